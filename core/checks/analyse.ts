@@ -1,0 +1,87 @@
+import { FRAME, type Design, type Finding, type Id } from '../design/types';
+import { piInverseText, ratioTexts } from './ratio-text';
+import { Mechanism, compile, exactRatio, mapStops, mobility, phaseFindings, stopFindings, type Compiled, type Interval } from '../mechanism/index';
+import { Forces, Ledger, ledger } from '../forces/index';
+import { piToNumber } from '../exact/index';
+
+/** The ratio of one coordinate to the driving one, both ways round. */
+export interface RatioLine {
+  from: Id;
+  to: Id;
+  /** Per unit of the driving one: turns or mm. */
+  exact: string;
+  decimal: number;
+  unit: string;
+  inverse: string;
+  inverseDecimal: number;
+}
+
+/** The driving source's coordinate as limited by every stop of the train. */
+export interface StopsLine {
+  source: Id;
+  unit: 'turn' | 'mm';
+  interval: Interval;
+}
+
+export interface Analysis {
+  freedoms: number;
+  undriven: Id[][];
+  ratios: RatioLine[];
+  stops: StopsLine[];
+  ledger: Ledger;
+  findings: Finding[];
+}
+
+/** An analysis with the machinery that made it, for the page to go on with. */
+export interface Worked extends Analysis {
+  compiled: Compiled;
+  mechanism: Mechanism;
+  forces: Forces;
+}
+
+const RANK = { stop: 0, caution: 1, note: 2 };
+
+/** Puts joints at home, as far as stops and couplings let them. */
+export function goHome(mechanism: Mechanism): void {
+  const { compiled } = mechanism;
+  const start = compiled.sources[0]?.coordinate;
+  if (start === undefined) return;
+  const interval = mapStops(compiled, start);
+  const c = compiled.structure.coordinates[start];
+  const home = c.joint.home === undefined ? 0 : Number(c.joint.home) / (c.motion === 'slide' ? 1 : 360);
+  const at = Math.min(Math.max(home, interval.lower?.at ?? -Infinity), interval.upper?.at ?? Infinity);
+  if (at !== 0) mechanism.solve([start], [at * mechanism.scale[start]]);
+}
+
+/** Everything that can be said of a design at its home position: mobility, ratios, stops, ledger, findings. Never throws on a document that the schema has passed. */
+export function analyse(design: Design): Worked {
+  const compiled = compile(design);
+  const mechanism = new Mechanism(compiled);
+  goHome(mechanism);
+  const mob = mobility(mechanism);
+  const forces = new Forces(mechanism);
+  const table = ledger(mechanism, forces);
+  const ratios: RatioLine[] = [];
+  const stops: StopsLine[] = [];
+  for (const s of compiled.sources) {
+    const from = compiled.structure.coordinates[s.coordinate];
+    stops.push({ source: s.source.id, unit: from.motion === 'slide' ? 'mm' : 'turn', interval: mapStops(compiled, s.coordinate) });
+    for (const c of compiled.structure.coordinates) {
+      if (c.index === s.coordinate) continue;
+      const r = exactRatio(compiled.reduction, c.index, s.coordinate);
+      if (!r || r.q.n === 0n) continue;
+      const texts = ratioTexts(r);
+      const unit = (x: typeof c): string => (x.motion === 'slide' ? 'mm' : 'turn');
+      ratios.push({
+        from: from.joint.id, to: c.joint.id, exact: texts.exact, decimal: piToNumber(r), unit: `${unit(c)}/${unit(from)}`,
+        inverse: piInverseText(r), inverseDecimal: 1 / piToNumber(r),
+      });
+    }
+  }
+  const findings = [...compiled.findings, ...stopFindings(compiled), ...phaseFindings(compiled), ...mob.findings, ...table.findings];
+  if (!design.sources.length) findings.push({ code: 'no-source', severity: 'note', ids: [], message: 'nothing drives this design yet: give it a source on the Duty stage' });
+  findings.sort((a, b) => RANK[a.severity] - RANK[b.severity]);
+  return {
+    compiled, mechanism, forces, freedoms: mob.freedoms, undriven: mob.undriven.map((u) => u.members.filter((m) => m !== FRAME)), ratios, stops, ledger: table, findings,
+  };
+}

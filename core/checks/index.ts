@@ -1,0 +1,2 @@
+export * from './analyse';
+export * from './ratio-text';

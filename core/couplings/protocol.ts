@@ -1,0 +1,77 @@
+import type { Coupling, Element, Finding, Id, Joint } from '../design/types';
+import type { Field } from '../design/fields';
+import type { Derived } from '../elements/protocol';
+import type { PiRatio } from '../exact/index';
+import type { Frame, Vec3 } from '../numeric/index';
+
+/** One coordinate of a joint in a sum of relative motion; the factor is ±1, or a lead where a helix travels. Turns and mm. */
+export interface Term {
+  coordinate: number;
+  factor: PiRatio;
+}
+
+/** One side of a coupling: the motion of a member relative to the carrier, with its coefficient in the row. */
+export interface Port {
+  member: Id;
+  carrier: Id;
+  motion: 'turn' | 'slide';
+  /** Axis of the motion in the reference position, in the world: a point (mm) and a unit direction. */
+  point: Vec3;
+  axis: Vec3;
+  terms: Term[];
+  coefficient: PiRatio;
+}
+
+/** Where and how the forces of a coupling act, in the reference position; they stand still in the carrier. mm. */
+export interface Contact {
+  /** Port indices between which it acts. */
+  a: number;
+  b: number;
+  point: Vec3;
+  /** Force on a's member for each newton of tangential force, and for each newton of its size. */
+  along: Vec3;
+  spread: Vec3;
+}
+
+/** How well a coupling hands power on: from port 0 to the others, and back. May be negative backward: self-locking. */
+export interface Efficiency {
+  forward: number;
+  backward: number;
+}
+
+/**
+ * What a coupling makes of itself at compile time. The row states Σ coefficient · motion = offset, exact, in turns and mm; its forces do
+ * the work that the row implies.
+ */
+export interface CouplingModel {
+  ports: Port[];
+  offset?: PiRatio;
+  contacts?: Contact[];
+  efficiency?: Efficiency;
+  derived?: Derived[];
+  /** The turn (deg) or shift (mm) of b's element that puts tooth into space, from its present phase. */
+  phase?: { element: Id; unit: 'deg' | 'mm'; add: number; period: number };
+}
+
+/** What a coupling may ask of the design around it. */
+export interface CouplingContext {
+  element(id: unknown): { element: Element; member: Id; frame: Frame } | undefined;
+  joint(id: unknown): { joint: Joint; frame: Frame } | undefined;
+  memberName(id: Id): string;
+  /** The member in which both axes stand still; undefined where there is none. Lines by point and direction, mm. */
+  carrier(memberA: Id, lineA: [Vec3, Vec3], memberB: Id, lineB: [Vec3, Vec3]): Id | undefined;
+  /** Turn of a member against the carrier about an axis, as a sum of joint coordinates. */
+  turn(member: Id, carrier: Id, axis: Vec3): Term[] | undefined;
+  /** Travel of a member against the carrier along a direction. */
+  travel(member: Id, carrier: Id, direction: Vec3): Term[] | undefined;
+  /** A coordinate named by joint id, or by joint id and number of the freedom: "j3", "j3:1". */
+  coordinate(ref: unknown): { index: number; motion: 'turn' | 'slide'; joint: Joint; parent: Id; child: Id; point: Vec3; axis: Vec3; lead?: PiRatio } | undefined;
+}
+
+/** One kind of coupling. `model` gives what it ties, or findings of severity stop when it cannot be made; findings beside a model are advice. */
+export interface CouplingKind {
+  readonly type: string;
+  readonly label: string;
+  readonly fields: readonly Field[];
+  model(c: Coupling, ctx: CouplingContext): { model?: CouplingModel; findings: Finding[] };
+}

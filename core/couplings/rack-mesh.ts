@@ -1,0 +1,88 @@
+import type { Coupling } from '../design/types';
+import { finding } from '../design/types';
+import { gearOf, num, rackOf } from '../elements/index';
+import { exactly, mul, piRatio, ratio } from '../exact/index';
+import { cross, dot, norm, vadd, vscale, vsub } from '../numeric/index';
+import { rackContactRatio } from '../teeth/index';
+import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, fold, noCarrier, pairFields, pairOf, say, stop } from './common';
+import type { CouplingKind } from './protocol';
+
+const DEG = 180 / Math.PI;
+
+/**
+ * A gear on a rack: the travel relative to the carrier is π m z per turn (spur), with the sign that the pitch point gives.
+ * The rack may be fixed, slide, or sit in a guide that swivels about the gear's axis: the carrier rule sorts it out.
+ */
+export const rackMesh: CouplingKind = {
+  type: 'rack-mesh',
+  label: 'Rack mesh',
+  fields: [...pairFields('Gear', 'Rack'), EFFICIENCY_FIELD],
+  model(c: Coupling, ctx) {
+    const pair = pairOf(c, ctx, [['gear'], ['rack']]);
+    if (pair.findings) return { findings: pair.findings };
+    const { a, b, ids } = pair;
+    const name = c.name ?? c.id;
+    const g = gearOf(a.element), k = rackOf(b.element);
+    const findings = [];
+    if (g.internal) return { findings: [stop('internal-on-rack', ids, `“${name}”: an internal gear cannot run on a rack; choose an external one`, 'a')] };
+    if (Math.abs(dot(a.frame.z, b.frame.x)) > 1e-6) return { findings: [stop('axis-along-rack', ids, `“${name}”: the gear’s axis must stand across the rack’s pitch line`)] };
+    if (Math.abs(Math.abs(dot(a.frame.z, b.frame.z)) - 1) > 1e-6) return { findings: [stop('axis-not-square', ids, `“${name}”: the gear’s axis and the rack’s face must be parallel`)] };
+    if (Math.abs(g.module - k.module) > 1e-9 * g.module) findings.push(stop('module-differs', ids, `“${name}”: module ${say(g.module)} mm meets module ${say(k.module)} mm; give both the same`, 'module'));
+    if (Math.abs(g.alpha - k.alpha) > 1e-9) findings.push(stop('pressure-angle-differs', ids, `“${name}”: pressure angles of ${say(g.alpha * DEG)}° and ${say(k.alpha * DEG)}° do not run together; give both the same`, 'pressureAngle'));
+    if (Math.abs(Math.abs(g.beta) - Math.abs(k.beta)) > 1e-9) findings.push(stop('helix-differs', ids, `“${name}”: gear and rack need equal helix angles`, 'helix'));
+
+    const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.x]);
+    const turn = carrier === undefined ? undefined : ctx.turn(a.member, carrier, a.frame.z);
+    const travel = carrier === undefined ? undefined : ctx.travel(b.member, carrier, b.frame.x);
+    if (carrier === undefined || !turn || !travel) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+
+    // Pitch point: from the axis straight towards the rack, one pitch radius.
+    const toRack = vscale(b.frame.y, -1);
+    const height = dot(vsub(a.frame.o, b.frame.o), b.frame.y);
+    const due = g.pitchRadius + g.shift * g.module;
+    const lift = dot(vsub(b.frame.o, a.frame.o), a.frame.z) / 2;
+    const point = vadd(vadd(a.frame.o, vscale(toRack, g.pitchRadius)), vscale(a.frame.z, lift));
+    const along = cross(a.frame.z, toRack);
+    const side = Math.sign(dot(along, b.frame.x)) || 1;
+    const gap = height - due;
+    if (height <= 0) findings.push(stop('rack-faces-away', ids, `“${name}”: the rack’s teeth face away from the gear; turn the rack round`));
+    else if (gap > 1e-4) {
+      const beyond = gap > 2.2 * g.module;
+      findings.push(finding(beyond ? 'stop' : 'caution', beyond ? 'too-far-apart' : 'open-mesh', ids, `“${name}”: open mesh, the axis stands ${say(height)} mm off the rack’s reference line and would stand ${say(due)} mm without play${beyond ? '; the teeth do not reach each other' : ''}`));
+    } else if (gap < -1e-4) findings.push(stop('tight-mesh', ids, `“${name}”: tight mesh, the axis stands ${say(height)} mm off the rack’s reference line and needs ${say(due)} mm`));
+    const epsilon = rackContactRatio(g, k.addendum * k.module);
+    if (epsilon < 1.1) findings.push(finding('caution', 'low-contact-ratio', ids, `“${name}”: contact ratio ${say(epsilon, 2)} is under 1.1, so the drive would stumble from tooth to tooth`));
+
+    const pitchesA = (num(a.element.phase) / DEG - Math.atan2(dot(toRack, a.frame.y), dot(toRack, a.frame.x))) / ((2 * Math.PI) / g.teeth);
+    const pitchT = Math.PI * g.moduleT;
+    const pitchesB = (side * (num(b.element.phase) + dot(vsub(b.frame.o, point), b.frame.x))) / pitchT;
+    const add = fold(pitchesA - 0.5 - pitchesB) * side * pitchT;
+
+    // Per turn: z pitches of π m / cos β. A spur rack stays exact; a helix angle brings in its cosine as a decimal.
+    const spur = g.beta === 0;
+    const z = exactly(g.teeth);
+    const m = exactly(spur ? (a.element.module as string | number) : Number(g.moduleT.toPrecision(15)));
+    const eta = efficiencyOf(c);
+    const perTurn = mul(z, m);
+    return {
+      findings,
+      model: {
+        ports: [
+          { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turn, coefficient: piRatio(perTurn, 1) },
+          { member: b.member, carrier, motion: 'slide', point, axis: b.frame.x, terms: travel, coefficient: piRatio(ratio(-side)) },
+        ],
+        contacts: [{ a: 0, b: 1, point, along: vadd(along, vscale(a.frame.z, -Math.tan(g.beta))), spread: vscale(toRack, -Math.tan(g.alphaT)) }],
+        efficiency: { forward: eta, backward: eta },
+        phase: { element: b.element.id, unit: 'mm', add, period: pitchT },
+        derived: [
+          { key: 'perTurn', label: 'Travel per turn', value: Math.PI * g.moduleT * g.teeth, unit: 'mm', formula: 'π·m·z' },
+          { key: 'turnsPerMetre', label: 'Turns per metre', value: 1000 / (Math.PI * g.moduleT * g.teeth), formula: '1000 mm / (π·m·z)' },
+          { key: 'distance', label: 'Axis to reference line', value: norm(acrossAxis(a.frame, vadd(b.frame.o, vscale(b.frame.x, dot(vsub(a.frame.o, b.frame.o), b.frame.x))))), unit: 'mm' },
+          { key: 'workingDistance', label: 'Working distance', symbol: 'aw', value: due, unit: 'mm', formula: 'm·z/2 + x·m' },
+          { key: 'contactRatio', label: 'Contact ratio', symbol: 'ε', value: epsilon },
+          { key: 'phase', label: 'Shift that puts tooth in space', value: add, unit: 'mm' },
+        ],
+      },
+    };
+  },
+};

@@ -1,0 +1,53 @@
+/**
+ * What a person may state about an item of a design, said once: the server's and the page's validation, the JSON Schema
+ * and the data sheet are all made from these lists.
+ */
+export type FieldKind = 'exact' | 'number' | 'whole' | 'choice' | 'flag' | 'text' | 'vector' | 'ref' | 'refs' | 'table';
+
+/** What a reference points at. */
+export type RefTo = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'coordinate';
+
+export interface Field {
+  readonly key: string;
+  readonly label: string;
+  /** `exact` values are numbers, or fractions in quotes such as "25.4/12"; they enter ratios without rounding. */
+  readonly kind: FieldKind;
+  /** Unit in which the document keeps the value; '' for a plain number. */
+  readonly unit?: string;
+  readonly symbol?: string;
+  readonly required?: boolean;
+  /** Value that holds where nothing is stated. */
+  readonly initial?: number | string | boolean;
+  readonly min?: number;
+  readonly max?: number;
+  /** Strictly greater than. */
+  readonly above?: number;
+  readonly below?: number;
+  readonly choices?: readonly string[];
+  readonly to?: RefTo;
+  /** Columns of a table. */
+  readonly columns?: readonly Field[];
+  /** How few entries a table or a list of references may have. */
+  readonly least?: number;
+  /** One sentence for the data sheet. */
+  readonly help?: string;
+  /** Shown in the data sheet only while this says so. */
+  readonly when?: (item: Record<string, unknown>) => boolean;
+}
+
+type Extra = Partial<Omit<Field, 'key' | 'label' | 'kind'>>;
+const make = (kind: FieldKind) => (key: string, label: string, extra: Extra = {}): Field => ({ key, label, kind, ...extra });
+
+export const exactField = make('exact');
+export const numberField = make('number');
+export const wholeField = make('whole');
+export const choiceField = (key: string, label: string, choices: readonly string[], extra: Extra = {}): Field => ({ key, label, kind: 'choice', choices, ...extra });
+export const flagField = make('flag');
+export const textField = make('text');
+export const vectorField = make('vector');
+export const tableField = make('table');
+export const refField = (key: string, label: string, to: RefTo, extra: Extra = {}): Field => ({ key, label, kind: 'ref', to, ...extra });
+export const refsField = (key: string, label: string, to: RefTo, extra: Extra = {}): Field => ({ key, label, kind: 'refs', to, ...extra });
+
+/** The largest size in mm, or force in N, and so on, that a document may state: far beyond any drive, well inside doubles. */
+export const LARGEST = 1e9;

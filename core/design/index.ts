@@ -1,0 +1,5 @@
+export * from './fields';
+export * from './json-schema';
+export * from './kinds';
+export * from './schema';
+export * from './types';

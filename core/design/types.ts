@@ -1,0 +1,134 @@
+/**
+ * The design document, version 1: what the designer stated, and nothing derived.
+ *
+ * Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it
+ * stands in the reference position, in which every joint coordinate is zero.
+ */
+import type { Vec3 } from '../numeric/vec3';
+
+export type Id = string;
+/** A number, or an exact fraction in quotes: "25.4/12". */
+export type Exact = number | string;
+
+export const DESIGN_FORMAT = 'unirota-design';
+export const DESIGN_VERSION = 1;
+/** The fixed body. */
+export const FRAME = 'frame';
+
+export interface Place {
+  /** Origin: of a member in the world, of an element or a joint in its member. mm */
+  at?: Vec3;
+  /** Direction of the local z axis: of a shaft, of a slide. */
+  axis?: Vec3;
+  /** Direction near which the local x axis lies. */
+  up?: Vec3;
+}
+
+export type MemberKind = 'shaft' | 'slide' | 'carrier' | 'lever' | 'body';
+
+export interface Member extends Place {
+  id: Id;
+  name: string;
+  kind: MemberKind;
+  /** Stated mass, kg; otherwise the sum of the elements' shapes times their density. */
+  mass?: number;
+  /** Stated centre of mass in the member's frame, mm. */
+  massCentre?: Vec3;
+  /** Stated moments of inertia about the centre of mass along the member's axes, kg·m². */
+  inertia?: Vec3;
+}
+
+export interface Joint extends Place {
+  id: Id;
+  name?: string;
+  type: string;
+  parent: Id;
+  child: Id;
+  /** Stops and rest position of the joint's main coordinate, deg or mm. */
+  lower?: Exact;
+  upper?: Exact;
+  home?: Exact;
+  [field: string]: unknown;
+}
+
+export interface Element extends Place {
+  id: Id;
+  name: string;
+  type: string;
+  member: Id;
+  [field: string]: unknown;
+}
+
+export interface Coupling {
+  id: Id;
+  name?: string;
+  type: string;
+  [field: string]: unknown;
+}
+
+export interface Source {
+  id: Id;
+  name: string;
+  type: string;
+  joint: Id;
+  /** Nominal speed, rev/min or mm/s; its sign is the sense of the joint. */
+  speed: number;
+  [field: string]: unknown;
+}
+
+export interface Load {
+  id: Id;
+  name: string;
+  type: string;
+  [field: string]: unknown;
+}
+
+export interface Wanted {
+  id: Id;
+  name: string;
+  type: string;
+  [field: string]: unknown;
+}
+
+export interface Settings {
+  /** Acceleration of weight, m/s². */
+  gravity?: Vec3;
+}
+
+export interface Design {
+  format: typeof DESIGN_FORMAT;
+  version: typeof DESIGN_VERSION;
+  name: string;
+  note?: string;
+  settings?: Settings;
+  members: Member[];
+  joints: Joint[];
+  elements: Element[];
+  couplings: Coupling[];
+  sources: Source[];
+  loads: Load[];
+  wanted: Wanted[];
+  /** The unit and expression that a person typed for a value, for display only: "id.field" → "3/4 in". */
+  typed?: Record<string, string>;
+}
+
+export type Severity = 'stop' | 'caution' | 'note';
+
+/** Something the checks have to say: what, how bad, about which items, in a sentence. */
+export interface Finding {
+  code: string;
+  severity: Severity;
+  ids: Id[];
+  message: string;
+  /** The field that cures it. */
+  field?: string;
+}
+
+export const finding = (severity: Severity, code: string, ids: Id[], message: string, field?: string): Finding =>
+  field === undefined ? { code, severity, ids, message } : { code, severity, ids, message, field };
+
+/** An empty design of the current version. */
+export const emptyDesign = (name: string): Design => ({
+  format: DESIGN_FORMAT, version: DESIGN_VERSION, name,
+  members: [], joints: [], elements: [], couplings: [], sources: [], loads: [], wanted: [],
+});

@@ -1,0 +1,34 @@
+import type { Element } from '../design/types';
+import type { Field } from '../design/fields';
+import type { Solid } from './solid';
+
+/** A value worked out from given ones, with the formula that the data sheet shows on demand. */
+export interface Derived {
+  key: string;
+  label: string;
+  symbol?: string;
+  value: number | string;
+  unit?: string;
+  formula?: string;
+}
+
+/** What an element says to findings: which field, how bad, why. */
+export interface ElementProblem {
+  severity: 'stop' | 'caution' | 'note';
+  code: string;
+  message: string;
+  field?: string;
+}
+
+/** One kind of element. Everything is in the element's own frame: z is its axis, mm and rad. */
+export interface ElementKind {
+  readonly type: string;
+  readonly label: string;
+  readonly fields: readonly Field[];
+  /** What it is made of; the outline that is drawn and weighed. */
+  shape(e: Element): Solid[];
+  derived?(e: Element): Derived[];
+  problems?(e: Element): ElementProblem[];
+}
+
+export const DENSITY_STEEL = 7850;

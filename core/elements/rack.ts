@@ -1,0 +1,41 @@
+import type { Element } from '../design/types';
+import { numberField, wholeField } from '../design/fields';
+import { RackGiven, rackOutline } from '../teeth/index';
+import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, num } from './gear';
+import { ElementKind } from './protocol';
+
+const RAD = Math.PI / 180;
+
+/** Geometry of a rack element, mm and rad. */
+export const rackOf = (e: Element): RackGiven => ({
+  module: num(e.module), alpha: num(e.pressureAngle, 20) * RAD, beta: num(e.helix) * RAD * (e.hand === 'left' ? -1 : 1), teeth: num(e.teeth),
+  addendum: num(e.addendum, 1), dedendum: num(e.dedendum, 1.25), fillet: num(e.fillet, 0.38), height: Math.max(num(e.height), num(e.dedendum, 1.25) * num(e.module) * 1.2),
+});
+
+/** A rack: its reference line along the element's x axis, teeth towards +y, face width along z. */
+export const rack: ElementKind = {
+  type: 'rack',
+  label: 'Rack',
+  fields: [
+    wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 1, max: 5000 }),
+    ...TOOTH_FIELDS,
+    numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
+    numberField('height', 'Body height', { unit: 'mm', symbol: 'h', required: true, above: 0, max: 1e5, help: 'From the reference line to the back.' }),
+    ...FORM_FIELDS,
+    numberField('phase', 'Phase', { unit: 'mm', symbol: 'φ', initial: 0, min: -1e5, max: 1e5, help: 'Place of a tooth centre from the middle of the rack.' }),
+    DENSITY_FIELD,
+  ],
+  shape(e) {
+    const b = num(e.width);
+    return [{ kind: 'prism', outline: rackOutline(rackOf(e), num(e.phase), { flank: 2, fillet: 3 }), from: -b / 2, to: b / 2 }];
+  },
+  derived(e) {
+    const k = rackOf(e);
+    const p = (Math.PI * k.module) / Math.cos(k.beta);
+    return [
+      { key: 'pitch', label: 'Pitch', symbol: 'p', value: p, unit: 'mm', formula: k.beta ? 'p = π·m / cos β' : 'p = π·m' },
+      { key: 'length', label: 'Toothed length', symbol: 'L', value: p * k.teeth, unit: 'mm', formula: 'L = z·p' },
+      { key: 'diametralPitch', label: 'Diametral pitch', symbol: 'P', value: 25.4 / k.module, unit: '1/in', formula: 'P = 25.4 mm / m' },
+    ];
+  },
+};

@@ -1,0 +1,18 @@
+import { numberField } from '../design/fields';
+import { bar } from './solid';
+import { DENSITY_FIELD, num } from './gear';
+import { ElementKind } from './protocol';
+
+/** A round bar along z: a shaft, a pin, a drum, a collar. */
+export const rod: ElementKind = {
+  type: 'rod',
+  label: 'Round bar',
+  fields: [
+    numberField('diameter', 'Diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e5 }),
+    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+    numberField('length', 'Length', { unit: 'mm', symbol: 'L', required: true, above: 0, max: 1e6 }),
+    DENSITY_FIELD,
+  ],
+  shape: (e) => [bar(num(e.diameter) / 2, -num(e.length) / 2, num(e.length) / 2, num(e.bore) / 2)],
+  problems: (e) => (num(e.bore) >= num(e.diameter) ? [{ severity: 'stop', code: 'bore-too-large', field: 'bore', message: 'the bore is as large as the bar: make it smaller' }] : []),
+};

@@ -1,0 +1,2 @@
+export * from './ratio';
+export * from './pi-ratio';

@@ -1,0 +1,3 @@
+export * from './inverse';
+export * from './ledger';
+export * from './masses';

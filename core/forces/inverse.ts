@@ -1,0 +1,616 @@
+import { piToNumber } from '../exact/index';
+import type { Id, Load } from '../design/types';
+import { LeastSquares, PLACEMENT, Vec3, cross, moveVector, vsub, dot } from '../numeric/index';
+import { CompiledCoupling, Mechanism, coordinateOf } from '../mechanism/index';
+import { massesOf } from './masses';
+
+const MM = 1e-3;
+const MOST_PATTERNS = 24;
+
+interface PortData {
+  body: number;
+  carrier: number;
+  slide: boolean;
+  /** Coordinates and SI coefficients of this port's share of the row. */
+  coordinate: Int32Array;
+  value: Float64Array;
+  point: Vec3;
+  axis: Vec3;
+}
+
+interface RowData {
+  coupling: CompiledCoupling;
+  ports: PortData[];
+  contacts: { a: number; b: number; body: number; other: number; carrier: number; point: Vec3; along: Vec3; spread: Vec3; arm: number }[];
+  forward: number;
+  backward: number;
+}
+
+/** What one coupling carries at one pose. SI. */
+export interface CouplingForce {
+  /** Force or torque on each port's member, on its own motion, in N or N·m. */
+  port: Float64Array;
+  /** Speed of each port's motion relative to the carrier, rad/s or m/s. */
+  speed: Float64Array;
+  /** Which port takes power in (its member drives), or −1 at rest. */
+  driving: number;
+  /** Power lost, W. */
+  loss: number;
+  /** Tangential force at the contact, N, if it has one. */
+  tangential: number;
+  /** Radial and axial parts at the contact, N. */
+  radial: number;
+  axial: number;
+}
+
+/** Everything about forces at one pose. Arrays are reused from call to call. */
+export interface ForceState {
+  couplings: CouplingForce[];
+  /** Torque or force that each source (or holding hand) gives, N·m or N. */
+  input: Float64Array;
+  /** Coordinates that `input` belongs to: sources first, then freedoms that nothing drives and that are held. */
+  inputCoordinate: Int32Array;
+  /** Six components on the member that each coordinate's body starts, by its parent: force then moment about the joint point, in the world. */
+  reaction: Float64Array;
+  /** True when the pattern of driving sides repeated. */
+  settled: boolean;
+  /** Unbalanced remainder of the equations, N·m-like; zero when forces are determined. */
+  remainder: number;
+  /** Unknowns that statics leaves open: least-norm values are given. */
+  indeterminate: number;
+}
+
+/**
+ * Forces of a mechanism whose motion is known (engine: inverse dynamics). A recursive pass gives the generalised force that every
+ * coordinate needs; the transposed rows give coupling, closure and input forces; a second pass with those forces at their contact
+ * points gives the joint reactions.
+ *
+ * Unknowns are peeled off one coordinate at a time where only one is left in its equation, so that a train costs in step with
+ * its length; what remains (loops) is solved by least squares of least norm.
+ */
+export class Forces {
+  readonly rows: RowData[];
+  readonly state: ForceState;
+  readonly velocity: Float64Array;
+  readonly acceleration: Float64Array;
+  /** Power that loads and weight put in, W (negative: taken out). */
+  loadPower = 0;
+  private readonly mass: Float64Array;
+  private readonly centre: Float64Array;
+  private readonly inertia: Float64Array;
+  private readonly twist: Float64Array;
+  private readonly accel: Float64Array;
+  private readonly wrench: Float64Array;
+  private readonly external: Float64Array;
+  private readonly need: Float64Array;
+  private readonly factor: Float64Array[];
+  private readonly unknowns: number;
+  private readonly inputs: Int32Array;
+  private readonly lambda: Float64Array;
+  private readonly peel: Int32Array;
+  private readonly restEquation: Int32Array;
+  private readonly restUnknown: Int32Array;
+  private readonly solver: LeastSquares;
+  /** Columns: per unknown the coordinates it enters. */
+  private readonly columnOf: Int32Array[];
+  private readonly columnValue: Float64Array[];
+  private readonly loads: Load[];
+  private readonly gravity: Vec3;
+  private readonly unknownsAt: number[][];
+
+  constructor(readonly mechanism: Mechanism) {
+    const { compiled, count, bodies } = mechanism;
+    const { structure, design } = compiled;
+    this.gravity = design.settings?.gravity ?? [0, 0, -9.80665];
+    this.loads = design.loads;
+    this.velocity = new Float64Array(count);
+    this.acceleration = new Float64Array(count);
+    this.mass = new Float64Array(bodies);
+    this.centre = new Float64Array(3 * bodies);
+    this.inertia = new Float64Array(6 * bodies);
+    this.twist = new Float64Array(6 * bodies);
+    this.accel = new Float64Array(6 * bodies);
+    this.wrench = new Float64Array(6 * bodies);
+    this.external = new Float64Array(6 * bodies);
+    this.need = new Float64Array(count);
+    this.sumMasses();
+
+    this.rows = compiled.couplings.map((coupling) => {
+      const { model } = coupling;
+      const ports = model.ports.map((p): PortData => ({
+        body: structure.bodyOf.get(p.member)!, carrier: structure.bodyOf.get(p.carrier)!, slide: p.motion === 'slide',
+        coordinate: Int32Array.from(p.terms, (t) => t.coordinate),
+        value: Float64Array.from(p.terms, (t) => (piToNumber(p.coefficient) * piToNumber(t.factor)) / mechanism.scale[t.coordinate]),
+        point: p.point.map((v) => v * MM) as unknown as Vec3, axis: p.axis,
+      }));
+      const contacts = (model.contacts ?? []).map((c) => {
+        const point = c.point.map((v) => v * MM) as unknown as Vec3;
+        const pa = ports[c.a];
+        const arm = pa.slide ? dot(pa.axis, c.along) : dot(pa.axis, cross(vsub(point, pa.point), c.along));
+        return { a: c.a, b: c.b, body: pa.body, other: ports[c.b].body, carrier: pa.carrier, point, along: c.along, spread: c.spread, arm };
+      });
+      return { coupling, ports, contacts, forward: model.efficiency?.forward ?? 1, backward: model.efficiency?.backward ?? 1 };
+    });
+    this.factor = this.rows.map((r) => new Float64Array(r.ports.length).fill(1));
+
+    // Unknowns: coupling rows, closure rows, inputs (sources, then held freedoms).
+    const sources = compiled.sources.map((s) => s.coordinate).filter((c) => !compiled.reduction.overdriven.includes(c));
+    const held = this.heldFreedoms(sources);
+    this.inputs = Int32Array.from([...sources, ...held]);
+    const nr = this.rows.length, nc = mechanism.closureRowCount, ni = this.inputs.length;
+    this.unknowns = nr + nc + ni;
+    this.lambda = new Float64Array(this.unknowns);
+    this.columnOf = [];
+    this.columnValue = [];
+    for (const r of this.rows) {
+      const set = [...new Set(r.ports.flatMap((p) => [...p.coordinate]))];
+      this.columnOf.push(Int32Array.from(set));
+      this.columnValue.push(new Float64Array(set.length));
+    }
+    for (const c of mechanism.closures) {
+      const set: number[] = [];
+      for (const end of [c.reached, c.child]) for (let b = end; b !== c.root; b = mechanism.parentOf[b]) set.push(mechanism.bodyCoordinate[b]);
+      for (let k = 0; k < c.rows; k++) {
+        this.columnOf.push(Int32Array.from(set));
+        this.columnValue.push(new Float64Array(set.length));
+      }
+    }
+    for (const i of this.inputs) {
+      this.columnOf.push(Int32Array.of(i));
+      this.columnValue.push(Float64Array.of(1));
+    }
+    this.unknownsAt = Array.from({ length: count }, () => []);
+    this.columnOf.forEach((col, k) => col.forEach((i) => this.unknownsAt[i].push(k)));
+    const open = this.unknownsAt.map((l) => l.length);
+    const solved = new Uint8Array(this.unknowns), usedEq = new Uint8Array(count);
+    const peel: number[] = [];
+    const queue: number[] = [];
+    for (let i = 0; i < count; i++) if (open[i] === 1) queue.push(i);
+    while (queue.length) {
+      const i = queue.pop()!;
+      if (usedEq[i] || open[i] !== 1) continue;
+      const k = this.unknownsAt[i].find((x) => !solved[x])!;
+      solved[k] = 1;
+      usedEq[i] = 1;
+      peel.push(i, k);
+      for (const j of this.columnOf[k]) if (--open[j] === 1) queue.push(j);
+    }
+    this.peel = Int32Array.from(peel);
+    this.restEquation = Int32Array.from(Array.from({ length: count }, (_, i) => i).filter((i) => !usedEq[i]));
+    this.restUnknown = Int32Array.from(Array.from({ length: this.unknowns }, (_, k) => k).filter((k) => !solved[k]));
+    this.solver = new LeastSquares(this.restEquation.length, this.restUnknown.length);
+    this.state = {
+      couplings: this.rows.map((r) => ({ port: new Float64Array(r.ports.length), speed: new Float64Array(r.ports.length), driving: -1, loss: 0, tangential: 0, radial: 0, axial: 0 })),
+      input: new Float64Array(ni), inputCoordinate: this.inputs, reaction: new Float64Array(6 * count), settled: true, remainder: 0, indeterminate: 0,
+    };
+  }
+
+  /** Freedoms that no source drives are held where they are, so that forces are defined: one coordinate for each. */
+  private heldFreedoms(sources: number[]): number[] {
+    const m = this.mechanism;
+    const held: number[] = [];
+    const rates = new Float64Array(m.count);
+    for (let guard = 0; guard < m.freeCount; guard++) {
+      const left = m.freedoms([...sources, ...held]);
+      if (!left.length) break;
+      m.spreadRates(left[0], rates);
+      let best = 0;
+      for (let i = 1; i < m.count; i++) if (Math.abs(rates[i]) * (m.motion[i] === 1 ? 10 : 1) > Math.abs(rates[best]) * (m.motion[best] === 1 ? 10 : 1)) best = i;
+      held.push(best);
+    }
+    return held;
+  }
+
+  private sumMasses(): void {
+    const { structure } = this.mechanism.compiled;
+    for (const [id, p] of massesOf(this.mechanism.compiled)) {
+      const b = structure.bodyOf.get(id)!;
+      if (b === 0 || p.mass === 0) continue;
+      const total = this.mass[b] + p.mass;
+      const old = [this.centre[3 * b], this.centre[3 * b + 1], this.centre[3 * b + 2]];
+      const add = p.centre.map((v) => v * MM);
+      const merged = [0, 1, 2].map((k) => (this.mass[b] * old[k] + p.mass * add[k]) / total);
+      const steiner = (mass: number, c: number[], into: number): void => {
+        const [x, y, z] = [c[0] - merged[0], c[1] - merged[1], c[2] - merged[2]];
+        const t = [y * y + z * z, z * z + x * x, x * x + y * y, -x * y, -y * z, -z * x];
+        for (let k = 0; k < 6; k++) this.inertia[into + k] += mass * t[k];
+      };
+      steiner(this.mass[b], old, 6 * b);
+      steiner(p.mass, add, 6 * b);
+      for (let k = 0; k < 6; k++) this.inertia[6 * b + k] += p.inertia[k] * 1e-6;
+      this.mass[b] = total;
+      for (let k = 0; k < 3; k++) this.centre[3 * b + k] = merged[k];
+    }
+  }
+
+  private readonly h = new Float64Array(24);
+
+  /** Twists and accelerations of all bodies about the world's origin, from rates of the coordinates. */
+  private motionPass(withInertia: boolean): void {
+    const m = this.mechanism;
+    const { twist: V, accel: A } = this;
+    const { axisNow: a, pointNow: o } = m;
+    for (let b = 1; b < m.bodies; b++) {
+      const i = m.bodyCoordinate[b];
+      const p = 6 * m.parentOf[b], t = 6 * b, k = 3 * i;
+      const turn = m.motion[i] === 1 ? 0 : 1;
+      const l = m.motion[i] === 1 ? 1 : m.lead[i];
+      const wx = turn * a[k], wy = turn * a[k + 1], wz = turn * a[k + 2];
+      const vx = turn * (o[k + 1] * a[k + 2] - o[k + 2] * a[k + 1]) + l * a[k];
+      const vy = turn * (o[k + 2] * a[k] - o[k] * a[k + 2]) + l * a[k + 1];
+      const vz = turn * (o[k] * a[k + 1] - o[k + 1] * a[k]) + l * a[k + 2];
+      const q = this.velocity[i];
+      V[t] = V[p] + wx * q;
+      V[t + 1] = V[p + 1] + wy * q;
+      V[t + 2] = V[p + 2] + wz * q;
+      V[t + 3] = V[p + 3] + vx * q;
+      V[t + 4] = V[p + 4] + vy * q;
+      V[t + 5] = V[p + 5] + vz * q;
+      if (!withInertia) continue;
+      const qq = this.acceleration[i];
+      const Wx = V[t], Wy = V[t + 1], Wz = V[t + 2], Ux = V[t + 3], Uy = V[t + 4], Uz = V[t + 5];
+      A[t] = A[p] + wx * qq + q * (Wy * wz - Wz * wy);
+      A[t + 1] = A[p + 1] + wy * qq + q * (Wz * wx - Wx * wz);
+      A[t + 2] = A[p + 2] + wz * qq + q * (Wx * wy - Wy * wx);
+      A[t + 3] = A[p + 3] + vx * qq + q * (Wy * vz - Wz * vy + Uy * wz - Uz * wy);
+      A[t + 4] = A[p + 4] + vy * qq + q * (Wz * vx - Wx * vz + Uz * wx - Ux * wz);
+      A[t + 5] = A[p + 5] + vz * qq + q * (Wx * vy - Wy * vx + Ux * wy - Uy * wx);
+    }
+  }
+
+  /** Adds a force at a world point to a body's wrench about the origin (moment, then force). */
+  private push(into: Float64Array, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
+    const t = 6 * body;
+    into[t] += py * fz - pz * fy;
+    into[t + 1] += pz * fx - px * fz;
+    into[t + 2] += px * fy - py * fx;
+    into[t + 3] += fx;
+    into[t + 4] += fy;
+    into[t + 5] += fz;
+  }
+
+  private world(body: number, p: Vec3, out: number): void {
+    const t = this.mechanism.placements, b = PLACEMENT * body;
+    for (let r = 0; r < 3; r++) this.h[out + r] = t[b + 4 * r] * p[0] + t[b + 4 * r + 1] * p[1] + t[b + 4 * r + 2] * p[2] + t[b + 4 * r + 3];
+  }
+
+  /** Weight and stated loads as external wrenches. */
+  private loadPass(): void {
+    const m = this.mechanism, { structure } = m.compiled;
+    const E = this.external;
+    E.fill(0);
+    const [gx, gy, gz] = this.gravity;
+    for (let b = 1; b < m.bodies; b++) {
+      const w = this.mass[b];
+      if (w === 0) continue;
+      const k = 3 * b, t = PLACEMENT * b, T = m.placements;
+      const x = this.centre[k], y = this.centre[k + 1], z = this.centre[k + 2];
+      this.push(E, b, T[t] * x + T[t + 1] * y + T[t + 2] * z + T[t + 3], T[t + 4] * x + T[t + 5] * y + T[t + 6] * z + T[t + 7], T[t + 8] * x + T[t + 9] * y + T[t + 10] * z + T[t + 11], w * gx, w * gy, w * gz);
+    }
+    for (const load of this.loads) {
+      if (load.type === 'joint-load') continue;
+      const body = structure.bodyOf.get(load.member as Id);
+      if (!body) continue;
+      const v = (load.force ?? load.torque) as Vec3;
+      const h = this.h;
+      if (load.follows) moveVector(h, 3, m.placements, PLACEMENT * body, v[0], v[1], v[2]);
+      else {
+        h[3] = v[0];
+        h[4] = v[1];
+        h[5] = v[2];
+      }
+      if (load.type === 'force') {
+        const f = structure.frames.get(load.member as Id)!;
+        const at = (load.at as Vec3 | undefined) ?? [0, 0, 0];
+        const p: Vec3 = [0, 1, 2].map((k) => MM * (f.o[k] + f.x[k] * at[0] + f.y[k] * at[1] + f.z[k] * at[2])) as unknown as Vec3;
+        this.world(body, p, 0);
+        this.push(E, body, h[0], h[1], h[2], h[3], h[4], h[5]);
+      } else {
+        E[6 * body] += h[3];
+        E[6 * body + 1] += h[4];
+        E[6 * body + 2] += h[5];
+      }
+    }
+  }
+
+  /** Wrench that each body's own motion needs beyond its external wrench, then summed towards the frame. */
+  private wrenchPass(withInertia: boolean): void {
+    const m = this.mechanism, W = this.wrench, E = this.external;
+    W.fill(0);
+    for (let b = 1; b < m.bodies; b++) {
+      const t = 6 * b;
+      if (withInertia && this.mass[b] > 0) this.inertialWrench(b);
+      for (let k = 0; k < 6; k++) W[t + k] -= E[t + k];
+    }
+    for (let b = m.bodies - 1; b > 0; b--) {
+      const t = 6 * b, p = 6 * m.parentOf[b];
+      for (let k = 0; k < 6; k++) W[p + k] += W[t + k];
+    }
+  }
+
+  private inertialWrench(b: number): void {
+    const m = this.mechanism, T = m.placements, t = PLACEMENT * b, k = 3 * b, j = 6 * b;
+    const V = this.twist, A = this.accel, W = this.wrench, I = this.inertia, w = this.mass[b];
+    const cx = T[t] * this.centre[k] + T[t + 1] * this.centre[k + 1] + T[t + 2] * this.centre[k + 2] + T[t + 3];
+    const cy = T[t + 4] * this.centre[k] + T[t + 5] * this.centre[k + 1] + T[t + 6] * this.centre[k + 2] + T[t + 7];
+    const cz = T[t + 8] * this.centre[k] + T[t + 9] * this.centre[k + 1] + T[t + 10] * this.centre[k + 2] + T[t + 11];
+    const ox = V[j], oy = V[j + 1], oz = V[j + 2], ux = V[j + 3], uy = V[j + 4], uz = V[j + 5];
+    // Acceleration of the centre of mass: spatial acceleration moved there, plus ω × v of the centre.
+    const vx = ux + oy * cz - oz * cy, vy = uy + oz * cx - ox * cz, vz = uz + ox * cy - oy * cx;
+    const ax = A[j + 3] + A[j + 1] * cz - A[j + 2] * cy + oy * vz - oz * vy;
+    const ay = A[j + 4] + A[j + 2] * cx - A[j] * cz + oz * vx - ox * vz;
+    const az = A[j + 5] + A[j] * cy - A[j + 1] * cx + ox * vy - oy * vx;
+    const fx = w * ax, fy = w * ay, fz = w * az;
+    // R I Rᵀ times angular acceleration and velocity, through body coordinates.
+    const h = this.h;
+    const apply = (x: number, y: number, z: number, o: number): void => {
+      const bx = T[t] * x + T[t + 4] * y + T[t + 8] * z, by = T[t + 1] * x + T[t + 5] * y + T[t + 9] * z, bz = T[t + 2] * x + T[t + 6] * y + T[t + 10] * z;
+      const ix = I[j] * bx + I[j + 3] * by + I[j + 5] * bz, iy = I[j + 3] * bx + I[j + 1] * by + I[j + 4] * bz, iz = I[j + 5] * bx + I[j + 4] * by + I[j + 2] * bz;
+      h[o] = T[t] * ix + T[t + 1] * iy + T[t + 2] * iz;
+      h[o + 1] = T[t + 4] * ix + T[t + 5] * iy + T[t + 6] * iz;
+      h[o + 2] = T[t + 8] * ix + T[t + 9] * iy + T[t + 10] * iz;
+    };
+    apply(A[j], A[j + 1], A[j + 2], 12);
+    apply(ox, oy, oz, 15);
+    W[j] += h[12] + oy * h[17] - oz * h[16] + cy * fz - cz * fy;
+    W[j + 1] += h[13] + oz * h[15] - ox * h[17] + cz * fx - cx * fz;
+    W[j + 2] += h[14] + ox * h[16] - oy * h[15] + cx * fy - cy * fx;
+    W[j + 3] += fx;
+    W[j + 4] += fy;
+    W[j + 5] += fz;
+  }
+
+  /** Projection of a body's wrench on the freedom that moves it. */
+  private project(i: number, body: number): number {
+    const m = this.mechanism, W = this.wrench, t = 6 * body, k = 3 * i;
+    const a = m.axisNow, o = m.pointNow;
+    const ax = a[k], ay = a[k + 1], az = a[k + 2];
+    const fa = W[t + 3] * ax + W[t + 4] * ay + W[t + 5] * az;
+    if (m.motion[i] === 1) return fa;
+    const mx = W[t] - (o[k + 1] * W[t + 5] - o[k + 2] * W[t + 4]), my = W[t + 1] - (o[k + 2] * W[t + 3] - o[k] * W[t + 5]), mz = W[t + 2] - (o[k] * W[t + 4] - o[k + 1] * W[t + 3]);
+    return mx * ax + my * ay + mz * az + (m.motion[i] === 2 ? m.lead[i] * fa : 0);
+  }
+
+  private fillColumns(): void {
+    const nr = this.rows.length;
+    for (let r = 0; r < nr; r++) {
+      const col = this.columnOf[r], val = this.columnValue[r];
+      val.fill(0);
+      const e = this.factor[r];
+      this.rows[r].ports.forEach((p, k) => {
+        for (let x = 0; x < p.coordinate.length; x++) val[col.indexOf(p.coordinate[x])] += e[k] * p.value[x];
+      });
+    }
+    let u = nr, row = 0;
+    for (const c of this.mechanism.closures)
+      for (let k = 0; k < c.rows; k++, u++, row++) {
+        const col = this.columnOf[u], val = this.columnValue[u];
+        for (let x = 0; x < col.length; x++) val[x] = this.mechanism.jacobianAt(row, col[x]);
+      }
+  }
+
+  /** Solves the transposed rows for all unknown forces with the present loss factors. */
+  private forcePass(): void {
+    const { peel, columnOf, columnValue, lambda, restEquation: eq, restUnknown: un, solver } = this;
+    const rest = this.residue;
+    rest.set(this.need);
+    for (let s = 0; s < peel.length; s += 2) {
+      const i = peel[s], k = peel[s + 1];
+      const col = columnOf[k], val = columnValue[k];
+      const at = col.indexOf(i);
+      const x = val[at] !== 0 ? rest[i] / val[at] : 0;
+      lambda[k] = x;
+      for (let j = 0; j < col.length; j++) rest[col[j]] -= val[j] * x;
+    }
+    if (un.length) {
+      const n = un.length;
+      solver.begin(eq.length, n);
+      for (let c = 0; c < n; c++) {
+        const col = columnOf[un[c]], val = columnValue[un[c]];
+        for (let j = 0; j < col.length; j++) {
+          const r = this.equationAt[col[j]];
+          if (r >= 0) solver.a[r * n + c] += val[j];
+        }
+      }
+      for (let r = 0; r < eq.length; r++) solver.b[r] = rest[eq[r]];
+      solver.factor(1e-10);
+      this.state.indeterminate = n - solver.rank;
+      this.state.remainder = solver.residual;
+      const x = solver.solve();
+      for (let c = 0; c < n; c++) lambda[un[c]] = x[c];
+    } else {
+      this.state.indeterminate = 0;
+      let left = 0;
+      for (let r = 0; r < eq.length; r++) left = Math.max(left, Math.abs(rest[eq[r]]));
+      this.state.remainder = left;
+    }
+  }
+
+  private residueStore?: Float64Array;
+  private get residue(): Float64Array {
+    return (this.residueStore ??= new Float64Array(this.mechanism.count));
+  }
+  private equationStore?: Int32Array;
+  private get equationAt(): Int32Array {
+    if (!this.equationStore) {
+      this.equationStore = new Int32Array(this.mechanism.count).fill(-1);
+      this.restEquation.forEach((i, r) => (this.equationStore![i] = r));
+    }
+    return this.equationStore;
+  }
+
+  /**
+   * Forces at the mechanism's present pose, for the coordinate rates in `velocity` (and `acceleration` when inertia counts), both SI.
+   * Losses depend on which side drives, so the pattern of driving sides is repeated until it stands, at most 24 times.
+   */
+  evaluate(options: { inertia?: boolean; losses?: boolean } = {}): ForceState {
+    const { mechanism: m, state, rows } = this;
+    const inertia = options.inertia ?? false, losses = options.losses ?? true;
+    if (m.linear) m.updateAxes();
+    else m.constraints();
+    this.motionPass(inertia);
+    this.loadPass();
+    this.wrenchPass(inertia);
+    for (let b = 1; b < m.bodies; b++) this.need[m.bodyCoordinate[b]] = this.project(m.bodyCoordinate[b], b);
+    for (const load of this.loads)
+      if (load.type === 'joint-load') {
+        const c = coordinateOf(m.compiled.structure, load.joint);
+        if (c) this.need[c.index] -= load.value as number;
+      }
+    for (const f of this.factor) f.fill(1);
+    state.settled = false;
+    for (let turn = 0; turn < MOST_PATTERNS && !state.settled; turn++) {
+      this.fillColumns();
+      this.forcePass();
+      state.settled = !losses || !this.updateLosses();
+    }
+    for (let r = 0; r < rows.length; r++) this.reportCoupling(r);
+    state.input.set(this.lambda.subarray(rows.length + m.closureRowCount, this.unknowns));
+    this.loadPower = 0;
+    for (let i = 0; i < m.count; i++) this.loadPower -= this.need[i] * this.velocity[i];
+    return state;
+  }
+
+  /** Sets each coupling's loss factors from the side that drives now. True when any changed. */
+  private updateLosses(): boolean {
+    let changed = false;
+    for (let r = 0; r < this.rows.length; r++) {
+      const row = this.rows[r];
+      if (row.forward === 1 && row.backward === 1) continue;
+      const e = this.factor[r];
+      const first = this.portPower(r, 0);
+      let most = 0;
+      for (let k = 0; k < row.ports.length; k++) most = Math.max(most, Math.abs(this.portPower(r, k)));
+      const tiny = Math.abs(first) <= 1e-12 * most || most === 0;
+      for (let k = 0; k < row.ports.length; k++) {
+        // Power that the coupling takes from port k is negative there: that side drives and its force stands in full.
+        const p = this.portPower(r, k);
+        const want = tiny || p <= 0 ? 1 : k === 0 ? row.backward : row.forward;
+        if (want !== e[k]) {
+          e[k] = want;
+          changed = true;
+        }
+      }
+    }
+    return changed;
+  }
+
+  /** Ideal power that coupling r gives to its port k, W. */
+  private portPower(r: number, k: number): number {
+    const p = this.rows[r].ports[k];
+    let speed = 0;
+    for (let x = 0; x < p.coordinate.length; x++) speed += p.value[x] * this.velocity[p.coordinate[x]];
+    return speed * this.lambda[r];
+  }
+
+  private reportCoupling(r: number): void {
+    const row = this.rows[r], out = this.state.couplings[r], e = this.factor[r], l = this.lambda[r];
+    out.loss = 0;
+    out.driving = -1;
+    row.ports.forEach((p, k) => {
+      const c = piToNumber(row.coupling.model.ports[k].coefficient) / (p.slide ? MM : 2 * Math.PI);
+      out.port[k] = c * l * e[k];
+      let s = 0;
+      for (let x = 0; x < p.coordinate.length; x++) s += p.value[x] * this.velocity[p.coordinate[x]];
+      out.speed[k] = c === 0 ? 0 : s / c;
+      out.loss -= s * l * e[k];
+      if (s * l < 0) out.driving = k;
+    });
+    out.tangential = out.radial = out.axial = 0;
+    const contact = row.contacts[0];
+    if (contact && contact.arm !== 0) {
+      const f = out.port[contact.a] / e[contact.a] / contact.arm;
+      out.tangential = f;
+      out.radial = Math.abs(f) * Math.hypot(...contact.spread);
+      out.axial = f * dot(contact.along, row.ports[contact.a].axis);
+    }
+  }
+
+  /**
+   * Reactions at all joints after evaluate(): force and moment about the joint's point that the parent side exerts on the child side,
+   * six numbers per coordinate in the world. For a joint of several freedoms the first coordinate's entry is the joint's reaction.
+   */
+  reactions(inertia = false): Float64Array {
+    const m = this.mechanism, E = this.external, h = this.h;
+    this.loadPass();
+    this.rows.forEach((row, r) => {
+      const f = this.state.couplings[r], e = this.factor[r];
+      const ideal = (k: number): number => (e[k] !== 0 ? f.port[k] / e[k] : 0);
+      const touched = new Set<number>();
+      for (const c of row.contacts) {
+        if (c.arm === 0) continue;
+        const F = ideal(c.a) / c.arm;
+        touched.add(c.a).add(c.b);
+        this.world(c.carrier, c.point, 0);
+        const v = [0, 1, 2].map((k) => F * c.along[k] + Math.abs(F) * c.spread[k]);
+        moveVector(h, 3, m.placements, PLACEMENT * c.carrier, v[0], v[1], v[2]);
+        this.push(E, c.body, h[0], h[1], h[2], h[3], h[4], h[5]);
+        this.push(E, c.other, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
+      }
+      row.ports.forEach((p, k) => {
+        const whole = touched.has(k) ? f.port[k] - ideal(k) : f.port[k];
+        if (whole === 0) return;
+        moveVector(h, 3, m.placements, PLACEMENT * p.carrier, p.axis[0] * whole, p.axis[1] * whole, p.axis[2] * whole);
+        if (p.slide) {
+          this.world(p.carrier, p.point, 0);
+          this.push(E, p.body, h[0], h[1], h[2], h[3], h[4], h[5]);
+          this.push(E, p.carrier, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
+        } else
+          for (let x = 0; x < 3; x++) {
+            E[6 * p.body + x] += h[3 + x];
+            E[6 * p.carrier + x] -= h[3 + x];
+          }
+      });
+    });
+    for (const load of this.loads)
+      if (load.type === 'joint-load') {
+        const c = coordinateOf(m.compiled.structure, load.joint);
+        if (!c) continue;
+        const v = load.value as number, k = 3 * c.index;
+        const [x, y, z] = [m.axisNow[k] * v, m.axisNow[k + 1] * v, m.axisNow[k + 2] * v];
+        const body = c.body;
+        if (c.motion === 'slide') {
+          this.push(E, body, m.pointNow[k], m.pointNow[k + 1], m.pointNow[k + 2], x, y, z);
+          this.push(E, c.parent, m.pointNow[k], m.pointNow[k + 1], m.pointNow[k + 2], -x, -y, -z);
+        } else
+          [x, y, z].forEach((w, d) => {
+            E[6 * body + d] += w;
+            E[6 * c.parent + d] -= w;
+          });
+      }
+    this.closureWrenches();
+    this.wrenchPass(inertia);
+    const R = this.state.reaction;
+    for (let b = 1; b < m.bodies; b++) {
+      const i = m.bodyCoordinate[b], t = 6 * b, k = 3 * i, W = this.wrench, o = m.pointNow;
+      for (let x = 0; x < 3; x++) R[6 * i + x] = W[t + 3 + x];
+      R[6 * i + 3] = W[t] - (o[k + 1] * W[t + 5] - o[k + 2] * W[t + 4]);
+      R[6 * i + 4] = W[t + 1] - (o[k + 2] * W[t + 3] - o[k] * W[t + 5]);
+      R[6 * i + 5] = W[t + 2] - (o[k] * W[t + 4] - o[k + 1] * W[t + 3]);
+    }
+    return R;
+  }
+
+  private closureWrenches(): void {
+    const m = this.mechanism, E = this.external, h = this.h;
+    let u = this.rows.length;
+    for (const c of m.closures) {
+      this.world(c.reached, [c.px, c.py, c.pz], 0);
+      const np = c.position.length / 3, nr = c.rotation.length / 3;
+      for (let k = 0; k < np; k++, u++) {
+        moveVector(h, 3, m.placements, PLACEMENT * c.root, c.position[3 * k], c.position[3 * k + 1], c.position[3 * k + 2]);
+        const f = this.lambda[u];
+        this.push(E, c.reached, h[0], h[1], h[2], h[3] * f, h[4] * f, h[5] * f);
+        this.push(E, c.child, h[0], h[1], h[2], -h[3] * f, -h[4] * f, -h[5] * f);
+      }
+      for (let k = 0; k < nr; k++, u++) {
+        moveVector(h, 3, m.placements, PLACEMENT * c.root, c.rotation[3 * k], c.rotation[3 * k + 1], c.rotation[3 * k + 2]);
+        const f = this.lambda[u] * 0.1;
+        for (let x = 0; x < 3; x++) {
+          E[6 * c.reached + x] += h[3 + x] * f;
+          E[6 * c.child + x] -= h[3 + x] * f;
+        }
+      }
+    }
+  }
+}

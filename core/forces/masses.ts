@@ -1,0 +1,45 @@
+import { Element, Id, Member } from '../design/types';
+import { MassProperties, NO_MASS, elementKind, massOf, num, placeMass, sumMass } from '../elements/index';
+import { WORLD, toWorldPoint } from '../numeric/index';
+import type { Compiled } from '../mechanism/index';
+
+const DENSITY = 7850;
+
+/** Mass of one element in its own frame, from its shape and density. kg, mm. */
+export const elementMass = (e: Element): MassProperties => {
+  const kind = elementKind(e.type);
+  return kind ? massOf(kind.shape(e), num(e.density, DENSITY)) : NO_MASS;
+};
+
+/** Masses of all members by id; element shapes are computed once per compile, since teeth take time. */
+export function massesOf(compiled: Compiled): Map<Id, MassProperties> {
+  const byMember = new Map<Id, MassProperties[]>();
+  for (const e of compiled.design.elements) {
+    const f = compiled.elementFrames.get(e.id);
+    const m = compiled.structure.members.get(e.member);
+    if (!f || !m || (m.mass !== undefined && (m.inertia || m.mass === 0))) continue;
+    const list = byMember.get(e.member);
+    const part = placeMass(elementMass(e), f);
+    if (list) list.push(part);
+    else byMember.set(e.member, [part]);
+  }
+  const out = new Map<Id, MassProperties>();
+  for (const m of compiled.design.members) {
+    const shapes = sumMass(byMember.get(m.id) ?? []);
+    out.set(m.id, m.mass === undefined ? shapes : stated(m, shapes, compiled));
+  }
+  return out;
+}
+
+/** What the designer stated, with the centre and inertia of the shapes where those are left open. */
+function stated(m: Member, shapes: MassProperties, compiled: Compiled): MassProperties {
+  const frame = compiled.structure.frames.get(m.id) ?? WORLD;
+  const mass = m.mass ?? 0;
+  const centre = m.massCentre ? toWorldPoint(frame, m.massCentre) : shapes.mass > 0 ? shapes.centre : frame.o;
+  if (m.inertia) {
+    const [x, y, z] = m.inertia;
+    return { ...placeMass({ mass, centre: [0, 0, 0], inertia: [x * 1e6, y * 1e6, z * 1e6, 0, 0, 0] }, frame), centre };
+  }
+  const k = shapes.mass > 0 ? mass / shapes.mass : 0;
+  return { mass, centre, inertia: shapes.inertia.map((v) => v * k) as unknown as MassProperties['inertia'] };
+}

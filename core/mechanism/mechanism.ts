@@ -1,0 +1,438 @@
+import type { Id } from '../design/types';
+import { piToNumber } from '../exact/index';
+import { LeastSquares, PLACEMENT, moveVector, setIdentity, slideAlong, turnAbout } from '../numeric/index';
+import { Compiled } from './compile';
+import { coefficient } from './eliminate';
+import { Coordinate, leadInMetresPerRad } from './structure';
+
+const TURN = 2 * Math.PI;
+const MM = 1e-3;
+/** Size that a rotation error is weighed with against a position error, m per rad. */
+const ARM = 0.1;
+const MOST_STEPS = 40;
+
+/** How a pose came out. */
+export type PoseState = 'ok' | 'unreachable' | 'dead-point';
+
+interface ClosureRows {
+  joint: Id;
+  reached: number;
+  child: number;
+  /** Body that carries the whole loop: directions of the rows stand still in it. */
+  root: number;
+  /** Point in the reference position, m. */
+  px: number;
+  py: number;
+  pz: number;
+  /** Row directions in the reference position: position rows first, then rotation rows; three numbers each. */
+  position: Float64Array;
+  rotation: Float64Array;
+  rows: number;
+}
+
+/**
+ * A compiled design on flat arrays in SI units (m, rad). Coordinates `q` are the state and are never wrapped; `u` are the free
+ * coordinates that the exact elimination left; `placements` are the bodies' placements, twelve numbers each, relative to the reference position.
+ * The pose methods do not allocate.
+ */
+export class Mechanism {
+  readonly count: number;
+  readonly bodies: number;
+  readonly freeCount: number;
+  readonly q: Float64Array;
+  readonly u: Float64Array;
+  readonly placements: Float64Array;
+  /** SI units for one exact unit of each coordinate: rad per turn, or m per mm. */
+  readonly scale: Float64Array;
+  readonly parentOf: Int32Array;
+  readonly bodyCoordinate: Int32Array;
+  /** World axis and point of every coordinate at the present pose (after updateAxes). */
+  readonly axisNow: Float64Array;
+  readonly pointNow: Float64Array;
+  readonly lead: Float64Array;
+  readonly motion: Uint8Array;
+  readonly sign: Float64Array;
+  readonly closures: ClosureRows[];
+  readonly closureRowCount: number;
+  /** True where every coordinate follows linearly: no closures, no mixed rows. */
+  readonly linear: boolean;
+  private readonly axis: Float64Array;
+  private readonly point: Float64Array;
+  private readonly start: Int32Array;
+  private readonly column: Int32Array;
+  private readonly value: Float64Array;
+  private readonly constant: Float64Array;
+  private readonly mixed: { start: number; coordinate: Int32Array; value: Float64Array }[] = [];
+  private readonly solver: LeastSquares;
+  private readonly jacobian: Float64Array;
+  private readonly residuals: Float64Array;
+  private readonly before: Float64Array;
+  private readonly solverTargets: number;
+  readonly freeColumn: Int32Array;
+  lastResidual = 0;
+
+  constructor(readonly compiled: Compiled) {
+    const { structure, reduction, rows } = compiled;
+    const n = (this.count = structure.coordinates.length);
+    this.bodies = structure.bodies;
+    this.scale = new Float64Array(n);
+    this.lead = new Float64Array(n);
+    this.motion = new Uint8Array(n);
+    this.sign = new Float64Array(n);
+    this.axis = new Float64Array(3 * n);
+    this.point = new Float64Array(3 * n);
+    this.axisNow = new Float64Array(3 * n);
+    this.pointNow = new Float64Array(3 * n);
+    this.parentOf = new Int32Array(this.bodies);
+    this.bodyCoordinate = new Int32Array(this.bodies).fill(-1);
+    structure.coordinates.forEach((c: Coordinate, i) => {
+      this.scale[i] = c.motion === 'slide' ? MM : TURN;
+      this.motion[i] = c.motion === 'turn' ? 0 : c.motion === 'slide' ? 1 : 2;
+      this.lead[i] = leadInMetresPerRad(c);
+      this.sign[i] = c.sign;
+      for (let k = 0; k < 3; k++) {
+        this.axis[3 * i + k] = c.axis[k] * c.sign;
+        this.point[3 * i + k] = c.point[k] * MM;
+      }
+      this.parentOf[c.body] = c.parent;
+      this.bodyCoordinate[c.body] = i;
+    });
+    this.q = new Float64Array(n);
+    this.placements = new Float64Array(PLACEMENT * this.bodies);
+    for (let b = 0; b < this.bodies; b++) setIdentity(this.placements, PLACEMENT * b);
+
+    const movable = reduction.free.filter((f) => f < n);
+    this.freeCount = movable.length;
+    this.u = new Float64Array(this.freeCount);
+    this.freeColumn = new Int32Array(n).fill(-1);
+    movable.forEach((f, k) => (this.freeColumn[f] = k));
+    this.start = new Int32Array(n + 1);
+    this.constant = new Float64Array(n);
+    const columns: number[] = [], values: number[] = [];
+    for (let i = 0; i < n; i++) {
+      for (const j of reduction.sums[i].keys()) {
+        const c = coefficient(reduction, i, j) * this.scale[i];
+        if (j >= n) this.constant[i] += c;
+        else {
+          columns.push(this.freeColumn[j]);
+          values.push(c / this.scale[j]);
+        }
+      }
+      this.start[i + 1] = columns.length;
+    }
+    this.column = Int32Array.from(columns);
+    this.value = Float64Array.from(values);
+
+    let row = 0;
+    this.closures = structure.closures.map((cl) => {
+      const rowsOf = this.loopRows(cl.reached, cl.child);
+      const made: ClosureRows = {
+        joint: cl.joint.id, reached: cl.reached, child: cl.child, root: rowsOf.root,
+        px: cl.frame.o[0] * MM, py: cl.frame.o[1] * MM, pz: cl.frame.o[2] * MM,
+        position: rowsOf.position, rotation: rowsOf.rotation, rows: (rowsOf.position.length + rowsOf.rotation.length) / 3,
+      };
+      row += made.rows;
+      return made;
+    });
+    this.closureRowCount = row;
+    for (const k of reduction.mixed) {
+      const t = rows[k].terms;
+      this.mixed.push({
+        start: row++,
+        coordinate: Int32Array.from(t, (x) => x.coordinate),
+        value: Float64Array.from(t, (x) => (piToNumber(x.coefficient) / this.scale[x.coordinate])),
+      });
+    }
+    this.linear = row === 0;
+    this.solverTargets = compiled.sources.length + 16;
+    this.solver = new LeastSquares(row + this.solverTargets, Math.max(1, this.freeCount));
+    this.jacobian = new Float64Array(Math.max(1, row * n));
+    this.residuals = new Float64Array(Math.max(1, row));
+    this.before = new Float64Array(Math.max(1, this.freeCount));
+    this.spread();
+    this.place();
+  }
+
+  get constraintRows(): number {
+    return this.residuals.length * (this.linear ? 0 : 1);
+  }
+
+  /** Which rows a loop needs: three where everything turns about one direction and slides across it, else six. */
+  private loopRows(reached: number, child: number): { root: number; position: Float64Array; rotation: Float64Array } {
+    const above = new Set<number>([0]);
+    for (let b = reached; b; b = this.parentOf[b]) above.add(b);
+    let root = child;
+    while (!above.has(root)) root = this.parentOf[root];
+    const loop: number[] = [];
+    for (const end of [reached, child]) for (let b = end; b !== root; b = this.parentOf[b]) loop.push(this.bodyCoordinate[b]);
+    const turning = loop.find((i) => this.motion[i] !== 1);
+    const all = Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1);
+    if (turning === undefined) return { root, position: all, rotation: new Float64Array(0) };
+    const a = this.axis, t = 3 * turning;
+    const nx = a[t], ny = a[t + 1], nz = a[t + 2];
+    const planar = loop.every((i) => {
+      const k = 3 * i;
+      const along = a[k] * nx + a[k + 1] * ny + a[k + 2] * nz;
+      return this.motion[i] === 0 ? Math.abs(Math.abs(along) - 1) < 1e-12 : this.motion[i] === 1 && Math.abs(along) < 1e-12;
+    });
+    if (!planar) return { root, position: all, rotation: all };
+    const ux = Math.abs(nx) < 0.7 ? [0, nz, -ny] : [-nz, 0, nx];
+    const len = Math.hypot(ux[0], ux[1], ux[2]);
+    const u = ux.map((v) => v / len);
+    const v = [ny * u[2] - nz * u[1], nz * u[0] - nx * u[2], nx * u[1] - ny * u[0]];
+    return { root, position: Float64Array.of(...u, ...v), rotation: Float64Array.of(nx, ny, nz) };
+  }
+
+  /** q from u by the exact elimination. */
+  spread(): void {
+    const { q, u, start, column, value, constant } = this;
+    for (let i = 0; i < q.length; i++) {
+      let s = constant[i];
+      for (let k = start[i]; k < start[i + 1]; k++) s += value[k] * u[column[k]];
+      q[i] = s;
+    }
+  }
+
+  /** Rates of all coordinates from rates of the free ones (velocities, or any other variation). */
+  spreadRates(rates: Float64Array, out: Float64Array): void {
+    const { start, column, value } = this;
+    for (let i = 0; i < this.count; i++) {
+      let s = 0;
+      for (let k = start[i]; k < start[i + 1]; k++) s += value[k] * rates[column[k]];
+      out[i] = s;
+    }
+  }
+
+  /** Gathers per-coordinate values onto the free coordinates: Sᵀ v. */
+  gather(v: Float64Array, out: Float64Array): void {
+    out.fill(0);
+    const { start, column, value } = this;
+    for (let i = 0; i < this.count; i++) for (let k = start[i]; k < start[i + 1]; k++) out[column[k]] += value[k] * v[i];
+  }
+
+  /** How coordinate i follows free coordinate number `col` (SI). */
+  influence(i: number, col: number): number {
+    for (let k = this.start[i]; k < this.start[i + 1]; k++) if (this.column[k] === col) return this.value[k];
+    return 0;
+  }
+
+  /** Placements of all bodies from q. */
+  place(): void {
+    const { q, axis, point, placements: t, parentOf, bodyCoordinate, motion, lead } = this;
+    for (let b = 1; b < this.bodies; b++) {
+      const i = bodyCoordinate[b];
+      const k = 3 * i;
+      const m = motion[i];
+      if (m === 1) slideAlong(t, PLACEMENT * b, t, PLACEMENT * parentOf[b], axis[k], axis[k + 1], axis[k + 2], q[i]);
+      else turnAbout(t, PLACEMENT * b, t, PLACEMENT * parentOf[b], axis[k], axis[k + 1], axis[k + 2], point[k], point[k + 1], point[k + 2], q[i], m === 2 ? lead[i] * q[i] : 0);
+    }
+  }
+
+  /** World axes and points of all coordinates at the present pose. */
+  updateAxes(): void {
+    const { axis, point, axisNow, pointNow, placements: t, parentOf } = this;
+    for (let b = 1; b < this.bodies; b++) {
+      const i = this.bodyCoordinate[b];
+      const k = 3 * i;
+      const p = PLACEMENT * parentOf[b];
+      moveVector(axisNow, k, t, p, axis[k], axis[k + 1], axis[k + 2]);
+      for (let r = 0; r < 3; r++) pointNow[k + r] = t[p + 4 * r] * point[k] + t[p + 4 * r + 1] * point[k + 1] + t[p + 4 * r + 2] * point[k + 2] + t[p + 4 * r + 3];
+    }
+  }
+
+  /** Adds the rows of one closure for one chain of bodies, with sign, into the jacobian over q. */
+  private addChain(row: number, c: ClosureRows, end: number, s: number, x: number, y: number, z: number, dirs: Float64Array): void {
+    const { axisNow: a, pointNow: o, jacobian: J, count: n } = this;
+    const np = c.position.length / 3;
+    const nr = c.rotation.length / 3;
+    for (let b = end; b !== c.root; b = this.parentOf[b]) {
+      const i = this.bodyCoordinate[b];
+      const k = 3 * i;
+      const ax = a[k], ay = a[k + 1], az = a[k + 2];
+      let vx = 0, vy = 0, vz = 0;
+      const m = this.motion[i];
+      if (m !== 1) {
+        const dx = x - o[k], dy = y - o[k + 1], dz = z - o[k + 2];
+        vx = ay * dz - az * dy;
+        vy = az * dx - ax * dz;
+        vz = ax * dy - ay * dx;
+      }
+      if (m !== 0) {
+        const l = m === 1 ? 1 : this.lead[i];
+        vx += ax * l;
+        vy += ay * l;
+        vz += az * l;
+      }
+      for (let r = 0; r < np; r++) J[(row + r) * n + i] += s * (dirs[3 * r] * vx + dirs[3 * r + 1] * vy + dirs[3 * r + 2] * vz);
+      if (m !== 1) for (let r = 0; r < nr; r++) {
+        const d = 3 * (np + r);
+        J[(row + np + r) * n + i] += s * ARM * (dirs[d] * ax + dirs[d + 1] * ay + dirs[d + 2] * az);
+      }
+    }
+  }
+
+  private readonly dirs = new Float64Array(18);
+  private readonly tip = new Float64Array(6);
+
+  /** Residuals and jacobian over q of closures and mixed rows at the present placements; J is rows × count. */
+  constraints(): Float64Array {
+    const { jacobian: J, residuals: r, placements: t, dirs, tip } = this;
+    J.fill(0);
+    this.updateAxes();
+    let row = 0;
+    for (const c of this.closures) {
+      const np = c.position.length, nr = c.rotation.length;
+      for (let k = 0; k < np; k += 3) moveVector(dirs, k, t, PLACEMENT * c.root, c.position[k], c.position[k + 1], c.position[k + 2]);
+      for (let k = 0; k < nr; k += 3) moveVector(dirs, np + k, t, PLACEMENT * c.root, c.rotation[k], c.rotation[k + 1], c.rotation[k + 2]);
+      const A = PLACEMENT * c.reached, B = PLACEMENT * c.child;
+      for (let k = 0; k < 3; k++) {
+        tip[k] = t[A + 4 * k] * c.px + t[A + 4 * k + 1] * c.py + t[A + 4 * k + 2] * c.pz + t[A + 4 * k + 3];
+        tip[3 + k] = t[B + 4 * k] * c.px + t[B + 4 * k + 1] * c.py + t[B + 4 * k + 2] * c.pz + t[B + 4 * k + 3];
+      }
+      // Half the sum of cross products of matching axes: the rotation error, sin of the angle about its axis.
+      let ex = 0, ey = 0, ez = 0;
+      for (let k = 0; k < 3; k++) {
+        const bx = t[B + k], by = t[B + 4 + k], bz = t[B + 8 + k], ax = t[A + k], ay = t[A + 4 + k], az = t[A + 8 + k];
+        ex += 0.5 * (by * az - bz * ay);
+        ey += 0.5 * (bz * ax - bx * az);
+        ez += 0.5 * (bx * ay - by * ax);
+      }
+      for (let k = 0; k < np / 3; k++) r[row + k] = dirs[3 * k] * (tip[0] - tip[3]) + dirs[3 * k + 1] * (tip[1] - tip[4]) + dirs[3 * k + 2] * (tip[2] - tip[5]);
+      for (let k = 0; k < nr / 3; k++) r[row + np / 3 + k] = ARM * (dirs[np + 3 * k] * ex + dirs[np + 3 * k + 1] * ey + dirs[np + 3 * k + 2] * ez);
+      const mx = (tip[0] + tip[3]) / 2, my = (tip[1] + tip[4]) / 2, mz = (tip[2] + tip[5]) / 2;
+      this.addChain(row, c, c.reached, 1, mx, my, mz, dirs);
+      this.addChain(row, c, c.child, -1, mx, my, mz, dirs);
+      row += c.rows;
+    }
+    for (const m of this.mixed) {
+      let s = 0;
+      for (let k = 0; k < m.coordinate.length; k++) {
+        s += m.value[k] * this.q[m.coordinate[k]];
+        J[m.start * this.count + m.coordinate[k]] += m.value[k];
+      }
+      r[m.start] = s;
+    }
+    return r;
+  }
+
+  /** Row `row` of the last jacobian over coordinate i. */
+  jacobianAt(row: number, i: number): number {
+    return this.jacobian[row * this.count + i];
+  }
+
+  /**
+   * Moves to the pose in which the given coordinates have the given values (SI), staying as near as possible to the present pose in
+   * everything else. For pure trains one step is exact. Steps are bounded, so the pose stays on its branch; the pose is left as it
+   * was where it cannot be reached.
+   */
+  solve(coordinates: ArrayLike<number>, values: ArrayLike<number>, targets = coordinates.length): PoseState {
+    const { u, before, solver, freeCount: nf } = this;
+    const nc = this.linear ? 0 : this.residuals.length;
+    before.set(u);
+    if (targets > this.solverTargets) throw new RangeError('too many coordinates to hold at once');
+    let state: PoseState = 'unreachable';
+    for (let step = 0; step < MOST_STEPS; step++) {
+      if (nc) this.constraints();
+      solver.begin(nc + targets, nf);
+      let worst = 0;
+      for (let k = 0; k < nc; k++) {
+        solver.b[k] = -this.residuals[k];
+        worst = Math.max(worst, Math.abs(this.residuals[k]));
+        for (let i = 0; i < this.count; i++) {
+          const d = this.jacobian[k * this.count + i];
+          if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[k * nf + this.column[e]] += d * this.value[e];
+        }
+      }
+      for (let k = 0; k < targets; k++) {
+        const i = coordinates[k];
+        // Rows weighed alike: a turn by its size in rad at the arm, a slide in m.
+        const w = this.motion[i] === 1 ? 1 : ARM;
+        const miss = values[k] - this.q[i];
+        solver.b[nc + k] = w * miss;
+        worst = Math.max(worst, Math.abs(miss) * w);
+        for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[(nc + k) * nf + this.column[e]] += w * this.value[e];
+      }
+      this.lastResidual = worst;
+      if (worst < 1e-13 || (step > 0 && worst < 1e-11 && this.linear)) {
+        state = 'ok';
+        break;
+      }
+      const rank = solver.factor(1e-10);
+      const stuck = solver.residual;
+      const x = solver.solve();
+      let size = 0;
+      for (let j = 0; j < nf; j++) size = Math.max(size, Math.abs(x[j]));
+      const k = this.linear || size < 0.3 ? 1 : 0.3 / size;
+      for (let j = 0; j < nf; j++) u[j] += k * x[j];
+      this.spread();
+      this.place();
+      if (this.linear && stuck <= 1e-11 * (1 + worst)) {
+        state = 'ok';
+        break;
+      }
+      if (size < 1e-14 && worst < 1e-10) {
+        state = 'ok';
+        break;
+      }
+      if (size < 1e-13) {
+        state = rank < Math.min(nf, nc + targets) ? 'dead-point' : 'unreachable';
+        break;
+      }
+    }
+    if (state !== 'ok' && this.lastResidual < 1e-9) state = 'ok';
+    if (state !== 'ok') {
+      u.set(before);
+      this.spread();
+      this.place();
+    }
+    return state;
+  }
+
+  /** Sets the free coordinates directly (a pure train's fastest path) and places the bodies. */
+  setFree(u: ArrayLike<number>): void {
+    for (let k = 0; k < this.freeCount; k++) this.u[k] = u[k];
+    this.spread();
+    this.place();
+  }
+
+  /** The velocities of the free coordinates when the given coordinates move at the given rates and constraints hold; least norm elsewhere. */
+  rates(coordinates: ArrayLike<number>, speeds: ArrayLike<number>, out: Float64Array): number {
+    const { solver, freeCount: nf } = this;
+    const nc = this.linear ? 0 : this.residuals.length;
+    if (nc) this.constraints();
+    solver.begin(nc + coordinates.length, nf);
+    for (let k = 0; k < nc; k++)
+      for (let i = 0; i < this.count; i++) {
+        const d = this.jacobian[k * this.count + i];
+        if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[k * nf + this.column[e]] += d * this.value[e];
+      }
+    for (let k = 0; k < coordinates.length; k++) {
+      const i = coordinates[k];
+      const w = this.motion[i] === 1 ? 1 : ARM;
+      solver.b[nc + k] = w * speeds[k];
+      for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[(nc + k) * nf + this.column[e]] += w * this.value[e];
+    }
+    solver.factor(1e-10);
+    const missed = solver.residual;
+    out.set(solver.solve().subarray(0, nf));
+    return missed;
+  }
+
+  /** A basis of the motions that stay possible when the given coordinates are held, over the free coordinates. */
+  freedoms(held: ArrayLike<number>): Float64Array[] {
+    const { freeCount: nf } = this;
+    const nc = this.linear ? 0 : this.residuals.length;
+    const solver = new LeastSquares(nc + held.length, Math.max(1, nf));
+    if (nc) this.constraints();
+    solver.begin(nc + held.length, nf);
+    for (let k = 0; k < nc; k++)
+      for (let i = 0; i < this.count; i++) {
+        const d = this.jacobian[k * this.count + i];
+        if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[k * nf + this.column[e]] += d * this.value[e];
+      }
+    for (let k = 0; k < held.length; k++) for (let e = this.start[held[k]]; e < this.start[held[k] + 1]; e++) solver.a[(nc + k) * nf + this.column[e]] += this.value[e] * (this.motion[held[k]] === 1 ? 1 : ARM);
+    if (nf === 0) return [];
+    solver.factor(1e-9);
+    return solver.nullSpace();
+  }
+}

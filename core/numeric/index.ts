@@ -1,0 +1,3 @@
+export * from './vec3';
+export * from './rigid';
+export * from './least-squares';

@@ -1,0 +1,169 @@
+/**
+ * Least squares by Householder transformations with column pivoting, with the least-norm solution where the matrix
+ * is short of rank (Golub & Van Loan, Matrix Computations, 4th ed., section 5.4–5.5: QR with column pivoting, complete orthogonal
+ * decomposition). Works in place in arrays that are made once, because it runs for every frame of a closed mechanism.
+ */
+export class LeastSquares {
+  readonly a: Float64Array;
+  readonly b: Float64Array;
+  readonly x: Float64Array;
+  readonly pivot: Int32Array;
+  rank = 0;
+  /** Norm of what could not be met, and largest pivot: scale of the matrix. */
+  residual = 0;
+  scale = 0;
+  /** Smallest accepted pivot over the largest: near zero close to a dead point. */
+  conditioning = 1;
+  private rows = 0;
+  private cols = 0;
+  private readonly beta: Float64Array;
+  private readonly tau: Float64Array;
+  private readonly norms: Float64Array;
+
+  constructor(readonly maxRows: number, readonly maxCols: number) {
+    this.a = new Float64Array(Math.max(1, maxRows * maxCols));
+    this.b = new Float64Array(Math.max(1, maxRows));
+    this.x = new Float64Array(Math.max(1, maxCols));
+    this.pivot = new Int32Array(Math.max(1, maxCols));
+    this.beta = new Float64Array(Math.max(1, maxCols));
+    this.tau = new Float64Array(Math.max(1, maxCols));
+    this.norms = new Float64Array(Math.max(1, maxCols));
+  }
+
+  /** Starts a system of the given size with a zero matrix and right side; fill `a` (row by row) and `b`, then factor(). */
+  begin(rows: number, cols: number): void {
+    this.rows = rows;
+    this.cols = cols;
+    this.a.fill(0, 0, rows * cols);
+    this.b.fill(0, 0, rows);
+  }
+
+  /** Triangularises a with b alongside. Pivots under `tolerance` times the largest count as zero. Returns the rank. */
+  factor(tolerance = 1e-9): number {
+    const { a, b, pivot, beta, norms, rows: m, cols: n } = this;
+    for (let j = 0; j < n; j++) {
+      pivot[j] = j;
+      let s = 0;
+      for (let i = 0; i < m; i++) s += a[i * n + j] * a[i * n + j];
+      norms[j] = s;
+    }
+    const steps = Math.min(m, n);
+    let rank = 0;
+    this.scale = 0;
+    let last = 0;
+    for (let k = 0; k < steps; k++) {
+      let best = k;
+      for (let j = k + 1; j < n; j++) if (norms[j] > norms[best]) best = j;
+      if (best !== k) {
+        for (let i = 0; i < m; i++) {
+          const t = a[i * n + k];
+          a[i * n + k] = a[i * n + best];
+          a[i * n + best] = t;
+        }
+        const t = norms[k];
+        norms[k] = norms[best];
+        norms[best] = t;
+        const p = pivot[k];
+        pivot[k] = pivot[best];
+        pivot[best] = p;
+      }
+      let s = 0;
+      for (let i = k; i < m; i++) s += a[i * n + k] * a[i * n + k];
+      const size = Math.sqrt(s);
+      if (k === 0) this.scale = size;
+      if (size <= tolerance * this.scale || size === 0) break;
+      last = size;
+      const akk = a[k * n + k];
+      const alpha = akk > 0 ? -size : size;
+      const v0 = akk - alpha;
+      beta[k] = -v0 / alpha;
+      for (let i = k + 1; i < m; i++) a[i * n + k] /= v0;
+      a[k * n + k] = alpha;
+      for (let j = k + 1; j < n; j++) {
+        let w = a[k * n + j];
+        for (let i = k + 1; i < m; i++) w += a[i * n + k] * a[i * n + j];
+        w *= beta[k];
+        a[k * n + j] -= w;
+        let left = 0;
+        for (let i = k + 1; i < m; i++) {
+          const v = a[i * n + j] - w * a[i * n + k];
+          a[i * n + j] = v;
+          left += v * v;
+        }
+        norms[j] = left;
+      }
+      let w = b[k];
+      for (let i = k + 1; i < m; i++) w += a[i * n + k] * b[i];
+      w *= beta[k];
+      b[k] -= w;
+      for (let i = k + 1; i < m; i++) b[i] -= w * a[i * n + k];
+      rank++;
+    }
+    this.rank = rank;
+    this.conditioning = this.scale > 0 ? last / this.scale : 0;
+    let r = 0;
+    for (let i = rank; i < m; i++) r += b[i] * b[i];
+    this.residual = Math.sqrt(r);
+    return rank;
+  }
+
+  /** The solution of least norm into `x`. Call after factor(); uses up the factorisation where the rank is short. */
+  solve(): Float64Array {
+    const { a, b, x, pivot, tau, cols: n, rank } = this;
+    x.fill(0, 0, n);
+    // Fold the columns beyond the rank into the triangle from the right: [R S] Z = [T 0].
+    for (let k = rank - 1; k >= 0 && rank < n; k--) {
+      let s = a[k * n + k] * a[k * n + k];
+      for (let j = rank; j < n; j++) s += a[k * n + j] * a[k * n + j];
+      const size = Math.sqrt(s);
+      const akk = a[k * n + k];
+      const alpha = akk > 0 ? -size : size;
+      const v0 = akk - alpha;
+      tau[k] = -v0 / alpha;
+      for (let j = rank; j < n; j++) a[k * n + j] /= v0;
+      a[k * n + k] = alpha;
+      for (let i = 0; i < k; i++) {
+        let w = a[i * n + k];
+        for (let j = rank; j < n; j++) w += a[i * n + j] * a[k * n + j];
+        w *= tau[k];
+        a[i * n + k] -= w;
+        for (let j = rank; j < n; j++) a[i * n + j] -= w * a[k * n + j];
+      }
+    }
+    const y = this.norms;
+    for (let k = rank - 1; k >= 0; k--) {
+      let s = b[k];
+      for (let j = k + 1; j < rank; j++) s -= a[k * n + j] * y[j];
+      y[k] = s / a[k * n + k];
+    }
+    for (let j = rank; j < n; j++) y[j] = 0;
+    for (let k = 0; k < rank && rank < n; k++) {
+      let w = y[k];
+      for (let j = rank; j < n; j++) w += a[k * n + j] * y[j];
+      w *= tau[k];
+      y[k] -= w;
+      for (let j = rank; j < n; j++) y[j] -= w * a[k * n + j];
+    }
+    for (let j = 0; j < n; j++) x[pivot[j]] = y[j];
+    return x;
+  }
+
+  /** A basis of what the matrix leaves free: columns of the null space, one array each. Call after factor(), instead of solve(). */
+  nullSpace(): Float64Array[] {
+    const { a, pivot, cols: n, rank } = this;
+    const basis: Float64Array[] = [];
+    for (let f = rank; f < n; f++) {
+      const y = new Float64Array(n);
+      y[f] = 1;
+      for (let k = rank - 1; k >= 0; k--) {
+        let s = -a[k * n + f];
+        for (let j = k + 1; j < rank; j++) s -= a[k * n + j] * y[j];
+        y[k] = s / a[k * n + k];
+      }
+      const v = new Float64Array(n);
+      for (let j = 0; j < n; j++) v[pivot[j]] = y[j];
+      basis.push(v);
+    }
+    return basis;
+  }
+}

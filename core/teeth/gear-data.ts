@@ -1,0 +1,69 @@
+import { involute, transverseAngle } from './involute';
+
+/** What is given of a cylindrical gear: mm and rad; shift is the coefficient x, positive away from the axis. */
+export interface GearGiven {
+  teeth: number;
+  module: number;
+  alpha: number;
+  beta: number;
+  shift: number;
+  internal: boolean;
+  /** Coefficients of the basic rack (ISO 53: 1, 1.25, 0.38). */
+  addendum: number;
+  dedendum: number;
+  fillet: number;
+  /** Tip shortening, mm, and thinning of the tooth at the reference circle, mm. */
+  tipCut: number;
+  thinning: number;
+}
+
+/** Derived diameters and angles of a cylindrical gear, mm and rad (ISO 21771-1:2007, clauses 4 and 5). */
+export interface GearData extends GearGiven {
+  moduleT: number;
+  alphaT: number;
+  pitchRadius: number;
+  baseRadius: number;
+  tipRadius: number;
+  rootRadius: number;
+  /** Half the angle of a tooth at the reference circle. */
+  halfTooth: number;
+  pitch: number;
+}
+
+/** Data of one cylindrical gear. For internal gears the tip is the smaller circle. */
+export function gearData(g: GearGiven): GearData {
+  const alphaT = transverseAngle(g.alpha, g.beta);
+  const moduleT = g.module / Math.cos(g.beta);
+  const r = (moduleT * g.teeth) / 2;
+  const side = g.internal ? -1 : 1;
+  const thickness = (Math.PI * g.module) / 2 + side * 2 * g.shift * g.module * Math.tan(g.alpha) - g.thinning;
+  return {
+    ...g, moduleT, alphaT,
+    pitchRadius: r,
+    baseRadius: r * Math.cos(alphaT),
+    tipRadius: r + side * g.addendum * g.module + g.shift * g.module - side * g.tipCut,
+    rootRadius: r - side * g.dedendum * g.module + g.shift * g.module,
+    halfTooth: thickness / Math.cos(g.beta) / (2 * r),
+    pitch: Math.PI * g.module,
+  };
+}
+
+/** Half the angle that the material of a tooth takes at radius ry, rad (ISO 21771-1:2007, tooth thickness half angle). */
+export function halfToothAt(g: GearData, ry: number): number {
+  const alphaY = Math.acos(Math.min(1, g.baseRadius / ry));
+  const turn = involute(g.alphaT) - involute(alphaY);
+  return g.internal ? g.halfTooth - turn : g.halfTooth + turn;
+}
+
+/** Fewest teeth that a rack cutter leaves without undercut, as a real number: 2 (hj − x) cos β / sin² αt, hj the straight depth. */
+export const undercutLimit = (alpha: number, beta: number, shift: number, straightDepth = 1): number =>
+  (2 * (straightDepth - shift) * Math.cos(beta)) / Math.sin(transverseAngle(alpha, beta)) ** 2;
+
+/** Span W over k teeth, mm: m cos α [(k − ½)π + z inv αt + 2 x tan α] (ISO 21771-1:2007, span measurement). */
+export function spanOverTeeth(g: GearData, k: number): number {
+  return g.module * Math.cos(g.alpha) * ((k - 0.5) * Math.PI + g.teeth * involute(g.alphaT) + 2 * g.shift * Math.tan(g.alpha)) - g.thinning * Math.cos(g.alpha);
+}
+
+/** The usual number of teeth to span: nearest whole of z α/180° + ½ for spur gears, by the virtual number of teeth for helical ones. */
+export const spanTeeth = (g: GearData): number =>
+  Math.max(2, Math.round((g.teeth / Math.cos(g.beta) ** 3) * (g.alpha / Math.PI) + 0.5 + (2 * g.shift * Math.tan(g.alpha)) / Math.PI));

@@ -1,0 +1,247 @@
+/**
+ * What people type into a field: numbers, arithmetic, π and units, metric and inch mixed. `12.566*18/pi`, `5 mm/rev`, `3/4 hp`,
+ * `2 ft + 3 in`. Values are exact fractions as long as no π comes in, so that 25.4/12 stays 25.4/12.
+ */
+import { Ratio, add, exactly, inverse, mul, neg, ratio, toNumber } from '../exact/index';
+
+/** Powers of length, mass, time and turn. */
+export type Dimension = readonly [number, number, number, number];
+
+interface Unit {
+  dim: Dimension;
+  /** Factor to mm, kg, s, turn (times π^pi). */
+  q: Ratio;
+  pi?: number;
+}
+
+const u = (dim: Dimension, q: string, pi?: number): Unit => ({ dim, q: exactly(q), pi });
+const L: Dimension = [1, 0, 0, 0], M: Dimension = [0, 1, 0, 0], T: Dimension = [0, 0, 1, 0], A: Dimension = [0, 0, 0, 1];
+const FORCE: Dimension = [1, 1, -2, 0], ENERGY: Dimension = [2, 1, -2, 0], POWER: Dimension = [2, 1, -3, 0];
+
+/** Base units: mm, kg, s, turn. The inch, pound and horsepower are the exact international ones. */
+const UNITS: Record<string, Unit> = {
+  mm: u(L, '1'), cm: u(L, '10'), m: u(L, '1000'), km: u(L, '1000000'), um: u(L, '0.001'), µm: u(L, '0.001'), in: u(L, '25.4'), ft: u(L, '304.8'), '"': u(L, '25.4'),
+  kg: u(M, '1'), g: u(M, '0.001'), t: u(M, '1000'), lb: u(M, '0.45359237'),
+  s: u(T, '1'), sec: u(T, '1'), ms: u(T, '0.001'), min: u(T, '60'), h: u(T, '3600'),
+  rev: u(A, '1'), turn: u(A, '1'), turns: u(A, '1'), deg: u(A, '1/360'), '°': u(A, '1/360'), rad: u(A, '1/2', -1),
+  rpm: u([0, 0, -1, 1], '1/60'), hz: u([0, 0, -1, 0], '1'),
+  N: u(FORCE, '1000'), kN: u(FORCE, '1000000'), lbf: u(FORCE, '4448.2216152605'), kgf: u(FORCE, '9806.65'),
+  J: u(ENERGY, '1000000'), W: u(POWER, '1000000'), kW: u(POWER, '1000000000'), hp: u(POWER, '745699871.582270220'), PS: u(POWER, '735498750'),
+  Nm: u(ENERGY, '1000000'), Nmm: u(ENERGY, '1000'), kNm: u(ENERGY, '1000000000'),
+  Pa: u([-1, 1, -2, 0], '1'), '%': u([0, 0, 0, 0], '0.01'),
+};
+
+/** The units in which documents keep values, in terms of the ones above. */
+const CANONICAL: Record<string, string> = { 'kg/m3': 'kg/m^3', 'kg·m²': 'kg*m^2', 'N·m': 'N*m', '1/in': '1/in', 'm/s²': 'm/s^2', 'N·m/deg': 'N*m/deg' };
+
+interface Value {
+  dim: Dimension;
+  /** Exact part times π^pi; `float` stands instead where exactness was lost. */
+  q: Ratio;
+  pi: number;
+  float?: number;
+}
+
+const plus = (a: Dimension, b: Dimension, k = 1): Dimension => [a[0] + k * b[0], a[1] + k * b[1], a[2] + k * b[2], a[3] + k * b[3]];
+const same = (a: Dimension, b: Dimension): boolean => a.every((v, i) => v === b[i]);
+const isPlain = (a: Dimension): boolean => a.every((v) => v === 0);
+const real = (v: Value): number => v.float ?? toNumber(v.q) * Math.PI ** v.pi;
+
+class Trouble extends Error {}
+
+/** Recursive descent over `+ − * / ^ ( )`, numbers, functions, π and unit names; a unit right behind a number binds closest. */
+class Reader {
+  private i = 0;
+  constructor(private readonly s: string) {}
+
+  all(): Value {
+    const v = this.sum();
+    this.space();
+    if (this.i < this.s.length) throw new Trouble(`“${this.s.slice(this.i, this.i + 12)}” is not understood`);
+    return v;
+  }
+  private space(): void {
+    while (/\s/.test(this.s[this.i] ?? '')) this.i++;
+  }
+  private take(...marks: string[]): string | undefined {
+    this.space();
+    const m = marks.find((x) => this.s.startsWith(x, this.i));
+    if (m) this.i += m.length;
+    return m;
+  }
+  private sum(): Value {
+    let v = this.product();
+    for (let op = this.take('+', '-', '−'); op; op = this.take('+', '-', '−')) {
+      let w = this.product();
+      if (!same(v.dim, w.dim)) {
+        // "2 ft + 3": a bare number beside a quantity is a slip, not a guess to make.
+        throw new Trouble('these cannot be added: their units differ');
+      }
+      if (op !== '+') w = { ...w, q: neg(w.q), float: w.float === undefined ? undefined : -w.float };
+      v = v.float !== undefined || w.float !== undefined || (v.pi !== w.pi && v.q.n !== 0n && w.q.n !== 0n)
+        ? { dim: v.dim, q: v.q, pi: 0, float: real(v) + real(w) }
+        : { dim: v.dim, q: add(v.q, w.q), pi: v.q.n === 0n ? w.pi : v.pi };
+    }
+    return v;
+  }
+  private product(): Value {
+    let v = this.signed();
+    for (;;) {
+      const op = this.take('*', '×', '·', '/', '÷', ':');
+      if (op) {
+        const w = this.signed();
+        v = op === '*' || op === '×' || op === '·' ? times(v, w) : over(v, w);
+      } else return v;
+    }
+  }
+  private signed(): Value {
+    if (this.take('-', '−')) {
+      const v = this.signed();
+      return { ...v, q: neg(v.q), float: v.float === undefined ? undefined : -v.float };
+    }
+    this.take('+');
+    return this.power();
+  }
+  private power(): Value {
+    let v = this.atom();
+    this.space();
+    const sup = /^[²³]/.exec(this.s.slice(this.i));
+    if (sup) {
+      this.i++;
+      v = raise(v, sup[0] === '²' ? 2 : 3);
+    }
+    if (this.take('^', '**')) {
+      const e = this.signed();
+      if (!isPlain(e.dim)) throw new Trouble('an exponent has no unit');
+      v = raise(v, real(e));
+    }
+    // A unit after a number, "5 mm", "3/4 hp", binds like a factor.
+    this.space();
+    if (/[A-Za-zµ°"%π]/.test(this.s[this.i] ?? '')) v = times(v, this.power());
+    return v;
+  }
+  private atom(): Value {
+    this.space();
+    if (this.take('(')) {
+      const v = this.sum();
+      if (!this.take(')')) throw new Trouble('a closing bracket is missing');
+      return v;
+    }
+    const n = /^(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?/i.exec(this.s.slice(this.i));
+    if (n) {
+      this.i += n[0].length;
+      return { dim: [0, 0, 0, 0], q: exactly(n[0].replace(',', '.')), pi: 0 };
+    }
+    const w = /^([A-Za-zµ]+|[°"%π])/.exec(this.s.slice(this.i));
+    if (!w) throw new Trouble(this.i >= this.s.length ? 'something is missing at the end' : `“${this.s.slice(this.i, this.i + 12)}” is not understood`);
+    this.i += w[0].length;
+    const name = w[0];
+    if (name === 'pi' || name === 'π') return { dim: [0, 0, 0, 0], q: ratio(1), pi: 1 };
+    if (/^(sqrt|sin|cos|tan)$/.test(name)) {
+      if (!this.take('(')) throw new Trouble(`${name} needs brackets`);
+      const x = this.sum();
+      if (!this.take(')')) throw new Trouble('a closing bracket is missing');
+      return call(name, x);
+    }
+    const unit = Object.hasOwn(UNITS, name) ? UNITS[name] : Object.hasOwn(UNITS, name.toLowerCase()) ? UNITS[name.toLowerCase()] : undefined;
+    if (!unit) throw new Trouble(`“${name}” is no unit known here`);
+    return { dim: unit.dim, q: unit.q, pi: unit.pi ?? 0 };
+  }
+}
+
+function times(a: Value, b: Value): Value {
+  const dim = plus(a.dim, b.dim);
+  return a.float !== undefined || b.float !== undefined ? { dim, q: a.q, pi: 0, float: real(a) * real(b) } : { dim, q: mul(a.q, b.q), pi: a.pi + b.pi };
+}
+function over(a: Value, b: Value): Value {
+  if (real(b) === 0) throw new Trouble('this divides by zero');
+  const dim = plus(a.dim, b.dim, -1);
+  return a.float !== undefined || b.float !== undefined ? { dim, q: a.q, pi: 0, float: real(a) / real(b) } : { dim, q: mul(a.q, inverse(b.q)), pi: a.pi - b.pi };
+}
+function raise(v: Value, e: number): Value {
+  if (!Number.isInteger(e)) {
+    if (!isPlain(v.dim)) throw new Trouble('only whole powers of a unit');
+    return { dim: v.dim, q: v.q, pi: 0, float: real(v) ** e };
+  }
+  if (Math.abs(e) > 64) throw new Trouble('the exponent is too large');
+  let out: Value = { dim: [0, 0, 0, 0], q: ratio(1), pi: 0 };
+  for (let k = 0; k < Math.abs(e); k++) out = e > 0 ? times(out, v) : over(out, v);
+  return out;
+}
+function call(name: string, x: Value): Value {
+  const float = (y: number): Value => ({ dim: [0, 0, 0, 0], q: ratio(0), pi: 0, float: y });
+  if (name === 'sqrt') {
+    if (!isPlain(x.dim)) throw new Trouble('sqrt takes a plain number');
+    if (real(x) < 0) throw new Trouble('sqrt of a negative number');
+    return float(Math.sqrt(real(x)));
+  }
+  const turn = same(x.dim, A) ? real(x) * 2 * Math.PI : isPlain(x.dim) ? (real(x) * Math.PI) / 180 : undefined;
+  if (turn === undefined) throw new Trouble(`${name} takes an angle`);
+  return float(name === 'sin' ? Math.sin(turn) : name === 'cos' ? Math.cos(turn) : Math.tan(turn));
+}
+
+const cache = new Map<string, Value>();
+function unitValue(name: string): Value {
+  let v = cache.get(name);
+  if (!v) {
+    v = name === '' ? { dim: [0, 0, 0, 0], q: ratio(1), pi: 0 } : new Reader((CANONICAL[name] ?? name).replaceAll('·', '*')).all();
+    cache.set(name, v);
+  }
+  return v;
+}
+
+/** What was read: the value in the unit asked for, as a number and, where it is one, as an exact fraction. */
+export interface Quantity {
+  value: number;
+  exact?: Ratio;
+}
+
+/**
+ * Reads what was typed as a value in `unit` (as documents keep it: 'mm', 'rev/min', 'N·m', '' …). A bare number is in that unit. Gives a
+ * message for people when it cannot be read or has other dimensions. Never throws.
+ */
+export function readQuantity(text: string, unit = ''): Quantity | { problem: string } {
+  if (text.trim() === '') return { problem: 'nothing is typed here' };
+  if (text.length > 200) return { problem: 'this is too long' };
+  let v: Value;
+  try {
+    v = new Reader(text).all();
+  } catch (e) {
+    if (e instanceof Trouble) return { problem: e.message };
+    if (e instanceof RangeError) return { problem: 'this number is out of range' };
+    throw e;
+  }
+  const want = unitValue(unit);
+  let bare = isPlain(v.dim);
+  // mm/rev may be typed for mm per turn and the other way round; a rate of turns is plain in its unit.
+  if (!bare && !same(v.dim, want.dim)) {
+    const without = (d: Dimension): Dimension => [d[0], d[1], d[2], 0];
+    if (!same(without(v.dim), without(want.dim)) || want.dim[3] !== 0) return { problem: unit ? `this is not a quantity in ${unit}` : 'a plain number is wanted here' };
+  }
+  if (unit === '') bare = true;
+  if (isPlain(want.dim) && !isPlain(v.dim) && !same(v.dim, want.dim) && v.dim[0] + v.dim[1] + v.dim[2] !== 0) return { problem: 'a plain number is wanted here' };
+  const out = bare ? v : over(v, want);
+  const value = real(out);
+  if (!Number.isFinite(value)) return { problem: 'this number is out of range' };
+  return out.float === undefined && out.pi === 0 ? { value, exact: out.q } : { value };
+}
+
+/** The value of `from` stated in `to`; both unit names as documents or fields use them. Throws a RangeError where dimensions differ. */
+export function convert(value: number, from: string, to: string): number {
+  const a = unitValue(from), b = unitValue(to);
+  if (!same(a.dim, b.dim)) throw new RangeError(`${from} is no measure of ${to}`);
+  return (value * real(a)) / real(b);
+}
+
+/** A number for reading: at most `digits` significant figures, thin spaces between thousands, a true minus. */
+export function show(value: number, digits = 5): string {
+  if (!Number.isFinite(value)) return '–';
+  if (value === 0) return '0';
+  const size = Math.abs(value);
+  if (size >= 1e9 || size < 1e-4) return value.toExponential(Math.max(0, digits - 2)).replace('-', '−').replace('e+', 'e');
+  const text = String(Number(size.toPrecision(digits)));
+  const [whole, part] = text.split('.');
+  const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, '\u202f') : whole;
+  return `${value < 0 ? '−' : ''}${grouped}${part ? `.${part}` : ''}`;
+}
+
