@@ -1,7 +1,8 @@
 import { FRAME, type Design, type Finding, type Id } from '../design/types';
 import { piInverseText, ratioTexts } from './ratio-text';
 import { Mechanism, compile, exactRatio, mapStops, mobility, phaseFindings, stopFindings, type Compiled, type Interval } from '../mechanism/index';
-import { Forces, Ledger, ledger } from '../forces/index';
+import { Forces, Ledger, ledger, massesOf } from '../forces/index';
+import type { MassProperties } from '../elements/index';
 import { piToNumber } from '../exact/index';
 
 /** The ratio of one coordinate to the driving one, both ways round. */
@@ -37,6 +38,7 @@ export interface Worked extends Analysis {
   compiled: Compiled;
   mechanism: Mechanism;
   forces: Forces;
+  masses: Map<Id, MassProperties>;
 }
 
 const RANK = { stop: 0, caution: 1, note: 2 };
@@ -82,6 +84,6 @@ export function analyse(design: Design): Worked {
   if (!design.sources.length) findings.push({ code: 'no-source', severity: 'note', ids: [], message: 'nothing drives this design yet: give it a source on the Duty stage' });
   findings.sort((a, b) => RANK[a.severity] - RANK[b.severity]);
   return {
-    compiled, mechanism, forces, freedoms: mob.freedoms, undriven: mob.undriven.map((u) => u.members.filter((m) => m !== FRAME)), ratios, stops, ledger: table, findings,
+    compiled, mechanism, forces, masses: massesOf(compiled), freedoms: mob.freedoms, undriven: mob.undriven.map((u) => u.members.filter((m) => m !== FRAME)), ratios, stops, ledger: table, findings,
   };
 }

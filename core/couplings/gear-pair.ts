@@ -94,6 +94,7 @@ export const gearPair: CouplingKind = {
         ],
         contacts: [{ a: 0, b: 1, point, along: vadd(along, vscale(a.frame.z, -tanBeta)), spread: vscale(radial, ga.internal ? Math.tan(angle) : -Math.tan(angle)) }],
         efficiency: { forward: eta, backward: eta },
+        fit: Number.isFinite(natural.workingDistance) ? { member: b.member, by: vscale(toB, natural.workingDistance - distance) } : undefined,
         phase: { element: b.element.id, unit: 'deg', add, period: 360 / gb.teeth },
         derived: [
           { key: 'distance', label: 'Centre distance', symbol: 'a', value: distance, unit: 'mm' },

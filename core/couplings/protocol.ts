@@ -49,6 +49,8 @@ export interface CouplingModel {
   contacts?: Contact[];
   efficiency?: Efficiency;
   derived?: Derived[];
+  /** How b's member would have to be moved in the world for the working distance, mm. */
+  fit?: { member: Id; by: Vec3 };
   /** The turn (deg) or shift (mm) of b's element that puts tooth into space, from its present phase. */
   phase?: { element: Id; unit: 'deg' | 'mm'; add: number; period: number };
 }

@@ -73,6 +73,7 @@ export const rackMesh: CouplingKind = {
         ],
         contacts: [{ a: 0, b: 1, point, along: vadd(along, vscale(a.frame.z, -Math.tan(g.beta))), spread: vscale(toRack, -Math.tan(g.alphaT)) }],
         efficiency: { forward: eta, backward: eta },
+        fit: { member: b.member, by: vscale(b.frame.y, gap) },
         phase: { element: b.element.id, unit: 'mm', add, period: pitchT },
         derived: [
           { key: 'perTurn', label: 'Travel per turn', value: Math.PI * g.moduleT * g.teeth, unit: 'mm', formula: 'π·m·z' },

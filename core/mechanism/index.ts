@@ -5,3 +5,4 @@ export * from './mobility';
 export * from './stops';
 export * from './structure';
 export * from './phases';
+export * from './hand';

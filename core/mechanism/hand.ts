@@ -1,0 +1,107 @@
+import type { Id } from '../design/types';
+import { toNumber } from '../exact/index';
+import type { Mechanism } from './mechanism';
+import { Interval, mapStops, stopsOf } from './stops';
+
+/** The stop that holds a movement. */
+export interface Held {
+  joint: Id;
+  which: 'lower' | 'upper';
+}
+
+/** What became of a movement asked for. */
+export interface Moved {
+  /** Value that the coordinate has now, rad or m. */
+  value: number;
+  held?: Held;
+  /** Set where the pose cannot be reached for another reason. */
+  blocked?: 'unreachable' | 'dead-point';
+}
+
+/** Moves a mechanism by hand: one coordinate leads, everything coupled follows, stops hold and are named. */
+export class Hand {
+  private readonly intervals = new Map<number, Interval>();
+  private readonly limits: { index: number; lower: number; upper: number; joint: Id }[] = [];
+  private readonly one = new Int32Array(1);
+  private readonly to = new Float64Array(1);
+
+  constructor(readonly mechanism: Mechanism) {
+    for (const c of mechanism.compiled.structure.coordinates) {
+      if (c.order !== 0) continue;
+      const { lower, upper } = stopsOf(c);
+      if (!lower && !upper) continue;
+      const k = mechanism.scale[c.index];
+      this.limits.push({ index: c.index, lower: lower ? toNumber(lower) * k : -Infinity, upper: upper ? toNumber(upper) * k : Infinity, joint: c.joint.id });
+    }
+  }
+
+  /** The interval that all stops leave to a coordinate, in turns or mm; exact for pure trains. */
+  interval(coordinate: number): Interval {
+    let i = this.intervals.get(coordinate);
+    if (!i) this.intervals.set(coordinate, (i = mapStops(this.mechanism.compiled, coordinate)));
+    return i;
+  }
+
+  /** Leads coordinate to a value (rad or m), as far as stops and geometry let it. */
+  move(coordinate: number, value: number): Moved {
+    const m = this.mechanism;
+    const k = m.scale[coordinate];
+    const { lower, upper } = this.interval(coordinate);
+    let goal = value, held: Held | undefined;
+    if (upper && goal > upper.at * k) {
+      goal = upper.at * k;
+      held = upper;
+    }
+    if (lower && goal < lower.at * k) {
+      goal = lower.at * k;
+      held = lower;
+    }
+    const from = m.q[coordinate];
+    const state = this.step(coordinate, goal);
+    if (m.linear) return { value: m.q[coordinate], held };
+    const over = state === 'ok' ? this.violated() : undefined;
+    if (state === 'ok' && !over) return { value: m.q[coordinate], held };
+    // Halve the way to the first stop or dead point; bounded.
+    this.step(coordinate, from);
+    let good = from, bad = goal, hit = over;
+    for (let i = 0; i < 40 && Math.abs(bad - good) > 1e-9; i++) {
+      const mid = (good + bad) / 2;
+      const s = this.step(coordinate, mid);
+      const v = s === 'ok' ? this.violated() : undefined;
+      if (s === 'ok' && !v) good = mid;
+      else {
+        bad = mid;
+        hit = v ?? hit;
+        this.step(coordinate, good);
+      }
+    }
+    this.step(coordinate, good);
+    return hit ? { value: m.q[coordinate], held: hit } : { value: m.q[coordinate], blocked: state === 'ok' ? 'unreachable' : state };
+  }
+
+  /** Moves one coordinate alone for a look, the couplings let go. Call back(): the pose before is restored. */
+  peek(coordinate: number, value: number): void {
+    this.mechanism.q[coordinate] = value;
+    this.mechanism.place();
+  }
+  back(): void {
+    this.mechanism.spread();
+    this.mechanism.place();
+  }
+
+  private step(coordinate: number, value: number): 'ok' | 'unreachable' | 'dead-point' {
+    this.one[0] = coordinate;
+    this.to[0] = value;
+    return this.mechanism.solve(this.one, this.to, 1);
+  }
+
+  private violated(): Held | undefined {
+    const q = this.mechanism.q;
+    for (const l of this.limits) {
+      const slack = 1e-9;
+      if (q[l.index] < l.lower - slack) return { joint: l.joint, which: 'lower' };
+      if (q[l.index] > l.upper + slack) return { joint: l.joint, which: 'upper' };
+    }
+    return undefined;
+  }
+}

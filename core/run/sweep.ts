@@ -1,0 +1,55 @@
+import { Forces, nominalVelocities } from '../forces/index';
+import { Compiled, Hand, Mechanism } from '../mechanism/index';
+
+/** Values along the whole way of one source, sampled evenly between its stops. */
+export interface Sweep {
+  /** Position of the source, turns or mm, and time at nominal speed, s. */
+  position: Float64Array;
+  time: Float64Array;
+  /** Torque or force of the source, N·m or N. */
+  input: Float64Array;
+  /** Per coordinate: value (turns or mm) and speed (turns/s or mm/s). */
+  values: Float64Array[];
+  speeds: Float64Array[];
+  /** Index of the greatest input by size. */
+  worst: number;
+}
+
+/** Turns of a source that are swept where no stop ends its way. */
+const OPEN_WAY = { turn: 1, mm: 100 };
+
+/** Moves the first source from stop to stop in `frames` steps at its nominal speed and records what follows. Leaves no trace: works on its own pose. */
+export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
+  const source = compiled.sources[0];
+  if (!source) return undefined;
+  const m = new Mechanism(compiled);
+  const hand = new Hand(m);
+  const forces = new Forces(m);
+  const c = source.coordinate;
+  const k = m.scale[c];
+  const way = hand.interval(c);
+  const open = m.motion[c] === 1 ? OPEN_WAY.mm : OPEN_WAY.turn;
+  const from = way.lower?.at ?? Math.min(0, (way.upper?.at ?? open) - open);
+  const to = way.upper?.at ?? from + open;
+  const out: Sweep = {
+    position: new Float64Array(frames), time: new Float64Array(frames), input: new Float64Array(frames), worst: 0,
+    values: Array.from({ length: m.count }, () => new Float64Array(frames)), speeds: Array.from({ length: m.count }, () => new Float64Array(frames)),
+  };
+  const free = new Float64Array(m.freeCount);
+  const slot = forces.state.inputCoordinate.indexOf(c);
+  for (let f = 0; f < frames; f++) {
+    const at = from + ((to - from) * f) / (frames - 1);
+    hand.move(c, at * k);
+    nominalVelocities(m, forces.velocity, free);
+    const s = forces.evaluate();
+    out.position[f] = at;
+    out.time[f] = forces.velocity[c] === 0 ? 0 : ((at - from) * k) / Math.abs(forces.velocity[c]);
+    out.input[f] = slot < 0 ? 0 : s.input[slot];
+    for (let i = 0; i < m.count; i++) {
+      out.values[i][f] = m.q[i] / m.scale[i];
+      out.speeds[i][f] = forces.velocity[i] / m.scale[i];
+    }
+    if (Math.abs(out.input[f]) > Math.abs(out.input[out.worst])) out.worst = f;
+  }
+  return out;
+}

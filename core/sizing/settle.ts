@@ -1,0 +1,68 @@
+import type { Design, Id } from '../design/types';
+import { FRAME } from '../design/types';
+import { Vec3, norm, vadd } from '../numeric/index';
+import { compile, setPhases } from '../mechanism/index';
+
+/** A member that was moved to the working distance of a mesh. */
+export interface SettleStep {
+  coupling: Id;
+  members: Id[];
+  by: Vec3;
+}
+
+const CLOSE = 1e-7;
+
+/** Elements that a coupling names, whatever its fields are called. */
+const named = (c: Record<string, unknown>): Id[] => Object.values(c).flatMap((v) => (typeof v === 'string' ? [v] : Array.isArray(v) ? v.filter((x): x is string => typeof x === 'string') : []));
+
+/**
+ * Brings a train to its working distances and puts teeth into spaces, from the sources outward: each mesh moves its driven member, and
+ * what hangs behind it, along its line of centres. Meshes that close a loop are left to the findings. Nothing is moved unasked: this is
+ * called by a person. Gives a new design.
+ */
+export function settle(design: Design): { design: Design; steps: SettleStep[] } {
+  const steps: SettleStep[] = [];
+  let current = design;
+  const memberOf = new Map(design.elements.map((e) => [e.id, e.member]));
+  const ends = new Map(design.couplings.map((c) => [c.id, [...new Set(named(c).map((x) => memberOf.get(x)).filter((m): m is Id => !!m && m !== FRAME))]]));
+  const carriedBy = new Map<Id, Id>();
+  for (const j of design.joints) if (!carriedBy.has(j.child)) carriedBy.set(j.child, j.parent);
+  // Order of couplings from the sources, breadth first over members.
+  const roots = design.sources.map((s) => design.joints.find((j) => j.id === String(s.joint).split(':')[0])?.child).filter((m): m is Id => !!m);
+  const seen = new Set<Id>(roots.length ? roots : design.members.slice(0, 1).map((m) => m.id));
+  const queue = [...seen];
+  const order: { coupling: Id; far: Id[] }[] = [];
+  const done = new Set<Id>();
+  while (queue.length) {
+    const m = queue.shift()!;
+    for (const c of design.couplings) {
+      const e = ends.get(c.id)!;
+      if (done.has(c.id) || !e.includes(m)) continue;
+      done.add(c.id);
+      const far = e.filter((x) => !seen.has(x));
+      order.push({ coupling: c.id, far });
+      for (const x of far) {
+        seen.add(x);
+        queue.push(x);
+      }
+    }
+  }
+  for (const { coupling, far } of order) {
+    const fit = compile(current).couplings.find((c) => c.coupling.id === coupling)?.model.fit;
+    if (!fit || !fit.by.every(Number.isFinite) || norm(fit.by) < CLOSE || far.length !== 1) continue;
+    const move: Vec3 = fit.member === far[0] ? fit.by : [-fit.by[0], -fit.by[1], -fit.by[2]];
+    // What hangs behind: everything reachable over other couplings, and what the moved members carry.
+    const moved = new Set<Id>([far[0]]);
+    const near = ends.get(coupling)!.filter((x) => x !== far[0]);
+    for (let grew = true; grew; ) {
+      grew = false;
+      for (const [id, e] of ends) if (id !== coupling && e.some((x) => moved.has(x))) for (const x of e) if (!moved.has(x) && !near.includes(x)) grew = !!moved.add(x);
+      for (const [child, parent] of carriedBy) if (moved.has(parent) && !moved.has(child)) grew = !!moved.add(child);
+    }
+    current = { ...current, members: current.members.map((m) => (moved.has(m.id) ? { ...m, at: tidy(vadd(m.at ?? [0, 0, 0], move)) } : m)) };
+    steps.push({ coupling, members: [...moved], by: move });
+  }
+  return { design: setPhases(current).design, steps };
+}
+
+const tidy = (v: Vec3): Vec3 => v.map((x) => Number(x.toFixed(9)) + 0) as unknown as Vec3;

@@ -1,0 +1,135 @@
+import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, signal, viewChild } from '@angular/core';
+import { Field } from '@unirota/core/design';
+import { nominalRate } from '@unirota/core/forces';
+import { show } from '@unirota/core/units';
+import { Icon } from '../shared/icon';
+import { Committed, QuantityField } from '../shared/quantity-field';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+/** The crank deck: turns the source by hand and counts, plays it at its nominal speed, and shows the wanted outputs met or missed. */
+@Component({
+  selector: 'uni-crank-deck',
+  imports: [Icon, QuantityField],
+  templateUrl: './crank-deck.html',
+  styleUrl: './crank-deck.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class CrankDeck {
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly show = show;
+  private readonly wheel = viewChild<ElementRef<SVGElement>>('wheel');
+  protected readonly gripped = signal(false);
+  private lastAngle = 0;
+
+  protected readonly slides = computed(() => {
+    const s = this.store.source();
+    return s !== undefined && this.store.worked().mechanism.motion[s.coordinate] === 1;
+  });
+  protected readonly unit = computed(() => (this.slides() ? 'mm' : 'rev'));
+  protected readonly interval = computed(() => {
+    const s = this.store.source();
+    return s ? this.store.hand().interval(s.coordinate) : {};
+  });
+  protected readonly field = computed<Field>(() => ({ key: 'position', label: 'Position of the source', kind: 'number', unit: this.unit() }));
+  protected readonly rounded = computed(() => Number(this.store.position().toFixed(5)));
+  protected readonly angle = computed(() => (this.slides() ? this.store.position() * 3.6 : this.store.position() * 360));
+  /** Ends of the time scale: the stops, or a whole turn about where the source stands. */
+  protected readonly range = computed(() => {
+    const { lower, upper } = this.interval();
+    const open = this.slides() ? 100 : 10;
+    return { from: lower?.at ?? Math.floor(Math.min(0, this.store.position()) - (upper ? open : 0)), to: upper?.at ?? Math.ceil(Math.max(open, this.store.position())) };
+  });
+  protected readonly seconds = computed(() => {
+    const s = this.store.source();
+    if (!s || !s.source.speed) return undefined;
+    const m = this.store.worked().mechanism;
+    const rate = Math.abs(nominalRate(m, s.coordinate, s.source.speed)) / m.scale[s.coordinate];
+    return { at: (this.store.position() - this.range().from) / rate, all: (this.range().to - this.range().from) / rate };
+  });
+  protected readonly wanted = computed(() => {
+    const d = this.store.design();
+    return this.store.ledger().wanted.map((r) => ({ ...r, name: d.wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted, off: r.off }));
+  });
+
+  protected stopName(joint: string): string {
+    const j = this.store.design().joints.find((x) => x.id === joint);
+    return j?.name ?? joint;
+  }
+
+  private pointerAngle(e: PointerEvent): number {
+    const r = this.wheel()!.nativeElement.getBoundingClientRect();
+    return Math.atan2(e.clientX - r.left - r.width / 2, -(e.clientY - r.top - r.height / 2));
+  }
+  protected grip(e: PointerEvent): void {
+    this.store.play(0);
+    this.gripped.set(true);
+    this.lastAngle = this.pointerAngle(e);
+    (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
+  }
+  protected turn(e: PointerEvent): void {
+    if (!this.gripped()) return;
+    const now = this.pointerAngle(e);
+    let step = (now - this.lastAngle) / (2 * Math.PI);
+    step -= Math.round(step);
+    this.lastAngle = now;
+    this.by(step);
+  }
+  protected drop(): void {
+    this.gripped.set(false);
+  }
+  protected roll(e: WheelEvent): void {
+    e.preventDefault();
+    this.store.play(0);
+    this.by(-Math.sign(e.deltaY) * (e.shiftKey ? 0.25 : 0.02));
+  }
+  /** By parts of a turn of the handle; a sliding source moves 100 mm per turn of it. */
+  private by(turns: number): void {
+    this.store.turnBy(this.slides() ? turns * 100 : turns);
+  }
+  protected key(e: KeyboardEvent): void {
+    const step = e.shiftKey ? 1 : e.altKey ? 1 / 360 : 1 / 24;
+    const { lower, upper } = this.interval();
+    switch (e.key) {
+      case 'ArrowUp':
+      case 'ArrowRight': this.by(step); break;
+      case 'ArrowDown':
+      case 'ArrowLeft': this.by(-step); break;
+      case 'PageUp': this.snap(1); break;
+      case 'PageDown': this.snap(-1); break;
+      case 'Home': if (lower) this.store.turnTo(lower.at); else this.store.turnTo(0); break;
+      case 'End': if (upper) this.store.turnTo(upper.at); break;
+      default: return;
+    }
+    this.store.play(0);
+    e.preventDefault();
+  }
+  /** To the next quarter turn (or 25 mm). */
+  protected snap(sense: 1 | -1): void {
+    const grid = this.slides() ? 25 : 0.25;
+    const at = this.store.position() / grid;
+    const next = sense > 0 ? Math.floor(at + 1e-9) + 1 : Math.ceil(at - 1e-9) - 1;
+    this.store.turnTo(next * grid);
+  }
+  protected home(): void {
+    const s = this.store.source();
+    const joints = this.store.design().joints.filter((j) => j.home !== undefined);
+    this.store.play(0);
+    const w = this.store.worked();
+    const first = joints.map((j) => ({ j, i: w.compiled.structure.firstOf.get(j.id) })).find((x) => x.i !== undefined);
+    if (first) {
+      const c = w.compiled.structure.coordinates[first.i!];
+      this.store.lead(c.index, (Number(first.j.home) / (c.motion === 'slide' ? 1 : 360)) * w.mechanism.scale[c.index]);
+    } else if (s) this.store.turnTo(0);
+  }
+  protected typed(c: Committed): void {
+    this.store.play(0);
+    if (c.value !== undefined) this.store.turnTo(Number(c.value));
+  }
+  protected scrub(e: Event): void {
+    this.store.play(0);
+    this.store.turnTo(Number((e.target as HTMLInputElement).value));
+  }
+  protected setRate(e: Event): void {
+    this.store.rate.set(Number((e.target as HTMLSelectElement).value));
+  }
+}

@@ -1,0 +1,156 @@
+import { BufferAttribute, BufferGeometry, ShapeUtils, Vector2 } from 'three';
+import { Element } from '@unirota/core/design';
+import { Solid, elementKind } from '@unirota/core/elements';
+import { WORLD, toWorldPoint, toWorldVector } from '@unirota/core/numeric';
+
+/** A solid's surface and the lines that a draughtsman would draw of it, in the element's frame, mm. */
+export interface Drawn {
+  surface: BufferGeometry;
+  lines: BufferGeometry;
+}
+
+/** Cosine of the corner beyond which an outline's edge is drawn and shaded sharp. */
+const SHARP = Math.cos((28 * Math.PI) / 180);
+const TURNED_STEPS = 48;
+
+class Mesh {
+  readonly p: number[] = [];
+  readonly n: number[] = [];
+  readonly l: number[] = [];
+  triangle(a: readonly number[], b: readonly number[], c: readonly number[], na: readonly number[], nb = na, nc = na): void {
+    this.p.push(...a, ...b, ...c);
+    this.n.push(...na, ...nb, ...nc);
+  }
+  line(a: readonly number[], b: readonly number[]): void {
+    this.l.push(...a, ...b);
+  }
+}
+
+function prism(s: Extract<Solid, { kind: 'prism' }>, out: Mesh): void {
+  const twist = s.twist ?? 0;
+  const slices = twist === 0 ? 1 : Math.max(2, Math.min(24, Math.ceil(Math.abs(twist) / 0.12)));
+  const at = (x: number, y: number, k: number): [number, number, number] => {
+    const t = k / slices;
+    const a = twist * (t - 0.5), c = Math.cos(a), d = Math.sin(a);
+    return [c * x - d * y, d * x + c * y, s.from + (s.to - s.from) * t];
+  };
+  const turn = (x: number, y: number, k: number): [number, number, number] => {
+    const a = twist * (k / slices - 0.5), c = Math.cos(a), d = Math.sin(a);
+    return [c * x - d * y, d * x + c * y, 0];
+  };
+  const loops = [s.outline, ...(s.holes ?? [])];
+  const contours = loops.map((l) => Array.from({ length: l.length / 2 }, (_, i) => new Vector2(l[2 * i], l[2 * i + 1])));
+  const faces = ShapeUtils.triangulateShape(contours[0], contours.slice(1));
+  const flat = contours.flat();
+  for (const [a, b, c] of faces) {
+    const tri = [flat[a], flat[b], flat[c]];
+    const area = (tri[1].x - tri[0].x) * (tri[2].y - tri[0].y) - (tri[1].y - tri[0].y) * (tri[2].x - tri[0].x);
+    const order = area > 0 ? [0, 1, 2] : [0, 2, 1];
+    const [p, q, r] = order.map((i) => tri[i]);
+    out.triangle(at(p.x, p.y, slices), at(q.x, q.y, slices), at(r.x, r.y, slices), [0, 0, 1]);
+    out.triangle(at(p.x, p.y, 0), at(r.x, r.y, 0), at(q.x, q.y, 0), [0, 0, -1]);
+  }
+  contours.forEach((c, li) => {
+    const n = c.length;
+    let area = 0;
+    for (let i = 0; i < n; i++) area += c[i].x * c[(i + 1) % n].y - c[(i + 1) % n].x * c[i].y;
+    // Outward: right of the direction for a counter-clockwise outline, the other way for holes.
+    const sense = (area > 0 ? 1 : -1) * (li === 0 ? 1 : -1);
+    const normal = c.map((a, i) => {
+      const b = c[(i + 1) % n];
+      const len = Math.hypot(b.x - a.x, b.y - a.y) || 1;
+      return [(sense * (b.y - a.y)) / len, (-sense * (b.x - a.x)) / len];
+    });
+    for (let i = 0; i < n; i++) {
+      const j = (i + 1) % n, h = (i + n - 1) % n;
+      const a = c[i], b = c[j], me = normal[i], before = normal[h], after = normal[j];
+      const smooth = (x: number[], y: number[]): number[] => {
+        if (x[0] * y[0] + x[1] * y[1] < SHARP) return me;
+        const len = Math.hypot(x[0] + y[0], x[1] + y[1]) || 1;
+        return [(x[0] + y[0]) / len, (x[1] + y[1]) / len];
+      };
+      const na = smooth(before, me), nb = smooth(me, after);
+      for (let k = 0; k < slices; k++) {
+        const A = at(a.x, a.y, k), B = at(b.x, b.y, k), C = at(b.x, b.y, k + 1), D = at(a.x, a.y, k + 1);
+        const NA = turn(na[0], na[1], k), NB = turn(nb[0], nb[1], k), NC = turn(nb[0], nb[1], k + 1), ND = turn(na[0], na[1], k + 1);
+        const cross = (B[0] - A[0]) * me[1] - (B[1] - A[1]) * me[0];
+        if (cross < 0) {
+          out.triangle(A, B, C, NA, NB, NC);
+          out.triangle(A, C, D, NA, NC, ND);
+        } else {
+          out.triangle(A, C, B, NA, NC, NB);
+          out.triangle(A, D, C, NA, ND, NC);
+        }
+        if (before[0] * me[0] + before[1] * me[1] < SHARP) out.line(A, D);
+      }
+      out.line(at(a.x, a.y, 0), at(b.x, b.y, 0));
+      out.line(at(a.x, a.y, slices), at(b.x, b.y, slices));
+    }
+  });
+}
+
+function turned(s: Extract<Solid, { kind: 'turned' }>, out: Mesh): void {
+  const n = s.section.length / 2;
+  let area = 0;
+  for (let i = 0; i < n; i++) {
+    const j = (i + 1) % n;
+    area += s.section[2 * i] * s.section[2 * j + 1] - s.section[2 * j] * s.section[2 * i + 1];
+  }
+  const sense = area > 0 ? 1 : -1;
+  for (let i = 0; i < n; i++) {
+    const j = (i + 1) % n;
+    const r0 = s.section[2 * i], z0 = s.section[2 * i + 1], r1 = s.section[2 * j], z1 = s.section[2 * j + 1];
+    const len = Math.hypot(r1 - r0, z1 - z0);
+    if (len === 0 || (r0 === 0 && r1 === 0)) continue;
+    const nr = (sense * (z1 - z0)) / len, nz = (-sense * (r1 - r0)) / len;
+    for (let k = 0; k < TURNED_STEPS; k++) {
+      const a = (2 * Math.PI * k) / TURNED_STEPS, b = (2 * Math.PI * (k + 1)) / TURNED_STEPS;
+      const ca = Math.cos(a), sa = Math.sin(a), cb = Math.cos(b), sb = Math.sin(b);
+      const A = [r0 * ca, r0 * sa, z0], B = [r0 * cb, r0 * sb, z0], C = [r1 * cb, r1 * sb, z1], D = [r1 * ca, r1 * sa, z1];
+      const na = [nr * ca, nr * sa, nz], nb = [nr * cb, nr * sb, nz];
+      if (sense > 0) {
+        out.triangle(A, B, C, na, nb, nb);
+        out.triangle(A, C, D, na, nb, na);
+      } else {
+        out.triangle(A, C, B, na, nb, nb);
+        out.triangle(A, D, C, na, na, nb);
+      }
+      if (r0 > 0) out.line(A, B);
+    }
+  }
+}
+
+function geometry(values: number[], normals?: number[]): BufferGeometry {
+  const g = new BufferGeometry();
+  g.setAttribute('position', new BufferAttribute(Float32Array.from(values), 3));
+  if (normals) g.setAttribute('normal', new BufferAttribute(Float32Array.from(normals), 3));
+  return g;
+}
+
+const made = new WeakMap<Element, Drawn>();
+
+/** Surface and lines of an element. Elements are never changed in place, so each is drawn once however often others are edited. */
+export function drawn(e: Element): Drawn {
+  let d = made.get(e);
+  if (d) return d;
+  const all = new Mesh();
+  for (const s of elementKind(e.type)?.shape(e) ?? []) {
+    const one = new Mesh();
+    if (s.kind === 'prism') prism(s, one);
+    else turned(s, one);
+    const f = s.place ?? WORLD;
+    const move = (from: number[], to: number[], point: boolean): void => {
+      for (let i = 0; i < from.length; i += 3) {
+        const v: [number, number, number] = [from[i], from[i + 1], from[i + 2]];
+        const w = f === WORLD ? v : point ? toWorldPoint(f, v) : toWorldVector(f, v);
+        to.push(w[0], w[1], w[2]);
+      }
+    };
+    move(one.p, all.p, true);
+    move(one.n, all.n, false);
+    move(one.l, all.l, true);
+  }
+  d = { surface: geometry(all.p, all.n), lines: geometry(all.l) };
+  made.set(e, d);
+  return d;
+}

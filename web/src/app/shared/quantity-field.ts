@@ -1,0 +1,133 @@
+import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
+import { Field, fieldProblem } from '@unirota/core/design';
+import { exactly, parseRatio, toNumber, toText } from '@unirota/core/exact';
+import { readQuantity, show } from '@unirota/core/units';
+
+export interface Committed {
+  value: number | string | undefined;
+  /** What was typed, where it says more than the number. */
+  typed?: string;
+}
+
+let serial = 0;
+
+/** A field for a quantity: takes units and arithmetic, says what is wrong beside itself, and hands on only what is right. */
+@Component({
+  selector: 'uni-quantity-field',
+  template: `
+    <input
+      type="text"
+      autocomplete="off"
+      spellcheck="false"
+      [id]="inputId()"
+      [value]="text()"
+      [attr.aria-label]="field().label"
+      [attr.aria-invalid]="problem() ? true : null"
+      [attr.aria-describedby]="problem() ? id + '-p' : null"
+      [disabled]="disabled()"
+      (input)="typing($event)"
+      (change)="commit()"
+      (keydown.enter)="commit()"
+      (keydown.escape)="revert()"
+      (keydown.arrowup)="step($event, 1)"
+      (keydown.arrowdown)="step($event, -1)"
+    />
+    @if (field().unit) {
+      <span class="unit">{{ field().unit }}</span>
+    }
+    @if (problem(); as p) {
+      <span class="trouble" role="alert" [id]="id + '-p'">{{ p }}</span>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) auto;
+      align-items: center;
+      column-gap: 6px;
+    }
+    input {
+      width: 100%;
+      text-align: right;
+    }
+    .unit {
+      color: var(--ink-soft);
+      min-width: 42px;
+      font-size: 13px;
+    }
+    .trouble {
+      grid-column: 1 / -1;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class QuantityField {
+  readonly field = input.required<Field>();
+  readonly value = input<number | string | undefined>();
+  readonly typed = input<string | undefined>();
+  readonly disabled = input(false);
+  readonly inputId = input<string>();
+  /** A refusal from outside (the design as a whole would not pass). */
+  readonly refusal = input<string | undefined>();
+  readonly committed = output<Committed>();
+  protected readonly id = `q${serial++}`;
+
+  private readonly shown = computed(() => {
+    const v = this.value();
+    if (this.typed()) return this.typed()!;
+    if (v === undefined || v === null) return this.field().initial === undefined ? '' : String(this.field().initial);
+    if (typeof v === 'string') return toText(exactly(v)).length < 12 ? v : show(toNumber(exactly(v)), 8);
+    return String(Number(v.toPrecision(12))).replace('-', '−');
+  });
+  protected readonly text = linkedSignal(() => this.shown());
+  private readonly inner = linkedSignal<string, string | undefined>({ source: () => this.shown(), computation: () => undefined });
+  protected readonly problem = computed(() => this.inner() ?? this.refusal());
+
+  protected typing(e: Event): void {
+    this.text.set((e.target as HTMLInputElement).value);
+    if (this.inner()) this.inner.set(this.check().problem);
+  }
+
+  private check(): { problem?: string; commit?: Committed } {
+    const f = this.field();
+    const text = this.text().trim();
+    if (text === '') {
+      const missing = fieldProblem(f, undefined);
+      return missing ? { problem: missing } : { commit: { value: undefined } };
+    }
+    const q = readQuantity(text.replaceAll('−', '-'), f.unit ?? '');
+    if ('problem' in q) return { problem: `${f.label}: ${q.problem}` };
+    let value: number | string = q.value;
+    if (f.kind === 'exact' && q.exact) value = Number.isInteger(Number(String(q.value))) || String(q.value).length < 12 ? q.value : toText(q.exact);
+    if (f.kind === 'exact' && q.exact && typeof value === 'number') {
+      const back = parseRatio(value);
+      if (!back || back.n !== q.exact.n || back.d !== q.exact.d) value = toText(q.exact);
+    }
+    const bad = fieldProblem(f, value);
+    if (bad) return { problem: bad };
+    const plain = /^[−-]?[\d.]+$/.test(text);
+    return { commit: { value, typed: plain ? undefined : text } };
+  }
+
+  protected commit(): void {
+    if (this.text() === this.shown() && !this.inner()) return;
+    const r = this.check();
+    this.inner.set(r.problem);
+    if (r.commit) this.committed.emit(r.commit);
+  }
+
+  protected revert(): void {
+    this.text.set(this.shown());
+    this.inner.set(undefined);
+  }
+
+  /** Arrow keys: a whole step for counts, the last shown place for others. */
+  protected step(e: Event, sign: 1 | -1): void {
+    const q = readQuantity(this.text().replaceAll('−', '-'), this.field().unit ?? '');
+    if ('problem' in q) return;
+    e.preventDefault();
+    const places = this.field().kind === 'whole' ? 0 : (/\.(\d+)/.exec(this.text())?.[1]?.length ?? 0);
+    this.text.set(String(Number((q.value + sign * 10 ** -places).toFixed(places))));
+    this.commit();
+  }
+}

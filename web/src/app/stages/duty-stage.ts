@@ -1,0 +1,135 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/design';
+import { show } from '@unirota/core/units';
+import { Icon } from '../shared/icon';
+import { Kind, WorkbenchStore } from '../workbench/workbench.store';
+
+/** Duty: what drives, and what is wanted of the train. */
+@Component({
+  selector: 'uni-duty',
+  imports: [Icon],
+  template: `
+    <section>
+      <h2>Sources</h2>
+      <table>
+        <thead>
+          <tr><th>Source</th><th>Kind</th><th>Drives</th><th class="num">Nominal speed</th><th class="num">Needs</th><th class="num">Power</th><th></th></tr>
+        </thead>
+        <tbody>
+          @for (s of sources(); track s.id) {
+            <tr [class.selected]="store.selection()?.id === s.id" (click)="store.select('source', s.id)">
+              <td><button type="button" class="plain" (click)="store.select('source', s.id)">{{ s.name }}</button></td>
+              <td>{{ s.kind }}</td><td>{{ s.drives }}</td><td class="num">{{ s.speed }}</td><td class="num">{{ s.needs }}</td><td class="num">{{ s.power }}</td>
+              <td><button type="button" class="plain" [attr.aria-label]="'Delete ' + s.name" (click)="remove('source', s.id, s.name); $event.stopPropagation()"><uni-icon name="del" /></button></td>
+            </tr>
+          } @empty {
+            <tr><td colspan="7" class="soft">Nothing drives this design yet. {{ joints().length ? 'Choose a joint to drive.' : 'A source needs a joint: begin on the Train stage.' }}</td></tr>
+          }
+        </tbody>
+      </table>
+      <div class="add">
+        @for (k of sourceKinds; track k.type) {
+          <button type="button" [disabled]="!joints().length" (click)="addSource(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
+        }
+      </div>
+    </section>
+    <section>
+      <h2>Wanted outputs</h2>
+      <table>
+        <thead>
+          <tr><th>Wanted</th><th>What</th><th>Of</th><th class="num">Target</th><th class="num">Tolerance</th><th class="num">Reached</th><th>Result</th><th></th></tr>
+        </thead>
+        <tbody>
+          @for (w of wanted(); track w.id) {
+            <tr [class.selected]="store.selection()?.id === w.id" (click)="store.select('wanted', w.id)">
+              <td><button type="button" class="plain" (click)="store.select('wanted', w.id)">{{ w.name }}</button></td>
+              <td>{{ w.what }}</td><td>{{ w.of }}</td><td class="num">{{ w.target }}</td><td class="num">{{ w.tolerance }}</td><td class="num">{{ w.reached }}</td>
+              <td [class.met]="w.met" [class.missed]="!w.met">{{ w.result }}</td>
+              <td><button type="button" class="plain" [attr.aria-label]="'Delete ' + w.name" (click)="remove('wanted', w.id, w.name); $event.stopPropagation()"><uni-icon name="del" /></button></td>
+            </tr>
+          } @empty {
+            <tr><td colspan="8" class="soft">Nothing is wanted yet: state what the outputs must do, and every stage shows whether they do it.</td></tr>
+          }
+        </tbody>
+      </table>
+      <div class="add">
+        @for (k of wantedKinds; track k.type) {
+          <button type="button" [disabled]="!canWant(k.type)" (click)="addWanted(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
+        }
+      </div>
+    </section>
+  `,
+  styleUrl: './stage.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class DutyStage {
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly sourceKinds = SOURCE_KINDS;
+  protected readonly wantedKinds = WANTED_KINDS;
+  protected readonly joints = computed(() => this.store.design().joints);
+
+  private slides(joint: unknown): boolean {
+    const w = this.store.worked().compiled.structure;
+    const i = w.firstOf.get(String(joint ?? '').split(':')[0]);
+    return i !== undefined && w.coordinates[i]?.motion === 'slide';
+  }
+  private jointName(ref: unknown): string {
+    const j = this.joints().find((x) => x.id === String(ref ?? '').split(':')[0]);
+    return j?.name ?? j?.id ?? '–';
+  }
+  protected readonly sources = computed(() =>
+    this.store.design().sources.map((s) => {
+      const r = this.store.ledger().sources.find((x) => x.source === s.id);
+      const slide = this.slides(s.joint);
+      return {
+        id: s.id, name: s.name, kind: SOURCE_KINDS.find((k) => k.type === s.type)?.label ?? s.type, drives: this.jointName(s.joint),
+        speed: `${show(s.speed)} ${slide ? 'mm/s' : 'rev/min'}`, needs: r ? `${show(r.load, 4)} ${slide ? 'N' : 'N·m'}` : '–', power: r ? `${show(r.power, 4)} W` : '–',
+      };
+    }),
+  );
+  protected readonly wanted = computed(() =>
+    this.store.design().wanted.map((w) => {
+      const r = this.store.ledger().wanted.find((x) => x.wanted === w.id);
+      const unit = r?.unit ?? '';
+      return {
+        id: w.id, name: w.name, what: WANTED_KINDS.find((k) => k.type === w.type)?.label ?? w.type,
+        of: w['source'] ? (this.store.design().sources.find((s) => s.id === w['source'])?.name ?? '–') : this.jointName(w['joint']),
+        target: `${w['sense'] === 'at least' ? '≥ ' : w['sense'] === 'at most' ? '≤ ' : ''}${show(Number(w['value']))} ${unit}`,
+        tolerance: `± ${show(Number(w['tolerance'] ?? 0))} ${unit}`, reached: r?.value === undefined ? '–' : `${show(r.value)} ${unit}`, met: r?.met ?? false,
+        result: r?.value === undefined ? (r?.because ?? '') : r.met ? '✓ met' : `✗ missed by ${show(r.off ?? 0, 3)} ${unit}`,
+      };
+    }),
+  );
+
+  private fresh(prefix: string): string {
+    const d = this.store.design();
+    const used = new Set([...d.sources, ...d.wanted].map((x) => x.id));
+    let n = 1;
+    while (used.has(`${prefix}${n}`)) n++;
+    return `${prefix}${n}`;
+  }
+  protected addSource(type: string, label: string): void {
+    const id = this.fresh('source');
+    const taken = new Set(this.store.design().sources.map((s) => s.joint));
+    const joint = this.joints().find((j) => !taken.has(j.id) && j.type !== 'fixed') ?? this.joints()[0];
+    this.store.edit(`Add ${label.toLowerCase()}`, (d) => ({ ...d, sources: [...d.sources, { id, name: label, type, joint: joint.id, speed: this.slides(joint.id) ? 10 : 60 }] }));
+    this.store.select('source', id);
+  }
+  private jointFor(type: string): string | undefined {
+    const slide = type === 'linear-speed' || type === 'travel';
+    const any = type === 'time';
+    return [...this.joints()].reverse().find((j) => j.type !== 'fixed' && (any || this.slides(j.id) === slide))?.id;
+  }
+  protected canWant(type: string): boolean {
+    return type === 'input-torque' || type === 'hand-force' ? this.store.design().sources.length > 0 : this.jointFor(type) !== undefined;
+  }
+  protected addWanted(type: string, label: string): void {
+    const id = this.fresh('wanted');
+    const of = type === 'input-torque' || type === 'hand-force' ? { source: this.store.design().sources[0].id } : { joint: this.jointFor(type) };
+    this.store.edit(`Add wanted ${label.toLowerCase()}`, (d) => ({ ...d, wanted: [...d.wanted, { id, name: label, type, ...of, value: 0, tolerance: 0 }] }));
+    this.store.select('wanted', id);
+  }
+  protected remove(kind: Kind, id: string, name: string): void {
+    this.store.remove(kind, id, name);
+  }
+}

@@ -1,0 +1,88 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { sweep } from '@unirota/core/run';
+import { show } from '@unirota/core/units';
+import { Chart } from '../shared/chart';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+/** Loads: what the source must give over its way, what each coupling carries, and what every joint holds at the present pose. */
+@Component({
+  selector: 'uni-loads',
+  imports: [Chart],
+  template: `
+    @if (swept(); as s) {
+      <section>
+        <h2>Needed of the source</h2>
+        <div class="charts one">
+          <uni-chart [title]="inputTitle()" [unit]="inputUnit()" [xLabel]="xLabel()" [xs]="s.position" [ys]="s.input" [cursor]="store.position()" colour="var(--teal)" (moved)="store.turnTo($event)" />
+        </div>
+        <p>Worst at {{ show(s.position[s.worst], 5) }} {{ xUnit() }}: {{ show(s.input[s.worst], 5) }} {{ inputUnit() }}. <button type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button></p>
+      </section>
+    }
+    <section>
+      <h2>Couplings at this pose</h2>
+      <table>
+        <thead><tr><th>Coupling</th><th class="num">Tangential</th><th class="num">Radial</th><th class="num">Axial</th><th class="num">Lost</th></tr></thead>
+        <tbody>
+          @for (c of couplings(); track c.id) {
+            <tr [class.selected]="store.selection()?.id === c.id" (click)="store.select('coupling', c.id)">
+              <td><button type="button" class="plain" (click)="store.select('coupling', c.id)">{{ c.name }}</button></td><td class="num">{{ c.ft }}</td><td class="num">{{ c.fr }}</td><td class="num">{{ c.fa }}</td><td class="num">{{ c.loss }}</td>
+            </tr>
+          } @empty {
+            <tr><td colspan="5" class="soft">No couplings yet.</td></tr>
+          }
+        </tbody>
+      </table>
+    </section>
+    <section>
+      <h2>Joint reactions at this pose</h2>
+      <p class="soft">On the carried member, at the joint, in world directions.</p>
+      <table>
+        <thead><tr><th>Joint</th><th class="num f">Fx</th><th class="num f">Fy</th><th class="num f">Fz</th><th class="num f">|F| N</th><th class="num m">Mx</th><th class="num m">My</th><th class="num m">Mz</th><th class="num m">|M| N·m</th></tr></thead>
+        <tbody>
+          @for (r of reactions(); track r.id) {
+            <tr [class.selected]="store.selection()?.id === r.id" (click)="store.select('joint', r.id)">
+              <td><button type="button" class="plain" (click)="store.select('joint', r.id)">{{ r.name }}</button></td>
+              @for (v of r.values; track $index) {
+                <td class="num">{{ v }}</td>
+              }
+            </tr>
+          }
+        </tbody>
+      </table>
+    </section>
+  `,
+  styleUrl: './stage.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class LoadsStage {
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly show = show;
+  protected readonly swept = computed(() => sweep(this.store.worked().compiled));
+  private readonly slides = computed(() => {
+    const s = this.store.source();
+    return s !== undefined && this.store.worked().mechanism.motion[s.coordinate] === 1;
+  });
+  protected readonly xUnit = computed(() => (this.slides() ? 'mm' : 'rev'));
+  protected readonly xLabel = computed(() => `${this.store.source()?.source.name ?? ''}, ${this.xUnit()}`);
+  protected readonly inputUnit = computed(() => (this.slides() ? 'N' : 'N·m'));
+  protected readonly inputTitle = computed(() => (this.slides() ? 'Force of the source' : 'Torque of the source'));
+  protected readonly couplings = computed(() =>
+    this.store.ledger().couplings.map((c) => ({
+      id: c.coupling, name: this.store.design().couplings.find((x) => x.id === c.coupling)?.name ?? c.coupling, ft: `${show(c.tangential)} N`, fr: `${show(c.radial)} N`, fa: `${show(c.axial)} N`, loss: `${show(c.loss, 4)} W`,
+    })),
+  );
+  protected readonly reactions = computed(() => {
+    this.store.ledger();
+    const w = this.store.worked();
+    const r = w.forces.reactions();
+    return this.store.design().joints.flatMap((j) => {
+      const i = w.compiled.structure.firstOf.get(j.id);
+      if (i === undefined || w.compiled.structure.coordinates[i]?.joint.id !== j.id) return [];
+      const sign = w.compiled.structure.coordinates[i].sign;
+      const v = Array.from({ length: 6 }, (_, k) => sign * r[6 * i + k]);
+      const zero = Math.max(...v.map(Math.abs)) * 1e-9;
+      const t = (x: number): string => show(Math.abs(x) < zero ? 0 : x, 4);
+      return [{ id: j.id, name: j.name ?? j.id, values: [t(v[0]), t(v[1]), t(v[2]), t(Math.hypot(v[0], v[1], v[2])), t(v[3]), t(v[4]), t(v[5]), t(Math.hypot(v[3], v[4], v[5]))] }];
+    });
+  });
+}

@@ -1,0 +1,47 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { sweep } from '@unirota/core/run';
+import { Chart } from '../shared/chart';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+/** Motion: every joint over the whole way of the source at nominal speed, one cursor for all. */
+@Component({
+  selector: 'uni-motion',
+  imports: [Chart],
+  template: `
+    @if (curves(); as list) {
+      <p class="soft">From stop to stop of the source at its nominal speed. Click or drag in a chart to turn the train there.</p>
+      <div class="charts">
+        @for (c of list; track c.id) {
+          <uni-chart [title]="c.title" [unit]="c.unit" [xLabel]="xLabel()" [xs]="xs()" [ys]="c.ys" [cursor]="store.position()" (moved)="store.turnTo($event)" />
+        }
+      </div>
+    } @else {
+      <p class="soft">Nothing drives this design yet: give it a source on the Duty stage, and its motion stands here.</p>
+    }
+  `,
+  styleUrl: './stage.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class MotionStage {
+  protected readonly store = inject(WorkbenchStore);
+  private readonly swept = computed(() => sweep(this.store.worked().compiled));
+  protected readonly xs = computed(() => this.swept()?.position ?? []);
+  protected readonly xLabel = computed(() => {
+    const w = this.store.worked();
+    const s = w.compiled.sources[0];
+    return s ? `${s.source.name}, ${w.mechanism.motion[s.coordinate] === 1 ? 'mm' : 'rev'}` : '';
+  });
+  protected readonly curves = computed(() => {
+    const s = this.swept();
+    if (!s) return undefined;
+    const w = this.store.worked();
+    return w.compiled.structure.coordinates.flatMap((c) => {
+      const slide = c.motion === 'slide';
+      const name = c.joint.name ?? c.joint.id;
+      return [
+        { id: `${c.index}v`, title: `${name}: ${c.label}`, unit: slide ? 'mm' : 'rev', ys: s.values[c.index] as ArrayLike<number> },
+        { id: `${c.index}s`, title: `${name}: speed`, unit: slide ? 'mm/s' : 'rev/min', ys: (slide ? s.speeds[c.index] : s.speeds[c.index].map((v) => v * 60)) as ArrayLike<number> },
+      ];
+    });
+  });
+}

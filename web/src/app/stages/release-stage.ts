@@ -1,0 +1,64 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { show } from '@unirota/core/units';
+import { Icon } from '../shared/icon';
+import { WorkbenchStore } from '../workbench/workbench.store';
+import { Findings } from './findings';
+
+/** Release: every finding and wanted output in one place, and the design document to take away. */
+@Component({
+  selector: 'uni-release',
+  imports: [Findings, Icon],
+  template: `
+    <section>
+      <h2>Wanted outputs</h2>
+      <ul class="plainlist">
+        @for (w of wanted(); track w.id) {
+          <li [class.met]="w.met" [class.missed]="!w.met">{{ w.met ? '✓' : '✗' }} {{ w.name }}: {{ w.text }}</li>
+        } @empty {
+          <li class="soft">None stated.</li>
+        }
+      </ul>
+    </section>
+    <section>
+      <h2>Findings</h2>
+      <uni-findings />
+    </section>
+    <section>
+      <h2>Parts</h2>
+      <table>
+        <thead><tr><th>Member</th><th>Elements</th><th class="num">Mass</th></tr></thead>
+        <tbody>
+          @for (p of parts(); track p.id) {
+            <tr (click)="store.select('member', p.id)"><td>{{ p.name }}</td><td>{{ p.elements }}</td><td class="num">{{ p.mass }} kg</td></tr>
+          }
+        </tbody>
+      </table>
+    </section>
+    <section>
+      <h2>Take away</h2>
+      <button type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
+    </section>
+  `,
+  styleUrl: './stage.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ReleaseStage {
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly wanted = computed(() =>
+    this.store.ledger().wanted.map((r) => ({
+      id: r.wanted, name: this.store.design().wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted, met: r.met, text: r.value === undefined ? r.because : `${show(r.value)} ${r.unit}${r.met ? '' : `, off by ${show(r.off ?? 0, 3)} ${r.unit}`}`,
+    })),
+  );
+  protected readonly parts = computed(() => {
+    const d = this.store.design();
+    return d.members.map((m) => ({ id: m.id, name: m.name, elements: d.elements.filter((e) => e.member === m.id).map((e) => e.name).join(', '), mass: show(this.store.worked().masses.get(m.id)?.mass ?? 0, 4) }));
+  });
+  protected download(): void {
+    const url = URL.createObjectURL(new Blob([JSON.stringify(this.store.design(), null, 2)], { type: 'application/json' }));
+    const a = document.createElement('a');
+    a.href = url;
+    a.download = `${this.store.design().name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase() || 'design'}.json`;
+    a.click();
+    URL.revokeObjectURL(url);
+  }
+}

@@ -1,0 +1,148 @@
+import type { Compiled } from '@unirota/core/mechanism';
+import { exactRatio } from '@unirota/core/mechanism';
+import { FRAME, Id } from '@unirota/core/design';
+import type { PiRatio } from '@unirota/core/exact';
+import { gearOf } from '@unirota/core/elements';
+
+/** A member as a line of the map. */
+export interface MapMember {
+  id: Id;
+  name: string;
+  slide: boolean;
+  /** Line from x0 to x1 at height y. */
+  x0: number;
+  x1: number;
+  y: number;
+  source?: { id: Id; type: string };
+  wanted: Id[];
+  joint?: Id;
+}
+
+/** A coupling as a symbol between two lines. */
+export interface MapCoupling {
+  id: Id;
+  name: string;
+  type: string;
+  x: number;
+  ya: number;
+  yb: number;
+  /** Where the two wheels meet, between ya and yb. */
+  meet: number;
+  /** Member lines on the a and b side. */
+  a: Id;
+  b: Id;
+  ratio?: PiRatio;
+  /** b slides (a rack, a carriage). */
+  slides: boolean;
+  /** Closes a loop: its b line lies elsewhere, joined by a dashed line to (bx, yb). */
+  back?: { x: number; y: number };
+}
+
+export interface MapLayout {
+  members: MapMember[];
+  couplings: MapCoupling[];
+  width: number;
+  height: number;
+}
+
+const COLUMN = 168;
+const LEVEL = 52;
+const LEFT = 58;
+const TOP = 40;
+
+/**
+ * Arranges the train from sources at the left to outputs at the right: each member takes the column after the coupling that reaches it;
+ * branches are stacked; lines alternate between two levels so that wheels stand between them, as in a kinematic diagram.
+ */
+export function mapLayout(compiled: Compiled): MapLayout {
+  const { design, structure } = compiled;
+  const jointOf = new Map<Id, string>();
+  for (const j of design.joints) if (!jointOf.has(j.child)) jointOf.set(j.child, j.id);
+  const edges = compiled.couplings.map((c) => {
+    const ids = [...new Set(c.model.ports.map((p) => p.member))].filter((m) => m !== FRAME);
+    return { c, ids };
+  });
+  const sourceOf = new Map<Id, { id: Id; type: string }>();
+  for (const s of compiled.sources) {
+    const child = structure.coordinates[s.coordinate].joint.child;
+    if (!sourceOf.has(child)) sourceOf.set(child, { id: s.source.id, type: s.source.type });
+  }
+  const placed = new Map<Id, { depth: number; lane: number; level: number }>();
+  const out: MapCoupling[] = [];
+  let lanes = 0;
+  let deepest = 0;
+  const used = new Set<Id>();
+
+  const visit = (root: Id): void => {
+    // Depth first keeps a branch on one lane; a second child opens a lane of its own.
+    const walk = (m: Id, depth: number, lane: number, level: number): void => {
+      placed.set(m, { depth, lane, level });
+      deepest = Math.max(deepest, depth);
+      let first = true;
+      for (const e of edges) {
+        if (used.has(e.c.coupling.id) || !e.ids.includes(m)) continue;
+        for (const other of e.ids) {
+          if (other === m) continue;
+          const known = placed.get(other);
+          if (known) {
+            if (!used.has(e.c.coupling.id)) {
+              used.add(e.c.coupling.id);
+              out.push(symbol(e.c, m, other, depth, true));
+            }
+            continue;
+          }
+          used.add(e.c.coupling.id);
+          out.push(symbol(e.c, m, other, depth, false));
+          walk(other, depth + 1, first ? lane : lanes++, first ? 1 - level : 1);
+          first = false;
+        }
+      }
+    };
+    walk(root, 0, lanes++, 0);
+  };
+  const y = (m: Id): number => {
+    const p = placed.get(m)!;
+    return TOP + p.lane * (2 * LEVEL + 22) + p.level * LEVEL;
+  };
+  const symbol = (c: Compiled['couplings'][number], a: Id, b: Id, depth: number, back: boolean): MapCoupling => ({
+    id: c.coupling.id, name: c.coupling.name ?? c.coupling.id, type: c.coupling.type, x: LEFT + COLUMN * (depth + 1), ya: 0, yb: 0, meet: 0, a, b, slides: false, back: back ? { x: 0, y: 0 } : undefined,
+  });
+  for (const id of sourceOf.keys()) if (!placed.has(id)) visit(id);
+  for (const m of design.members) if (!placed.has(m.id)) visit(m.id);
+
+  const coordinate = (m: Id): number => {
+    const j = jointOf.get(m);
+    return j === undefined ? -1 : (structure.firstOf.get(j) ?? -1);
+  };
+  const reach = (element: unknown): number => {
+    const e = compiled.elements.get(element as Id);
+    return e?.type === 'gear' ? gearOf(e).pitchRadius : 0;
+  };
+  const leaving = new Map<Id, number>();
+  for (const s of out) {
+    s.ya = y(s.a);
+    s.yb = y(s.b);
+    const pb = placed.get(s.b)!;
+    if (s.back) s.back = { x: LEFT + COLUMN * pb.depth + 24, y: s.yb };
+    else leaving.set(s.a, (leaving.get(s.a) ?? 0) + 1);
+    const c = compiled.couplings.find((k) => k.coupling.id === s.id)!;
+    const onA = structure.members.get(s.a) && compiled.elements.get(c.coupling.a as Id)?.member === s.a;
+    const ra = reach(onA ? c.coupling.a : c.coupling.b), rb = reach(onA ? c.coupling.b : c.coupling.a);
+    const share = ra + rb > 0 ? Math.min(0.8, Math.max(0.2, ra / (ra + rb))) : 0.5;
+    s.meet = s.ya + (s.yb - s.ya) * (rb === 0 && ra > 0 ? 1 : share);
+    const ia = coordinate(s.a), ib = coordinate(s.b);
+    s.slides = ib >= 0 && structure.coordinates[ib]?.motion === 'slide';
+    if (ia >= 0 && ib >= 0 && structure.coordinates[ia] && structure.coordinates[ib]) s.ratio = exactRatio(compiled.reduction, ib, ia);
+  }
+  const members = design.members.map((m): MapMember => {
+    const p = placed.get(m.id)!;
+    const i = coordinate(m.id);
+    const x = LEFT + COLUMN * p.depth;
+    return {
+      id: m.id, name: m.name, slide: i >= 0 && structure.coordinates[i]?.motion === 'slide', x0: p.depth === 0 ? x : x - 14, x1: x + COLUMN + (leaving.get(m.id) ? 14 : -24), y: y(m.id),
+      source: sourceOf.get(m.id), wanted: design.wanted.filter((w) => String(w.joint ?? '').split(':')[0] === jointOf.get(m.id)).map((w) => w.id), joint: jointOf.get(m.id),
+    };
+  });
+  return { members, couplings: out, width: LEFT + COLUMN * (deepest + 1) + 40, height: members.length ? TOP + lanes * (2 * LEVEL + 22) - 4 : 120 };
+}
+

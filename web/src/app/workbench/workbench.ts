@@ -1,0 +1,124 @@
+import { ChangeDetectionStrategy, Component, DestroyRef, OnInit, computed, effect, inject, input, signal } from '@angular/core';
+import { Title } from '@angular/platform-browser';
+import { RouterLink } from '@angular/router';
+import { CrankDeck } from '../deck/crank-deck';
+import { LayoutView } from '../layout/layout-view';
+import { ThemeService } from '../services/theme.service';
+import { unexpected } from '../services/loud-errors';
+import { Icon } from '../shared/icon';
+import { DataSheet } from '../sheet/data-sheet';
+import { DutyStage } from '../stages/duty-stage';
+import { LoadsStage } from '../stages/loads-stage';
+import { MotionStage } from '../stages/motion-stage';
+import { ReleaseStage } from '../stages/release-stage';
+import { TrainStage } from '../stages/train-stage';
+import { TrainMap } from '../train-map/train-map';
+import { STAGES, Stage, WorkbenchStore } from './workbench.store';
+
+export const SHORTCUTS: readonly [string, string][] = [
+  ['Ctrl Z', 'Undo'],
+  ['Ctrl Y', 'Redo'],
+  ['1 … 6', 'Stage: Duty to Release'],
+  ['Space', 'Play or pause'],
+  ['[ and ]', 'Turn the source back and on by a quarter turn'],
+  ['Esc', 'Select nothing'],
+  ['?', 'This list'],
+  ['On the crank: arrows', 'Turn by 15°; with Shift a turn, with Alt a degree'],
+  ['On the crank: Home, End', 'To the lower and upper stop'],
+];
+
+/** The workbench: title line, train map, work order, main area, data sheet, crank deck. */
+@Component({
+  selector: 'uni-workbench',
+  imports: [RouterLink, Icon, TrainMap, LayoutView, DataSheet, CrankDeck, DutyStage, TrainStage, MotionStage, LoadsStage, ReleaseStage],
+  providers: [WorkbenchStore],
+  templateUrl: './workbench.html',
+  styleUrl: './workbench.scss',
+  host: { '(window:keydown)': 'key($event)', '(window:pagehide)': 'store.close()' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Workbench implements OnInit {
+  readonly id = input.required<string>();
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly theme = inject(ThemeService);
+  protected readonly stages = STAGES;
+  protected readonly shortcuts = SHORTCUTS;
+  protected readonly helping = signal(false);
+  protected readonly unexpected = unexpected;
+
+  protected readonly saving = computed(() => {
+    const s = this.store.saver();
+    switch (s?.state()) {
+      case 'saved': return { text: 'Saved', tone: 'good' };
+      case 'waiting':
+      case 'saving': return { text: 'Saving …', tone: '' };
+      case 'kept-here': return { text: 'Kept in this browser; sent when the server is back', tone: 'warn' };
+      case 'conflict': return { text: 'Saved elsewhere meanwhile', tone: 'bad' };
+      case 'refused': return { text: `Not saved: ${s.trouble()}`, tone: 'bad' };
+      case 'not-kept': return { text: 'This browser keeps nothing; do not close before it says Saved', tone: 'bad' };
+      default: return { text: '', tone: '' };
+    }
+  });
+
+  /** What each stage's mark says: empty, in work, in order, trouble. */
+  protected readonly marks = computed<Record<Stage, { mark: string; word: string }>>(() => {
+    const d = this.store.design();
+    const f = this.store.findings();
+    const stop = f.some((x) => x.severity === 'stop'), caution = f.some((x) => x.severity === 'caution');
+    const wanted = this.store.ledger().wanted;
+    const of = (empty: boolean, trouble: boolean, work: boolean): { mark: string; word: string } =>
+      empty ? { mark: '○', word: 'empty' } : trouble ? { mark: '■', word: 'trouble' } : work ? { mark: '◐', word: 'in work' } : { mark: '✓', word: 'in order' };
+    const has = (codes: RegExp): boolean => f.some((x) => x.severity === 'stop' && codes.test(x.code));
+    return {
+      duty: of(!d.sources.length && !d.wanted.length, wanted.some((w) => !w.met), !d.sources.length || !d.wanted.length),
+      train: of(!d.members.length, has(/contradict|carried|carrier|source|needs|joint/), f.some((x) => x.code === 'freedom-undriven')),
+      layout: of(!d.elements.length, has(/mesh|apart|close|distance|module|angle|axes|phase|bore/), f.some((x) => x.severity === 'caution' && /mesh|phase|apart/.test(x.code))),
+      motion: of(!this.store.source(), has(/stops|unreachable/), this.store.worked().undriven.length > 0),
+      loads: of(!d.loads.length, false, false),
+      release: of(!d.members.length, stop || wanted.some((w) => !w.met), caution),
+    };
+  });
+  protected readonly undoName = computed(() => this.store.history().done.at(-1)?.name);
+  protected readonly redoName = computed(() => this.store.history().undone.at(-1)?.name);
+
+  constructor() {
+    const title = inject(Title);
+    effect(() => title.setTitle(`${this.store.design().name} · Unirota`));
+    inject(DestroyRef).onDestroy(() => this.store.close());
+  }
+
+  ngOnInit(): void {
+    this.store.open(this.id());
+  }
+
+  protected rename(e: Event): void {
+    const field = e.target as HTMLInputElement;
+    const name = field.value.trim();
+    const trouble = name ? this.store.edit('Rename the design', (d) => ({ ...d, name })) : 'Name is missing: give it one';
+    this.nameTrouble.set(trouble ?? '');
+  }
+  protected readonly nameTrouble = signal('');
+
+  protected key(e: KeyboardEvent): void {
+    const t = e.target as HTMLElement;
+    const typing = /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) && (t as HTMLInputElement).type !== 'range' && (t as HTMLInputElement).type !== 'checkbox';
+    if ((e.ctrlKey || e.metaKey) && !typing) {
+      if (e.key.toLowerCase() === 'z' && !e.shiftKey) this.store.undo();
+      else if (e.key.toLowerCase() === 'y' || (e.key.toLowerCase() === 'z' && e.shiftKey)) this.store.redo();
+      else return;
+      e.preventDefault();
+      return;
+    }
+    if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
+    const n = Number(e.key);
+    if (n >= 1 && n <= STAGES.length) this.store.stage.set(STAGES[n - 1].stage);
+    else if (e.key === '?') this.helping.update((h) => !h);
+    else if (e.key === 'Escape') {
+      if (this.helping()) this.helping.set(false);
+      else this.store.selection.set(undefined);
+    } else if (e.key === ' ' && t.tagName !== 'BUTTON' && t.getAttribute('role') !== 'button') {
+      this.store.play(this.store.playing() ? 0 : 1);
+      e.preventDefault();
+    } else if (e.key === '[' || e.key === ']') this.store.turnBy(e.key === ']' ? 0.25 : -0.25);
+  }
+}
