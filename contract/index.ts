@@ -78,7 +78,10 @@ export const saveRequestSchema = yup
   .noUnknown(true, ({ unknown }) => `a save has no field ${unknown}`);
 
 export const createRequestSchema = yup
-  .object({ design: yup.object().required('design is missing'), save: yup.string().strict().required('save is missing: give this save an id').matches(ID_PATTERN, 'save must be a UUID') })
+  .object({
+    design: yup.object().required('design is missing'),
+    save: yup.string().strict().required('save is missing: give this save an id').matches(ID_PATTERN, 'save must be a UUID'),
+  })
   .strict()
   .noUnknown(true, ({ unknown }) => `a new design has no field ${unknown}`);
 export type CreateRequest = { design: Design; save: string };

@@ -32,12 +32,15 @@ export function ensureDebian(needs) {
   const run = (args) => spawnSync('apt-get', args, { env, stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8' });
   run(['update', '-qq']);
   const r = run(['install', '-y', '-qq', '--no-install-recommends', ...missing]);
-  if (r.status !== 0) throw new Plain(`apt-get could not install ${missing.join(', ')}:\n${(r.stderr ?? '').trim().split('\n').slice(-5).join('\n')}`);
+  if (r.status !== 0)
+    throw new Plain(`apt-get could not install ${missing.join(', ')}:\n${(r.stderr ?? '').trim().split('\n').slice(-5).join('\n')}`);
 }
 
 /** npm packages as the lock file says, once per change of it. */
 export function ensurePackages() {
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const mark = join(root, 'node_modules', '.unirota-lock');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
   say('Installing packages …');
@@ -70,7 +73,12 @@ export function ensureBuild() {
   const state = treeState(['core', 'contract', 'web']);
   if (existsSync(mark) && readFileSync(mark, 'utf8') === state) return;
   say('Building the page …');
-  const r = spawnSync('npm', ['run', '--silent', 'build'], { cwd: root, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, NG_CLI_ANALYTICS: 'false' } });
+  const r = spawnSync('npm', ['run', '--silent', 'build'], {
+    cwd: root,
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'pipe'],
+    env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
+  });
   if (r.status !== 0) throw new Plain(`The page could not be built:\n${r.stdout}\n${r.stderr}`);
   writeFileSync(mark, state);
 }
@@ -125,7 +133,11 @@ export async function startDatabase(folder, name = 'unirota') {
   if (!existsSync(join(data, 'mysql'))) {
     rmSync(data, { recursive: true, force: true });
     try {
-      execFileSync('mariadb-install-db', ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...asUser], { stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8' });
+      execFileSync(
+        'mariadb-install-db',
+        ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...asUser],
+        { stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8' },
+      );
     } catch (e) {
       throw new Plain(`The database folder ${data} could not be made:\n${e.stderr ?? e.message}`);
     }
@@ -146,7 +158,20 @@ export async function startDatabase(folder, name = 'unirota') {
   );
   const child = spawn(
     has('mariadbd') ? 'mariadbd' : 'mysqld',
-    ['--no-defaults', `--datadir=${data}`, `--port=${port}`, '--bind-address=127.0.0.1', `--socket=${join(temporary, 'db.sock')}`, `--pid-file=${pidFile}`, `--init-file=${init}`, '--skip-name-resolve', '--innodb-buffer-pool-size=64M', '--max-allowed-packet=32M', '--loose-innodb-flush-log-at-trx-commit=1', ...asUser],
+    [
+      '--no-defaults',
+      `--datadir=${data}`,
+      `--port=${port}`,
+      '--bind-address=127.0.0.1',
+      `--socket=${join(temporary, 'db.sock')}`,
+      `--pid-file=${pidFile}`,
+      `--init-file=${init}`,
+      '--skip-name-resolve',
+      '--innodb-buffer-pool-size=64M',
+      '--max-allowed-packet=32M',
+      '--loose-innodb-flush-log-at-trx-commit=1',
+      ...asUser,
+    ],
     { stdio: ['ignore', 'ignore', 'pipe'], detached: true },
   );
   let log = '';

@@ -21,7 +21,8 @@ async function answers(url) {
 
 async function main() {
   checkNode();
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Plain(`UNIROTA_PORT must be a port number from 1 to 65535; it is “${process.env.UNIROTA_PORT}”.`);
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Plain(`UNIROTA_PORT must be a port number from 1 to 65535; it is “${process.env.UNIROTA_PORT}”.`);
   if (existsSync(mark)) {
     const running = JSON.parse(readFileSync(mark, 'utf8'));
     if (await answers(running.address)) {
@@ -29,7 +30,8 @@ async function main() {
       return;
     }
   }
-  if (await portTaken(port)) throw new Plain(`Port ${port} is taken by another program. Stop that one, or choose another port: UNIROTA_PORT=4700 npm start`);
+  if (await portTaken(port))
+    throw new Plain(`Port ${port} is taken by another program. Stop that one, or choose another port: UNIROTA_PORT=4700 npm start`);
   if (!external) ensureDebian([[['mariadbd', 'mysqld'], 'mariadb-server']]);
   ensurePackages();
   ensureBuild();
@@ -69,7 +71,9 @@ async function main() {
   server.once('exit', (c) => {
     if (stopping) return;
     code = c || 1;
-    process.stderr.write(c === 3 ? `Port ${port} is taken by another program. Choose another: UNIROTA_PORT=4700 npm start\n` : `The server has stopped (code ${c}).\n`);
+    process.stderr.write(
+      c === 3 ? `Port ${port} is taken by another program. Choose another: UNIROTA_PORT=4700 npm start\n` : `The server has stopped (code ${c}).\n`,
+    );
     void stop();
   });
   void database?.exited.then(() => {

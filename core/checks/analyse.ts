@@ -75,15 +75,31 @@ export function analyse(design: Design): Worked {
       const texts = ratioTexts(r);
       const unit = (x: typeof c): string => (x.motion === 'slide' ? 'mm' : 'turn');
       ratios.push({
-        from: from.joint.id, to: c.joint.id, exact: texts.exact, decimal: piToNumber(r), unit: `${unit(c)}/${unit(from)}`,
-        inverse: piInverseText(r), inverseDecimal: 1 / piToNumber(r),
+        from: from.joint.id,
+        to: c.joint.id,
+        exact: texts.exact,
+        decimal: piToNumber(r),
+        unit: `${unit(c)}/${unit(from)}`,
+        inverse: piInverseText(r),
+        inverseDecimal: 1 / piToNumber(r),
       });
     }
   }
   const findings = [...compiled.findings, ...stopFindings(compiled), ...phaseFindings(compiled), ...mob.findings, ...table.findings];
-  if (!design.sources.length) findings.push({ code: 'no-source', severity: 'note', ids: [], message: 'nothing drives this design yet: give it a source on the Duty stage' });
+  if (!design.sources.length) {
+    findings.push({ code: 'no-source', severity: 'note', ids: [], message: 'nothing drives this design yet: give it a source on the Duty stage' });
+  }
   findings.sort((a, b) => RANK[a.severity] - RANK[b.severity]);
   return {
-    compiled, mechanism, forces, masses: massesOf(compiled), freedoms: mob.freedoms, undriven: mob.undriven.map((u) => u.members.filter((m) => m !== FRAME)), ratios, stops, ledger: table, findings,
+    compiled,
+    mechanism,
+    forces,
+    masses: massesOf(compiled),
+    freedoms: mob.freedoms,
+    undriven: mob.undriven.map((u) => u.members.filter((m) => m !== FRAME)),
+    ratios,
+    stops,
+    ledger: table,
+    findings,
   };
 }

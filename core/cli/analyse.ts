@@ -15,7 +15,13 @@ try {
   text = readFileSync(path, 'utf8');
 } catch (e) {
   const code = (e as NodeJS.ErrnoException).code;
-  fail(code === 'ENOENT' ? `There is no file ${path}.` : code === 'EISDIR' ? `${path} is a folder, not a design document.` : `${path} cannot be read (${code}).`);
+  fail(
+    code === 'ENOENT'
+      ? `There is no file ${path}.`
+      : code === 'EISDIR'
+        ? `${path} is a folder, not a design document.`
+        : `${path} cannot be read (${code}).`,
+  );
 }
 let document: unknown;
 try {
@@ -24,14 +30,25 @@ try {
   fail(`${path} is not JSON: ${(e as Error).message}`);
 }
 const read = readDesign(document);
-if (read.problems) fail([`${path} is not a design that can be analysed:`, ...read.problems.map((p) => `  ${p.path || 'document'}: ${p.message}`)].join('\n'));
+if (read.problems) {
+  fail([`${path} is not a design that can be analysed:`, ...read.problems.map((p) => `  ${p.path || 'document'}: ${p.message}`)].join('\n'));
+}
 
 const a = analyse(read.design);
 const stops = a.stops.map((s) => ({
-  source: s.source, unit: s.unit,
-  lower: s.interval.lower ?? null, upper: s.interval.upper ?? null,
+  source: s.source,
+  unit: s.unit,
+  lower: s.interval.lower ?? null,
+  upper: s.interval.upper ?? null,
 }));
 const { findings: _inside, ...ledger } = a.ledger;
-const out = { name: read.design.name, mobility: { freedoms: a.freedoms, undriven: a.undriven }, ratios: a.ratios, stops, ledger, findings: a.findings };
+const out = {
+  name: read.design.name,
+  mobility: { freedoms: a.freedoms, undriven: a.undriven },
+  ratios: a.ratios,
+  stops,
+  ledger,
+  findings: a.findings,
+};
 process.stdout.write(`${JSON.stringify(out, (_k, v) => (typeof v === 'bigint' ? v.toString() : v), 2)}\n`);
 process.exitCode = a.findings.some((f) => f.severity === 'stop') ? 1 : 0;

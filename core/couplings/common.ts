@@ -1,31 +1,62 @@
 import { Coupling, Finding, Id, finding } from '../design/types';
-import { numberField, refField } from '../design/fields';
+import { Field, numberField, refField } from '../design/fields';
 import type { CouplingContext } from './protocol';
 import { Frame, Vec3, dot, vscale, vsub } from '../numeric/index';
 
-export const EFFICIENCY_FIELD = numberField('efficiency', 'Efficiency', { symbol: 'η', initial: 0.98, above: 0, max: 1, help: 'Power out over power in, relative to the carrier, whichever side drives.' });
-export const pairFields = (a = 'First element', b = 'Second element') => [refField('a', a, 'element', { required: true }), refField('b', b, 'element', { required: true })];
+export const EFFICIENCY_FIELD = numberField('efficiency', 'Efficiency', {
+  symbol: 'η',
+  initial: 0.98,
+  above: 0,
+  max: 1,
+  help: 'Power out over power in, relative to the carrier, whichever side drives.',
+});
+export const pairFields = (a = 'First element', b = 'Second element'): Field[] => [
+  refField('a', a, 'element', { required: true }),
+  refField('b', b, 'element', { required: true }),
+];
 
 export const efficiencyOf = (c: Coupling, otherwise = 0.98): number => (typeof c.efficiency === 'number' ? c.efficiency : otherwise);
 
 export const stop = (code: string, ids: Id[], message: string, field?: string): Finding => finding('stop', code, ids, message, field);
 
 /** The two elements of a pair with the types expected, or a finding that says what is missing. */
-export function pairOf(c: Coupling, ctx: CouplingContext, types: readonly [readonly string[], readonly string[]]) {
+type Placed = NonNullable<ReturnType<CouplingContext['element']>>;
+export type PairFound = { a: Placed; b: Placed; ids: Id[]; findings?: undefined } | { findings: Finding[]; a?: undefined };
+
+export function pairOf(c: Coupling, ctx: CouplingContext, types: readonly [readonly string[], readonly string[]]): PairFound {
   const a = ctx.element(c.a);
   const b = ctx.element(c.b);
   const ids = [c.id, a?.element.id, b?.element.id].filter((x): x is string => !!x);
   const wrong = (side: 'a' | 'b', want: readonly string[]): Finding =>
-    stop('coupling-needs-element', ids, `“${c.name ?? c.id}” needs a ${want.join(' or ')} as its ${side === 'a' ? 'first' : 'second'} element: choose one`, side);
+    stop(
+      'coupling-needs-element',
+      ids,
+      `“${c.name ?? c.id}” needs a ${want.join(' or ')} as its ${side === 'a' ? 'first' : 'second'} element: choose one`,
+      side,
+    );
   if (!a || !types[0].includes(a.element.type)) return { findings: [wrong('a', types[0])] };
   if (!b || !types[1].includes(b.element.type)) return { findings: [wrong('b', types[1])] };
-  if (a.member === b.member)
-    return { findings: [stop('coupling-same-member', ids, `“${a.element.name}” and “${b.element.name}” are both on ${ctx.memberName(a.member)} and cannot move against each other: put one on another member`, 'b')] };
+  if (a.member === b.member) {
+    return {
+      findings: [
+        stop(
+          'coupling-same-member',
+          ids,
+          `“${a.element.name}” and “${b.element.name}” are both on ${ctx.memberName(a.member)} and cannot move against each other: put one on another member`,
+          'b',
+        ),
+      ],
+    };
+  }
   return { a, b, ids };
 }
 
 export const noCarrier = (c: Coupling, ctx: CouplingContext, ids: Id[], a: Id, b: Id): Finding =>
-  stop('no-common-carrier', ids, `no member carries both axes of “${c.name ?? c.id}”: ${ctx.memberName(a)} and ${ctx.memberName(b)} would need joints along these axes on one and the same member`);
+  stop(
+    'no-common-carrier',
+    ids,
+    `no member carries both axes of “${c.name ?? c.id}”: ${ctx.memberName(a)} and ${ctx.memberName(b)} would need joints along these axes on one and the same member`,
+  );
 
 /** From the axis of a frame straight across to a point: the foot's offset, mm. */
 export function acrossAxis(f: Frame, p: Vec3): Vec3 {

@@ -22,32 +22,80 @@ export const gearPair: CouplingKind = {
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;
-    const ga = gearOf(a.element), gb = gearOf(b.element);
+    const ga = gearOf(a.element),
+      gb = gearOf(b.element);
     const findings = [];
-    if (ga.internal && gb.internal) return { findings: [stop('both-internal', ids, `“${name}”: two internal gears cannot mesh; make one of them external`, 'b')] };
-    if (norm(cross(a.frame.z, b.frame.z)) > 1e-6) return { findings: [stop('axes-not-parallel', ids, `“${name}”: the axes are not parallel, so these cannot be a cylindrical pair; turn one, or couple them as bevel or crossed gears`)] };
-    if (Math.abs(ga.module - gb.module) > 1e-9 * ga.module)
-      findings.push(stop('module-differs', ids, `“${name}”: module ${say(ga.module)} mm meets module ${say(gb.module)} mm; give both the same`, 'module'));
-    if (Math.abs(ga.alpha - gb.alpha) > 1e-9)
-      findings.push(stop('pressure-angle-differs', ids, `“${name}”: pressure angles of ${say(ga.alpha * DEG)}° and ${say(gb.alpha * DEG)}° do not run together; give both the same`, 'pressureAngle'));
+    if (ga.internal && gb.internal) {
+      return { findings: [stop('both-internal', ids, `“${name}”: two internal gears cannot mesh; make one of them external`, 'b')] };
+    }
+    if (norm(cross(a.frame.z, b.frame.z)) > 1e-6) {
+      return {
+        findings: [
+          stop(
+            'axes-not-parallel',
+            ids,
+            `“${name}”: the axes are not parallel, so these cannot be a cylindrical pair; turn one, or couple them as bevel or crossed gears`,
+          ),
+        ],
+      };
+    }
+    if (Math.abs(ga.module - gb.module) > 1e-9 * ga.module) {
+      findings.push(
+        stop('module-differs', ids, `“${name}”: module ${say(ga.module)} mm meets module ${say(gb.module)} mm; give both the same`, 'module'),
+      );
+    }
+    if (Math.abs(ga.alpha - gb.alpha) > 1e-9) {
+      findings.push(
+        stop(
+          'pressure-angle-differs',
+          ids,
+          `“${name}”: pressure angles of ${say(ga.alpha * DEG)}° and ${say(gb.alpha * DEG)}° do not run together; give both the same`,
+          'pressureAngle',
+        ),
+      );
+    }
     const betaSum = ga.internal || gb.internal ? ga.beta - gb.beta : ga.beta + gb.beta;
-    if (Math.abs(betaSum) > 1e-9)
-      findings.push(stop('helix-differs', ids, ga.internal || gb.internal
-        ? `“${name}”: an internal pair on parallel axes needs equal helix angles of the same hand`
-        : `“${name}”: external gears on parallel axes need equal helix angles of opposite hands`, 'helix'));
+    if (Math.abs(betaSum) > 1e-9) {
+      findings.push(
+        stop(
+          'helix-differs',
+          ids,
+          ga.internal || gb.internal
+            ? `“${name}”: an internal pair on parallel axes needs equal helix angles of the same hand`
+            : `“${name}”: external gears on parallel axes need equal helix angles of opposite hands`,
+          'helix',
+        ),
+      );
+    }
 
     const offset = acrossAxis(a.frame, b.frame.o);
     const distance = norm(offset);
-    if (distance < 1e-6) return { findings: [...findings, stop('axes-coincide', ids, `“${name}”: both gears turn about the same line; move one axis to the working distance`)] };
+    if (distance < 1e-6) {
+      return {
+        findings: [...findings, stop('axes-coincide', ids, `“${name}”: both gears turn about the same line; move one axis to the working distance`)],
+      };
+    }
     const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.z]);
     if (carrier === undefined) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
-    const turnA = ctx.turn(a.member, carrier, a.frame.z), turnB = ctx.turn(b.member, carrier, b.frame.z);
+    const turnA = ctx.turn(a.member, carrier, a.frame.z),
+      turnB = ctx.turn(b.member, carrier, b.frame.z);
     if (!turnA || !turnB) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
 
     // Pitch point: divides the line of centres as the counts do; beyond the smaller wheel where one is internal.
     const toB = unit(offset);
-    const reachA = ga.internal ? (distance * ga.teeth) / (ga.teeth - gb.teeth) : gb.internal ? (-distance * ga.teeth) / (gb.teeth - ga.teeth) : (distance * ga.teeth) / (ga.teeth + gb.teeth);
-    if (!Number.isFinite(reachA)) return { findings: [...findings, stop('equal-internal', ids, `“${name}”: a gear and a ring of equal tooth counts have no pitch point; change one count`, 'teeth')] };
+    const reachA = ga.internal
+      ? (distance * ga.teeth) / (ga.teeth - gb.teeth)
+      : gb.internal
+        ? (-distance * ga.teeth) / (gb.teeth - ga.teeth)
+        : (distance * ga.teeth) / (ga.teeth + gb.teeth);
+    if (!Number.isFinite(reachA)) {
+      return {
+        findings: [
+          ...findings,
+          stop('equal-internal', ids, `“${name}”: a gear and a ring of equal tooth counts have no pitch point; change one count`, 'teeth'),
+        ],
+      };
+    }
     const radial = vscale(toB, Math.sign(reachA));
     const inPlane = vadd(a.frame.o, vscale(toB, reachA));
     const lift = dot(vadd(b.frame.o, vscale(a.frame.o, -1)), a.frame.z) / 2;
@@ -56,24 +104,63 @@ export const gearPair: CouplingKind = {
     const rb = acrossAxis(b.frame, point);
     const sideB = Math.sign(dot(along, cross(b.frame.z, rb))) || 1;
 
-    const outer = ga.internal ? gb : ga, ring = ga.internal ? ga : gb;
+    const outer = ga.internal ? gb : ga,
+      ring = ga.internal ? ga : gb;
     const fit = pairData(outer, ring, Math.min(num(a.element.width), num(b.element.width)), distance);
     const natural = pairData(outer, ring);
     const gap = (distance - natural.workingDistance) * (ring.internal ? -1 : 1);
     const play = Math.max(1e-4, 1e-6 * distance);
     if (!(fit.workingAngle > 0)) {
-      findings.push(stop('too-close', ids, `“${name}”: the axes are ${say(distance)} mm apart, nearer than the base circles allow; the working distance is ${say(natural.workingDistance)} mm`));
+      findings.push(
+        stop(
+          'too-close',
+          ids,
+          `“${name}”: the axes are ${say(distance)} mm apart, nearer than the base circles allow; the working distance is ${say(natural.workingDistance)} mm`,
+        ),
+      );
     } else if (Number.isFinite(natural.workingDistance) && Math.abs(gap) > play) {
       const beyond = Math.abs(gap) > 2.2 * ga.module;
-      findings.push(gap > 0
-        ? finding(beyond ? 'stop' : 'caution', beyond ? 'too-far-apart' : 'open-mesh', ids, `“${name}”: open mesh, the axes are ${say(distance)} mm apart and would be ${say(natural.workingDistance)} mm without play${beyond ? '; the teeth do not reach each other' : ''}`)
-        : finding('stop', 'tight-mesh', ids, `“${name}”: tight mesh, the axes are ${say(distance)} mm apart and need ${say(natural.workingDistance)} mm; the teeth run into each other`));
+      findings.push(
+        gap > 0
+          ? finding(
+              beyond ? 'stop' : 'caution',
+              beyond ? 'too-far-apart' : 'open-mesh',
+              ids,
+              `“${name}”: open mesh, the axes are ${say(distance)} mm apart and would be ${say(natural.workingDistance)} mm without play${beyond ? '; the teeth do not reach each other' : ''}`,
+            )
+          : finding(
+              'stop',
+              'tight-mesh',
+              ids,
+              `“${name}”: tight mesh, the axes are ${say(distance)} mm apart and need ${say(natural.workingDistance)} mm; the teeth run into each other`,
+            ),
+      );
     }
-    if (fit.transverseContactRatio + fit.overlapRatio < 1.1 && fit.transverseContactRatio > 0)
-      findings.push(finding('caution', 'low-contact-ratio', ids, `“${name}”: contact ratio ${say(fit.transverseContactRatio + fit.overlapRatio, 2)} is under 1.1, so the drive would stumble from tooth to tooth`));
-    const overlap = Math.min(num(a.element.width), num(b.element.width)) / 2 + Math.max(num(a.element.width), num(b.element.width)) / 2 - Math.abs(2 * lift);
-    if (overlap <= 0) findings.push(stop('faces-apart', ids, `“${name}”: the two faces do not overlap along the axis; they are ${say(Math.abs(2 * lift))} mm apart`));
-    if (gb.internal !== ga.internal && ring.teeth - outer.teeth < 8) findings.push(finding('caution', 'few-teeth-difference', ids, `“${name}”: with fewer than about eight teeth of difference the tips of an internal pair may foul`));
+    if (fit.transverseContactRatio + fit.overlapRatio < 1.1 && fit.transverseContactRatio > 0) {
+      findings.push(
+        finding(
+          'caution',
+          'low-contact-ratio',
+          ids,
+          `“${name}”: contact ratio ${say(fit.transverseContactRatio + fit.overlapRatio, 2)} is under 1.1, so the drive would stumble from tooth to tooth`,
+        ),
+      );
+    }
+    const overlap =
+      Math.min(num(a.element.width), num(b.element.width)) / 2 + Math.max(num(a.element.width), num(b.element.width)) / 2 - Math.abs(2 * lift);
+    if (overlap <= 0) {
+      findings.push(stop('faces-apart', ids, `“${name}”: the two faces do not overlap along the axis; they are ${say(Math.abs(2 * lift))} mm apart`));
+    }
+    if (gb.internal !== ga.internal && ring.teeth - outer.teeth < 8) {
+      findings.push(
+        finding(
+          'caution',
+          'few-teeth-difference',
+          ids,
+          `“${name}”: with fewer than about eight teeth of difference the tips of an internal pair may foul`,
+        ),
+      );
+    }
 
     // Put a tooth of a into a space of b: offsets of tooth centres along the common tangent, in pitches, differ by a half.
     const angleOf = (f: typeof a.frame, d: readonly [number, number, number]): number => Math.atan2(dot(d, f.y), dot(d, f.x));
@@ -81,7 +168,8 @@ export const gearPair: CouplingKind = {
     const pitchesB = (sideB * (num(b.element.phase) / DEG - angleOf(b.frame, rb))) / ((2 * Math.PI) / gb.teeth);
     const add = (fold(pitchesA - 0.5 - pitchesB) * sideB * 360) / gb.teeth;
 
-    const za = exactly(ga.teeth), zb = exactly(gb.teeth);
+    const za = exactly(ga.teeth),
+      zb = exactly(gb.teeth);
     const tanBeta = Math.tan(ga.beta);
     const angle = fit.workingAngle > 0 ? fit.workingAngle : ga.alphaT;
     const eta = efficiencyOf(c);
@@ -90,17 +178,53 @@ export const gearPair: CouplingKind = {
       model: {
         ports: [
           { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turnA, coefficient: piRatio(za) },
-          { member: b.member, carrier, motion: 'turn', point: b.frame.o, axis: b.frame.z, terms: turnB, coefficient: piRatio(sideB > 0 ? neg(zb) : zb) },
+          {
+            member: b.member,
+            carrier,
+            motion: 'turn',
+            point: b.frame.o,
+            axis: b.frame.z,
+            terms: turnB,
+            coefficient: piRatio(sideB > 0 ? neg(zb) : zb),
+          },
         ],
-        contacts: [{ a: 0, b: 1, point, along: vadd(along, vscale(a.frame.z, -tanBeta)), spread: vscale(radial, ga.internal ? Math.tan(angle) : -Math.tan(angle)) }],
+        contacts: [
+          {
+            a: 0,
+            b: 1,
+            point,
+            along: vadd(along, vscale(a.frame.z, -tanBeta)),
+            spread: vscale(radial, ga.internal ? Math.tan(angle) : -Math.tan(angle)),
+          },
+        ],
         efficiency: { forward: eta, backward: eta },
         fit: Number.isFinite(natural.workingDistance) ? { member: b.member, by: vscale(toB, natural.workingDistance - distance) } : undefined,
         phase: { element: b.element.id, unit: 'deg', add, period: 360 / gb.teeth },
         derived: [
           { key: 'distance', label: 'Centre distance', symbol: 'a', value: distance, unit: 'mm' },
-          { key: 'workingDistance', label: 'Working centre distance', symbol: 'aw', value: natural.workingDistance, unit: 'mm', formula: 'aw = m·(zb ± za)/2 · cos αt / cos αwt' },
-          { key: 'workingAngle', label: 'Working pressure angle', symbol: 'αwt', value: fit.workingAngle * DEG, unit: 'deg', formula: 'cos αwt = a₀·cos αt / a' },
-          { key: 'contactRatio', label: 'Contact ratio', symbol: 'ε', value: fit.transverseContactRatio + fit.overlapRatio, formula: 'ε = path of contact / base pitch (+ overlap)' },
+          {
+            key: 'workingDistance',
+            label: 'Working centre distance',
+            symbol: 'aw',
+            value: natural.workingDistance,
+            unit: 'mm',
+            formula: 'aw = m·(zb ± za)/2 · cos αt / cos αwt',
+          },
+          {
+            key: 'workingAngle',
+            label: 'Working pressure angle',
+            symbol: 'αwt',
+            value: fit.workingAngle * DEG,
+            unit: 'deg',
+            formula: 'cos αwt = a₀·cos αt / a',
+          },
+          {
+            key: 'contactRatio',
+            label: 'Contact ratio',
+            symbol: 'ε',
+            value: fit.transverseContactRatio + fit.overlapRatio,
+            formula: 'ε = path of contact / base pitch (+ overlap)',
+          },
           { key: 'phase', label: 'Turn that puts tooth in space', value: add, unit: 'deg' },
         ],
       },

@@ -67,7 +67,9 @@ export interface CouplingContext {
   /** Travel of a member against the carrier along a direction. */
   travel(member: Id, carrier: Id, direction: Vec3): Term[] | undefined;
   /** A coordinate named by joint id, or by joint id and number of the freedom: "j3", "j3:1". */
-  coordinate(ref: unknown): { index: number; motion: 'turn' | 'slide'; joint: Joint; parent: Id; child: Id; point: Vec3; axis: Vec3; lead?: PiRatio } | undefined;
+  coordinate(
+    ref: unknown,
+  ): { index: number; motion: 'turn' | 'slide'; joint: Joint; parent: Id; child: Id; point: Vec3; axis: Vec3; lead?: PiRatio } | undefined;
 }
 
 /** One kind of coupling. `model` gives what it ties, or findings of severity stop when it cannot be made; findings beside a model are advice. */

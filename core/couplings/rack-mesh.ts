@@ -22,14 +22,36 @@ export const rackMesh: CouplingKind = {
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;
-    const g = gearOf(a.element), k = rackOf(b.element);
+    const g = gearOf(a.element),
+      k = rackOf(b.element);
     const findings = [];
-    if (g.internal) return { findings: [stop('internal-on-rack', ids, `“${name}”: an internal gear cannot run on a rack; choose an external one`, 'a')] };
-    if (Math.abs(dot(a.frame.z, b.frame.x)) > 1e-6) return { findings: [stop('axis-along-rack', ids, `“${name}”: the gear’s axis must stand across the rack’s pitch line`)] };
-    if (Math.abs(Math.abs(dot(a.frame.z, b.frame.z)) - 1) > 1e-6) return { findings: [stop('axis-not-square', ids, `“${name}”: the gear’s axis and the rack’s face must be parallel`)] };
-    if (Math.abs(g.module - k.module) > 1e-9 * g.module) findings.push(stop('module-differs', ids, `“${name}”: module ${say(g.module)} mm meets module ${say(k.module)} mm; give both the same`, 'module'));
-    if (Math.abs(g.alpha - k.alpha) > 1e-9) findings.push(stop('pressure-angle-differs', ids, `“${name}”: pressure angles of ${say(g.alpha * DEG)}° and ${say(k.alpha * DEG)}° do not run together; give both the same`, 'pressureAngle'));
-    if (Math.abs(Math.abs(g.beta) - Math.abs(k.beta)) > 1e-9) findings.push(stop('helix-differs', ids, `“${name}”: gear and rack need equal helix angles`, 'helix'));
+    if (g.internal) {
+      return { findings: [stop('internal-on-rack', ids, `“${name}”: an internal gear cannot run on a rack; choose an external one`, 'a')] };
+    }
+    if (Math.abs(dot(a.frame.z, b.frame.x)) > 1e-6) {
+      return { findings: [stop('axis-along-rack', ids, `“${name}”: the gear’s axis must stand across the rack’s pitch line`)] };
+    }
+    if (Math.abs(Math.abs(dot(a.frame.z, b.frame.z)) - 1) > 1e-6) {
+      return { findings: [stop('axis-not-square', ids, `“${name}”: the gear’s axis and the rack’s face must be parallel`)] };
+    }
+    if (Math.abs(g.module - k.module) > 1e-9 * g.module) {
+      findings.push(
+        stop('module-differs', ids, `“${name}”: module ${say(g.module)} mm meets module ${say(k.module)} mm; give both the same`, 'module'),
+      );
+    }
+    if (Math.abs(g.alpha - k.alpha) > 1e-9) {
+      findings.push(
+        stop(
+          'pressure-angle-differs',
+          ids,
+          `“${name}”: pressure angles of ${say(g.alpha * DEG)}° and ${say(k.alpha * DEG)}° do not run together; give both the same`,
+          'pressureAngle',
+        ),
+      );
+    }
+    if (Math.abs(Math.abs(g.beta) - Math.abs(k.beta)) > 1e-9) {
+      findings.push(stop('helix-differs', ids, `“${name}”: gear and rack need equal helix angles`, 'helix'));
+    }
 
     const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.x]);
     const turn = carrier === undefined ? undefined : ctx.turn(a.member, carrier, a.frame.z);
@@ -48,10 +70,30 @@ export const rackMesh: CouplingKind = {
     if (height <= 0) findings.push(stop('rack-faces-away', ids, `“${name}”: the rack’s teeth face away from the gear; turn the rack round`));
     else if (gap > 1e-4) {
       const beyond = gap > 2.2 * g.module;
-      findings.push(finding(beyond ? 'stop' : 'caution', beyond ? 'too-far-apart' : 'open-mesh', ids, `“${name}”: open mesh, the axis stands ${say(height)} mm off the rack’s reference line and would stand ${say(due)} mm without play${beyond ? '; the teeth do not reach each other' : ''}`));
-    } else if (gap < -1e-4) findings.push(stop('tight-mesh', ids, `“${name}”: tight mesh, the axis stands ${say(height)} mm off the rack’s reference line and needs ${say(due)} mm`));
+      findings.push(
+        finding(
+          beyond ? 'stop' : 'caution',
+          beyond ? 'too-far-apart' : 'open-mesh',
+          ids,
+          `“${name}”: open mesh, the axis stands ${say(height)} mm off the rack’s reference line and would stand ${say(due)} mm without play${beyond ? '; the teeth do not reach each other' : ''}`,
+        ),
+      );
+    } else if (gap < -1e-4) {
+      findings.push(
+        stop('tight-mesh', ids, `“${name}”: tight mesh, the axis stands ${say(height)} mm off the rack’s reference line and needs ${say(due)} mm`),
+      );
+    }
     const epsilon = rackContactRatio(g, k.addendum * k.module);
-    if (epsilon < 1.1) findings.push(finding('caution', 'low-contact-ratio', ids, `“${name}”: contact ratio ${say(epsilon, 2)} is under 1.1, so the drive would stumble from tooth to tooth`));
+    if (epsilon < 1.1) {
+      findings.push(
+        finding(
+          'caution',
+          'low-contact-ratio',
+          ids,
+          `“${name}”: contact ratio ${say(epsilon, 2)} is under 1.1, so the drive would stumble from tooth to tooth`,
+        ),
+      );
+    }
 
     const pitchesA = (num(a.element.phase) / DEG - Math.atan2(dot(toRack, a.frame.y), dot(toRack, a.frame.x))) / ((2 * Math.PI) / g.teeth);
     const pitchT = Math.PI * g.moduleT;
@@ -78,7 +120,12 @@ export const rackMesh: CouplingKind = {
         derived: [
           { key: 'perTurn', label: 'Travel per turn', value: Math.PI * g.moduleT * g.teeth, unit: 'mm', formula: 'π·m·z' },
           { key: 'turnsPerMetre', label: 'Turns per metre', value: 1000 / (Math.PI * g.moduleT * g.teeth), formula: '1000 mm / (π·m·z)' },
-          { key: 'distance', label: 'Axis to reference line', value: norm(acrossAxis(a.frame, vadd(b.frame.o, vscale(b.frame.x, dot(vsub(a.frame.o, b.frame.o), b.frame.x))))), unit: 'mm' },
+          {
+            key: 'distance',
+            label: 'Axis to reference line',
+            value: norm(acrossAxis(a.frame, vadd(b.frame.o, vscale(b.frame.x, dot(vsub(a.frame.o, b.frame.o), b.frame.x))))),
+            unit: 'mm',
+          },
           { key: 'workingDistance', label: 'Working distance', symbol: 'aw', value: due, unit: 'mm', formula: 'm·z/2 + x·m' },
           { key: 'contactRatio', label: 'Contact ratio', symbol: 'ε', value: epsilon },
           { key: 'phase', label: 'Shift that puts tooth in space', value: add, unit: 'mm' },

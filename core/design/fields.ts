@@ -31,17 +31,27 @@ export interface Field {
   readonly least?: number;
   /** One sentence for the data sheet. */
   readonly help?: string;
+  /** Seldom changed: folded away in the data sheet. */
+  readonly rare?: boolean;
   /** Shown in the data sheet only while this says so. */
   readonly when?: (item: Record<string, unknown>) => boolean;
 }
 
 type Extra = Partial<Omit<Field, 'key' | 'label' | 'kind'>>;
-const make = (kind: FieldKind) => (key: string, label: string, extra: Extra = {}): Field => ({ key, label, kind, ...extra });
+const make =
+  (kind: FieldKind) =>
+  (key: string, label: string, extra: Extra = {}): Field => ({ key, label, kind, ...extra });
 
 export const exactField = make('exact');
 export const numberField = make('number');
 export const wholeField = make('whole');
-export const choiceField = (key: string, label: string, choices: readonly string[], extra: Extra = {}): Field => ({ key, label, kind: 'choice', choices, ...extra });
+export const choiceField = (key: string, label: string, choices: readonly string[], extra: Extra = {}): Field => ({
+  key,
+  label,
+  kind: 'choice',
+  choices,
+  ...extra,
+});
 export const flagField = make('flag');
 export const textField = make('text');
 export const vectorField = make('vector');

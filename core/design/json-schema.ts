@@ -21,16 +21,41 @@ function ofField(f: Field): Json {
   const base: Json = { description: words };
   if (f.initial !== undefined) base.default = f.initial;
   switch (f.kind) {
-    case 'whole': return { ...base, type: 'integer', ...bounds };
-    case 'number': return { ...base, type: 'number', ...bounds };
-    case 'exact': return { ...base, anyOf: [{ type: 'number', ...bounds }, { type: 'string', pattern: '^[+-]?[0-9]*\\.?[0-9]*(e[+-]?[0-9]{1,3})?(/[+-]?[0-9]*\\.?[0-9]*(e[+-]?[0-9]{1,3})?)?$' }] };
-    case 'choice': return { ...base, enum: f.choices };
-    case 'flag': return { ...base, type: 'boolean' };
-    case 'text': return { ...base, type: 'string', maxLength: 2000 };
-    case 'vector': return { ...base, ...VECTOR };
-    case 'ref': return { ...base, type: 'string', pattern: '^[A-Za-z0-9_-]{1,64}(:[0-9])?$' };
-    case 'refs': return { ...base, type: 'array', minItems: f.least ?? 0, items: { type: 'string' } };
-    case 'table': return { ...base, type: 'array', minItems: f.least ?? 0, items: { type: 'object', properties: Object.fromEntries(f.columns!.map((c) => [c.key, ofField(c)])), required: f.columns!.filter((c) => c.required).map((c) => c.key) } };
+    case 'whole':
+      return { ...base, type: 'integer', ...bounds };
+    case 'number':
+      return { ...base, type: 'number', ...bounds };
+    case 'exact':
+      return {
+        ...base,
+        anyOf: [
+          { type: 'number', ...bounds },
+          { type: 'string', pattern: '^[+-]?[0-9]*\\.?[0-9]*(e[+-]?[0-9]{1,3})?(/[+-]?[0-9]*\\.?[0-9]*(e[+-]?[0-9]{1,3})?)?$' },
+        ],
+      };
+    case 'choice':
+      return { ...base, enum: f.choices };
+    case 'flag':
+      return { ...base, type: 'boolean' };
+    case 'text':
+      return { ...base, type: 'string', maxLength: 2000 };
+    case 'vector':
+      return { ...base, ...VECTOR };
+    case 'ref':
+      return { ...base, type: 'string', pattern: '^[A-Za-z0-9_-]{1,64}(:[0-9])?$' };
+    case 'refs':
+      return { ...base, type: 'array', minItems: f.least ?? 0, items: { type: 'string' } };
+    case 'table':
+      return {
+        ...base,
+        type: 'array',
+        minItems: f.least ?? 0,
+        items: {
+          type: 'object',
+          properties: Object.fromEntries(f.columns!.map((c) => [c.key, ofField(c)])),
+          required: f.columns!.filter((c) => c.required).map((c) => c.key),
+        },
+      };
   }
 }
 
@@ -43,7 +68,10 @@ const PLACE: Json = {
   up: { ...VECTOR, description: 'Direction near which the local x axis lies.' },
 };
 const byType = (kinds: readonly { type: string; label: string; fields?: readonly Field[] }[], common: Json, required: string[]): Json => ({
-  oneOf: kinds.map((k) => ({ title: k.label, ...object({ ...common, type: { const: k.type }, ...fieldsOf(k.fields) }, [...required, 'type', ...needed(k.fields)]) })),
+  oneOf: kinds.map((k) => ({
+    title: k.label,
+    ...object({ ...common, type: { const: k.type }, ...fieldsOf(k.fields) }, [...required, 'type', ...needed(k.fields)]),
+  })),
 });
 const NAME: Json = { type: 'string', minLength: 1, maxLength: 120 };
 
@@ -53,18 +81,31 @@ export function designJsonSchema(): Json {
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
     title: 'Unirota design, version 1',
-    description: 'Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it stands in the reference position, in which every joint coordinate is zero.',
-    ...object({
-      format: { const: DESIGN_FORMAT }, version: { const: DESIGN_VERSION }, name: NAME, note: { type: 'string' },
-      settings: object({ gravity: { ...VECTOR, description: 'Acceleration of weight, m/s².' } }, []),
-      members: array(object({ id: ID, name: NAME, ...PLACE, ...fieldsOf(MEMBER_FIELDS) }, ['id', 'name', 'kind'])),
-      joints: array(byType(JOINT_KINDS, { id: ID, name: { type: 'string', maxLength: 120 }, parent: ID, child: ID, ...PLACE, ...fieldsOf(JOINT_FIELDS) }, ['id', 'parent', 'child'])),
-      elements: array(byType(ELEMENT_KINDS, { id: ID, name: NAME, member: ID, ...PLACE }, ['id', 'name', 'member'])),
-      couplings: array(byType(COUPLING_KINDS, { id: ID, name: { type: 'string', maxLength: 120 } }, ['id'])),
-      sources: array(byType(SOURCE_KINDS, { id: ID, name: NAME }, ['id', 'name'])),
-      loads: array(byType(LOAD_KINDS, { id: ID, name: NAME }, ['id', 'name'])),
-      wanted: array(byType(WANTED_KINDS, { id: ID, name: NAME }, ['id', 'name'])),
-      typed: { type: 'object', additionalProperties: { type: 'string', maxLength: 200 } },
-    }, ['format', 'version', 'name', 'members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted']),
+    description:
+      'Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it stands in the reference position, in which every joint coordinate is zero.',
+    ...object(
+      {
+        format: { const: DESIGN_FORMAT },
+        version: { const: DESIGN_VERSION },
+        name: NAME,
+        note: { type: 'string' },
+        settings: object({ gravity: { ...VECTOR, description: 'Acceleration of weight, m/s².' } }, []),
+        members: array(object({ id: ID, name: NAME, ...PLACE, ...fieldsOf(MEMBER_FIELDS) }, ['id', 'name', 'kind'])),
+        joints: array(
+          byType(JOINT_KINDS, { id: ID, name: { type: 'string', maxLength: 120 }, parent: ID, child: ID, ...PLACE, ...fieldsOf(JOINT_FIELDS) }, [
+            'id',
+            'parent',
+            'child',
+          ]),
+        ),
+        elements: array(byType(ELEMENT_KINDS, { id: ID, name: NAME, member: ID, ...PLACE }, ['id', 'name', 'member'])),
+        couplings: array(byType(COUPLING_KINDS, { id: ID, name: { type: 'string', maxLength: 120 } }, ['id'])),
+        sources: array(byType(SOURCE_KINDS, { id: ID, name: NAME }, ['id', 'name'])),
+        loads: array(byType(LOAD_KINDS, { id: ID, name: NAME }, ['id', 'name'])),
+        wanted: array(byType(WANTED_KINDS, { id: ID, name: NAME }, ['id', 'name'])),
+        typed: { type: 'object', additionalProperties: { type: 'string', maxLength: 200 } },
+      },
+      ['format', 'version', 'name', 'members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'],
+    ),
   };
 }

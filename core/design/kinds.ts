@@ -7,7 +7,14 @@ export interface StatedKind {
   readonly fields: readonly Field[];
 }
 
-const SPEED = numberField('speed', 'Nominal speed', { unit: 'rev/min', symbol: 'n', required: true, min: -1e6, max: 1e6, help: 'rev/min of a turning joint, mm/s of a sliding one; the sign is the sense.' });
+const SPEED = numberField('speed', 'Nominal speed', {
+  unit: 'rev/min',
+  symbol: 'n',
+  required: true,
+  min: -1e6,
+  max: 1e6,
+  help: 'rev/min of a turning joint, mm/s of a sliding one; the sign is the sense.',
+});
 const DRIVEN = refField('joint', 'Drives', 'coordinate', { required: true });
 
 export const SOURCE_KINDS: readonly StatedKind[] = [
@@ -18,19 +25,44 @@ export const SOURCE_KINDS: readonly StatedKind[] = [
 const MEMBER = refField('member', 'Acts on', 'member', { required: true });
 export const LOAD_KINDS: readonly StatedKind[] = [
   {
-    type: 'force', label: 'Force', fields: [
-      MEMBER, vectorField('at', 'Point on the member', { unit: 'mm' }), vectorField('force', 'Force', { unit: 'N', required: true }),
+    type: 'force',
+    label: 'Force',
+    fields: [
+      MEMBER,
+      vectorField('at', 'Point on the member', { unit: 'mm' }),
+      vectorField('force', 'Force', { unit: 'N', required: true }),
       flagField('follows', 'Turns with the member', { initial: false }),
     ],
   },
-  { type: 'torque', label: 'Torque', fields: [MEMBER, vectorField('torque', 'Torque', { unit: 'N·m', required: true }), flagField('follows', 'Turns with the member', { initial: false })] },
-  { type: 'joint-load', label: 'Load on a joint', fields: [refField('joint', 'Joint', 'coordinate', { required: true }), numberField('value', 'Load', { unit: 'N·m', required: true, help: 'N·m of a turning joint, N of a sliding one; positive drives the joint forward.' })] },
+  {
+    type: 'torque',
+    label: 'Torque',
+    fields: [
+      MEMBER,
+      vectorField('torque', 'Torque', { unit: 'N·m', required: true }),
+      flagField('follows', 'Turns with the member', { initial: false }),
+    ],
+  },
+  {
+    type: 'joint-load',
+    label: 'Load on a joint',
+    fields: [
+      refField('joint', 'Joint', 'coordinate', { required: true }),
+      numberField('value', 'Load', {
+        unit: 'N·m',
+        required: true,
+        help: 'N·m of a turning joint, N of a sliding one; positive drives the joint forward.',
+      }),
+    ],
+  },
 ];
 
 const SENSE = choiceField('sense', 'Must be', ['equal', 'at least', 'at most'], { initial: 'equal' });
 const TOLERANCE = numberField('tolerance', 'Tolerance ±', { initial: 0, min: 0, max: 1e9 });
 const wanted = (type: string, label: string, unit: string, of: Field): StatedKind => ({
-  type, label, fields: [of, numberField('value', 'Wanted value', { unit, required: true, min: -1e9, max: 1e9 }), { ...TOLERANCE, unit }, SENSE],
+  type,
+  label,
+  fields: [of, numberField('value', 'Wanted value', { unit, required: true, min: -1e9, max: 1e9 }), { ...TOLERANCE, unit }, SENSE],
 });
 const JOINT = refField('joint', 'Of joint', 'coordinate', { required: true });
 const SOURCE = refField('source', 'Of source', 'source', { required: true });

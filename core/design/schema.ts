@@ -42,7 +42,9 @@ export function fieldProblem(f: Field, value: unknown): string | undefined {
     case 'text':
       return typeof value === 'string' && value.length <= 2000 ? undefined : `${f.label} must be a text of at most 2000 characters`;
     case 'vector':
-      return Array.isArray(value) && value.length === 3 && value.every((v) => typeof v === 'number' && Math.abs(v) <= LARGEST) ? undefined : `${f.label} must be three numbers [x, y, z]`;
+      return Array.isArray(value) && value.length === 3 && value.every((v) => typeof v === 'number' && Math.abs(v) <= LARGEST)
+        ? undefined
+        : `${f.label} must be three numbers [x, y, z]`;
     case 'ref':
       return typeof value === 'string' && REF.test(value) ? undefined : `${f.label} must name a ${f.to}`;
     case 'refs':
@@ -64,9 +66,19 @@ export function fieldProblem(f: Field, value: unknown): string | undefined {
   }
 }
 
-const fieldSchema = (f: Field): yup.AnySchema => yup.mixed().test(f.key, ({ value }) => fieldProblem(f, value) ?? '', (v) => fieldProblem(f, v) === undefined);
+const fieldSchema = (f: Field): yup.AnySchema =>
+  yup.mixed().test(
+    f.key,
+    ({ value }) => fieldProblem(f, value) ?? '',
+    (v) => fieldProblem(f, v) === undefined,
+  );
 
-const id = yup.string().strict().required('an id is missing: give every item one').matches(ID, 'an id takes letters, digits, - and _, at most 64').test('frame', `the id “${FRAME}” belongs to the fixed body: choose another`, (v) => v !== FRAME);
+const id = yup
+  .string()
+  .strict()
+  .required('an id is missing: give every item one')
+  .matches(ID, 'an id takes letters, digits, - and _, at most 64')
+  .test('frame', `the id “${FRAME}” belongs to the fixed body: choose another`, (v) => v !== FRAME);
 const ref = (what: string): yup.AnySchema => yup.string().strict().required(`${what} is missing: name it`).matches(ID, `${what} must be an id`);
 const name = yup.string().strict().required('Name is missing: give it one').max(120, 'Name must have at most 120 characters');
 const optionalName = yup.string().strict().max(120, 'Name must have at most 120 characters');
@@ -77,53 +89,136 @@ const place = { at: vector('Place'), axis: direction('Axis'), up: direction('Up'
 
 type Shape = Record<string, yup.AnySchema>;
 const closed = (what: string, shape: Shape): yup.AnySchema =>
-  yup.object(shape).strict().noUnknown(true, ({ unknown }) => `${what} has no field ${unknown}: take it out`).typeError(`${what} must be an object`);
+  yup
+    .object(shape)
+    .strict()
+    .noUnknown(true, ({ unknown }) => `${what} has no field ${unknown}: take it out`)
+    .typeError(`${what} must be an object`);
 
 /** Chooses the shape by the item's type. */
 function byType(what: string, kinds: readonly { type: string; fields?: readonly Field[] }[], common: Shape): yup.AnySchema {
-  const schemas = new Map(kinds.map((k) => [k.type, closed(what, { ...common, type: yup.string(), ...Object.fromEntries((k.fields ?? []).map((f) => [f.key, fieldSchema(f)])) })]));
-  const unknown = closed(what, { ...common, type: yup.string().strict().oneOf(kinds.map((k) => k.type), `the type of ${what} must be one of: ${kinds.map((k) => k.type).join(', ')}`).required(`${what} needs a type: one of ${kinds.map((k) => k.type).join(', ')}`) });
+  const schemas = new Map(
+    kinds.map((k) => [
+      k.type,
+      closed(what, { ...common, type: yup.string(), ...Object.fromEntries((k.fields ?? []).map((f) => [f.key, fieldSchema(f)])) }),
+    ]),
+  );
+  const unknown = closed(what, {
+    ...common,
+    type: yup
+      .string()
+      .strict()
+      .oneOf(
+        kinds.map((k) => k.type),
+        `the type of ${what} must be one of: ${kinds.map((k) => k.type).join(', ')}`,
+      )
+      .required(`${what} needs a type: one of ${kinds.map((k) => k.type).join(', ')}`),
+  });
   return yup.lazy((v: unknown) => schemas.get((v as { type?: string } | null)?.type ?? '') ?? unknown) as unknown as yup.AnySchema;
 }
 
 const MOST_ITEMS = 20_000;
 const list = (what: string, item: yup.AnySchema): yup.AnySchema =>
-  yup.array(item).strict().required(`the list of ${what} is missing: state it, if only empty`).max(MOST_ITEMS, `at most ${MOST_ITEMS} ${what}`)
-    .test('ids', `two ${what} share an id: give each its own`, (v) => !v || new Set(v.map((x) => (x as { id?: string } | null)?.id)).size === v.length);
+  yup
+    .array(item)
+    .strict()
+    .required(`the list of ${what} is missing: state it, if only empty`)
+    .max(MOST_ITEMS, `at most ${MOST_ITEMS} ${what}`)
+    .test(
+      'ids',
+      `two ${what} share an id: give each its own`,
+      (v) => !v || new Set(v.map((x) => (x as { id?: string } | null)?.id)).size === v.length,
+    );
 
 export const MEMBER_FIELDS: readonly Field[] = [
   { key: 'kind', label: 'Kind', kind: 'choice', choices: ['shaft', 'slide', 'carrier', 'lever', 'body'], required: true },
-  { key: 'mass', label: 'Mass', kind: 'number', unit: 'kg', symbol: 'm', min: 0, max: 1e7, help: 'Left open, it is the sum of the elements’ shapes times their density.' },
-  { key: 'massCentre', label: 'Centre of mass', kind: 'vector', unit: 'mm' },
-  { key: 'inertia', label: 'Moments of inertia', kind: 'vector', unit: 'kg·m²' },
+  {
+    key: 'mass',
+    label: 'Mass',
+    kind: 'number',
+    unit: 'kg',
+    symbol: 'm',
+    min: 0,
+    max: 1e7,
+    help: 'Left open, it is the sum of the elements’ shapes times their density.',
+  },
+  { key: 'massCentre', label: 'Centre of mass', kind: 'vector', unit: 'mm', rare: true },
+  { key: 'inertia', label: 'Moments of inertia', kind: 'vector', unit: 'kg·m²', rare: true },
 ];
 
 const fieldsShape = (fields: readonly Field[]): Shape => Object.fromEntries(fields.map((f) => [f.key, fieldSchema(f)]));
 
 /** The Yup schema of a whole design document, version 1. The server and the page use this one. */
 export const designSchema: yup.AnySchema = closed('a design', {
-  format: yup.string().strict().required('not a design document: the field format is missing').oneOf([DESIGN_FORMAT], `not a design document: format must be “${DESIGN_FORMAT}”`),
-  version: yup.number().strict().required('the version is missing: state 1').test('version', ({ value }) => ((value as number) > DESIGN_VERSION ? `this design is of version ${value}, newer than this program knows (${DESIGN_VERSION}): open it with a newer one` : `the version must be ${DESIGN_VERSION}`), (v) => v === DESIGN_VERSION),
+  format: yup
+    .string()
+    .strict()
+    .required('not a design document: the field format is missing')
+    .oneOf([DESIGN_FORMAT], `not a design document: format must be “${DESIGN_FORMAT}”`),
+  version: yup
+    .number()
+    .strict()
+    .required('the version is missing: state 1')
+    .test(
+      'version',
+      ({ value }) =>
+        (value as number) > DESIGN_VERSION
+          ? `this design is of version ${value}, newer than this program knows (${DESIGN_VERSION}): open it with a newer one`
+          : `the version must be ${DESIGN_VERSION}`,
+      (v) => v === DESIGN_VERSION,
+    ),
   name: name.trim(),
   note: yup.string().strict().max(20_000, 'Note must have at most 20000 characters'),
-  settings: yup.object({ gravity: vector('Weight') }).strict().noUnknown(true, ({ unknown }) => `settings have no field ${unknown}`).default(undefined),
+  settings: yup
+    .object({ gravity: vector('Weight') })
+    .strict()
+    .noUnknown(true, ({ unknown }) => `settings have no field ${unknown}`)
+    .default(undefined),
   members: list('members', closed('a member', { id, name, ...place, ...fieldsShape(MEMBER_FIELDS) })),
-  joints: list('joints', byType('a joint', JOINT_KINDS, { id, name: optionalName, parent: ref('The carrying member'), child: ref('The carried member'), ...place, ...fieldsShape(JOINT_FIELDS) })),
+  joints: list(
+    'joints',
+    byType('a joint', JOINT_KINDS, {
+      id,
+      name: optionalName,
+      parent: ref('The carrying member'),
+      child: ref('The carried member'),
+      ...place,
+      ...fieldsShape(JOINT_FIELDS),
+    }),
+  ),
   elements: list('elements', byType('an element', ELEMENT_KINDS, { id, name, member: ref('The member'), ...place })),
   couplings: list('couplings', byType('a coupling', COUPLING_KINDS, { id, name: optionalName })),
   sources: list('sources', byType('a source', SOURCE_KINDS, { id, name })),
   loads: list('loads', byType('a load', LOAD_KINDS, { id, name })),
   wanted: list('wanted outputs', byType('a wanted output', WANTED_KINDS, { id, name })),
-  typed: yup.object().strict().test('texts', 'typed texts must be short strings', (v) => !v || (Object.keys(v).length <= 20_000 && Object.values(v).every((x) => typeof x === 'string' && x.length <= 200))).default(undefined),
+  typed: yup
+    .object()
+    .strict()
+    .test(
+      'texts',
+      'typed texts must be short strings',
+      (v) => !v || (Object.keys(v).length <= 20_000 && Object.values(v).every((x) => typeof x === 'string' && x.length <= 200)),
+    )
+    .default(undefined),
 });
 
 /** Reads a document: the design, or every problem found with its place. Never throws. */
 export function readDesign(document: unknown): { design: Design; problems?: undefined } | { design?: undefined; problems: Problem[] } {
-  if (typeof document !== 'object' || document === null || Array.isArray(document)) return { problems: [{ path: '', message: 'a design is one JSON object' }] };
+  if (typeof document !== 'object' || document === null || Array.isArray(document)) {
+    return { problems: [{ path: '', message: 'a design is one JSON object' }] };
+  }
   const d = document as { format?: unknown; version?: unknown };
   // A newer version is said alone: what else differs in it is not a mistake.
-  if (d.format === DESIGN_FORMAT && typeof d.version === 'number' && d.version > DESIGN_VERSION)
-    return { problems: [{ path: 'version', message: `this design is of version ${d.version}, newer than this program knows (${DESIGN_VERSION}): open it with a newer one` }] };
+  if (d.format === DESIGN_FORMAT && typeof d.version === 'number' && d.version > DESIGN_VERSION) {
+    return {
+      problems: [
+        {
+          path: 'version',
+          message: `this design is of version ${d.version}, newer than this program knows (${DESIGN_VERSION}): open it with a newer one`,
+        },
+      ],
+    };
+  }
   try {
     designSchema.validateSync(document, { abortEarly: false, strict: true });
     return { design: document as Design };

@@ -129,6 +129,14 @@ export const finding = (severity: Severity, code: string, ids: Id[], message: st
 
 /** An empty design of the current version. */
 export const emptyDesign = (name: string): Design => ({
-  format: DESIGN_FORMAT, version: DESIGN_VERSION, name,
-  members: [], joints: [], elements: [], couplings: [], sources: [], loads: [], wanted: [],
+  format: DESIGN_FORMAT,
+  version: DESIGN_VERSION,
+  name,
+  members: [],
+  joints: [],
+  elements: [],
+  couplings: [],
+  sources: [],
+  loads: [],
+  wanted: [],
 });

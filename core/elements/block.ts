@@ -14,7 +14,9 @@ export const block: ElementKind = {
     DENSITY_FIELD,
   ],
   shape: (e) => {
-    const l = num(e.length) / 2, d = num(e.depth) / 2, h = num(e.height) / 2;
+    const l = num(e.length) / 2,
+      d = num(e.depth) / 2,
+      h = num(e.height) / 2;
     return [{ kind: 'prism', outline: rectangle(-l, -d, l, d), from: -h, to: h }];
   },
 };

@@ -15,7 +15,9 @@ export const crank: ElementKind = {
     DENSITY_FIELD,
   ],
   shape(e) {
-    const R = num(e.radius), w = num(e.section, 30), h = num(e.handle, 110);
+    const R = num(e.radius),
+      w = num(e.section, 30),
+      h = num(e.handle, 110);
     return [
       { kind: 'prism', outline: rectangle(-w / 2, -w / 2, R + w / 2, w / 2), from: -w / 4, to: w / 4 },
       bar(w * 0.9, -w / 2, w / 2),

@@ -13,26 +13,54 @@ export const num = (v: unknown, otherwise = 0): number => (v === undefined || v 
 /** Geometry of a gear element, mm and rad. */
 export function gearOf(e: Element): GearData {
   return gearData({
-    teeth: num(e.teeth), module: num(e.module), alpha: num(e.pressureAngle, 20) * RAD,
+    teeth: num(e.teeth),
+    module: num(e.module),
+    alpha: num(e.pressureAngle, 20) * RAD,
     beta: num(e.helix, 0) * RAD * (e.hand === 'left' ? -1 : 1),
-    shift: num(e.shift), internal: e.internal === true, addendum: num(e.addendum, 1), dedendum: num(e.dedendum, 1.25),
-    fillet: num(e.fillet, 0.38), tipCut: num(e.tipCut), thinning: num(e.thinning),
+    shift: num(e.shift),
+    internal: e.internal === true,
+    addendum: num(e.addendum, 1),
+    dedendum: num(e.dedendum, 1.25),
+    fillet: num(e.fillet, 0.38),
+    tipCut: num(e.tipCut),
+    thinning: num(e.thinning),
   });
 }
 
 /** The fields of the basic rack, shared by gears and racks. */
 export const TOOTH_FIELDS = [
-  exactField('module', 'Module', { unit: 'mm', symbol: 'm', required: true, above: 0, max: 1000, help: 'Normal module; 25.4 mm over the diametral pitch.' }),
-  numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'α', initial: 20, min: 5, max: 40, help: 'Of the basic rack, in the normal section (ISO 53: 20°).' }),
+  exactField('module', 'Module', {
+    unit: 'mm',
+    symbol: 'm',
+    required: true,
+    above: 0,
+    max: 1000,
+    help: 'Normal module; 25.4 mm over the diametral pitch.',
+  }),
+  numberField('pressureAngle', 'Pressure angle', {
+    unit: 'deg',
+    symbol: 'α',
+    initial: 20,
+    min: 5,
+    max: 40,
+    help: 'Of the basic rack, in the normal section (ISO 53: 20°).',
+  }),
   numberField('helix', 'Helix angle', { unit: 'deg', symbol: 'β', initial: 0, min: 0, max: 60 }),
   choiceField('hand', 'Hand of helix', ['right', 'left'], { initial: 'right', when: (e) => num(e.helix) !== 0 }),
 ];
 export const FORM_FIELDS = [
-  numberField('addendum', 'Addendum factor', { symbol: 'haP*', initial: 1, min: 0.2, max: 2 }),
-  numberField('dedendum', 'Dedendum factor', { symbol: 'hfP*', initial: 1.25, min: 0.3, max: 2.5 }),
-  numberField('fillet', 'Root fillet factor', { symbol: 'ρfP*', initial: 0.38, min: 0, max: 1 }),
+  numberField('addendum', 'Addendum factor', { rare: true, symbol: 'haP*', initial: 1, min: 0.2, max: 2 }),
+  numberField('dedendum', 'Dedendum factor', { rare: true, symbol: 'hfP*', initial: 1.25, min: 0.3, max: 2.5 }),
+  numberField('fillet', 'Root fillet factor', { rare: true, symbol: 'ρfP*', initial: 0.38, min: 0, max: 1 }),
 ];
-export const DENSITY_FIELD = numberField('density', 'Density', { unit: 'kg/m3', symbol: 'ρ', initial: DENSITY_STEEL, min: 0, max: 30000 });
+export const DENSITY_FIELD = numberField('density', 'Density', {
+  rare: true,
+  unit: 'kg/m3',
+  symbol: 'ρ',
+  initial: DENSITY_STEEL,
+  min: 0,
+  max: 30000,
+});
 
 const mm = (x: number): number => x;
 
@@ -48,9 +76,16 @@ export const gear: ElementKind = {
     flagField('internal', 'Internal teeth', { initial: false }),
     numberField('rim', 'Outside diameter of rim', { unit: 'mm', min: 0, max: 1e6, when: (e) => e.internal === true }),
     ...FORM_FIELDS,
-    numberField('tipCut', 'Tip shortening', { unit: 'mm', initial: 0, min: 0, max: 1000 }),
-    numberField('thinning', 'Tooth thinning for backlash', { unit: 'mm', initial: 0, min: 0, max: 100 }),
-    numberField('phase', 'Phase', { unit: 'deg', symbol: 'φ', initial: 0, min: -360, max: 360, help: 'Angle of a tooth centre from the gear’s own zero.' }),
+    numberField('tipCut', 'Tip shortening', { rare: true, unit: 'mm', initial: 0, min: 0, max: 1000 }),
+    numberField('thinning', 'Tooth thinning for backlash', { rare: true, unit: 'mm', initial: 0, min: 0, max: 100 }),
+    numberField('phase', 'Phase', {
+      unit: 'deg',
+      symbol: 'φ',
+      initial: 0,
+      min: -360,
+      max: 360,
+      help: 'Angle of a tooth centre from the gear’s own zero.',
+    }),
     DENSITY_FIELD,
   ],
   shape(e): Solid[] {
@@ -72,29 +107,86 @@ export const gear: ElementKind = {
     const g = gearOf(e);
     const k = spanTeeth(g);
     return [
-      { key: 'pitchDiameter', label: 'Pitch diameter', symbol: 'd', value: mm(2 * g.pitchRadius), unit: 'mm', formula: g.beta ? 'd = z·m / cos β' : 'd = z·m' },
+      {
+        key: 'pitchDiameter',
+        label: 'Pitch diameter',
+        symbol: 'd',
+        value: mm(2 * g.pitchRadius),
+        unit: 'mm',
+        formula: g.beta ? 'd = z·m / cos β' : 'd = z·m',
+      },
       { key: 'baseDiameter', label: 'Base diameter', symbol: 'db', value: 2 * g.baseRadius, unit: 'mm', formula: 'db = d·cos αt' },
-      { key: 'tipDiameter', label: 'Tip diameter', symbol: 'da', value: 2 * g.tipRadius, unit: 'mm', formula: g.internal ? 'da = d − 2·m·(haP* − x)' : 'da = d + 2·m·(haP* + x)' },
-      { key: 'rootDiameter', label: 'Root diameter', symbol: 'df', value: 2 * g.rootRadius, unit: 'mm', formula: g.internal ? 'df = d + 2·m·(hfP* + x)' : 'df = d − 2·m·(hfP* − x)' },
+      {
+        key: 'tipDiameter',
+        label: 'Tip diameter',
+        symbol: 'da',
+        value: 2 * g.tipRadius,
+        unit: 'mm',
+        formula: g.internal ? 'da = d − 2·m·(haP* − x)' : 'da = d + 2·m·(haP* + x)',
+      },
+      {
+        key: 'rootDiameter',
+        label: 'Root diameter',
+        symbol: 'df',
+        value: 2 * g.rootRadius,
+        unit: 'mm',
+        formula: g.internal ? 'df = d + 2·m·(hfP* + x)' : 'df = d − 2·m·(hfP* − x)',
+      },
       { key: 'pitch', label: 'Pitch', symbol: 'p', value: g.pitch, unit: 'mm', formula: 'p = π·m' },
       { key: 'diametralPitch', label: 'Diametral pitch', symbol: 'P', value: 25.4 / g.module, unit: '1/in', formula: 'P = 25.4 mm / m' },
-      { key: 'span', label: `Span over ${k} teeth`, symbol: 'W', value: spanOverTeeth(g, k), unit: 'mm', formula: 'W = m·cos α·[(k − ½)·π + z·inv αt + 2·x·tan α]' },
+      {
+        key: 'span',
+        label: `Span over ${k} teeth`,
+        symbol: 'W',
+        value: spanOverTeeth(g, k),
+        unit: 'mm',
+        formula: 'W = m·cos α·[(k − ½)·π + z·inv αt + 2·x·tan α]',
+      },
     ].filter((d) => !g.internal || d.key !== 'span');
   },
   problems(e): ElementProblem[] {
     const g = gearOf(e);
     const out: ElementProblem[] = [];
-    if (!g.internal && num(e.bore) / 2 >= g.rootRadius)
-      out.push({ severity: 'stop', code: 'bore-too-large', field: 'bore', message: `the bore of ${num(e.bore)} mm reaches the tooth roots at ${(2 * g.rootRadius).toFixed(2)} mm: make it smaller` });
-    if (g.internal && g.tipRadius < g.baseRadius)
-      out.push({ severity: 'caution', code: 'tip-inside-base', field: 'teeth', message: 'the tips reach inside the base circle: the flank there is not an involute; use more teeth or a tip shortening' });
-    if (!g.internal && g.rootRadius <= 0) out.push({ severity: 'stop', code: 'no-root', field: 'dedendum', message: 'the root circle has no size left: use more teeth or a smaller dedendum' });
-    else if (!g.internal && isUndercut(g)) {
-      const limit = Math.ceil(undercutLimit(g.alpha, g.beta, g.shift) - 1e-9);
-      out.push({ severity: 'note', code: 'undercut', field: 'shift', message: `a rack cutter undercuts ${g.teeth} teeth; from ${limit} teeth up, or with a larger profile shift, it does not` });
+    if (!g.internal && num(e.bore) / 2 >= g.rootRadius) {
+      out.push({
+        severity: 'stop',
+        code: 'bore-too-large',
+        field: 'bore',
+        message: `the bore of ${num(e.bore)} mm reaches the tooth roots at ${(2 * g.rootRadius).toFixed(2)} mm: make it smaller`,
+      });
     }
-    if (!g.internal && g.rootRadius > 0 && pointedTip(g, g.tipRadius) < g.tipRadius - 1e-9)
-      out.push({ severity: 'caution', code: 'pointed-tip', field: 'shift', message: 'the flanks meet before the tip circle: use less profile shift or shorten the tip' });
+    if (g.internal && g.tipRadius < g.baseRadius) {
+      out.push({
+        severity: 'caution',
+        code: 'tip-inside-base',
+        field: 'teeth',
+        message: 'the tips reach inside the base circle: the flank there is not an involute; use more teeth or a tip shortening',
+      });
+    }
+    if (!g.internal && g.rootRadius <= 0) {
+      out.push({
+        severity: 'stop',
+        code: 'no-root',
+        field: 'dedendum',
+        message: 'the root circle has no size left: use more teeth or a smaller dedendum',
+      });
+    } else if (!g.internal && isUndercut(g)) {
+      const limit = Math.ceil(undercutLimit(g.alpha, g.beta, g.shift) - 1e-9);
+      out.push({
+        severity: 'note',
+        code: 'undercut',
+        field: 'shift',
+        message: `a rack cutter undercuts ${g.teeth} teeth; from ${limit} teeth up, or with a larger profile shift, it does not`,
+      });
+    }
+    if (!g.internal && g.rootRadius > 0 && pointedTip(g, g.tipRadius) < g.tipRadius - 1e-9) {
+      out.push({
+        severity: 'caution',
+        code: 'pointed-tip',
+        field: 'shift',
+        message: 'the flanks meet before the tip circle: use less profile shift or shorten the tip',
+      });
+    }
     return out;
   },
 };

@@ -8,8 +8,14 @@ const RAD = Math.PI / 180;
 
 /** Geometry of a rack element, mm and rad. */
 export const rackOf = (e: Element): RackGiven => ({
-  module: num(e.module), alpha: num(e.pressureAngle, 20) * RAD, beta: num(e.helix) * RAD * (e.hand === 'left' ? -1 : 1), teeth: num(e.teeth),
-  addendum: num(e.addendum, 1), dedendum: num(e.dedendum, 1.25), fillet: num(e.fillet, 0.38), height: Math.max(num(e.height), num(e.dedendum, 1.25) * num(e.module) * 1.2),
+  module: num(e.module),
+  alpha: num(e.pressureAngle, 20) * RAD,
+  beta: num(e.helix) * RAD * (e.hand === 'left' ? -1 : 1),
+  teeth: num(e.teeth),
+  addendum: num(e.addendum, 1),
+  dedendum: num(e.dedendum, 1.25),
+  fillet: num(e.fillet, 0.38),
+  height: Math.max(num(e.height), num(e.dedendum, 1.25) * num(e.module) * 1.2),
 });
 
 /** A rack: its reference line along the element's x axis, teeth towards +y, face width along z. */
@@ -20,9 +26,23 @@ export const rack: ElementKind = {
     wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 1, max: 5000 }),
     ...TOOTH_FIELDS,
     numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
-    numberField('height', 'Body height', { unit: 'mm', symbol: 'h', required: true, above: 0, max: 1e5, help: 'From the reference line to the back.' }),
+    numberField('height', 'Body height', {
+      unit: 'mm',
+      symbol: 'h',
+      required: true,
+      above: 0,
+      max: 1e5,
+      help: 'From the reference line to the back.',
+    }),
     ...FORM_FIELDS,
-    numberField('phase', 'Phase', { unit: 'mm', symbol: 'φ', initial: 0, min: -1e5, max: 1e5, help: 'Place of a tooth centre from the middle of the rack.' }),
+    numberField('phase', 'Phase', {
+      unit: 'mm',
+      symbol: 'φ',
+      initial: 0,
+      min: -1e5,
+      max: 1e5,
+      help: 'Place of a tooth centre from the middle of the rack.',
+    }),
     DENSITY_FIELD,
   ],
   shape(e) {

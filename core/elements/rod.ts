@@ -14,5 +14,8 @@ export const rod: ElementKind = {
     DENSITY_FIELD,
   ],
   shape: (e) => [bar(num(e.diameter) / 2, -num(e.length) / 2, num(e.length) / 2, num(e.bore) / 2)],
-  problems: (e) => (num(e.bore) >= num(e.diameter) ? [{ severity: 'stop', code: 'bore-too-large', field: 'bore', message: 'the bore is as large as the bar: make it smaller' }] : []),
+  problems: (e) =>
+    num(e.bore) >= num(e.diameter)
+      ? [{ severity: 'stop', code: 'bore-too-large', field: 'bore', message: 'the bore is as large as the bar: make it smaller' }]
+      : [],
 };

@@ -22,9 +22,17 @@ export const NO_MASS: MassProperties = { mass: 0, centre: [0, 0, 0], inertia: [0
 
 /** Signed area, first and second moments of a closed polygon, by Green's theorem. */
 function areaMoments(p: Loop): { a: number; x: number; y: number; xx: number; yy: number; xy: number } {
-  let a = 0, x = 0, y = 0, xx = 0, yy = 0, xy = 0;
+  let a = 0,
+    x = 0,
+    y = 0,
+    xx = 0,
+    yy = 0,
+    xy = 0;
   for (let i = 0, n = p.length; i < n; i += 2) {
-    const x0 = p[i], y0 = p[i + 1], x1 = p[(i + 2) % n], y1 = p[(i + 3) % n];
+    const x0 = p[i],
+      y0 = p[i + 1],
+      x1 = p[(i + 2) % n],
+      y1 = p[(i + 3) % n];
     const c = x0 * y1 - x1 * y0;
     a += c / 2;
     x += (c * (x0 + x1)) / 6;
@@ -49,22 +57,41 @@ function prismMass(s: Extract<Solid, { kind: 'prism' }>, rho: number): MassPrope
   const depth = Math.abs(s.to - s.from);
   const mass = rho * sum.a * depth;
   if (!(mass > 0)) return NO_MASS;
-  const cx = sum.x / sum.a, cy = sum.y / sum.a, cz = (s.from + s.to) / 2;
-  const ixx = sum.yy - sum.a * cy * cy, iyy = sum.xx - sum.a * cx * cx, ixy = sum.xy - sum.a * cx * cy;
+  const cx = sum.x / sum.a,
+    cy = sum.y / sum.a,
+    cz = (s.from + s.to) / 2;
+  const ixx = sum.yy - sum.a * cy * cy,
+    iyy = sum.xx - sum.a * cx * cx,
+    ixy = sum.xy - sum.a * cx * cy;
   const along = (mass * depth * depth) / 12;
-  return { mass, centre: [cx, cy, cz], inertia: [rho * depth * ixx + along, rho * depth * iyy + along, rho * depth * (ixx + iyy), -rho * depth * ixy, 0, 0] };
+  return {
+    mass,
+    centre: [cx, cy, cz],
+    inertia: [rho * depth * ixx + along, rho * depth * iyy + along, rho * depth * (ixx + iyy), -rho * depth * ixy, 0, 0],
+  };
 }
 
 /** A half section turned about z: Pappus for the volume, Green's theorem for ∫r³ and ∫r z². */
 function turnedMass(s: Extract<Solid, { kind: 'turned' }>, rho: number): MassProperties {
-  let v = 0, vz = 0, r3 = 0, rzz = 0;
+  let v = 0,
+    vz = 0,
+    r3 = 0,
+    rzz = 0;
   const p = s.section;
   for (let i = 0, n = p.length; i < n; i += 2) {
-    const r0 = p[i], z0 = p[i + 1], r1 = p[(i + 2) % n], z1 = p[(i + 3) % n];
+    const r0 = p[i],
+      z0 = p[i + 1],
+      r1 = p[(i + 2) % n],
+      z1 = p[(i + 3) % n];
     const dz = z1 - z0;
     // Integrals over the edge of r^k z^l dz with Gauss's three points, exact up to the fifth degree.
-    for (const [t, w] of [[0.1127016653792583, 5 / 18], [0.5, 8 / 18], [0.8872983346207417, 5 / 18]]) {
-      const r = r0 + (r1 - r0) * t, z = z0 + dz * t;
+    for (const [t, w] of [
+      [0.1127016653792583, 5 / 18],
+      [0.5, 8 / 18],
+      [0.8872983346207417, 5 / 18],
+    ]) {
+      const r = r0 + (r1 - r0) * t,
+        z = z0 + dz * t;
       v += (w * dz * r * r) / 2;
       vz += (w * dz * r * r * z) / 2;
       r3 += (w * dz * r ** 4) / 4;
@@ -76,14 +103,19 @@ function turnedMass(s: Extract<Solid, { kind: 'turned' }>, rho: number): MassPro
   const mass = k * v;
   if (!(mass > 0)) return NO_MASS;
   const cz = vz / v;
-  const izz = k * r3, ixx = izz / 2 + k * rzz - mass * cz * cz;
+  const izz = k * r3,
+    ixx = izz / 2 + k * rzz - mass * cz * cz;
   return { mass, centre: [0, 0, cz], inertia: [ixx, ixx, izz, 0, 0, 0] };
 }
 
 /** The same properties stated in the outer frame. */
 export function placeMass(m: MassProperties, f: Frame): MassProperties {
   const [xx, yy, zz, xy, yz, zx] = m.inertia;
-  const cols: Vec3[] = [[xx, xy, zx], [xy, yy, yz], [zx, yz, zz]];
+  const cols: Vec3[] = [
+    [xx, xy, zx],
+    [xy, yy, yz],
+    [zx, yz, zz],
+  ];
   const ax = [f.x, f.y, f.z];
   const turned = cols.map((c) => toWorldVector(f, c));
   const out = [0, 1, 2].map((i) => [0, 1, 2].map((j) => ax.reduce((s, a, k) => s + turned[k][i] * a[j], 0)));
@@ -117,4 +149,8 @@ export const circle = (r: number, n = 48, cx = 0, cy = 0): number[] =>
 export const rectangle = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y0, x1, y0, x1, y1, x0, y1];
 
 /** A round bar or ring along z as a turned body. */
-export const bar = (radius: number, from: number, to: number, bore = 0, place?: Frame): Solid => ({ kind: 'turned', section: [bore, from, radius, from, radius, to, bore, to], place });
+export const bar = (radius: number, from: number, to: number, bore = 0, place?: Frame): Solid => ({
+  kind: 'turned',
+  section: [bore, from, radius, from, radius, to, bore, to],
+  place,
+});

@@ -105,7 +105,7 @@ export function toNumber(a: Ratio): number {
   const shift = 64 - (bits(a.n) - bits(a.d));
   const q = shift >= 0 ? (abs(a.n) << BigInt(shift)) / a.d : abs(a.n) / (a.d << BigInt(-shift));
   let value = Number(q);
-  for (let s = shift; s !== 0; ) {
+  for (let s = shift; s !== 0;) {
     const step = Math.max(-1000, Math.min(1000, s));
     value *= 2 ** -step;
     s -= step;

@@ -118,10 +118,13 @@ export class Forces {
     this.rows = compiled.couplings.map((coupling) => {
       const { model } = coupling;
       const ports = model.ports.map((p): PortData => ({
-        body: structure.bodyOf.get(p.member)!, carrier: structure.bodyOf.get(p.carrier)!, slide: p.motion === 'slide',
+        body: structure.bodyOf.get(p.member)!,
+        carrier: structure.bodyOf.get(p.carrier)!,
+        slide: p.motion === 'slide',
         coordinate: Int32Array.from(p.terms, (t) => t.coordinate),
         value: Float64Array.from(p.terms, (t) => (piToNumber(p.coefficient) * piToNumber(t.factor)) / mechanism.scale[t.coordinate]),
-        point: p.point.map((v) => v * MM) as unknown as Vec3, axis: p.axis,
+        point: p.point.map((v) => v * MM) as unknown as Vec3,
+        axis: p.axis,
       }));
       const contacts = (model.contacts ?? []).map((c) => {
         const point = c.point.map((v) => v * MM) as unknown as Vec3;
@@ -137,7 +140,9 @@ export class Forces {
     const sources = compiled.sources.map((s) => s.coordinate).filter((c) => !compiled.reduction.overdriven.includes(c));
     const held = this.heldFreedoms(sources);
     this.inputs = Int32Array.from([...sources, ...held]);
-    const nr = this.rows.length, nc = mechanism.closureRowCount, ni = this.inputs.length;
+    const nr = this.rows.length,
+      nc = mechanism.closureRowCount,
+      ni = this.inputs.length;
     this.unknowns = nr + nc + ni;
     this.lambda = new Float64Array(this.unknowns);
     this.columnOf = [];
@@ -162,7 +167,8 @@ export class Forces {
     this.unknownsAt = Array.from({ length: count }, () => []);
     this.columnOf.forEach((col, k) => col.forEach((i) => this.unknownsAt[i].push(k)));
     const open = this.unknownsAt.map((l) => l.length);
-    const solved = new Uint8Array(this.unknowns), usedEq = new Uint8Array(count);
+    const solved = new Uint8Array(this.unknowns),
+      usedEq = new Uint8Array(count);
     const peel: number[] = [];
     const queue: number[] = [];
     for (let i = 0; i < count; i++) if (open[i] === 1) queue.push(i);
@@ -180,8 +186,21 @@ export class Forces {
     this.restUnknown = Int32Array.from(Array.from({ length: this.unknowns }, (_, k) => k).filter((k) => !solved[k]));
     this.solver = new LeastSquares(this.restEquation.length, this.restUnknown.length);
     this.state = {
-      couplings: this.rows.map((r) => ({ port: new Float64Array(r.ports.length), speed: new Float64Array(r.ports.length), driving: -1, loss: 0, tangential: 0, radial: 0, axial: 0 })),
-      input: new Float64Array(ni), inputCoordinate: this.inputs, reaction: new Float64Array(6 * count), settled: true, remainder: 0, indeterminate: 0,
+      couplings: this.rows.map((r) => ({
+        port: new Float64Array(r.ports.length),
+        speed: new Float64Array(r.ports.length),
+        driving: -1,
+        loss: 0,
+        tangential: 0,
+        radial: 0,
+        axial: 0,
+      })),
+      input: new Float64Array(ni),
+      inputCoordinate: this.inputs,
+      reaction: new Float64Array(6 * count),
+      settled: true,
+      remainder: 0,
+      indeterminate: 0,
     };
   }
 
@@ -195,7 +214,9 @@ export class Forces {
       if (!left.length) break;
       m.spreadRates(left[0], rates);
       let best = 0;
-      for (let i = 1; i < m.count; i++) if (Math.abs(rates[i]) * (m.motion[i] === 1 ? 10 : 1) > Math.abs(rates[best]) * (m.motion[best] === 1 ? 10 : 1)) best = i;
+      for (let i = 1; i < m.count; i++) {
+        if (Math.abs(rates[i]) * (m.motion[i] === 1 ? 10 : 1) > Math.abs(rates[best]) * (m.motion[best] === 1 ? 10 : 1)) best = i;
+      }
       held.push(best);
     }
     return held;
@@ -232,10 +253,14 @@ export class Forces {
     const { axisNow: a, pointNow: o } = m;
     for (let b = 1; b < m.bodies; b++) {
       const i = m.bodyCoordinate[b];
-      const p = 6 * m.parentOf[b], t = 6 * b, k = 3 * i;
+      const p = 6 * m.parentOf[b],
+        t = 6 * b,
+        k = 3 * i;
       const turn = m.motion[i] === 1 ? 0 : 1;
       const l = m.motion[i] === 1 ? 1 : m.lead[i];
-      const wx = turn * a[k], wy = turn * a[k + 1], wz = turn * a[k + 2];
+      const wx = turn * a[k],
+        wy = turn * a[k + 1],
+        wz = turn * a[k + 2];
       const vx = turn * (o[k + 1] * a[k + 2] - o[k + 2] * a[k + 1]) + l * a[k];
       const vy = turn * (o[k + 2] * a[k] - o[k] * a[k + 2]) + l * a[k + 1];
       const vz = turn * (o[k] * a[k + 1] - o[k + 1] * a[k]) + l * a[k + 2];
@@ -248,7 +273,12 @@ export class Forces {
       V[t + 5] = V[p + 5] + vz * q;
       if (!withInertia) continue;
       const qq = this.acceleration[i];
-      const Wx = V[t], Wy = V[t + 1], Wz = V[t + 2], Ux = V[t + 3], Uy = V[t + 4], Uz = V[t + 5];
+      const Wx = V[t],
+        Wy = V[t + 1],
+        Wz = V[t + 2],
+        Ux = V[t + 3],
+        Uy = V[t + 4],
+        Uz = V[t + 5];
       A[t] = A[p] + wx * qq + q * (Wy * wz - Wz * wy);
       A[t + 1] = A[p + 1] + wy * qq + q * (Wz * wx - Wx * wz);
       A[t + 2] = A[p + 2] + wz * qq + q * (Wx * wy - Wy * wx);
@@ -270,22 +300,37 @@ export class Forces {
   }
 
   private world(body: number, p: Vec3, out: number): void {
-    const t = this.mechanism.placements, b = PLACEMENT * body;
+    const t = this.mechanism.placements,
+      b = PLACEMENT * body;
     for (let r = 0; r < 3; r++) this.h[out + r] = t[b + 4 * r] * p[0] + t[b + 4 * r + 1] * p[1] + t[b + 4 * r + 2] * p[2] + t[b + 4 * r + 3];
   }
 
   /** Weight and stated loads as external wrenches. */
   private loadPass(): void {
-    const m = this.mechanism, { structure } = m.compiled;
+    const m = this.mechanism,
+      { structure } = m.compiled;
     const E = this.external;
     E.fill(0);
     const [gx, gy, gz] = this.gravity;
     for (let b = 1; b < m.bodies; b++) {
       const w = this.mass[b];
       if (w === 0) continue;
-      const k = 3 * b, t = PLACEMENT * b, T = m.placements;
-      const x = this.centre[k], y = this.centre[k + 1], z = this.centre[k + 2];
-      this.push(E, b, T[t] * x + T[t + 1] * y + T[t + 2] * z + T[t + 3], T[t + 4] * x + T[t + 5] * y + T[t + 6] * z + T[t + 7], T[t + 8] * x + T[t + 9] * y + T[t + 10] * z + T[t + 11], w * gx, w * gy, w * gz);
+      const k = 3 * b,
+        t = PLACEMENT * b,
+        T = m.placements;
+      const x = this.centre[k],
+        y = this.centre[k + 1],
+        z = this.centre[k + 2];
+      this.push(
+        E,
+        b,
+        T[t] * x + T[t + 1] * y + T[t + 2] * z + T[t + 3],
+        T[t + 4] * x + T[t + 5] * y + T[t + 6] * z + T[t + 7],
+        T[t + 8] * x + T[t + 9] * y + T[t + 10] * z + T[t + 11],
+        w * gx,
+        w * gy,
+        w * gz,
+      );
     }
     for (const load of this.loads) {
       if (load.type === 'joint-load') continue;
@@ -315,7 +360,9 @@ export class Forces {
 
   /** Wrench that each body's own motion needs beyond its external wrench, then summed towards the frame. */
   private wrenchPass(withInertia: boolean): void {
-    const m = this.mechanism, W = this.wrench, E = this.external;
+    const m = this.mechanism,
+      W = this.wrench,
+      E = this.external;
     W.fill(0);
     for (let b = 1; b < m.bodies; b++) {
       const t = 6 * b;
@@ -323,29 +370,51 @@ export class Forces {
       for (let k = 0; k < 6; k++) W[t + k] -= E[t + k];
     }
     for (let b = m.bodies - 1; b > 0; b--) {
-      const t = 6 * b, p = 6 * m.parentOf[b];
+      const t = 6 * b,
+        p = 6 * m.parentOf[b];
       for (let k = 0; k < 6; k++) W[p + k] += W[t + k];
     }
   }
 
   private inertialWrench(b: number): void {
-    const m = this.mechanism, T = m.placements, t = PLACEMENT * b, k = 3 * b, j = 6 * b;
-    const V = this.twist, A = this.accel, W = this.wrench, I = this.inertia, w = this.mass[b];
+    const m = this.mechanism,
+      T = m.placements,
+      t = PLACEMENT * b,
+      k = 3 * b,
+      j = 6 * b;
+    const V = this.twist,
+      A = this.accel,
+      W = this.wrench,
+      I = this.inertia,
+      w = this.mass[b];
     const cx = T[t] * this.centre[k] + T[t + 1] * this.centre[k + 1] + T[t + 2] * this.centre[k + 2] + T[t + 3];
     const cy = T[t + 4] * this.centre[k] + T[t + 5] * this.centre[k + 1] + T[t + 6] * this.centre[k + 2] + T[t + 7];
     const cz = T[t + 8] * this.centre[k] + T[t + 9] * this.centre[k + 1] + T[t + 10] * this.centre[k + 2] + T[t + 11];
-    const ox = V[j], oy = V[j + 1], oz = V[j + 2], ux = V[j + 3], uy = V[j + 4], uz = V[j + 5];
+    const ox = V[j],
+      oy = V[j + 1],
+      oz = V[j + 2],
+      ux = V[j + 3],
+      uy = V[j + 4],
+      uz = V[j + 5];
     // Acceleration of the centre of mass: spatial acceleration moved there, plus ω × v of the centre.
-    const vx = ux + oy * cz - oz * cy, vy = uy + oz * cx - ox * cz, vz = uz + ox * cy - oy * cx;
+    const vx = ux + oy * cz - oz * cy,
+      vy = uy + oz * cx - ox * cz,
+      vz = uz + ox * cy - oy * cx;
     const ax = A[j + 3] + A[j + 1] * cz - A[j + 2] * cy + oy * vz - oz * vy;
     const ay = A[j + 4] + A[j + 2] * cx - A[j] * cz + oz * vx - ox * vz;
     const az = A[j + 5] + A[j] * cy - A[j + 1] * cx + ox * vy - oy * vx;
-    const fx = w * ax, fy = w * ay, fz = w * az;
+    const fx = w * ax,
+      fy = w * ay,
+      fz = w * az;
     // R I Rᵀ times angular acceleration and velocity, through body coordinates.
     const h = this.h;
     const apply = (x: number, y: number, z: number, o: number): void => {
-      const bx = T[t] * x + T[t + 4] * y + T[t + 8] * z, by = T[t + 1] * x + T[t + 5] * y + T[t + 9] * z, bz = T[t + 2] * x + T[t + 6] * y + T[t + 10] * z;
-      const ix = I[j] * bx + I[j + 3] * by + I[j + 5] * bz, iy = I[j + 3] * bx + I[j + 1] * by + I[j + 4] * bz, iz = I[j + 5] * bx + I[j + 4] * by + I[j + 2] * bz;
+      const bx = T[t] * x + T[t + 4] * y + T[t + 8] * z,
+        by = T[t + 1] * x + T[t + 5] * y + T[t + 9] * z,
+        bz = T[t + 2] * x + T[t + 6] * y + T[t + 10] * z;
+      const ix = I[j] * bx + I[j + 3] * by + I[j + 5] * bz,
+        iy = I[j + 3] * bx + I[j + 1] * by + I[j + 4] * bz,
+        iz = I[j + 5] * bx + I[j + 4] * by + I[j + 2] * bz;
       h[o] = T[t] * ix + T[t + 1] * iy + T[t + 2] * iz;
       h[o + 1] = T[t + 4] * ix + T[t + 5] * iy + T[t + 6] * iz;
       h[o + 2] = T[t + 8] * ix + T[t + 9] * iy + T[t + 10] * iz;
@@ -362,31 +431,43 @@ export class Forces {
 
   /** Projection of a body's wrench on the freedom that moves it. */
   private project(i: number, body: number): number {
-    const m = this.mechanism, W = this.wrench, t = 6 * body, k = 3 * i;
-    const a = m.axisNow, o = m.pointNow;
-    const ax = a[k], ay = a[k + 1], az = a[k + 2];
+    const m = this.mechanism,
+      W = this.wrench,
+      t = 6 * body,
+      k = 3 * i;
+    const a = m.axisNow,
+      o = m.pointNow;
+    const ax = a[k],
+      ay = a[k + 1],
+      az = a[k + 2];
     const fa = W[t + 3] * ax + W[t + 4] * ay + W[t + 5] * az;
     if (m.motion[i] === 1) return fa;
-    const mx = W[t] - (o[k + 1] * W[t + 5] - o[k + 2] * W[t + 4]), my = W[t + 1] - (o[k + 2] * W[t + 3] - o[k] * W[t + 5]), mz = W[t + 2] - (o[k] * W[t + 4] - o[k + 1] * W[t + 3]);
+    const mx = W[t] - (o[k + 1] * W[t + 5] - o[k + 2] * W[t + 4]),
+      my = W[t + 1] - (o[k + 2] * W[t + 3] - o[k] * W[t + 5]),
+      mz = W[t + 2] - (o[k] * W[t + 4] - o[k + 1] * W[t + 3]);
     return mx * ax + my * ay + mz * az + (m.motion[i] === 2 ? m.lead[i] * fa : 0);
   }
 
   private fillColumns(): void {
     const nr = this.rows.length;
     for (let r = 0; r < nr; r++) {
-      const col = this.columnOf[r], val = this.columnValue[r];
+      const col = this.columnOf[r],
+        val = this.columnValue[r];
       val.fill(0);
       const e = this.factor[r];
       this.rows[r].ports.forEach((p, k) => {
         for (let x = 0; x < p.coordinate.length; x++) val[col.indexOf(p.coordinate[x])] += e[k] * p.value[x];
       });
     }
-    let u = nr, row = 0;
-    for (const c of this.mechanism.closures)
+    let u = nr,
+      row = 0;
+    for (const c of this.mechanism.closures) {
       for (let k = 0; k < c.rows; k++, u++, row++) {
-        const col = this.columnOf[u], val = this.columnValue[u];
+        const col = this.columnOf[u],
+          val = this.columnValue[u];
         for (let x = 0; x < col.length; x++) val[x] = this.mechanism.jacobianAt(row, col[x]);
       }
+    }
   }
 
   /** Solves the transposed rows for all unknown forces with the present loss factors. */
@@ -395,8 +476,10 @@ export class Forces {
     const rest = this.residue;
     rest.set(this.need);
     for (let s = 0; s < peel.length; s += 2) {
-      const i = peel[s], k = peel[s + 1];
-      const col = columnOf[k], val = columnValue[k];
+      const i = peel[s],
+        k = peel[s + 1];
+      const col = columnOf[k],
+        val = columnValue[k];
       const at = col.indexOf(i);
       const x = val[at] !== 0 ? rest[i] / val[at] : 0;
       lambda[k] = x;
@@ -406,7 +489,8 @@ export class Forces {
       const n = un.length;
       solver.begin(eq.length, n);
       for (let c = 0; c < n; c++) {
-        const col = columnOf[un[c]], val = columnValue[un[c]];
+        const col = columnOf[un[c]],
+          val = columnValue[un[c]];
         for (let j = 0; j < col.length; j++) {
           const r = this.equationAt[col[j]];
           if (r >= 0) solver.a[r * n + c] += val[j];
@@ -445,18 +529,20 @@ export class Forces {
    */
   evaluate(options: { inertia?: boolean; losses?: boolean } = {}): ForceState {
     const { mechanism: m, state, rows } = this;
-    const inertia = options.inertia ?? false, losses = options.losses ?? true;
+    const inertia = options.inertia ?? false,
+      losses = options.losses ?? true;
     if (m.linear) m.updateAxes();
     else m.constraints();
     this.motionPass(inertia);
     this.loadPass();
     this.wrenchPass(inertia);
     for (let b = 1; b < m.bodies; b++) this.need[m.bodyCoordinate[b]] = this.project(m.bodyCoordinate[b], b);
-    for (const load of this.loads)
+    for (const load of this.loads) {
       if (load.type === 'joint-load') {
         const c = coordinateOf(m.compiled.structure, load.joint);
         if (c) this.need[c.index] -= load.value as number;
       }
+    }
     for (const f of this.factor) f.fill(1);
     state.settled = false;
     for (let turn = 0; turn < MOST_PATTERNS && !state.settled; turn++) {
@@ -504,7 +590,10 @@ export class Forces {
   }
 
   private reportCoupling(r: number): void {
-    const row = this.rows[r], out = this.state.couplings[r], e = this.factor[r], l = this.lambda[r];
+    const row = this.rows[r],
+      out = this.state.couplings[r],
+      e = this.factor[r],
+      l = this.lambda[r];
     out.loss = 0;
     out.driving = -1;
     row.ports.forEach((p, k) => {
@@ -531,10 +620,13 @@ export class Forces {
    * six numbers per coordinate in the world. For a joint of several freedoms the first coordinate's entry is the joint's reaction.
    */
   reactions(inertia = false): Float64Array {
-    const m = this.mechanism, E = this.external, h = this.h;
+    const m = this.mechanism,
+      E = this.external,
+      h = this.h;
     this.loadPass();
     this.rows.forEach((row, r) => {
-      const f = this.state.couplings[r], e = this.factor[r];
+      const f = this.state.couplings[r],
+        e = this.factor[r];
       const ideal = (k: number): number => (e[k] !== 0 ? f.port[k] / e[k] : 0);
       const touched = new Set<number>();
       for (const c of row.contacts) {
@@ -555,34 +647,42 @@ export class Forces {
           this.world(p.carrier, p.point, 0);
           this.push(E, p.body, h[0], h[1], h[2], h[3], h[4], h[5]);
           this.push(E, p.carrier, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
-        } else
+        } else {
           for (let x = 0; x < 3; x++) {
             E[6 * p.body + x] += h[3 + x];
             E[6 * p.carrier + x] -= h[3 + x];
           }
+        }
       });
     });
-    for (const load of this.loads)
+    for (const load of this.loads) {
       if (load.type === 'joint-load') {
         const c = coordinateOf(m.compiled.structure, load.joint);
         if (!c) continue;
-        const v = load.value as number, k = 3 * c.index;
+        const v = load.value as number,
+          k = 3 * c.index;
         const [x, y, z] = [m.axisNow[k] * v, m.axisNow[k + 1] * v, m.axisNow[k + 2] * v];
         const body = c.body;
         if (c.motion === 'slide') {
           this.push(E, body, m.pointNow[k], m.pointNow[k + 1], m.pointNow[k + 2], x, y, z);
           this.push(E, c.parent, m.pointNow[k], m.pointNow[k + 1], m.pointNow[k + 2], -x, -y, -z);
-        } else
+        } else {
           [x, y, z].forEach((w, d) => {
             E[6 * body + d] += w;
             E[6 * c.parent + d] -= w;
           });
+        }
       }
+    }
     this.closureWrenches();
     this.wrenchPass(inertia);
     const R = this.state.reaction;
     for (let b = 1; b < m.bodies; b++) {
-      const i = m.bodyCoordinate[b], t = 6 * b, k = 3 * i, W = this.wrench, o = m.pointNow;
+      const i = m.bodyCoordinate[b],
+        t = 6 * b,
+        k = 3 * i,
+        W = this.wrench,
+        o = m.pointNow;
       for (let x = 0; x < 3; x++) R[6 * i + x] = W[t + 3 + x];
       R[6 * i + 3] = W[t] - (o[k + 1] * W[t + 5] - o[k + 2] * W[t + 4]);
       R[6 * i + 4] = W[t + 1] - (o[k + 2] * W[t + 3] - o[k] * W[t + 5]);
@@ -592,11 +692,14 @@ export class Forces {
   }
 
   private closureWrenches(): void {
-    const m = this.mechanism, E = this.external, h = this.h;
+    const m = this.mechanism,
+      E = this.external,
+      h = this.h;
     let u = this.rows.length;
     for (const c of m.closures) {
       this.world(c.reached, [c.px, c.py, c.pz], 0);
-      const np = c.position.length / 3, nr = c.rotation.length / 3;
+      const np = c.position.length / 3,
+        nr = c.rotation.length / 3;
       for (let k = 0; k < np; k++, u++) {
         moveVector(h, 3, m.placements, PLACEMENT * c.root, c.position[3 * k], c.position[3 * k + 1], c.position[3 * k + 2]);
         const f = this.lambda[u];

@@ -60,7 +60,11 @@ export const nominalRate = (mechanism: Mechanism, coordinate: number, speed: num
 /** Sets the coordinate rates that the sources' nominal speeds give. Returns what could not be met (0 when all can). */
 export function nominalVelocities(mechanism: Mechanism, out: Float64Array, free: Float64Array = new Float64Array(mechanism.freeCount)): number {
   const s = mechanism.compiled.sources;
-  const missed = mechanism.rates(s.map((x) => x.coordinate), s.map((x) => nominalRate(mechanism, x.coordinate, x.source.speed)), free);
+  const missed = mechanism.rates(
+    s.map((x) => x.coordinate),
+    s.map((x) => nominalRate(mechanism, x.coordinate, x.source.speed)),
+    free,
+  );
   mechanism.spreadRates(free, out);
   return missed;
 }
@@ -72,9 +76,21 @@ export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechani
   nominalVelocities(mechanism, forces.velocity);
   const state = forces.evaluate();
   const findings: Finding[] = [];
-  if (!state.settled) findings.push(finding('caution', 'losses-unsettled', [], 'which side drives does not settle at this pose: losses are shown for the last pattern tried'));
-  if (state.indeterminate > 0)
-    findings.push(finding('note', 'statically-indeterminate', structure.closures.map((c) => c.joint.id), 'more joint forces than equations: the smallest forces that balance are shown'));
+  if (!state.settled) {
+    findings.push(
+      finding('caution', 'losses-unsettled', [], 'which side drives does not settle at this pose: losses are shown for the last pattern tried'),
+    );
+  }
+  if (state.indeterminate > 0) {
+    findings.push(
+      finding(
+        'note',
+        'statically-indeterminate',
+        structure.closures.map((c) => c.joint.id),
+        'more joint forces than equations: the smallest forces that balance are shown',
+      ),
+    );
+  }
 
   const flow = new Map<Id, { power: number; load: number }>();
   const put = (id: Id, load: number, power: number): void => {
@@ -95,13 +111,15 @@ export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechani
     put(id, load, load * r.rate);
     balance.set(id, (balance.get(id) ?? 0) + load);
   };
-  compiled.couplings.forEach((c, r) => c.model.ports.forEach((p, k) => {
-    const i = mechanism.bodyCoordinate[structure.bodyOf.get(p.member) ?? 0];
-    if (i < 0) return;
-    const a = structure.coordinates[i].axis;
-    const along = p.axis[0] * a[0] + p.axis[1] * a[1] + p.axis[2] * a[2];
-    if ((p.motion === 'slide') === (mechanism.motion[i] === 1)) share(p.member, state.couplings[r].port[k] * along);
-  }));
+  compiled.couplings.forEach((c, r) =>
+    c.model.ports.forEach((p, k) => {
+      const i = mechanism.bodyCoordinate[structure.bodyOf.get(p.member) ?? 0];
+      if (i < 0) return;
+      const a = structure.coordinates[i].axis;
+      const along = p.axis[0] * a[0] + p.axis[1] * a[1] + p.axis[2] * a[2];
+      if ((p.motion === 'slide') === (mechanism.motion[i] === 1)) share(p.member, state.couplings[r].port[k] * along);
+    }),
+  );
   const sources: SourceResult[] = [];
   compiled.sources.forEach((s) => {
     const k = [...state.inputCoordinate].indexOf(s.coordinate);
@@ -117,19 +135,36 @@ export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechani
     if (rest !== 0) put(m.id, rest, rest * r.rate);
     const f = flow.get(m.id) ?? { power: 0, load: 0 };
     const still = (structure.bodyOf.get(m.id) ?? 0) === 0;
-    return { member: m.id, motion: still ? 'still' : r.slide ? 'slide' : 'turn', speed: r.slide ? r.rate * 1e3 : r.rate * RPM, load: f.load / 2, power: f.power / 2 };
+    return {
+      member: m.id,
+      motion: still ? 'still' : r.slide ? 'slide' : 'turn',
+      speed: r.slide ? r.rate * 1e3 : r.rate * RPM,
+      load: f.load / 2,
+      power: f.power / 2,
+    };
   });
   const input = sources.reduce((s, x) => s + x.power, 0);
   const loss = state.couplings.reduce((s, c) => s + c.loss, 0);
   const output = -forces.loadPower;
   return {
-    lines, sources,
+    lines,
+    sources,
     couplings: compiled.couplings.map((c, r) => {
       const f = state.couplings[r];
-      return { coupling: c.coupling.id, speeds: Array.from(f.speed, (v, k) => (c.model.ports[k].motion === 'slide' ? v * 1e3 : v * RPM)), loads: [...f.port], loss: f.loss, tangential: Math.abs(f.tangential), radial: f.radial, axial: Math.abs(f.axial) };
+      return {
+        coupling: c.coupling.id,
+        speeds: Array.from(f.speed, (v, k) => (c.model.ports[k].motion === 'slide' ? v * 1e3 : v * RPM)),
+        loads: [...f.port],
+        loss: f.loss,
+        tangential: Math.abs(f.tangential),
+        radial: f.radial,
+        axial: Math.abs(f.axial),
+      };
     }),
     wanted: design.wanted.map((w) => judge(w, mechanism, forces, sources)),
-    input, output, loss,
+    input,
+    output,
+    loss,
     efficiency: input > 1e-12 && output > 0 ? output / input : undefined,
     findings,
   };
@@ -142,7 +177,15 @@ export function crankRadius(design: Design, source: Id): number | undefined {
   return e?.type === 'crank' ? num(e.radius) : undefined;
 }
 
-const UNITS: Record<string, string> = { speed: 'rev/min', 'linear-speed': 'mm/s', travel: 'mm', angle: 'deg', time: 's', 'input-torque': 'N·m', 'hand-force': 'N' };
+const UNITS: Record<string, string> = {
+  speed: 'rev/min',
+  'linear-speed': 'mm/s',
+  travel: 'mm',
+  angle: 'deg',
+  time: 's',
+  'input-torque': 'N·m',
+  'hand-force': 'N',
+};
 
 function judge(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[]): WantedResult {
   const unit = UNITS[w.type] ?? '';
@@ -180,4 +223,3 @@ function measure(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[
   if (w.type === 'angle') return turning ? span * 360 : 'this joint slides: ask for a travel';
   return rate === 0 ? 'nothing moves this joint' : span / (turning ? Math.abs(rate) / (2 * Math.PI) : Math.abs(rate) * 1e3);
 }
-

@@ -43,7 +43,7 @@ export function coordinateOf(s: Structure, ref: unknown): Coordinate | undefined
 /** The linear row of a coupling: its ports' terms, gathered by coordinate. */
 function rowOf(c: Coupling, m: CouplingModel): LinearRow {
   const terms: { coordinate: number; coefficient: PiRatio }[] = [];
-  for (const p of m.ports)
+  for (const p of m.ports) {
     for (const t of p.terms) {
       const k = piMul(p.coefficient, t.factor);
       const had = terms.find((x) => x.coordinate === t.coordinate && (x.coefficient.pi === k.pi || isZero(x.coefficient.q)));
@@ -51,6 +51,7 @@ function rowOf(c: Coupling, m: CouplingModel): LinearRow {
       if (had && sum) had.coefficient = sum;
       else terms.push({ coordinate: t.coordinate, coefficient: k });
     }
+  }
   return { coupling: c.id, terms: terms.filter((t) => !isZero(t.coefficient.q)), offset: m.offset };
 }
 
@@ -64,11 +65,15 @@ export function compile(design: Design): Compiled {
     elements.set(e.id, e);
     const member = structure.frames.get(e.member);
     if (!member) {
-      findings.push(finding('stop', 'element-member-missing', [e.id], `“${e.name}” is on a member that the design does not have: choose another`, 'member'));
+      findings.push(
+        finding('stop', 'element-member-missing', [e.id], `“${e.name}” is on a member that the design does not have: choose another`, 'member'),
+      );
       continue;
     }
     elementFrames.set(e.id, within(member, frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0]))));
-    for (const p of elementKind(e.type)?.problems?.(e) ?? []) findings.push(finding(p.severity, p.code, [e.id], `“${e.name}”: ${p.message}`, p.field));
+    for (const p of elementKind(e.type)?.problems?.(e) ?? []) {
+      findings.push(finding(p.severity, p.code, [e.id], `“${e.name}”: ${p.message}`, p.field));
+    }
   }
   const paths = new Paths(structure);
   const joints = new Map(design.joints.map((j) => [j.id, j]));
@@ -89,7 +94,18 @@ export function compile(design: Design): Compiled {
     travel: (m, c, d) => paths.travel(m, c, d),
     coordinate(ref) {
       const c = coordinateOf(structure, ref);
-      return c && { index: c.index, motion: c.motion === 'slide' ? 'slide' : 'turn', joint: c.joint, parent: c.joint.parent, child: c.joint.child, point: c.point, axis: c.axis, lead: c.lead };
+      return (
+        c && {
+          index: c.index,
+          motion: c.motion === 'slide' ? 'slide' : 'turn',
+          joint: c.joint,
+          parent: c.joint.parent,
+          child: c.joint.child,
+          point: c.point,
+          axis: c.axis,
+          lead: c.lead,
+        }
+      );
     },
   };
 
@@ -106,12 +122,32 @@ export function compile(design: Design): Compiled {
   const sources: CompiledSource[] = [];
   for (const source of design.sources) {
     const c = coordinateOf(structure, source.joint);
-    if (!c) findings.push(finding('stop', 'source-without-joint', [source.id], `source “${source.name}” drives no joint: choose the joint that it turns or pushes`, 'joint'));
-    else if (sources.some((s) => s.coordinate === c.index))
-      findings.push(finding('stop', 'sources-on-one-joint', [source.id, c.joint.id], `“${source.name}” drives a joint that another source drives already: choose another joint or remove one source`, 'joint'));
-    else sources.push({ source, coordinate: c.index });
+    if (!c) {
+      findings.push(
+        finding(
+          'stop',
+          'source-without-joint',
+          [source.id],
+          `source “${source.name}” drives no joint: choose the joint that it turns or pushes`,
+          'joint',
+        ),
+      );
+    } else if (sources.some((s) => s.coordinate === c.index)) {
+      findings.push(
+        finding(
+          'stop',
+          'sources-on-one-joint',
+          [source.id, c.joint.id],
+          `“${source.name}” drives a joint that another source drives already: choose another joint or remove one source`,
+          'joint',
+        ),
+      );
+    } else sources.push({ source, coordinate: c.index });
   }
-  const reduction = eliminate(structure.coordinates.length, rows, sources.map((s) => s.coordinate));
+  const reduction = eliminate(
+    structure.coordinates.length,
+    rows,
+    sources.map((s) => s.coordinate),
+  );
   return { design, structure, elementFrames, elements, couplings, rows, reduction, sources, findings, context };
 }
-

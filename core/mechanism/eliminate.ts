@@ -39,13 +39,15 @@ class Grades {
   }
   /** Root and the power of π of node i over the root's. */
   find(i: number): [number, number] {
-    let root = i, total = 0;
+    let root = i,
+      total = 0;
     while (this.up[root] !== root) {
       total += this.shift[root];
       root = this.up[root];
     }
-    for (let k = i, t = total; this.up[k] !== root && k !== root; ) {
-      const next = this.up[k], s = this.shift[k];
+    for (let k = i, t = total; this.up[k] !== root && k !== root;) {
+      const next = this.up[k],
+        s = this.shift[k];
       this.up[k] = root;
       this.shift[k] = t;
       t -= s;
@@ -55,7 +57,8 @@ class Grades {
   }
   /** Asks grade(b) − grade(a) = d. False where that contradicts what is known. */
   join(a: number, b: number, d: number): boolean {
-    const [ra, ga] = this.find(a), [rb, gb] = this.find(b);
+    const [ra, ga] = this.find(a),
+      [rb, gb] = this.find(b);
     if (ra === rb) return gb - ga === d;
     this.up[rb] = ra;
     this.shift[rb] = d + ga - gb;
@@ -78,11 +81,12 @@ export function eliminate(count: number, rows: readonly LinearRow[], driven: rea
   });
   const mixed: number[] = [];
   const ok: boolean[] = list.map((terms, k) => {
-    for (let i = 1; i < terms.length; i++)
+    for (let i = 1; i < terms.length; i++) {
       if (!grades.join(terms[0].coordinate, terms[i].coordinate, terms[0].coefficient.pi - terms[i].coefficient.pi)) {
         mixed.push(k);
         return false;
       }
+    }
     return true;
   });
 
@@ -106,19 +110,22 @@ export function eliminate(count: number, rows: readonly LinearRow[], driven: rea
     const hanging = users[p];
     users[p] = undefined;
     setSum(p, sum);
-    if (hanging) for (const i of hanging) {
-      const old = sums[i]!;
-      const c = old.get(p)!;
-      old.delete(p);
-      for (const [j, k] of sum) {
-        accumulate(old, j, mul(c, k));
-        if (old.has(j)) usersOf(j).add(i);
-        else users[j]?.delete(i);
+    if (hanging) {
+      for (const i of hanging) {
+        const old = sums[i]!;
+        const c = old.get(p)!;
+        old.delete(p);
+        for (const [j, k] of sum) {
+          accumulate(old, j, mul(c, k));
+          if (old.has(j)) usersOf(j).add(i);
+          else users[j]?.delete(i);
+        }
       }
     }
   };
 
-  const redundant: number[] = [], locking: number[] = [];
+  const redundant: number[] = [],
+    locking: number[] = [];
   list.forEach((terms, k) => {
     if (!ok[k]) return;
     const acc: Sum = new Map();
@@ -176,7 +183,8 @@ export function eliminate(count: number, rows: readonly LinearRow[], driven: rea
 
 /** Motion of coordinate i for one unit of coordinate j, exact; undefined where i does not follow from j alone. */
 export function exactRatio(r: Reduction, i: number, j: number): PiRatio | undefined {
-  const a = r.sums[i], b = r.sums[j];
+  const a = r.sums[i],
+    b = r.sums[j];
   if (a.size === 0) return whole(0);
   if (b.size !== a.size || b.size === 0) return undefined;
   let q: Ratio | undefined;
@@ -217,13 +225,15 @@ export function loopOf(rows: readonly LinearRow[], k: number, limit = 4000): num
     while (queue.length && steps++ < limit) {
       const c = queue.shift()!;
       if (c === ends[e]) break;
-      for (const row of at.get(c) ?? [])
-        for (const t of rows[row].terms)
+      for (const row of at.get(c) ?? []) {
+        for (const t of rows[row].terms) {
           if (!seen.has(t.coordinate)) {
             seen.add(t.coordinate);
             from.set(t.coordinate, [c, row]);
             queue.push(t.coordinate);
           }
+        }
+      }
     }
     for (let c = ends[e]; from.has(c); c = from.get(c)![0]) loop.add(from.get(c)![1]);
   }

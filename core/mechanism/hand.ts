@@ -31,7 +31,12 @@ export class Hand {
       const { lower, upper } = stopsOf(c);
       if (!lower && !upper) continue;
       const k = mechanism.scale[c.index];
-      this.limits.push({ index: c.index, lower: lower ? toNumber(lower) * k : -Infinity, upper: upper ? toNumber(upper) * k : Infinity, joint: c.joint.id });
+      this.limits.push({
+        index: c.index,
+        lower: lower ? toNumber(lower) * k : -Infinity,
+        upper: upper ? toNumber(upper) * k : Infinity,
+        joint: c.joint.id,
+      });
     }
   }
 
@@ -47,7 +52,8 @@ export class Hand {
     const m = this.mechanism;
     const k = m.scale[coordinate];
     const { lower, upper } = this.interval(coordinate);
-    let goal = value, held: Held | undefined;
+    let goal = value,
+      held: Held | undefined;
     if (upper && goal > upper.at * k) {
       goal = upper.at * k;
       held = upper;
@@ -63,7 +69,9 @@ export class Hand {
     if (state === 'ok' && !over) return { value: m.q[coordinate], held };
     // Halve the way to the first stop or dead point; bounded.
     this.step(coordinate, from);
-    let good = from, bad = goal, hit = over;
+    let good = from,
+      bad = goal,
+      hit = over;
     for (let i = 0; i < 40 && Math.abs(bad - good) > 1e-9; i++) {
       const mid = (good + bad) / 2;
       const s = this.step(coordinate, mid);

@@ -108,7 +108,8 @@ export class Mechanism {
     movable.forEach((f, k) => (this.freeColumn[f] = k));
     this.start = new Int32Array(n + 1);
     this.constant = new Float64Array(n);
-    const columns: number[] = [], values: number[] = [];
+    const columns: number[] = [],
+      values: number[] = [];
     for (let i = 0; i < n; i++) {
       for (const j of reduction.sums[i].keys()) {
         const c = coefficient(reduction, i, j) * this.scale[i];
@@ -127,9 +128,16 @@ export class Mechanism {
     this.closures = structure.closures.map((cl) => {
       const rowsOf = this.loopRows(cl.reached, cl.child);
       const made: ClosureRows = {
-        joint: cl.joint.id, reached: cl.reached, child: cl.child, root: rowsOf.root,
-        px: cl.frame.o[0] * MM, py: cl.frame.o[1] * MM, pz: cl.frame.o[2] * MM,
-        position: rowsOf.position, rotation: rowsOf.rotation, rows: (rowsOf.position.length + rowsOf.rotation.length) / 3,
+        joint: cl.joint.id,
+        reached: cl.reached,
+        child: cl.child,
+        root: rowsOf.root,
+        px: cl.frame.o[0] * MM,
+        py: cl.frame.o[1] * MM,
+        pz: cl.frame.o[2] * MM,
+        position: rowsOf.position,
+        rotation: rowsOf.rotation,
+        rows: (rowsOf.position.length + rowsOf.rotation.length) / 3,
       };
       row += made.rows;
       return made;
@@ -140,7 +148,7 @@ export class Mechanism {
       this.mixed.push({
         start: row++,
         coordinate: Int32Array.from(t, (x) => x.coordinate),
-        value: Float64Array.from(t, (x) => (piToNumber(x.coefficient) / this.scale[x.coordinate])),
+        value: Float64Array.from(t, (x) => piToNumber(x.coefficient) / this.scale[x.coordinate]),
       });
     }
     this.linear = row === 0;
@@ -168,8 +176,11 @@ export class Mechanism {
     const turning = loop.find((i) => this.motion[i] !== 1);
     const all = Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1);
     if (turning === undefined) return { root, position: all, rotation: new Float64Array(0) };
-    const a = this.axis, t = 3 * turning;
-    const nx = a[t], ny = a[t + 1], nz = a[t + 2];
+    const a = this.axis,
+      t = 3 * turning;
+    const nx = a[t],
+      ny = a[t + 1],
+      nz = a[t + 2];
     const planar = loop.every((i) => {
       const k = 3 * i;
       const along = a[k] * nx + a[k + 1] * ny + a[k + 2] * nz;
@@ -224,7 +235,22 @@ export class Mechanism {
       const k = 3 * i;
       const m = motion[i];
       if (m === 1) slideAlong(t, PLACEMENT * b, t, PLACEMENT * parentOf[b], axis[k], axis[k + 1], axis[k + 2], q[i]);
-      else turnAbout(t, PLACEMENT * b, t, PLACEMENT * parentOf[b], axis[k], axis[k + 1], axis[k + 2], point[k], point[k + 1], point[k + 2], q[i], m === 2 ? lead[i] * q[i] : 0);
+      else {
+        turnAbout(
+          t,
+          PLACEMENT * b,
+          t,
+          PLACEMENT * parentOf[b],
+          axis[k],
+          axis[k + 1],
+          axis[k + 2],
+          point[k],
+          point[k + 1],
+          point[k + 2],
+          q[i],
+          m === 2 ? lead[i] * q[i] : 0,
+        );
+      }
     }
   }
 
@@ -236,7 +262,9 @@ export class Mechanism {
       const k = 3 * i;
       const p = PLACEMENT * parentOf[b];
       moveVector(axisNow, k, t, p, axis[k], axis[k + 1], axis[k + 2]);
-      for (let r = 0; r < 3; r++) pointNow[k + r] = t[p + 4 * r] * point[k] + t[p + 4 * r + 1] * point[k + 1] + t[p + 4 * r + 2] * point[k + 2] + t[p + 4 * r + 3];
+      for (let r = 0; r < 3; r++) {
+        pointNow[k + r] = t[p + 4 * r] * point[k] + t[p + 4 * r + 1] * point[k + 1] + t[p + 4 * r + 2] * point[k + 2] + t[p + 4 * r + 3];
+      }
     }
   }
 
@@ -248,11 +276,17 @@ export class Mechanism {
     for (let b = end; b !== c.root; b = this.parentOf[b]) {
       const i = this.bodyCoordinate[b];
       const k = 3 * i;
-      const ax = a[k], ay = a[k + 1], az = a[k + 2];
-      let vx = 0, vy = 0, vz = 0;
+      const ax = a[k],
+        ay = a[k + 1],
+        az = a[k + 2];
+      let vx = 0,
+        vy = 0,
+        vz = 0;
       const m = this.motion[i];
       if (m !== 1) {
-        const dx = x - o[k], dy = y - o[k + 1], dz = z - o[k + 2];
+        const dx = x - o[k],
+          dy = y - o[k + 1],
+          dz = z - o[k + 2];
         vx = ay * dz - az * dy;
         vy = az * dx - ax * dz;
         vz = ax * dy - ay * dx;
@@ -264,9 +298,11 @@ export class Mechanism {
         vz += az * l;
       }
       for (let r = 0; r < np; r++) J[(row + r) * n + i] += s * (dirs[3 * r] * vx + dirs[3 * r + 1] * vy + dirs[3 * r + 2] * vz);
-      if (m !== 1) for (let r = 0; r < nr; r++) {
-        const d = 3 * (np + r);
-        J[(row + np + r) * n + i] += s * ARM * (dirs[d] * ax + dirs[d + 1] * ay + dirs[d + 2] * az);
+      if (m !== 1) {
+        for (let r = 0; r < nr; r++) {
+          const d = 3 * (np + r);
+          J[(row + np + r) * n + i] += s * ARM * (dirs[d] * ax + dirs[d + 1] * ay + dirs[d + 2] * az);
+        }
       }
     }
   }
@@ -281,25 +317,38 @@ export class Mechanism {
     this.updateAxes();
     let row = 0;
     for (const c of this.closures) {
-      const np = c.position.length, nr = c.rotation.length;
+      const np = c.position.length,
+        nr = c.rotation.length;
       for (let k = 0; k < np; k += 3) moveVector(dirs, k, t, PLACEMENT * c.root, c.position[k], c.position[k + 1], c.position[k + 2]);
       for (let k = 0; k < nr; k += 3) moveVector(dirs, np + k, t, PLACEMENT * c.root, c.rotation[k], c.rotation[k + 1], c.rotation[k + 2]);
-      const A = PLACEMENT * c.reached, B = PLACEMENT * c.child;
+      const A = PLACEMENT * c.reached,
+        B = PLACEMENT * c.child;
       for (let k = 0; k < 3; k++) {
         tip[k] = t[A + 4 * k] * c.px + t[A + 4 * k + 1] * c.py + t[A + 4 * k + 2] * c.pz + t[A + 4 * k + 3];
         tip[3 + k] = t[B + 4 * k] * c.px + t[B + 4 * k + 1] * c.py + t[B + 4 * k + 2] * c.pz + t[B + 4 * k + 3];
       }
       // Half the sum of cross products of matching axes: the rotation error, sin of the angle about its axis.
-      let ex = 0, ey = 0, ez = 0;
+      let ex = 0,
+        ey = 0,
+        ez = 0;
       for (let k = 0; k < 3; k++) {
-        const bx = t[B + k], by = t[B + 4 + k], bz = t[B + 8 + k], ax = t[A + k], ay = t[A + 4 + k], az = t[A + 8 + k];
+        const bx = t[B + k],
+          by = t[B + 4 + k],
+          bz = t[B + 8 + k],
+          ax = t[A + k],
+          ay = t[A + 4 + k],
+          az = t[A + 8 + k];
         ex += 0.5 * (by * az - bz * ay);
         ey += 0.5 * (bz * ax - bx * az);
         ez += 0.5 * (bx * ay - by * ax);
       }
-      for (let k = 0; k < np / 3; k++) r[row + k] = dirs[3 * k] * (tip[0] - tip[3]) + dirs[3 * k + 1] * (tip[1] - tip[4]) + dirs[3 * k + 2] * (tip[2] - tip[5]);
+      for (let k = 0; k < np / 3; k++) {
+        r[row + k] = dirs[3 * k] * (tip[0] - tip[3]) + dirs[3 * k + 1] * (tip[1] - tip[4]) + dirs[3 * k + 2] * (tip[2] - tip[5]);
+      }
       for (let k = 0; k < nr / 3; k++) r[row + np / 3 + k] = ARM * (dirs[np + 3 * k] * ex + dirs[np + 3 * k + 1] * ey + dirs[np + 3 * k + 2] * ez);
-      const mx = (tip[0] + tip[3]) / 2, my = (tip[1] + tip[4]) / 2, mz = (tip[2] + tip[5]) / 2;
+      const mx = (tip[0] + tip[3]) / 2,
+        my = (tip[1] + tip[4]) / 2,
+        mz = (tip[2] + tip[5]) / 2;
       this.addChain(row, c, c.reached, 1, mx, my, mz, dirs);
       this.addChain(row, c, c.child, -1, mx, my, mz, dirs);
       row += c.rows;
@@ -401,11 +450,12 @@ export class Mechanism {
     const nc = this.linear ? 0 : this.residuals.length;
     if (nc) this.constraints();
     solver.begin(nc + coordinates.length, nf);
-    for (let k = 0; k < nc; k++)
+    for (let k = 0; k < nc; k++) {
       for (let i = 0; i < this.count; i++) {
         const d = this.jacobian[k * this.count + i];
         if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[k * nf + this.column[e]] += d * this.value[e];
       }
+    }
     for (let k = 0; k < coordinates.length; k++) {
       const i = coordinates[k];
       const w = this.motion[i] === 1 ? 1 : ARM;
@@ -425,12 +475,17 @@ export class Mechanism {
     const solver = new LeastSquares(nc + held.length, Math.max(1, nf));
     if (nc) this.constraints();
     solver.begin(nc + held.length, nf);
-    for (let k = 0; k < nc; k++)
+    for (let k = 0; k < nc; k++) {
       for (let i = 0; i < this.count; i++) {
         const d = this.jacobian[k * this.count + i];
         if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[k * nf + this.column[e]] += d * this.value[e];
       }
-    for (let k = 0; k < held.length; k++) for (let e = this.start[held[k]]; e < this.start[held[k] + 1]; e++) solver.a[(nc + k) * nf + this.column[e]] += this.value[e] * (this.motion[held[k]] === 1 ? 1 : ARM);
+    }
+    for (let k = 0; k < held.length; k++) {
+      for (let e = this.start[held[k]]; e < this.start[held[k] + 1]; e++) {
+        solver.a[(nc + k) * nf + this.column[e]] += this.value[e] * (this.motion[held[k]] === 1 ? 1 : ARM);
+      }
+    }
     if (nf === 0) return [];
     solver.factor(1e-9);
     return solver.nullSpace();

@@ -25,18 +25,38 @@ export function mobility(mechanism: Mechanism): Mobility {
   };
   for (const k of reduction.locking) {
     const loop = loopOf(rows, k);
-    findings.push(finding('stop', 'couplings-contradict', loop.map((i) => rows[i].coupling),
-      loop.length > 1
-        ? `${list(loop.map(nameOfCoupling))} cannot all hold: round this loop the ratios do not close, so nothing in it can turn; change a tooth count or take one coupling out`
-        : `${nameOfCoupling(k)} ties members that cannot move, so it locks them; take it out or free one of them`));
+    findings.push(
+      finding(
+        'stop',
+        'couplings-contradict',
+        loop.map((i) => rows[i].coupling),
+        loop.length > 1
+          ? `${list(loop.map(nameOfCoupling))} cannot all hold: round this loop the ratios do not close, so nothing in it can turn; change a tooth count or take one coupling out`
+          : `${nameOfCoupling(k)} ties members that cannot move, so it locks them; take it out or free one of them`,
+      ),
+    );
   }
   for (const k of reduction.redundant) {
     const loop = loopOf(rows, k);
-    findings.push(finding('note', 'coupling-redundant', loop.map((i) => rows[i].coupling), `${nameOfCoupling(k)} repeats what ${list(loop.filter((i) => i !== k).map(nameOfCoupling)) || 'its members'} say already: the forces round this loop depend on fits and cannot be told apart`));
+    findings.push(
+      finding(
+        'note',
+        'coupling-redundant',
+        loop.map((i) => rows[i].coupling),
+        `${nameOfCoupling(k)} repeats what ${list(loop.filter((i) => i !== k).map(nameOfCoupling)) || 'its members'} say already: the forces round this loop depend on fits and cannot be told apart`,
+      ),
+    );
   }
   for (const c of reduction.overdriven) {
     const s = sources.find((x) => x.coordinate === c)!;
-    findings.push(finding('stop', 'two-sources-one-freedom', [s.source.id], `“${s.source.name}” drives a freedom that ${reduction.sums[c].size ? 'other sources drive already' : 'the couplings hold fast'}: remove it or free what it drives`));
+    findings.push(
+      finding(
+        'stop',
+        'two-sources-one-freedom',
+        [s.source.id],
+        `“${s.source.name}” drives a freedom that ${reduction.sums[c].size ? 'other sources drive already' : 'the couplings hold fast'}: remove it or free what it drives`,
+      ),
+    );
   }
   const all = mechanism.freedoms([]);
   const held = sources.map((s) => s.coordinate).filter((c) => !reduction.overdriven.includes(c));
@@ -58,7 +78,16 @@ export function mobility(mechanism: Mechanism): Mobility {
   for (const f of undriven) {
     const shown = f.members.slice(0, 6).map(structure.nameOf);
     const names = list(f.members.length > 6 ? [...shown, `${f.members.length - 6} more`] : shown);
-    findings.push(finding('caution', 'freedom-undriven', f.members, f.members.length > 1 ? `${names} move together and nothing drives them: give one of them a source, or couple them to a member that is driven` : `${names} can move and nothing drives it: give it a source, a coupling, or a fixed joint`));
+    findings.push(
+      finding(
+        'caution',
+        'freedom-undriven',
+        f.members,
+        f.members.length > 1
+          ? `${names} move together and nothing drives them: give one of them a source, or couple them to a member that is driven`
+          : `${names} can move and nothing drives it: give it a source, a coupling, or a fixed joint`,
+      ),
+    );
   }
   return { freedoms: all.length, undriven, findings };
 }

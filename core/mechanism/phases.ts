@@ -20,7 +20,15 @@ export function phaseFindings(compiled: Compiled): Finding[] {
     const p = model.phase;
     if (!p || !Number.isFinite(p.add) || Math.abs(p.add) <= TOLERANCE * p.period) continue;
     const e = compiled.elements.get(p.element)!;
-    out.push(finding('caution', 'phase-off', [coupling.id, p.element], `“${coupling.name ?? coupling.id}”: teeth do not stand in spaces; ${p.unit === 'deg' ? 'turn' : 'shift'} “${e.name}” by ${Number(p.add.toFixed(4))}${p.unit === 'deg' ? '°' : ' mm'}`, 'phase'));
+    out.push(
+      finding(
+        'caution',
+        'phase-off',
+        [coupling.id, p.element],
+        `“${coupling.name ?? coupling.id}”: teeth do not stand in spaces; ${p.unit === 'deg' ? 'turn' : 'shift'} “${e.name}” by ${Number(p.add.toFixed(4))}${p.unit === 'deg' ? '°' : ' mm'}`,
+        'phase',
+      ),
+    );
   }
   return out;
 }
@@ -49,13 +57,24 @@ export function setPhases(design: Design, only?: ReadonlySet<Id>): { design: Des
     const c = compiled.couplings.find((x) => x.coupling.id === id);
     const p = c?.model.phase;
     if (!c || !p || !Number.isFinite(p.add)) continue;
-    const a = c.coupling.a as Id, b = c.coupling.b as Id;
+    const a = c.coupling.a as Id,
+      b = c.coupling.b as Id;
     const needs = Math.abs(p.add) > TOLERANCE * p.period * 1e-3;
     if (needs && fixed.has(b) && fixed.has(a)) {
-      if (Math.abs(p.add) > TOLERANCE * p.period)
-        findings.push(finding('stop', 'phase-loop', [id, a, b], `“${c.coupling.name ?? id}” closes a loop of meshes in which teeth cannot all stand in spaces: it is off by ${Number(p.add.toFixed(4))}${p.unit === 'deg' ? '°' : ' mm'}; change a tooth count or an angle of the loop`));
+      if (Math.abs(p.add) > TOLERANCE * p.period) {
+        findings.push(
+          finding(
+            'stop',
+            'phase-loop',
+            [id, a, b],
+            `“${c.coupling.name ?? id}” closes a loop of meshes in which teeth cannot all stand in spaces: it is off by ${Number(p.add.toFixed(4))}${p.unit === 'deg' ? '°' : ' mm'}; change a tooth count or an angle of the loop`,
+          ),
+        );
+      }
     } else if (needs) {
-      let element = b, add = p.add, unit = p.unit;
+      let element = b,
+        add = p.add,
+        unit = p.unit;
       if (fixed.has(b)) {
         // Turn the other wheel instead, by the same part of a pitch.
         element = a;

@@ -28,7 +28,8 @@ export const toExactUnit = (c: Coordinate, value: Exact): Ratio => (c.motion ===
 export function stopsOf(c: Coordinate): { lower?: Ratio; upper?: Ratio; home?: Ratio } {
   const j = c.joint;
   const read = (v: unknown): Ratio | undefined => (v === undefined || v === null ? undefined : toExactUnit(c, v as Exact));
-  let lower = read(j.lower), upper = read(j.upper);
+  let lower = read(j.lower),
+    upper = read(j.upper);
   if (lower && upper && sub(upper, lower).n < 0n) [lower, upper] = [upper, lower];
   return { lower, upper, home: read(j.home) };
 }
@@ -40,11 +41,25 @@ export function stopFindings(compiled: Compiled): Finding[] {
     if (c.order !== 0) continue;
     const { lower, upper, home } = stopsOf(c);
     const name = `“${c.joint.name ?? c.joint.id}”`;
-    if (home && ((lower && sub(home, lower).n < 0n) || (upper && sub(upper, home).n < 0n)))
+    if (home && ((lower && sub(home, lower).n < 0n) || (upper && sub(upper, home).n < 0n))) {
       out.push(finding('stop', 'home-outside-stops', [c.joint.id], `joint ${name}: home lies outside its stops; move home or the stop`, 'home'));
-    if (lower && upper && sub(upper, lower).n === 0n) out.push(finding('caution', 'no-travel', [c.joint.id], `joint ${name}: both stops are at the same place, so nothing can move`, 'upper'));
-    if ((lower && lower.n > 0n) || (upper && upper.n < 0n))
-      if (!home) out.push(finding('note', 'reference-outside-stops', [c.joint.id], `joint ${name}: its reference position lies outside its stops; turning begins at the nearer stop`, 'lower'));
+    }
+    if (lower && upper && sub(upper, lower).n === 0n) {
+      out.push(finding('caution', 'no-travel', [c.joint.id], `joint ${name}: both stops are at the same place, so nothing can move`, 'upper'));
+    }
+    if ((lower && lower.n > 0n) || (upper && upper.n < 0n)) {
+      if (!home) {
+        out.push(
+          finding(
+            'note',
+            'reference-outside-stops',
+            [c.joint.id],
+            `joint ${name}: its reference position lies outside its stops; turning begins at the nearer stop`,
+            'lower',
+          ),
+        );
+      }
+    }
   }
   return out;
 }
@@ -74,4 +89,3 @@ export function mapStops(compiled: Compiled, driving: number): Interval {
   }
   return out;
 }
-

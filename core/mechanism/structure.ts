@@ -63,14 +63,30 @@ export function structureOf(design: Design): Structure {
     const known = (id: Id): boolean => id === FRAME || members.has(id);
     if (!kind) continue;
     if (!known(j.parent) || !known(j.child)) {
-      findings.push(finding('stop', 'joint-member-missing', [j.id], `joint “${j.name ?? j.id}” names a member that the design does not have: choose ${known(j.parent) ? 'what it carries' : 'what carries it'}`, known(j.parent) ? 'child' : 'parent'));
+      findings.push(
+        finding(
+          'stop',
+          'joint-member-missing',
+          [j.id],
+          `joint “${j.name ?? j.id}” names a member that the design does not have: choose ${known(j.parent) ? 'what it carries' : 'what carries it'}`,
+          known(j.parent) ? 'child' : 'parent',
+        ),
+      );
       continue;
     }
     if (j.parent === j.child) {
-      findings.push(finding('stop', 'joint-same-member', [j.id, j.child], `joint “${j.name ?? j.id}” carries ${nameOf(j.child)} on itself: choose another carrying member`, 'parent'));
+      findings.push(
+        finding(
+          'stop',
+          'joint-same-member',
+          [j.id, j.child],
+          `joint “${j.name ?? j.id}” carries ${nameOf(j.child)} on itself: choose another carrying member`,
+          'parent',
+        ),
+      );
       continue;
     }
-    const local = j.axis ?? j.up ? frameOf(j.at ?? [0, 0, 0], j.axis, j.up) : { ...WORLD, o: j.at ?? ([0, 0, 0] as Vec3) };
+    const local = (j.axis ?? j.up) ? frameOf(j.at ?? [0, 0, 0], j.axis, j.up) : { ...WORLD, o: j.at ?? ([0, 0, 0] as Vec3) };
     jointFrames.set(j.id, within(frames.get(j.child)!, local));
     usable.push(j);
   }
@@ -89,8 +105,16 @@ export function structureOf(design: Design): Structure {
     const made: Coordinate[] = [];
     for (const { freedom, order } of reversed ? [...freedoms].reverse() : freedoms) {
       const c: Coordinate = {
-        index: base + order, joint: j, order, motion: freedom.motion, label: freedom.label, point: f.o, axis: f[freedom.axis],
-        parent: body, body: 0, sign: reversed ? -1 : 1,
+        index: base + order,
+        joint: j,
+        order,
+        motion: freedom.motion,
+        label: freedom.label,
+        point: f.o,
+        axis: f[freedom.axis],
+        parent: body,
+        body: 0,
+        sign: reversed ? -1 : 1,
       };
       if (freedom.motion === 'helix') {
         const lead = piRatio(exactly(j.lead as number | string));
@@ -131,7 +155,14 @@ export function structureOf(design: Design): Structure {
   grow();
   for (const m of design.members) {
     if (bodyOf.has(m.id)) continue;
-    findings.push(finding('stop', 'member-not-carried', [m.id], `nothing carries “${m.name}”: give it a joint to the frame or to a member that is carried; until then it stands still`));
+    findings.push(
+      finding(
+        'stop',
+        'member-not-carried',
+        [m.id],
+        `nothing carries “${m.name}”: give it a joint to the frame or to a member that is carried; until then it stands still`,
+      ),
+    );
     bodyOf.set(m.id, 0);
     queue.push(m.id);
     grow();
@@ -173,10 +204,12 @@ export class Paths {
       if (!this.memberOfBody.has(b) || id === FRAME) this.memberOfBody.set(b, id);
       for (let k = b; k && !inTree.has(k); k = this.byBody[k].parent) inTree.add(k);
     }
-    for (const c of s.coordinates) if (inTree.has(c.body)) {
-      const list = this.children.get(c.parent);
-      if (list) list.push(c);
-      else this.children.set(c.parent, [c]);
+    for (const c of s.coordinates) {
+      if (inTree.has(c.body)) {
+        const list = this.children.get(c.parent);
+        if (list) list.push(c);
+        else this.children.set(c.parent, [c]);
+      }
     }
   }
 
@@ -191,11 +224,12 @@ export class Paths {
         seen.add(up.parent);
         queue.push(up.parent);
       }
-      for (const down of this.children.get(b) ?? [])
+      for (const down of this.children.get(b) ?? []) {
         if (!seen.has(down.body) && keepsLine(down, line)) {
           seen.add(down.body);
           queue.push(down.body);
         }
+      }
     }
     return seen;
   }
@@ -208,10 +242,12 @@ export class Paths {
   }
 
   carrier(memberA: Id, lineA: readonly [Vec3, Vec3], memberB: Id, lineB: readonly [Vec3, Vec3]): Id | undefined {
-    const a = this.s.bodyOf.get(memberA)!, b = this.s.bodyOf.get(memberB)!;
+    const a = this.s.bodyOf.get(memberA)!,
+      b = this.s.bodyOf.get(memberB)!;
     const high = this.climb(a, lineA);
     if (high !== a && high !== b && high === this.climb(b, lineB) && this.memberOfBody.has(high)) return this.memberOfBody.get(high);
-    const inA = this.still(a, lineA), inB = this.still(b, lineB);
+    const inA = this.still(a, lineA),
+      inB = this.still(b, lineB);
     let best: number | undefined;
     const worth = (k: number): number => (k === a || k === b ? -1e6 : 0) + this.depth[k];
     for (const k of inA) if (inB.has(k) && this.memberOfBody.has(k) && (best === undefined || worth(k) > worth(best))) best = k;
@@ -220,7 +256,8 @@ export class Paths {
 
   /** Coordinates on the way from carrier to member, with +1 or −1 for the sense in which each moves the member. */
   private path(member: Id, carrier: Id): [Coordinate, number][] {
-    let m = this.s.bodyOf.get(member)!, c = this.s.bodyOf.get(carrier)!;
+    let m = this.s.bodyOf.get(member)!,
+      c = this.s.bodyOf.get(carrier)!;
     const out: [Coordinate, number][] = [];
     while (m !== c) {
       if (this.depth[m] >= this.depth[c]) {

@@ -20,7 +20,10 @@ export class LeastSquares {
   private readonly tau: Float64Array;
   private readonly norms: Float64Array;
 
-  constructor(readonly maxRows: number, readonly maxCols: number) {
+  constructor(
+    readonly maxRows: number,
+    readonly maxCols: number,
+  ) {
     this.a = new Float64Array(Math.max(1, maxRows * maxCols));
     this.b = new Float64Array(Math.max(1, maxRows));
     this.x = new Float64Array(Math.max(1, maxCols));

@@ -14,21 +14,39 @@ export function setIdentity(t: Float64Array, at: number): void {
  * Point and axis are constants of the joint, stated in the reference position. Angles rad, lengths m.
  */
 export function turnAbout(
-  out: Float64Array, o: number, par: Float64Array, b: number,
-  ax: number, ay: number, az: number, px: number, py: number, pz: number, angle: number, travel: number,
+  out: Float64Array,
+  o: number,
+  par: Float64Array,
+  b: number,
+  ax: number,
+  ay: number,
+  az: number,
+  px: number,
+  py: number,
+  pz: number,
+  angle: number,
+  travel: number,
 ): void {
   const c = Math.cos(angle);
   const s = Math.sin(angle);
   const k = 1 - c;
-  const m00 = c + ax * ax * k, m01 = ax * ay * k - az * s, m02 = ax * az * k + ay * s;
-  const m10 = ay * ax * k + az * s, m11 = c + ay * ay * k, m12 = ay * az * k - ax * s;
-  const m20 = az * ax * k - ay * s, m21 = az * ay * k + ax * s, m22 = c + az * az * k;
+  const m00 = c + ax * ax * k,
+    m01 = ax * ay * k - az * s,
+    m02 = ax * az * k + ay * s;
+  const m10 = ay * ax * k + az * s,
+    m11 = c + ay * ay * k,
+    m12 = ay * az * k - ax * s;
+  const m20 = az * ax * k - ay * s,
+    m21 = az * ay * k + ax * s,
+    m22 = c + az * az * k;
   const tx = px - (m00 * px + m01 * py + m02 * pz) + ax * travel;
   const ty = py - (m10 * px + m11 * py + m12 * pz) + ay * travel;
   const tz = pz - (m20 * px + m21 * py + m22 * pz) + az * travel;
   for (let r = 0; r < 3; r++) {
     const i = b + 4 * r;
-    const x = par[i], y = par[i + 1], z = par[i + 2];
+    const x = par[i],
+      y = par[i + 1],
+      z = par[i + 2];
     const j = o + 4 * r;
     out[j] = x * m00 + y * m10 + z * m20;
     out[j + 1] = x * m01 + y * m11 + z * m21;
@@ -38,9 +56,7 @@ export function turnAbout(
 }
 
 /** out = parent moved by `travel` along the unit vector a, which is stated in the reference position. */
-export function slideAlong(
-  out: Float64Array, o: number, par: Float64Array, b: number, ax: number, ay: number, az: number, travel: number,
-): void {
+export function slideAlong(out: Float64Array, o: number, par: Float64Array, b: number, ax: number, ay: number, az: number, travel: number): void {
   for (let r = 0; r < 3; r++) {
     const i = b + 4 * r;
     const j = o + 4 * r;

@@ -32,8 +32,12 @@ export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
   const from = way.lower?.at ?? Math.min(0, (way.upper?.at ?? open) - open);
   const to = way.upper?.at ?? from + open;
   const out: Sweep = {
-    position: new Float64Array(frames), time: new Float64Array(frames), input: new Float64Array(frames), worst: 0,
-    values: Array.from({ length: m.count }, () => new Float64Array(frames)), speeds: Array.from({ length: m.count }, () => new Float64Array(frames)),
+    position: new Float64Array(frames),
+    time: new Float64Array(frames),
+    input: new Float64Array(frames),
+    worst: 0,
+    values: Array.from({ length: m.count }, () => new Float64Array(frames)),
+    speeds: Array.from({ length: m.count }, () => new Float64Array(frames)),
   };
   const free = new Float64Array(m.freeCount);
   const slot = forces.state.inputCoordinate.indexOf(c);

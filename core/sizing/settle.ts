@@ -13,7 +13,8 @@ export interface SettleStep {
 const CLOSE = 1e-7;
 
 /** Elements that a coupling names, whatever its fields are called. */
-const named = (c: Record<string, unknown>): Id[] => Object.values(c).flatMap((v) => (typeof v === 'string' ? [v] : Array.isArray(v) ? v.filter((x): x is string => typeof x === 'string') : []));
+const named = (c: Record<string, unknown>): Id[] =>
+  Object.values(c).flatMap((v) => (typeof v === 'string' ? [v] : Array.isArray(v) ? v.filter((x): x is string => typeof x === 'string') : []));
 
 /**
  * Brings a train to its working distances and puts teeth into spaces, from the sources outward: each mesh moves its driven member, and
@@ -24,7 +25,18 @@ export function settle(design: Design): { design: Design; steps: SettleStep[] } 
   const steps: SettleStep[] = [];
   let current = design;
   const memberOf = new Map(design.elements.map((e) => [e.id, e.member]));
-  const ends = new Map(design.couplings.map((c) => [c.id, [...new Set(named(c).map((x) => memberOf.get(x)).filter((m): m is Id => !!m && m !== FRAME))]]));
+  const ends = new Map(
+    design.couplings.map((c) => [
+      c.id,
+      [
+        ...new Set(
+          named(c)
+            .map((x) => memberOf.get(x))
+            .filter((m): m is Id => !!m && m !== FRAME),
+        ),
+      ],
+    ]),
+  );
   const carriedBy = new Map<Id, Id>();
   for (const j of design.joints) if (!carriedBy.has(j.child)) carriedBy.set(j.child, j.parent);
   // Order of couplings from the sources, breadth first over members.
@@ -54,9 +66,11 @@ export function settle(design: Design): { design: Design; steps: SettleStep[] } 
     // What hangs behind: everything reachable over other couplings, and what the moved members carry.
     const moved = new Set<Id>([far[0]]);
     const near = ends.get(coupling)!.filter((x) => x !== far[0]);
-    for (let grew = true; grew; ) {
+    for (let grew = true; grew;) {
       grew = false;
-      for (const [id, e] of ends) if (id !== coupling && e.some((x) => moved.has(x))) for (const x of e) if (!moved.has(x) && !near.includes(x)) grew = !!moved.add(x);
+      for (const [id, e] of ends) {
+        if (id !== coupling && e.some((x) => moved.has(x))) for (const x of e) if (!moved.has(x) && !near.includes(x)) grew = !!moved.add(x);
+      }
       for (const [child, parent] of carriedBy) if (moved.has(parent) && !moved.has(child)) grew = !!moved.add(child);
     }
     current = { ...current, members: current.members.map((m) => (moved.has(m.id) ? { ...m, at: tidy(vadd(m.at ?? [0, 0, 0], move)) } : m)) };

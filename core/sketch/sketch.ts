@@ -15,7 +15,8 @@ const MOST_CURVES = 80;
 
 /** The direction that most gears turn about, seen along which a train shows its teeth. */
 function viewAxis(frames: Frame[]): Vec3 {
-  let best: Vec3 = [0, 1, 0], most = 0;
+  let best: Vec3 = [0, 1, 0],
+    most = 0;
   for (const f of frames) {
     const n = frames.filter((g) => norm(cross(f.z, g.z)) < 1e-6).length;
     if (n > most) [most, best] = [n, f.z];
@@ -33,10 +34,16 @@ function outlines(e: Element): { kind: 'gear' | 'rack' | 'body'; solid: Solid }[
   if (e.type === 'gear') {
     const g = gearOf(e);
     const teeth = gearOutline(g, (num(e.phase) * Math.PI) / 180, g.teeth > 60 ? { flank: 1, fillet: 1 } : COARSE);
-    const ring = g.internal ? [circle(Math.max(num(e.rim) / 2, g.rootRadius + 1.5 * g.module), 48)] : num(e.bore) > 0 ? [circle(num(e.bore) / 2, 24)] : [];
+    const ring = g.internal
+      ? [circle(Math.max(num(e.rim) / 2, g.rootRadius + 1.5 * g.module), 48)]
+      : num(e.bore) > 0
+        ? [circle(num(e.bore) / 2, 24)]
+        : [];
     return [teeth, ...ring].map((outline) => ({ kind: 'gear' as const, solid: { kind: 'prism' as const, outline, from: 0, to: 1 } }));
   }
-  if (e.type === 'rack') return [{ kind: 'rack', solid: { kind: 'prism', outline: rackOutline(rackOf(e), num(e.phase), { flank: 1, fillet: 1 }), from: 0, to: 1 } }];
+  if (e.type === 'rack') {
+    return [{ kind: 'rack', solid: { kind: 'prism', outline: rackOutline(rackOf(e), num(e.phase), { flank: 1, fillet: 1 }), from: 0, to: 1 } }];
+  }
   return (elementKind(e.type)?.shape(e) ?? []).map((solid) => ({ kind: 'body' as const, solid }));
 }
 
@@ -45,11 +52,16 @@ function shadow(s: Solid, f: Frame, view: Vec3): Vec3[] {
   if (s.kind === 'prism') {
     const pts: Vec3[] = [];
     const face = Math.abs(dot(f.z, view)) > 0.99;
-    for (const z of face ? [s.from] : [s.from, s.to]) for (let i = 0; i < s.outline.length; i += 2) pts.push(toWorldPoint(f, [s.outline[i], s.outline[i + 1], z]));
+    for (const z of face ? [s.from] : [s.from, s.to]) {
+      for (let i = 0; i < s.outline.length; i += 2) pts.push(toWorldPoint(f, [s.outline[i], s.outline[i + 1], z]));
+    }
     return pts;
   }
-  const rs = s.section.filter((_, i) => i % 2 === 0), zs = s.section.filter((_, i) => i % 2 === 1);
-  const r = Math.max(...rs), lo = Math.min(...zs), hi = Math.max(...zs);
+  const rs = s.section.filter((_, i) => i % 2 === 0),
+    zs = s.section.filter((_, i) => i % 2 === 1);
+  const r = Math.max(...rs),
+    lo = Math.min(...zs),
+    hi = Math.max(...zs);
   const ring = circle(r, 24);
   const pts: Vec3[] = [];
   for (const z of [lo, hi]) for (let i = 0; i < ring.length; i += 2) pts.push(toWorldPoint(f, [ring[i], ring[i + 1], z]));
@@ -77,13 +89,19 @@ function hull(points: [number, number][]): [number, number][] {
 /** Draws a design flat, seen along the axis that most of its gears turn about. Bodies go behind teeth. */
 export function sketch(design: Design): Sketch {
   const compiled = compile(design);
-  const frames = design.elements.filter((e) => e.type === 'gear').map((e) => compiled.elementFrames.get(e.id)).filter((f): f is Frame => !!f);
+  const frames = design.elements
+    .filter((e) => e.type === 'gear')
+    .map((e) => compiled.elementFrames.get(e.id))
+    .filter((f): f is Frame => !!f);
   const view = viewAxis(frames.slice(0, 200));
   const upish: Vec3 = Math.abs(view[2]) > 0.9 ? [0, 1, 0] : [0, 0, 1];
   const right = unit(cross(upish, view));
   const up = cross(view, right);
   const curves: Sketch['curves'] = [];
-  let x0 = Infinity, y0 = Infinity, x1 = -Infinity, y1 = -Infinity;
+  let x0 = Infinity,
+    y0 = Infinity,
+    x1 = -Infinity,
+    y1 = -Infinity;
   for (const e of design.elements) {
     const f = compiled.elementFrames.get(e.id);
     if (!f) continue;

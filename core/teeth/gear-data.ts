@@ -38,7 +38,9 @@ export function gearData(g: GearGiven): GearData {
   const side = g.internal ? -1 : 1;
   const thickness = (Math.PI * g.module) / 2 + side * 2 * g.shift * g.module * Math.tan(g.alpha) - g.thinning;
   return {
-    ...g, moduleT, alphaT,
+    ...g,
+    moduleT,
+    alphaT,
     pitchRadius: r,
     baseRadius: r * Math.cos(alphaT),
     tipRadius: r + side * g.addendum * g.module + g.shift * g.module - side * g.tipCut,
@@ -61,7 +63,10 @@ export const undercutLimit = (alpha: number, beta: number, shift: number, straig
 
 /** Span W over k teeth, mm: m cos α [(k − ½)π + z inv αt + 2 x tan α] (ISO 21771-1:2007, span measurement). */
 export function spanOverTeeth(g: GearData, k: number): number {
-  return g.module * Math.cos(g.alpha) * ((k - 0.5) * Math.PI + g.teeth * involute(g.alphaT) + 2 * g.shift * Math.tan(g.alpha)) - g.thinning * Math.cos(g.alpha);
+  return (
+    g.module * Math.cos(g.alpha) * ((k - 0.5) * Math.PI + g.teeth * involute(g.alphaT) + 2 * g.shift * Math.tan(g.alpha)) -
+    g.thinning * Math.cos(g.alpha)
+  );
 }
 
 /** The usual number of teeth to span: nearest whole of z α/180° + ½ for spur gears, by the virtual number of teeth for helical ones. */

@@ -23,7 +23,7 @@ interface Side {
 function externalSide(g: GearData, d: Detail): Side {
   const { pitchRadius: r, baseRadius: rb, tipRadius: ra, alphaT, moduleT, module: m, teeth: z } = g;
   const tan = Math.tan(alphaT);
-  const halfCutter = (Math.PI * moduleT) / 4 + (g.thinning / Math.cos(g.beta)) / 2;
+  const halfCutter = (Math.PI * moduleT) / 4 + g.thinning / Math.cos(g.beta) / 2;
   const reach = g.dedendum * m;
   // A corner too round for the cutter's tip is replaced by the full radius that fits.
   const room = (halfCutter - reach * tan) / ((1 - Math.sin(alphaT)) / Math.cos(alphaT));
@@ -34,7 +34,8 @@ function externalSide(g: GearData, d: Detail): Side {
   const trochoid = (phi: number): [number, number] => {
     const X = xc + r * phi;
     const len = Math.hypot(X, depth) || 1;
-    const px = X + (rho * X) / len, py = r - depth - (rho * depth) / len;
+    const px = X + (rho * X) / len,
+      py = r - depth - (rho * depth) / len;
     return [Math.hypot(px, py), Math.atan2(px, py) - phi];
   };
   const spaceAt = (ry: number): number => Math.PI / z - halfToothAt(g, ry);
@@ -51,7 +52,8 @@ function externalSide(g: GearData, d: Detail): Side {
     for (let i = 1; i <= steps; i++) {
       const phi = phi0 + ((phi1 - phi0) * i) / steps;
       if (trochoid(phi)[0] > rb && out(phi) >= 0) {
-        let lo = phi0 + ((phi1 - phi0) * (i - 1)) / steps, hi = phi;
+        let lo = phi0 + ((phi1 - phi0) * (i - 1)) / steps,
+          hi = phi;
         for (let k = 0; k < 50; k++) {
           const mid = (lo + hi) / 2;
           if (out(mid) >= 0) hi = mid;
@@ -62,7 +64,8 @@ function externalSide(g: GearData, d: Detail): Side {
       }
     }
   }
-  const radius: number[] = [], angle: number[] = [];
+  const radius: number[] = [],
+    angle: number[] = [];
   for (let i = 0; i <= d.fillet; i++) {
     const [ry, a] = trochoid(phi0 + ((phi1 - phi0) * i) / d.fillet);
     radius.push(ry);
@@ -72,7 +75,8 @@ function externalSide(g: GearData, d: Detail): Side {
   const tip = Math.max(start, pointedTip(g, ra));
   // Even steps of roll angle give even chord errors along the involute.
   const roll = (ry: number): number => Math.sqrt(Math.max(0, (ry / rb) ** 2 - 1));
-  const t0 = roll(start), t1 = roll(tip);
+  const t0 = roll(start),
+    t1 = roll(tip);
   for (let i = 1; i <= d.flank; i++) {
     const ry = rb * Math.hypot(1, t0 + ((t1 - t0) * i) / d.flank);
     radius.push(ry);
@@ -84,7 +88,8 @@ function externalSide(g: GearData, d: Detail): Side {
 /** The tip radius, or the radius at which the two flanks meet where that comes first. */
 export function pointedTip(g: GearData, ra: number): number {
   if (g.internal || halfToothAt(g, ra) >= 0) return ra;
-  let lo = g.pitchRadius, hi = ra;
+  let lo = g.pitchRadius,
+    hi = ra;
   for (let i = 0; i < 60; i++) {
     const mid = (lo + hi) / 2;
     if (halfToothAt(g, mid) >= 0) lo = mid;
@@ -100,7 +105,8 @@ function internalSide(g: GearData, d: Detail): Side {
   const spaceAt = (ry: number): number => Math.PI / z - halfToothAt(g, ry);
   const rho = Math.min(g.fillet * g.module, (rf - ra) * 0.3);
   const join = rf - rho;
-  const radius: number[] = [], angle: number[] = [];
+  const radius: number[] = [],
+    angle: number[] = [];
   const a1 = spaceAt(join);
   const round = Math.min(a1 * rf, rho);
   for (let i = 0; i <= d.fillet; i++) {
@@ -166,7 +172,8 @@ export function rackOutline(k: RackGiven, phase = 0, detail: Detail = FINE): num
   const p = Math.PI * mt;
   const tan = Math.tan(k.alpha) / Math.cos(k.beta);
   const alphaT = Math.atan(tan);
-  const ha = k.addendum * k.module, hf = k.dedendum * k.module;
+  const ha = k.addendum * k.module,
+    hf = k.dedendum * k.module;
   const room = (p / 4 - hf * tan) / ((1 - Math.sin(alphaT)) / Math.cos(alphaT));
   const rho = Math.max(0, Math.min(k.fillet * k.module, room));
   const first = -Math.floor(k.teeth / 2);
@@ -178,7 +185,8 @@ export function rackOutline(k: RackGiven, phase = 0, detail: Detail = FINE): num
     const t = alphaT + ((Math.PI / 2 - alphaT) * i) / detail.fillet;
     right.push([cx - rho * Math.cos(t), -hf + rho - rho * Math.sin(t)]);
   }
-  const x0 = phase + (first - 0.5) * p, x1 = phase + (first + k.teeth - 0.5) * p;
+  const x0 = phase + (first - 0.5) * p,
+    x1 = phase + (first + k.teeth - 0.5) * p;
   out.push(x0, -k.height, x1, -k.height);
   for (let n = k.teeth - 1; n >= 0; n--) {
     const c = phase + (first + n) * p;

@@ -15,24 +15,67 @@ interface Unit {
 }
 
 const u = (dim: Dimension, q: string, pi?: number): Unit => ({ dim, q: exactly(q), pi });
-const L: Dimension = [1, 0, 0, 0], M: Dimension = [0, 1, 0, 0], T: Dimension = [0, 0, 1, 0], A: Dimension = [0, 0, 0, 1];
-const FORCE: Dimension = [1, 1, -2, 0], ENERGY: Dimension = [2, 1, -2, 0], POWER: Dimension = [2, 1, -3, 0];
+const L: Dimension = [1, 0, 0, 0],
+  M: Dimension = [0, 1, 0, 0],
+  T: Dimension = [0, 0, 1, 0],
+  A: Dimension = [0, 0, 0, 1];
+const FORCE: Dimension = [1, 1, -2, 0],
+  ENERGY: Dimension = [2, 1, -2, 0],
+  POWER: Dimension = [2, 1, -3, 0];
 
 /** Base units: mm, kg, s, turn. The inch, pound and horsepower are the exact international ones. */
 const UNITS: Record<string, Unit> = {
-  mm: u(L, '1'), cm: u(L, '10'), m: u(L, '1000'), km: u(L, '1000000'), um: u(L, '0.001'), µm: u(L, '0.001'), in: u(L, '25.4'), ft: u(L, '304.8'), '"': u(L, '25.4'),
-  kg: u(M, '1'), g: u(M, '0.001'), t: u(M, '1000'), lb: u(M, '0.45359237'),
-  s: u(T, '1'), sec: u(T, '1'), ms: u(T, '0.001'), min: u(T, '60'), h: u(T, '3600'),
-  rev: u(A, '1'), turn: u(A, '1'), turns: u(A, '1'), deg: u(A, '1/360'), '°': u(A, '1/360'), rad: u(A, '1/2', -1),
-  rpm: u([0, 0, -1, 1], '1/60'), hz: u([0, 0, -1, 0], '1'),
-  N: u(FORCE, '1000'), kN: u(FORCE, '1000000'), lbf: u(FORCE, '4448.2216152605'), kgf: u(FORCE, '9806.65'),
-  J: u(ENERGY, '1000000'), W: u(POWER, '1000000'), kW: u(POWER, '1000000000'), hp: u(POWER, '745699871.582270220'), PS: u(POWER, '735498750'),
-  Nm: u(ENERGY, '1000000'), Nmm: u(ENERGY, '1000'), kNm: u(ENERGY, '1000000000'),
-  Pa: u([-1, 1, -2, 0], '1'), '%': u([0, 0, 0, 0], '0.01'),
+  mm: u(L, '1'),
+  cm: u(L, '10'),
+  m: u(L, '1000'),
+  km: u(L, '1000000'),
+  um: u(L, '0.001'),
+  µm: u(L, '0.001'),
+  in: u(L, '25.4'),
+  ft: u(L, '304.8'),
+  '"': u(L, '25.4'),
+  kg: u(M, '1'),
+  g: u(M, '0.001'),
+  t: u(M, '1000'),
+  lb: u(M, '0.45359237'),
+  s: u(T, '1'),
+  sec: u(T, '1'),
+  ms: u(T, '0.001'),
+  min: u(T, '60'),
+  h: u(T, '3600'),
+  rev: u(A, '1'),
+  turn: u(A, '1'),
+  turns: u(A, '1'),
+  deg: u(A, '1/360'),
+  '°': u(A, '1/360'),
+  rad: u(A, '1/2', -1),
+  rpm: u([0, 0, -1, 1], '1/60'),
+  hz: u([0, 0, -1, 0], '1'),
+  N: u(FORCE, '1000'),
+  kN: u(FORCE, '1000000'),
+  lbf: u(FORCE, '4448.2216152605'),
+  kgf: u(FORCE, '9806.65'),
+  J: u(ENERGY, '1000000'),
+  W: u(POWER, '1000000'),
+  kW: u(POWER, '1000000000'),
+  hp: u(POWER, '745699871.582270220'),
+  PS: u(POWER, '735498750'),
+  Nm: u(ENERGY, '1000000'),
+  Nmm: u(ENERGY, '1000'),
+  kNm: u(ENERGY, '1000000000'),
+  Pa: u([-1, 1, -2, 0], '1'),
+  '%': u([0, 0, 0, 0], '0.01'),
 };
 
 /** The units in which documents keep values, in terms of the ones above. */
-const CANONICAL: Record<string, string> = { 'kg/m3': 'kg/m^3', 'kg·m²': 'kg*m^2', 'N·m': 'N*m', '1/in': '1/in', 'm/s²': 'm/s^2', 'N·m/deg': 'N*m/deg' };
+const CANONICAL: Record<string, string> = {
+  'kg/m3': 'kg/m^3',
+  'kg·m²': 'kg*m^2',
+  'N·m': 'N*m',
+  '1/in': '1/in',
+  'm/s²': 'm/s^2',
+  'N·m/deg': 'N*m/deg',
+};
 
 interface Value {
   dim: Dimension;
@@ -78,20 +121,22 @@ class Reader {
         throw new Trouble('these cannot be added: their units differ');
       }
       if (op !== '+') w = { ...w, q: neg(w.q), float: w.float === undefined ? undefined : -w.float };
-      v = v.float !== undefined || w.float !== undefined || (v.pi !== w.pi && v.q.n !== 0n && w.q.n !== 0n)
-        ? { dim: v.dim, q: v.q, pi: 0, float: real(v) + real(w) }
-        : { dim: v.dim, q: add(v.q, w.q), pi: v.q.n === 0n ? w.pi : v.pi };
+      v =
+        v.float !== undefined || w.float !== undefined || (v.pi !== w.pi && v.q.n !== 0n && w.q.n !== 0n)
+          ? { dim: v.dim, q: v.q, pi: 0, float: real(v) + real(w) }
+          : { dim: v.dim, q: add(v.q, w.q), pi: v.q.n === 0n ? w.pi : v.pi };
     }
     return v;
   }
   private product(): Value {
-    let v = this.signed();
+    let v = this.withUnits(this.signed());
     for (;;) {
       const op = this.take('*', '×', '·', '/', '÷', ':');
-      if (op) {
-        const w = this.signed();
-        v = op === '*' || op === '×' || op === '·' ? times(v, w) : over(v, w);
-      } else return v;
+      if (!op) return v;
+      const w = this.signed();
+      const join = op === '*' || op === '×' || op === '·' ? times : over;
+      // "3/4 hp" is three quarters of a horsepower; "10 mm / 2 s" keeps the second unit with its own number.
+      v = isPlain(v.dim) && isPlain(w.dim) ? this.withUnits(join(v, w)) : join(v, this.withUnits(w));
     }
   }
   private signed(): Value {
@@ -115,10 +160,15 @@ class Reader {
       if (!isPlain(e.dim)) throw new Trouble('an exponent has no unit');
       v = raise(v, real(e));
     }
-    // A unit after a number, "5 mm", "3/4 hp", binds like a factor.
-    this.space();
-    if (/[A-Za-zµ°"%π]/.test(this.s[this.i] ?? '')) v = times(v, this.power());
     return v;
+  }
+  /** Units (or π) that follow without a sign between. */
+  private withUnits(v: Value): Value {
+    for (;;) {
+      this.space();
+      if (!/[A-Za-zµ°"%π]/.test(this.s[this.i] ?? '')) return v;
+      v = times(v, this.power());
+    }
   }
   private atom(): Value {
     this.space();
@@ -133,7 +183,9 @@ class Reader {
       return { dim: [0, 0, 0, 0], q: exactly(n[0].replace(',', '.')), pi: 0 };
     }
     const w = /^([A-Za-zµ]+|[°"%π])/.exec(this.s.slice(this.i));
-    if (!w) throw new Trouble(this.i >= this.s.length ? 'something is missing at the end' : `“${this.s.slice(this.i, this.i + 12)}” is not understood`);
+    if (!w) {
+      throw new Trouble(this.i >= this.s.length ? 'something is missing at the end' : `“${this.s.slice(this.i, this.i + 12)}” is not understood`);
+    }
     this.i += w[0].length;
     const name = w[0];
     if (name === 'pi' || name === 'π') return { dim: [0, 0, 0, 0], q: ratio(1), pi: 1 };
@@ -151,12 +203,16 @@ class Reader {
 
 function times(a: Value, b: Value): Value {
   const dim = plus(a.dim, b.dim);
-  return a.float !== undefined || b.float !== undefined ? { dim, q: a.q, pi: 0, float: real(a) * real(b) } : { dim, q: mul(a.q, b.q), pi: a.pi + b.pi };
+  return a.float !== undefined || b.float !== undefined
+    ? { dim, q: a.q, pi: 0, float: real(a) * real(b) }
+    : { dim, q: mul(a.q, b.q), pi: a.pi + b.pi };
 }
 function over(a: Value, b: Value): Value {
   if (real(b) === 0) throw new Trouble('this divides by zero');
   const dim = plus(a.dim, b.dim, -1);
-  return a.float !== undefined || b.float !== undefined ? { dim, q: a.q, pi: 0, float: real(a) / real(b) } : { dim, q: mul(a.q, inverse(b.q)), pi: a.pi - b.pi };
+  return a.float !== undefined || b.float !== undefined
+    ? { dim, q: a.q, pi: 0, float: real(a) / real(b) }
+    : { dim, q: mul(a.q, inverse(b.q)), pi: a.pi - b.pi };
 }
 function raise(v: Value, e: number): Value {
   if (!Number.isInteger(e)) {
@@ -216,10 +272,14 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
   // mm/rev may be typed for mm per turn and the other way round; a rate of turns is plain in its unit.
   if (!bare && !same(v.dim, want.dim)) {
     const without = (d: Dimension): Dimension => [d[0], d[1], d[2], 0];
-    if (!same(without(v.dim), without(want.dim)) || want.dim[3] !== 0) return { problem: unit ? `this is not a quantity in ${unit}` : 'a plain number is wanted here' };
+    if (!same(without(v.dim), without(want.dim)) || want.dim[3] !== 0) {
+      return { problem: unit ? `this is not a quantity in ${unit}` : 'a plain number is wanted here' };
+    }
   }
   if (unit === '') bare = true;
-  if (isPlain(want.dim) && !isPlain(v.dim) && !same(v.dim, want.dim) && v.dim[0] + v.dim[1] + v.dim[2] !== 0) return { problem: 'a plain number is wanted here' };
+  if (isPlain(want.dim) && !isPlain(v.dim) && !same(v.dim, want.dim) && v.dim[0] + v.dim[1] + v.dim[2] !== 0) {
+    return { problem: 'a plain number is wanted here' };
+  }
   const out = bare ? v : over(v, want);
   const value = real(out);
   if (!Number.isFinite(value)) return { problem: 'this number is out of range' };
@@ -228,7 +288,8 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
 
 /** The value of `from` stated in `to`; both unit names as documents or fields use them. Throws a RangeError where dimensions differ. */
 export function convert(value: number, from: string, to: string): number {
-  const a = unitValue(from), b = unitValue(to);
+  const a = unitValue(from),
+    b = unitValue(to);
   if (!same(a.dim, b.dim)) throw new RangeError(`${from} is no measure of ${to}`);
   return (value * real(a)) / real(b);
 }
@@ -238,10 +299,14 @@ export function show(value: number, digits = 5): string {
   if (!Number.isFinite(value)) return '–';
   if (value === 0) return '0';
   const size = Math.abs(value);
-  if (size >= 1e9 || size < 1e-4) return value.toExponential(Math.max(0, digits - 2)).replace('-', '−').replace('e+', 'e');
+  if (size >= 1e9 || size < 1e-4) {
+    return value
+      .toExponential(Math.max(0, digits - 2))
+      .replace('-', '−')
+      .replace('e+', 'e');
+  }
   const text = String(Number(size.toPrecision(digits)));
   const [whole, part] = text.split('.');
   const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, '\u202f') : whole;
   return `${value < 0 ? '−' : ''}${grouped}${part ? `.${part}` : ''}`;
 }
-

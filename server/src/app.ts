@@ -29,8 +29,17 @@ export function createApp({ designs, log, page, limit = 1200 }: AppOptions): Exp
       contentSecurityPolicy: {
         useDefaults: false,
         directives: {
-          defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'"],
-          connectSrc: ["'self'"], workerSrc: ["'self'", 'blob:'], objectSrc: ["'none'"], baseUri: ["'self'"], frameAncestors: ["'none'"], formAction: ["'self'"],
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'", 'blob:'],
+          objectSrc: ["'none'"],
+          baseUri: ["'self'"],
+          frameAncestors: ["'none'"],
+          formAction: ["'self'"],
         },
       },
       // Served over plain HTTP on one machine: asking for HTTPS there would lock people out.
@@ -40,7 +49,17 @@ export function createApp({ designs, log, page, limit = 1200 }: AppOptions): Exp
   app.use(compression());
   app.use(
     '/api',
-    rateLimit({ windowMs: 60_000, limit, standardHeaders: 'draft-8', legacyHeaders: false, handler: (_req, res) => void res.status(429).type('application/problem+json').send(JSON.stringify({ type: 'about:blank', title: 'Too many requests: wait a moment', status: 429 })) }),
+    rateLimit({
+      windowMs: 60_000,
+      limit,
+      standardHeaders: 'draft-8',
+      legacyHeaders: false,
+      handler: (_req, res) =>
+        void res
+          .status(429)
+          .type('application/problem+json')
+          .send(JSON.stringify({ type: 'about:blank', title: 'Too many requests: wait a moment', status: 429 })),
+    }),
     (_req, res, next) => {
       res.setHeader('Cache-Control', 'no-store');
       next();
@@ -50,7 +69,13 @@ export function createApp({ designs, log, page, limit = 1200 }: AppOptions): Exp
     notFound,
   );
   if (page && existsSync(page)) {
-    app.use(express.static(page, { index: false, maxAge: '1h', setHeaders: (res, path) => void (/-[A-Z0-9]{8}\.\w+$/.test(path) && res.setHeader('Cache-Control', 'public, max-age=31536000, immutable')) }));
+    app.use(
+      express.static(page, {
+        index: false,
+        maxAge: '1h',
+        setHeaders: (res, path) => void (/-[A-Z0-9]{8}\.\w+$/.test(path) && res.setHeader('Cache-Control', 'public, max-age=31536000, immutable')),
+      }),
+    );
     app.get(/^\/(?!api\/)[^.]*$/, (_req, res) => {
       res.setHeader('Cache-Control', 'no-cache');
       res.sendFile(join(page, 'index.html'));

@@ -17,7 +17,10 @@ const saveIdOf = (file: string): string => {
 /** Loads the demo designs that this database has not had yet. */
 export async function loadDemo(designs: Designs, pool: Pool, log: Logger): Promise<number> {
   let loaded = 0;
-  for (const file of readdirSync(FOLDER).filter((f) => f.endsWith('.json')).sort().reverse()) {
+  for (const file of readdirSync(FOLDER)
+    .filter((f) => f.endsWith('.json'))
+    .sort()
+    .reverse()) {
     const save = saveIdOf(file);
     const [had] = await pool.execute<RowDataPacket[]>('SELECT 1 FROM revisions WHERE save_id = ?', [save]);
     if (had.length) continue;

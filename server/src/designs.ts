@@ -75,8 +75,12 @@ export class Designs {
       if (!rows.length) throw gone();
       const done = await this.bySave(c, save);
       if (done && done.id === id) return { revision: done.number, savedAt: done.saved_at.toISOString() };
-      if (rows[0].revision !== base)
-        throw new Refusal(409, 'This design was saved elsewhere meanwhile', { detail: 'Both versions are kept: choose which one to go on with', current: await this.read(id, undefined, c) });
+      if (rows[0].revision !== base) {
+        throw new Refusal(409, 'This design was saved elsewhere meanwhile', {
+          detail: 'Both versions are kept: choose which one to go on with',
+          current: await this.read(id, undefined, c),
+        });
+      }
       const now = new Date();
       await this.insertRevision(c, id, base + 1, save, design, now);
       await c.execute('UPDATE designs SET revision = ?, name = ?, saved_at = ? WHERE id = ?', [base + 1, design.name, now, id]);
@@ -111,7 +115,13 @@ export class Designs {
 
   private async insertRevision(c: PoolConnection, id: string, number: number, save: string, design: Design, at: Date): Promise<void> {
     await c.execute('INSERT INTO revisions (design_id, number, save_id, name, document, sketch, saved_at) VALUES (?, ?, ?, ?, ?, ?, ?)', [
-      id, number, save, design.name, JSON.stringify(design), JSON.stringify(sketch(design)), at,
+      id,
+      number,
+      save,
+      design.name,
+      JSON.stringify(design),
+      JSON.stringify(sketch(design)),
+      at,
     ]);
   }
 

@@ -13,7 +13,17 @@ export class Refusal extends Error {
   }
 }
 
-const DATABASE_AWAY = new Set(['ECONNREFUSED', 'PROTOCOL_CONNECTION_LOST', 'ECONNRESET', 'ETIMEDOUT', 'EPIPE', 'ER_SERVER_SHUTDOWN', 'ER_CONNECTION_KILLED', 'ENOTFOUND', 'POOL_ENQUEUELIMIT']);
+const DATABASE_AWAY = new Set([
+  'ECONNREFUSED',
+  'PROTOCOL_CONNECTION_LOST',
+  'ECONNRESET',
+  'ETIMEDOUT',
+  'EPIPE',
+  'ER_SERVER_SHUTDOWN',
+  'ER_CONNECTION_KILLED',
+  'ENOTFOUND',
+  'POOL_ENQUEUELIMIT',
+]);
 
 export const databaseAway = (e: unknown): boolean => DATABASE_AWAY.has((e as { code?: string } | null)?.code ?? '');
 
@@ -33,8 +43,9 @@ export function problems(log: Logger): ErrorRequestHandler {
       answer = { type: 'about:blank', title: 'The database does not answer just now; nothing is lost, try again', status: 503 };
     } else if (e.type === 'entity.too.large') answer = { type: 'about:blank', title: 'This design is too large to be saved', status: 413 };
     else if (e.type === 'entity.parse.failed') answer = { type: 'about:blank', title: 'The request is not JSON', status: 400 };
-    else if (typeof e.status === 'number' && e.status >= 400 && e.status < 500) answer = { type: 'about:blank', title: 'The request cannot be read', status: e.status };
-    else {
+    else if (typeof e.status === 'number' && e.status >= 400 && e.status < 500) {
+      answer = { type: 'about:blank', title: 'The request cannot be read', status: e.status };
+    } else {
       log.error({ err: error }, 'unexpected');
       answer = { type: 'about:blank', title: 'Something went wrong on the server; nothing was changed', status: 500 };
     }

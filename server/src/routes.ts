@@ -17,7 +17,9 @@ function checked<T>(schema: AnySchema, body: unknown): T {
     return schema.validateSync(body, { strict: true, abortEarly: false }) as T;
   } catch (e) {
     if (!(e instanceof ValidationError)) throw e;
-    throw new Refusal(422, 'The request cannot be taken', { problems: (e.inner.length ? e.inner : [e]).map((x) => ({ path: x.path ?? '', message: x.message })) });
+    throw new Refusal(422, 'The request cannot be taken', {
+      problems: (e.inner.length ? e.inner : [e]).map((x) => ({ path: x.path ?? '', message: x.message })),
+    });
   }
 }
 
@@ -33,7 +35,10 @@ const saveId = (req: Request): string => checked<{ save: string }>(createRequest
 export function routes(designs: Designs): Router {
   const r = Router();
   r.get('/health', async (_req, res) => {
-    const database = await designs.answers().then(() => 'ok' as const, () => 'away' as const);
+    const database = await designs.answers().then(
+      () => 'ok' as const,
+      () => 'away' as const,
+    );
     const body: HealthAnswer = { server: 'ok', database };
     res.status(database === 'ok' ? 200 : 503).json(body);
   });

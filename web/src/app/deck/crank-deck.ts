@@ -37,7 +37,10 @@ export class CrankDeck {
   protected readonly range = computed(() => {
     const { lower, upper } = this.interval();
     const open = this.slides() ? 100 : 10;
-    return { from: lower?.at ?? Math.floor(Math.min(0, this.store.position()) - (upper ? open : 0)), to: upper?.at ?? Math.ceil(Math.max(open, this.store.position())) };
+    return {
+      from: lower?.at ?? Math.floor(Math.min(0, this.store.position()) - (upper ? open : 0)),
+      to: upper?.at ?? Math.ceil(Math.max(open, this.store.position())),
+    };
   });
   protected readonly seconds = computed(() => {
     const s = this.store.source();
@@ -91,14 +94,28 @@ export class CrankDeck {
     const { lower, upper } = this.interval();
     switch (e.key) {
       case 'ArrowUp':
-      case 'ArrowRight': this.by(step); break;
+      case 'ArrowRight':
+        this.by(step);
+        break;
       case 'ArrowDown':
-      case 'ArrowLeft': this.by(-step); break;
-      case 'PageUp': this.snap(1); break;
-      case 'PageDown': this.snap(-1); break;
-      case 'Home': if (lower) this.store.turnTo(lower.at); else this.store.turnTo(0); break;
-      case 'End': if (upper) this.store.turnTo(upper.at); break;
-      default: return;
+      case 'ArrowLeft':
+        this.by(-step);
+        break;
+      case 'PageUp':
+        this.snap(1);
+        break;
+      case 'PageDown':
+        this.snap(-1);
+        break;
+      case 'Home':
+        if (lower) this.store.turnTo(lower.at);
+        else this.store.turnTo(0);
+        break;
+      case 'End':
+        if (upper) this.store.turnTo(upper.at);
+        break;
+      default:
+        return;
     }
     this.store.play(0);
     e.preventDefault();

@@ -31,11 +31,15 @@ function prism(s: Extract<Solid, { kind: 'prism' }>, out: Mesh): void {
   const slices = twist === 0 ? 1 : Math.max(2, Math.min(24, Math.ceil(Math.abs(twist) / 0.12)));
   const at = (x: number, y: number, k: number): [number, number, number] => {
     const t = k / slices;
-    const a = twist * (t - 0.5), c = Math.cos(a), d = Math.sin(a);
+    const a = twist * (t - 0.5),
+      c = Math.cos(a),
+      d = Math.sin(a);
     return [c * x - d * y, d * x + c * y, s.from + (s.to - s.from) * t];
   };
   const turn = (x: number, y: number, k: number): [number, number, number] => {
-    const a = twist * (k / slices - 0.5), c = Math.cos(a), d = Math.sin(a);
+    const a = twist * (k / slices - 0.5),
+      c = Math.cos(a),
+      d = Math.sin(a);
     return [c * x - d * y, d * x + c * y, 0];
   };
   const loops = [s.outline, ...(s.holes ?? [])];
@@ -62,17 +66,29 @@ function prism(s: Extract<Solid, { kind: 'prism' }>, out: Mesh): void {
       return [(sense * (b.y - a.y)) / len, (-sense * (b.x - a.x)) / len];
     });
     for (let i = 0; i < n; i++) {
-      const j = (i + 1) % n, h = (i + n - 1) % n;
-      const a = c[i], b = c[j], me = normal[i], before = normal[h], after = normal[j];
+      const j = (i + 1) % n,
+        h = (i + n - 1) % n;
+      const a = c[i],
+        b = c[j],
+        me = normal[i],
+        before = normal[h],
+        after = normal[j];
       const smooth = (x: number[], y: number[]): number[] => {
         if (x[0] * y[0] + x[1] * y[1] < SHARP) return me;
         const len = Math.hypot(x[0] + y[0], x[1] + y[1]) || 1;
         return [(x[0] + y[0]) / len, (x[1] + y[1]) / len];
       };
-      const na = smooth(before, me), nb = smooth(me, after);
+      const na = smooth(before, me),
+        nb = smooth(me, after);
       for (let k = 0; k < slices; k++) {
-        const A = at(a.x, a.y, k), B = at(b.x, b.y, k), C = at(b.x, b.y, k + 1), D = at(a.x, a.y, k + 1);
-        const NA = turn(na[0], na[1], k), NB = turn(nb[0], nb[1], k), NC = turn(nb[0], nb[1], k + 1), ND = turn(na[0], na[1], k + 1);
+        const A = at(a.x, a.y, k),
+          B = at(b.x, b.y, k),
+          C = at(b.x, b.y, k + 1),
+          D = at(a.x, a.y, k + 1);
+        const NA = turn(na[0], na[1], k),
+          NB = turn(nb[0], nb[1], k),
+          NC = turn(nb[0], nb[1], k + 1),
+          ND = turn(na[0], na[1], k + 1);
         const cross = (B[0] - A[0]) * me[1] - (B[1] - A[1]) * me[0];
         if (cross < 0) {
           out.triangle(A, B, C, NA, NB, NC);
@@ -99,15 +115,27 @@ function turned(s: Extract<Solid, { kind: 'turned' }>, out: Mesh): void {
   const sense = area > 0 ? 1 : -1;
   for (let i = 0; i < n; i++) {
     const j = (i + 1) % n;
-    const r0 = s.section[2 * i], z0 = s.section[2 * i + 1], r1 = s.section[2 * j], z1 = s.section[2 * j + 1];
+    const r0 = s.section[2 * i],
+      z0 = s.section[2 * i + 1],
+      r1 = s.section[2 * j],
+      z1 = s.section[2 * j + 1];
     const len = Math.hypot(r1 - r0, z1 - z0);
     if (len === 0 || (r0 === 0 && r1 === 0)) continue;
-    const nr = (sense * (z1 - z0)) / len, nz = (-sense * (r1 - r0)) / len;
+    const nr = (sense * (z1 - z0)) / len,
+      nz = (-sense * (r1 - r0)) / len;
     for (let k = 0; k < TURNED_STEPS; k++) {
-      const a = (2 * Math.PI * k) / TURNED_STEPS, b = (2 * Math.PI * (k + 1)) / TURNED_STEPS;
-      const ca = Math.cos(a), sa = Math.sin(a), cb = Math.cos(b), sb = Math.sin(b);
-      const A = [r0 * ca, r0 * sa, z0], B = [r0 * cb, r0 * sb, z0], C = [r1 * cb, r1 * sb, z1], D = [r1 * ca, r1 * sa, z1];
-      const na = [nr * ca, nr * sa, nz], nb = [nr * cb, nr * sb, nz];
+      const a = (2 * Math.PI * k) / TURNED_STEPS,
+        b = (2 * Math.PI * (k + 1)) / TURNED_STEPS;
+      const ca = Math.cos(a),
+        sa = Math.sin(a),
+        cb = Math.cos(b),
+        sb = Math.sin(b);
+      const A = [r0 * ca, r0 * sa, z0],
+        B = [r0 * cb, r0 * sb, z0],
+        C = [r1 * cb, r1 * sb, z1],
+        D = [r1 * ca, r1 * sa, z1];
+      const na = [nr * ca, nr * sa, nz],
+        nb = [nr * cb, nr * sb, nz];
       if (sense > 0) {
         out.triangle(A, B, C, na, nb, nb);
         out.triangle(A, C, D, na, nb, na);

@@ -1,4 +1,15 @@
-import { AfterViewInit, ChangeDetectionStrategy, Component, DestroyRef, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
+import {
+  AfterViewInit,
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  ElementRef,
+  computed,
+  effect,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Vector3 } from 'three';
 import { scaleSqrt } from 'd3-scale';
@@ -17,7 +28,10 @@ const VIEWS: readonly { view: View; label: string }[] = [
 ];
 const STILL = { light: '#d8d2c4', dark: '#5d5850' };
 const RAMP = { light: ['#e4dcc8', '#d9b255', '#a3581c'], dark: ['#6b655a', '#b58a2a', '#f0a35e'] };
-const MEMBERS = { light: ['#d9b98a', '#a9c0ae', '#c9a79c', '#b3b6c9', '#d3cf9c', '#a8c2c6'], dark: ['#8a6c3d', '#53705f', '#7d564a', '#5b5f7d', '#77733f', '#4f7074'] };
+const MEMBERS = {
+  light: ['#d9b98a', '#a9c0ae', '#c9a79c', '#b3b6c9', '#d3cf9c', '#a8c2c6'],
+  dark: ['#8a6c3d', '#53705f', '#7d564a', '#5b5f7d', '#77733f', '#4f7074'],
+};
 
 interface Drag {
   coordinate: number;
@@ -165,7 +179,8 @@ export class LayoutView implements AfterViewInit {
   }
 
   protected drive(e: PointerEvent): void {
-    const d = this.drag, scene = this.scene;
+    const d = this.drag,
+      scene = this.scene;
     if (!d || !scene) return;
     const m = this.store.worked().mechanism;
     if (d.slide) {

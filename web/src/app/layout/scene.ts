@@ -1,5 +1,21 @@
 import {
-  AmbientLight, Box3, BufferGeometry, Color, DirectionalLight, Group, LineBasicMaterial, LineSegments, Matrix4, Mesh, MeshLambertMaterial, OrthographicCamera, Raycaster, Scene as Space, Vector2, Vector3, WebGLRenderer,
+  AmbientLight,
+  Box3,
+  BufferGeometry,
+  Color,
+  DirectionalLight,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  MeshLambertMaterial,
+  OrthographicCamera,
+  Raycaster,
+  Scene as Space,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { FRAME, Id } from '@unirota/core/design';
@@ -97,7 +113,15 @@ export class Scene {
       group.matrixAutoUpdate = false;
       group.add(surface, lines);
       surface.userData['element'] = e.id;
-      const part: Part = { element: e.id, member: e.member, body: e.member === FRAME ? 0 : (compiled.structure.bodyOf.get(e.member) ?? 0), group, surface, lines, still: place(frame) };
+      const part: Part = {
+        element: e.id,
+        member: e.member,
+        body: e.member === FRAME ? 0 : (compiled.structure.bodyOf.get(e.member) ?? 0),
+        group,
+        surface,
+        lines,
+        still: place(frame),
+      };
       this.parts.push(part);
       this.space.add(group);
     }
@@ -131,7 +155,24 @@ export class Scene {
     const s = this.scratch;
     for (const p of this.parts) {
       const b = PLACEMENT * p.body;
-      s.set(t[b], t[b + 1], t[b + 2], t[b + 3] * 1000, t[b + 4], t[b + 5], t[b + 6], t[b + 7] * 1000, t[b + 8], t[b + 9], t[b + 10], t[b + 11] * 1000, 0, 0, 0, 1);
+      s.set(
+        t[b],
+        t[b + 1],
+        t[b + 2],
+        t[b + 3] * 1000,
+        t[b + 4],
+        t[b + 5],
+        t[b + 6],
+        t[b + 7] * 1000,
+        t[b + 8],
+        t[b + 9],
+        t[b + 10],
+        t[b + 11] * 1000,
+        0,
+        0,
+        0,
+        1,
+      );
       p.group.matrix.multiplyMatrices(s, p.still);
       p.group.matrixWorldNeedsUpdate = true;
     }
@@ -179,10 +220,13 @@ export class Scene {
     this.camera.lookAt(centre);
     this.camera.updateMatrixWorld(true);
     // The box's corners as the camera sees them decide the scale.
-    let w = 1, h = 1;
+    let w = 1,
+      h = 1;
     const corner = new Vector3();
     for (let i = 0; i < 8; i++) {
-      corner.set(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z).applyMatrix4(this.camera.matrixWorldInverse);
+      corner
+        .set(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z)
+        .applyMatrix4(this.camera.matrixWorldInverse);
       w = Math.max(w, Math.abs(corner.x));
       h = Math.max(h, Math.abs(corner.y));
     }
@@ -207,7 +251,10 @@ export class Scene {
   /** The element under a point of the page, and where on it, mm. */
   hit(x: number, y: number): { element: Id; member: Id; body: number; at: Vector3 } | undefined {
     this.aim(x, y);
-    const found = this.caster.intersectObjects(this.parts.map((p) => p.surface), false)[0];
+    const found = this.caster.intersectObjects(
+      this.parts.map((p) => p.surface),
+      false,
+    )[0];
     if (!found) return undefined;
     const p = this.parts.find((q) => q.surface === found.object)!;
     return { element: p.element, member: p.member, body: p.body, at: found.point.clone() };

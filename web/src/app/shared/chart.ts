@@ -3,13 +3,24 @@ import { scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { show } from '@unirota/core/units';
 
-const W = 460, H = 190, LEFT = 62, RIGHT = 12, TOP = 22, BOTTOM = 30;
+const W = 460,
+  H = 190,
+  LEFT = 62,
+  RIGHT = 12,
+  TOP = 22,
+  BOTTOM = 30;
 
 /** One curve over the way of the source, with the cursor that all charts share. Click or drag to move there. */
 @Component({
   selector: 'uni-chart',
   template: `
-    <svg [attr.viewBox]="'0 0 ${W} ${H}'" role="img" [attr.aria-label]="title()" (pointerdown)="at($event)" (pointermove)="$event.buttons ? at($event) : null">
+    <svg
+      [attr.viewBox]="'0 0 ${W} ${H}'"
+      role="img"
+      [attr.aria-label]="title()"
+      (pointerdown)="at($event)"
+      (pointermove)="$event.buttons ? at($event) : null"
+    >
       <text class="title" x="${LEFT}" y="14">{{ title() }}</text>
       @for (t of yTicks(); track t) {
         <path class="grid" [attr.d]="'M${LEFT} ' + y()(t) + 'H${W - RIGHT}'" />
@@ -86,7 +97,8 @@ export class Chart {
     return scaleLinear([v[0] ?? 0, v[v.length - 1] ?? 1], [LEFT, W - RIGHT]);
   });
   protected readonly y = computed(() => {
-    let lo = 0, hi = 0;
+    let lo = 0,
+      hi = 0;
     const v = this.ys();
     for (let i = 0; i < v.length; i++) {
       lo = Math.min(lo, v[i]);
@@ -98,11 +110,21 @@ export class Chart {
   protected readonly xTicks = computed(() => this.x().ticks(6));
   protected readonly yTicks = computed(() => this.y().ticks(4));
   protected readonly path = computed(() => {
-    const x = this.x(), y = this.y(), xs = this.xs(), ys = this.ys();
-    return line<number>((i) => x(xs[i]), (i) => y(ys[i]))(Array.from({ length: xs.length }, (_, i) => i)) ?? '';
+    const x = this.x(),
+      y = this.y(),
+      xs = this.xs(),
+      ys = this.ys();
+    return (
+      line<number>(
+        (i) => x(xs[i]),
+        (i) => y(ys[i]),
+      )(Array.from({ length: xs.length }, (_, i) => i)) ?? ''
+    );
   });
   protected readonly here = computed(() => {
-    const c = this.cursor() ?? 0, xs = this.xs(), ys = this.ys();
+    const c = this.cursor() ?? 0,
+      xs = this.xs(),
+      ys = this.ys();
     let i = 0;
     while (i < xs.length - 2 && xs[i + 1] < c) i++;
     const t = xs[i + 1] === xs[i] ? 0 : Math.min(1, Math.max(0, (c - xs[i]) / (xs[i + 1] - xs[i])));

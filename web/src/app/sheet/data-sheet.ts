@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { NgTemplateOutlet } from '@angular/common';
 import { couplingKind } from '@unirota/core/couplings';
 import { FRAME, Field, Id, JOINT_FIELDS, LOAD_KINDS, MEMBER_FIELDS, SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/design';
 import { Derived, elementKind } from '@unirota/core/elements';
@@ -7,14 +8,23 @@ import { show } from '@unirota/core/units';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { Kind, LISTS, Selection, WorkbenchStore } from '../workbench/workbench.store';
 
-const KIND_NAMES: Record<Kind, string> = { member: 'Member', joint: 'Joint', element: 'Element', coupling: 'Coupling', source: 'Source', load: 'Load', wanted: 'Wanted output' };
+const KIND_NAMES: Record<Kind, string> = {
+  member: 'Member',
+  joint: 'Joint',
+  element: 'Element',
+  coupling: 'Coupling',
+  source: 'Source',
+  load: 'Load',
+  wanted: 'Wanted output',
+};
 
 /** The data sheet of what is selected: given values left, derived values right of them below, findings that concern it. */
 @Component({
   selector: 'uni-data-sheet',
-  imports: [QuantityField],
+  imports: [QuantityField, NgTemplateOutlet],
   templateUrl: './data-sheet.html',
   styleUrl: './data-sheet.scss',
+  host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DataSheet {
@@ -38,13 +48,20 @@ export class DataSheet {
 
   private kindOf(kind: Kind, type: string): { label: string; fields?: readonly Field[] } | undefined {
     switch (kind) {
-      case 'element': return elementKind(type);
-      case 'joint': return jointKind(type);
-      case 'coupling': return couplingKind(type);
-      case 'source': return SOURCE_KINDS.find((k) => k.type === type);
-      case 'load': return LOAD_KINDS.find((k) => k.type === type);
-      case 'wanted': return WANTED_KINDS.find((k) => k.type === type);
-      default: return undefined;
+      case 'element':
+        return elementKind(type);
+      case 'joint':
+        return jointKind(type);
+      case 'coupling':
+        return couplingKind(type);
+      case 'source':
+        return SOURCE_KINDS.find((k) => k.type === type);
+      case 'load':
+        return LOAD_KINDS.find((k) => k.type === type);
+      case 'wanted':
+        return WANTED_KINDS.find((k) => k.type === type);
+      default:
+        return undefined;
     }
   }
 
@@ -64,6 +81,8 @@ export class DataSheet {
     return all.filter((f) => !f.when || f.when(i)).map((f) => (f.key === 'speed' && this.drivesSlide(i) ? { ...f, unit: 'mm/s' } : f));
   });
 
+  protected readonly hasRare = computed(() => this.fields().some((f) => f.rare));
+
   private drivesSlide(i: Record<string, unknown>): boolean {
     const j = this.store.design().joints.find((x) => x.id === String(i['joint'] ?? '').split(':')[0]);
     return j !== undefined && jointKind(j.type)?.freedoms[0]?.motion === 'slide';
@@ -81,7 +100,12 @@ export class DataSheet {
       const f = this.store.ledger().couplings.find((x) => x.coupling === id);
       const out = [...(c?.model.derived ?? [])];
       if (f) {
-        if (f.tangential) out.push({ key: 'ft', label: 'Tangential force', symbol: 'Ft', value: f.tangential, unit: 'N' }, { key: 'fr', label: 'Radial force', symbol: 'Fr', value: f.radial, unit: 'N', formula: 'Fr = Ft·tan αt' });
+        if (f.tangential) {
+          out.push(
+            { key: 'ft', label: 'Tangential force', symbol: 'Ft', value: f.tangential, unit: 'N' },
+            { key: 'fr', label: 'Radial force', symbol: 'Fr', value: f.radial, unit: 'N', formula: 'Fr = Ft·tan αt' },
+          );
+        }
         if (f.axial) out.push({ key: 'fa', label: 'Axial force', symbol: 'Fa', value: f.axial, unit: 'N', formula: 'Fa = Ft·tan β' });
         out.push({ key: 'loss', label: 'Power lost', symbol: 'Pv', value: f.loss, unit: 'W' });
       }
@@ -95,14 +119,39 @@ export class DataSheet {
         this.store.pose();
         const c = w.compiled.structure.coordinates[first];
         const v = w.mechanism.q[first] / w.mechanism.scale[first];
-        out.push(c.motion === 'slide' ? { key: 'q', label: 'Position', value: v, unit: 'mm' } : { key: 'q', label: 'Position', value: v * 360, unit: 'deg' });
+        out.push(
+          c.motion === 'slide' ? { key: 'q', label: 'Position', value: v, unit: 'mm' } : { key: 'q', label: 'Position', value: v * 360, unit: 'deg' },
+        );
         if (c.motion !== 'slide') out.push({ key: 'turns', label: 'Turns', value: v, unit: 'rev' });
-        for (const r of w.ratios) if (r.to === joint) out.push({ key: `r-${r.from}`, label: 'Ratio to the source', value: r.exact.replace('-', '−'), unit: r.unit.replaceAll('turn', 'rev') }, { key: `i-${r.from}`, label: 'The other way round', value: r.inverse.replace('-', '−'), unit: r.unit.replaceAll('turn', 'rev').split('/').reverse().join('/') });
+        for (const r of w.ratios) {
+          if (r.to === joint) {
+            out.push(
+              { key: `r-${r.from}`, label: 'Ratio to the source', value: r.exact.replace('-', '−'), unit: r.unit.replaceAll('turn', 'rev') },
+              {
+                key: `i-${r.from}`,
+                label: 'The other way round',
+                value: r.inverse.replace('-', '−'),
+                unit: r.unit.replaceAll('turn', 'rev').split('/').reverse().join('/'),
+              },
+            );
+          }
+        }
       }
       if (s.kind === 'member') {
         const l = this.store.ledger().lines.find((x) => x.member === id);
         const mass = w.masses.get(id);
-        if (l) out.push({ key: 'n', label: 'Speed', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' }, { key: 't', label: l.motion === 'slide' ? 'Force through it' : 'Torque through it', value: l.load, unit: l.motion === 'slide' ? 'N' : 'N·m' }, { key: 'p', label: 'Power through it', value: l.power, unit: 'W' });
+        if (l) {
+          out.push(
+            { key: 'n', label: 'Speed', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },
+            {
+              key: 't',
+              label: l.motion === 'slide' ? 'Force through it' : 'Torque through it',
+              value: l.load,
+              unit: l.motion === 'slide' ? 'N' : 'N·m',
+            },
+            { key: 'p', label: 'Power through it', value: l.power, unit: 'W' },
+          );
+        }
         if (mass) out.push({ key: 'm', label: 'Mass', symbol: 'm', value: mass.mass, unit: 'kg', formula: 'Σ volume · density of its elements' });
       }
       return out;
@@ -110,12 +159,22 @@ export class DataSheet {
     if (s.kind === 'source') {
       const r = this.store.ledger().sources.find((x) => x.source === id);
       const slide = this.drivesSlide(i);
-      return r ? [{ key: 'l', label: slide ? 'Force needed' : 'Torque needed', value: r.load, unit: slide ? 'N' : 'N·m' }, { key: 'p', label: 'Power', value: r.power, unit: 'W' }] : [];
+      return r
+        ? [
+            { key: 'l', label: slide ? 'Force needed' : 'Torque needed', value: r.load, unit: slide ? 'N' : 'N·m' },
+            { key: 'p', label: 'Power', value: r.power, unit: 'W' },
+          ]
+        : [];
     }
     if (s.kind === 'wanted') {
       const r = this.store.ledger().wanted.find((x) => x.wanted === id);
       if (!r) return [];
-      return r.value === undefined ? [] : [{ key: 'v', label: 'Reached', value: r.value, unit: r.unit }, { key: 'o', label: 'Off by', value: r.off ?? 0, unit: r.unit }];
+      return r.value === undefined
+        ? []
+        : [
+            { key: 'v', label: 'Reached', value: r.value, unit: r.unit },
+            { key: 'o', label: 'Off by', value: r.off ?? 0, unit: r.unit },
+          ];
     }
     return [];
   });
@@ -127,7 +186,7 @@ export class DataSheet {
     const d = this.store.design();
     if (!s || !i) return [];
     const id = i['id'];
-    const nameOf = (k: Kind, x: Id): string => ((d[LISTS[k]] as { id: Id; name?: string }[]).find((y) => y.id === x)?.name ?? x);
+    const nameOf = (k: Kind, x: Id): string => (d[LISTS[k]] as { id: Id; name?: string }[]).find((y) => y.id === x)?.name ?? x;
     const out: { label: string; sel: Selection }[] = [];
     const add = (k: Kind, x: unknown): void => {
       const found = typeof x === 'string' ? (d[LISTS[k]] as { id: Id }[]).find((y) => y.id === x.split(':')[0]) : undefined;
@@ -159,8 +218,6 @@ export class DataSheet {
     const id = this.item()?.['id'];
     return this.store.findings().filter((f) => f.ids.includes(id as Id));
   });
-  /** True where bringing the train to its working distances would help. */
-  protected readonly canFit = computed(() => this.store.findings().some((f) => ['tight-mesh', 'open-mesh', 'too-far-apart', 'too-close', 'phase-off'].includes(f.code)));
 
   protected typed(f: Field): string | undefined {
     return this.store.design().typed?.[`${this.item()?.['id']}.${f.key}`];
@@ -186,6 +243,8 @@ export class DataSheet {
     const i = this.item();
     if (!s || !i) return;
     const key = `${i['id']}.${field.key}`;
+    // Enter and leaving the field both commit: the second time nothing is left to do.
+    if (i[field.key] === value && this.typed(field) === typed && !this.refusals().has(key)) return;
     const list = LISTS[s.kind];
     const trouble = this.store.edit(`${field.label} of ${String(i['name'] ?? i['id'])}`, (d) => {
       const texts = { ...d.typed };

@@ -13,17 +13,45 @@ import { Kind, WorkbenchStore } from '../workbench/workbench.store';
       <h2>Sources</h2>
       <table>
         <thead>
-          <tr><th>Source</th><th>Kind</th><th>Drives</th><th class="num">Nominal speed</th><th class="num">Needs</th><th class="num">Power</th><th></th></tr>
+          <tr>
+            <th>Source</th>
+            <th>Kind</th>
+            <th>Drives</th>
+            <th class="num">Nominal speed</th>
+            <th class="num">Needs</th>
+            <th class="num">Power</th>
+            <th></th>
+          </tr>
         </thead>
         <tbody>
           @for (s of sources(); track s.id) {
             <tr [class.selected]="store.selection()?.id === s.id" (click)="store.select('source', s.id)">
-              <td><button type="button" class="plain" (click)="store.select('source', s.id)">{{ s.name }}</button></td>
-              <td>{{ s.kind }}</td><td>{{ s.drives }}</td><td class="num">{{ s.speed }}</td><td class="num">{{ s.needs }}</td><td class="num">{{ s.power }}</td>
-              <td><button type="button" class="plain" [attr.aria-label]="'Delete ' + s.name" (click)="remove('source', s.id, s.name); $event.stopPropagation()"><uni-icon name="del" /></button></td>
+              <td>
+                <button type="button" class="plain" (click)="store.select('source', s.id)">{{ s.name }}</button>
+              </td>
+              <td>{{ s.kind }}</td>
+              <td>{{ s.drives }}</td>
+              <td class="num">{{ s.speed }}</td>
+              <td class="num">{{ s.needs }}</td>
+              <td class="num">{{ s.power }}</td>
+              <td>
+                <button
+                  type="button"
+                  class="plain"
+                  [attr.aria-label]="'Delete ' + s.name"
+                  (click)="remove('source', s.id, s.name); $event.stopPropagation()"
+                >
+                  <uni-icon name="del" />
+                </button>
+              </td>
             </tr>
           } @empty {
-            <tr><td colspan="7" class="soft">Nothing drives this design yet. {{ joints().length ? 'Choose a joint to drive.' : 'A source needs a joint: begin on the Train stage.' }}</td></tr>
+            <tr>
+              <td colspan="7" class="soft">
+                Nothing drives this design yet.
+                {{ joints().length ? 'Choose a joint to drive.' : 'A source needs a joint: begin on the Train stage.' }}
+              </td>
+            </tr>
           }
         </tbody>
       </table>
@@ -37,18 +65,44 @@ import { Kind, WorkbenchStore } from '../workbench/workbench.store';
       <h2>Wanted outputs</h2>
       <table>
         <thead>
-          <tr><th>Wanted</th><th>What</th><th>Of</th><th class="num">Target</th><th class="num">Tolerance</th><th class="num">Reached</th><th>Result</th><th></th></tr>
+          <tr>
+            <th>Wanted</th>
+            <th>What</th>
+            <th>Of</th>
+            <th class="num">Target</th>
+            <th class="num">Tolerance</th>
+            <th class="num">Reached</th>
+            <th>Result</th>
+            <th></th>
+          </tr>
         </thead>
         <tbody>
           @for (w of wanted(); track w.id) {
             <tr [class.selected]="store.selection()?.id === w.id" (click)="store.select('wanted', w.id)">
-              <td><button type="button" class="plain" (click)="store.select('wanted', w.id)">{{ w.name }}</button></td>
-              <td>{{ w.what }}</td><td>{{ w.of }}</td><td class="num">{{ w.target }}</td><td class="num">{{ w.tolerance }}</td><td class="num">{{ w.reached }}</td>
+              <td>
+                <button type="button" class="plain" (click)="store.select('wanted', w.id)">{{ w.name }}</button>
+              </td>
+              <td>{{ w.what }}</td>
+              <td>{{ w.of }}</td>
+              <td class="num">{{ w.target }}</td>
+              <td class="num">{{ w.tolerance }}</td>
+              <td class="num">{{ w.reached }}</td>
               <td [class.met]="w.met" [class.missed]="!w.met">{{ w.result }}</td>
-              <td><button type="button" class="plain" [attr.aria-label]="'Delete ' + w.name" (click)="remove('wanted', w.id, w.name); $event.stopPropagation()"><uni-icon name="del" /></button></td>
+              <td>
+                <button
+                  type="button"
+                  class="plain"
+                  [attr.aria-label]="'Delete ' + w.name"
+                  (click)="remove('wanted', w.id, w.name); $event.stopPropagation()"
+                >
+                  <uni-icon name="del" />
+                </button>
+              </td>
             </tr>
           } @empty {
-            <tr><td colspan="8" class="soft">Nothing is wanted yet: state what the outputs must do, and every stage shows whether they do it.</td></tr>
+            <tr>
+              <td colspan="8" class="soft">Nothing is wanted yet: state what the outputs must do, and every stage shows whether they do it.</td>
+            </tr>
           }
         </tbody>
       </table>
@@ -60,6 +114,7 @@ import { Kind, WorkbenchStore } from '../workbench/workbench.store';
     </section>
   `,
   styleUrl: './stage.scss',
+  host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DutyStage {
@@ -82,8 +137,13 @@ export class DutyStage {
       const r = this.store.ledger().sources.find((x) => x.source === s.id);
       const slide = this.slides(s.joint);
       return {
-        id: s.id, name: s.name, kind: SOURCE_KINDS.find((k) => k.type === s.type)?.label ?? s.type, drives: this.jointName(s.joint),
-        speed: `${show(s.speed)} ${slide ? 'mm/s' : 'rev/min'}`, needs: r ? `${show(r.load, 4)} ${slide ? 'N' : 'N·m'}` : '–', power: r ? `${show(r.power, 4)} W` : '–',
+        id: s.id,
+        name: s.name,
+        kind: SOURCE_KINDS.find((k) => k.type === s.type)?.label ?? s.type,
+        drives: this.jointName(s.joint),
+        speed: `${show(s.speed)} ${slide ? 'mm/s' : 'rev/min'}`,
+        needs: r ? `${show(r.load, 4)} ${slide ? 'N' : 'N·m'}` : '–',
+        power: r ? `${show(r.power, 4)} W` : '–',
       };
     }),
   );
@@ -92,10 +152,14 @@ export class DutyStage {
       const r = this.store.ledger().wanted.find((x) => x.wanted === w.id);
       const unit = r?.unit ?? '';
       return {
-        id: w.id, name: w.name, what: WANTED_KINDS.find((k) => k.type === w.type)?.label ?? w.type,
+        id: w.id,
+        name: w.name,
+        what: WANTED_KINDS.find((k) => k.type === w.type)?.label ?? w.type,
         of: w['source'] ? (this.store.design().sources.find((s) => s.id === w['source'])?.name ?? '–') : this.jointName(w['joint']),
         target: `${w['sense'] === 'at least' ? '≥ ' : w['sense'] === 'at most' ? '≤ ' : ''}${show(Number(w['value']))} ${unit}`,
-        tolerance: `± ${show(Number(w['tolerance'] ?? 0))} ${unit}`, reached: r?.value === undefined ? '–' : `${show(r.value)} ${unit}`, met: r?.met ?? false,
+        tolerance: `± ${show(Number(w['tolerance'] ?? 0))} ${unit}`,
+        reached: r?.value === undefined ? '–' : `${show(r.value)} ${unit}`,
+        met: r?.met ?? false,
         result: r?.value === undefined ? (r?.because ?? '') : r.met ? '✓ met' : `✗ missed by ${show(r.off ?? 0, 3)} ${unit}`,
       };
     }),
@@ -112,7 +176,10 @@ export class DutyStage {
     const id = this.fresh('source');
     const taken = new Set(this.store.design().sources.map((s) => s.joint));
     const joint = this.joints().find((j) => !taken.has(j.id) && j.type !== 'fixed') ?? this.joints()[0];
-    this.store.edit(`Add ${label.toLowerCase()}`, (d) => ({ ...d, sources: [...d.sources, { id, name: label, type, joint: joint.id, speed: this.slides(joint.id) ? 10 : 60 }] }));
+    this.store.edit(`Add ${label.toLowerCase()}`, (d) => ({
+      ...d,
+      sources: [...d.sources, { id, name: label, type, joint: joint.id, speed: this.slides(joint.id) ? 10 : 60 }],
+    }));
     this.store.select('source', id);
   }
   private jointFor(type: string): string | undefined {
@@ -126,7 +193,10 @@ export class DutyStage {
   protected addWanted(type: string, label: string): void {
     const id = this.fresh('wanted');
     const of = type === 'input-torque' || type === 'hand-force' ? { source: this.store.design().sources[0].id } : { joint: this.jointFor(type) };
-    this.store.edit(`Add wanted ${label.toLowerCase()}`, (d) => ({ ...d, wanted: [...d.wanted, { id, name: label, type, ...of, value: 0, tolerance: 0 }] }));
+    this.store.edit(`Add wanted ${label.toLowerCase()}`, (d) => ({
+      ...d,
+      wanted: [...d.wanted, { id, name: label, type, ...of, value: 0, tolerance: 0 }],
+    }));
     this.store.select('wanted', id);
   }
   protected remove(kind: Kind, id: string, name: string): void {

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import type { Finding } from '@unirota/core/design';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
@@ -6,14 +6,15 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 @Component({
   selector: 'uni-findings',
   template: `
-    @if (canFit()) {
+    @if (store.canFit()) {
       <button type="button" class="main" (click)="store.fit()">Fit the train: working distances and phases</button>
     }
     <ul>
       @for (f of store.findings(); track $index) {
         <li [class]="f.severity">
           <button type="button" class="plain" (click)="go(f)">
-            <span class="mark" aria-hidden="true">{{ f.severity === 'stop' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span> <b>{{ f.severity }}</b> <span>{{ f.message }}</span>
+            <span class="mark" aria-hidden="true">{{ f.severity === 'stop' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span>
+            <b>{{ f.severity }}</b> <span>{{ f.message }}</span>
           </button>
         </li>
       } @empty {
@@ -56,7 +57,6 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class Findings {
   protected readonly store = inject(WorkbenchStore);
-  protected readonly canFit = computed(() => this.store.findings().some((f) => ['tight-mesh', 'open-mesh', 'too-far-apart', 'too-close', 'phase-off'].includes(f.code)));
   protected go(f: Finding): void {
     // The thing that has the field to cure it comes first.
     for (const id of f.field ? [...f.ids].reverse() : f.ids) {

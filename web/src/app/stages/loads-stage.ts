@@ -13,22 +13,50 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       <section>
         <h2>Needed of the source</h2>
         <div class="charts one">
-          <uni-chart [title]="inputTitle()" [unit]="inputUnit()" [xLabel]="xLabel()" [xs]="s.position" [ys]="s.input" [cursor]="store.position()" colour="var(--teal)" (moved)="store.turnTo($event)" />
+          <uni-chart
+            [title]="inputTitle()"
+            [unit]="inputUnit()"
+            [xLabel]="xLabel()"
+            [xs]="s.position"
+            [ys]="s.input"
+            [cursor]="store.position()"
+            colour="var(--teal)"
+            (moved)="store.turnTo($event)"
+          />
         </div>
-        <p>Worst at {{ show(s.position[s.worst], 5) }} {{ xUnit() }}: {{ show(s.input[s.worst], 5) }} {{ inputUnit() }}. <button type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button></p>
+        <p>
+          Worst at {{ show(s.position[s.worst], 5) }} {{ xUnit() }}: {{ show(s.input[s.worst], 5) }} {{ inputUnit() }}.
+          <button type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button>
+        </p>
       </section>
     }
     <section>
       <h2>Couplings at this pose</h2>
       <table>
-        <thead><tr><th>Coupling</th><th class="num">Tangential</th><th class="num">Radial</th><th class="num">Axial</th><th class="num">Lost</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Coupling</th>
+            <th class="num">Tangential</th>
+            <th class="num">Radial</th>
+            <th class="num">Axial</th>
+            <th class="num">Lost</th>
+          </tr>
+        </thead>
         <tbody>
           @for (c of couplings(); track c.id) {
             <tr [class.selected]="store.selection()?.id === c.id" (click)="store.select('coupling', c.id)">
-              <td><button type="button" class="plain" (click)="store.select('coupling', c.id)">{{ c.name }}</button></td><td class="num">{{ c.ft }}</td><td class="num">{{ c.fr }}</td><td class="num">{{ c.fa }}</td><td class="num">{{ c.loss }}</td>
+              <td>
+                <button type="button" class="plain" (click)="store.select('coupling', c.id)">{{ c.name }}</button>
+              </td>
+              <td class="num">{{ c.ft }}</td>
+              <td class="num">{{ c.fr }}</td>
+              <td class="num">{{ c.fa }}</td>
+              <td class="num">{{ c.loss }}</td>
             </tr>
           } @empty {
-            <tr><td colspan="5" class="soft">No couplings yet.</td></tr>
+            <tr>
+              <td colspan="5" class="soft">No couplings yet.</td>
+            </tr>
           }
         </tbody>
       </table>
@@ -37,11 +65,25 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       <h2>Joint reactions at this pose</h2>
       <p class="soft">On the carried member, at the joint, in world directions.</p>
       <table>
-        <thead><tr><th>Joint</th><th class="num f">Fx</th><th class="num f">Fy</th><th class="num f">Fz</th><th class="num f">|F| N</th><th class="num m">Mx</th><th class="num m">My</th><th class="num m">Mz</th><th class="num m">|M| N·m</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Joint</th>
+            <th class="num f">Fx</th>
+            <th class="num f">Fy</th>
+            <th class="num f">Fz</th>
+            <th class="num f">|F| N</th>
+            <th class="num m">Mx</th>
+            <th class="num m">My</th>
+            <th class="num m">Mz</th>
+            <th class="num m">|M| N·m</th>
+          </tr>
+        </thead>
         <tbody>
           @for (r of reactions(); track r.id) {
             <tr [class.selected]="store.selection()?.id === r.id" (click)="store.select('joint', r.id)">
-              <td><button type="button" class="plain" (click)="store.select('joint', r.id)">{{ r.name }}</button></td>
+              <td>
+                <button type="button" class="plain" (click)="store.select('joint', r.id)">{{ r.name }}</button>
+              </td>
               @for (v of r.values; track $index) {
                 <td class="num">{{ v }}</td>
               }
@@ -52,6 +94,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
     </section>
   `,
   styleUrl: './stage.scss',
+  host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LoadsStage {
@@ -68,7 +111,12 @@ export class LoadsStage {
   protected readonly inputTitle = computed(() => (this.slides() ? 'Force of the source' : 'Torque of the source'));
   protected readonly couplings = computed(() =>
     this.store.ledger().couplings.map((c) => ({
-      id: c.coupling, name: this.store.design().couplings.find((x) => x.id === c.coupling)?.name ?? c.coupling, ft: `${show(c.tangential)} N`, fr: `${show(c.radial)} N`, fa: `${show(c.axial)} N`, loss: `${show(c.loss, 4)} W`,
+      id: c.coupling,
+      name: this.store.design().couplings.find((x) => x.id === c.coupling)?.name ?? c.coupling,
+      ft: `${show(c.tangential)} N`,
+      fr: `${show(c.radial)} N`,
+      fa: `${show(c.axial)} N`,
+      loss: `${show(c.loss, 4)} W`,
     })),
   );
   protected readonly reactions = computed(() => {
@@ -82,7 +130,13 @@ export class LoadsStage {
       const v = Array.from({ length: 6 }, (_, k) => sign * r[6 * i + k]);
       const zero = Math.max(...v.map(Math.abs)) * 1e-9;
       const t = (x: number): string => show(Math.abs(x) < zero ? 0 : x, 4);
-      return [{ id: j.id, name: j.name ?? j.id, values: [t(v[0]), t(v[1]), t(v[2]), t(Math.hypot(v[0], v[1], v[2])), t(v[3]), t(v[4]), t(v[5]), t(Math.hypot(v[3], v[4], v[5]))] }];
+      return [
+        {
+          id: j.id,
+          name: j.name ?? j.id,
+          values: [t(v[0]), t(v[1]), t(v[2]), t(Math.hypot(v[0], v[1], v[2])), t(v[3]), t(v[4]), t(v[5]), t(Math.hypot(v[3], v[4], v[5]))],
+        },
+      ];
     });
   });
 }

@@ -12,7 +12,15 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       <p class="soft">From stop to stop of the source at its nominal speed. Click or drag in a chart to turn the train there.</p>
       <div class="charts">
         @for (c of list; track c.id) {
-          <uni-chart [title]="c.title" [unit]="c.unit" [xLabel]="xLabel()" [xs]="xs()" [ys]="c.ys" [cursor]="store.position()" (moved)="store.turnTo($event)" />
+          <uni-chart
+            [title]="c.title"
+            [unit]="c.unit"
+            [xLabel]="xLabel()"
+            [xs]="xs()"
+            [ys]="c.ys"
+            [cursor]="store.position()"
+            (moved)="store.turnTo($event)"
+          />
         }
       </div>
     } @else {
@@ -20,6 +28,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
     }
   `,
   styleUrl: './stage.scss',
+  host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MotionStage {
@@ -40,7 +49,12 @@ export class MotionStage {
       const name = c.joint.name ?? c.joint.id;
       return [
         { id: `${c.index}v`, title: `${name}: ${c.label}`, unit: slide ? 'mm' : 'rev', ys: s.values[c.index] as ArrayLike<number> },
-        { id: `${c.index}s`, title: `${name}: speed`, unit: slide ? 'mm/s' : 'rev/min', ys: (slide ? s.speeds[c.index] : s.speeds[c.index].map((v) => v * 60)) as ArrayLike<number> },
+        {
+          id: `${c.index}s`,
+          title: `${name}: speed`,
+          unit: slide ? 'mm/s' : 'rev/min',
+          ys: (slide ? s.speeds[c.index] : s.speeds[c.index].map((v) => v * 60)) as ArrayLike<number>,
+        },
       ];
     });
   });

@@ -26,10 +26,20 @@ import { Findings } from './findings';
     <section>
       <h2>Parts</h2>
       <table>
-        <thead><tr><th>Member</th><th>Elements</th><th class="num">Mass</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Member</th>
+            <th>Elements</th>
+            <th class="num">Mass</th>
+          </tr>
+        </thead>
         <tbody>
           @for (p of parts(); track p.id) {
-            <tr (click)="store.select('member', p.id)"><td>{{ p.name }}</td><td>{{ p.elements }}</td><td class="num">{{ p.mass }} kg</td></tr>
+            <tr (click)="store.select('member', p.id)">
+              <td>{{ p.name }}</td>
+              <td>{{ p.elements }}</td>
+              <td class="num">{{ p.mass }} kg</td>
+            </tr>
           }
         </tbody>
       </table>
@@ -40,24 +50,41 @@ import { Findings } from './findings';
     </section>
   `,
   styleUrl: './stage.scss',
+  host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ReleaseStage {
   protected readonly store = inject(WorkbenchStore);
   protected readonly wanted = computed(() =>
     this.store.ledger().wanted.map((r) => ({
-      id: r.wanted, name: this.store.design().wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted, met: r.met, text: r.value === undefined ? r.because : `${show(r.value)} ${r.unit}${r.met ? '' : `, off by ${show(r.off ?? 0, 3)} ${r.unit}`}`,
+      id: r.wanted,
+      name: this.store.design().wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted,
+      met: r.met,
+      text: r.value === undefined ? r.because : `${show(r.value)} ${r.unit}${r.met ? '' : `, off by ${show(r.off ?? 0, 3)} ${r.unit}`}`,
     })),
   );
   protected readonly parts = computed(() => {
     const d = this.store.design();
-    return d.members.map((m) => ({ id: m.id, name: m.name, elements: d.elements.filter((e) => e.member === m.id).map((e) => e.name).join(', '), mass: show(this.store.worked().masses.get(m.id)?.mass ?? 0, 4) }));
+    return d.members.map((m) => ({
+      id: m.id,
+      name: m.name,
+      elements: d.elements
+        .filter((e) => e.member === m.id)
+        .map((e) => e.name)
+        .join(', '),
+      mass: show(this.store.worked().masses.get(m.id)?.mass ?? 0, 4),
+    }));
   });
   protected download(): void {
     const url = URL.createObjectURL(new Blob([JSON.stringify(this.store.design(), null, 2)], { type: 'application/json' }));
     const a = document.createElement('a');
     a.href = url;
-    a.download = `${this.store.design().name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase() || 'design'}.json`;
+    a.download = `${
+      this.store
+        .design()
+        .name.replace(/[^\p{L}\p{N}]+/gu, '-')
+        .toLowerCase() || 'design'
+    }.json`;
     a.click();
     URL.revokeObjectURL(url);
   }

@@ -26,8 +26,10 @@ export interface MapCoupling {
   x: number;
   ya: number;
   yb: number;
-  /** Where the two wheels meet, between ya and yb. */
+  /** Where the two wheels meet, between ya and yb, and their far ends. */
   meet: number;
+  farA: number;
+  farB: number;
   /** Member lines on the a and b side. */
   a: Id;
   b: Id;
@@ -45,10 +47,10 @@ export interface MapLayout {
   height: number;
 }
 
-const COLUMN = 168;
-const LEVEL = 52;
+const COLUMN = 206;
+const LEVEL = 64;
 const LEFT = 58;
-const TOP = 40;
+const TOP = 36;
 
 /**
  * Arranges the train from sources at the left to outputs at the right: each member takes the column after the coupling that reaches it;
@@ -105,7 +107,19 @@ export function mapLayout(compiled: Compiled): MapLayout {
     return TOP + p.lane * (2 * LEVEL + 22) + p.level * LEVEL;
   };
   const symbol = (c: Compiled['couplings'][number], a: Id, b: Id, depth: number, back: boolean): MapCoupling => ({
-    id: c.coupling.id, name: c.coupling.name ?? c.coupling.id, type: c.coupling.type, x: LEFT + COLUMN * (depth + 1), ya: 0, yb: 0, meet: 0, a, b, slides: false, back: back ? { x: 0, y: 0 } : undefined,
+    id: c.coupling.id,
+    name: c.coupling.name ?? c.coupling.id,
+    type: c.coupling.type,
+    x: LEFT + COLUMN * (depth + 1),
+    ya: 0,
+    yb: 0,
+    meet: 0,
+    farA: 0,
+    farB: 0,
+    a,
+    b,
+    slides: false,
+    back: back ? { x: 0, y: 0 } : undefined,
   });
   for (const id of sourceOf.keys()) if (!placed.has(id)) visit(id);
   for (const m of design.members) if (!placed.has(m.id)) visit(m.id);
@@ -127,10 +141,16 @@ export function mapLayout(compiled: Compiled): MapLayout {
     else leaving.set(s.a, (leaving.get(s.a) ?? 0) + 1);
     const c = compiled.couplings.find((k) => k.coupling.id === s.id)!;
     const onA = structure.members.get(s.a) && compiled.elements.get(c.coupling.a as Id)?.member === s.a;
-    const ra = reach(onA ? c.coupling.a : c.coupling.b), rb = reach(onA ? c.coupling.b : c.coupling.a);
-    const share = ra + rb > 0 ? Math.min(0.8, Math.max(0.2, ra / (ra + rb))) : 0.5;
+    const ra = reach(onA ? c.coupling.a : c.coupling.b),
+      rb = reach(onA ? c.coupling.b : c.coupling.a);
+    const share = ra + rb > 0 ? Math.min(0.72, Math.max(0.28, ra / (ra + rb))) : 0.5;
     s.meet = s.ya + (s.yb - s.ya) * (rb === 0 && ra > 0 ? 1 : share);
-    const ia = coordinate(s.a), ib = coordinate(s.b);
+    // Far ends as long as the near ones, cut where they would leave their lane.
+    const away = (y: number): number => y - Math.sign(s.meet - y) * Math.min(Math.abs(s.meet - y), 30);
+    s.farA = away(s.ya);
+    s.farB = away(s.yb);
+    const ia = coordinate(s.a),
+      ib = coordinate(s.b);
     s.slides = ib >= 0 && structure.coordinates[ib]?.motion === 'slide';
     if (ia >= 0 && ib >= 0 && structure.coordinates[ia] && structure.coordinates[ib]) s.ratio = exactRatio(compiled.reduction, ib, ia);
   }
@@ -139,10 +159,16 @@ export function mapLayout(compiled: Compiled): MapLayout {
     const i = coordinate(m.id);
     const x = LEFT + COLUMN * p.depth;
     return {
-      id: m.id, name: m.name, slide: i >= 0 && structure.coordinates[i]?.motion === 'slide', x0: p.depth === 0 ? x : x - 14, x1: x + COLUMN + (leaving.get(m.id) ? 14 : -24), y: y(m.id),
-      source: sourceOf.get(m.id), wanted: design.wanted.filter((w) => String(w.joint ?? '').split(':')[0] === jointOf.get(m.id)).map((w) => w.id), joint: jointOf.get(m.id),
+      id: m.id,
+      name: m.name,
+      slide: i >= 0 && structure.coordinates[i]?.motion === 'slide',
+      x0: p.depth === 0 ? x : x - 14,
+      x1: x + COLUMN + (leaving.get(m.id) ? 14 : -24),
+      y: y(m.id),
+      source: sourceOf.get(m.id),
+      wanted: design.wanted.filter((w) => String(w.joint ?? '').split(':')[0] === jointOf.get(m.id)).map((w) => w.id),
+      joint: jointOf.get(m.id),
     };
   });
-  return { members, couplings: out, width: LEFT + COLUMN * (deepest + 1) + 40, height: members.length ? TOP + lanes * (2 * LEVEL + 22) - 4 : 120 };
+  return { members, couplings: out, width: LEFT + COLUMN * (deepest + 1) + 40, height: members.length ? TOP + lanes * (2 * LEVEL + 22) - 26 : 120 };
 }
-

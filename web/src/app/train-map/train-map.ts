@@ -20,9 +20,11 @@ export class TrainMap {
   private readonly lines = computed(() => new Map(this.store.ledger().lines.map((l) => [l.member, l])));
   private readonly worst = computed(() => {
     const out = new Map<string, Severity>();
-    for (const f of this.store.findings()) for (const id of f.ids) {
-      const had = out.get(id);
-      if (!had || ORDER[f.severity] < ORDER[had]) out.set(id, f.severity);
+    for (const f of this.store.findings()) {
+      for (const id of f.ids) {
+        const had = out.get(id);
+        if (!had || ORDER[f.severity] < ORDER[had]) out.set(id, f.severity);
+      }
     }
     const design = this.store.design();
     for (const e of design.elements) {
@@ -61,14 +63,16 @@ export class TrainMap {
   protected readonly abs = Math.abs;
   /** Small teeth along a rack's line. */
   protected teeth(c: MapCoupling): string {
-    const y = c.yb, up = c.ya < c.yb ? -1 : 1;
+    const y = c.yb,
+      up = c.ya < c.yb ? -1 : 1;
     let d = `M${c.x - 34} ${y}`;
     for (let k = 0; k < 8; k++) d += `l2 ${6 * up}h4l2 ${-6 * up}`;
     return d;
   }
   protected bearing(m: MapMember): string {
-    const x = m.x0 + (m.x1 - m.x0) * 0.5;
-    const half = m.slide ? 9 : 7, y = m.y;
+    const x = m.x1 - 46;
+    const half = m.slide ? 9 : 7,
+      y = m.y;
     let d = '';
     for (const s of [-1, 1]) {
       const e = y + s * 4;

@@ -16,7 +16,15 @@ export interface Selection {
   id: Id;
 }
 
-export const LISTS = { member: 'members', joint: 'joints', element: 'elements', coupling: 'couplings', source: 'sources', load: 'loads', wanted: 'wanted' } as const;
+export const LISTS = {
+  member: 'members',
+  joint: 'joints',
+  element: 'elements',
+  coupling: 'couplings',
+  source: 'sources',
+  load: 'loads',
+  wanted: 'wanted',
+} as const;
 
 export type Stage = 'duty' | 'train' | 'layout' | 'motion' | 'loads' | 'release';
 export const STAGES: readonly { stage: Stage; label: string }[] = [
@@ -53,6 +61,11 @@ export class WorkbenchStore {
   });
   readonly hand = computed(() => new Hand(this.worked().mechanism));
   readonly findings = computed<Finding[]>(() => this.worked().findings);
+
+  /** True where bringing the train to its working distances and phases would help. */
+  readonly canFit = computed(() =>
+    this.findings().some((f) => ['tight-mesh', 'open-mesh', 'too-far-apart', 'too-close', 'phase-off'].includes(f.code)),
+  );
 
   /** Fires once per movement; the layout listens without change detection. */
   readonly moved = new Subject<void>();
@@ -128,7 +141,10 @@ export class WorkbenchStore {
   /** Changes one item of the design. */
   editItem(sel: Selection, name: string, change: (item: Record<string, unknown>) => Record<string, unknown>): string | undefined {
     const key = LISTS[sel.kind];
-    return this.edit(name, (d) => ({ ...d, [key]: (d[key] as { id: Id }[]).map((x) => (x.id === sel.id ? change(x as unknown as Record<string, unknown>) : x)) }));
+    return this.edit(name, (d) => ({
+      ...d,
+      [key]: (d[key] as { id: Id }[]).map((x) => (x.id === sel.id ? change(x as unknown as Record<string, unknown>) : x)),
+    }));
   }
 
   /** Takes an item out of the design. */

@@ -49,14 +49,21 @@ export class Workbench implements OnInit {
   protected readonly saving = computed(() => {
     const s = this.store.saver();
     switch (s?.state()) {
-      case 'saved': return { text: 'Saved', tone: 'good' };
+      case 'saved':
+        return { text: 'Saved', tone: 'good' };
       case 'waiting':
-      case 'saving': return { text: 'Saving …', tone: '' };
-      case 'kept-here': return { text: 'Kept in this browser; sent when the server is back', tone: 'warn' };
-      case 'conflict': return { text: 'Saved elsewhere meanwhile', tone: 'bad' };
-      case 'refused': return { text: `Not saved: ${s.trouble()}`, tone: 'bad' };
-      case 'not-kept': return { text: 'This browser keeps nothing; do not close before it says Saved', tone: 'bad' };
-      default: return { text: '', tone: '' };
+      case 'saving':
+        return { text: 'Saving …', tone: '' };
+      case 'kept-here':
+        return { text: 'Kept in this browser; sent when the server is back', tone: 'warn' };
+      case 'conflict':
+        return { text: 'Saved elsewhere meanwhile', tone: 'bad' };
+      case 'refused':
+        return { text: `Not saved: ${s.trouble()}`, tone: 'bad' };
+      case 'not-kept':
+        return { text: 'This browser keeps nothing; do not close before it says Saved', tone: 'bad' };
+      default:
+        return { text: '', tone: '' };
     }
   });
 
@@ -64,18 +71,47 @@ export class Workbench implements OnInit {
   protected readonly marks = computed<Record<Stage, { mark: string; word: string }>>(() => {
     const d = this.store.design();
     const f = this.store.findings();
-    const stop = f.some((x) => x.severity === 'stop'), caution = f.some((x) => x.severity === 'caution');
+    const stop = f.some((x) => x.severity === 'stop'),
+      caution = f.some((x) => x.severity === 'caution');
     const wanted = this.store.ledger().wanted;
     const of = (empty: boolean, trouble: boolean, work: boolean): { mark: string; word: string } =>
-      empty ? { mark: '○', word: 'empty' } : trouble ? { mark: '■', word: 'trouble' } : work ? { mark: '◐', word: 'in work' } : { mark: '✓', word: 'in order' };
+      empty
+        ? { mark: '○', word: 'empty' }
+        : trouble
+          ? { mark: '■', word: 'trouble' }
+          : work
+            ? { mark: '◐', word: 'in work' }
+            : { mark: '✓', word: 'in order' };
     const has = (codes: RegExp): boolean => f.some((x) => x.severity === 'stop' && codes.test(x.code));
     return {
-      duty: of(!d.sources.length && !d.wanted.length, wanted.some((w) => !w.met), !d.sources.length || !d.wanted.length),
-      train: of(!d.members.length, has(/contradict|carried|carrier|source|needs|joint/), f.some((x) => x.code === 'freedom-undriven')),
-      layout: of(!d.elements.length, has(/mesh|apart|close|distance|module|angle|axes|phase|bore/), f.some((x) => x.severity === 'caution' && /mesh|phase|apart/.test(x.code))),
+      duty: of(
+        !d.sources.length && !d.wanted.length,
+        wanted.some((w) => !w.met),
+        !d.sources.length || !d.wanted.length,
+      ),
+      train: of(
+        !d.members.length,
+        has(/contradict|carried|carrier|source|needs|joint/),
+        f.some((x) => x.code === 'freedom-undriven'),
+      ),
+      layout: of(
+        !d.elements.length,
+        has(/mesh|apart|close|distance|module|angle|axes|phase|bore/),
+        f.some((x) => x.severity === 'caution' && /mesh|phase|apart/.test(x.code)),
+      ),
       motion: of(!this.store.source(), has(/stops|unreachable/), this.store.worked().undriven.length > 0),
       loads: of(!d.loads.length, false, false),
       release: of(!d.members.length, stop || wanted.some((w) => !w.met), caution),
+    };
+  });
+  protected readonly counts = computed(() => {
+    const f = this.store.findings();
+    const n = (severity: string): number => f.filter((x) => x.severity === severity).length;
+    return {
+      stop: n('stop'),
+      caution: n('caution'),
+      label: `Findings: ${n('stop')} stops, ${n('caution')} cautions, ${n('note')} notes`,
+      fit: this.store.canFit(),
     };
   });
   protected readonly undoName = computed(() => this.store.history().done.at(-1)?.name);
@@ -101,7 +137,8 @@ export class Workbench implements OnInit {
 
   protected key(e: KeyboardEvent): void {
     const t = e.target as HTMLElement;
-    const typing = /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) && (t as HTMLInputElement).type !== 'range' && (t as HTMLInputElement).type !== 'checkbox';
+    const typing =
+      /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) && (t as HTMLInputElement).type !== 'range' && (t as HTMLInputElement).type !== 'checkbox';
     if ((e.ctrlKey || e.metaKey) && !typing) {
       if (e.key.toLowerCase() === 'z' && !e.shiftKey) this.store.undo();
       else if (e.key.toLowerCase() === 'y' || (e.key.toLowerCase() === 'z' && e.shiftKey)) this.store.redo();

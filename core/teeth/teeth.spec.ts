@@ -1,0 +1,179 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  GearGiven,
+  formRadius,
+  gearData,
+  gearOutline,
+  inverseInvolute,
+  involute,
+  isUndercut,
+  pairData,
+  pointedTip,
+  rackContactRatio,
+  rackOutline,
+  spanOverTeeth,
+  spanTeeth,
+  transverseAngle,
+  undercutLimit,
+} from './index';
+
+const RAD = Math.PI / 180;
+export const spur = (teeth: number, module = 1, more: Partial<GearGiven> = {}) =>
+  gearData({
+    teeth,
+    module,
+    alpha: 20 * RAD,
+    beta: 0,
+    shift: 0,
+    internal: false,
+    addendum: 1,
+    dedendum: 1.25,
+    fillet: 0.38,
+    tipCut: 0,
+    thinning: 0,
+    ...more,
+  });
+
+describe('involute function', () => {
+  // Published tables of inv α: Dudley's Gear Handbook, table of involute functions (from memory).
+  it.each([
+    [14.5, 0.0055448],
+    [20, 0.0149044],
+    [22.5, 0.0215145],
+    [25, 0.0299753],
+    [30, 0.0537515],
+  ])('inv %f° is %f', (deg, inv) => {
+    expect(involute(deg * RAD)).toBeCloseTo(inv, 6);
+  });
+  it('is undone by its inverse over the whole range', () => {
+    fc.assert(fc.property(fc.double({ min: 0.02, max: 1.4, noNaN: true }), (a) => void expect(inverseInvolute(involute(a))).toBeCloseTo(a, 9)));
+    expect(inverseInvolute(-1)).toBeNaN();
+  });
+});
+
+describe('gear data', () => {
+  // ISO 53:1998 profile A (haP = 1 m, hfP = 1.25 m, ρfP = 0.38 m, α = 20°) with ISO 21771:2007 diameters.
+  it.each([
+    [1, 20, 20, 22, 17.5],
+    [2.5, 24, 60, 65, 53.75],
+    [4, 18, 72, 80, 62],
+    [10, 17, 170, 190, 145],
+  ])('module %f with %i teeth has pitch, tip and root diameters %f, %f, %f', (m, z, d, da, df) => {
+    const g = spur(z, m);
+    expect(2 * g.pitchRadius).toBeCloseTo(d, 12);
+    expect(2 * g.tipRadius).toBeCloseTo(da, 12);
+    expect(2 * g.rootRadius).toBeCloseTo(df, 12);
+    expect(2 * g.baseRadius).toBeCloseTo(d * Math.cos(20 * RAD), 12);
+  });
+
+  // Base tangent lengths for module 1, α = 20°: handbook tables (e.g. Machinery's Handbook, measurement over several teeth); values from memory.
+  it.each([
+    [20, 3, 7.6604],
+    [30, 4, 10.7526],
+    [17, 2, 4.6663],
+    [50, 6, 16.937],
+  ])('the span of %i teeth over %i is %f', (z, k, w) => {
+    expect(spanOverTeeth(spur(z), k)).toBeCloseTo(w, 3);
+    expect(spanTeeth(spur(z))).toBe(k);
+  });
+
+  // αt of a 20° / 15° helix: 20.6469°, a worked value of several textbooks (from memory).
+  it('has the transverse pressure angle of a helical gear', () => expect(transverseAngle(20 * RAD, 15 * RAD) / RAD).toBeCloseTo(20.6469, 4));
+
+  // Least teeth without undercut: 2 / sin² α = 17.097 at 20°, 31.9 at 14.5° (every textbook, e.g. Shigley, section 13-7).
+  it('is undercut below 17.1 teeth at 20° and below 32 at 14.5°', () => {
+    expect(undercutLimit(20 * RAD, 0, 0)).toBeCloseTo(17.097, 3);
+    expect(undercutLimit(14.5 * RAD, 0, 0)).toBeCloseTo(31.9, 1);
+    expect(isUndercut(spur(17))).toBe(true);
+    expect(isUndercut(spur(18))).toBe(false);
+    expect(isUndercut(spur(12, 1, { shift: 0.3 }))).toBe(false);
+  });
+});
+
+describe('gear pairs', () => {
+  // KHK, Gear Technical Reference, profile shifted spur gear: m 3, z 12/24, x 0.6/0.36 → αw 26.0886°, a 56.4999 mm (from memory).
+  it('finds the working distance of profile-shifted gears', () => {
+    const p = pairData(spur(12, 3, { shift: 0.6 }), spur(24, 3, { shift: 0.36 }));
+    expect(p.workingAngle / RAD).toBeCloseTo(26.0886, 3);
+    expect(p.workingDistance).toBeCloseTo(56.4999, 3);
+  });
+  // The same reference, internal pair: m 3, z 16/24, x 0/0.5 → αw 31.0937°, a 13.1683 mm (from memory).
+  it('finds the working distance of an internal pair', () => {
+    const p = pairData(spur(16, 3), spur(24, 3, { internal: true, shift: 0.5 }));
+    expect(p.workingAngle / RAD).toBeCloseTo(31.0937, 3);
+    expect(p.workingDistance).toBeCloseTo(13.1683, 3);
+  });
+  // Independent formula: contact ratio from the angles of approach and recess (Norton, Design of Machinery, eq. 9.6).
+  it('has the contact ratio that the length of action gives', () => {
+    const a = spur(20, 2),
+      b = spur(40, 2);
+    const C = a.pitchRadius + b.pitchRadius,
+      phi = 20 * RAD;
+    const Z =
+      Math.sqrt((a.pitchRadius + 2) ** 2 - (a.pitchRadius * Math.cos(phi)) ** 2) +
+      Math.sqrt((b.pitchRadius + 2) ** 2 - (b.pitchRadius * Math.cos(phi)) ** 2) -
+      C * Math.sin(phi);
+    expect(pairData(a, b).transverseContactRatio).toBeCloseTo(Z / (Math.PI * 2 * Math.cos(phi)), 12);
+    expect(rackContactRatio(spur(20), 1)).toBeGreaterThan(pairData(spur(20), spur(200)).transverseContactRatio);
+  });
+});
+
+describe('outlines', () => {
+  const polar = (o: number[]): { r: number; a: number }[] =>
+    Array.from({ length: o.length / 2 }, (_, i) => ({ r: Math.hypot(o[2 * i], o[2 * i + 1]), a: Math.atan2(o[2 * i + 1], o[2 * i]) }));
+
+  it('puts every flank point on the involute, by the string that unwinds from the base circle', () => {
+    const g = spur(30, 2);
+    const start = formRadius(g);
+    for (const { r, a } of polar(gearOutline(g))
+      .slice(0, 60)
+      .filter((p) => p.r > start + 1e-6 && p.r < g.tipRadius - 1e-6)) {
+      // Unwound string: roll t gives r = rb √(1+t²) at polar angle t − atan t from where it left; the pitch point sits half a tooth from the centre line.
+      const t = Math.sqrt((r / g.baseRadius) ** 2 - 1);
+      const tp = Math.tan(20 * RAD);
+      const off = Math.PI / (2 * 30) - (t - Math.atan(t)) + (tp - 20 * RAD);
+      const tau = (2 * Math.PI) / 30;
+      const fromCentre = Math.abs(a - tau * Math.round(a / tau));
+      expect(fromCentre).toBeCloseTo(off, 9);
+    }
+  });
+
+  it('stays between root and tip circle, goes round once, and repeats at the tooth pitch', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 8, max: 90 }), fc.double({ min: -0.2, max: 0.5, noNaN: true }), fc.boolean(), (z, shift, internal) => {
+        const g = spur(z, 3, { shift, internal: internal && z > 40 });
+        const o = gearOutline(g);
+        let area = 0;
+        for (let i = 0; i < o.length; i += 2) area += (o[i] * o[(i + 3) % o.length] - o[(i + 2) % o.length] * o[i + 1]) / 2;
+        const lo = Math.min(g.rootRadius, g.tipRadius),
+          hi = Math.max(g.rootRadius, g.tipRadius);
+        expect(area).toBeGreaterThan(Math.PI * lo * lo * 0.98);
+        expect(area).toBeLessThan(Math.PI * hi * hi);
+        for (const { r } of polar(o)) {
+          expect(r).toBeGreaterThan(lo - 1e-6);
+          expect(r).toBeLessThan(hi + 1e-6);
+        }
+        expect((o.length / 2) % z).toBe(0);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('has half a pitch of tooth on the reference line of a rack', () => {
+    const o = rackOutline({ module: 2, alpha: 20 * RAD, beta: 0, teeth: 5, addendum: 1, dedendum: 1.25, fillet: 0.38, height: 10 });
+    const crossings: number[] = [];
+    for (let i = 0; i < o.length; i += 2) {
+      const [x0, y0, x1, y1] = [o[i], o[i + 1], o[(i + 2) % o.length], o[(i + 3) % o.length]];
+      if (y0 * y1 < 0 && y0 + y1 > -15) crossings.push(x0 + ((x1 - x0) * y0) / (y0 - y1));
+    }
+    const inner = crossings.sort((a, b) => a - b).filter((x) => Math.abs(x) < 9);
+    for (let i = 1; i < inner.length; i++) expect(inner[i] - inner[i - 1]).toBeCloseTo(Math.PI, 9);
+  });
+
+  it('cuts a pointed tip where the flanks meet', () => {
+    const g = spur(10, 1, { shift: 1.1 });
+    expect(pointedTip(g, g.tipRadius)).toBeLessThan(g.tipRadius);
+    expect(pointedTip(spur(30), 16)).toBe(16);
+  });
+});

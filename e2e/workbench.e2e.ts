@@ -1,0 +1,234 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, member, openCopy, position, test } from './site';
+
+test.describe('the thin slice', () => {
+  test('a changed tooth count changes ratio, layout and ledger to computed values, and the train is fitted again', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    // 30 rev/min · 18/108 = 5 rev/min; · 17 · 6 mm · π / 60 s = 26.70 mm/s
+    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/−5 rev\/min/);
+    await expect(member(page, 'Paddle')).toHaveAccessibleName(/26\.7 mm\/s/);
+    await member(page, 'Pinion shaft').click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Spur wheel' }).click();
+    const drawn = Number(await page.locator('canvas').getAttribute('data-drawn'));
+    const teeth = page.getByLabel('Teeth', { exact: true });
+    await teeth.fill('9*10');
+    await teeth.press('Enter');
+    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/−6 rev\/min/);
+    await expect(member(page, 'Paddle')).toHaveAccessibleName(/32\.04 mm\/s/);
+    await expect(page.locator('uni-crank-deck')).toContainText('missed by 6.04 mm/s');
+    await expect.poll(async () => Number(await page.locator('canvas').getAttribute('data-drawn'))).toBeGreaterThan(drawn);
+    await expect(page.getByRole('button', { name: /Findings: 1 stops/ })).toBeVisible();
+    await page.getByRole('button', { name: 'Fit the train', exact: true }).click();
+    await expect(page.getByRole('button', { name: /Findings: 0 stops, 0 cautions/ })).toBeVisible();
+    await page.getByRole('button', { name: /^Train/ }).click();
+    await expect(page.getByRole('row', { name: /Pinion bearing/ })).toContainText('−1/5');
+    await expect(page.getByRole('row', { name: /Paddle guide/ })).toContainText('102π/5');
+    await expect(page.getByRole('row', { name: /^Pinion shaft/ })).toContainText('−6');
+  });
+
+  test('turning the crank by hand stops at the stop and says which', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    const crank = position(page);
+    await crank.focus();
+    await page.keyboard.press('Shift+ArrowUp');
+    await expect(crank).toHaveAttribute('aria-valuenow', '1');
+    await page.keyboard.press('PageUp');
+    await expect(crank).toHaveAttribute('aria-valuenow', '1.25');
+    // By the wheel, and by the pointer a quarter turn round.
+    await crank.hover();
+    await page.mouse.wheel(0, -100);
+    await expect(crank).toHaveAttribute('aria-valuenow', '1.27');
+    const box = (await crank.boundingBox())!;
+    const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(cx, cy - 30);
+    await page.mouse.down();
+    for (let k = 1; k <= 9; k++) await page.mouse.move(cx + 30 * Math.sin((k * Math.PI) / 18), cy - 30 * Math.cos((k * Math.PI) / 18));
+    await page.mouse.up();
+    await expect.poll(async () => Number(await crank.getAttribute('aria-valuenow'))).toBeCloseTo(1.52, 2);
+    for (let k = 0; k < 18; k++) {
+      await crank.focus();
+      await page.keyboard.press('Shift+ArrowUp');
+    }
+    // 900 mm over 17π mm per turn.
+    await expect.poll(async () => Number(await crank.getAttribute('aria-valuenow'))).toBeCloseTo(900 / (17 * Math.PI), 4);
+    await expect(page.getByText('Held by the upper stop of “Paddle guide”')).toBeVisible();
+    await member(page, 'Paddle').click();
+    await expect(page.locator('uni-data-sheet')).toContainText('900');
+    await page.keyboard.press('Home');
+  });
+
+  test('dragging a member in the layout moves the train; a typed position and play do too', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.getByRole('button', { name: 'Side', exact: true }).click();
+    const canvas = (await page.locator('canvas').boundingBox())!;
+    // The paddle plate is the lowest part: drag it upward.
+    const from = { x: canvas.x + canvas.width / 2, y: canvas.y + canvas.height * 0.85 };
+    await page.mouse.move(from.x, from.y);
+    await page.mouse.down();
+    for (let k = 1; k <= 6; k++) await page.mouse.move(from.x, from.y - 10 * k);
+    await page.mouse.up();
+    expect(Number(await position(page).getAttribute('aria-valuenow'))).toBeGreaterThan(1);
+    const typed = page.getByLabel('Position of the source');
+    await typed.fill('2 + 1/4');
+    await typed.press('Enter');
+    await expect(position(page)).toHaveAttribute('aria-valuenow', '2.25');
+    await page.getByRole('button', { name: 'Play at nominal speed' }).click();
+    await expect.poll(async () => Number(await position(page).getAttribute('aria-valuenow'))).toBeGreaterThan(2.4);
+    await page.getByRole('button', { name: 'Pause' }).click();
+  });
+
+  test('bad input stays beside its field and never reaches the design', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await member(page, 'Crankshaft').click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion' }).click();
+    const teeth = page.getByLabel('Teeth', { exact: true });
+    for (const [text, words] of [
+      ['18.5', 'Teeth must be a whole number'],
+      ['2', 'at least 4'],
+      ['abc', 'no unit known'],
+      ['', 'missing'],
+    ]) {
+      await teeth.fill(text);
+      await teeth.press('Enter');
+      await expect(page.locator('uni-data-sheet').getByRole('alert')).toContainText(words);
+      await expect(teeth).toHaveValue(text);
+    }
+    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/−5 rev\/min/);
+    await teeth.press('Escape');
+    await expect(teeth).toHaveValue('18');
+    const module = page.getByLabel('Module', { exact: true });
+    await module.fill('25.4/6 mm');
+    await module.press('Enter');
+    await expect(module).toHaveValue('25.4/6 mm');
+    await expect(page.locator('uni-data-sheet')).toContainText('76.2');
+  });
+
+  test('undo and redo walk through every edit', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await member(page, 'Crankshaft').click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion' }).click();
+    const teeth = page.getByLabel('Teeth', { exact: true });
+    await teeth.fill('20');
+    await teeth.press('Enter');
+    await page.getByRole('button', { name: 'Fit the train', exact: true }).click();
+    await page.getByRole('button', { name: 'Undo: Fit the train' }).click();
+    await page.getByRole('button', { name: 'Undo: Teeth of Crank pinion' }).click();
+    await expect(teeth).toHaveValue('18');
+    await page.getByRole('button', { name: 'Redo: Teeth of Crank pinion' }).click();
+    await expect(teeth).toHaveValue('20');
+  });
+
+  test('work is saved, and found again after a reload', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.getByLabel('Name of the design').fill('Winding gear, lower sluice');
+    await page.getByLabel('Name of the design').press('Enter');
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+    await page.reload();
+    await expect(page.getByLabel('Name of the design')).toHaveValue('Winding gear, lower sluice');
+    await page.getByRole('link', { name: 'All designs' }).click();
+    await expect(page.getByRole('heading', { name: 'Winding gear, lower sluice' })).toBeVisible();
+  });
+
+  test('killing the server in the middle of edits loses none', async ({ page, site }) => {
+    const id = await openCopy(page, site, 'Paddle winding gear');
+    await member(page, 'Crankshaft').click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion' }).click();
+    const set = async (label: string, value: string) => {
+      const f = page.getByLabel(label, { exact: true });
+      await f.fill(value);
+      await f.press('Enter');
+    };
+    await set('Teeth', '19');
+    await site.kill();
+    await set('Teeth', '21');
+    await set('Face width', '48');
+    await expect(page.getByText('Kept in this browser')).toBeVisible();
+    // The page is closed while the server is away.
+    await page.goto('about:blank');
+    await site.start();
+    await page.goto(`${site.url}design/${id}`);
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+    const stored = (await (await page.request.get(`${site.url}api/designs/${id}`)).json()) as {
+      design: { elements: { id: string; teeth: number; width: number }[] };
+    };
+    expect(stored.design.elements.find((e) => e.id === 'z1')).toMatchObject({ teeth: 21, width: 48 });
+  });
+
+  test('two pages that save the same design: both versions are kept and a person decides', async ({ page, site }) => {
+    const id = await openCopy(page, site, 'Paddle winding gear');
+    const other = (await (await page.request.get(`${site.url}api/designs/${id}`)).json()) as { revision: number; design: { name: string } };
+    await page.request.put(`${site.url}api/designs/${id}`, {
+      data: { base: other.revision, save: crypto.randomUUID(), design: { ...other.design, name: 'From elsewhere' } },
+    });
+    await page.getByLabel('Name of the design').fill('From here');
+    await page.getByLabel('Name of the design').press('Enter');
+    await expect(page.getByText('was saved elsewhere as revision 2')).toBeVisible();
+    await page.getByRole('button', { name: 'Go on with mine' }).click();
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+    const names = (await (await page.request.get(`${site.url}api/designs/${id}/revisions`)).json()) as { name: string }[];
+    expect(names.slice(0, 2).map((n) => n.name)).toEqual(['From here', 'From elsewhere']);
+  });
+});
+
+test.describe('the start page', () => {
+  test('creates, renames, duplicates, deletes and brings back', async ({ page, site }) => {
+    await page.goto(site.url);
+    await expect(page.getByRole('link', { name: 'Open Paddle winding gear' }).first().locator('path.gear').first()).toBeAttached();
+    await page.getByRole('button', { name: 'New design' }).click();
+    await expect(page.getByText('Nothing in the train yet.')).toBeVisible();
+    await page.getByRole('link', { name: 'All designs' }).click();
+    const card = page
+      .getByRole('listitem')
+      .filter({ has: page.getByRole('heading', { name: /^New drive train/ }) })
+      .first();
+    await card.getByRole('button', { name: 'Rename' }).click();
+    const name = page.getByLabel('Name of the design');
+    await name.fill('   ');
+    await name.press('Enter');
+    await expect(page.getByRole('alert')).toContainText('Name is missing');
+    await name.fill('Sluice study');
+    await name.press('Enter');
+    const study = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: 'Sluice study', exact: true }) });
+    await study.getByRole('button', { name: 'Duplicate' }).click();
+    await expect(page.getByRole('heading', { name: 'Sluice study (copy)' })).toBeVisible();
+    await study.getByRole('button', { name: 'Delete' }).click();
+    await expect(page.getByRole('heading', { name: 'Sluice study', exact: true })).toHaveCount(0);
+    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await expect(page.getByRole('heading', { name: 'Sluice study', exact: true })).toBeVisible();
+  });
+});
+
+test.describe('accessibility', () => {
+  for (const theme of ['light', 'dark'] as const) {
+    test(`axe finds nothing serious on any stage, ${theme}`, async ({ page, site }) => {
+      await page.addInitScript((t) => localStorage.setItem('unirota.theme', t), theme);
+      await page.goto(site.url);
+      await expect(page.getByRole('heading', { name: 'Unirota' })).toBeVisible();
+      const check = async () => {
+        const r = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
+        expect(r.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual([]);
+      };
+      await check();
+      await openCopy(page, site, 'Paddle winding gear');
+      await member(page, 'Pinion shaft').click();
+      for (const stage of ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Release']) {
+        await page.getByRole('navigation', { name: 'Work order' }).getByRole('button', { name: stage }).click();
+        await check();
+      }
+    });
+  }
+
+  test('the whole first screen can be reached and worked by keyboard', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.keyboard.press('2');
+    await expect(page.getByRole('heading', { name: 'Ledger' })).toBeVisible();
+    await page.keyboard.press('?');
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+    await page.keyboard.press('Escape');
+    await page.keyboard.press(']');
+    await expect(position(page)).toHaveAttribute('aria-valuenow', '0.25');
+    await member(page, 'Paddle').focus();
+    await page.keyboard.press('Enter');
+    await expect(page.locator('uni-data-sheet')).toContainText('Member');
+  });
+});
