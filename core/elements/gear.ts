@@ -12,7 +12,9 @@ export const num = (v: unknown, otherwise = 0): number => (v === undefined || v 
 
 /** Geometry of a gear element, mm and rad. */
 export function gearOf(e: Element): GearData {
-  return gearData({
+  const had = known.get(e);
+  if (had) return had;
+  const g = gearData({
     teeth: num(e.teeth),
     module: num(e.module),
     alpha: num(e.pressureAngle, 20) * RAD,
@@ -25,7 +27,11 @@ export function gearOf(e: Element): GearData {
     tipCut: num(e.tipCut),
     thinning: num(e.thinning),
   });
+  known.set(e, g);
+  return g;
 }
+/** Elements are never changed in place: an edit makes a new one, so its data can be kept with it. */
+const known = new WeakMap<Element, GearData>();
 
 /** The fields of the basic rack, shared by gears and racks. */
 export const TOOTH_FIELDS = [

@@ -1,6 +1,6 @@
 import { couplingKind, type CouplingContext, type CouplingModel } from '../couplings/index';
 import { Coupling, Design, Element, Finding, Id, Source, finding } from '../design/types';
-import { elementKind } from '../elements/index';
+import { elementProblems } from '../elements/index';
 import { PiRatio, isZero, piAdd, piMul } from '../exact/index';
 import { Frame, frameOf, within } from '../numeric/index';
 import { LinearRow, Reduction, eliminate } from './eliminate';
@@ -71,7 +71,7 @@ export function compile(design: Design): Compiled {
       continue;
     }
     elementFrames.set(e.id, within(member, frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0]))));
-    for (const p of elementKind(e.type)?.problems?.(e) ?? []) {
+    for (const p of elementProblems(e)) {
       findings.push(finding(p.severity, p.code, [e.id], `“${e.name}”: ${p.message}`, p.field));
     }
   }

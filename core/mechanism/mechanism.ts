@@ -234,22 +234,11 @@ export class Mechanism {
       const i = bodyCoordinate[b];
       const k = 3 * i;
       const m = motion[i];
-      if (m === 1) slideAlong(t, PLACEMENT * b, t, PLACEMENT * parentOf[b], axis[k], axis[k + 1], axis[k + 2], q[i]);
+      const p = parentOf[b];
+      if (m === 1) slideAlong(t, PLACEMENT * b, t, PLACEMENT * p, axis[k], axis[k + 1], axis[k + 2], q[i]);
       else {
-        turnAbout(
-          t,
-          PLACEMENT * b,
-          t,
-          PLACEMENT * parentOf[b],
-          axis[k],
-          axis[k + 1],
-          axis[k + 2],
-          point[k],
-          point[k + 1],
-          point[k + 2],
-          q[i],
-          m === 2 ? lead[i] * q[i] : 0,
-        );
+        const travel = m === 2 ? lead[i] * q[i] : 0;
+        turnAbout(t, PLACEMENT * b, p ? PLACEMENT * p : -1, axis[k], axis[k + 1], axis[k + 2], point[k], point[k + 1], point[k + 2], q[i], travel);
       }
     }
   }

@@ -55,7 +55,7 @@ describe('frames and placements', () => {
   it('turns a point a quarter about a line off the origin, with the travel of a helix', () => {
     const t = new Float64Array(24);
     t[0] = t[5] = t[10] = 1;
-    turnAbout(t, 12, t, 0, 0, 0, 1, 1, 0, 0, Math.PI / 2, 0.25);
+    turnAbout(t, 12, 0, 0, 0, 1, 1, 0, 0, Math.PI / 2, 0.25);
     // (2, 0, 0) goes to (1, 1, 0.25)
     expect([0, 1, 2].map((r) => t[12 + 4 * r] * 2 + t[12 + 4 * r + 3])).toEqual([
       expect.closeTo(1, 12),

@@ -12,11 +12,11 @@ export function setIdentity(t: Float64Array, at: number): void {
 /**
  * out = parent · (rotation by `angle` about the line through p along unit vector a, then `travel` along a).
  * Point and axis are constants of the joint, stated in the reference position. Angles rad, lengths m.
+ * A parent index of −1 means the frame, whose placement is the identity: most shafts of most trains.
  */
 export function turnAbout(
   out: Float64Array,
   o: number,
-  par: Float64Array,
   b: number,
   ax: number,
   ay: number,
@@ -30,28 +30,44 @@ export function turnAbout(
   const c = Math.cos(angle);
   const s = Math.sin(angle);
   const k = 1 - c;
-  const m00 = c + ax * ax * k,
-    m01 = ax * ay * k - az * s,
-    m02 = ax * az * k + ay * s;
-  const m10 = ay * ax * k + az * s,
-    m11 = c + ay * ay * k,
-    m12 = ay * az * k - ax * s;
-  const m20 = az * ax * k - ay * s,
-    m21 = az * ay * k + ax * s,
-    m22 = c + az * az * k;
+  const m00 = c + ax * ax * k;
+  const m11 = c + ay * ay * k;
+  const m22 = c + az * az * k;
+  const xy = ax * ay * k;
+  const yz = ay * az * k;
+  const zx = az * ax * k;
+  const m01 = xy - az * s;
+  const m10 = xy + az * s;
+  const m12 = yz - ax * s;
+  const m21 = yz + ax * s;
+  const m20 = zx - ay * s;
+  const m02 = zx + ay * s;
   const tx = px - (m00 * px + m01 * py + m02 * pz) + ax * travel;
   const ty = py - (m10 * px + m11 * py + m12 * pz) + ay * travel;
   const tz = pz - (m20 * px + m21 * py + m22 * pz) + az * travel;
-  for (let r = 0; r < 3; r++) {
-    const i = b + 4 * r;
-    const x = par[i],
-      y = par[i + 1],
-      z = par[i + 2];
-    const j = o + 4 * r;
-    out[j] = x * m00 + y * m10 + z * m20;
-    out[j + 1] = x * m01 + y * m11 + z * m21;
-    out[j + 2] = x * m02 + y * m12 + z * m22;
-    out[j + 3] = x * tx + y * ty + z * tz + par[i + 3];
+  if (b < 0) {
+    out[o] = m00;
+    out[o + 1] = m01;
+    out[o + 2] = m02;
+    out[o + 3] = tx;
+    out[o + 4] = m10;
+    out[o + 5] = m11;
+    out[o + 6] = m12;
+    out[o + 7] = ty;
+    out[o + 8] = m20;
+    out[o + 9] = m21;
+    out[o + 10] = m22;
+    out[o + 11] = tz;
+    return;
+  }
+  for (let r = 0; r < 12; r += 4) {
+    const x = out[b + r];
+    const y = out[b + r + 1];
+    const z = out[b + r + 2];
+    out[o + r] = x * m00 + y * m10 + z * m20;
+    out[o + r + 1] = x * m01 + y * m11 + z * m21;
+    out[o + r + 2] = x * m02 + y * m12 + z * m22;
+    out[o + r + 3] = x * tx + y * ty + z * tz + out[b + r + 3];
   }
 }
 

@@ -38,7 +38,17 @@ export function gearData(g: GearGiven): GearData {
   const side = g.internal ? -1 : 1;
   const thickness = (Math.PI * g.module) / 2 + side * 2 * g.shift * g.module * Math.tan(g.alpha) - g.thinning;
   return {
-    ...g,
+    teeth: g.teeth,
+    module: g.module,
+    alpha: g.alpha,
+    beta: g.beta,
+    shift: g.shift,
+    internal: g.internal,
+    addendum: g.addendum,
+    dedendum: g.dedendum,
+    fillet: g.fillet,
+    tipCut: g.tipCut,
+    thinning: g.thinning,
     moduleT,
     alphaT,
     pitchRadius: r,

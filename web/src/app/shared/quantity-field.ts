@@ -79,11 +79,17 @@ export class QuantityField {
     if (typeof v === 'string') return toText(exactly(v)).length < 12 ? v : show(toNumber(exactly(v)), 8);
     return String(Number(v.toPrecision(12))).replace('-', '−');
   });
-  protected readonly text = linkedSignal(() => this.shown());
-  private readonly inner = linkedSignal<string, string | undefined>({ source: () => this.shown(), computation: () => undefined });
+  /** While somebody types, a value that arrives from elsewhere does not overwrite what they have typed. */
+  private dirty = false;
+  protected readonly text = linkedSignal<string, string>({ source: () => this.shown(), computation: (s, before) => (this.dirty && before ? before.value : s) });
+  private readonly inner = linkedSignal<string, string | undefined>({
+    source: () => this.shown(),
+    computation: (_s, before) => (this.dirty ? before?.value : undefined),
+  });
   protected readonly problem = computed(() => this.inner() ?? this.refusal());
 
   protected typing(e: Event): void {
+    this.dirty = true;
     this.text.set((e.target as HTMLInputElement).value);
     if (this.inner()) this.inner.set(this.check().problem);
   }
@@ -110,13 +116,18 @@ export class QuantityField {
   }
 
   protected commit(): void {
-    if (this.text() === this.shown() && !this.inner()) return;
+    if (this.text() === this.shown() && !this.inner()) {
+      this.dirty = false;
+      return;
+    }
     const r = this.check();
     this.inner.set(r.problem);
+    this.dirty = r.problem !== undefined;
     if (r.commit) this.committed.emit(r.commit);
   }
 
   protected revert(): void {
+    this.dirty = false;
     this.text.set(this.shown());
     this.inner.set(undefined);
   }
