@@ -31,6 +31,11 @@ export interface Contact {
   /** Force on a's member for each newton of tangential force, and for each newton of its size. */
   along: Vec3;
   spread: Vec3;
+  /**
+   * Direction of the force on b's member that turns b. Stated where friction acts at the contact itself (worm, crossed helical): the force
+   * is then made up of what both sides feel, and nothing is left for a couple. Otherwise the two forces are equal and opposite along `along`.
+   */
+  alongB?: Vec3;
 }
 
 /** How well a coupling hands power on: from port 0 to the others, and back. May be negative backward: self-locking. */
@@ -47,6 +52,15 @@ export interface CouplingModel {
   ports: Port[];
   offset?: PiRatio;
   contacts?: Contact[];
+  /**
+   * Of a belt's first row: the strands. Rows give tensions less that of the last strand; the mean tension over the length is the pre-tension, and
+   * no strand pushes. `pulls` are the forces on each wheel for one newton in every strand. N, mm; they stand still in the carrier.
+   */
+  strands?: { pretension: number; lengths: number[]; pulls: { member: Id; carrier: Id; point: Vec3; force: Vec3 }[] };
+  /** Further rows of the same coupling: a belt has one for each strand but the last. */
+  more?: CouplingModel[];
+  /** The wheel order, wraps and length of a belt or chain, for drawing it: the path in the plane of the wheels, in the world, mm. */
+  path?: { points: Vec3[]; width: number };
   efficiency?: Efficiency;
   derived?: Derived[];
   /** How b's member would have to be moved in the world for the working distance, mm. */

@@ -3,6 +3,11 @@ import { rack } from './rack';
 import { crank } from './crank';
 import { rod } from './rod';
 import { block } from './block';
+import { bevelGear } from './bevel-gear';
+import { worm, wormWheel } from './worm';
+import { pulley } from './pulley';
+import { nut, screwElement } from './screw';
+import { track, wheel } from './wheel';
 import type { Element } from '../design/types';
 import type { ElementKind, ElementProblem } from './protocol';
 
@@ -10,9 +15,27 @@ export * from './protocol';
 export * from './solid';
 export { gearOf, num } from './gear';
 export { rackOf } from './rack';
+export { bevelOf } from './bevel-gear';
+export { wormOf } from './worm';
+export { pulleyRadius } from './pulley';
+export { FLANK, screwLead, screwPitchDiameter } from './screw';
 
 /** Every kind of element; a new one is a new file and a line here. */
-export const ELEMENT_KINDS: readonly ElementKind[] = [gear, rack, crank, rod, block];
+export const ELEMENT_KINDS: readonly ElementKind[] = [
+  gear,
+  rack,
+  bevelGear,
+  worm,
+  wormWheel,
+  pulley,
+  screwElement,
+  nut,
+  wheel,
+  track,
+  crank,
+  rod,
+  block,
+];
 const byType = new Map(ELEMENT_KINDS.map((k) => [k.type, k]));
 export const elementKind = (type: string): ElementKind | undefined => byType.get(type);
 

@@ -5,11 +5,13 @@ export type Loop = readonly number[];
 
 /**
  * What an element looks like and what its mass is computed from, in the element's frame, mm.
+ * A taper is an outline at z = height that shrinks straight towards the origin, cut off at the part `inner` of the way (bevel gears).
  * A prism is an outline along z, twisted evenly by `twist` rad from end to end. A turned body is a half section (r, z), closed, about z.
  */
 export type Solid =
   | { kind: 'prism'; outline: Loop; holes?: Loop[]; from: number; to: number; twist?: number; place?: Frame }
-  | { kind: 'turned'; section: Loop; place?: Frame };
+  | { kind: 'turned'; section: Loop; place?: Frame }
+  | { kind: 'taper'; outline: Loop; holes?: Loop[]; height: number; inner: number; place?: Frame };
 
 /** Mass kg, centre mm, inertia about the centre kg·mm² as [xx, yy, zz, xy, yz, zx] (products of inertia with sign of the tensor). */
 export interface MassProperties {
@@ -44,8 +46,8 @@ function areaMoments(p: Loop): { a: number; x: number; y: number; xx: number; yy
   return { a, x, y, xx, yy, xy };
 }
 
-/** Density kg/m³ → kg/mm³ inside. */
-function prismMass(s: Extract<Solid, { kind: 'prism' }>, rho: number): MassProperties {
+/** Moments of an outline less its holes. */
+function sectionMoments(s: { outline: Loop; holes?: Loop[] }): ReturnType<typeof areaMoments> {
   const sum = areaMoments(s.outline);
   const sgn = Math.sign(sum.a) || 1;
   for (const k of Object.keys(sum) as (keyof typeof sum)[]) sum[k] *= sgn;
@@ -54,6 +56,45 @@ function prismMass(s: Extract<Solid, { kind: 'prism' }>, rho: number): MassPrope
     const hs = Math.sign(m.a) || 1;
     for (const k of Object.keys(sum) as (keyof typeof sum)[]) sum[k] -= hs * m[k];
   }
+  return sum;
+}
+
+/** Slices shrink with s² in area and s⁴ in second moment on their way to the origin. */
+function taperMass(s: Extract<Solid, { kind: 'taper' }>, rho: number): MassProperties {
+  const sum = sectionMoments(s);
+  const h = s.height,
+    k = s.inner;
+  const part = (n: number): number => (1 - k ** n) / n;
+  const mass = rho * sum.a * h * part(3);
+  if (!(mass > 0)) return NO_MASS;
+  const first = (rho * h * part(4)) / mass;
+  const cx = sum.x * first,
+    cy = sum.y * first,
+    cz = sum.a * h * first;
+  const second = rho * h * part(5);
+  const xx = second * sum.xx,
+    yy = second * sum.yy,
+    xy = second * sum.xy,
+    zz = second * sum.a * h * h,
+    zx = second * sum.x * h,
+    yz = second * sum.y * h;
+  return {
+    mass,
+    centre: [cx, cy, cz],
+    inertia: [
+      yy + zz - mass * (cy * cy + cz * cz),
+      xx + zz - mass * (cx * cx + cz * cz),
+      xx + yy - mass * (cx * cx + cy * cy),
+      -(xy - mass * cx * cy),
+      -(yz - mass * cy * cz),
+      -(zx - mass * cz * cx),
+    ],
+  };
+}
+
+/** Density kg/m³ → kg/mm³ inside. */
+function prismMass(s: Extract<Solid, { kind: 'prism' }>, rho: number): MassProperties {
+  const sum = sectionMoments(s);
   const depth = Math.abs(s.to - s.from);
   const mass = rho * sum.a * depth;
   if (!(mass > 0)) return NO_MASS;
@@ -139,7 +180,11 @@ export function sumMass(parts: readonly MassProperties[]): MassProperties {
 /** Mass, centre and inertia of a list of solids of one density (kg/m³). */
 export function massOf(solids: readonly Solid[], density: number): MassProperties {
   const rho = density * 1e-9;
-  return sumMass(solids.map((s) => placeMass(s.kind === 'prism' ? prismMass(s, rho) : turnedMass(s, rho), s.place ?? WORLD)));
+  return sumMass(
+    solids.map((s) =>
+      placeMass(s.kind === 'prism' ? prismMass(s, rho) : s.kind === 'taper' ? taperMass(s, rho) : turnedMass(s, rho), s.place ?? WORLD),
+    ),
+  );
 }
 
 /** A closed circle of n points, counter-clockwise. */

@@ -21,7 +21,19 @@ interface PortData {
 interface RowData {
   coupling: CompiledCoupling;
   ports: PortData[];
-  contacts: { a: number; b: number; body: number; other: number; carrier: number; point: Vec3; along: Vec3; spread: Vec3; arm: number }[];
+  contacts: {
+    a: number;
+    b: number;
+    body: number;
+    other: number;
+    carrier: number;
+    point: Vec3;
+    along: Vec3;
+    spread: Vec3;
+    arm: number;
+    alongB?: Vec3;
+    armB: number;
+  }[];
   forward: number;
   backward: number;
 }
@@ -41,6 +53,8 @@ export interface CouplingForce {
   /** Radial and axial parts at the contact, N. */
   radial: number;
   axial: number;
+  /** Tension of every strand of a belt or chain, N; empty for others and for a belt's further rows. */
+  strands: number[];
 }
 
 /** Everything about forces at one pose. Arrays are reused from call to call. */
@@ -130,7 +144,21 @@ export class Forces {
         const point = c.point.map((v) => v * MM) as unknown as Vec3;
         const pa = ports[c.a];
         const arm = pa.slide ? dot(pa.axis, c.along) : dot(pa.axis, cross(vsub(point, pa.point), c.along));
-        return { a: c.a, b: c.b, body: pa.body, other: ports[c.b].body, carrier: pa.carrier, point, along: c.along, spread: c.spread, arm };
+        const pb = ports[c.b];
+        const armB = c.alongB ? dot(pb.axis, cross(vsub(point, pb.point), c.alongB)) : 1;
+        return {
+          a: c.a,
+          b: c.b,
+          body: pa.body,
+          other: ports[c.b].body,
+          carrier: pa.carrier,
+          point,
+          along: c.along,
+          spread: c.spread,
+          arm,
+          alongB: c.alongB,
+          armB,
+        };
       });
       return { coupling, ports, contacts, forward: model.efficiency?.forward ?? 1, backward: model.efficiency?.backward ?? 1 };
     });
@@ -194,6 +222,7 @@ export class Forces {
         tangential: 0,
         radial: 0,
         axial: 0,
+        strands: r.coupling.model.strands ? new Array<number>(r.coupling.model.strands.lengths.length).fill(0) : [],
       })),
       input: new Float64Array(ni),
       inputCoordinate: this.inputs,
@@ -551,10 +580,31 @@ export class Forces {
       state.settled = !losses || !this.updateLosses();
     }
     for (let r = 0; r < rows.length; r++) this.reportCoupling(r);
+    for (let r = 0; r < rows.length; r++) if (state.couplings[r].strands.length) this.tensions(r);
     state.input.set(this.lambda.subarray(rows.length + m.closureRowCount, this.unknowns));
     this.loadPower = 0;
     for (let i = 0; i < m.count; i++) this.loadPower -= this.need[i] * this.velocity[i];
     return state;
+  }
+
+  /** Strand tensions: the rows' differences over the last strand, which carries what makes the mean the pre-tension and none negative. */
+  private tensions(r: number): void {
+    const { pretension, lengths } = this.rows[r].coupling.model.strands!;
+    const out = this.state.couplings[r].strands;
+    let mean = 0,
+      least = 0,
+      total = 0;
+    for (let k = 0; k < out.length; k++) {
+      const row = this.rows[r + k];
+      const over =
+        k < out.length - 1 && row.contacts[0].arm !== 0 ? this.state.couplings[r + k].port[0] / this.factor[r + k][0] / row.contacts[0].arm : 0;
+      out[k] = over;
+      mean += over * lengths[k];
+      total += lengths[k];
+      least = Math.min(least, over);
+    }
+    const last = Math.max(pretension - mean / total, -least);
+    for (let k = 0; k < out.length; k++) out[k] += last;
   }
 
   /** Sets each coupling's loss factors from the side that drives now. True when any changed. */
@@ -608,10 +658,16 @@ export class Forces {
     out.tangential = out.radial = out.axial = 0;
     const contact = row.contacts[0];
     if (contact && contact.arm !== 0) {
-      const f = out.port[contact.a] / e[contact.a] / contact.arm;
-      out.tangential = f;
-      out.radial = Math.abs(f) * Math.hypot(...contact.spread);
-      out.axial = f * dot(contact.along, row.ports[contact.a].axis);
+      if (contact.alongB) {
+        out.tangential = out.port[contact.a] / contact.arm;
+        out.axial = contact.armB !== 0 ? out.port[contact.b] / contact.armB : 0;
+        out.radial = Math.abs(out.axial) * Math.hypot(...contact.spread);
+      } else {
+        const f = out.port[contact.a] / e[contact.a] / contact.arm;
+        out.tangential = f;
+        out.radial = Math.abs(f) * Math.hypot(...contact.spread);
+        out.axial = f * dot(contact.along, row.ports[contact.a].axis);
+      }
     }
   }
 
@@ -630,17 +686,28 @@ export class Forces {
       const ideal = (k: number): number => (e[k] !== 0 ? f.port[k] / e[k] : 0);
       const touched = new Set<number>();
       for (const c of row.contacts) {
-        if (c.arm === 0) continue;
-        const F = ideal(c.a) / c.arm;
+        if (c.arm === 0 || c.armB === 0) continue;
         touched.add(c.a).add(c.b);
         this.world(c.carrier, c.point, 0);
-        const v = [0, 1, 2].map((k) => F * c.along[k] + Math.abs(F) * c.spread[k]);
+        const F = (c.alongB ? f.port[c.a] : ideal(c.a)) / c.arm;
+        const G = c.alongB ? f.port[c.b] / c.armB : 0;
+        const size = c.alongB ? Math.abs(G) : Math.abs(F);
+        const v = [0, 1, 2].map((k) => F * c.along[k] + size * c.spread[k] - (c.alongB ? G * c.alongB[k] : 0));
         moveVector(h, 3, m.placements, PLACEMENT * c.carrier, v[0], v[1], v[2]);
         this.push(E, c.body, h[0], h[1], h[2], h[3], h[4], h[5]);
         this.push(E, c.other, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
       }
+      if (f.strands.length) {
+        const last = f.strands[f.strands.length - 1];
+        for (const t of row.coupling.model.strands!.pulls) {
+          const carrier = m.compiled.structure.bodyOf.get(t.carrier)!;
+          this.world(carrier, [t.point[0] * MM, t.point[1] * MM, t.point[2] * MM], 0);
+          moveVector(h, 3, m.placements, PLACEMENT * carrier, last * t.force[0], last * t.force[1], last * t.force[2]);
+          this.push(E, m.compiled.structure.bodyOf.get(t.member)!, h[0], h[1], h[2], h[3], h[4], h[5]);
+        }
+      }
       row.ports.forEach((p, k) => {
-        const whole = touched.has(k) ? f.port[k] - ideal(k) : f.port[k];
+        const whole = touched.has(k) ? (row.contacts[0].alongB ? 0 : f.port[k] - ideal(k)) : f.port[k];
         if (whole === 0) return;
         moveVector(h, 3, m.placements, PLACEMENT * p.carrier, p.axis[0] * whole, p.axis[1] * whole, p.axis[2] * whole);
         if (p.slide) {

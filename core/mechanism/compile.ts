@@ -115,7 +115,7 @@ export function compile(design: Design): Compiled {
     if (!kind) continue;
     const made = kind.model(c, context);
     findings.push(...made.findings);
-    if (made.model) couplings.push({ coupling: c, model: made.model });
+    for (const model of made.model ? [made.model, ...(made.model.more ?? [])] : []) couplings.push({ coupling: c, model });
   }
   const rows = couplings.map(({ coupling, model }) => rowOf(coupling, model));
 

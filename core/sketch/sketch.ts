@@ -57,6 +57,13 @@ function shadow(s: Solid, f: Frame, view: Vec3): Vec3[] {
     }
     return pts;
   }
+  if (s.kind === 'taper') {
+    const pts: Vec3[] = [];
+    for (const k of [1, s.inner]) {
+      for (let i = 0; i < s.outline.length; i += 2) pts.push(toWorldPoint(f, [k * s.outline[i], k * s.outline[i + 1], k * s.height]));
+    }
+    return pts;
+  }
   const rs = s.section.filter((_, i) => i % 2 === 0),
     zs = s.section.filter((_, i) => i % 2 === 1);
   const r = Math.max(...rs),
@@ -108,7 +115,7 @@ export function sketch(design: Design): Sketch {
     for (const { kind, solid } of outlines(e)) {
       const place = within(f, solid.place ?? WORLD);
       let flat = shadow(solid, place, view).map((p): [number, number] => [round(dot(p, right)), round(-dot(p, up))]);
-      if (solid.kind === 'turned' || Math.abs(dot(place.z, view)) <= 0.99) flat = hull(flat);
+      if (solid.kind !== 'prism' || Math.abs(dot(place.z, view)) <= 0.99) flat = hull(flat);
       if (flat.length < 3) continue;
       for (const [x, y] of flat) {
         x0 = Math.min(x0, x);

@@ -105,6 +105,18 @@ function prism(s: Extract<Solid, { kind: 'prism' }>, out: Mesh): void {
   });
 }
 
+/** A prism drawn from the small end to the large one, then shrunk towards the apex slice by slice. */
+function taper(s: Extract<Solid, { kind: 'taper' }>, out: Mesh): void {
+  const flat = new Mesh();
+  prism({ kind: 'prism', outline: s.outline, holes: s.holes, from: s.inner, to: 1 }, flat);
+  for (const [from, to] of [
+    [flat.p, out.p],
+    [flat.l, out.l],
+  ])
+    {for (let i = 0; i < from.length; i += 3) to.push(from[i] * from[i + 2], from[i + 1] * from[i + 2], s.height * from[i + 2]);}
+  for (const v of flat.n) out.n.push(v);
+}
+
 function turned(s: Extract<Solid, { kind: 'turned' }>, out: Mesh): void {
   const n = s.section.length / 2;
   let area = 0;
@@ -165,6 +177,7 @@ export function drawn(e: Element): Drawn {
   for (const s of elementKind(e.type)?.shape(e) ?? []) {
     const one = new Mesh();
     if (s.kind === 'prism') prism(s, one);
+    else if (s.kind === 'taper') taper(s, one);
     else turned(s, one);
     const f = s.place ?? WORLD;
     const move = (from: number[], to: number[], point: boolean): void => {

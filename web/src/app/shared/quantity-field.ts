@@ -81,7 +81,10 @@ export class QuantityField {
   });
   /** While somebody types, a value that arrives from elsewhere does not overwrite what they have typed. */
   private dirty = false;
-  protected readonly text = linkedSignal<string, string>({ source: () => this.shown(), computation: (s, before) => (this.dirty && before ? before.value : s) });
+  protected readonly text = linkedSignal<string, string>({
+    source: () => this.shown(),
+    computation: (s, before) => (this.dirty && before ? before.value : s),
+  });
   private readonly inner = linkedSignal<string, string | undefined>({
     source: () => this.shown(),
     computation: (_s, before) => (this.dirty ? before?.value : undefined),

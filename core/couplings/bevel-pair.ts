@@ -1,0 +1,118 @@
+import type { Coupling } from '../design/types';
+import { bevelOf } from '../elements/index';
+import { exactly, neg, piRatio } from '../exact/index';
+import { Vec3, cross, distance, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
+import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, stop } from './common';
+import type { CouplingKind } from './protocol';
+
+const DEG = 180 / Math.PI;
+
+/**
+ * Two straight bevel gears whose cones share an apex: za θa ± zb θb = 0 relative to the carrier. The pitch point lies on the common
+ * generatrix at the mean cone distance. Forces as for the mean section: radial Ft tan α cos δ, axial Ft tan α sin δ (Shigley, section 13-15).
+ */
+export const bevelPair: CouplingKind = {
+  type: 'bevel-pair',
+  label: 'Bevel pair',
+  fields: [...pairFields('First bevel gear', 'Second bevel gear'), EFFICIENCY_FIELD],
+  model(c: Coupling, ctx) {
+    const pair = pairOf(c, ctx, [['bevel-gear'], ['bevel-gear']]);
+    if (pair.findings) return { findings: pair.findings };
+    const { a, b, ids } = pair;
+    const name = c.name ?? c.id;
+    const ga = bevelOf(a.element),
+      gb = bevelOf(b.element);
+    const findings = [];
+    if (norm(cross(a.frame.z, b.frame.z)) < 1e-6) {
+      return { findings: [stop('axes-parallel', ids, `“${name}”: the axes are parallel; bevel gears need axes that meet at an angle`)] };
+    }
+    const off = distance(a.frame.o, b.frame.o);
+    if (off > 1e-3) {
+      findings.push(stop('apexes-apart', ids, `“${name}”: the cones' apexes are ${say(off)} mm apart; put both at the point where the axes meet`));
+    }
+    if (Math.abs(ga.module - gb.module) > 1e-9 * ga.module) {
+      findings.push(
+        stop('module-differs', ids, `“${name}”: module ${say(ga.module)} mm meets module ${say(gb.module)} mm; give both the same`, 'module'),
+      );
+    }
+    if (Math.abs(ga.alpha - gb.alpha) > 1e-9) {
+      findings.push(
+        stop(
+          'pressure-angle-differs',
+          ids,
+          `“${name}”: pressure angles of ${say(ga.alpha * DEG)}° and ${say(gb.alpha * DEG)}° do not run together; give both the same`,
+          'pressureAngle',
+        ),
+      );
+    }
+    const sigma = Math.acos(Math.max(-1, Math.min(1, dot(a.frame.z, b.frame.z))));
+    const deltaA = Math.atan2(Math.sin(sigma), gb.teeth / ga.teeth + Math.cos(sigma)),
+      deltaB = sigma - deltaA;
+    for (const [e, given, due] of [
+      [a.element, ga.cone, deltaA],
+      [b.element, gb.cone, deltaB],
+    ] as const) {
+      if (Math.abs(given - due) > 1e-4) {
+        findings.push(
+          stop(
+            'cone-angle',
+            [c.id, e.id],
+            `“${name}”: the pitch cone angle of “${e.name}” is ${say(given * DEG)}°; axes at ${say(sigma * DEG)}° with these tooth counts need ${say(due * DEG, 4)}°`,
+            'coneAngle',
+          ),
+        );
+      }
+    }
+    const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.z]);
+    const turnA = carrier === undefined ? undefined : ctx.turn(a.member, carrier, a.frame.z);
+    const turnB = carrier === undefined ? undefined : ctx.turn(b.member, carrier, b.frame.z);
+    if (carrier === undefined || !turnA || !turnB) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+
+    const across = unit(vsub(b.frame.z, vscale(a.frame.z, dot(b.frame.z, a.frame.z))));
+    const line = vadd(vscale(a.frame.z, Math.cos(deltaA)), vscale(across, Math.sin(deltaA)));
+    const cone = (ga.module * ga.teeth) / 2 / Math.sin(deltaA);
+    const mean = cone - Math.min(ga.width, gb.width) / 2;
+    if (mean <= 0) {
+      findings.push(stop('face-too-wide', ids, `“${name}”: the face is wider than the cone is long (${say(cone)} mm); make it narrower`, 'width'));
+    }
+    const point = vadd(a.frame.o, vscale(line, mean));
+    const along = unit(cross(a.frame.z, line));
+    const side = Math.sign(dot(along, cross(b.frame.z, line))) || 1;
+    const outward: Vec3 = vsub(vscale(across, Math.cos(deltaA)), vscale(a.frame.z, Math.sin(deltaA)));
+    const eta = efficiencyOf(c);
+    const za = exactly(ga.teeth),
+      zb = exactly(gb.teeth);
+    return {
+      findings,
+      model: {
+        ports: [
+          { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turnA, coefficient: piRatio(za) },
+          {
+            member: b.member,
+            carrier,
+            motion: 'turn',
+            point: b.frame.o,
+            axis: b.frame.z,
+            terms: turnB,
+            coefficient: piRatio(side > 0 ? neg(zb) : zb),
+          },
+        ],
+        contacts: [{ a: 0, b: 1, point, along, spread: vscale(outward, -Math.tan(ga.alpha)) }],
+        efficiency: { forward: eta, backward: eta },
+        derived: [
+          { key: 'shaftAngle', label: 'Shaft angle', symbol: 'Σ', value: sigma * DEG, unit: 'deg' },
+          {
+            key: 'coneA',
+            label: 'Cone angle of the first',
+            symbol: 'δ1',
+            value: deltaA * DEG,
+            unit: 'deg',
+            formula: 'tan δ1 = sin Σ / (z2/z1 + cos Σ)',
+          },
+          { key: 'coneB', label: 'Cone angle of the second', symbol: 'δ2', value: deltaB * DEG, unit: 'deg', formula: 'δ2 = Σ − δ1' },
+          { key: 'coneDistance', label: 'Outer cone distance', symbol: 'Re', value: cone, unit: 'mm', formula: 'Re = m·z1 / (2·sin δ1)' },
+        ],
+      },
+    };
+  },
+};

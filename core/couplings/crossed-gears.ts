@@ -1,0 +1,123 @@
+import type { Coupling } from '../design/types';
+import { finding } from '../design/types';
+import { gearOf } from '../elements/index';
+import { exactly, neg, piRatio } from '../exact/index';
+import { cross, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
+import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, stop } from './common';
+import type { CouplingKind } from './protocol';
+
+const DEG = 180 / Math.PI;
+
+/**
+ * Two helical gears on crossed axes touching in a point: za θa ± zb θb = 0. Tooth lines must be parallel at the pitch point, so the
+ * shaft angle is the sum (same hands) or difference of the helix angles; the common tooth normal gives the sign.
+ */
+export const crossedGears: CouplingKind = {
+  type: 'crossed-gears',
+  label: 'Crossed helical gears',
+  fields: [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD],
+  model(c: Coupling, ctx) {
+    const pair = pairOf(c, ctx, [['gear'], ['gear']]);
+    if (pair.findings) return { findings: pair.findings };
+    const { a, b, ids } = pair;
+    const name = c.name ?? c.id;
+    const ga = gearOf(a.element),
+      gb = gearOf(b.element);
+    const findings = [];
+    if (ga.internal || gb.internal) {
+      return { findings: [stop('internal-crossed', ids, `“${name}”: internal gears cannot run on crossed axes; use external ones`)] };
+    }
+    const k = cross(a.frame.z, b.frame.z);
+    if (norm(k) < 1e-6) return { findings: [stop('axes-parallel', ids, `“${name}”: the axes are parallel; couple these as a gear pair`)] };
+    if (Math.abs(ga.module - gb.module) > 1e-9 * ga.module) {
+      findings.push(
+        stop('module-differs', ids, `“${name}”: normal module ${say(ga.module)} mm meets ${say(gb.module)} mm; give both the same`, 'module'),
+      );
+    }
+    const gap = dot(vsub(b.frame.o, a.frame.o), unit(k));
+    const r = vscale(unit(k), Math.sign(gap) || 1);
+    const due = ga.pitchRadius + gb.pitchRadius,
+      distance = Math.abs(gap);
+    if (Math.abs(distance - due) > 1e-3) {
+      findings.push(
+        finding(
+          distance < due ? 'stop' : 'caution',
+          distance < due ? 'tight-mesh' : 'open-mesh',
+          ids,
+          `“${name}”: the axes are ${say(distance)} mm apart; without play they would be ${say(due)} mm`,
+        ),
+      );
+    }
+    // Tooth lines at the pitch point, from each gear's own helix (right hand: turns with the axis).
+    const ta = cross(a.frame.z, r),
+      tb = cross(b.frame.z, vscale(r, -1));
+    const lineA = vadd(vscale(a.frame.z, Math.cos(ga.beta)), vscale(ta, Math.sin(ga.beta)));
+    const lineB = vadd(vscale(b.frame.z, Math.cos(gb.beta)), vscale(tb, Math.sin(gb.beta)));
+    const off = Math.asin(Math.min(1, norm(cross(lineA, lineB)))) * DEG;
+    if (off > 0.01) {
+      findings.push(
+        stop(
+          'helix-differs',
+          ids,
+          `“${name}”: the tooth lines are ${say(off)}° apart at the pitch point; the helix angles must add up to the angle between the axes (${say(Math.acos(Math.abs(dot(a.frame.z, b.frame.z))) * DEG)}°)`,
+          'helix',
+        ),
+      );
+    }
+    const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.z]);
+    const turnA = carrier === undefined ? undefined : ctx.turn(a.member, carrier, a.frame.z);
+    const turnB = carrier === undefined ? undefined : ctx.turn(b.member, carrier, b.frame.z);
+    if (carrier === undefined || !turnA || !turnB) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+    // Common normal of the flanks in the tangent plane: speeds along it are equal on both sides.
+    const normal = unit(cross(lineA, r));
+    const along = dot(normal, ta),
+      other = dot(normal, tb);
+    const side = Math.sign(along * other) || 1;
+    const point = vadd(
+      vadd(
+        a.frame.o,
+        vscale(
+          a.frame.z,
+          dot(vsub(b.frame.o, a.frame.o), a.frame.z) -
+            ((dot(vsub(b.frame.o, a.frame.o), b.frame.z) - dot(vsub(b.frame.o, a.frame.o), a.frame.z) * dot(a.frame.z, b.frame.z)) *
+              dot(a.frame.z, b.frame.z)) /
+              norm(k) ** 2,
+        ),
+      ),
+      vscale(r, ga.pitchRadius),
+    );
+    const eta = efficiencyOf(c, 0.9);
+    const zb = exactly(gb.teeth);
+    return {
+      findings,
+      model: {
+        ports: [
+          { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turnA, coefficient: piRatio(exactly(ga.teeth)) },
+          {
+            member: b.member,
+            carrier,
+            motion: 'turn',
+            point: b.frame.o,
+            axis: b.frame.z,
+            terms: turnB,
+            coefficient: piRatio(side > 0 ? neg(zb) : zb),
+          },
+        ],
+        contacts: [{ a: 0, b: 1, point, along: vscale(normal, 1 / along), spread: vscale(r, -Math.tan(ga.alpha) / Math.abs(along)) }],
+        efficiency: { forward: eta, backward: eta },
+        fit: { member: b.member, by: vscale(r, due - distance) },
+        derived: [
+          { key: 'distance', label: 'Centre distance', symbol: 'a', value: distance, unit: 'mm' },
+          { key: 'workingDistance', label: 'Working centre distance', symbol: 'aw', value: due, unit: 'mm' },
+          {
+            key: 'shaftAngle',
+            label: 'Angle between the axes',
+            symbol: 'Σ',
+            value: Math.acos(Math.abs(dot(a.frame.z, b.frame.z))) * DEG,
+            unit: 'deg',
+          },
+        ],
+      },
+    };
+  },
+};

@@ -1,0 +1,65 @@
+import type { Coupling, Exact } from '../design/types';
+import { exactField, flagField, refField } from '../design/fields';
+import { exactly, isZero, mul, neg, piRatio, toNumber } from '../exact/index';
+import { EFFICIENCY_FIELD, efficiencyOf, say, stop } from './common';
+import type { CouplingKind } from './protocol';
+
+/**
+ * Two motions tied by a typed pair where no gear is meant: `amountA` of the first moves `amountB` of the second (turns or mm, by what the
+ * joints are), with an offset of the second and a reversal. 1 turn ↔ 3.2 turns, 1 turn ↔ 8 mm, 1 mm ↔ 1.6 mm.
+ */
+export const proportional: CouplingKind = {
+  type: 'proportional',
+  label: 'Proportional',
+  fields: [
+    refField('a', 'First joint', 'coordinate', { required: true }),
+    exactField('amountA', 'moves by', { required: true, above: 0, max: 1e9, help: 'Turns of a turning joint, mm of a sliding one.' }),
+    refField('b', 'Second joint', 'coordinate', { required: true }),
+    exactField('amountB', 'moves by', { required: true, above: 0, max: 1e9 }),
+    flagField('reversed', 'In the opposite sense', { initial: false }),
+    exactField('offset', 'Second stands at', { initial: 0, min: -1e9, max: 1e9, help: 'Turns or mm of the second while the first is at zero.' }),
+    EFFICIENCY_FIELD,
+  ],
+  model(c: Coupling, ctx) {
+    const a = ctx.coordinate(c.a),
+      b = ctx.coordinate(c.b);
+    const name = c.name ?? c.id;
+    if (!a || !b) {
+      return {
+        findings: [
+          stop('coupling-needs-joint', [c.id], `“${name}” needs two joints that move: choose the ${a ? 'second' : 'first'} one`, a ? 'b' : 'a'),
+        ],
+      };
+    }
+    if (a.index === b.index) {
+      return { findings: [stop('coupling-same-joint', [c.id, a.joint.id], `“${name}” ties a joint to itself: choose another second joint`, 'b')] };
+    }
+    const ka = exactly(c.amountA as Exact),
+      kb = exactly(c.amountB as Exact);
+    if (isZero(ka) || isZero(kb)) {
+      return { findings: [stop('amount-zero', [c.id], `“${name}”: both amounts must be more than zero`, isZero(ka) ? 'amountA' : 'amountB')] };
+    }
+    const unit = (m: string, k: number): string => (m === 'slide' ? `${say(k, 6)} mm` : `${say(k, 6)} ${k === 1 ? 'turn' : 'turns'}`);
+    const eta = efficiencyOf(c, 1);
+    const one = (x: typeof a) => [{ coordinate: x.index, factor: piRatio(exactly(1)) }];
+    const signed = c.reversed === true ? kb : neg(kb);
+    return {
+      findings: [],
+      model: {
+        ports: [
+          { member: a.child, carrier: a.parent, motion: a.motion, point: a.point, axis: a.axis, terms: one(a), coefficient: piRatio(neg(signed)) },
+          { member: b.child, carrier: b.parent, motion: b.motion, point: b.point, axis: b.axis, terms: one(b), coefficient: piRatio(neg(ka)) },
+        ],
+        offset: c.offset === undefined ? undefined : piRatio(neg(mul(ka, exactly(c.offset as Exact)))),
+        efficiency: { forward: eta, backward: eta },
+        derived: [
+          {
+            key: 'sentence',
+            label: 'In words',
+            value: `${unit(a.motion, toNumber(ka))} of ${a.joint.name ?? a.joint.id} ${c.reversed === true ? 'moves back' : 'moves'} ${b.joint.name ?? b.joint.id} by ${unit(b.motion, toNumber(kb))}`,
+          },
+        ],
+      },
+    };
+  },
+};

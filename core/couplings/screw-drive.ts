@@ -1,0 +1,100 @@
+import type { Coupling } from '../design/types';
+import { finding } from '../design/types';
+import { numberField } from '../design/fields';
+import { FLANK, num, screwLead, screwPitchDiameter } from '../elements/index';
+import { neg, piRatio, ratio, toNumber } from '../exact/index';
+import { dot, sameLine } from '../numeric/index';
+import { noCarrier, pairFields, pairOf, stop } from './common';
+import type { CouplingKind } from './protocol';
+
+/**
+ * Efficiency of a screw turning into travel, and of travel turning the screw: torque to raise T = F d2/2 (l + π f d2 sec α)/(π d2 − f l sec α),
+ * to lower F d2/2 (π f d2 sec α − l)/(π d2 + f l sec α), plus F fc dc/2 at a collar (Shigley, eqs. 8-1 to 8-6).
+ */
+export function screwEfficiency(
+  lead: number,
+  d2: number,
+  flank: number,
+  friction: number,
+  collarFriction = 0,
+  collarDiameter = 0,
+): { forward: number; backward: number } {
+  const sec = 1 / Math.cos(flank),
+    collar = (collarFriction * collarDiameter) / 2;
+  const den = Math.PI * d2 - friction * lead * sec;
+  const raise = den > 0 ? ((d2 / 2) * (lead + Math.PI * friction * d2 * sec)) / den + collar : Infinity;
+  const lower = ((d2 / 2) * (Math.PI * friction * d2 * sec - lead)) / (Math.PI * d2 + friction * lead * sec) + collar;
+  return { forward: lead / (2 * Math.PI * raise), backward: (-lower * 2 * Math.PI) / lead };
+}
+
+/** A screw in its nut: travel between them is the lead for each turn between them, whichever of the two turns or travels. */
+export const screwDrive: CouplingKind = {
+  type: 'screw-drive',
+  label: 'Screw drive',
+  fields: [
+    ...pairFields('Screw', 'Nut'),
+    numberField('friction', 'Thread friction', { symbol: 'f', initial: 0.1, min: 0, max: 0.9 }),
+    numberField('collarFriction', 'Collar friction', { symbol: 'fc', initial: 0, min: 0, max: 0.9 }),
+    numberField('collarDiameter', 'Mean collar diameter', { unit: 'mm', symbol: 'dc', initial: 0, min: 0, max: 1e5 }),
+  ],
+  model(c: Coupling, ctx) {
+    const pair = pairOf(c, ctx, [['screw'], ['nut']]);
+    if (pair.findings) return { findings: pair.findings };
+    const { a, b, ids } = pair;
+    const name = c.name ?? c.id;
+    if (!sameLine(a.frame.o, a.frame.z, b.frame.o, b.frame.z, 1e-4, 1e-6)) {
+      return { findings: [stop('not-coaxial', ids, `“${name}”: screw and nut are not on one axis; put the nut on the screw's line`)] };
+    }
+    const line: [typeof a.frame.o, typeof a.frame.z] = [a.frame.o, a.frame.z];
+    const turn = ctx.turn(a.member, b.member, a.frame.z),
+      travel = ctx.travel(a.member, b.member, a.frame.z);
+    if (!turn || !travel || ctx.carrier(a.member, line, b.member, line) === undefined) {
+      return { findings: [noCarrier(c, ctx, ids, a.member, b.member)] };
+    }
+    if (!travel.length && !turn.length) {
+      return { findings: [stop('screw-fixed', ids, `“${name}”: neither screw nor nut can turn or travel; give them joints along the axis`)] };
+    }
+    const lead = screwLead(a.element),
+      d2 = screwPitchDiameter(a.element);
+    const eta = screwEfficiency(
+      toNumber(lead),
+      d2,
+      FLANK[String(a.element.form ?? 'trapezoidal')] ?? 0,
+      num(c.friction, 0.1),
+      num(c.collarFriction),
+      num(c.collarDiameter),
+    );
+    const findings = [];
+    if (eta.forward <= 0 || !Number.isFinite(eta.forward)) {
+      findings.push(
+        stop('screw-jams', ids, `“${name}”: with this friction and lead angle the screw jams; lower the friction or the lead`, 'friction'),
+      );
+    }
+    if (eta.backward <= 0) findings.push(finding('note', 'self-locking', ids, `“${name}” is self-locking: a load along the axis cannot turn it`));
+    const left = a.element.hand === 'left';
+    return {
+      findings,
+      model: {
+        ports: [
+          {
+            member: a.member,
+            carrier: b.member,
+            motion: 'turn',
+            point: a.frame.o,
+            axis: a.frame.z,
+            terms: turn,
+            coefficient: piRatio(left ? neg(lead) : lead),
+          },
+          { member: a.member, carrier: b.member, motion: 'slide', point: a.frame.o, axis: a.frame.z, terms: travel, coefficient: piRatio(ratio(-1)) },
+        ],
+        efficiency: { forward: Math.max(eta.forward, 1e-6), backward: eta.backward },
+        derived: [
+          { key: 'lead', label: 'Travel per turn', symbol: 'Ph', value: toNumber(lead), unit: 'mm', formula: 'Ph = n·P' },
+          { key: 'sense', label: 'Screw and nut point', value: dot(a.frame.z, b.frame.z) > 0 ? 'alike' : 'opposite' },
+          { key: 'forward', label: 'Efficiency, turn to travel', symbol: 'η', value: eta.forward, formula: 'η = F·Ph / (2π·T)' },
+          { key: 'backward', label: 'Efficiency, travel to turn', symbol: 'η′', value: eta.backward },
+        ],
+      },
+    };
+  },
+};

@@ -1,0 +1,97 @@
+import type { Element } from '../design/types';
+import { exactField, numberField, wholeField } from '../design/fields';
+import { gearData, gearOutline } from '../teeth/index';
+import { DENSITY_FIELD, num } from './gear';
+import { ElementKind } from './protocol';
+import { Solid, circle } from './solid';
+
+const RAD = Math.PI / 180;
+
+export interface BevelGiven {
+  teeth: number;
+  module: number;
+  alpha: number;
+  /** Pitch cone angle, rad. */
+  cone: number;
+  width: number;
+}
+
+/** Geometry of a bevel gear element: module at the outer end, mm and rad. */
+export const bevelOf = (e: Element): BevelGiven => ({
+  teeth: num(e.teeth),
+  module: num(e.module),
+  alpha: num(e.pressureAngle, 20) * RAD,
+  cone: num(e.coneAngle, 45) * RAD,
+  width: num(e.width),
+});
+
+/**
+ * A straight bevel gear: the apex of its pitch cone at the element's origin, the cone opening along +z. Teeth are drawn by the transverse
+ * outline of the outer end, tapered to the apex (an approximation: Tredgold's back cone gives the tooth heights).
+ */
+export const bevelGear: ElementKind = {
+  type: 'bevel-gear',
+  label: 'Bevel gear',
+  fields: [
+    wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 6, max: 500 }),
+    exactField('module', 'Outer module', { unit: 'mm', symbol: 'me', required: true, above: 0, max: 1000 }),
+    numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'α', initial: 20, min: 5, max: 40 }),
+    numberField('coneAngle', 'Pitch cone angle', { unit: 'deg', symbol: 'δ', required: true, above: 0, below: 90 }),
+    numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
+    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+    numberField('phase', 'Phase', { unit: 'deg', symbol: 'φ', initial: 0, min: -360, max: 360 }),
+    DENSITY_FIELD,
+  ],
+  shape(e): Solid[] {
+    const g = bevelOf(e);
+    const k = Math.cos(g.cone);
+    const flat = gearData({
+      teeth: g.teeth,
+      module: g.module,
+      alpha: g.alpha,
+      beta: 0,
+      shift: 0,
+      internal: false,
+      addendum: k,
+      dedendum: 1.2 * k,
+      fillet: 0.2 * k,
+      tipCut: 0,
+      thinning: 0,
+    });
+    const outer = flat.pitchRadius / Math.sin(g.cone);
+    const height = outer * Math.cos(g.cone);
+    const inner = Math.max(0.05, 1 - g.width / outer);
+    const bore = num(e.bore) / 2;
+    return [
+      {
+        kind: 'taper',
+        outline: gearOutline(flat, num(e.phase) * RAD, { flank: 4, fillet: 2 }),
+        holes: bore > 0 ? [circle(Math.min(bore / inner, flat.rootRadius * 0.9), 32)] : [],
+        height,
+        inner,
+      },
+    ];
+  },
+  derived(e) {
+    const g = bevelOf(e);
+    const d = g.module * g.teeth;
+    return [
+      { key: 'pitchDiameter', label: 'Outer pitch diameter', symbol: 'de', value: d, unit: 'mm', formula: 'de = me·z' },
+      {
+        key: 'coneDistance',
+        label: 'Outer cone distance',
+        symbol: 'Re',
+        value: d / 2 / Math.sin(g.cone),
+        unit: 'mm',
+        formula: 'Re = de / (2·sin δ)',
+      },
+      { key: 'virtualTeeth', label: 'Virtual teeth', symbol: 'zv', value: g.teeth / Math.cos(g.cone), formula: 'zv = z / cos δ (Tredgold)' },
+    ];
+  },
+  problems: (e) => {
+    const g = bevelOf(e);
+    return g.width > (g.module * g.teeth) / 2 / Math.sin(g.cone)
+      ? [{ severity: 'stop', code: 'face-too-wide', field: 'width', message: 'the face is wider than the cone is long: make it narrower' }]
+      : [];
+  },
+};

@@ -1,0 +1,90 @@
+import type { Element } from '../design/types';
+import { choiceField, exactField, numberField, wholeField } from '../design/fields';
+import { DENSITY_FIELD, num } from './gear';
+import { ElementKind } from './protocol';
+import { Solid } from './solid';
+
+/** Effective radius of a pulley or sprocket, mm: half its pitch diameter; of a toothed one z·p/2π. */
+export const pulleyRadius = (e: Element): number =>
+  e.form === 'toothed' || e.form === 'sprocket' ? (num(e.teeth) * num(e.pitch)) / (2 * Math.PI) : num(e.diameter) / 2;
+
+const toothed = (e: Record<string, unknown>): boolean => e.form === 'toothed' || e.form === 'sprocket';
+
+/** A wheel for a belt or a chain, about z: flat, grooved, toothed, or a chain sprocket. */
+export const pulley: ElementKind = {
+  type: 'pulley',
+  label: 'Pulley or sprocket',
+  fields: [
+    choiceField('form', 'Form', ['flat', 'v', 'toothed', 'sprocket'], { initial: 'flat' }),
+    exactField('diameter', 'Pitch diameter', { unit: 'mm', symbol: 'd', above: 0, max: 1e5, when: (e) => !toothed(e) }),
+    exactField('pitch', 'Pitch', { unit: 'mm', symbol: 'p', above: 0, max: 1000, when: toothed }),
+    wholeField('teeth', 'Teeth', { symbol: 'z', min: 4, max: 2000, when: toothed }),
+    numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
+    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+    numberField('groove', 'Groove angle', { unit: 'deg', initial: 38, min: 20, max: 60, when: (e) => e.form === 'v' }),
+    DENSITY_FIELD,
+  ],
+  shape(e): Solid[] {
+    const r = pulleyRadius(e),
+      b = num(e.width) / 2,
+      bore = Math.min(num(e.bore) / 2, r * 0.9);
+    if (!(r > 0)) return [];
+    if (e.form === 'v') {
+      const rim = r + b * 0.25,
+        floor = Math.max(r - b * 0.9, bore + 0.05 * r, r * 0.5);
+      return [{ kind: 'turned', section: [bore, -b, rim, -b, rim, -b * 0.75, floor, -b * 0.3, floor, b * 0.3, rim, b * 0.75, rim, b, bore, b] }];
+    }
+    if (toothed(e)) {
+      const z = num(e.teeth),
+        p = num(e.pitch),
+        depth = Math.min(p * (e.form === 'toothed' ? 0.25 : 0.4), r * 0.3);
+      const outline: number[] = [];
+      for (let k = 0; k < z; k++) {
+        for (const [t, d] of [
+          [-0.28, 0],
+          [-0.2, depth],
+          [0.2, depth],
+          [0.28, 0],
+        ]) {
+          const a = (2 * Math.PI * (k + t)) / z,
+            q = r + (e.form === 'toothed' ? -depth * 1.2 : -depth / 2) + d;
+          outline.push(q * Math.cos(a), q * Math.sin(a));
+        }
+      }
+      const holes: number[][] = [];
+      if (bore > 0) {
+        holes.push(Array.from({ length: 64 }, (_, i) => (i % 2 ? bore * Math.sin((Math.PI * (i - 1)) / 32) : bore * Math.cos((Math.PI * i) / 32))));
+      }
+      return [{ kind: 'prism', outline, holes, from: -b, to: b }];
+    }
+    return [{ kind: 'turned', section: [bore, -b, r, -b, r, b, bore, b] }];
+  },
+  derived: (e) => [
+    {
+      key: 'pitchDiameter',
+      label: 'Pitch diameter',
+      symbol: 'd',
+      value: 2 * pulleyRadius(e),
+      unit: 'mm',
+      formula: toothed(e) ? 'd = z·p / π' : undefined,
+    },
+    { key: 'perTurn', label: 'Rim per turn', value: 2 * Math.PI * pulleyRadius(e), unit: 'mm', formula: toothed(e) ? 'z·p' : 'π·d' },
+  ],
+  problems(e) {
+    if (toothed(e)) {
+      return e.teeth === undefined || e.pitch === undefined
+        ? [
+            {
+              severity: 'stop',
+              code: 'pulley-size',
+              field: e.teeth === undefined ? 'teeth' : 'pitch',
+              message: 'teeth and pitch are needed: state both',
+            },
+          ]
+        : [];
+    }
+    return e.diameter === undefined
+      ? [{ severity: 'stop', code: 'pulley-size', field: 'diameter', message: 'its pitch diameter is missing: state it' }]
+      : [];
+  },
+};

@@ -1,0 +1,96 @@
+import type { Element } from '../design/types';
+import { choiceField, exactField, numberField, wholeField } from '../design/fields';
+import { Ratio, exactly, mul } from '../exact/index';
+import { DENSITY_FIELD, num } from './gear';
+import { ElementKind } from './protocol';
+import { Solid, bar } from './solid';
+
+/** Flank half-angle of a thread form, rad: trapezoidal 15° (ISO 2901), square 0°, metric 30°, ball screw 0°. */
+export const FLANK: Record<string, number> = { trapezoidal: Math.PI / 12, square: 0, metric: Math.PI / 6, ball: 0 };
+
+/** Pitch diameter of a screw, mm: d − p/2 (ISO 2904 for trapezoidal threads; metric 0.6495 p). */
+export const screwPitchDiameter = (e: Element): number =>
+  num(e.diameter) - (e.form === 'metric' ? 0.6495 : e.form === 'ball' ? 0 : 0.5) * num(e.pitch);
+
+/** Lead, mm: pitch times starts, exact. */
+export const screwLead = (e: Element): Ratio => mul(exactly(e.pitch as number | string), exactly(num(e.starts, 1)));
+
+/** A screw spindle along z. Its thread is shown by a few rings. */
+export const screwElement: ElementKind = {
+  type: 'screw',
+  label: 'Screw',
+  fields: [
+    exactField('diameter', 'Nominal diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e4 }),
+    exactField('pitch', 'Pitch', { unit: 'mm', symbol: 'P', required: true, above: 0, max: 1e3 }),
+    wholeField('starts', 'Starts', { symbol: 'n', initial: 1, min: 1, max: 20 }),
+    choiceField('hand', 'Hand', ['right', 'left'], { initial: 'right' }),
+    choiceField('form', 'Thread form', ['trapezoidal', 'square', 'metric', 'ball'], { initial: 'trapezoidal' }),
+    numberField('length', 'Threaded length', { unit: 'mm', symbol: 'L', required: true, above: 0, max: 1e5 }),
+    DENSITY_FIELD,
+  ],
+  shape(e): Solid[] {
+    const r = num(e.diameter) / 2,
+      p = num(e.pitch),
+      L = num(e.length) / 2,
+      root = Math.max(r - 0.5 * p, r * 0.6);
+    const rings = Math.min(12, Math.floor((2 * L) / p));
+    const section: number[] = [0, -L, root, -L];
+    for (let k = 0; k < rings; k++) {
+      const z = -L + ((k + 0.5) * 2 * L) / rings;
+      section.push(root, z - p * 0.3, r, z - p * 0.15, r, z + p * 0.15, root, z + p * 0.3);
+    }
+    section.push(root, L, 0, L);
+    return [{ kind: 'turned', section }];
+  },
+  derived(e) {
+    const lead = num(e.pitch) * num(e.starts, 1),
+      d2 = screwPitchDiameter(e);
+    return [
+      { key: 'lead', label: 'Lead', symbol: 'Ph', value: lead, unit: 'mm', formula: 'Ph = n·P' },
+      {
+        key: 'pitchDiameter',
+        label: 'Pitch diameter',
+        symbol: 'd2',
+        value: d2,
+        unit: 'mm',
+        formula: e.form === 'metric' ? 'd2 = d − 0.6495·P' : e.form === 'ball' ? 'd2 = d' : 'd2 = d − 0.5·P',
+      },
+      {
+        key: 'leadAngle',
+        label: 'Lead angle',
+        symbol: 'λ',
+        value: (Math.atan(lead / (Math.PI * d2)) * 180) / Math.PI,
+        unit: 'deg',
+        formula: 'tan λ = Ph / (π·d2)',
+      },
+    ];
+  },
+  problems: (e) =>
+    screwPitchDiameter(e) <= 0
+      ? [{ severity: 'stop', code: 'pitch-too-large', field: 'pitch', message: 'the pitch leaves no core: use a smaller pitch or a larger diameter' }]
+      : [],
+};
+
+/** A nut about z. It takes its thread from the screw that it runs on. */
+export const nut: ElementKind = {
+  type: 'nut',
+  label: 'Nut',
+  fields: [
+    numberField('outside', 'Outside diameter', { unit: 'mm', symbol: 'D', required: true, above: 0, max: 1e5 }),
+    numberField('bore', 'Thread diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e4 }),
+    numberField('length', 'Length', { unit: 'mm', symbol: 'L', required: true, above: 0, max: 1e5 }),
+    DENSITY_FIELD,
+  ],
+  shape: (e) => [bar(num(e.outside) / 2, -num(e.length) / 2, num(e.length) / 2, num(e.bore) / 2)],
+  problems: (e) =>
+    num(e.bore) >= num(e.outside)
+      ? [
+          {
+            severity: 'stop',
+            code: 'bore-too-large',
+            field: 'outside',
+            message: 'the thread is as large as the nut: make the outside diameter larger',
+          },
+        ]
+      : [],
+};

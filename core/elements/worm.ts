@@ -1,0 +1,123 @@
+import type { Element } from '../design/types';
+import { choiceField, exactField, numberField, wholeField } from '../design/fields';
+import { gearData, gearOutline } from '../teeth/index';
+import { DENSITY_FIELD, num } from './gear';
+import { ElementKind } from './protocol';
+import { Solid, circle } from './solid';
+
+const RAD = Math.PI / 180;
+
+export interface WormGiven {
+  starts: number;
+  /** Axial module and reference diameter, mm. */
+  module: number;
+  diameter: number;
+  alpha: number;
+  leadAngle: number;
+  hand: 1 | -1;
+  length: number;
+}
+
+/** Geometry of a worm, mm and rad; α in the normal section. */
+export const wormOf = (e: Element): WormGiven => {
+  const starts = num(e.starts, 1),
+    module = num(e.module),
+    diameter = num(e.diameter);
+  return {
+    starts,
+    module,
+    diameter,
+    alpha: num(e.pressureAngle, 20) * RAD,
+    leadAngle: Math.atan((starts * module) / diameter),
+    hand: e.hand === 'left' ? -1 : 1,
+    length: num(e.length),
+  };
+};
+
+/** A cylindrical worm along z. Its thread is shown by a few rings on the core, not turn by turn. */
+export const worm: ElementKind = {
+  type: 'worm',
+  label: 'Worm',
+  fields: [
+    wholeField('starts', 'Starts', { symbol: 'z1', initial: 1, min: 1, max: 20 }),
+    exactField('module', 'Axial module', { unit: 'mm', symbol: 'mx', required: true, above: 0, max: 500 }),
+    numberField('diameter', 'Reference diameter', { unit: 'mm', symbol: 'd1', required: true, above: 0, max: 1e5 }),
+    numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'αn', initial: 20, min: 5, max: 40 }),
+    choiceField('hand', 'Hand', ['right', 'left'], { initial: 'right' }),
+    numberField('length', 'Length', { unit: 'mm', symbol: 'b1', required: true, above: 0, max: 1e5 }),
+    DENSITY_FIELD,
+  ],
+  shape(e): Solid[] {
+    const g = wormOf(e);
+    const tip = g.diameter / 2 + g.module,
+      root = Math.max(g.diameter / 2 - 1.2 * g.module, 0.1 * g.diameter);
+    const p = Math.PI * g.module,
+      half = g.length / 2;
+    const section: number[] = [0, -half, root, -half];
+    for (let z = -half + p / 2; z + p / 2 <= half; z += p) section.push(root, z - p * 0.35, tip, z - p * 0.15, tip, z + p * 0.15, root, z + p * 0.35);
+    section.push(root, half, 0, half);
+    return [{ kind: 'turned', section }];
+  },
+  derived(e) {
+    const g = wormOf(e);
+    return [
+      { key: 'lead', label: 'Lead', symbol: 'pz', value: Math.PI * g.module * g.starts, unit: 'mm', formula: 'pz = π·mx·z1' },
+      { key: 'leadAngle', label: 'Lead angle', symbol: 'γ', value: g.leadAngle / RAD, unit: 'deg', formula: 'tan γ = z1·mx / d1' },
+      { key: 'quotient', label: 'Diameter quotient', symbol: 'q', value: g.diameter / g.module, formula: 'q = d1 / mx' },
+    ];
+  },
+};
+
+/** The wheel of a worm drive: teeth and face width; everything else it takes from its worm. */
+export const wormWheel: ElementKind = {
+  type: 'worm-wheel',
+  label: 'Worm wheel',
+  fields: [
+    wholeField('teeth', 'Teeth', { symbol: 'z2', required: true, min: 8, max: 1000 }),
+    exactField('module', 'Transverse module', { unit: 'mm', symbol: 'mt', required: true, above: 0, max: 500 }),
+    numberField('width', 'Face width', { unit: 'mm', symbol: 'b2', required: true, above: 0, max: 1e5 }),
+    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+    numberField('twist', 'Helix angle', {
+      unit: 'deg',
+      symbol: 'β',
+      initial: 0,
+      min: -60,
+      max: 60,
+      help: 'As drawn: the worm’s lead angle, positive right hand.',
+    }),
+    numberField('phase', 'Phase', { unit: 'deg', symbol: 'φ', initial: 0, min: -360, max: 360 }),
+    DENSITY_FIELD,
+  ],
+  shape(e): Solid[] {
+    const z = num(e.teeth),
+      m = num(e.module),
+      b = num(e.width);
+    const g = gearData({
+      teeth: z,
+      module: m,
+      alpha: 20 * RAD,
+      beta: 0,
+      shift: 0,
+      internal: false,
+      addendum: 1,
+      dedendum: 1.2,
+      fillet: 0.2,
+      tipCut: 0,
+      thinning: 0,
+    });
+    const bore = num(e.bore) / 2;
+    return [
+      {
+        kind: 'prism',
+        outline: gearOutline(g, num(e.phase) * RAD, { flank: 4, fillet: 2 }),
+        holes: bore > 0 ? [circle(Math.min(bore, g.rootRadius * 0.9), 32)] : [],
+        from: -b / 2,
+        to: b / 2,
+        twist: (b * Math.tan(num(e.twist) * RAD)) / g.pitchRadius,
+      },
+    ];
+  },
+  derived: (e) => [
+    { key: 'pitchDiameter', label: 'Pitch diameter', symbol: 'd2', value: num(e.teeth) * num(e.module), unit: 'mm', formula: 'd2 = z2·mt' },
+  ],
+};
