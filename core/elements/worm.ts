@@ -54,7 +54,11 @@ export const worm: ElementKind = {
     const p = Math.PI * g.module,
       half = g.length / 2;
     const section: number[] = [0, -half, root, -half];
-    for (let z = -half + p / 2; z + p / 2 <= half; z += p) section.push(root, z - p * 0.35, tip, z - p * 0.15, tip, z + p * 0.15, root, z + p * 0.35);
+    const rings = Math.min(40, Math.floor(g.length / p));
+    for (let k = 0; k < rings; k++) {
+      const z = -half + ((k + 0.5) * g.length) / rings;
+      section.push(root, z - p * 0.35, tip, z - p * 0.15, tip, z + p * 0.15, root, z + p * 0.35);
+    }
     section.push(root, half, 0, half);
     return [{ kind: 'turned', section }];
   },

@@ -1,7 +1,7 @@
 import { piToNumber } from '../exact/index';
 import type { Id, Load } from '../design/types';
 import { LeastSquares, PLACEMENT, Vec3, cross, moveVector, vsub, dot } from '../numeric/index';
-import { CompiledCoupling, Mechanism, coordinateOf } from '../mechanism/index';
+import { ARM, CompiledCoupling, Mechanism, coordinateOf } from '../mechanism/index';
 import { massesOf } from './masses';
 
 const MM = 1e-3;
@@ -127,6 +127,7 @@ export class Forces {
     this.wrench = new Float64Array(6 * bodies);
     this.external = new Float64Array(6 * bodies);
     this.need = new Float64Array(count);
+    this.right = new Float64Array(Math.max(1, mechanism.constraintRows));
     this.sumMasses();
 
     this.rows = compiled.couplings.map((coupling) => {
@@ -315,6 +316,46 @@ export class Forces {
       A[t + 4] = A[p + 4] + vy * qq + q * (Wz * vx - Wx * vz + Uz * wx - Ux * wz);
       A[t + 5] = A[p + 5] + vz * qq + q * (Wx * vy - Wy * vx + Ux * wy - Uy * wx);
     }
+  }
+
+  private readonly right: Float64Array;
+
+  /**
+   * Accelerations of all coordinates, into `acceleration`, when the given ones accelerate as stated and the loops hold, for the rates in
+   * `velocity`. SI. Gives what could not be met.
+   */
+  accelerate(coordinates: ArrayLike<number>, accelerations: ArrayLike<number>, free: Float64Array): number {
+    const m = this.mechanism, V = this.twist, A = this.accel, h = this.h;
+    if (m.linear) m.updateAxes();
+    else m.constraints();
+    this.acceleration.fill(0);
+    this.motionPass(true);
+    let row = 0;
+    this.right.fill(0);
+    for (const c of m.closures) {
+      this.world(c.reached, [c.px, c.py, c.pz], 0);
+      for (let k = 0; k < 6; k++) h[6 + k] = 0;
+      for (let end = 0; end < 2; end++) {
+        const b = 6 * (end ? c.child : c.reached), s = end ? -1 : 1;
+        const wx = V[b], wy = V[b + 1], wz = V[b + 2];
+        const vx = V[b + 3] + wy * h[2] - wz * h[1], vy = V[b + 4] + wz * h[0] - wx * h[2], vz = V[b + 5] + wx * h[1] - wy * h[0];
+        h[6] += s * (A[b + 3] + A[b + 1] * h[2] - A[b + 2] * h[1] + wy * vz - wz * vy);
+        h[7] += s * (A[b + 4] + A[b + 2] * h[0] - A[b] * h[2] + wz * vx - wx * vz);
+        h[8] += s * (A[b + 5] + A[b] * h[1] - A[b + 1] * h[0] + wx * vy - wy * vx);
+        for (let k = 0; k < 3; k++) h[9 + k] += s * A[b + k];
+      }
+      for (let k = 0; k < c.position.length; k += 3, row++) {
+        moveVector(h, 3, m.placements, PLACEMENT * c.root, c.position[k], c.position[k + 1], c.position[k + 2]);
+        this.right[row] = -(h[3] * h[6] + h[4] * h[7] + h[5] * h[8]);
+      }
+      for (let k = 0; k < c.rotation.length; k += 3, row++) {
+        moveVector(h, 3, m.placements, PLACEMENT * c.root, c.rotation[k], c.rotation[k + 1], c.rotation[k + 2]);
+        this.right[row] = -ARM * (h[3] * h[9] + h[4] * h[10] + h[5] * h[11]);
+      }
+    }
+    const missed = m.rates(coordinates, accelerations, free, this.right);
+    m.spreadRates(free, this.acceleration);
+    return missed;
   }
 
   /** Adds a force at a world point to a body's wrench about the origin (moment, then force). */
@@ -775,7 +816,7 @@ export class Forces {
       }
       for (let k = 0; k < nr; k++, u++) {
         moveVector(h, 3, m.placements, PLACEMENT * c.root, c.rotation[3 * k], c.rotation[3 * k + 1], c.rotation[3 * k + 2]);
-        const f = this.lambda[u] * 0.1;
+        const f = this.lambda[u] * ARM;
         for (let x = 0; x < 3; x++) {
           E[6 * c.reached + x] += h[3 + x] * f;
           E[6 * c.child + x] -= h[3 + x] * f;

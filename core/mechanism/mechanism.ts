@@ -8,8 +8,10 @@ import { Coordinate, leadInMetresPerRad } from './structure';
 const TURN = 2 * Math.PI;
 const MM = 1e-3;
 /** Size that a rotation error is weighed with against a position error, m per rad. */
-const ARM = 0.1;
+export const ARM = 0.1;
+/** Newton steps of full length, and shortened ones on the way of a long move, before a pose counts as unreachable. */
 const MOST_STEPS = 40;
+const MOST_SHORT_STEPS = 4000;
 
 /** How a pose came out. */
 export type PoseState = 'ok' | 'unreachable' | 'dead-point';
@@ -369,6 +371,8 @@ export class Mechanism {
     before.set(u);
     if (targets > this.solverTargets) throw new RangeError('too many coordinates to hold at once');
     let state: PoseState = 'unreachable';
+    let short = 0;
+    let lastWorst = Infinity;
     for (let step = 0; step < MOST_STEPS; step++) {
       if (nc) this.constraints();
       solver.begin(nc + targets, nf);
@@ -401,6 +405,8 @@ export class Mechanism {
       let size = 0;
       for (let j = 0; j < nf; j++) size = Math.max(size, Math.abs(x[j]));
       const k = this.linear || size < 0.3 ? 1 : 0.3 / size;
+      if (k < 1 && short++ < MOST_SHORT_STEPS && worst < lastWorst) step--;
+      lastWorst = k < 1 ? worst : Infinity;
       for (let j = 0; j < nf; j++) u[j] += k * x[j];
       this.spread();
       this.place();
@@ -433,12 +439,14 @@ export class Mechanism {
     this.place();
   }
 
-  /** The velocities of the free coordinates when the given coordinates move at the given rates and constraints hold; least norm elsewhere. */
-  rates(coordinates: ArrayLike<number>, speeds: ArrayLike<number>, out: Float64Array): number {
+  /** The velocities of the free coordinates when the given coordinates move at the given rates and constraints hold; least norm elsewhere. `constraintRight` states what the
+   * constraint rows must come to instead of zero (accelerations). Gives what could not be met. */
+  rates(coordinates: ArrayLike<number>, speeds: ArrayLike<number>, out: Float64Array, constraintRight?: ArrayLike<number>): number {
     const { solver, freeCount: nf } = this;
     const nc = this.linear ? 0 : this.residuals.length;
     if (nc) this.constraints();
     solver.begin(nc + coordinates.length, nf);
+    if (constraintRight) for (let k = 0; k < nc; k++) solver.b[k] = constraintRight[k];
     for (let k = 0; k < nc; k++) {
       for (let i = 0; i < this.count; i++) {
         const d = this.jacobian[k * this.count + i];

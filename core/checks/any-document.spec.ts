@@ -1,0 +1,49 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { readDesign } from '../design/index';
+import { Hand } from '../mechanism/index';
+import { sweep } from '../run/index';
+import { settle } from '../sizing/index';
+import { sketch } from '../sketch/index';
+import { anyDesign } from '../testing/random-design';
+import { analyse } from './index';
+
+const finite = (v: ArrayLike<number>): boolean => Array.from(v).every(Number.isFinite);
+
+describe('any document that passes the schema', () => {
+  it('is analysed without a throw, without NaN, and moved by hand', () => {
+    fc.assert(
+      fc.property(anyDesign, (d) => {
+        const read = readDesign(d);
+        expect(read.problems).toBeUndefined();
+        const a = analyse(d);
+        expect(finite(a.mechanism.q)).toBe(true);
+        expect(finite(a.mechanism.placements)).toBe(true);
+        for (const l of a.ledger.lines) expect(finite([l.speed, l.load, l.power])).toBe(true);
+        expect(finite(a.forces.reactions())).toBe(true);
+        for (const f of a.findings) {
+          expect(f.message).not.toMatch(/NaN|undefined|Infinity/);
+          expect(f.code).toMatch(/^[a-z-]+$/);
+        }
+        const hand = new Hand(a.mechanism);
+        for (let i = 0; i < Math.min(2, a.mechanism.count); i++) hand.move(i, 0.3);
+        expect(finite(a.mechanism.q)).toBe(true);
+      }),
+      { numRuns: 250, interruptAfterTimeLimit: 40_000 },
+    );
+  });
+
+  it('can be swept, settled and sketched', () => {
+    fc.assert(
+      fc.property(anyDesign, (d) => {
+        const a = analyse(d);
+        const s = sweep(a.compiled, 7);
+        if (s) expect(finite(s.input)).toBe(true);
+        const again = settle(d);
+        expect(readDesign(again.design).problems).toBeUndefined();
+        expect(finite(sketch(d).box)).toBe(true);
+      }),
+      { numRuns: 60, interruptAfterTimeLimit: 40_000 },
+    );
+  });
+});
