@@ -325,7 +325,10 @@ export class Forces {
    * `velocity`. SI. Gives what could not be met.
    */
   accelerate(coordinates: ArrayLike<number>, accelerations: ArrayLike<number>, free: Float64Array): number {
-    const m = this.mechanism, V = this.twist, A = this.accel, h = this.h;
+    const m = this.mechanism,
+      V = this.twist,
+      A = this.accel,
+      h = this.h;
     if (m.linear) m.updateAxes();
     else m.constraints();
     this.acceleration.fill(0);
@@ -336,9 +339,14 @@ export class Forces {
       this.world(c.reached, [c.px, c.py, c.pz], 0);
       for (let k = 0; k < 6; k++) h[6 + k] = 0;
       for (let end = 0; end < 2; end++) {
-        const b = 6 * (end ? c.child : c.reached), s = end ? -1 : 1;
-        const wx = V[b], wy = V[b + 1], wz = V[b + 2];
-        const vx = V[b + 3] + wy * h[2] - wz * h[1], vy = V[b + 4] + wz * h[0] - wx * h[2], vz = V[b + 5] + wx * h[1] - wy * h[0];
+        const b = 6 * (end ? c.child : c.reached),
+          s = end ? -1 : 1;
+        const wx = V[b],
+          wy = V[b + 1],
+          wz = V[b + 2];
+        const vx = V[b + 3] + wy * h[2] - wz * h[1],
+          vy = V[b + 4] + wz * h[0] - wx * h[2],
+          vz = V[b + 5] + wx * h[1] - wy * h[0];
         h[6] += s * (A[b + 3] + A[b + 1] * h[2] - A[b + 2] * h[1] + wy * vz - wz * vy);
         h[7] += s * (A[b + 4] + A[b + 2] * h[0] - A[b] * h[2] + wz * vx - wx * vz);
         h[8] += s * (A[b + 5] + A[b] * h[1] - A[b + 1] * h[0] + wx * vy - wy * vx);

@@ -113,11 +113,16 @@ export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechani
   };
   compiled.couplings.forEach((c, r) =>
     c.model.ports.forEach((p, k) => {
-      const i = mechanism.bodyCoordinate[structure.bodyOf.get(p.member) ?? 0];
-      if (i < 0) return;
-      const a = structure.coordinates[i].axis;
-      const along = p.axis[0] * a[0] + p.axis[1] * a[1] + p.axis[2] * a[2];
-      if ((p.motion === 'slide') === (mechanism.motion[i] === 1)) share(p.member, state.couplings[r].port[k] * along);
+      for (const [id, sign] of [
+        [p.member, 1],
+        [p.carrier, -1],
+      ] as const) {
+        const i = mechanism.bodyCoordinate[structure.bodyOf.get(id) ?? 0];
+        if (i < 0) continue;
+        const a = structure.coordinates[i].axis;
+        const along = p.axis[0] * a[0] + p.axis[1] * a[1] + p.axis[2] * a[2];
+        if ((p.motion === 'slide') === (mechanism.motion[i] === 1)) share(id, sign * state.couplings[r].port[k] * along);
+      }
     }),
   );
   const sources: SourceResult[] = [];

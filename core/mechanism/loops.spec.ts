@@ -9,7 +9,8 @@ const RAD = Math.PI / 180;
 /** Crank r and rod l in the x–y plane, slider along x; the reference position at crank angle θ0. */
 export function sliderCrank(r: number, l: number, theta0: number) {
   const b = new Builder().weightless();
-  const x = r * Math.cos(theta0), y = r * Math.sin(theta0);
+  const x = r * Math.cos(theta0),
+    y = r * Math.sin(theta0);
   const slide = x + Math.sqrt(l * l - y * y);
   const crank = b.shaft([0, 0, 0], 'frame', { id: 'crank', mass: 0 });
   const rod = b.shaft([x, y, 0], crank.member, { id: 'rod', mass: 0 });
@@ -23,7 +24,9 @@ export function sliderCrank(r: number, l: number, theta0: number) {
 }
 
 describe('slider-crank', () => {
-  const r = 50, l = 200, theta0 = 40 * RAD;
+  const r = 50,
+    l = 200,
+    theta0 = 40 * RAD;
   const { b } = sliderCrank(r, l, theta0);
   const m = new Mechanism(compile(b.design));
   const place = (t: number): number => r * Math.cos(t) + Math.sqrt(l * l - (r * Math.sin(t)) ** 2);
@@ -35,7 +38,8 @@ describe('slider-crank', () => {
   // x = r cos θ + √(l² − r² sin² θ), its derivatives (every text on engines; e.g. Norton, Design of Machinery, section 13.2).
   it('stands, moves and accelerates as the closed form says, all the way round', () => {
     const slider = m.compiled.structure.firstOf.get('j4') ?? m.compiled.structure.coordinates.findIndex((c) => c.motion === 'slide');
-    const f = new Forces(m), free = new Float64Array(m.freeCount);
+    const f = new Forces(m),
+      free = new Float64Array(m.freeCount);
     const x0 = place(theta0);
     for (let k = 0; k <= 24; k++) {
       const t = theta0 + (k * 15 + 1) * RAD;
@@ -44,7 +48,9 @@ describe('slider-crank', () => {
       const w = 3;
       m.rates([0], [w], free);
       m.spreadRates(free, f.velocity);
-      const s = Math.sin(t), c = Math.cos(t), q = Math.sqrt(l * l - r * r * s * s);
+      const s = Math.sin(t),
+        c = Math.cos(t),
+        q = Math.sqrt(l * l - r * r * s * s);
       const dx = -r * s - (r * r * s * c) / q;
       expect(f.velocity[slider] * 1000).toBeCloseTo(w * dx, 8);
       f.accelerate([0], [0.7], free);
@@ -59,14 +65,17 @@ describe('slider-crank', () => {
     const mm = new Mechanism(compile(loaded.design));
     const f = new Forces(mm);
     mm.solve([0], [30 * RAD]);
-    const t = theta0 + 30 * RAD, s = Math.sin(t), c = Math.cos(t);
+    const t = theta0 + 30 * RAD,
+      s = Math.sin(t),
+      c = Math.cos(t);
     const dx = (-r * s - (r * r * s * c) / Math.sqrt(l * l - r * r * s * s)) / 1000;
     const state = f.evaluate();
     expect(state.input[0]).toBeCloseTo(1000 * dx, 8);
     expect(state.remainder).toBeLessThan(1e-9);
     // The rod carries F / cos β along itself; the guide takes F tan β across.
     const beta = Math.asin((r * Math.sin(t)) / l);
-    const R = f.reactions(), at = 6 * mm.compiled.structure.coordinates.findIndex((x) => x.joint.child === 'rod');
+    const R = f.reactions(),
+      at = 6 * mm.compiled.structure.coordinates.findIndex((x) => x.joint.child === 'rod');
     expect(Math.hypot(R[at], R[at + 1])).toBeCloseTo(1000 / Math.cos(beta), 6);
   });
   it('does not reach beyond its dead points', () => {
@@ -83,16 +92,24 @@ describe('four-bar linkage', () => {
   /** Ground g along x, crank a, coupler b, rocker c; crank at θ; the open branch. */
   const rocker = (g: number, a: number, bb: number, c: number, t: number): number => {
     // Freudenstein's equation solved for the output angle (Norton, Design of Machinery, eqs. 4.8 and 4.10).
-    const k1 = g / a, k2 = g / c, k3 = (a * a - bb * bb + c * c + g * g) / (2 * a * c);
-    const A = Math.cos(t) - k1 - k2 * Math.cos(t) + k3, B = -2 * Math.sin(t), C = k1 - (k2 + 1) * Math.cos(t) + k3;
+    const k1 = g / a,
+      k2 = g / c,
+      k3 = (a * a - bb * bb + c * c + g * g) / (2 * a * c);
+    const A = Math.cos(t) - k1 - k2 * Math.cos(t) + k3,
+      B = -2 * Math.sin(t),
+      C = k1 - (k2 + 1) * Math.cos(t) + k3;
     return 2 * Math.atan2(-B - Math.sqrt(B * B - 4 * A * C), 2 * A);
   };
   it('follows Freudenstein’s equation through a whole turn of the crank', () => {
     const [g, a, bb, c] = [100, 30, 90, 60];
-    const t0 = 50 * RAD, psi0 = rocker(g, a, bb, c, t0);
+    const t0 = 50 * RAD,
+      psi0 = rocker(g, a, bb, c, t0);
     const b = new Builder().weightless();
-    const A: [number, number, number] = [a * Math.cos(t0), a * Math.sin(t0), 0], B: [number, number, number] = [g + c * Math.cos(psi0), c * Math.sin(psi0), 0];
-    const crank = b.shaft([0, 0, 0]), coupler = b.shaft(A, crank.member), out = b.shaft([g, 0, 0]);
+    const A: [number, number, number] = [a * Math.cos(t0), a * Math.sin(t0), 0],
+      B: [number, number, number] = [g + c * Math.cos(psi0), c * Math.sin(psi0), 0];
+    const crank = b.shaft([0, 0, 0]),
+      coupler = b.shaft(A, crank.member),
+      out = b.shaft([g, 0, 0]);
     b.joint('revolute', coupler.member, out.member, { at: [B[0] - g, B[1], 0] });
     b.motor(crank.joint);
     expect(Math.hypot(B[0] - A[0], B[1] - A[1])).toBeCloseTo(bb, 9);
@@ -111,7 +128,8 @@ describe('four-bar linkage', () => {
 describe('joints that close loops', () => {
   it('a pin in a slot makes a yoke: x = r sin θ exactly', () => {
     const b = new Builder().weightless();
-    const crank = b.shaft([0, 0, 0]), yoke = b.slide([0, 0, 0], [1, 0, 0]);
+    const crank = b.shaft([0, 0, 0]),
+      yoke = b.slide([0, 0, 0], [1, 0, 0]);
     // The slot runs along y in the yoke; the pin is fast on the crank 40 mm out, pointing along z.
     b.joint('pin-in-slot', yoke.member, crank.member, { at: [0, 40, 0], axis: [0, 0, 1], up: [0, 1, 0] });
     b.motor(crank.joint);
@@ -124,7 +142,8 @@ describe('joints that close loops', () => {
   });
   it('spherical joints at both ends of a rod leave it free to spin: one freedom more, named', () => {
     const b = new Builder().weightless();
-    const crank = b.shaft([0, 0, 0]), slide = b.slide([150, 0, 0], [1, 0, 0]);
+    const crank = b.shaft([0, 0, 0]),
+      slide = b.slide([150, 0, 0], [1, 0, 0]);
     const rod = b.member([0, 50, 0], { name: 'Rod' });
     b.joint('spherical', crank.member, rod);
     b.joint('spherical', rod, slide.member);
@@ -135,7 +154,8 @@ describe('joints that close loops', () => {
   });
   it('a cylindrical and a screw joint closing a loop move as a jack does', () => {
     const b = new Builder().weightless();
-    const spindle = b.shaft([0, 0, 0]), table = b.slide([0, 0, 0], [0, 0, 1]);
+    const spindle = b.shaft([0, 0, 0]),
+      table = b.slide([0, 0, 0], [0, 0, 1]);
     b.joint('screw', spindle.member, table.member, { lead: 5 });
     b.motor(spindle.joint);
     const m = new Mechanism(compile(b.design));

@@ -1,7 +1,7 @@
 import { BufferAttribute, BufferGeometry, ShapeUtils, Vector2 } from 'three';
 import { Element } from '@unirota/core/design';
 import { Solid, elementKind } from '@unirota/core/elements';
-import { WORLD, toWorldPoint, toWorldVector } from '@unirota/core/numeric';
+import { Vec3, WORLD, cross, toWorldPoint, toWorldVector, unit } from '@unirota/core/numeric';
 
 /** A solid's surface and the lines that a draughtsman would draw of it, in the element's frame, mm. */
 export interface Drawn {
@@ -112,8 +112,9 @@ function taper(s: Extract<Solid, { kind: 'taper' }>, out: Mesh): void {
   for (const [from, to] of [
     [flat.p, out.p],
     [flat.l, out.l],
-  ])
-    {for (let i = 0; i < from.length; i += 3) to.push(from[i] * from[i + 2], from[i + 1] * from[i + 2], s.height * from[i + 2]);}
+  ]) {
+    for (let i = 0; i < from.length; i += 3) to.push(from[i] * from[i + 2], from[i + 1] * from[i + 2], s.height * from[i + 2]);
+  }
   for (const v of flat.n) out.n.push(v);
 }
 
@@ -165,6 +166,25 @@ function geometry(values: number[], normals?: number[]): BufferGeometry {
   g.setAttribute('position', new BufferAttribute(Float32Array.from(values), 3));
   if (normals) g.setAttribute('normal', new BufferAttribute(Float32Array.from(normals), 3));
   return g;
+}
+
+/** A closed band along a line, as wide as stated, across the given axis: a belt. World, mm. */
+export function band(points: readonly Vec3[], width: number, axis: Vec3): Drawn {
+  const out = new Mesh();
+  const side = (p: Vec3, s: number): Vec3 => [p[0] + s * axis[0], p[1] + s * axis[1], p[2] + s * axis[2]];
+  const n = points.length;
+  for (let i = 0; i < n; i++) {
+    const a = points[i];
+    const b = points[(i + 1) % n];
+    const along: Vec3 = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
+    const normal = unit(cross(along, axis));
+    const [A, B, C, D] = [side(a, -width / 2), side(b, -width / 2), side(b, width / 2), side(a, width / 2)];
+    out.triangle(A, B, C, normal);
+    out.triangle(A, C, D, normal);
+    out.line(A, B);
+    out.line(D, C);
+  }
+  return { surface: geometry(out.p, out.n), lines: geometry(out.l) };
 }
 
 const made = new WeakMap<Element, Drawn>();

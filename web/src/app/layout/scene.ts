@@ -4,6 +4,7 @@ import {
   BufferGeometry,
   Color,
   DirectionalLight,
+  DoubleSide,
   Group,
   LineBasicMaterial,
   LineSegments,
@@ -21,7 +22,7 @@ import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { FRAME, Id } from '@unirota/core/design';
 import { Frame, PLACEMENT } from '@unirota/core/numeric';
 import type { Compiled, Mechanism } from '@unirota/core/mechanism';
-import { drawn } from './geometry';
+import { band, drawn } from './geometry';
 
 export type View = 'front' | 'side' | 'top' | 'free';
 
@@ -52,6 +53,7 @@ export class Scene {
   private readonly camera = new OrthographicCamera(-1, 1, 1, -1, -1e5, 1e5);
   private readonly controls: OrbitControls;
   private readonly parts: Part[] = [];
+  private readonly belts: { group: Group; body: number }[] = [];
   private readonly caster = new Raycaster();
   private readonly pointer = new Vector2();
   private readonly scratch = new Matrix4();
@@ -96,6 +98,8 @@ export class Scene {
       p.surface.material.dispose();
     }
     this.parts.length = 0;
+    for (const b of this.belts) this.space.remove(b.group);
+    this.belts.length = 0;
   }
 
   /** Shows another state of the design. Geometry of unchanged elements is taken over. */
@@ -125,8 +129,28 @@ export class Scene {
       this.parts.push(part);
       this.space.add(group);
     }
+    this.showBelts(compiled);
     this.paint();
     this.update();
+  }
+
+  /** Belts and chains as bands round their wheels; they stand where the wheels' carrier stands. */
+  private showBelts(compiled: Compiled): void {
+    for (const { model } of compiled.couplings) {
+      if (!model.path) continue;
+      const [first] = model.ports;
+      const { surface, lines } = band(model.path.points, model.path.width, first.axis);
+      const group = new Group();
+      group.matrixAutoUpdate = false;
+      const mesh = new Mesh(
+        surface,
+        new MeshLambertMaterial({ color: 0x6d6458, side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
+      );
+      group.add(mesh, new LineSegments(lines, this.ink));
+      const body = compiled.structure.bodyOf.get(first.carrier) ?? 0;
+      this.belts.push({ group, body });
+      this.space.add(group);
+    }
   }
 
   colours(of: (member: Id) => string): void {
@@ -174,6 +198,28 @@ export class Scene {
         1,
       );
       p.group.matrix.multiplyMatrices(s, p.still);
+      p.group.matrixWorldNeedsUpdate = true;
+    }
+    for (const p of this.belts) {
+      const b = PLACEMENT * p.body;
+      p.group.matrix.set(
+        t[b],
+        t[b + 1],
+        t[b + 2],
+        t[b + 3] * 1000,
+        t[b + 4],
+        t[b + 5],
+        t[b + 6],
+        t[b + 7] * 1000,
+        t[b + 8],
+        t[b + 9],
+        t[b + 10],
+        t[b + 11] * 1000,
+        0,
+        0,
+        0,
+        1,
+      );
       p.group.matrixWorldNeedsUpdate = true;
     }
     this.lastFrame = performance.now() - start;

@@ -107,6 +107,10 @@ export class DataSheet {
           );
         }
         if (f.axial) out.push({ key: 'fa', label: 'Axial force', symbol: 'Fa', value: f.axial, unit: 'N', formula: 'Fa = Ft·tan β' });
+        const at = w.compiled.couplings.findIndex((x) => x.coupling.id === id);
+        w.forces.state.couplings[at]?.strands.forEach((v, k) =>
+          out.push({ key: `strand${k}`, label: `Strand ${k + 1}`, symbol: `F${k + 1}`, value: v, unit: 'N' }),
+        );
         out.push({ key: 'loss', label: 'Power lost', symbol: 'Pv', value: f.loss, unit: 'W' });
       }
       return out;
@@ -198,10 +202,14 @@ export class DataSheet {
       for (const l of d.loads) if (l['member'] === id) add('load', l.id);
     } else if (s.kind === 'element') {
       add('member', i['member']);
-      for (const c of d.couplings) if (c['a'] === id || c['b'] === id) add('coupling', c.id);
+      for (const c of d.couplings)
+        {if (c['a'] === id || c['b'] === id || ((c['wheels'] as string[] | undefined) ?? []).includes(id as string)) add('coupling', c.id);}
     } else if (s.kind === 'coupling') {
-      add('element', i['a']);
-      add('element', i['b']);
+      for (const k of ['a', 'b']) {
+        add('element', i[k]);
+        add('joint', i[k]);
+      }
+      for (const w of (i['wheels'] as string[] | undefined) ?? []) add('element', w);
     } else if (s.kind === 'joint') {
       add('member', i['parent']);
       add('member', i['child']);
@@ -282,6 +290,15 @@ export class DataSheet {
   }
   protected pickChoice(f: Field, e: Event): void {
     this.set(f, (e.target as HTMLSelectElement).value || undefined);
+  }
+  protected isPicked(f: Field, id: string): boolean {
+    return ((this.item()?.[f.key] as string[] | undefined) ?? []).includes(id);
+  }
+  /** Keeps the order of those that stay; new ones come last. */
+  protected pickMany(f: Field, e: Event): void {
+    const now = [...(e.target as HTMLSelectElement).selectedOptions].map((o) => o.value);
+    const before = (this.item()?.[f.key] as string[] | undefined) ?? [];
+    this.set(f, [...before.filter((x) => now.includes(x)), ...now.filter((x) => !before.includes(x))]);
   }
   protected flag(f: Field, e: Event): void {
     this.set(f, (e.target as HTMLInputElement).checked);

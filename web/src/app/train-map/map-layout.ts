@@ -60,10 +60,18 @@ export function mapLayout(compiled: Compiled): MapLayout {
   const { design, structure } = compiled;
   const jointOf = new Map<Id, string>();
   for (const j of design.joints) if (!jointOf.has(j.child)) jointOf.set(j.child, j.id);
-  const edges = compiled.couplings.map((c) => {
-    const ids = [...new Set(c.model.ports.map((p) => p.member))].filter((m) => m !== FRAME);
-    return { c, ids };
-  });
+  // Couplings first, then the joints between moving members, which carry motion as well.
+  const edges = [
+    ...compiled.couplings.map(({ coupling, model }) => {
+      const wheels = (coupling['wheels'] as Id[] | undefined) ?? [];
+      const onElements = [coupling['a'], coupling['b'], ...wheels].map((id) => compiled.elements.get(id as Id)?.member);
+      const ids = [...new Set([...onElements, ...model.ports.map((p) => p.member)])].filter((m): m is Id => !!m && m !== FRAME);
+      return { id: coupling.id, name: coupling.name ?? coupling.id, type: coupling.type, ids };
+    }),
+    ...design.joints
+      .filter((j) => j.parent !== FRAME && structure.members.has(j.parent) && structure.members.has(j.child))
+      .map((j) => ({ id: j.id, name: j.name ?? j.id, type: 'joint', ids: [j.parent, j.child] })),
+  ];
   const sourceOf = new Map<Id, { id: Id; type: string }>();
   for (const s of compiled.sources) {
     const child = structure.coordinates[s.coordinate].joint.child;
@@ -82,19 +90,19 @@ export function mapLayout(compiled: Compiled): MapLayout {
       deepest = Math.max(deepest, depth);
       let first = true;
       for (const e of edges) {
-        if (used.has(e.c.coupling.id) || !e.ids.includes(m)) continue;
+        if (used.has(e.id) || !e.ids.includes(m)) continue;
         for (const other of e.ids) {
           if (other === m) continue;
           const known = placed.get(other);
           if (known) {
-            if (!used.has(e.c.coupling.id)) {
-              used.add(e.c.coupling.id);
-              out.push(symbol(e.c, m, other, depth, true));
+            if (!used.has(e.id)) {
+              used.add(e.id);
+              out.push(symbol(e, m, other, depth, true));
             }
             continue;
           }
-          used.add(e.c.coupling.id);
-          out.push(symbol(e.c, m, other, depth, false));
+          used.add(e.id);
+          out.push(symbol(e, m, other, depth, false));
           walk(other, depth + 1, first ? lane : lanes++, first ? 1 - level : 1);
           first = false;
         }
@@ -106,10 +114,10 @@ export function mapLayout(compiled: Compiled): MapLayout {
     const p = placed.get(m)!;
     return TOP + p.lane * (2 * LEVEL + 22) + p.level * LEVEL;
   };
-  const symbol = (c: Compiled['couplings'][number], a: Id, b: Id, depth: number, back: boolean): MapCoupling => ({
-    id: c.coupling.id,
-    name: c.coupling.name ?? c.coupling.id,
-    type: c.coupling.type,
+  const symbol = (c: { id: Id; name: string; type: string }, a: Id, b: Id, depth: number, back: boolean): MapCoupling => ({
+    id: c.id,
+    name: c.name,
+    type: c.type,
     x: LEFT + COLUMN * (depth + 1),
     ya: 0,
     yb: 0,
@@ -139,10 +147,10 @@ export function mapLayout(compiled: Compiled): MapLayout {
     const pb = placed.get(s.b)!;
     if (s.back) s.back = { x: LEFT + COLUMN * pb.depth + 24, y: s.yb };
     else leaving.set(s.a, (leaving.get(s.a) ?? 0) + 1);
-    const c = compiled.couplings.find((k) => k.coupling.id === s.id)!;
-    const onA = structure.members.get(s.a) && compiled.elements.get(c.coupling.a as Id)?.member === s.a;
-    const ra = reach(onA ? c.coupling.a : c.coupling.b),
-      rb = reach(onA ? c.coupling.b : c.coupling.a);
+    const c = compiled.couplings.find((k) => k.coupling.id === s.id)?.coupling;
+    const onA = c && compiled.elements.get(c.a as Id)?.member === s.a;
+    const ra = reach(onA ? c?.a : c?.b);
+    const rb = reach(onA ? c?.b : c?.a);
     const share = ra + rb > 0 ? Math.min(0.72, Math.max(0.28, ra / (ra + rb))) : 0.5;
     s.meet = s.ya + (s.yb - s.ya) * (rb === 0 && ra > 0 ? 1 : share);
     // Far ends as long as the near ones, cut where they would leave their lane.

@@ -61,13 +61,36 @@ export class TrainMap {
     return s?.kind === kind && s.id === id;
   }
   protected readonly abs = Math.abs;
-  /** Small teeth along a rack's line. */
-  protected teeth(c: MapCoupling): string {
-    const y = c.yb,
-      up = c.ya < c.yb ? -1 : 1;
-    let d = `M${c.x - 34} ${y}`;
-    for (let k = 0; k < 8; k++) d += `l2 ${6 * up}h4l2 ${-6 * up}`;
-    return d;
+  /** The coupling's symbol, after ISO 3952: wheels as bars across their shafts, a rack's teeth, a belt's two runs, a screw's thread, a pin. */
+  protected symbol(c: MapCoupling): string {
+    const { x, ya, yb, meet, farA, farB } = c;
+    const bar = (from: number, to: number): string => `M${x} ${from}V${to}M${x - 6} ${from}h12M${x - 6} ${to}h12`;
+    switch (c.type) {
+      case 'joint':
+      case 'proportional':
+        return `M${x} ${ya}V${yb}`;
+      case 'rack-mesh': {
+        const up = ya < yb ? -1 : 1;
+        let d = `${bar(farA, meet)}M${x - 34} ${yb}`;
+        for (let k = 0; k < 8; k++) d += `l2 ${6 * up}h4l2 ${-6 * up}`;
+        return d;
+      }
+      case 'belt':
+      case 'chain': {
+        const s = Math.sign(yb - ya) || 1;
+        return `${bar(ya - 14 * s, ya + 14 * s)}${bar(yb - 14 * s, yb + 14 * s)}M${x - 9} ${ya}V${yb}M${x + 9} ${ya}V${yb}`;
+      }
+      case 'screw-drive': {
+        const step = (yb - ya) / 6;
+        let d = `M${x} ${ya}`;
+        for (let k = 0; k < 6; k++) d += `L${x + (k % 2 ? -7 : 7)} ${ya + (k + 0.5) * step}`;
+        return `${d}L${x} ${yb}`;
+      }
+      default: {
+        const s = Math.sign(yb - ya) || 1;
+        return `${bar(farA, meet)}${bar(meet + 3 * s, farB)}`;
+      }
+    }
   }
   protected bearing(m: MapMember): string {
     const x = m.x1 - 46;
