@@ -18,6 +18,9 @@ export interface Moved {
   blocked?: 'unreachable' | 'dead-point';
 }
 
+/** Steps of the search for stops through loops, and how many of them make a way that counts as open. */
+const SEARCH = { turn: 1 / 12, mm: 5, steps: 1500 };
+
 /** Moves a mechanism by hand: one coordinate leads, everything coupled follows, stops hold and are named. */
 export class Hand {
   private readonly intervals = new Map<number, Interval>();
@@ -40,11 +43,42 @@ export class Hand {
     }
   }
 
-  /** The interval that all stops leave to a coordinate, in turns or mm; exact for pure trains. */
+  /** The interval that all stops leave to a coordinate, in turns or mm: exact for pure trains, found by a bounded search through loops. */
   interval(coordinate: number): Interval {
     let i = this.intervals.get(coordinate);
-    if (!i) this.intervals.set(coordinate, (i = mapStops(this.mechanism.compiled, coordinate)));
+    if (!i) {
+      i = mapStops(this.mechanism.compiled, coordinate);
+      this.intervals.set(coordinate, i);
+      if (!this.mechanism.linear && this.limits.length) this.search(coordinate, i);
+    }
     return i;
+  }
+
+  /** Walks both ways from the present pose until a stop holds or the way is long enough to count as open; the pose is restored. */
+  private search(coordinate: number, found: Interval): void {
+    const m = this.mechanism;
+    const k = m.scale[coordinate];
+    const before = Float64Array.from(m.u);
+    const from = m.q[coordinate];
+    const step = (m.motion[coordinate] === 1 ? SEARCH.mm : SEARCH.turn) * k;
+    for (const [side, sense] of [
+      ['upper', 1],
+      ['lower', -1],
+    ] as const) {
+      if (found[side]) continue;
+      let at = from;
+      for (let n = 0; n < SEARCH.steps; n++) {
+        const r = this.move(coordinate, at + sense * step);
+        if (r.held) {
+          const own = m.q[this.limits.find((l) => l.joint === r.held!.joint)!.index];
+          const c = m.compiled.structure.firstOf.get(r.held.joint)!;
+          found[side] = { joint: r.held.joint, which: r.held.which, own: own / m.scale[c], at: r.value / k };
+        }
+        if (r.held || r.blocked) break;
+        at = r.value;
+      }
+      m.setFree(before);
+    }
   }
 
   /** Leads coordinate to a value (rad or m), as far as stops and geometry let it. */

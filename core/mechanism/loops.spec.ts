@@ -177,3 +177,23 @@ describe('joints that close loops', () => {
     expect(a.mechanism.q[1]).toBeCloseTo(0.3, 9);
   });
 });
+
+describe('stops through loops', () => {
+  it('are found for the crank from a stop of the slider, and hold there', () => {
+    const { b } = sliderCrank(50, 200, 40 * RAD);
+    Object.assign(
+      b.design.joints.find((j) => j.child === 'slider')!,
+      { lower: -30, upper: 5 },
+    );
+    const hand = new Hand(new Mechanism(compile(b.design)));
+    const i = hand.interval(0);
+    // Where the closed form puts the slider 30 mm back and 5 mm on.
+    const x = (t: number): number => 50 * Math.cos(t) + Math.sqrt(200 * 200 - (50 * Math.sin(t)) ** 2);
+    const x0 = x(40 * RAD);
+    expect(x(40 * RAD + i.upper!.at * 2 * Math.PI) - x0).toBeCloseTo(-30, 5);
+    expect(x(40 * RAD + i.lower!.at * 2 * Math.PI) - x0).toBeCloseTo(5, 5);
+    expect(i.upper).toMatchObject({ which: 'lower' });
+    expect(hand.move(0, 3).value / (2 * Math.PI)).toBeCloseTo(i.upper!.at, 9);
+    expect(hand.mechanism.lastResidual).toBeLessThan(1e-9);
+  });
+});

@@ -263,6 +263,9 @@ export class Scene {
     this.controls.target.copy(centre);
     const radius = box.getSize(new Vector3()).length() / 2;
     this.camera.position.copy(centre).addScaledVector(direction, radius * 3);
+    // A tight range of depths keeps hidden lines hidden.
+    this.camera.near = 0;
+    this.camera.far = radius * 8;
     this.camera.lookAt(centre);
     this.camera.updateMatrixWorld(true);
     // The box's corners as the camera sees them decide the scale.

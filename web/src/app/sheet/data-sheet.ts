@@ -202,8 +202,9 @@ export class DataSheet {
       for (const l of d.loads) if (l['member'] === id) add('load', l.id);
     } else if (s.kind === 'element') {
       add('member', i['member']);
-      for (const c of d.couplings)
-        {if (c['a'] === id || c['b'] === id || ((c['wheels'] as string[] | undefined) ?? []).includes(id as string)) add('coupling', c.id);}
+      for (const c of d.couplings) {
+        if (c['a'] === id || c['b'] === id || ((c['wheels'] as string[] | undefined) ?? []).includes(id as string)) add('coupling', c.id);
+      }
     } else if (s.kind === 'coupling') {
       for (const k of ['a', 'b']) {
         add('element', i[k]);

@@ -83,32 +83,38 @@ export function mapLayout(compiled: Compiled): MapLayout {
   let deepest = 0;
   const used = new Set<Id>();
 
+  /** Breadth first: a member stands one column behind the nearest one that drives it; branches of one column are stacked. */
+  const taken = new Map<number, number>();
   const visit = (root: Id): void => {
-    // Depth first keeps a branch on one lane; a second child opens a lane of its own.
-    const walk = (m: Id, depth: number, lane: number, level: number): void => {
+    const base = lanes;
+    const put = (m: Id, depth: number, wish: number, level: number): void => {
+      const lane = Math.max(wish, taken.get(depth) ?? base, base);
       placed.set(m, { depth, lane, level });
+      taken.set(depth, lane + 1);
+      lanes = Math.max(lanes, lane + 1);
       deepest = Math.max(deepest, depth);
-      let first = true;
+    };
+    put(root, 0, base, 0);
+    const queue = [root];
+    while (queue.length) {
+      const m = queue.shift()!;
+      const here = placed.get(m)!;
       for (const e of edges) {
         if (used.has(e.id) || !e.ids.includes(m)) continue;
+        used.add(e.id);
         for (const other of e.ids) {
           if (other === m) continue;
           const known = placed.get(other);
-          if (known) {
-            if (!used.has(e.id)) {
-              used.add(e.id);
-              out.push(symbol(e, m, other, depth, true));
-            }
-            continue;
+          if (known) out.push(symbol(e, m, other, Math.min(here.depth, known.depth), Math.abs(here.depth - known.depth) > 1));
+          else {
+            put(other, here.depth + 1, here.lane, 1 - here.level);
+            out.push(symbol(e, m, other, here.depth, false));
+            queue.push(other);
           }
-          used.add(e.id);
-          out.push(symbol(e, m, other, depth, false));
-          walk(other, depth + 1, first ? lane : lanes++, first ? 1 - level : 1);
-          first = false;
         }
       }
-    };
-    walk(root, 0, lanes++, 0);
+    }
+    taken.clear();
   };
   const y = (m: Id): number => {
     const p = placed.get(m)!;
@@ -145,6 +151,11 @@ export function mapLayout(compiled: Compiled): MapLayout {
     s.ya = y(s.a);
     s.yb = y(s.b);
     const pb = placed.get(s.b)!;
+    // Symbols of one column stand side by side where several lanes meet there.
+    s.x +=
+      14 *
+      (Math.max(placed.get(s.a)!.lane, pb.lane) -
+        Math.min(...[...placed.values()].filter((p) => p.depth === placed.get(s.a)!.depth).map((p) => p.lane)));
     if (s.back) s.back = { x: LEFT + COLUMN * pb.depth + 24, y: s.yb };
     else leaving.set(s.a, (leaving.get(s.a) ?? 0) + 1);
     const c = compiled.couplings.find((k) => k.coupling.id === s.id)?.coupling;
