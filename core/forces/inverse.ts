@@ -252,6 +252,11 @@ export class Forces {
     return held;
   }
 
+  /** Mass (kg), centre (m) and inertia about it (kg·m², as in MassProperties) of a body in the world at the reference position. */
+  bodyMass(b: number): { mass: number; centre: number[]; inertia: number[] } {
+    return { mass: this.mass[b], centre: [...this.centre.subarray(3 * b, 3 * b + 3)], inertia: [...this.inertia.subarray(6 * b, 6 * b + 6)] };
+  }
+
   private sumMasses(): void {
     const { structure } = this.mechanism.compiled;
     for (const [id, p] of massesOf(this.mechanism.compiled)) {
