@@ -55,6 +55,39 @@ export const LOAD_KINDS: readonly StatedKind[] = [
       }),
     ],
   },
+  {
+    type: 'spring',
+    label: 'Spring between points',
+    fields: [
+      refField('member', 'From', 'member', { required: true }),
+      vectorField('at', 'Point on it', { unit: 'mm' }),
+      refField('other', 'To', 'member', { help: 'The frame where nothing is chosen.' }),
+      vectorField('otherAt', 'Point on it', { unit: 'mm' }),
+      numberField('rate', 'Rate', { unit: 'N/mm', symbol: 'c', required: true, min: 0, max: 1e6 }),
+      numberField('free', 'Free length', { unit: 'mm', symbol: 'L0', initial: 0, min: 0, max: 1e6 }),
+      numberField('preload', 'Preload', { unit: 'N', initial: 0, min: -1e7, max: 1e7, help: 'Tension at the free length.' }),
+      numberField('damping', 'Damping', { unit: 'N*s/mm', initial: 0, min: 0, max: 1e6 }),
+    ],
+  },
+  {
+    type: 'joint-spring',
+    label: 'Spring of a joint',
+    fields: [
+      refField('joint', 'Joint', 'coordinate', { required: true }),
+      numberField('rate', 'Rate', { required: true, min: 0, max: 1e6, help: 'N·m/deg of a turning joint, N/mm of a sliding one.' }),
+      numberField('free', 'Unloaded at', { initial: 0, min: -1e6, max: 1e6, help: 'deg or mm.' }),
+      numberField('preload', 'Preload', { initial: 0, min: -1e7, max: 1e7, help: 'N·m or N on the joint at the unloaded place.' }),
+      numberField('damping', 'Damping', { initial: 0, min: 0, max: 1e6, help: 'N·m·s/deg or N·s/mm.' }),
+    ],
+  },
+  {
+    type: 'joint-friction',
+    label: 'Friction of a joint',
+    fields: [
+      refField('joint', 'Joint', 'coordinate', { required: true }),
+      numberField('value', 'Friction', { required: true, min: 0, max: 1e7, help: 'N·m or N against the motion, whichever way it goes.' }),
+    ],
+  },
 ];
 
 const SENSE = choiceField('sense', 'Must be', ['equal', 'at least', 'at most'], { initial: 'equal' });

@@ -1,6 +1,6 @@
 import { piToNumber } from '../exact/index';
-import type { Id, Load } from '../design/types';
-import { LeastSquares, PLACEMENT, Vec3, cross, moveVector, vsub, dot } from '../numeric/index';
+import { FRAME, type Id, type Load } from '../design/types';
+import { LeastSquares, PLACEMENT, Vec3, WORLD, cross, moveVector, vsub, dot } from '../numeric/index';
 import { ARM, CompiledCoupling, Mechanism, coordinateOf } from '../mechanism/index';
 import { massesOf } from './masses';
 
@@ -416,7 +416,11 @@ export class Forces {
       );
     }
     for (const load of this.loads) {
-      if (load.type === 'joint-load') continue;
+      if (load.type.startsWith('joint-')) continue;
+      if (load.type === 'spring') {
+        this.spring(load);
+        continue;
+      }
       const body = structure.bodyOf.get(load.member as Id);
       if (!body) continue;
       const v = (load.force ?? load.torque) as Vec3;
@@ -439,6 +443,59 @@ export class Forces {
         E[6 * body + 2] += h[5];
       }
     }
+  }
+
+  /** Force or torque that a load on a joint puts on its coordinate now, N or N·m. */
+  private jointLoad(load: Load, i: number): number {
+    const m = this.mechanism;
+    if (load.type === 'joint-load') return load.value as number;
+    const v = this.velocity[i];
+    if (load.type === 'joint-friction') return -Math.sign(v) * (load.value as number);
+    // Stated per degree or per mm.
+    const unit = m.motion[i] === 1 ? MM : Math.PI / 180;
+    const stretch = m.q[i] / unit - ((load.free as number | undefined) ?? 0);
+    return -(load.rate as number) * stretch - (((load.damping as number | undefined) ?? 0) * v) / unit + ((load.preload as number | undefined) ?? 0);
+  }
+
+  /** A spring with damper between two points: pulls both together when longer than its free length. */
+  private spring(load: Load): void {
+    const { structure } = this.mechanism.compiled;
+    const h = this.h,
+      V = this.twist;
+    const end = (id: Id | undefined, at: Vec3 | undefined, out: number): number => {
+      const f = structure.frames.get(id ?? FRAME) ?? WORLD;
+      const a = at ?? [0, 0, 0];
+      const body = structure.bodyOf.get(id ?? FRAME) ?? 0;
+      this.world(body, [0, 1, 2].map((k) => MM * (f.o[k] + f.x[k] * a[0] + f.y[k] * a[1] + f.z[k] * a[2])) as unknown as Vec3, out);
+      return body;
+    };
+    const a = end(load.member as Id, load.at as Vec3 | undefined, 0);
+    const b = end(load.other as Id | undefined, load.otherAt as Vec3 | undefined, 3);
+    const d = [h[3] - h[0], h[4] - h[1], h[5] - h[2]];
+    const length = Math.hypot(d[0], d[1], d[2]);
+    if (length < 1e-9) return;
+    // Speed of b's point less a's, along the spring.
+    let rate = 0;
+    for (const [body, o, s] of [
+      [a, 0, -1],
+      [b, 3, 1],
+    ]) {
+      const t = 6 * body,
+        x = h[o],
+        y = h[o + 1],
+        z = h[o + 2];
+      rate +=
+        s *
+        ((V[t + 3] + V[t + 1] * z - V[t + 2] * y) * d[0] + (V[t + 4] + V[t + 2] * x - V[t] * z) * d[1] + (V[t + 5] + V[t] * y - V[t + 1] * x) * d[2]);
+    }
+    const stretch = length / MM - ((load.free as number | undefined) ?? 0);
+    const pull =
+      (load.rate as number) * stretch +
+      ((load.preload as number | undefined) ?? 0) +
+      (((load.damping as number | undefined) ?? 0) * rate) / length / MM;
+    const k = pull / length;
+    this.push(this.external, a, h[0], h[1], h[2], k * d[0], k * d[1], k * d[2]);
+    this.push(this.external, b, h[3], h[4], h[5], -k * d[0], -k * d[1], -k * d[2]);
   }
 
   /** Wrench that each body's own motion needs beyond its external wrench, then summed towards the frame. */
@@ -621,10 +678,8 @@ export class Forces {
     this.wrenchPass(inertia);
     for (let b = 1; b < m.bodies; b++) this.need[m.bodyCoordinate[b]] = this.project(m.bodyCoordinate[b], b);
     for (const load of this.loads) {
-      if (load.type === 'joint-load') {
-        const c = coordinateOf(m.compiled.structure, load.joint);
-        if (c) this.need[c.index] -= load.value as number;
-      }
+      const c = load.type.startsWith('joint-') ? coordinateOf(m.compiled.structure, load.joint) : undefined;
+      if (c) this.need[c.index] -= this.jointLoad(load, c.index);
     }
     for (const f of this.factor) f.fill(1);
     state.settled = false;
@@ -777,10 +832,10 @@ export class Forces {
       });
     });
     for (const load of this.loads) {
-      if (load.type === 'joint-load') {
+      if (load.type.startsWith('joint-')) {
         const c = coordinateOf(m.compiled.structure, load.joint);
         if (!c) continue;
-        const v = load.value as number,
+        const v = this.jointLoad(load, c.index),
           k = 3 * c.index;
         const [x, y, z] = [m.axisNow[k] * v, m.axisNow[k + 1] * v, m.axisNow[k + 2] * v];
         const body = c.body;
