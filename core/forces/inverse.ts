@@ -633,7 +633,7 @@ export class Forces {
           val = columnValue[un[c]];
         for (let j = 0; j < col.length; j++) {
           const r = this.equationAt[col[j]];
-          if (r >= 0) solver.a[r * n + c] += val[j];
+          if (r >= 0) solver.a[c * eq.length + r] += val[j];
         }
       }
       for (let r = 0; r < eq.length; r++) solver.b[r] = rest[eq[r]];

@@ -231,6 +231,8 @@ export class Mechanism {
 
   /** Placements of all bodies from q. */
   place(): void {
+    this.stale = true;
+    this.factoredFor = undefined;
     const { q, axis, point, placements: t, parentOf, bodyCoordinate, motion, lead } = this;
     for (let b = 1; b < this.bodies; b++) {
       const i = bodyCoordinate[b];
@@ -298,11 +300,17 @@ export class Mechanism {
     }
   }
 
+  /** Set by every change of pose: axes and constraint rows are worked out once for each. */
+  private stale = true;
+  /** The coordinates for which the solver holds a factorisation at this pose. */
+  private factoredFor?: ArrayLike<number>;
   private readonly dirs = new Float64Array(18);
   private readonly tip = new Float64Array(6);
 
   /** Residuals and jacobian over q of closures and mixed rows at the present placements; J is rows × count. */
   constraints(): Float64Array {
+    if (!this.stale) return this.residuals;
+    this.stale = false;
     const { jacobian: J, residuals: r, placements: t, dirs, tip } = this;
     J.fill(0);
     this.updateAxes();
@@ -375,14 +383,16 @@ export class Mechanism {
     let lastWorst = Infinity;
     for (let step = 0; step < MOST_STEPS; step++) {
       if (nc) this.constraints();
-      solver.begin(nc + targets, nf);
+      const rows = nc + targets;
+      this.factoredFor = undefined;
+      solver.begin(rows, nf);
       let worst = 0;
       for (let k = 0; k < nc; k++) {
         solver.b[k] = -this.residuals[k];
         worst = Math.max(worst, Math.abs(this.residuals[k]));
         for (let i = 0; i < this.count; i++) {
           const d = this.jacobian[k * this.count + i];
-          if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[k * nf + this.column[e]] += d * this.value[e];
+          if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[this.column[e] * rows + k] += d * this.value[e];
         }
       }
       for (let k = 0; k < targets; k++) {
@@ -392,7 +402,7 @@ export class Mechanism {
         const miss = values[k] - this.q[i];
         solver.b[nc + k] = w * miss;
         worst = Math.max(worst, Math.abs(miss) * w);
-        for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[(nc + k) * nf + this.column[e]] += w * this.value[e];
+        for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[this.column[e] * rows + nc + k] += w * this.value[e];
       }
       this.lastResidual = worst;
       if (worst < 1e-13 || (step > 0 && worst < 1e-11 && this.linear)) {
@@ -411,6 +421,12 @@ export class Mechanism {
       this.spread();
       this.place();
       if (this.linear && stuck <= 1e-11 * (1 + worst)) {
+        state = 'ok';
+        break;
+      }
+      // Newton squares the error: after a step this small nothing is left to correct.
+      if (k === 1 && size < 3e-8 && stuck < 1e-14) {
+        this.lastResidual = stuck;
         state = 'ok';
         break;
       }
@@ -445,21 +461,29 @@ export class Mechanism {
     const { solver, freeCount: nf } = this;
     const nc = this.linear ? 0 : this.residuals.length;
     if (nc) this.constraints();
-    solver.begin(nc + coordinates.length, nf);
-    if (constraintRight) for (let k = 0; k < nc; k++) solver.b[k] = constraintRight[k];
-    for (let k = 0; k < nc; k++) {
-      for (let i = 0; i < this.count; i++) {
-        const d = this.jacobian[k * this.count + i];
-        if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[k * nf + this.column[e]] += d * this.value[e];
+    const rows = nc + coordinates.length;
+    if (this.factoredFor === coordinates && solver.rank === nf) {
+      for (let k = 0; k < nc; k++) solver.b[k] = constraintRight ? constraintRight[k] : 0;
+      for (let k = 0; k < coordinates.length; k++) solver.b[nc + k] = (this.motion[coordinates[k]] === 1 ? 1 : ARM) * speeds[k];
+      solver.again();
+    } else {
+      solver.begin(rows, nf);
+      if (constraintRight) for (let k = 0; k < nc; k++) solver.b[k] = constraintRight[k];
+      for (let k = 0; k < nc; k++) {
+        for (let i = 0; i < this.count; i++) {
+          const d = this.jacobian[k * this.count + i];
+          if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[this.column[e] * rows + k] += d * this.value[e];
+        }
       }
+      for (let k = 0; k < coordinates.length; k++) {
+        const i = coordinates[k];
+        const w = this.motion[i] === 1 ? 1 : ARM;
+        solver.b[nc + k] = w * speeds[k];
+        for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[this.column[e] * rows + nc + k] += w * this.value[e];
+      }
+      solver.factor(1e-10);
+      this.factoredFor = coordinates;
     }
-    for (let k = 0; k < coordinates.length; k++) {
-      const i = coordinates[k];
-      const w = this.motion[i] === 1 ? 1 : ARM;
-      solver.b[nc + k] = w * speeds[k];
-      for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[(nc + k) * nf + this.column[e]] += w * this.value[e];
-    }
-    solver.factor(1e-10);
     const missed = solver.residual;
     out.set(solver.solve().subarray(0, nf));
     return missed;
@@ -471,16 +495,17 @@ export class Mechanism {
     const nc = this.linear ? 0 : this.residuals.length;
     const solver = new LeastSquares(nc + held.length, Math.max(1, nf));
     if (nc) this.constraints();
-    solver.begin(nc + held.length, nf);
+    const rows = nc + held.length;
+    solver.begin(rows, nf);
     for (let k = 0; k < nc; k++) {
       for (let i = 0; i < this.count; i++) {
         const d = this.jacobian[k * this.count + i];
-        if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[k * nf + this.column[e]] += d * this.value[e];
+        if (d !== 0) for (let e = this.start[i]; e < this.start[i + 1]; e++) solver.a[this.column[e] * rows + k] += d * this.value[e];
       }
     }
     for (let k = 0; k < held.length; k++) {
       for (let e = this.start[held[k]]; e < this.start[held[k] + 1]; e++) {
-        solver.a[(nc + k) * nf + this.column[e]] += this.value[e] * (this.motion[held[k]] === 1 ? 1 : ARM);
+        solver.a[this.column[e] * rows + nc + k] += this.value[e] * (this.motion[held[k]] === 1 ? 1 : ARM);
       }
     }
     if (nf === 0) return [];

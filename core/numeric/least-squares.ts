@@ -33,7 +33,7 @@ export class LeastSquares {
     this.norms = new Float64Array(Math.max(1, maxCols));
   }
 
-  /** Starts a system of the given size with a zero matrix and right side; fill `a` (row by row) and `b`, then factor(). */
+  /** Starts a system of the given size with a zero matrix and right side; fill `a` (column by column: row i of column j at j·rows + i) and `b`, then factor(). */
   begin(rows: number, cols: number): void {
     this.rows = rows;
     this.cols = cols;
@@ -47,7 +47,7 @@ export class LeastSquares {
     for (let j = 0; j < n; j++) {
       pivot[j] = j;
       let s = 0;
-      for (let i = 0; i < m; i++) s += a[i * n + j] * a[i * n + j];
+      for (let i = 0; i < m; i++) s += a[j * m + i] * a[j * m + i];
       norms[j] = s;
     }
     const steps = Math.min(m, n);
@@ -59,9 +59,9 @@ export class LeastSquares {
       for (let j = k + 1; j < n; j++) if (norms[j] > norms[best]) best = j;
       if (best !== k) {
         for (let i = 0; i < m; i++) {
-          const t = a[i * n + k];
-          a[i * n + k] = a[i * n + best];
-          a[i * n + best] = t;
+          const t = a[k * m + i];
+          a[k * m + i] = a[best * m + i];
+          a[best * m + i] = t;
         }
         const t = norms[k];
         norms[k] = norms[best];
@@ -71,35 +71,35 @@ export class LeastSquares {
         pivot[best] = p;
       }
       let s = 0;
-      for (let i = k; i < m; i++) s += a[i * n + k] * a[i * n + k];
+      for (let i = k; i < m; i++) s += a[k * m + i] * a[k * m + i];
       const size = Math.sqrt(s);
       if (k === 0) this.scale = size;
       if (size <= tolerance * this.scale || size === 0) break;
       last = size;
-      const akk = a[k * n + k];
+      const akk = a[k * m + k];
       const alpha = akk > 0 ? -size : size;
       const v0 = akk - alpha;
       beta[k] = -v0 / alpha;
-      for (let i = k + 1; i < m; i++) a[i * n + k] /= v0;
-      a[k * n + k] = alpha;
+      for (let i = k + 1; i < m; i++) a[k * m + i] /= v0;
+      a[k * m + k] = alpha;
       for (let j = k + 1; j < n; j++) {
-        let w = a[k * n + j];
-        for (let i = k + 1; i < m; i++) w += a[i * n + k] * a[i * n + j];
+        let w = a[j * m + k];
+        for (let i = k + 1; i < m; i++) w += a[k * m + i] * a[j * m + i];
         w *= beta[k];
-        a[k * n + j] -= w;
+        a[j * m + k] -= w;
         let left = 0;
         for (let i = k + 1; i < m; i++) {
-          const v = a[i * n + j] - w * a[i * n + k];
-          a[i * n + j] = v;
+          const v = a[j * m + i] - w * a[k * m + i];
+          a[j * m + i] = v;
           left += v * v;
         }
         norms[j] = left;
       }
       let w = b[k];
-      for (let i = k + 1; i < m; i++) w += a[i * n + k] * b[i];
+      for (let i = k + 1; i < m; i++) w += a[k * m + i] * b[i];
       w *= beta[k];
       b[k] -= w;
-      for (let i = k + 1; i < m; i++) b[i] -= w * a[i * n + k];
+      for (let i = k + 1; i < m; i++) b[i] -= w * a[k * m + i];
       rank++;
     }
     this.rank = rank;
@@ -110,42 +110,57 @@ export class LeastSquares {
     return rank;
   }
 
+  /** Takes a new right side (written to `b`) through the factorisation at hand, in place of factor(). Only while the rank was full. */
+  again(): void {
+    const { a, b, beta, rows: m, rank } = this;
+    for (let k = 0; k < rank; k++) {
+      let w = b[k];
+      for (let i = k + 1; i < m; i++) w += a[k * m + i] * b[i];
+      w *= beta[k];
+      b[k] -= w;
+      for (let i = k + 1; i < m; i++) b[i] -= w * a[k * m + i];
+    }
+    let r = 0;
+    for (let i = rank; i < m; i++) r += b[i] * b[i];
+    this.residual = Math.sqrt(r);
+  }
+
   /** The solution of least norm into `x`. Call after factor(); uses up the factorisation where the rank is short. */
   solve(): Float64Array {
-    const { a, b, x, pivot, tau, cols: n, rank } = this;
+    const { a, b, x, pivot, tau, rows: m, cols: n, rank } = this;
     x.fill(0, 0, n);
     // Fold the columns beyond the rank into the triangle from the right: [R S] Z = [T 0].
     for (let k = rank - 1; k >= 0 && rank < n; k--) {
-      let s = a[k * n + k] * a[k * n + k];
-      for (let j = rank; j < n; j++) s += a[k * n + j] * a[k * n + j];
+      let s = a[k * m + k] * a[k * m + k];
+      for (let j = rank; j < n; j++) s += a[j * m + k] * a[j * m + k];
       const size = Math.sqrt(s);
-      const akk = a[k * n + k];
+      const akk = a[k * m + k];
       const alpha = akk > 0 ? -size : size;
       const v0 = akk - alpha;
       tau[k] = -v0 / alpha;
-      for (let j = rank; j < n; j++) a[k * n + j] /= v0;
-      a[k * n + k] = alpha;
+      for (let j = rank; j < n; j++) a[j * m + k] /= v0;
+      a[k * m + k] = alpha;
       for (let i = 0; i < k; i++) {
-        let w = a[i * n + k];
-        for (let j = rank; j < n; j++) w += a[i * n + j] * a[k * n + j];
+        let w = a[k * m + i];
+        for (let j = rank; j < n; j++) w += a[j * m + i] * a[j * m + k];
         w *= tau[k];
-        a[i * n + k] -= w;
-        for (let j = rank; j < n; j++) a[i * n + j] -= w * a[k * n + j];
+        a[k * m + i] -= w;
+        for (let j = rank; j < n; j++) a[j * m + i] -= w * a[j * m + k];
       }
     }
     const y = this.norms;
     for (let k = rank - 1; k >= 0; k--) {
       let s = b[k];
-      for (let j = k + 1; j < rank; j++) s -= a[k * n + j] * y[j];
-      y[k] = s / a[k * n + k];
+      for (let j = k + 1; j < rank; j++) s -= a[j * m + k] * y[j];
+      y[k] = s / a[k * m + k];
     }
     for (let j = rank; j < n; j++) y[j] = 0;
     for (let k = 0; k < rank && rank < n; k++) {
       let w = y[k];
-      for (let j = rank; j < n; j++) w += a[k * n + j] * y[j];
+      for (let j = rank; j < n; j++) w += a[j * m + k] * y[j];
       w *= tau[k];
       y[k] -= w;
-      for (let j = rank; j < n; j++) y[j] -= w * a[k * n + j];
+      for (let j = rank; j < n; j++) y[j] -= w * a[j * m + k];
     }
     for (let j = 0; j < n; j++) x[pivot[j]] = y[j];
     return x;
@@ -153,15 +168,15 @@ export class LeastSquares {
 
   /** A basis of what the matrix leaves free: columns of the null space, one array each. Call after factor(), instead of solve(). */
   nullSpace(): Float64Array[] {
-    const { a, pivot, cols: n, rank } = this;
+    const { a, pivot, rows: m, cols: n, rank } = this;
     const basis: Float64Array[] = [];
     for (let f = rank; f < n; f++) {
       const y = new Float64Array(n);
       y[f] = 1;
       for (let k = rank - 1; k >= 0; k--) {
-        let s = -a[k * n + f];
-        for (let j = k + 1; j < rank; j++) s -= a[k * n + j] * y[j];
-        y[k] = s / a[k * n + k];
+        let s = -a[f * m + k];
+        for (let j = k + 1; j < rank; j++) s -= a[j * m + k] * y[j];
+        y[k] = s / a[k * m + k];
       }
       const v = new Float64Array(n);
       for (let j = 0; j < n; j++) v[pivot[j]] = y[j];

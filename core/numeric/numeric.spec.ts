@@ -14,7 +14,7 @@ describe('least squares', () => {
         while (b.length < m) b.push(1);
         const s = new LeastSquares(m, n);
         s.begin(m, n);
-        a.flat().forEach((x, i) => (s.a[i] = x));
+        a.forEach((r, i) => r.forEach((x, j) => (s.a[j * m + i] = x)));
         b.forEach((x, i) => (s.b[i] = x));
         s.factor(1e-10);
         const x = s.solve();
