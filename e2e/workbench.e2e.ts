@@ -170,6 +170,37 @@ test.describe('the thin slice', () => {
   });
 });
 
+test.describe('the demo designs', () => {
+  for (const name of ['Fish-pass flap', 'Inspection lift', 'Level board', 'Screw gate', 'Swing footbridge', 'Towpath trolley', 'Weed rake'])
+    {test(`${name} opens without trouble, meets what is wanted, and turns until a stop holds`, async ({ page, site }) => {
+      const errors: string[] = [];
+      page.on('pageerror', (e) => errors.push(e.message));
+      await openCopy(page, site, name);
+      await expect(page.getByRole('button', { name: /Findings: 0 stops, 0 cautions/ })).toBeVisible();
+      await expect(page.locator('uni-crank-deck .wanted .met').first()).toBeVisible();
+      await expect(page.locator('uni-crank-deck')).not.toContainText('missed');
+      const typed = page.getByLabel('Position of the source');
+      await typed.fill('100000');
+      await typed.press('Enter');
+      await expect(page.getByText(/Held by the (upper|lower) stop/)).toBeVisible();
+      await page.getByRole('button', { name: 'Home', exact: true }).click();
+      await expect.poll(async () => Math.abs(Number(await position(page).getAttribute('aria-valuenow')))).toBeLessThan(1e-3);
+      expect(errors).toEqual([]);
+    });}
+
+  test('a belt’s data sheet shows its length, wraps and strands', async ({ page, site }) => {
+    await openCopy(page, site, 'Screw gate');
+    await page
+      .getByRole('group', { name: 'Train map' })
+      .getByRole('button', { name: /Toothed belt/ })
+      .first()
+      .click();
+    const sheet = page.locator('uni-data-sheet');
+    for (const label of ['Length', 'Wrap on Motor wheel', 'Strand 1', 'Power lost']) await expect(sheet).toContainText(label);
+    await expect(sheet.getByLabel('Wheels, in the order of the run')).toHaveValues(['bp0', 'bp1', 'bp2']);
+  });
+});
+
 test.describe('the start page', () => {
   test('creates, renames, duplicates, deletes and brings back', async ({ page, site }) => {
     await page.goto(site.url);

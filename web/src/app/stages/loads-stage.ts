@@ -43,7 +43,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           </tr>
         </thead>
         <tbody>
-          @for (c of couplings(); track c.id) {
+          @for (c of couplings(); track $index) {
             <tr [class.selected]="store.selection()?.id === c.id" (click)="store.select('coupling', c.id)">
               <td>
                 <button type="button" class="plain" (click)="store.select('coupling', c.id)">{{ c.name }}</button>

@@ -20,6 +20,8 @@ export interface MapMember {
 
 /** A coupling as a symbol between two lines. */
 export interface MapCoupling {
+  /** Unique among symbols: a belt over three wheels has two. */
+  key: string;
   id: Id;
   name: string;
   type: string;
@@ -121,6 +123,7 @@ export function mapLayout(compiled: Compiled): MapLayout {
     return TOP + p.lane * (2 * LEVEL + 22) + p.level * LEVEL;
   };
   const symbol = (c: { id: Id; name: string; type: string }, a: Id, b: Id, depth: number, back: boolean): MapCoupling => ({
+    key: `${c.id}:${a}:${b}`,
     id: c.id,
     name: c.name,
     type: c.type,
