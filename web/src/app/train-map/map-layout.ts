@@ -155,8 +155,8 @@ export function mapLayout(compiled: Compiled): MapLayout {
     s.yb = y(s.b);
     const pb = placed.get(s.b)!;
     // Symbols of one column stand side by side where several lanes meet there.
-    s.x +=
-      14 *
+    s.x -=
+      20 *
       (Math.max(placed.get(s.a)!.lane, pb.lane) -
         Math.min(...[...placed.values()].filter((p) => p.depth === placed.get(s.a)!.depth).map((p) => p.lane)));
     if (s.back) s.back = { x: LEFT + COLUMN * pb.depth + 24, y: s.yb };
