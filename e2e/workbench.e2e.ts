@@ -171,8 +171,8 @@ test.describe('the thin slice', () => {
 });
 
 test.describe('the demo designs', () => {
-  for (const name of ['Fish-pass flap', 'Inspection lift', 'Level board', 'Screw gate', 'Swing footbridge', 'Towpath trolley', 'Weed rake'])
-    {test(`${name} opens without trouble, meets what is wanted, and turns until a stop holds`, async ({ page, site }) => {
+  for (const name of ['Fish-pass flap', 'Inspection lift', 'Level board', 'Screw gate', 'Swing footbridge', 'Towpath trolley', 'Weed rake']) {
+    test(`${name} opens without trouble, meets what is wanted, and turns until a stop holds`, async ({ page, site }) => {
       const errors: string[] = [];
       page.on('pageerror', (e) => errors.push(e.message));
       await openCopy(page, site, name);
@@ -186,7 +186,8 @@ test.describe('the demo designs', () => {
       await page.getByRole('button', { name: 'Home', exact: true }).click();
       await expect.poll(async () => Math.abs(Number(await position(page).getAttribute('aria-valuenow')))).toBeLessThan(1e-3);
       expect(errors).toEqual([]);
-    });}
+    });
+  }
 
   test('a belt’s data sheet shows its length, wraps and strands', async ({ page, site }) => {
     await openCopy(page, site, 'Screw gate');

@@ -1,8 +1,8 @@
-import type { Coupling } from '../design/types';
+import type { Coupling, Finding } from '../design/types';
 import { bevelOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../exact/index';
 import { Vec3, cross, distance, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
-import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, stop } from './common';
+import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, stop, turnsOf, moduleFinding, pressureAngleFinding } from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -22,7 +22,7 @@ export const bevelPair: CouplingKind = {
     const name = c.name ?? c.id;
     const ga = bevelOf(a.element),
       gb = bevelOf(b.element);
-    const findings = [];
+    const findings: Finding[] = [];
     if (norm(cross(a.frame.z, b.frame.z)) < 1e-6) {
       return { findings: [stop('axes-parallel', ids, `“${name}”: the axes are parallel; bevel gears need axes that meet at an angle`)] };
     }
@@ -30,21 +30,8 @@ export const bevelPair: CouplingKind = {
     if (off > 1e-3) {
       findings.push(stop('apexes-apart', ids, `“${name}”: the cones' apexes are ${say(off)} mm apart; put both at the point where the axes meet`));
     }
-    if (Math.abs(ga.module - gb.module) > 1e-9 * ga.module) {
-      findings.push(
-        stop('module-differs', ids, `“${name}”: module ${say(ga.module)} mm meets module ${say(gb.module)} mm; give both the same`, 'module'),
-      );
-    }
-    if (Math.abs(ga.alpha - gb.alpha) > 1e-9) {
-      findings.push(
-        stop(
-          'pressure-angle-differs',
-          ids,
-          `“${name}”: pressure angles of ${say(ga.alpha * DEG)}° and ${say(gb.alpha * DEG)}° do not run together; give both the same`,
-          'pressureAngle',
-        ),
-      );
-    }
+    findings.push(...moduleFinding(name, ids, ga.module, gb.module));
+    findings.push(...pressureAngleFinding(name, ids, ga.alpha, gb.alpha));
     const sigma = Math.acos(Math.max(-1, Math.min(1, dot(a.frame.z, b.frame.z))));
     const deltaA = Math.atan2(Math.sin(sigma), gb.teeth / ga.teeth + Math.cos(sigma)),
       deltaB = sigma - deltaA;
@@ -63,10 +50,9 @@ export const bevelPair: CouplingKind = {
         );
       }
     }
-    const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.z]);
-    const turnA = carrier === undefined ? undefined : ctx.turn(a.member, carrier, a.frame.z);
-    const turnB = carrier === undefined ? undefined : ctx.turn(b.member, carrier, b.frame.z);
-    if (carrier === undefined || !turnA || !turnB) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+    const turns = turnsOf(ctx, a, b);
+    if (!turns) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+    const { carrier, turnA, turnB } = turns;
 
     const across = unit(vsub(b.frame.z, vscale(a.frame.z, dot(b.frame.z, a.frame.z))));
     const line = vadd(vscale(a.frame.z, Math.cos(deltaA)), vscale(across, Math.sin(deltaA)));

@@ -1,6 +1,6 @@
 import { Coupling, Finding, Id, finding } from '../design/types';
 import { Field, numberField, refField } from '../design/fields';
-import type { CouplingContext } from './protocol';
+import type { CouplingContext, Term } from './protocol';
 import { Frame, Vec3, dot, vscale, vsub } from '../numeric/index';
 
 export const EFFICIENCY_FIELD = numberField('efficiency', 'Efficiency', {
@@ -69,3 +69,31 @@ export const say = (x: number, digits = 3): string => String(Number(x.toFixed(di
 
 /** The value folded into [-0.5, 0.5). */
 export const fold = (x: number): number => x - Math.floor(x + 0.5);
+
+/** Carrier of a pair that turns about both elements' axes, with the turns of both members against it; undefined where there is none. */
+export function turnsOf(ctx: CouplingContext, a: Placed, b: Placed): { carrier: Id; turnA: Term[]; turnB: Term[] } | undefined {
+  const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.z]);
+  if (carrier === undefined) return undefined;
+  const turnA = ctx.turn(a.member, carrier, a.frame.z);
+  const turnB = ctx.turn(b.member, carrier, b.frame.z);
+  return turnA && turnB && { carrier, turnA, turnB };
+}
+
+/** The finding that two modules differ, or nothing. mm */
+export const moduleFinding = (name: string, ids: Id[], a: number, b: number): Finding[] =>
+  Math.abs(a - b) > 1e-9 * a
+    ? [stop('module-differs', ids, `“${name}”: module ${say(a)} mm meets module ${say(b)} mm; give both the same`, 'module')]
+    : [];
+
+/** The finding that two pressure angles differ, or nothing. rad */
+export const pressureAngleFinding = (name: string, ids: Id[], a: number, b: number): Finding[] =>
+  Math.abs(a - b) > 1e-9
+    ? [
+        stop(
+          'pressure-angle-differs',
+          ids,
+          `“${name}”: pressure angles of ${say((a * 180) / Math.PI)}° and ${say((b * 180) / Math.PI)}° do not run together; give both the same`,
+          'pressureAngle',
+        ),
+      ]
+    : [];

@@ -1,9 +1,9 @@
-import type { Coupling } from '../design/types';
+import type { Coupling, Finding } from '../design/types';
 import { finding } from '../design/types';
 import { gearOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../exact/index';
 import { cross, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
-import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, stop } from './common';
+import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, stop, turnsOf, moduleFinding } from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -23,17 +23,13 @@ export const crossedGears: CouplingKind = {
     const name = c.name ?? c.id;
     const ga = gearOf(a.element),
       gb = gearOf(b.element);
-    const findings = [];
+    const findings: Finding[] = [];
     if (ga.internal || gb.internal) {
       return { findings: [stop('internal-crossed', ids, `“${name}”: internal gears cannot run on crossed axes; use external ones`)] };
     }
     const k = cross(a.frame.z, b.frame.z);
     if (norm(k) < 1e-6) return { findings: [stop('axes-parallel', ids, `“${name}”: the axes are parallel; couple these as a gear pair`)] };
-    if (Math.abs(ga.module - gb.module) > 1e-9 * ga.module) {
-      findings.push(
-        stop('module-differs', ids, `“${name}”: normal module ${say(ga.module)} mm meets ${say(gb.module)} mm; give both the same`, 'module'),
-      );
-    }
+    findings.push(...moduleFinding(name, ids, ga.module, gb.module));
     const gap = dot(vsub(b.frame.o, a.frame.o), unit(k));
     const r = vscale(unit(k), Math.sign(gap) || 1);
     const due = ga.pitchRadius + gb.pitchRadius,
@@ -64,10 +60,9 @@ export const crossedGears: CouplingKind = {
         ),
       );
     }
-    const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.z]);
-    const turnA = carrier === undefined ? undefined : ctx.turn(a.member, carrier, a.frame.z);
-    const turnB = carrier === undefined ? undefined : ctx.turn(b.member, carrier, b.frame.z);
-    if (carrier === undefined || !turnA || !turnB) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+    const turns = turnsOf(ctx, a, b);
+    if (!turns) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+    const { carrier, turnA, turnB } = turns;
     // Common normal of the flanks in the tangent plane: speeds along it are equal on both sides.
     const normal = unit(cross(lineA, r));
     const along = dot(normal, ta),

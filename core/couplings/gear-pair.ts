@@ -1,10 +1,23 @@
-import type { Coupling } from '../design/types';
+import type { Coupling, Finding } from '../design/types';
 import { finding } from '../design/types';
 import { gearOf, num } from '../elements/index';
 import { exactly, neg, piRatio } from '../exact/index';
 import { cross, dot, norm, unit, vadd, vscale } from '../numeric/index';
 import { pairData } from '../teeth/index';
-import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, fold, noCarrier, pairFields, pairOf, say, stop } from './common';
+import {
+  EFFICIENCY_FIELD,
+  acrossAxis,
+  efficiencyOf,
+  fold,
+  noCarrier,
+  pairFields,
+  pairOf,
+  say,
+  stop,
+  turnsOf,
+  moduleFinding,
+  pressureAngleFinding,
+} from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -24,7 +37,7 @@ export const gearPair: CouplingKind = {
     const name = c.name ?? c.id;
     const ga = gearOf(a.element),
       gb = gearOf(b.element);
-    const findings = [];
+    const findings: Finding[] = [];
     if (ga.internal && gb.internal) {
       return { findings: [stop('both-internal', ids, `“${name}”: two internal gears cannot mesh; make one of them external`, 'b')] };
     }
@@ -39,21 +52,8 @@ export const gearPair: CouplingKind = {
         ],
       };
     }
-    if (Math.abs(ga.module - gb.module) > 1e-9 * ga.module) {
-      findings.push(
-        stop('module-differs', ids, `“${name}”: module ${say(ga.module)} mm meets module ${say(gb.module)} mm; give both the same`, 'module'),
-      );
-    }
-    if (Math.abs(ga.alpha - gb.alpha) > 1e-9) {
-      findings.push(
-        stop(
-          'pressure-angle-differs',
-          ids,
-          `“${name}”: pressure angles of ${say(ga.alpha * DEG)}° and ${say(gb.alpha * DEG)}° do not run together; give both the same`,
-          'pressureAngle',
-        ),
-      );
-    }
+    findings.push(...moduleFinding(name, ids, ga.module, gb.module));
+    findings.push(...pressureAngleFinding(name, ids, ga.alpha, gb.alpha));
     const betaSum = ga.internal || gb.internal ? ga.beta - gb.beta : ga.beta + gb.beta;
     if (Math.abs(betaSum) > 1e-9) {
       findings.push(
@@ -75,11 +75,9 @@ export const gearPair: CouplingKind = {
         findings: [...findings, stop('axes-coincide', ids, `“${name}”: both gears turn about the same line; move one axis to the working distance`)],
       };
     }
-    const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.z]);
-    if (carrier === undefined) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
-    const turnA = ctx.turn(a.member, carrier, a.frame.z),
-      turnB = ctx.turn(b.member, carrier, b.frame.z);
-    if (!turnA || !turnB) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+    const turns = turnsOf(ctx, a, b);
+    if (!turns) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+    const { carrier, turnA, turnB } = turns;
 
     // Pitch point: divides the line of centres as the counts do; beyond the smaller wheel where one is internal.
     const toB = unit(offset);

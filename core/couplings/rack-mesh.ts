@@ -1,10 +1,22 @@
-import type { Coupling } from '../design/types';
+import type { Coupling, Finding } from '../design/types';
 import { finding } from '../design/types';
 import { gearOf, num, rackOf } from '../elements/index';
 import { exactly, mul, piRatio, ratio } from '../exact/index';
 import { cross, dot, norm, vadd, vscale, vsub } from '../numeric/index';
 import { rackContactRatio } from '../teeth/index';
-import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, fold, noCarrier, pairFields, pairOf, say, stop } from './common';
+import {
+  EFFICIENCY_FIELD,
+  acrossAxis,
+  efficiencyOf,
+  fold,
+  noCarrier,
+  pairFields,
+  pairOf,
+  say,
+  stop,
+  moduleFinding,
+  pressureAngleFinding,
+} from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -24,7 +36,7 @@ export const rackMesh: CouplingKind = {
     const name = c.name ?? c.id;
     const g = gearOf(a.element),
       k = rackOf(b.element);
-    const findings = [];
+    const findings: Finding[] = [];
     if (g.internal) {
       return { findings: [stop('internal-on-rack', ids, `“${name}”: an internal gear cannot run on a rack; choose an external one`, 'a')] };
     }
@@ -34,21 +46,8 @@ export const rackMesh: CouplingKind = {
     if (Math.abs(Math.abs(dot(a.frame.z, b.frame.z)) - 1) > 1e-6) {
       return { findings: [stop('axis-not-square', ids, `“${name}”: the gear’s axis and the rack’s face must be parallel`)] };
     }
-    if (Math.abs(g.module - k.module) > 1e-9 * g.module) {
-      findings.push(
-        stop('module-differs', ids, `“${name}”: module ${say(g.module)} mm meets module ${say(k.module)} mm; give both the same`, 'module'),
-      );
-    }
-    if (Math.abs(g.alpha - k.alpha) > 1e-9) {
-      findings.push(
-        stop(
-          'pressure-angle-differs',
-          ids,
-          `“${name}”: pressure angles of ${say(g.alpha * DEG)}° and ${say(k.alpha * DEG)}° do not run together; give both the same`,
-          'pressureAngle',
-        ),
-      );
-    }
+    findings.push(...moduleFinding(name, ids, g.module, k.module));
+    findings.push(...pressureAngleFinding(name, ids, g.alpha, k.alpha));
     if (Math.abs(Math.abs(g.beta) - Math.abs(k.beta)) > 1e-9) {
       findings.push(stop('helix-differs', ids, `“${name}”: gear and rack need equal helix angles`, 'helix'));
     }

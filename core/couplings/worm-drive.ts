@@ -4,7 +4,7 @@ import { numberField } from '../design/fields';
 import { num, wormOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../exact/index';
 import { cross, dot, unit, vadd, vscale, vsub } from '../numeric/index';
-import { noCarrier, pairFields, pairOf, say, stop } from './common';
+import { noCarrier, pairFields, pairOf, say, stop, turnsOf } from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -61,10 +61,9 @@ export const wormDrive: CouplingKind = {
         ),
       );
     }
-    const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.z]);
-    const turnA = carrier === undefined ? undefined : ctx.turn(a.member, carrier, a.frame.z);
-    const turnB = carrier === undefined ? undefined : ctx.turn(b.member, carrier, b.frame.z);
-    if (carrier === undefined || !turnA || !turnB) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+    const turns = turnsOf(ctx, a, b);
+    if (!turns) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+    const { carrier, turnA, turnB } = turns;
     const toWheel = vscale(across, Math.sign(gap));
     // The pitch point: on the common perpendicular, at the height along each axis where the other one passes.
     const onWorm = vadd(a.frame.o, vscale(a.frame.z, dot(vsub(b.frame.o, a.frame.o), a.frame.z)));
