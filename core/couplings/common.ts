@@ -19,10 +19,10 @@ export const efficiencyOf = (c: Coupling, otherwise = 0.98): number => (typeof c
 
 export const stop = (code: string, ids: Id[], message: string, field?: string): Finding => finding('stop', code, ids, message, field);
 
-/** The two elements of a pair with the types expected, or a finding that says what is missing. */
 type Placed = NonNullable<ReturnType<CouplingContext['element']>>;
 export type PairFound = { a: Placed; b: Placed; ids: Id[]; findings?: undefined } | { findings: Finding[]; a?: undefined };
 
+/** The two elements of a pair with the types expected, or a finding that says what is missing. */
 export function pairOf(c: Coupling, ctx: CouplingContext, types: readonly [readonly string[], readonly string[]]): PairFound {
   const a = ctx.element(c.a);
   const b = ctx.element(c.b);

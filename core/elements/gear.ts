@@ -1,7 +1,7 @@
 import type { Element, Exact } from '../design/types';
 import { exactField, flagField, choiceField, numberField, wholeField } from '../design/fields';
 import { exactly, toNumber } from '../exact/index';
-import { GearData, gearData, gearOutline, isUndercut, pointedTip, spanOverTeeth, spanTeeth, undercutLimit, COARSE, FINE } from '../teeth/index';
+import { GearData, gearData, gearOutline, isUndercut, pointedTip, spanOverTeeth, spanTeeth, undercutLimit } from '../teeth/index';
 import { Solid, circle } from './solid';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem } from './protocol';
 
@@ -68,8 +68,6 @@ export const DENSITY_FIELD = numberField('density', 'Density', {
   max: 30000,
 });
 
-const mm = (x: number): number => x;
-
 export const gear: ElementKind = {
   type: 'gear',
   label: 'Gear',
@@ -117,7 +115,7 @@ export const gear: ElementKind = {
         key: 'pitchDiameter',
         label: 'Pitch diameter',
         symbol: 'd',
-        value: mm(2 * g.pitchRadius),
+        value: 2 * g.pitchRadius,
         unit: 'mm',
         formula: g.beta ? 'd = z·m / cos β' : 'd = z·m',
       },
@@ -196,5 +194,3 @@ export const gear: ElementKind = {
     return out;
   },
 };
-
-export { COARSE, FINE };

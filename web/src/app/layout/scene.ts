@@ -46,6 +46,29 @@ const DIRECTIONS: Record<View, [Vector3, Vector3]> = {
 const place = (f: Frame): Matrix4 =>
   new Matrix4().set(f.x[0], f.y[0], f.z[0], f.o[0], f.x[1], f.y[1], f.z[1], f.o[1], f.x[2], f.y[2], f.z[2], f.o[2], 0, 0, 0, 1);
 
+/** A body's placement (m) as a matrix in mm; allocates nothing. */
+function readPlacement(into: Matrix4, t: Float64Array, body: number): void {
+  const b = PLACEMENT * body;
+  into.set(
+    t[b],
+    t[b + 1],
+    t[b + 2],
+    t[b + 3] * 1000,
+    t[b + 4],
+    t[b + 5],
+    t[b + 6],
+    t[b + 7] * 1000,
+    t[b + 8],
+    t[b + 9],
+    t[b + 10],
+    t[b + 11] * 1000,
+    0,
+    0,
+    0,
+    1,
+  );
+}
+
 /** The layout in space: true sizes in mm, z up. Knows nothing of the page around it. */
 export class Scene {
   private readonly renderer: WebGLRenderer;
@@ -65,8 +88,6 @@ export class Scene {
   private readonly ambient = new AmbientLight(0xffffff, 1.5);
   private picked: { member?: Id; element?: Id } = {};
   private colourOf: (member: Id) => string = () => '#c9c4b8';
-  /** Time that the last update of placements and the drawing call took, ms. */
-  lastFrame = 0;
 
   constructor(private readonly canvas: HTMLCanvasElement) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: false });
@@ -175,54 +196,16 @@ export class Scene {
   update(): void {
     const t = this.mechanism?.placements;
     if (!t) return;
-    const start = performance.now();
     const s = this.scratch;
     for (const p of this.parts) {
-      const b = PLACEMENT * p.body;
-      s.set(
-        t[b],
-        t[b + 1],
-        t[b + 2],
-        t[b + 3] * 1000,
-        t[b + 4],
-        t[b + 5],
-        t[b + 6],
-        t[b + 7] * 1000,
-        t[b + 8],
-        t[b + 9],
-        t[b + 10],
-        t[b + 11] * 1000,
-        0,
-        0,
-        0,
-        1,
-      );
+      readPlacement(s, t, p.body);
       p.group.matrix.multiplyMatrices(s, p.still);
       p.group.matrixWorldNeedsUpdate = true;
     }
     for (const p of this.belts) {
-      const b = PLACEMENT * p.body;
-      p.group.matrix.set(
-        t[b],
-        t[b + 1],
-        t[b + 2],
-        t[b + 3] * 1000,
-        t[b + 4],
-        t[b + 5],
-        t[b + 6],
-        t[b + 7] * 1000,
-        t[b + 8],
-        t[b + 9],
-        t[b + 10],
-        t[b + 11] * 1000,
-        0,
-        0,
-        0,
-        1,
-      );
+      readPlacement(p.group.matrix, t, p.body);
       p.group.matrixWorldNeedsUpdate = true;
     }
-    this.lastFrame = performance.now() - start;
     this.request();
   }
 
@@ -331,11 +314,5 @@ export class Scene {
 
   holdCamera(hold: boolean): void {
     this.controls.enabled = !hold;
-  }
-
-  /** Page position of a point in space, for labels. */
-  project(x: number, y: number, z: number): { x: number; y: number } {
-    const v = new Vector3(x, y, z).project(this.camera);
-    return { x: ((v.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - v.y) / 2) * this.canvas.clientHeight };
   }
 }
