@@ -7,6 +7,8 @@ import { proportional } from './proportional';
 import { rolling } from './rolling';
 import { screwDrive } from './screw-drive';
 import { wormDrive } from './worm-drive';
+import { camContact } from './cam-contact';
+import { oneWayClutch, ratchet } from './one-way';
 import type { CouplingKind } from './protocol';
 
 export * from './protocol';
@@ -22,6 +24,9 @@ export const COUPLING_KINDS: readonly CouplingKind[] = [
   chain,
   screwDrive,
   rolling,
+  camContact,
+  ratchet,
+  oneWayClutch,
   proportional,
 ];
 const byType = new Map(COUPLING_KINDS.map((k) => [k.type, k]));

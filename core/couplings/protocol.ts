@@ -45,6 +45,27 @@ export interface Efficiency {
 }
 
 /**
+ * A coupling that is no proportion: the second port's motion is a function of the first's (a cam). SI: rad or m.
+ */
+export interface Curve {
+  /** Writes the function's value and its first and second derivative at x, the first port's motion from the reference position. */
+  value(x: number, out: Float64Array): void;
+  /** Where it touches (mm) and the force on the second port's member for one unit of that port's own force; in the reference position of the carrier. */
+  contact(x: number): { point: Vec3; push: Vec3 };
+  /** Sense of the second port's force that keeps touch; 0 where it can pull as well. */
+  pushes: number;
+}
+
+/**
+ * A coupling that holds in one sense only: coefficient · motion of its one port never falls below what it has reached, less the lost motion of
+ * at most a pitch (turns; 0 grips at once).
+ */
+export interface OneWay {
+  pitch: number;
+  lifted: boolean;
+}
+
+/**
  * What a coupling makes of itself at compile time. The row states Σ coefficient · motion = offset, exact, in turns and mm; its forces do
  * the work that the row implies.
  */
@@ -62,6 +83,8 @@ export interface CouplingModel {
   /** The wheel order, wraps and length of a belt or chain, for drawing it: the path in the plane of the wheels, in the world, mm. */
   path?: { points: Vec3[]; width: number };
   efficiency?: Efficiency;
+  curve?: Curve;
+  oneWay?: OneWay;
   derived?: Derived[];
   /** How b's member would have to be moved in the world for the working distance, mm. */
   fit?: { member: Id; by: Vec3 };
@@ -74,6 +97,8 @@ export interface CouplingContext {
   element(id: unknown): { element: Element; member: Id; frame: Frame } | undefined;
   joint(id: unknown): { joint: Joint; frame: Frame } | undefined;
   memberName(id: Id): string;
+  /** The main coordinate of the joint that carries a member, its axis in the sense in which it moves the member. */
+  carried(member: Id): { index: number; motion: 'turn' | 'slide'; parent: Id; point: Vec3; axis: Vec3 } | undefined;
   /** The member in which both axes stand still; undefined where there is none. Lines by point and direction, mm. */
   carrier(memberA: Id, lineA: [Vec3, Vec3], memberB: Id, lineB: [Vec3, Vec3]): Id | undefined;
   /** Turn of a member against the carrier about an axis, as a sum of joint coordinates. */

@@ -5,7 +5,7 @@
 export type FieldKind = 'exact' | 'number' | 'whole' | 'choice' | 'flag' | 'text' | 'vector' | 'ref' | 'refs' | 'table';
 
 /** What a reference points at. */
-export type RefTo = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'coordinate';
+export type RefTo = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'coordinate' | 'face';
 
 export interface Field {
   readonly key: string;

@@ -1,4 +1,4 @@
-import { Field, choiceField, numberField, refField, exactField, flagField, vectorField } from './fields';
+import { Field, refsField, choiceField, numberField, refField, exactField, flagField, vectorField } from './fields';
 
 /** A kind of source, load or wanted output: what may be stated of it. */
 export interface StatedKind {
@@ -113,5 +113,7 @@ export const WANTED_KINDS: readonly StatedKind[] = [
 export const JOINT_FIELDS: readonly Field[] = [
   exactField('lower', 'Lower stop', { min: -1e9, max: 1e9 }),
   exactField('upper', 'Upper stop', { min: -1e9, max: 1e9 }),
+  refsField('lowerFaces', 'Lower stop where faces meet', 'face', { help: 'Two faces, such as “collar:+z”: the stop follows them when they change.' }),
+  refsField('upperFaces', 'Upper stop where faces meet', 'face', { help: 'Two faces: the stop follows them when they change.' }),
   exactField('home', 'Home', { min: -1e9, max: 1e9 }),
 ];

@@ -15,7 +15,7 @@ export interface Problem {
 }
 
 const ID = /^[A-Za-z0-9_-]{1,64}$/;
-const REF = /^[A-Za-z0-9_-]{1,64}(:\d)?$/;
+const REF = /^[A-Za-z0-9_-]{1,64}(:(\d|[+-][xyz]))?$/;
 const asked = (f: { label: string; unit?: string }): string => (f.unit ? `${f.label} (${f.unit})` : f.label);
 
 /** What is wrong with one value of a field, or undefined. The same words stand beside the field in the page. */

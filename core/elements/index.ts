@@ -8,15 +8,22 @@ import { worm, wormWheel } from './worm';
 import { pulley } from './pulley';
 import { nut, screwElement } from './screw';
 import { track, wheel } from './wheel';
+import { cam, follower } from './cam';
+import { pawl, ratchetWheel } from './ratchet';
+import { dial, lever, pointer } from './lever';
 import type { Element } from '../design/types';
+import { Face, faceOfKind } from './faces';
+import type { Vec3 } from '../numeric/index';
 import type { ElementKind, ElementProblem } from './protocol';
 
 export * from './protocol';
 export * from './solid';
+export { FACES, extentOf, type Face } from './faces';
 export { gearOf, num } from './gear';
 export { rackOf } from './rack';
 export { bevelOf } from './bevel-gear';
 export { wormOf } from './worm';
+export { camOf, type CamData } from './cam';
 export { pulleyRadius } from './pulley';
 export { FLANK, screwLead, screwPitchDiameter } from './screw';
 
@@ -32,7 +39,14 @@ export const ELEMENT_KINDS: readonly ElementKind[] = [
   nut,
   wheel,
   track,
+  cam,
+  follower,
+  ratchetWheel,
+  pawl,
   crank,
+  lever,
+  pointer,
+  dial,
   rod,
   block,
 ];
@@ -47,3 +61,9 @@ export function elementProblems(e: Element): readonly ElementProblem[] {
   if (!p) problemsOf.set(e, (p = elementKind(e.type)?.problems?.(e) ?? []));
   return p;
 }
+
+/** A side of an element's extent in its own frame, mm; undefined where it has no shape. */
+export const faceOf = (e: Element, side: Face): { point: Vec3; normal: Vec3 } | undefined => {
+  const kind = elementKind(e.type);
+  return kind && faceOfKind(kind, e, side);
+};

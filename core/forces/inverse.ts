@@ -1,7 +1,7 @@
 import { piToNumber } from '../exact/index';
 import { FRAME, type Id, type Load } from '../design/types';
 import { LeastSquares, PLACEMENT, Vec3, WORLD, cross, moveVector, vsub, dot } from '../numeric/index';
-import { ARM, CompiledCoupling, Mechanism, coordinateOf } from '../mechanism/index';
+import { ARM, CompiledCoupling, CurveRow, Mechanism, OneWayRow, coordinateOf } from '../mechanism/index';
 import { massesOf } from './masses';
 
 const MM = 1e-3;
@@ -36,6 +36,10 @@ interface RowData {
   }[];
   forward: number;
   backward: number;
+  /** Share of the row that each port takes at the present pose: 1, but −f′ of a cam, and 0 of what has let go. */
+  gain: Float64Array;
+  curve?: CurveRow;
+  oneWay?: OneWayRow;
 }
 
 /** What one coupling carries at one pose. SI. */
@@ -112,7 +116,16 @@ export class Forces {
   private readonly gravity: Vec3;
   private readonly unknownsAt: number[][];
 
-  constructor(readonly mechanism: Mechanism) {
+  /** How many inputs are sources; the rest are held freedoms. */
+  readonly driven: number;
+  /** Rows of one-way couplings that hold at this evaluation, and those that may: where a source moves the same freedom, the source carries. */
+  private readonly holds: Uint8Array;
+  private readonly canHold: number[];
+
+  constructor(
+    readonly mechanism: Mechanism,
+    options: { sourcesLetGo?: boolean } = {},
+  ) {
     const { compiled, count, bodies } = mechanism;
     const { structure, design } = compiled;
     this.gravity = design.settings?.gravity ?? [0, 0, -9.80665];
@@ -130,14 +143,20 @@ export class Forces {
     this.right = new Float64Array(Math.max(1, mechanism.constraintRows));
     this.sumMasses();
 
-    this.rows = compiled.couplings.map((coupling) => {
+    this.rows = compiled.couplings.map((coupling, k) => {
       const { model } = coupling;
       const ports = model.ports.map((p): PortData => ({
         body: structure.bodyOf.get(p.member)!,
         carrier: structure.bodyOf.get(p.carrier)!,
         slide: p.motion === 'slide',
         coordinate: Int32Array.from(p.terms, (t) => t.coordinate),
-        value: Float64Array.from(p.terms, (t) => (piToNumber(p.coefficient) * piToNumber(t.factor)) / mechanism.scale[t.coordinate]),
+        // Rows of a cam or a pawl are in SI already.
+        value: Float64Array.from(
+          p.terms,
+          (t) =>
+            (piToNumber(p.coefficient) * piToNumber(t.factor) * (model.curve || model.oneWay ? (p.motion === 'slide' ? MM : 2 * Math.PI) : 1)) /
+            mechanism.scale[t.coordinate],
+        ),
         point: p.point.map((v) => v * MM) as unknown as Vec3,
         axis: p.axis,
       }));
@@ -161,13 +180,26 @@ export class Forces {
           armB,
         };
       });
-      return { coupling, ports, contacts, forward: model.efficiency?.forward ?? 1, backward: model.efficiency?.backward ?? 1 };
+      return {
+        coupling,
+        ports,
+        contacts,
+        forward: model.efficiency?.forward ?? 1,
+        backward: model.efficiency?.backward ?? 1,
+        gain: new Float64Array(ports.length).fill(1),
+        curve: mechanism.curves.find((c) => c.row === k),
+        oneWay: mechanism.oneWays.find((w) => w.row === k),
+      };
     });
     this.factor = this.rows.map((r) => new Float64Array(r.ports.length).fill(1));
 
     // Unknowns: coupling rows, closure rows, inputs (sources, then held freedoms).
-    const sources = compiled.sources.map((s) => s.coordinate).filter((c) => !compiled.reduction.overdriven.includes(c));
+    mechanism.grip(undefined);
+    const sources = options.sourcesLetGo ? [] : compiled.sources.map((s) => s.coordinate).filter((c) => !compiled.reduction.overdriven.includes(c));
     const held = this.heldFreedoms(sources);
+    this.driven = sources.length;
+    this.holds = new Uint8Array(this.rows.length);
+    this.canHold = this.oneWaysThatCount(sources);
     this.inputs = Int32Array.from([...sources, ...held]);
     const nr = this.rows.length,
       nc = mechanism.closureRowCount,
@@ -200,7 +232,9 @@ export class Forces {
       usedEq = new Uint8Array(count);
     const peel: number[] = [];
     const queue: number[] = [];
-    for (let i = 0; i < count; i++) if (open[i] === 1) queue.push(i);
+    // What changes with the pose, or lets go, cannot be ordered beforehand.
+    const fixedOrder = !mechanism.curves.length && !mechanism.oneWays.length;
+    for (let i = 0; i < count && fixedOrder; i++) if (open[i] === 1) queue.push(i);
     while (queue.length) {
       const i = queue.pop()!;
       if (usedEq[i] || open[i] !== 1) continue;
@@ -250,6 +284,49 @@ export class Forces {
       held.push(best);
     }
     return held;
+  }
+
+  /** One-way couplings whose motion the sources leave open: only these can carry load. */
+  private oneWaysThatCount(sources: number[]): number[] {
+    const m = this.mechanism;
+    if (!m.oneWays.length) return [];
+    const rates = new Float64Array(m.count);
+    const left = m.freedoms(sources);
+    return m.oneWays
+      .filter((w) =>
+        left.some((v) => {
+          m.spreadRates(v, rates);
+          return Math.abs(w.speed(rates)) > 1e-9;
+        }),
+      )
+      .map((w) => w.row);
+  }
+
+  /** Sets the shares of rows that change with the pose, and which one-way couplings may hold now: those at their tooth that do not run ahead. */
+  private switchPass(): void {
+    const { mechanism: m, rows } = this;
+    for (const c of m.curves) {
+      c.curve.value(c.x(m.q), c.at);
+      const g = rows[c.row].gain;
+      g[0] = c.on ? -c.at[1] : 0;
+      g[1] = c.on ? 1 : 0;
+    }
+    for (const w of m.oneWays) {
+      this.holds[w.row] = this.canHold.includes(w.row) && !w.lifted && w.gap(m.q) < 1e-7 && Math.abs(w.speed(this.velocity)) < 1e-9 ? 1 : 0;
+      rows[w.row].gain[0] = this.holds[w.row];
+    }
+  }
+
+  /** Lets go of every one-way coupling that would have to pull. True when any changed. */
+  private letGo(): boolean {
+    let changed = false;
+    for (const r of this.canHold) {
+      if (!this.holds[r] || this.lambda[r] >= -1e-12) continue;
+      this.holds[r] = 0;
+      this.rows[r].gain[0] = 0;
+      changed = true;
+    }
+    return changed;
   }
 
   /** Mass (kg), centre (m) and inertia about it (kg·m², as in MassProperties) of a body in the world at the reference position. */
@@ -366,6 +443,7 @@ export class Forces {
         this.right[row] = -ARM * (h[3] * h[9] + h[4] * h[10] + h[5] * h[11]);
       }
     }
+    for (const c of m.curves) this.right[c.start] = c.bend(this.velocity);
     const missed = m.rates(coordinates, accelerations, free, this.right);
     m.spreadRates(free, this.acceleration);
     return missed;
@@ -588,17 +666,25 @@ export class Forces {
     return mx * ax + my * ay + mz * az + (m.motion[i] === 2 ? m.lead[i] * fa : 0);
   }
 
+  private holdWeight(): number {
+    return this.canHold.some((r) => this.holds[r]) ? 1e-5 : 1;
+  }
+
   private fillColumns(): void {
     const nr = this.rows.length;
     for (let r = 0; r < nr; r++) {
       const col = this.columnOf[r],
         val = this.columnValue[r];
       val.fill(0);
-      const e = this.factor[r];
+      const e = this.factor[r],
+        g = this.rows[r].gain;
       this.rows[r].ports.forEach((p, k) => {
-        for (let x = 0; x < p.coordinate.length; x++) val[col.indexOf(p.coordinate[x])] += e[k] * p.value[x];
+        for (let x = 0; x < p.coordinate.length; x++) val[col.indexOf(p.coordinate[x])] += e[k] * g[k] * p.value[x];
       });
     }
+    // A freedom that something holds leans on its own holding only where nothing else can carry.
+    const weight = this.holdWeight();
+    for (let k = this.driven; k < this.inputs.length; k++) this.columnValue[this.unknowns - this.inputs.length + k][0] = weight;
     let u = nr,
       row = 0;
     for (const c of this.mechanism.closures) {
@@ -682,15 +768,18 @@ export class Forces {
       if (c) this.need[c.index] -= this.jointLoad(load, c.index);
     }
     for (const f of this.factor) f.fill(1);
+    this.switchPass();
     state.settled = false;
     for (let turn = 0; turn < MOST_PATTERNS && !state.settled; turn++) {
       this.fillColumns();
       this.forcePass();
-      state.settled = !losses || !this.updateLosses();
+      state.settled = !this.letGo() && (!losses || !this.updateLosses());
     }
     for (let r = 0; r < rows.length; r++) this.reportCoupling(r);
     for (let r = 0; r < rows.length; r++) if (state.couplings[r].strands.length) this.tensions(r);
     state.input.set(this.lambda.subarray(rows.length + m.closureRowCount, this.unknowns));
+    const weight = this.holdWeight();
+    if (weight !== 1) for (let k = this.driven; k < this.inputs.length; k++) state.input[k] *= weight;
     this.loadPower = 0;
     for (let i = 0; i < m.count; i++) this.loadPower -= this.need[i] * this.velocity[i];
     return state;
@@ -745,7 +834,7 @@ export class Forces {
     const p = this.rows[r].ports[k];
     let speed = 0;
     for (let x = 0; x < p.coordinate.length; x++) speed += p.value[x] * this.velocity[p.coordinate[x]];
-    return speed * this.lambda[r];
+    return speed * this.rows[r].gain[k] * this.lambda[r];
   }
 
   private reportCoupling(r: number): void {
@@ -756,15 +845,22 @@ export class Forces {
     out.loss = 0;
     out.driving = -1;
     row.ports.forEach((p, k) => {
-      const c = piToNumber(row.coupling.model.ports[k].coefficient) / (p.slide ? MM : 2 * Math.PI);
-      out.port[k] = c * l * e[k];
+      const c = piToNumber(row.coupling.model.ports[k].coefficient) / (row.curve || row.oneWay ? 1 : p.slide ? MM : 2 * Math.PI);
+      const g = row.gain[k];
+      out.port[k] = c * l * e[k] * g;
       let s = 0;
       for (let x = 0; x < p.coordinate.length; x++) s += p.value[x] * this.velocity[p.coordinate[x]];
       out.speed[k] = c === 0 ? 0 : s / c;
-      out.loss -= s * l * e[k];
-      if (s * l < 0) out.driving = k;
+      out.loss -= s * l * e[k] * g;
+      if (s * l * g < 0) out.driving = k;
     });
     out.tangential = out.radial = out.axial = 0;
+    if (row.curve) {
+      const push = row.curve.curve.contact(row.curve.x(this.mechanism.q)).push;
+      out.tangential = row.curve.on ? l * (row.curve.curve.pushes || 1) * Math.hypot(...push) : 0;
+      out.radial = Math.abs(out.tangential);
+      return;
+    }
     const contact = row.contacts[0];
     if (contact && contact.arm !== 0) {
       if (contact.alongB) {
@@ -794,6 +890,16 @@ export class Forces {
         e = this.factor[r];
       const ideal = (k: number): number => (e[k] !== 0 ? f.port[k] / e[k] : 0);
       const touched = new Set<number>();
+      if (row.curve?.on) {
+        const { point, push } = row.curve.curve.contact(row.curve.x(m.q));
+        const l = this.lambda[r],
+          carrier = row.ports[1].carrier;
+        this.world(carrier, [point[0] * MM, point[1] * MM, point[2] * MM], 0);
+        moveVector(h, 3, m.placements, PLACEMENT * carrier, push[0] * l, push[1] * l, push[2] * l);
+        this.push(E, row.ports[1].body, h[0], h[1], h[2], h[3], h[4], h[5]);
+        this.push(E, row.ports[0].body, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
+        touched.add(0).add(1);
+      }
       for (const c of row.contacts) {
         if (c.arm === 0 || c.armB === 0) continue;
         touched.add(c.a).add(c.b);
@@ -816,7 +922,7 @@ export class Forces {
         }
       }
       row.ports.forEach((p, k) => {
-        const whole = touched.has(k) ? (row.contacts[0].alongB ? 0 : f.port[k] - ideal(k)) : f.port[k];
+        const whole = touched.has(k) ? (row.contacts[0]?.alongB ? 0 : f.port[k] - ideal(k)) : f.port[k];
         if (whole === 0) return;
         moveVector(h, 3, m.placements, PLACEMENT * p.carrier, p.axis[0] * whole, p.axis[1] * whole, p.axis[2] * whole);
         if (p.slide) {

@@ -4,6 +4,7 @@ import { elementProblems } from '../elements/index';
 import { PiRatio, isZero, piAdd, piMul } from '../exact/index';
 import { Frame, frameOf, within } from '../numeric/index';
 import { LinearRow, Reduction, eliminate } from './eliminate';
+import { faceStops } from './face-stops';
 import { Coordinate, Paths, Structure, structureOf } from './structure';
 
 /** A coupling with what it ties, as compiled. */
@@ -52,7 +53,7 @@ function rowOf(c: Coupling, m: CouplingModel): LinearRow {
       else terms.push({ coordinate: t.coordinate, coefficient: k });
     }
   }
-  return { coupling: c.id, terms: terms.filter((t) => !isZero(t.coefficient.q)), offset: m.offset };
+  return { coupling: c.id, terms: terms.filter((t) => !isZero(t.coefficient.q)), offset: m.offset, numeric: !!(m.curve || m.oneWay) };
 }
 
 /** Checks a document that the schema has passed and turns it into rows: nothing numeric is solved yet, and nothing throws. */
@@ -107,7 +108,13 @@ export function compile(design: Design): Compiled {
         }
       );
     },
+    carried(member) {
+      const j = design.joints.find((x) => x.child === member && structure.firstOf.has(x.id));
+      const c = j && coordinateOf(structure, j.id);
+      return c && { index: c.index, motion: c.motion === 'slide' ? 'slide' : 'turn', parent: c.joint.parent, point: c.point, axis: c.axis };
+    },
   };
+  findings.push(...faceStops(design, structure, elements, elementFrames));
 
   const couplings: CompiledCoupling[] = [];
   for (const c of design.couplings) {

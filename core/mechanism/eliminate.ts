@@ -6,6 +6,8 @@ export interface LinearRow {
   coupling: Id;
   terms: { coordinate: number; coefficient: PiRatio }[];
   offset?: PiRatio;
+  /** Left to the numeric solver: a cam's function, or a coupling that holds in one sense. */
+  numeric?: boolean;
 }
 
 type Sum = Map<number, Ratio>;
@@ -81,6 +83,7 @@ export function eliminate(count: number, rows: readonly LinearRow[], driven: rea
   });
   const mixed: number[] = [];
   const ok: boolean[] = list.map((terms, k) => {
+    if (rows[k].numeric) return false;
     for (let i = 1; i < terms.length; i++) {
       if (!grades.join(terms[0].coordinate, terms[i].coordinate, terms[0].coefficient.pi - terms[i].coefficient.pi)) {
         mixed.push(k);
@@ -211,7 +214,7 @@ export function loopOf(rows: readonly LinearRow[], k: number, limit = 4000): num
   // Breadth first over rows that share coordinates, from one coordinate of row k to another, without using row k.
   const at = new Map<number, number[]>();
   rows.forEach((r, i) => {
-    if (i === k || i > k) return;
+    if (i === k || i > k || r.numeric) return;
     for (const t of r.terms) at.set(t.coordinate, [...(at.get(t.coordinate) ?? []), i]);
   });
   const ends = rows[k].terms.map((t) => t.coordinate);

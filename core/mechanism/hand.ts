@@ -3,10 +3,10 @@ import { toNumber } from '../exact/index';
 import type { Mechanism } from './mechanism';
 import { Interval, mapStops, stopsOf } from './stops';
 
-/** The stop that holds a movement. */
+/** The stop that holds a movement; or the pawl, or one-way coupling, that does (then `joint` is its id). */
 export interface Held {
   joint: Id;
-  which: 'lower' | 'upper';
+  which: 'lower' | 'upper' | 'pawl';
 }
 
 /** What became of a movement asked for. */
@@ -59,6 +59,7 @@ export class Hand {
     const m = this.mechanism;
     const k = m.scale[coordinate];
     const before = Float64Array.from(m.u);
+    const latches = m.latches();
     const from = m.q[coordinate];
     const step = (m.motion[coordinate] === 1 ? SEARCH.mm : SEARCH.turn) * k;
     for (const [side, sense] of [
@@ -69,20 +70,27 @@ export class Hand {
       let at = from;
       for (let n = 0; n < SEARCH.steps; n++) {
         const r = this.move(coordinate, at + sense * step);
-        if (r.held) {
+        if (r.held && r.held.which !== 'pawl') {
           const own = m.q[this.limits.find((l) => l.joint === r.held!.joint)!.index];
           const c = m.compiled.structure.firstOf.get(r.held.joint)!;
-          found[side] = { joint: r.held.joint, which: r.held.which, own: own / m.scale[c], at: r.value / k };
+          found[side] = { joint: r.held.joint, which: r.held.which as 'lower' | 'upper', own: own / m.scale[c], at: r.value / k };
         }
         if (r.held || r.blocked) break;
         at = r.value;
       }
       m.setFree(before);
+      m.setLatches(latches);
     }
   }
 
-  /** Leads coordinate to a value (rad or m), as far as stops and geometry let it. */
+  /** Leads coordinate to a value (rad or m), as far as stops, pawls and geometry let it. */
   move(coordinate: number, value: number): Moved {
+    const r = this.lead(coordinate, value);
+    this.mechanism.latch();
+    return r;
+  }
+
+  private lead(coordinate: number, value: number): Moved {
     const m = this.mechanism;
     const k = m.scale[coordinate];
     const { lower, upper } = this.interval(coordinate);
@@ -98,6 +106,7 @@ export class Hand {
     }
     const from = m.q[coordinate];
     const state = this.step(coordinate, goal);
+    const pawl = state === 'ok' ? undefined : m.gripping[0];
     if (m.linear) return { value: m.q[coordinate], held };
     const over = state === 'ok' ? this.violated() : undefined;
     if (state === 'ok' && !over) return { value: m.q[coordinate], held };
@@ -118,6 +127,7 @@ export class Hand {
       }
     }
     this.step(coordinate, good);
+    if (!hit && pawl) return { value: m.q[coordinate], held: { joint: pawl, which: 'pawl' } };
     return hit ? { value: m.q[coordinate], held: hit } : { value: m.q[coordinate], blocked: state === 'ok' ? 'unreachable' : state };
   }
 

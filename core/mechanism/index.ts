@@ -6,3 +6,5 @@ export * from './stops';
 export * from './structure';
 export * from './phases';
 export * from './hand';
+export * from './switches';
+export * from './face-stops';

@@ -3,6 +3,8 @@ import { piToNumber } from '../exact/index';
 import { LeastSquares, PLACEMENT, moveVector, setIdentity, slideAlong, turnAbout } from '../numeric/index';
 import { Compiled } from './compile';
 import { coefficient } from './eliminate';
+import type { Port } from '../couplings/index';
+import { CurveRow, OneWayRow, Reach } from './switches';
 import { Coordinate, leadInMetresPerRad } from './structure';
 
 const TURN = 2 * Math.PI;
@@ -65,13 +67,23 @@ export class Mechanism {
   private readonly value: Float64Array;
   private readonly constant: Float64Array;
   private readonly mixed: { start: number; coordinate: Int32Array; value: Float64Array }[] = [];
+  /** Cams: rows whose gradient changes with the pose. */
+  readonly curves: CurveRow[] = [];
+  /** Pawls and one-way clutches: rows that hold or let go. */
+  readonly oneWays: OneWayRow[] = [];
+  /** Constraint row of each coupling row that is not eliminated, or −1. */
+  readonly constraintOf: Int32Array;
   private readonly solver: LeastSquares;
   private readonly jacobian: Float64Array;
   private readonly residuals: Float64Array;
   private readonly before: Float64Array;
+  private readonly start0: Float64Array;
   private readonly solverTargets: number;
   readonly freeColumn: Int32Array;
+  private readonly rateStore: Float64Array;
   lastResidual = 0;
+  /** Sign of the solver's determinant at the last pose reached, 0 where the system is not square: it turns round with a change of branch. */
+  branch = 0;
 
   constructor(readonly compiled: Compiled) {
     const { structure, reduction, rows } = compiled;
@@ -100,6 +112,7 @@ export class Mechanism {
       this.bodyCoordinate[c.body] = i;
     });
     this.q = new Float64Array(n);
+    this.rateStore = new Float64Array(n);
     this.placements = new Float64Array(PLACEMENT * this.bodies);
     for (let b = 0; b < this.bodies; b++) setIdentity(this.placements, PLACEMENT * b);
 
@@ -153,14 +166,36 @@ export class Mechanism {
         value: Float64Array.from(t, (x) => piToNumber(x.coefficient) / this.scale[x.coordinate]),
       });
     }
+    this.constraintOf = new Int32Array(rows.length).fill(-1);
+    reduction.mixed.forEach((k, i) => (this.constraintOf[k] = this.mixed[i].start));
+    compiled.couplings.forEach(({ coupling, model }, k) => {
+      if (model.curve) {
+        this.curves.push(new CurveRow(row, k, coupling.id, model.curve, this.reach(model.ports[0]), this.reach(model.ports[1])));
+      } else if (model.oneWay) {
+        this.oneWays.push(new OneWayRow(row, k, coupling.id, model.oneWay, this.reach(model.ports[0])));
+      } else return;
+      this.constraintOf[k] = row++;
+    });
     this.linear = row === 0;
     this.solverTargets = compiled.sources.length + 16;
     this.solver = new LeastSquares(row + this.solverTargets, Math.max(1, this.freeCount));
     this.jacobian = new Float64Array(Math.max(1, row * n));
     this.residuals = new Float64Array(Math.max(1, row));
-    this.before = new Float64Array(Math.max(1, this.freeCount));
+    this.before = new Float64Array(this.freeCount);
+    this.start0 = new Float64Array(this.freeCount);
     this.spread();
     this.place();
+    for (const w of this.oneWays) w.reset(this.q);
+  }
+
+  /** A port's motion (SI) as a sum over coordinates. */
+  private reach(p: Port): Reach {
+    const unit = p.motion === 'slide' ? MM : TURN;
+    const k = piToNumber(p.coefficient) * unit;
+    return {
+      coordinate: Int32Array.from(p.terms, (t) => t.coordinate),
+      value: Float64Array.from(p.terms, (t) => (k * piToNumber(t.factor)) / this.scale[t.coordinate]),
+    };
   }
 
   get constraintRows(): number {
@@ -360,7 +395,35 @@ export class Mechanism {
       }
       r[m.start] = s;
     }
+    for (const c of this.curves) c.write(this.q, J, this.count, r);
+    for (const w of this.oneWays) w.write(this.q, J, this.count, r);
     return r;
+  }
+
+  /** Remembers how far every one-way coupling has come, at the present pose. Called once a movement stands. */
+  latch(): void {
+    for (const w of this.oneWays) w.latch(this.q);
+  }
+
+  /** Limits of all one-way couplings, and setting them again: for trials that are taken back. */
+  latches(): Float64Array {
+    return Float64Array.from(this.oneWays, (w) => w.limit);
+  }
+  setLatches(limits: ArrayLike<number>): void {
+    this.oneWays.forEach((w, k) => (w.limit = limits[k]));
+  }
+
+  /** The one-way couplings that held in the last solve() or rates(). */
+  get gripping(): Id[] {
+    return this.oneWays.filter((w) => w.on).map((w) => w.coupling);
+  }
+
+  /** Lets one-way couplings go, or makes the given one hold. */
+  grip(w: OneWayRow | undefined): void {
+    if (w) w.on = true;
+    else for (const x of this.oneWays) x.on = false;
+    this.stale = true;
+    this.factoredFor = undefined;
   }
 
   /** Row `row` of the last jacobian over coordinate i. */
@@ -374,6 +437,29 @@ export class Mechanism {
    * was where it cannot be reached.
    */
   solve(coordinates: ArrayLike<number>, values: ArrayLike<number>, targets = coordinates.length): PoseState {
+    if (!this.oneWays.length) return this.newton(coordinates, values, targets);
+    this.start0.set(this.u);
+    this.grip(undefined);
+    let state = this.newton(coordinates, values, targets);
+    // Every coupling that would be passed in the sense in which it holds is made to hold; each is added at most once.
+    for (let guard = 0; guard < this.oneWays.length && state === 'ok'; guard++) {
+      const passed = this.oneWays.find((w) => !w.on && !w.lifted && w.gap(this.q) < -1e-9);
+      if (!passed) break;
+      this.u.set(this.start0);
+      this.spread();
+      this.place();
+      this.grip(passed);
+      state = this.newton(coordinates, values, targets);
+    }
+    if (state !== 'ok') {
+      this.u.set(this.start0);
+      this.spread();
+      this.place();
+    }
+    return state;
+  }
+
+  private newton(coordinates: ArrayLike<number>, values: ArrayLike<number>, targets: number): PoseState {
     const { u, before, solver, freeCount: nf } = this;
     const nc = this.linear ? 0 : this.residuals.length;
     before.set(u);
@@ -410,6 +496,7 @@ export class Mechanism {
         break;
       }
       const rank = solver.factor(1e-10);
+      this.branch = solver.orientation;
       const stuck = solver.residual;
       const x = solver.solve();
       let size = 0;
@@ -458,6 +545,20 @@ export class Mechanism {
   /** The velocities of the free coordinates when the given coordinates move at the given rates and constraints hold; least norm elsewhere. `constraintRight` states what the
    * constraint rows must come to instead of zero (accelerations). Gives what could not be met. */
   rates(coordinates: ArrayLike<number>, speeds: ArrayLike<number>, out: Float64Array, constraintRight?: ArrayLike<number>): number {
+    if (!this.oneWays.length || constraintRight) return this.linearRates(coordinates, speeds, out, constraintRight);
+    this.grip(undefined);
+    let missed = this.linearRates(coordinates, speeds, out);
+    for (let guard = 0; guard < this.oneWays.length; guard++) {
+      this.spreadRates(out, this.rateStore);
+      const passed = this.oneWays.find((w) => !w.on && !w.lifted && w.gap(this.q) < 1e-7 && w.speed(this.rateStore) < -1e-12);
+      if (!passed) break;
+      this.grip(passed);
+      missed = this.linearRates(coordinates, speeds, out);
+    }
+    return missed;
+  }
+
+  private linearRates(coordinates: ArrayLike<number>, speeds: ArrayLike<number>, out: Float64Array, constraintRight?: ArrayLike<number>): number {
     const { solver, freeCount: nf } = this;
     const nc = this.linear ? 0 : this.residuals.length;
     if (nc) this.constraints();

@@ -14,6 +14,22 @@ export interface Mobility {
 
 const list = (names: string[]): string => (names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`);
 
+/** The freedoms that remain when every one-way coupling counts as holding, and the couplings that take the others. */
+function oneWayDriven(m: Mechanism, held: readonly number[], left: Float64Array[]): { left: Float64Array[]; rows: Id[] } {
+  const ways = m.oneWays.filter((w) => !w.lifted);
+  if (!ways.length || !left.length) return { left, rows: [] };
+  const rows: Id[] = [];
+  let now = left;
+  for (const w of ways) {
+    m.grip(w);
+    const next = m.freedoms(held);
+    if (next.length < now.length) rows.push(w.coupling);
+    now = next;
+  }
+  m.grip(undefined);
+  return { left: now, rows };
+}
+
 /** Mobility by numeric rank at the present pose, in words. */
 export function mobility(mechanism: Mechanism): Mobility {
   const compiled: Compiled = mechanism.compiled;
@@ -64,7 +80,14 @@ export function mobility(mechanism: Mechanism): Mobility {
   const rates = new Float64Array(mechanism.count);
   const memberOf = new Map<number, Id>();
   for (const [id, b] of structure.bodyOf) if (!memberOf.has(b)) memberOf.set(b, id);
-  const undriven = left.map((vector) => {
+  // What a pawl or one-way clutch moves in one sense is driven, if only by and by.
+  const pushed = oneWayDriven(mechanism, held, left);
+  for (const w of pushed.rows) {
+    findings.push(
+      finding('note', 'moves-one-way', [w], `${nameOfCoupling(rows.findIndex((r) => r.coupling === w))} moves what it drives in one sense only; in the other it stands where it is`),
+    );
+  }
+  const undriven = pushed.left.map((vector) => {
     mechanism.spreadRates(vector, rates);
     let most = 0;
     for (const r of rates) most = Math.max(most, Math.abs(r));
@@ -75,7 +98,21 @@ export function mobility(mechanism: Mechanism): Mobility {
     }
     return { members: [...moving], couples: moving.size > 1, vector };
   });
+  const supports = new Map<Id, string>();
+  for (const { coupling, model } of compiled.couplings)
+    for (const p of model.ports) if (p.carrier !== 'frame' && (structure.bodyOf.get(p.carrier) ?? 0) !== 0) supports.set(p.carrier, coupling.name ?? coupling.id);
   for (const f of undriven) {
+    const support = f.members.find((m) => supports.has(m));
+    if (support) {
+      findings.push(
+        finding(
+          'caution',
+          'support-left-free',
+          [support, ...f.members.filter((m) => m !== support)],
+          `${structure.nameOf(support)} carries the axes of “${supports.get(support)}” and is itself left free, so it can turn where the driven wheel should: fasten it to the frame, or drive it`,
+        ),
+      );
+    }
     const shown = f.members.slice(0, 6).map(structure.nameOf);
     const names = list(f.members.length > 6 ? [...shown, `${f.members.length - 6} more`] : shown);
     findings.push(

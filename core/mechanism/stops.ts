@@ -28,8 +28,8 @@ export const toExactUnit = (c: Coordinate, value: Exact): Ratio => (c.motion ===
 export function stopsOf(c: Coordinate): { lower?: Ratio; upper?: Ratio; home?: Ratio } {
   const j = c.joint;
   const read = (v: unknown): Ratio | undefined => (v === undefined || v === null ? undefined : toExactUnit(c, v as Exact));
-  let lower = read(j.lower),
-    upper = read(j.upper);
+  let lower = read(c.lower),
+    upper = read(c.upper);
   if (lower && upper && sub(upper, lower).n < 0n) [lower, upper] = [upper, lower];
   return { lower, upper, home: read(j.home) };
 }

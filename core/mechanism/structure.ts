@@ -1,4 +1,4 @@
-import { Design, FRAME, Finding, Id, Joint, Member, finding } from '../design/types';
+import { Design, Exact, FRAME, Finding, Id, Joint, Member, finding } from '../design/types';
 import { exactly, toNumber, type PiRatio, piNeg, piRatio, whole } from '../exact/index';
 import { jointKind } from '../joints/index';
 import { Frame, Vec3, WORLD, cross, dot, frameOf, norm, vsub, within } from '../numeric/index';
@@ -14,6 +14,9 @@ export interface Coordinate {
   label: string;
   point: Vec3;
   axis: Vec3;
+  /** Stops as stated, or as two faces give them, deg or mm. */
+  lower?: Exact;
+  upper?: Exact;
   /** Travel per turn of a helix along its axis, mm, with the sign of the hand. */
   lead?: PiRatio;
   /** Body that carries this freedom, and the body that it moves; one body per coordinate, the frame is body 0. */
@@ -116,6 +119,10 @@ export function structureOf(design: Design): Structure {
         body: 0,
         sign: reversed ? -1 : 1,
       };
+      if (order === 0) {
+        c.lower = j.lower;
+        c.upper = j.upper;
+      }
       if (freedom.motion === 'helix') {
         const lead = piRatio(exactly(j.lead as number | string));
         c.lead = j.hand === 'left' ? piNeg(lead) : lead;

@@ -9,6 +9,8 @@ export class LeastSquares {
   readonly x: Float64Array;
   readonly pivot: Int32Array;
   rank = 0;
+  /** Sign of the determinant of the last matrix where it was square and of full rank, else 0. */
+  orientation = 0;
   /** Norm of what could not be met, and largest pivot: scale of the matrix. */
   residual = 0;
   scale = 0;
@@ -52,12 +54,14 @@ export class LeastSquares {
     }
     const steps = Math.min(m, n);
     let rank = 0;
+    let sign = 1;
     this.scale = 0;
     let last = 0;
     for (let k = 0; k < steps; k++) {
       let best = k;
       for (let j = k + 1; j < n; j++) if (norms[j] > norms[best]) best = j;
       if (best !== k) {
+        sign = -sign;
         for (let i = 0; i < m; i++) {
           const t = a[k * m + i];
           a[k * m + i] = a[best * m + i];
@@ -78,6 +82,8 @@ export class LeastSquares {
       last = size;
       const akk = a[k * m + k];
       const alpha = akk > 0 ? -size : size;
+      // A reflection turns the sign, and the diagonal takes that of alpha.
+      if (alpha > 0) sign = -sign;
       const v0 = akk - alpha;
       beta[k] = -v0 / alpha;
       for (let i = k + 1; i < m; i++) a[k * m + i] /= v0;
@@ -103,6 +109,7 @@ export class LeastSquares {
       rank++;
     }
     this.rank = rank;
+    this.orientation = rank === m && rank === n ? sign : 0;
     this.conditioning = this.scale > 0 ? last / this.scale : 0;
     let r = 0;
     for (let i = rank; i < m; i++) r += b[i] * b[i];

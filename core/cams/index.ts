@@ -1,0 +1,3 @@
+export * from './laws';
+export * from './motion';
+export * from './profile';

@@ -1,0 +1,183 @@
+import type { CamMotion } from './motion';
+
+/**
+ * How a follower stands to its cam, in the plane across the cam's axis. u points from the cam's centre along the follower's way (translating) or
+ * to its pivot (swinging), v a quarter turn left of it. Lengths mm, angles rad.
+ */
+export interface FollowerShape {
+  form: 'knife' | 'roller' | 'flat';
+  /** Radius of the roller, mm; zero for others. */
+  roller: number;
+  base: number;
+  motion: 'translating' | 'swinging';
+  /** Translating: offset of the follower's line towards v. */
+  offset: number;
+  /** Swinging: distance of the pivot and length of the arm; side on which the arm lies, +1 towards v. */
+  distance: number;
+  arm: number;
+  side: 1 | -1;
+}
+
+/** One place of the follower on the cam: trace point, contact, and the direction in which the cam pushes, in (u, v). */
+export interface Touch {
+  trace: [number, number];
+  contact: [number, number];
+  /** Unit normal from the cam into the follower. */
+  normal: [number, number];
+  /** Angle between the normal and the way of the follower, rad. */
+  pressureAngle: number;
+  /** Newtons along the normal for one newton (or N·m, with the arm in m) of the follower's own motion. */
+  scale: number;
+}
+
+/** What is wrong with the sizes, or undefined. */
+export function shapeProblem(f: FollowerShape): string | undefined {
+  const rp = f.base + f.roller;
+  if (f.motion === 'translating') return Math.abs(f.offset) >= rp ? 'the offset is as large as the base circle: the follower would pass beside it' : undefined;
+  if (f.form === 'flat') return f.base >= f.distance ? 'the pivot lies inside the base circle' : undefined;
+  return Math.abs(f.distance - f.arm) >= rp || f.distance + f.arm <= rp
+    ? 'with this arm and pivot distance the follower cannot stand on the base circle'
+    : undefined;
+}
+
+/** Angle of a swinging arm from u while it stands on the base circle, rad, towards v. */
+export function armAtBase(f: FollowerShape): number {
+  if (f.form === 'flat') return f.side * (Math.PI - Math.asin(f.base / f.distance));
+  const rp = f.base + f.roller;
+  return f.side * Math.acos((rp * rp - f.distance ** 2 - f.arm ** 2) / (2 * f.distance * f.arm));
+}
+
+/**
+ * Where follower and cam touch when the lift is y (mm or rad) and changes by dy per rad of the cam. The normal follows from the speeds at the contact
+ * being alike along it: n · (v_follower − v_cam) = 0.
+ */
+export function touch(f: FollowerShape, y: number, dy: number): Touch {
+  if (f.motion === 'translating') {
+    if (f.form === 'flat') {
+      const r = f.base + y;
+      return { trace: [r, f.offset], contact: [r, -dy], normal: [1, 0], pressureAngle: 0, scale: 1 };
+    }
+    const d = Math.sqrt((f.base + f.roller) ** 2 - f.offset ** 2) + y;
+    const t = Math.atan2(dy + f.offset, d);
+    const n: [number, number] = [Math.cos(t), Math.sin(t)];
+    return { trace: [d, f.offset], contact: [d - f.roller * n[0], f.offset - f.roller * n[1]], normal: n, pressureAngle: t, scale: 1 / n[0] };
+  }
+  // Lift brings the arm away from the cam: the angle from u falls in size.
+  const beta = armAtBase(f) - f.side * y,
+    rate = -f.side * dy;
+  const c = Math.cos(beta),
+    s = Math.sin(beta);
+  if (f.form === 'flat') {
+    const reach = (f.distance * c) / (rate - 1);
+    const at: [number, number] = [f.distance + reach * c, reach * s];
+    const n: [number, number] = [f.side * s, -f.side * c];
+    return { trace: at, contact: at, normal: n, pressureAngle: 0, scale: reach !== 0 ? 1000 / reach : 0 };
+  }
+  const trace: [number, number] = [f.distance + f.arm * c, f.arm * s];
+  const wx = -rate * f.arm * s + trace[1],
+    wy = rate * f.arm * c - trace[0];
+  const len = Math.hypot(wx, wy) || 1;
+  let n: [number, number] = [-wy / len, wx / len];
+  if (n[0] * trace[0] + n[1] * trace[1] < 0) n = [-n[0], -n[1]];
+  // Way of the trace point for growing lift.
+  const way: [number, number] = [f.side * s, -f.side * c];
+  const along = n[0] * way[0] + n[1] * way[1];
+  return {
+    trace,
+    contact: [trace[0] - f.roller * n[0], trace[1] - f.roller * n[1]],
+    normal: n,
+    pressureAngle: Math.acos(Math.min(1, Math.max(-1, along))),
+    scale: along !== 0 ? 1000 / (f.arm * along) : 0,
+  };
+}
+
+/** Everything about a cam's outline: points in the cam's own frame, and where it is worst. */
+export interface CamProfile {
+  /** Closed outline x0, y0, x1, y1 …, counter-clockwise, mm. */
+  outline: number[];
+  /** Largest pressure angle by size, rad, and the cam angle of it. */
+  pressureAngle: number;
+  pressureAt: number;
+  /** Smallest radius of curvature of the outline where it bulges, mm. */
+  curvature: number;
+  curvatureAt: number;
+  /** Cam angles at which the cutter would take away profile made before: undercut. */
+  undercut: number | undefined;
+}
+
+const TURN = 2 * Math.PI;
+
+/** In the cam's frame: the part of the outline for cam angle φ lies at the polar angle −φ. */
+const turned = (phi: number, p: readonly [number, number]): [number, number] => {
+  const c = Math.cos(phi),
+    s = Math.sin(phi);
+  return [c * p[0] + s * p[1], -s * p[0] + c * p[1]];
+};
+
+/**
+ * Outline of a plate cam from its follower's motion (mm, or rad of a swinging follower): the envelope of the follower in the cam's frame. Pressure
+ * angle and curvature are looked for at `count` cam angles.
+ */
+export function camProfile(f: FollowerShape, motion: CamMotion, count = 360): CamProfile {
+  const point = (phi: number): [number, number] => {
+    const [y, dy] = motion.at(phi);
+    return turned(phi, touch(f, y, dy).contact);
+  };
+  const trace = (phi: number): [number, number] => {
+    const [y, dy] = motion.at(phi);
+    return turned(phi, touch(f, y, dy).trace);
+  };
+  const reversed: [number, number][] = [];
+  let pressure = 0,
+    pressureAt = 0,
+    curvature = Infinity,
+    curvatureAt = 0,
+    undercut: number | undefined;
+  const h = 1e-3;
+  const nearCorner = (phi: number): boolean => motion.corners.some((c) => Math.abs(phi - c - TURN * Math.round((phi - c) / TURN)) < 2 * h);
+  for (let i = 0; i < count; i++) {
+    const phi = (i / count) * TURN;
+    const [y, dy, ddy] = motion.at(phi);
+    reversed.push(point(phi));
+    const t = touch(f, y, dy);
+    if (Math.abs(t.pressureAngle) > Math.abs(pressure)) {
+      pressure = t.pressureAngle;
+      pressureAt = phi;
+    }
+    if (nearCorner(phi)) continue;
+    let rho: number;
+    if (f.form === 'flat' && f.motion === 'translating') rho = f.base + y + ddy;
+    else {
+      const line = f.form === 'flat' ? point : trace;
+      const [ax, ay] = line(phi - h),
+        [bx, by] = line(phi),
+        [cx, cy] = line(phi + h);
+      const dx = (cx - ax) / (2 * h),
+        dyy = (cy - ay) / (2 * h),
+        ex = (cx - 2 * bx + ax) / (h * h),
+        ey = (cy - 2 * by + ay) / (h * h);
+      // The outline runs clockwise with growing φ: bulging is a turn to the right.
+      const bend = -(dx * ey - dyy * ex);
+      const speed = Math.hypot(dx, dyy);
+      if (Math.abs(bend) < 1e-12 * speed ** 3) continue;
+      rho = speed ** 3 / bend;
+      if (f.form !== 'flat') {
+        if (rho < 0) continue;
+        rho -= f.roller;
+      }
+    }
+    if (rho < curvature) {
+      curvature = rho;
+      curvatureAt = phi;
+    }
+    if (rho < -1e-9 && f.form !== 'knife' && undercut === undefined) undercut = phi;
+  }
+  return {
+    outline: reversed.reverse().flat(),
+    pressureAngle: pressure,
+    pressureAt,
+    curvature,
+    curvatureAt,
+    undercut,
+  };
+}

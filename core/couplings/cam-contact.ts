@@ -1,0 +1,139 @@
+import type { Coupling, Finding } from '../design/types';
+import { choiceField } from '../design/fields';
+import { finding } from '../design/types';
+import { touch } from '../cams/index';
+import { camOf, num } from '../elements/index';
+import { ONE, piRatio } from '../exact/index';
+import { Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
+import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say, stop } from './common';
+import type { CouplingKind, Term } from './protocol';
+
+const RAD = Math.PI / 180;
+
+/**
+ * A plate cam and its follower: the follower's motion is a function of the cam's turning, s = f(φ), relative to the member that carries both.
+ * Held by force (a spring or weight keeps the follower on the cam: it only pushes) or by form (a groove: it pulls as well).
+ */
+export const camContact: CouplingKind = {
+  type: 'cam-contact',
+  label: 'Cam contact',
+  fields: [
+    ...pairFields('Cam', 'Follower'),
+    choiceField('held', 'Follower is held by', ['force', 'form'], { initial: 'force', help: 'By force: spring or weight; by form: a groove.' }),
+    { ...EFFICIENCY_FIELD, initial: 1 },
+  ],
+  model(c: Coupling, ctx) {
+    const pair = pairOf(c, ctx, [['cam'], ['follower']]);
+    if (pair.findings) return { findings: pair.findings };
+    const { a, b, ids } = pair;
+    const name = c.name ?? c.id;
+    const data = camOf(a.element);
+    if (typeof data === 'string') return { findings: [] };
+    const z = a.frame.z;
+    // The follower's own joint: the member that the cam's shaft and the follower's way have in common carries both.
+    const hinge = ctx.carried(b.member);
+    if (!hinge) return { findings: [noCarrier(c, ctx, ids, a.member, b.member)] };
+    const swing = data.shape.motion === 'swinging';
+    if (hinge.motion !== (swing ? 'turn' : 'slide')) {
+      return {
+        findings: [
+          stop(
+            'follower-joint',
+            ids,
+            `“${name}”: the cam is made for a ${data.shape.motion} follower, and ${ctx.memberName(b.member)} ${swing ? 'does not turn about' : 'does not slide on'} its joint; change the joint or the cam`,
+            'carries',
+          ),
+        ],
+      };
+    }
+    const across = Math.abs(dot(hinge.axis, z));
+    if (swing ? across < 1 - 1e-9 : across > 1e-9) {
+      return { findings: [stop('follower-axis', ids, `“${name}”: the follower does not move in the plane of the cam; set its joint square to it`)] };
+    }
+    const line: [Vec3, Vec3] = [a.frame.o, z];
+    const carrier = ctx.carrier(a.member, line, hinge.parent, line) === undefined ? undefined : hinge.parent;
+    const turnA = carrier === undefined ? undefined : ctx.turn(a.member, carrier, z);
+    if (carrier === undefined || !turnA?.length) return { findings: [noCarrier(c, ctx, ids, a.member, b.member)] };
+    const findings: Finding[] = [];
+    const centre = a.frame.o,
+      trace = b.frame.o;
+    const flat = (v: Vec3): Vec3 => vsub(v, vscale(z, dot(v, z)));
+    let u: Vec3, sense: number;
+    if (swing) {
+      const to = flat(vsub(hinge.point, centre));
+      if (norm(to) < 1e-6) return { findings: [stop('follower-pivot', ids, `“${name}”: the follower’s pivot lies on the cam’s axis; move it`)] };
+      u = unit(to);
+      sense = -data.shape.side * Math.sign(dot(hinge.axis, z));
+      if (Math.abs(norm(to) - data.shape.distance) > 1e-3) {
+        findings.push(
+          finding(
+            'caution',
+            'follower-off-cam',
+            ids,
+            `“${name}”: the pivot is ${say(norm(to))} mm from the cam’s axis and the cam is made for ${say(data.shape.distance)} mm`,
+            'distance',
+          ),
+        );
+      }
+    } else {
+      const out = acrossAxis(a.frame, trace);
+      sense = Math.sign(dot(hinge.axis, out)) || 1;
+      u = vscale(hinge.axis, sense);
+    }
+    const v = cross(z, u);
+    // Cam angle under the follower in the reference position.
+    const polar = Math.atan2(dot(u, a.frame.y), dot(u, a.frame.x));
+    const phi0 = num(a.element.phase) * RAD - polar;
+    const [y0, dy0] = data.motion.at(phi0);
+    if (data.shape.form !== 'flat') {
+      const due = touch(data.shape, y0, dy0).trace;
+      const is = flat(vsub(trace, centre));
+      const off = Math.hypot(dot(is, u) - due[0], dot(is, v) - due[1]);
+      if (off > 1e-2) {
+        findings.push(
+          finding(
+            'caution',
+            'follower-off-cam',
+            ids,
+            `“${name}”: the follower stands ${say(off)} mm from where the cam holds it (${say(due[0])} mm out and ${say(due[1])} mm to the side of the cam’s axis)`,
+            'at',
+          ),
+        );
+      }
+    }
+    const lift = dot(vsub(trace, centre), z);
+    const base = vadd(centre, vscale(z, lift));
+    const eta = efficiencyOf(c, 1);
+    const k = swing ? 1 : 1e-3;
+    const one: Term[] = [{ coordinate: hinge.index, factor: piRatio(ONE) }];
+    const at = (p: readonly [number, number]): Vec3 => vadd(base, vadd(vscale(u, p[0]), vscale(v, p[1])));
+    return {
+      findings,
+      model: {
+        ports: [
+          { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: z, terms: turnA, coefficient: piRatio(ONE) },
+          { member: b.member, carrier: hinge.parent, motion: hinge.motion, point: hinge.point, axis: hinge.axis, terms: one, coefficient: piRatio(ONE) },
+        ],
+        curve: {
+          value(x, out) {
+            const s = data.motion.at(phi0 + x);
+            out[0] = sense * k * (s[0] - y0);
+            out[1] = sense * k * s[1];
+            out[2] = sense * k * s[2];
+          },
+          contact(x) {
+            const s = data.motion.at(phi0 + x);
+            const t = touch(data.shape, s[0], s[1]);
+            return { point: at(t.contact), push: vscale(vadd(vscale(u, t.normal[0]), vscale(v, t.normal[1])), sense * t.scale) };
+          },
+          pushes: c.held === 'form' ? 0 : sense,
+        },
+        efficiency: { forward: eta, backward: eta },
+        derived: [
+          { key: 'camAngle', label: 'Cam angle in the reference position', value: (((phi0 / RAD) % 360) + 360) % 360, unit: 'deg' },
+          { key: 'lift0', label: 'Lift there', value: swing ? y0 / RAD : y0, unit: swing ? 'deg' : 'mm' },
+        ],
+      },
+    };
+  },
+};

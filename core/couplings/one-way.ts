@@ -1,0 +1,97 @@
+import type { Coupling, Finding, Id } from '../design/types';
+import { choiceField, flagField, refField, wholeField } from '../design/fields';
+import { num } from '../elements/index';
+import { ONE, neg, piRatio } from '../exact/index';
+import { sameLine } from '../numeric/index';
+import { noCarrier, pairFields, pairOf, stop } from './common';
+import type { CouplingKind, CouplingModel, Port } from './protocol';
+
+/**
+ * A ratchet wheel and its pawls. Relative to the pawl's member the wheel passes freely in its free sense, tooth by tooth, and is held in the other:
+ * after turning back by the lost motion, at most a tooth (a tooth over the number of pawls where these stand evenly staggered).
+ */
+export const ratchet: CouplingKind = {
+  type: 'ratchet',
+  label: 'Ratchet and pawl',
+  fields: [
+    ...pairFields('Ratchet wheel', 'Pawl'),
+    wholeField('pawls', 'Pawls, evenly staggered', { initial: 1, min: 1, max: 12 }),
+    flagField('lifted', 'Pawl lifted', { initial: false }),
+  ],
+  model(c: Coupling, ctx) {
+    const pair = pairOf(c, ctx, [['ratchet-wheel'], ['pawl']]);
+    if (pair.findings) return { findings: pair.findings };
+    const { a, b, ids } = pair;
+    const line: [typeof a.frame.o, typeof a.frame.z] = [a.frame.o, a.frame.z];
+    // The pawl's member is itself the reference: it turns about the wheel's axis, or stands still.
+    const carrier = ctx.carrier(a.member, line, b.member, line);
+    const terms = carrier === undefined ? undefined : ctx.turn(a.member, b.member, a.frame.z);
+    if (carrier === undefined || !terms?.length) return { findings: [noCarrier(c, ctx, ids, a.member, b.member)] };
+    const port: Port = {
+      member: a.member,
+      carrier: b.member,
+      motion: 'turn',
+      point: a.frame.o,
+      axis: a.frame.z,
+      terms,
+      coefficient: piRatio(a.element.free === 'back' ? neg(ONE) : ONE),
+    };
+    const pawls = Math.max(1, num(c.pawls, 1));
+    const pitch = 1 / num(a.element.teeth) / pawls;
+    return {
+      findings: [],
+      model: {
+        ports: [port],
+        oneWay: { pitch, lifted: c.lifted === true },
+        derived: [
+          { key: 'lost', label: 'Lost motion up to', value: pitch * 360, unit: 'deg', formula: pawls > 1 ? '360° / (z · pawls)' : '360° / z' },
+        ],
+      },
+    };
+  },
+};
+
+/** A one-way clutch between two members on one axis: the second may run ahead of the first in the free sense and is taken along in the other, at once. */
+export const oneWayClutch: CouplingKind = {
+  type: 'one-way-clutch',
+  label: 'One-way clutch',
+  fields: [
+    refField('a', 'Driving joint', 'coordinate', { required: true }),
+    refField('b', 'Driven joint', 'coordinate', { required: true }),
+    choiceField('grips', 'Takes along', ['forward', 'back'], { initial: 'forward', help: 'The sense about the driven joint’s axis in which it drives.' }),
+    flagField('lifted', 'Let go', { initial: false }),
+  ],
+  model(c: Coupling, ctx): { model?: CouplingModel; findings: Finding[] } {
+    const a = ctx.coordinate(c.a),
+      b = ctx.coordinate(c.b);
+    const name = c.name ?? c.id;
+    const wrong = (field: 'a' | 'b', message: string, ids: Id[] = [c.id]): { findings: Finding[] } => ({
+      findings: [stop('coupling-needs-joint', ids, `“${name}” ${message}`, field)],
+    });
+    if (!a || a.motion !== 'turn') return wrong('a', 'needs a turning joint that drives: choose one');
+    if (!b || b.motion !== 'turn') return wrong('b', 'needs a turning joint that is driven: choose one');
+    if (a.index === b.index) return wrong('b', 'ties a joint to itself: choose another driven joint', [c.id, a.joint.id]);
+    if (!sameLine(a.point, a.axis, b.point, b.axis, 1e-4, 1e-6)) return wrong('b', 'sits between two members on one axis: put both joints on one line');
+    const line: [typeof b.point, typeof b.axis] = [b.point, b.axis];
+    const carrier = ctx.carrier(b.child, line, a.child, line);
+    const terms = carrier === undefined ? undefined : ctx.turn(b.child, a.child, b.axis);
+    if (!terms?.length) return { findings: [noCarrier(c, ctx, [c.id], a.child, b.child)] };
+    return {
+      findings: [],
+      model: {
+        ports: [
+          {
+            member: b.child,
+            carrier: a.child,
+            motion: 'turn',
+            point: b.point,
+            axis: b.axis,
+            terms,
+            coefficient: piRatio(c.grips === 'back' ? neg(ONE) : ONE),
+          },
+        ],
+        oneWay: { pitch: 0, lifted: c.lifted === true },
+      },
+    };
+  },
+};

@@ -1,0 +1,190 @@
+import {
+  CamMotion,
+  CamProfile,
+  FollowerShape,
+  LAWS,
+  Point,
+  Segment,
+  camProfile,
+  motionOfPoints,
+  motionOfSegments,
+  pointsProblem,
+  segmentsProblem,
+  shapeProblem,
+} from '../cams/index';
+import type { Element } from '../design/types';
+import { choiceField, numberField, tableField } from '../design/fields';
+import { DENSITY_FIELD, num } from './gear';
+import { Derived, ElementKind, ElementProblem } from './protocol';
+import { bar, circle, rectangle } from './solid';
+
+const RAD = Math.PI / 180;
+const swinging = (e: Record<string, unknown>): boolean => e.carries === 'swinging';
+
+/** A cam as computed: how its follower stands and moves. Motion in mm, or in rad of a swinging follower. */
+export interface CamData {
+  shape: FollowerShape;
+  motion: CamMotion;
+  profile: CamProfile;
+}
+
+const known = new WeakMap<Element, CamData | string>();
+
+/** A cam's data, or what is wrong with it in a sentence. Kept with the element, which is never changed in place. */
+export function camOf(e: Element): CamData | string {
+  let c = known.get(e);
+  if (c === undefined) known.set(e, (c = make(e)));
+  return c;
+}
+
+function make(e: Element): CamData | string {
+  const swing = swinging(e);
+  const shape: FollowerShape = {
+    form: (e.follower as FollowerShape['form'] | undefined) ?? 'roller',
+    roller: (e.follower ?? 'roller') === 'roller' ? num(e.roller, 20) / 2 : 0,
+    base: num(e.base) / 2,
+    motion: swing ? 'swinging' : 'translating',
+    offset: swing ? 0 : num(e.offset),
+    distance: num(e.distance, 100),
+    arm: num(e.arm, 80),
+    side: e.armSide === 'right' ? -1 : 1,
+  };
+  const wrong = shapeProblem(shape);
+  if (wrong) return wrong;
+  const scale = swing ? RAD : 1;
+  const points = ((e.points as Point[] | undefined) ?? []).map((p) => ({ angle: p.angle, value: p.value * scale }));
+  const segments = ((e.segments as Segment[] | undefined) ?? []).map((s) => ({ ...s, rise: s.rise * scale }));
+  if (points.length) {
+    const bad = pointsProblem(points);
+    if (bad) return bad;
+  } else {
+    if (!segments.length) return 'it has no motion yet: state segments or a table of points';
+    const bad = segmentsProblem(segments);
+    if (bad) return bad;
+  }
+  const motion = points.length ? motionOfPoints(points) : motionOfSegments(segments);
+  if (motion.least < -0.9 * shape.base) return 'the motion dips below the cam’s centre: enlarge the base circle';
+  if (swing && (motion.most > 1.4 || motion.least < -1.4)) return 'a swinging follower may swing by at most 80°';
+  return { shape, motion, profile: camProfile(shape, motion) };
+}
+
+/**
+ * A plate cam about z. Its motion law runs with its turning in the positive sense; the part of the outline for cam angle φ lies at the polar angle −φ.
+ */
+export const cam: ElementKind = {
+  type: 'cam',
+  label: 'Plate cam',
+  fields: [
+    numberField('base', 'Base circle diameter', { unit: 'mm', symbol: 'd0', required: true, above: 0, max: 1e4 }),
+    choiceField('carries', 'Follower', ['translating', 'swinging'], { initial: 'translating' }),
+    choiceField('follower', 'Follower’s face', ['roller', 'knife', 'flat'], { initial: 'roller' }),
+    numberField('roller', 'Roller diameter', {
+      unit: 'mm',
+      initial: 20,
+      above: 0,
+      max: 1e4,
+      when: (e) => (e.follower ?? 'roller') === 'roller',
+    }),
+    numberField('offset', 'Offset of the follower’s line', { unit: 'mm', symbol: 'e', initial: 0, min: -1e4, max: 1e4, when: (e) => !swinging(e) }),
+    numberField('distance', 'Distance of the pivot', { unit: 'mm', initial: 100, above: 0, max: 1e5, when: swinging }),
+    numberField('arm', 'Length of the arm', { unit: 'mm', initial: 80, above: 0, max: 1e5, when: (e) => swinging(e) && e.follower !== 'flat' }),
+    choiceField('armSide', 'Arm lies', ['left', 'right'], { initial: 'left', when: swinging, help: 'Seen against the cam’s axis from the cam’s centre.' }),
+    tableField('segments', 'Motion, segment by segment', {
+      columns: [
+        numberField('angle', 'Cam angle', { unit: 'deg', required: true, above: 0, max: 360 }),
+        numberField('rise', 'Rise', { required: true, min: -1e4, max: 1e4, help: 'mm, or deg of a swinging follower; negative falls.' }),
+        choiceField('law', 'Law', LAWS, { required: true }),
+      ],
+    }),
+    tableField('points', 'or by a table of points', {
+      columns: [
+        numberField('angle', 'Cam angle', { unit: 'deg', required: true, min: -360, max: 720 }),
+        numberField('value', 'Follower', { required: true, min: -1e4, max: 1e4 }),
+      ],
+      help: 'Where points are stated, a smooth closed curve goes through them and the segments do not count.',
+    }),
+    numberField('phase', 'Turned on its shaft by', { unit: 'deg', initial: 0, min: -1e6, max: 1e6 }),
+    numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
+    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e4 }),
+    DENSITY_FIELD,
+  ],
+  shape(e) {
+    const c = camOf(e);
+    const w = num(e.width) / 2,
+      r = num(e.base) / 2;
+    const bore = Math.min(num(e.bore) / 2, 0.8 * r);
+    const p = num(e.phase) * RAD;
+    const outline =
+      typeof c === 'string'
+        ? circle(r, 48)
+        : c.profile.outline.map((_, i, o) =>
+            i % 2 ? o[i - 1] * Math.sin(p) + o[i] * Math.cos(p) : o[i] * Math.cos(p) - o[i + 1] * Math.sin(p),
+          );
+    return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(bore, 32)] : undefined, from: -w, to: w }];
+  },
+  derived(e): Derived[] {
+    const c = camOf(e);
+    if (typeof c === 'string') return [];
+    const k = c.shape.motion === 'swinging' ? 1 / RAD : 1,
+      unit = c.shape.motion === 'swinging' ? 'deg' : 'mm';
+    return [
+      { key: 'lift', label: 'Lift', symbol: 'h', value: (c.motion.most - c.motion.least) * k, unit },
+      {
+        key: 'pressure',
+        label: 'Largest pressure angle',
+        symbol: 'α',
+        value: Math.abs(c.profile.pressureAngle) / RAD,
+        unit: 'deg',
+        formula: 'tan α = (ds/dφ + e) / (d + s)',
+      },
+      { key: 'pressureAt', label: 'at cam angle', value: c.profile.pressureAt / RAD, unit: 'deg' },
+      { key: 'curvature', label: 'Smallest radius of curvature', symbol: 'ρ', value: c.profile.curvature, unit: 'mm' },
+    ];
+  },
+  problems(e): ElementProblem[] {
+    const c = camOf(e);
+    if (typeof c === 'string') return [{ severity: 'stop', code: 'cam-motion', message: c, field: 'segments' }];
+    const out: ElementProblem[] = [];
+    if (c.profile.undercut !== undefined) {
+      out.push({
+        severity: 'stop',
+        code: 'cam-undercut',
+        message: `undercut at a cam angle of ${Math.round(c.profile.undercut / RAD)}°: the follower cannot reach this profile; enlarge the base circle${c.shape.form === 'roller' ? ' or take a smaller roller' : ''}`,
+        field: 'base',
+      });
+    }
+    const limit = c.shape.motion === 'swinging' ? 45 : 30;
+    if (Math.abs(c.profile.pressureAngle) > limit * RAD) {
+      out.push({
+        severity: 'caution',
+        code: 'cam-pressure-angle',
+        message: `pressure angle of ${(Math.abs(c.profile.pressureAngle) / RAD).toFixed(1)}° at a cam angle of ${Math.round(c.profile.pressureAt / RAD)}°, over ${limit}° (common practice): enlarge the base circle or the angle of the rise`,
+        field: 'base',
+      });
+    }
+    return out;
+  },
+};
+
+/** A follower: its trace point (roller centre, knife edge, face) at the origin, z along the cam's axis, its stem along y. */
+export const follower: ElementKind = {
+  type: 'follower',
+  label: 'Follower',
+  fields: [
+    choiceField('form', 'Face', ['roller', 'knife', 'flat'], { initial: 'roller' }),
+    numberField('size', 'Roller diameter or face length', { unit: 'mm', required: true, above: 0, max: 1e4 }),
+    numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
+    numberField('stem', 'Length of stem', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+    DENSITY_FIELD,
+  ],
+  shape(e) {
+    const d = num(e.size),
+      w = num(e.width) / 2,
+      t = Math.max(0.1 * d, 2),
+      stem = num(e.stem);
+    const rod = stem > 0 ? [{ kind: 'prism' as const, outline: rectangle(-0.2 * d, 0, 0.2 * d, stem), from: -0.6 * w, to: 0.6 * w }] : [];
+    if (e.form === 'flat') return [{ kind: 'prism', outline: rectangle(-d / 2, 0, d / 2, t), from: -w, to: w }, ...rod];
+    if (e.form === 'knife') return [{ kind: 'prism', outline: [0, 0, 0.2 * d, 0.5 * d, -0.2 * d, 0.5 * d], from: -w, to: w }, ...rod];
+    return [bar(d / 2, -w, w), ...rod];
+  },
+};

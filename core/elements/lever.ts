@@ -1,0 +1,89 @@
+import { choiceField, numberField } from '../design/fields';
+import { DENSITY_FIELD, num } from './gear';
+import { ElementKind } from './protocol';
+import { bar, circle } from './solid';
+
+/** Outline of a bar of length l along x from the origin, with round ends of radius r. */
+function eyeBar(l: number, r: number): number[] {
+  const out: number[] = [];
+  for (let i = 0; i <= 12; i++) {
+    const a = -Math.PI / 2 + (Math.PI * i) / 12;
+    out.push(l + r * Math.cos(a), r * Math.sin(a));
+  }
+  for (let i = 0; i <= 12; i++) {
+    const a = Math.PI / 2 + (Math.PI * i) / 12;
+    out.push(r * Math.cos(a), r * Math.sin(a));
+  }
+  return out;
+}
+
+/** A lever: a bar with an eye at each end, from the origin along x. */
+export const lever: ElementKind = {
+  type: 'lever',
+  label: 'Lever',
+  fields: [
+    numberField('length', 'Length between eyes', { unit: 'mm', symbol: 'l', required: true, above: 0, max: 1e5 }),
+    numberField('eye', 'Eye diameter', { unit: 'mm', required: true, above: 0, max: 1e4 }),
+    numberField('hole', 'Hole diameter', { unit: 'mm', initial: 0, min: 0, max: 1e4 }),
+    numberField('thickness', 'Thickness', { unit: 'mm', required: true, above: 0, max: 1e4 }),
+    DENSITY_FIELD,
+  ],
+  shape(e) {
+    const l = num(e.length),
+      r = num(e.eye) / 2,
+      h = Math.min(num(e.hole) / 2, 0.8 * r),
+      t = num(e.thickness) / 2;
+    return [
+      { kind: 'prism', outline: eyeBar(l, r), holes: h > 0 ? [circle(h, 20), circle(h, 20, l)] : undefined, from: -t, to: t },
+    ];
+  },
+};
+
+/** A pointer from the origin along x, over a dial. */
+export const pointer: ElementKind = {
+  type: 'pointer',
+  label: 'Pointer',
+  fields: [numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e5 }), DENSITY_FIELD],
+  shape(e) {
+    const l = num(e.length);
+    return [
+      { kind: 'prism', outline: [-0.2 * l, -0.03 * l, 0, -0.05 * l, l, 0, 0, 0.05 * l, -0.2 * l, 0.03 * l], from: 0, to: Math.max(1, 0.02 * l) },
+      bar(0.07 * l, 0, Math.max(1.5, 0.04 * l)),
+    ];
+  },
+};
+
+/** A dial about z with divisions on its rim; a pointer or a mark reads against it. */
+export const dial: ElementKind = {
+  type: 'dial',
+  label: 'Dial',
+  fields: [
+    numberField('diameter', 'Diameter', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+    numberField('divisions', 'Divisions', { initial: 12, min: 1, max: 720 }),
+    numberField('thickness', 'Thickness', { unit: 'mm', initial: 4, above: 0, max: 1e4 }),
+    choiceField('scale', 'Scale goes', ['clockwise', 'counter-clockwise'], { initial: 'clockwise' }),
+    DENSITY_FIELD,
+  ],
+  shape(e) {
+    const R = num(e.diameter) / 2,
+      t = num(e.thickness, 4),
+      n = Math.round(num(e.divisions, 12));
+    const marks = Array.from({ length: n }, (_, k) => {
+      const a = ((2 * Math.PI * k) / n) * (e.scale === 'counter-clockwise' ? 1 : -1),
+        c = Math.cos(a),
+        s = Math.sin(a),
+        h = Math.min(0.012 * R, (0.3 * Math.PI * R) / n);
+      const p = (r: number, y: number): [number, number] => [r * c - y * s, r * s + y * c];
+      return {
+        kind: 'prism' as const,
+        outline: [...p(k ? 0.88 * R : 0.78 * R, -h), ...p(0.97 * R, -h), ...p(0.97 * R, h), ...p(k ? 0.88 * R : 0.78 * R, h)],
+        from: 0,
+        to: 0.15 * t,
+      };
+    });
+    return [bar(R, -t, 0), ...marks];
+  },
+  derived: (e) => [
+    { key: 'division', label: 'One division', value: 360 / num(e.divisions, 12), unit: 'deg', formula: '360°/n' },
+  ],
+};
