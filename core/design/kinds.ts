@@ -1,4 +1,4 @@
-import { Field, refsField, choiceField, numberField, refField, exactField, flagField, vectorField } from './fields';
+import { Field, refsField, tableField, choiceField, numberField, refField, exactField, flagField, vectorField } from './fields';
 
 /** A kind of source, load or wanted output: what may be stated of it. */
 export interface StatedKind {
@@ -17,9 +17,81 @@ const SPEED = numberField('speed', 'Nominal speed', {
 });
 const DRIVEN = refField('joint', 'Drives', 'coordinate', { required: true });
 
+const profile = (e: Record<string, unknown>): string => (e.profile as string | undefined) ?? 'constant speed';
+/** How a source moves in time. deg or mm, s; rev/min or mm/s. */
+const PROFILE: readonly Field[] = [
+  choiceField('profile', 'Motion profile', ['constant speed', 'part turn', 'to and fro', 'ramps', 'table'], { initial: 'constant speed' }),
+  numberField('amount', 'Goes by', {
+    required: false,
+    min: -1e7,
+    max: 1e7,
+    help: 'deg of a turning joint, mm of a sliding one; the sign is the sense.',
+    when: (e) => ['part turn', 'to and fro'].includes(profile(e)),
+  }),
+  numberField('time', 'in', {
+    unit: 's',
+    initial: 1,
+    above: 0,
+    max: 1e6,
+    help: 'Time of the part turn; of to and fro together.',
+    when: (e) => ['part turn', 'to and fro'].includes(profile(e)),
+  }),
+  choiceField('speedShape', 'Speed goes', ['trapezoid', 'S-shaped', 'harmonic'], {
+    initial: 'trapezoid',
+    when: (e) => ['part turn', 'to and fro'].includes(profile(e)),
+  }),
+  tableField('ramps', 'Speed over time', {
+    columns: [
+      numberField('time', 'Time', { unit: 's', required: true, min: 0, max: 1e6 }),
+      numberField('speed', 'Speed', { required: true, min: -1e6, max: 1e6, help: 'rev/min or mm/s' }),
+    ],
+    help: 'Speeds run evenly from row to row.',
+    when: (e) => profile(e) === 'ramps',
+  }),
+  tableField('table', 'Place over time', {
+    columns: [
+      numberField('time', 'Time', { unit: 's', required: true, min: 0, max: 1e6 }),
+      numberField('value', 'Place', { required: true, min: -1e7, max: 1e7, help: 'deg or mm from the place where the run begins' }),
+    ],
+    help: 'A smooth curve goes through all points.',
+    when: (e) => profile(e) === 'table',
+  }),
+];
+const FREE_SPEED = { ...SPEED, required: false, help: 'Speed with which the search for the working point begins; rev/min or mm/s.' };
+
 export const SOURCE_KINDS: readonly StatedKind[] = [
-  { type: 'crank', label: 'Hand crank', fields: [DRIVEN, SPEED, refField('element', 'Crank', 'element')] },
-  { type: 'motor', label: 'Motor', fields: [DRIVEN, SPEED] },
+  { type: 'crank', label: 'Hand crank', fields: [DRIVEN, SPEED, refField('element', 'Crank', 'element'), ...PROFILE] },
+  { type: 'motor', label: 'Motor', fields: [DRIVEN, SPEED, ...PROFILE] },
+  {
+    type: 'torque',
+    label: 'Constant torque',
+    fields: [
+      DRIVEN,
+      numberField('torque', 'Torque', { unit: 'N·m', symbol: 'T', required: true, min: -1e7, max: 1e7, help: 'N·m of a turning joint, N of a sliding one.' }),
+      FREE_SPEED,
+    ],
+  },
+  {
+    type: 'power',
+    label: 'Constant power',
+    fields: [DRIVEN, numberField('power', 'Power', { unit: 'W', symbol: 'P', required: true, above: 0, max: 1e8 }), SPEED],
+  },
+  {
+    type: 'torque-line',
+    label: 'Motor with a torque-speed line',
+    fields: [
+      DRIVEN,
+      numberField('stall', 'Torque at standstill', { unit: 'N·m', symbol: 'T0', required: true, above: 0, max: 1e7 }),
+      numberField('noLoad', 'Speed without load', { unit: 'rev/min', symbol: 'n0', required: true, min: -1e6, max: 1e6 }),
+      tableField('line', 'or the line by points', {
+        columns: [
+          numberField('speed', 'Speed', { required: true, min: -1e6, max: 1e6 }),
+          numberField('torque', 'Torque', { required: true, min: -1e7, max: 1e7 }),
+        ],
+        help: 'Where points are stated, the line goes through them; speeds rise from row to row.',
+      }),
+    ],
+  },
 ];
 
 const MEMBER = refField('member', 'Acts on', 'member', { required: true });
@@ -105,6 +177,8 @@ export const WANTED_KINDS: readonly StatedKind[] = [
   wanted('travel', 'Travel between stops', 'mm', JOINT),
   wanted('angle', 'Angle between stops', 'deg', JOINT),
   wanted('time', 'Time from stop to stop', 's', JOINT),
+  wanted('torque', 'Torque at', 'N·m', JOINT),
+  wanted('force', 'Force at', 'N', JOINT),
   wanted('input-torque', 'Torque of the source', 'N·m', SOURCE),
   wanted('hand-force', 'Force of the hand', 'N', SOURCE),
 ];

@@ -72,7 +72,7 @@ export interface Source {
   type: string;
   joint: Id;
   /** Nominal speed, rev/min or mm/s; its sign is the sense of the joint. */
-  speed: number;
+  speed?: number;
   [field: string]: unknown;
 }
 

@@ -1,3 +1,6 @@
 export * from './inverse';
 export * from './ledger';
 export * from './masses';
+export * from './operating';
+export * from './holding';
+export * from './load-sheet';

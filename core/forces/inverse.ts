@@ -1,7 +1,7 @@
 import { piToNumber } from '../exact/index';
 import { FRAME, type Id, type Load } from '../design/types';
 import { LeastSquares, PLACEMENT, Vec3, WORLD, cross, moveVector, vsub, dot } from '../numeric/index';
-import { ARM, CompiledCoupling, CurveRow, Mechanism, OneWayRow, coordinateOf } from '../mechanism/index';
+import { ARM, Compiled, CompiledCoupling, CurveRow, Mechanism, OneWayRow, coordinateOf } from '../mechanism/index';
 import { massesOf } from './masses';
 
 const MM = 1e-3;
@@ -78,6 +78,26 @@ export interface ForceState {
   indeterminate: number;
 }
 
+export interface ForcesOptions {
+  /** Coordinates that are driven; those of the sources where nothing is said. The rest of the freedoms are held. */
+  driven?: readonly number[];
+  /** Rows of one-way couplings that hold, come what may; otherwise each evaluation finds them. */
+  gripping?: readonly number[];
+}
+
+/** Coordinates that the design's sources drive, without those that are overdriven. */
+export const drivenCoordinates = (c: Compiled): number[] => c.sources.map((s) => s.coordinate).filter((x) => !c.reduction.overdriven.includes(x));
+
+/** One force or couple on a body, for a load sheet. N and N·m in the world, at a point in m. */
+export interface Wrench {
+  kind: 'joint' | 'source' | 'coupling' | 'load' | 'weight' | 'inertia';
+  id: Id;
+  body: number;
+  point: Vec3;
+  force: Vec3;
+  moment: Vec3;
+}
+
 /**
  * Forces of a mechanism whose motion is known (engine: inverse dynamics). A recursive pass gives the generalised force that every
  * coordinate needs; the transposed rows give coupling, closure and input forces; a second pass with those forces at their contact
@@ -91,7 +111,7 @@ export class Forces {
   readonly state: ForceState;
   readonly velocity: Float64Array;
   readonly acceleration: Float64Array;
-  /** Power that loads and weight put in, W (negative: taken out). */
+  /** Power that loads, weight and, where it is counted, inertia put in, W (negative: taken out). */
   loadPower = 0;
   private readonly mass: Float64Array;
   private readonly centre: Float64Array;
@@ -121,10 +141,15 @@ export class Forces {
   /** Rows of one-way couplings that hold at this evaluation, and those that may: where a source moves the same freedom, the source carries. */
   private readonly holds: Uint8Array;
   private readonly canHold: number[];
+  private readonly fixedGrips: boolean;
+  /** Set while wrenches are written down one by one. */
+  private record?: Wrench[];
+  /** Dry friction of joints grows evenly up to a small speed instead of jumping: for integration in time. */
+  smoothFriction = false;
 
   constructor(
     readonly mechanism: Mechanism,
-    options: { sourcesLetGo?: boolean } = {},
+    options: ForcesOptions = {},
   ) {
     const { compiled, count, bodies } = mechanism;
     const { structure, design } = compiled;
@@ -194,12 +219,14 @@ export class Forces {
     this.factor = this.rows.map((r) => new Float64Array(r.ports.length).fill(1));
 
     // Unknowns: coupling rows, closure rows, inputs (sources, then held freedoms).
+    this.fixedGrips = options.gripping !== undefined;
     mechanism.grip(undefined);
-    const sources = options.sourcesLetGo ? [] : compiled.sources.map((s) => s.coordinate).filter((c) => !compiled.reduction.overdriven.includes(c));
+    for (const w of mechanism.oneWays) if (options.gripping?.includes(w.row)) mechanism.grip(w);
+    const sources = options.driven ? [...options.driven] : drivenCoordinates(compiled);
     const held = this.heldFreedoms(sources);
     this.driven = sources.length;
     this.holds = new Uint8Array(this.rows.length);
-    this.canHold = this.oneWaysThatCount(sources);
+    this.canHold = this.fixedGrips ? [...options.gripping!] : this.oneWaysThatCount(sources);
     this.inputs = Int32Array.from([...sources, ...held]);
     const nr = this.rows.length,
       nc = mechanism.closureRowCount,
@@ -312,7 +339,8 @@ export class Forces {
       g[1] = c.on ? 1 : 0;
     }
     for (const w of m.oneWays) {
-      this.holds[w.row] = this.canHold.includes(w.row) && !w.lifted && w.gap(m.q) < 1e-7 && Math.abs(w.speed(this.velocity)) < 1e-9 ? 1 : 0;
+      if (this.fixedGrips) this.holds[w.row] = this.canHold.includes(w.row) ? 1 : 0;
+      else this.holds[w.row] = this.canHold.includes(w.row) && !w.lifted && w.gap(m.q) < 1e-7 && Math.abs(w.speed(this.velocity)) < 1e-9 ? 1 : 0;
       rows[w.row].gain[0] = this.holds[w.row];
     }
   }
@@ -320,6 +348,7 @@ export class Forces {
   /** Lets go of every one-way coupling that would have to pull. True when any changed. */
   private letGo(): boolean {
     let changed = false;
+    if (this.fixedGrips) return false;
     for (const r of this.canHold) {
       if (!this.holds[r] || this.lambda[r] >= -1e-12) continue;
       this.holds[r] = 0;
@@ -460,6 +489,16 @@ export class Forces {
     into[t + 5] += fz;
   }
 
+  /** Writes a wrench down for the load sheet, if one is being made. */
+  private note(kind: Wrench['kind'], id: Id, body: number, p: Vec3, force: Vec3, moment: Vec3 = [0, 0, 0]): void {
+    this.record?.push({ kind, id, body, point: p, force, moment });
+  }
+  private noteHere(kind: Wrench['kind'], id: Id, body: number, s: number): void {
+    if (!this.record) return;
+    const h = this.h;
+    this.note(kind, id, body, [h[0], h[1], h[2]], [s * h[3], s * h[4], s * h[5]]);
+  }
+
   private world(body: number, p: Vec3, out: number): void {
     const t = this.mechanism.placements,
       b = PLACEMENT * body;
@@ -482,6 +521,10 @@ export class Forces {
       const x = this.centre[k],
         y = this.centre[k + 1],
         z = this.centre[k + 2];
+      if (this.record) {
+        this.world(b, [x, y, z], 0);
+        this.note('weight', '', b, [this.h[0], this.h[1], this.h[2]], [w * gx, w * gy, w * gz]);
+      }
       this.push(
         E,
         b,
@@ -515,7 +558,9 @@ export class Forces {
         const p: Vec3 = [0, 1, 2].map((k) => MM * (f.o[k] + f.x[k] * at[0] + f.y[k] * at[1] + f.z[k] * at[2])) as unknown as Vec3;
         this.world(body, p, 0);
         this.push(E, body, h[0], h[1], h[2], h[3], h[4], h[5]);
+        this.noteHere('load', load.id, body, 1);
       } else {
+        this.note('load', load.id, body, this.originOf(body), [0, 0, 0], [h[3], h[4], h[5]]);
         E[6 * body] += h[3];
         E[6 * body + 1] += h[4];
         E[6 * body + 2] += h[5];
@@ -528,7 +573,10 @@ export class Forces {
     const m = this.mechanism;
     if (load.type === 'joint-load') return load.value as number;
     const v = this.velocity[i];
-    if (load.type === 'joint-friction') return -Math.sign(v) * (load.value as number);
+    if (load.type === 'joint-friction') {
+      const full = m.motion[i] === 1 ? 1e-4 : 1e-2;
+      return -(this.smoothFriction ? Math.max(-1, Math.min(1, v / full)) : Math.sign(v)) * (load.value as number);
+    }
     // Stated per degree or per mm.
     const unit = m.motion[i] === 1 ? MM : Math.PI / 180;
     const stretch = m.q[i] / unit - ((load.free as number | undefined) ?? 0);
@@ -574,6 +622,8 @@ export class Forces {
     const k = pull / length;
     this.push(this.external, a, h[0], h[1], h[2], k * d[0], k * d[1], k * d[2]);
     this.push(this.external, b, h[3], h[4], h[5], -k * d[0], -k * d[1], -k * d[2]);
+    this.note('load', load.id, a, [h[0], h[1], h[2]], [k * d[0], k * d[1], k * d[2]]);
+    this.note('load', load.id, b, [h[3], h[4], h[5]], [-k * d[0], -k * d[1], -k * d[2]]);
   }
 
   /** Wrench that each body's own motion needs beyond its external wrench, then summed towards the frame. */
@@ -667,7 +717,7 @@ export class Forces {
   }
 
   private holdWeight(): number {
-    return this.canHold.some((r) => this.holds[r]) ? 1e-5 : 1;
+    return !this.fixedGrips && this.canHold.some((r) => this.holds[r]) ? 1e-5 : 1;
   }
 
   private fillColumns(): void {
@@ -887,7 +937,8 @@ export class Forces {
     this.loadPass();
     this.rows.forEach((row, r) => {
       const f = this.state.couplings[r],
-        e = this.factor[r];
+        e = this.factor[r],
+        id = row.coupling.coupling.id;
       const ideal = (k: number): number => (e[k] !== 0 ? f.port[k] / e[k] : 0);
       const touched = new Set<number>();
       if (row.curve?.on) {
@@ -898,6 +949,8 @@ export class Forces {
         moveVector(h, 3, m.placements, PLACEMENT * carrier, push[0] * l, push[1] * l, push[2] * l);
         this.push(E, row.ports[1].body, h[0], h[1], h[2], h[3], h[4], h[5]);
         this.push(E, row.ports[0].body, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
+        this.noteHere('coupling', id, row.ports[1].body, 1);
+        this.noteHere('coupling', id, row.ports[0].body, -1);
         touched.add(0).add(1);
       }
       for (const c of row.contacts) {
@@ -911,6 +964,8 @@ export class Forces {
         moveVector(h, 3, m.placements, PLACEMENT * c.carrier, v[0], v[1], v[2]);
         this.push(E, c.body, h[0], h[1], h[2], h[3], h[4], h[5]);
         this.push(E, c.other, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
+        this.noteHere('coupling', id, c.body, 1);
+        this.noteHere('coupling', id, c.other, -1);
       }
       if (f.strands.length) {
         const last = f.strands[f.strands.length - 1];
@@ -919,6 +974,7 @@ export class Forces {
           this.world(carrier, [t.point[0] * MM, t.point[1] * MM, t.point[2] * MM], 0);
           moveVector(h, 3, m.placements, PLACEMENT * carrier, last * t.force[0], last * t.force[1], last * t.force[2]);
           this.push(E, m.compiled.structure.bodyOf.get(t.member)!, h[0], h[1], h[2], h[3], h[4], h[5]);
+          this.noteHere('coupling', id, m.compiled.structure.bodyOf.get(t.member)!, 1);
         }
       }
       row.ports.forEach((p, k) => {
@@ -929,11 +985,10 @@ export class Forces {
           this.world(p.carrier, p.point, 0);
           this.push(E, p.body, h[0], h[1], h[2], h[3], h[4], h[5]);
           this.push(E, p.carrier, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
+          this.noteHere('coupling', id, p.body, 1);
+          this.noteHere('coupling', id, p.carrier, -1);
         } else {
-          for (let x = 0; x < 3; x++) {
-            E[6 * p.body + x] += h[3 + x];
-            E[6 * p.carrier + x] -= h[3 + x];
-          }
+          this.couple(E, 'coupling', id, p.body, p.carrier, h[3], h[4], h[5]);
         }
       });
     });
@@ -946,14 +1001,12 @@ export class Forces {
         const [x, y, z] = [m.axisNow[k] * v, m.axisNow[k + 1] * v, m.axisNow[k + 2] * v];
         const body = c.body;
         if (c.motion === 'slide') {
-          this.push(E, body, m.pointNow[k], m.pointNow[k + 1], m.pointNow[k + 2], x, y, z);
-          this.push(E, c.parent, m.pointNow[k], m.pointNow[k + 1], m.pointNow[k + 2], -x, -y, -z);
-        } else {
-          [x, y, z].forEach((w, d) => {
-            E[6 * body + d] += w;
-            E[6 * c.parent + d] -= w;
-          });
-        }
+          const p: Vec3 = [m.pointNow[k], m.pointNow[k + 1], m.pointNow[k + 2]];
+          this.push(E, body, p[0], p[1], p[2], x, y, z);
+          this.push(E, c.parent, p[0], p[1], p[2], -x, -y, -z);
+          this.note('load', load.id, body, p, [x, y, z]);
+          this.note('load', load.id, c.parent, p, [-x, -y, -z]);
+        } else this.couple(E, 'load', load.id, body, c.parent, x, y, z);
       }
     }
     this.closureWrenches();
@@ -973,6 +1026,112 @@ export class Forces {
     return R;
   }
 
+  /** A couple on one body, and back on another. N·m */
+  private couple(E: Float64Array, kind: Wrench['kind'], id: Id, body: number, other: number, x: number, y: number, z: number): void {
+    const v = [x, y, z];
+    for (let d = 0; d < 3; d++) {
+      E[6 * body + d] += v[d];
+      E[6 * other + d] -= v[d];
+    }
+    if (!this.record) return;
+    this.note(kind, id, body, this.originOf(body), [0, 0, 0], [x, y, z]);
+    this.note(kind, id, other, this.originOf(other), [0, 0, 0], [-x, -y, -z]);
+  }
+
+  /** A point that goes with a body, for couples, m. */
+  private originOf(body: number): Vec3 {
+    const i = this.mechanism.bodyCoordinate[body];
+    if (i < 0) return [0, 0, 0];
+    const o = this.mechanism.pointNow;
+    return [o[3 * i], o[3 * i + 1], o[3 * i + 2]];
+  }
+
+  /**
+   * Every force and couple on every body after evaluate() and with the same `inertia`: those of joints (split from what the source gives on the
+   * joint's own freedom), couplings, loads, weight, and inertia as what the body resists with. On each body they add up to nothing.
+   */
+  wrenches(inertia = false): Wrench[] {
+    const out: Wrench[] = (this.record = []);
+    try {
+      this.reactions(inertia);
+    } finally {
+      this.record = undefined;
+    }
+    const m = this.mechanism,
+      R = this.state.reaction;
+    for (let b = 1; b < m.bodies; b++) {
+      const i = m.bodyCoordinate[b],
+        parent = m.parentOf[b],
+        k = 3 * i;
+      const p: Vec3 = [m.pointNow[k], m.pointNow[k + 1], m.pointNow[k + 2]];
+      const force: Vec3 = [R[6 * i], R[6 * i + 1], R[6 * i + 2]],
+        moment: Vec3 = [R[6 * i + 3], R[6 * i + 4], R[6 * i + 5]];
+      const id = m.compiled.structure.coordinates[i].joint.id;
+      const slot = this.inputs.indexOf(i);
+      let f = force,
+        t = moment;
+      if (slot >= 0) {
+        const v = this.state.input[slot] * m.sign[i];
+        const a: Vec3 = [m.axisNow[k] * v * m.sign[i], m.axisNow[k + 1] * v * m.sign[i], m.axisNow[k + 2] * v * m.sign[i]];
+        const own: [Vec3, Vec3] = m.motion[i] === 1 ? [a, [0, 0, 0]] : [[0, 0, 0], a];
+        out.push({ kind: 'source', id, body: b, point: p, force: own[0], moment: own[1] });
+        out.push({ kind: 'source', id, body: parent, point: p, force: vsub([0, 0, 0], own[0]), moment: vsub([0, 0, 0], own[1]) });
+        f = vsub(force, own[0]);
+        t = vsub(moment, own[1]);
+      }
+      out.push({ kind: 'joint', id, body: b, point: p, force: f, moment: t });
+      out.push({ kind: 'joint', id, body: parent, point: p, force: vsub([0, 0, 0], f), moment: vsub([0, 0, 0], t) });
+    }
+    if (inertia) {
+      for (let b = 1; b < m.bodies; b++) {
+        if (this.mass[b] === 0) continue;
+        // The wrench that the body's own motion needs, taken at its centre of mass.
+        const W = this.wrench.slice(6 * b, 6 * b + 6);
+        this.wrench.fill(0, 6 * b, 6 * b + 6);
+        this.inertialWrench(b);
+        const n = this.wrench.slice(6 * b, 6 * b + 6);
+        this.wrench.set(W, 6 * b);
+        this.world(b, [this.centre[3 * b], this.centre[3 * b + 1], this.centre[3 * b + 2]], 0);
+        const c: Vec3 = [this.h[0], this.h[1], this.h[2]],
+          f: Vec3 = [-n[3], -n[4], -n[5]];
+        out.push({ kind: 'inertia', id: '', body: b, point: c, force: f, moment: vsub([-n[0], -n[1], -n[2]], cross(c, f)) });
+      }
+    }
+    return out;
+  }
+
+  /** Kinetic energy for the rates in `velocity`, J. */
+  kinetic(): number {
+    const m = this.mechanism;
+    if (m.linear) m.updateAxes();
+    else m.constraints();
+    this.motionPass(false);
+    let e = 0;
+    for (let b = 1; b < m.bodies; b++) {
+      if (this.mass[b] === 0) continue;
+      const V = this.twist,
+        j = 6 * b,
+        h = this.h,
+        T = m.placements,
+        t = PLACEMENT * b,
+        I = this.inertia;
+      this.world(b, [this.centre[3 * b], this.centre[3 * b + 1], this.centre[3 * b + 2]], 0);
+      const vx = V[j + 3] + V[j + 1] * h[2] - V[j + 2] * h[1],
+        vy = V[j + 4] + V[j + 2] * h[0] - V[j] * h[2],
+        vz = V[j + 5] + V[j] * h[1] - V[j + 1] * h[0];
+      const wx = T[t] * V[j] + T[t + 4] * V[j + 1] + T[t + 8] * V[j + 2],
+        wy = T[t + 1] * V[j] + T[t + 5] * V[j + 1] + T[t + 9] * V[j + 2],
+        wz = T[t + 2] * V[j] + T[t + 6] * V[j + 1] + T[t + 10] * V[j + 2];
+      e +=
+        0.5 * this.mass[b] * (vx * vx + vy * vy + vz * vz) +
+        0.5 * (I[j] * wx * wx + I[j + 1] * wy * wy + I[j + 2] * wz * wz) +
+        I[j + 3] * wx * wy +
+        I[j + 4] * wy * wz +
+        I[j + 5] * wz * wx;
+    }
+    return e;
+  }
+
   private closureWrenches(): void {
     const m = this.mechanism,
       E = this.external,
@@ -987,14 +1146,13 @@ export class Forces {
         const f = this.lambda[u];
         this.push(E, c.reached, h[0], h[1], h[2], h[3] * f, h[4] * f, h[5] * f);
         this.push(E, c.child, h[0], h[1], h[2], -h[3] * f, -h[4] * f, -h[5] * f);
+        this.noteHere('joint', c.joint, c.reached, f);
+        this.noteHere('joint', c.joint, c.child, -f);
       }
       for (let k = 0; k < nr; k++, u++) {
         moveVector(h, 3, m.placements, PLACEMENT * c.root, c.rotation[3 * k], c.rotation[3 * k + 1], c.rotation[3 * k + 2]);
         const f = this.lambda[u] * ARM;
-        for (let x = 0; x < 3; x++) {
-          E[6 * c.reached + x] += h[3 + x] * f;
-          E[6 * c.child + x] -= h[3 + x] * f;
-        }
+        this.couple(E, 'joint', c.joint, c.reached, c.child, h[3] * f, h[4] * f, h[5] * f);
       }
     }
   }

@@ -62,7 +62,7 @@ export function nominalVelocities(mechanism: Mechanism, out: Float64Array, free:
   const s = mechanism.compiled.sources;
   const missed = mechanism.rates(
     s.map((x) => x.coordinate),
-    s.map((x) => nominalRate(mechanism, x.coordinate, x.source.speed)),
+    s.map((x, k) => nominalRate(mechanism, x.coordinate, mechanism.sourceSpeed[k])),
     free,
   );
   mechanism.spreadRates(free, out);
@@ -126,11 +126,11 @@ export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechani
     }),
   );
   const sources: SourceResult[] = [];
-  compiled.sources.forEach((s) => {
+  compiled.sources.forEach((s, at) => {
     const k = [...state.inputCoordinate].indexOf(s.coordinate);
     const load = k < 0 ? 0 : state.input[k];
     const v = forces.velocity[s.coordinate];
-    sources.push({ source: s.source.id, speed: s.source.speed, load, power: load * v });
+    sources.push({ source: s.source.id, speed: mechanism.sourceSpeed[at], load, power: load * v });
     const c = structure.coordinates[s.coordinate];
     share(c.joint.child, load);
   });

@@ -80,6 +80,8 @@ export class Mechanism {
   private readonly start0: Float64Array;
   private readonly solverTargets: number;
   readonly freeColumn: Int32Array;
+  /** Steady speed of each source, rev/min or mm/s: as stated, or the working point where one was found. */
+  readonly sourceSpeed: Float64Array;
   private readonly rateStore: Float64Array;
   lastResidual = 0;
   /** Sign of the solver's determinant at the last pose reached, 0 where the system is not square: it turns round with a change of branch. */
@@ -113,6 +115,7 @@ export class Mechanism {
     });
     this.q = new Float64Array(n);
     this.rateStore = new Float64Array(n);
+    this.sourceSpeed = Float64Array.from(compiled.sources, ({ source }) => source.speed ?? (source.noLoad as number | undefined) ?? 0);
     this.placements = new Float64Array(PLACEMENT * this.bodies);
     for (let b = 0; b < this.bodies; b++) setIdentity(this.placements, PLACEMENT * b);
 
@@ -418,6 +421,9 @@ export class Mechanism {
     return this.oneWays.filter((w) => w.on).map((w) => w.coupling);
   }
 
+  /** One-way couplings hold or not as they are told, instead of being found with each pose: for integration in time. */
+  gripsStand = false;
+
   /** Lets one-way couplings go, or makes the given one hold. */
   grip(w: OneWayRow | undefined): void {
     if (w) w.on = true;
@@ -437,7 +443,7 @@ export class Mechanism {
    * was where it cannot be reached.
    */
   solve(coordinates: ArrayLike<number>, values: ArrayLike<number>, targets = coordinates.length): PoseState {
-    if (!this.oneWays.length) return this.newton(coordinates, values, targets);
+    if (!this.oneWays.length || this.gripsStand) return this.newton(coordinates, values, targets);
     this.start0.set(this.u);
     this.grip(undefined);
     let state = this.newton(coordinates, values, targets);
@@ -545,7 +551,7 @@ export class Mechanism {
   /** The velocities of the free coordinates when the given coordinates move at the given rates and constraints hold; least norm elsewhere. `constraintRight` states what the
    * constraint rows must come to instead of zero (accelerations). Gives what could not be met. */
   rates(coordinates: ArrayLike<number>, speeds: ArrayLike<number>, out: Float64Array, constraintRight?: ArrayLike<number>): number {
-    if (!this.oneWays.length || constraintRight) return this.linearRates(coordinates, speeds, out, constraintRight);
+    if (!this.oneWays.length || this.gripsStand || constraintRight) return this.linearRates(coordinates, speeds, out, constraintRight);
     this.grip(undefined);
     let missed = this.linearRates(coordinates, speeds, out);
     for (let guard = 0; guard < this.oneWays.length; guard++) {

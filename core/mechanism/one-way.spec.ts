@@ -81,7 +81,7 @@ describe('ratchet and pawl', () => {
     nominalVelocities(m, driven.velocity);
     expect(driven.evaluate().input[0]).toBeCloseTo(12, 9);
     expect(driven.state.couplings[0].port[0]).toBe(0);
-    const letGo = new Forces(m, { sourcesLetGo: true });
+    const letGo = new Forces(m, { driven: [] });
     expect(letGo.evaluate().couplings[0].port[0]).toBeCloseTo(12, 6);
     expect(letGo.state.input[0]).toBeCloseTo(0, 6);
     expect(c).toBeDefined();
@@ -118,7 +118,7 @@ describe('one-way clutch', () => {
     back.hand.move(0, 1);
     expect(back.m.q[1]).toBe(0);
     back.hand.move(0, -1);
-    expect(back.m.q[1]).toBeCloseTo(-1, 9);
+    expect(back.m.q[1]).toBeCloseTo(-2, 9);
   });
 
   it('gives the driven shaft the driving speed when it grips', () => {

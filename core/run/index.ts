@@ -1,1 +1,4 @@
 export * from './sweep';
+export * from './profiles';
+export * from './run';
+export * from './quantities';

@@ -44,9 +44,9 @@ export class CrankDeck {
   });
   protected readonly seconds = computed(() => {
     const s = this.store.source();
-    if (!s || !s.source.speed) return undefined;
     const m = this.store.worked().mechanism;
-    const rate = Math.abs(nominalRate(m, s.coordinate, s.source.speed)) / m.scale[s.coordinate];
+    if (!s || !m.sourceSpeed[0]) return undefined;
+    const rate = Math.abs(nominalRate(m, s.coordinate, m.sourceSpeed[0])) / m.scale[s.coordinate];
     return { at: (this.store.position() - this.range().from) / rate, all: (this.range().to - this.range().from) / rate };
   });
   protected readonly wanted = computed(() => {

@@ -229,7 +229,7 @@ export class WorkbenchStore {
       const dt = Math.min(0.1, (now - last) / 1000);
       last = now;
       const m = this.worked().mechanism;
-      this.lead(s.coordinate, m.q[s.coordinate] + d * dt * this.rate() * nominalRate(m, s.coordinate, s.source.speed));
+      this.lead(s.coordinate, m.q[s.coordinate] + d * dt * this.rate() * nominalRate(m, s.coordinate, m.sourceSpeed[0]));
       if (this.held() && !this.loop()) this.playing.set(0);
       else if (this.held()) this.playing.set(d > 0 ? -1 : 1);
       requestAnimationFrame(frame);

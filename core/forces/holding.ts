@@ -1,0 +1,49 @@
+import type { Id } from '../design/types';
+import type { Mechanism } from '../mechanism/index';
+import { Forces } from './inverse';
+import { nominalVelocities } from './ledger';
+
+/** What happens when a source lets go at the present pose. */
+export interface Holding {
+  source: Id;
+  /** `pawl`: a one-way coupling carries; `self-locking`: friction does; `balanced`: nothing pushes; `runs-back`: the load drives the source. */
+  by: 'pawl' | 'self-locking' | 'balanced' | 'runs-back';
+  /** Torque or force that has to hold it where it runs back, N·m or N. */
+  needed: number;
+  /** The one-way coupling that carries. */
+  coupling?: Id;
+}
+
+/**
+ * Says for every source what holds the train when it lets go, the others held: whether the load can turn the source back against the losses. A
+ * coupling whose efficiency backward is not positive passes nothing back.
+ */
+export function holding(mechanism: Mechanism): Holding[] {
+  const { compiled } = mechanism;
+  const speeds = Float64Array.from(mechanism.sourceSpeed);
+  const forces = new Forces(mechanism);
+  const out: Holding[] = [];
+  compiled.sources.forEach(({ source, coordinate }, k) => {
+    const slot = forces.state.inputCoordinate.indexOf(coordinate);
+    if (slot < 0) return;
+    // Still, without losses: the sense in which the load would move the source.
+    forces.velocity.fill(0);
+    const ideal = forces.evaluate({ losses: false }).input[slot];
+    if (Math.abs(ideal) < 1e-12) return void out.push({ source: source.id, by: 'balanced', needed: 0 });
+    const rest = new Forces(mechanism, { driven: [...forces.state.inputCoordinate].slice(0, forces.driven).filter((c) => c !== coordinate) });
+    rest.velocity.fill(0);
+    rest.evaluate({ losses: false });
+    const pawl = mechanism.oneWays.find((w) => Math.abs(rest.state.couplings[w.row].port[0]) > 1e-9);
+    if (pawl) return void out.push({ source: source.id, by: 'pawl', needed: 0, coupling: pawl.coupling });
+    mechanism.sourceSpeed.fill(0);
+    mechanism.sourceSpeed[k] = -Math.sign(ideal) * Math.max(1e-3, Math.abs(speeds[k]));
+    nominalVelocities(mechanism, forces.velocity);
+    const back = forces.evaluate().input[slot];
+    // Moving back with the load, a self-locking train still has to be pushed.
+    const held = back * Math.sign(ideal) <= 1e-12;
+    out.push({ source: source.id, by: held ? 'self-locking' : 'runs-back', needed: held ? 0 : Math.abs(back) });
+    mechanism.sourceSpeed.set(speeds);
+  });
+  mechanism.sourceSpeed.set(speeds);
+  return out;
+}

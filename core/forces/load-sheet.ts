@@ -1,0 +1,123 @@
+import { FRAME, type Id } from '../design/types';
+import { Frame, PLACEMENT, Vec3, WORLD, cross, toLocalPoint, toLocalVector, vadd } from '../numeric/index';
+import type { Mechanism } from '../mechanism/index';
+import { Forces, Wrench } from './inverse';
+
+/** One line of a load sheet: a force at a point, with a couple. mm, N, N·m in the sheet's frame. */
+export interface LoadLine {
+  kind: Wrench['kind'];
+  /** Joint, coupling or load; empty for weight and inertia. */
+  id: Id;
+  name: string;
+  point: Vec3;
+  force: Vec3;
+  moment: Vec3;
+}
+
+/** Everything that acts on one member at one instant, balanced. */
+export interface LoadSheet {
+  member: Id;
+  /** Members fastened together are one body: all of them. */
+  body: Id[];
+  /** Frame in which points and forces are stated. */
+  frame: Id;
+  lines: LoadLine[];
+  /** Sum of forces (N), and of moments about the frame's origin (N·m): nothing, up to rounding. */
+  sumForce: Vec3;
+  sumMoment: Vec3;
+  mass: number;
+  note: string;
+}
+
+/** A member's frame at the present pose, mm. */
+export function frameNow(m: Mechanism, member: Id): Frame {
+  const f = m.compiled.structure.frames.get(member);
+  if (!f || member === FRAME) return WORLD;
+  const t = m.placements,
+    b = PLACEMENT * (m.compiled.structure.bodyOf.get(member) ?? 0);
+  const turn = (v: Vec3): Vec3 => [0, 1, 2].map((r) => t[b + 4 * r] * v[0] + t[b + 4 * r + 1] * v[1] + t[b + 4 * r + 2] * v[2]) as unknown as Vec3;
+  return { o: vadd(turn(f.o), [1e3 * t[b + 3], 1e3 * t[b + 7], 1e3 * t[b + 11]]), x: turn(f.x), y: turn(f.y), z: turn(f.z) };
+}
+
+/** Six components of a joint's reaction. N and N·m about the joint's point. */
+export interface Reaction {
+  force: Vec3;
+  moment: Vec3;
+  point: Vec3;
+}
+
+/**
+ * The reaction at a joint after evaluate(): on the carried member by the carrying one, or the other way round, in the frame of any member (or the
+ * world's). Includes what a source gives on the joint's own freedom. Point in mm.
+ */
+export function reactionAt(forces: Forces, joint: Id, on: 'child' | 'parent' = 'child', inFrame: Id = FRAME, inertia = false): Reaction | undefined {
+  const m = forces.mechanism,
+    first = m.compiled.structure.firstOf.get(joint);
+  if (first === undefined || first >= m.count || m.compiled.structure.coordinates[first]?.joint.id !== joint) return undefined;
+  const R = forces.reactions(inertia);
+  const c = m.compiled.structure.coordinates[first];
+  // The parent's side of the tree pushes the body that starts here; a joint met from its child's side has the senses the other way round.
+  const s = (on === 'child' ? 1 : -1) * c.sign;
+  const f = frameNow(m, inFrame);
+  const take = (k: number): Vec3 => toLocalVector(f, [s * R[6 * first + k], s * R[6 * first + k + 1], s * R[6 * first + k + 2]]);
+  return {
+    force: take(0),
+    moment: take(3),
+    point: toLocalPoint(f, [1e3 * m.pointNow[3 * first], 1e3 * m.pointNow[3 * first + 1], 1e3 * m.pointNow[3 * first + 2]]),
+  };
+}
+
+/**
+ * The load sheet of a member at the mechanism's present pose, after evaluate() with the same `inertia`. In its own frame, or in that of any other
+ * member. With inertia counted as a force of its own (d'Alembert), everything adds up to nothing.
+ */
+export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, inertia = true): LoadSheet {
+  const m = forces.mechanism,
+    { structure, design } = m.compiled;
+  const body = structure.bodyOf.get(member) ?? 0;
+  const f = frameNow(m, inFrame);
+  const names = new Map<Id, string>(
+    [...design.joints, ...design.couplings, ...design.loads, ...design.sources].map((x) => [x.id, x.name ?? x.id]),
+  );
+  const sources = new Map(m.compiled.sources.map((s) => [structure.coordinates[s.coordinate].joint.id, s.source]));
+  const lines: LoadLine[] = [];
+  let sumForce: Vec3 = [0, 0, 0],
+    sumMoment: Vec3 = [0, 0, 0];
+  const size = (v: Vec3): number => Math.hypot(v[0], v[1], v[2]);
+  const all = forces.wrenches(inertia).filter((w) => w.body === body);
+  const most = Math.max(1e-12, ...all.map((w) => Math.max(size(w.force), size(w.moment))));
+  for (const w of all) {
+    if (size(w.force) < 1e-12 * most && size(w.moment) < 1e-12 * most) continue;
+    const point = toLocalPoint(f, [1e3 * w.point[0], 1e3 * w.point[1], 1e3 * w.point[2]]);
+    const force = toLocalVector(f, w.force),
+      moment = toLocalVector(f, w.moment);
+    const source = w.kind === 'source' ? sources.get(w.id) : undefined;
+    lines.push({
+      kind: w.kind,
+      id: source?.id ?? w.id,
+      name:
+        w.kind === 'weight'
+          ? 'Weight'
+          : w.kind === 'inertia'
+            ? 'Inertia'
+            : w.kind === 'source'
+              ? (source?.name ?? `what holds ${names.get(w.id) ?? w.id}`)
+              : (names.get(w.id) ?? w.id),
+      point,
+      force,
+      moment,
+    });
+    sumForce = vadd(sumForce, force);
+    sumMoment = vadd(sumMoment, vadd(moment, cross(point, force).map((x) => x * 1e-3) as unknown as Vec3));
+  }
+  return {
+    member,
+    body: [...structure.bodyOf].filter(([, b]) => b === body).map(([id]) => id),
+    frame: inFrame,
+    lines,
+    sumForce,
+    sumMoment,
+    mass: forces.bodyMass(body).mass,
+    note: inertia ? 'Inertia is listed as a force: the lines add up to nothing.' : 'Without inertia: steady motion.',
+  };
+}

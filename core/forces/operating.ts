@@ -1,0 +1,121 @@
+import { Finding, Source, finding } from '../design/types';
+import type { Mechanism } from '../mechanism/index';
+import { nominalRate, nominalVelocities } from './ledger';
+import { Forces } from './inverse';
+
+const RPM = 60 / (2 * Math.PI);
+
+/** Sources whose torque is stated instead of their motion. */
+export const givesTorque = (s: Source): boolean => s.type === 'torque' || s.type === 'power' || s.type === 'torque-line';
+
+/**
+ * Torque (N·m) or force (N) that a source gives at a speed (rad/s or m/s of its joint). A torque-speed line is straight between its points and goes
+ * on straight beyond them; a power source gives P/ω, and at rest what it gives at a hundredth of its stated speed.
+ */
+export function torqueAt(s: Source, speed: number, slide: boolean): number {
+  const unit = slide ? 1e-3 : 1 / RPM;
+  if (s.type === 'torque') return s.torque as number;
+  if (s.type === 'power') {
+    const least = Math.abs((s.speed ?? 0) * unit) / 100 || 1e-3;
+    const sense = Math.sign(s.speed ?? 1) || 1;
+    return ((s.power as number) / Math.max(least, Math.abs(speed))) * sense;
+  }
+  const points = (s.line as { speed: number; torque: number }[] | undefined) ?? [];
+  const n = speed / unit;
+  if (points.length >= 2) {
+    let k = 0;
+    while (k < points.length - 2 && points[k + 1].speed < n) k++;
+    const a = points[k],
+      b = points[k + 1];
+    return b.speed === a.speed ? a.torque : a.torque + ((b.torque - a.torque) * (n - a.speed)) / (b.speed - a.speed);
+  }
+  const noLoad = s.noLoad as number;
+  return noLoad === 0 ? 0 : (s.stall as number) * (1 - n / noLoad) * Math.sign(noLoad);
+}
+
+/** Speed in whose neighbourhood the working point is looked for, rev/min or mm/s. */
+const topSpeed = (s: Source): number => {
+  const points = (s.line as { speed: number }[] | undefined) ?? [];
+  return points.length >= 2 ? points[points.length - 1].speed : ((s.noLoad as number | undefined) ?? s.speed ?? 0);
+};
+
+const SAMPLES = 48;
+
+/**
+ * Finds the steady speed of every source that states torque: where its line meets what the train needs at the present pose, with torque falling short
+ * beyond it (a stable point). Writes `mechanism.sourceSpeed`. At most three rounds where there are several such sources.
+ */
+export function findWorkingPoints(mechanism: Mechanism, forces: Forces): Finding[] {
+  const { compiled } = mechanism;
+  const own = compiled.sources.map((s, k) => ({ ...s, k })).filter((s) => givesTorque(s.source));
+  if (!own.length) return [];
+  const free = new Float64Array(mechanism.freeCount);
+  let findings: Finding[] = [];
+  for (let round = 0; round < (own.length > 1 ? 3 : 1); round++) {
+    findings = [];
+    for (const { source, coordinate, k } of own) {
+      const slide = mechanism.motion[coordinate] === 1;
+      const slot = forces.state.inputCoordinate.indexOf(coordinate);
+      if (slot < 0) continue;
+      /** What the source gives beyond the need at a speed, in the sense of that speed. */
+      const spare = (n: number): number => {
+        mechanism.sourceSpeed[k] = n;
+        nominalVelocities(mechanism, forces.velocity, free);
+        const need = forces.evaluate().input[slot];
+        return (torqueAt(source, nominalRate(mechanism, coordinate, n), slide) - need) * Math.sign(n || 1);
+      };
+      const top = topSpeed(source);
+      if (source.type !== 'torque-line' && top === 0) {
+        findings.push(
+          finding('caution', 'no-steady-speed', [source.id], `“${source.name}”: state a speed near which it works, so that its power and its losses can be told`, 'speed'),
+        );
+        continue;
+      }
+      const reach = source.type === 'torque-line' ? 1.6 * top : 20 * top;
+      let found: number | undefined;
+      let n0 = reach * 1e-4,
+        g0 = spare(n0);
+      const first = g0;
+      for (let i = 1; i <= SAMPLES && found === undefined; i++) {
+        const n1 = (reach * i) / SAMPLES,
+          g1 = spare(n1);
+        if (g0 >= 0 && g1 < 0) {
+          let lo = n0,
+            hi = n1;
+          for (let b = 0; b < 60 && Math.abs(hi - lo) > 1e-12 * Math.abs(reach); b++) {
+            const mid = (lo + hi) / 2;
+            if (spare(mid) >= 0) lo = mid;
+            else hi = mid;
+          }
+          found = (lo + hi) / 2;
+        }
+        n0 = n1;
+        g0 = g1;
+      }
+      if (found !== undefined) mechanism.sourceSpeed[k] = found;
+      else if (first < 0) {
+        mechanism.sourceSpeed[k] = 0;
+        findings.push(
+          finding(
+            'stop',
+            'motor-stalls',
+            [source.id],
+            `“${source.name}” cannot start: the train needs ${Number((torqueAt(source, 0, slide) * Math.sign(top) - first).toPrecision(4))} ${slide ? 'N' : 'N·m'} and it gives ${Number((torqueAt(source, 0, slide) * Math.sign(top)).toPrecision(4))} at standstill`,
+            source.type === 'torque' ? 'torque' : 'stall',
+          ),
+        );
+      } else {
+        mechanism.sourceSpeed[k] = source.speed ?? top;
+        findings.push(
+          finding(
+            'note',
+            'no-steady-speed',
+            [source.id],
+            `“${source.name}” gives more than the train needs at every speed, so there is no working point: shown at ${Number((source.speed ?? top).toPrecision(4))} ${slide ? 'mm/s' : 'rev/min'}; a run shows how it speeds up`,
+          ),
+        );
+      }
+    }
+  }
+  return findings;
+}
