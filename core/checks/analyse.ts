@@ -1,7 +1,19 @@
 import { FRAME, type Design, type Finding, type Id } from '../design/types';
 import { piInverseText, ratioTexts } from './ratio-text';
-import { Mechanism, compile, exactRatio, mapStops, mobility, phaseFindings, stopFindings, type Compiled, type Interval } from '../mechanism/index';
-import { Forces, Ledger, ledger, massesOf } from '../forces/index';
+import {
+  Mechanism,
+  compile,
+  exactRatio,
+  mapStops,
+  mobility,
+  phaseFindings,
+  setPhases,
+  stopFindings,
+  type Compiled,
+  type Interval,
+} from '../mechanism/index';
+import { Forces, Holding, Ledger, findWorkingPoints, holding, ledger, massesOf } from '../forces/index';
+import { planetFindings, planetarySets } from '../sizing/index';
 import type { MassProperties } from '../elements/index';
 import { piToNumber } from '../exact/index';
 
@@ -30,6 +42,8 @@ export interface Analysis {
   ratios: RatioLine[];
   stops: StopsLine[];
   ledger: Ledger;
+  /** What holds the train when a source lets go. */
+  holding: Holding[];
   findings: Finding[];
 }
 
@@ -55,6 +69,17 @@ export function goHome(mechanism: Mechanism): void {
   if (at !== 0) mechanism.solve([start], [at * mechanism.scale[start]]);
 }
 
+/** Meshes whose teeth do not stand in spaces; where they are a planetary set's and no phase helps, what would. */
+function phases(compiled: Compiled): Finding[] {
+  const off = phaseFindings(compiled);
+  const inTrouble = new Set(off.map((f) => f.ids[0]));
+  const sets = planetarySets(compiled).filter((s) => s.couplings.some((c) => inTrouble.has(c)));
+  if (!sets.length) return off;
+  const loops = new Set<Id>();
+  for (const s of sets) for (const f of setPhases(compiled.design, new Set(s.couplings)).findings) loops.add(f.ids[0]);
+  return [...planetFindings(compiled, loops), ...off];
+}
+
 /** Everything that can be said of a design at its home position: mobility, ratios, stops, ledger, findings. Never throws on a document that the schema has passed. */
 export function analyse(design: Design): Worked {
   const compiled = compile(design);
@@ -62,6 +87,7 @@ export function analyse(design: Design): Worked {
   goHome(mechanism);
   const mob = mobility(mechanism);
   const forces = new Forces(mechanism);
+  const working = findWorkingPoints(mechanism, forces);
   const table = ledger(mechanism, forces);
   const ratios: RatioLine[] = [];
   const stops: StopsLine[] = [];
@@ -85,7 +111,7 @@ export function analyse(design: Design): Worked {
       });
     }
   }
-  const findings = [...compiled.findings, ...stopFindings(compiled), ...phaseFindings(compiled), ...mob.findings, ...table.findings];
+  const findings = [...compiled.findings, ...stopFindings(compiled), ...phases(compiled), ...mob.findings, ...working, ...table.findings];
   if (!design.sources.length) {
     findings.push({ code: 'no-source', severity: 'note', ids: [], message: 'nothing drives this design yet: give it a source on the Duty stage' });
   }
@@ -100,6 +126,7 @@ export function analyse(design: Design): Worked {
     ratios,
     stops,
     ledger: table,
+    holding: holding(mechanism),
     findings,
   };
 }

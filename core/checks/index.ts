@@ -1,2 +1,3 @@
 export * from './analyse';
 export * from './ratio-text';
+export * from './overlap';

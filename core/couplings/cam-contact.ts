@@ -112,7 +112,15 @@ export const camContact: CouplingKind = {
       model: {
         ports: [
           { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: z, terms: turnA, coefficient: piRatio(ONE) },
-          { member: b.member, carrier: hinge.parent, motion: hinge.motion, point: hinge.point, axis: hinge.axis, terms: one, coefficient: piRatio(ONE) },
+          {
+            member: b.member,
+            carrier: hinge.parent,
+            motion: hinge.motion,
+            point: hinge.point,
+            axis: hinge.axis,
+            terms: one,
+            coefficient: piRatio(ONE),
+          },
         ],
         curve: {
           value(x, out) {

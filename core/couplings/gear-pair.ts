@@ -149,6 +149,21 @@ export const gearPair: CouplingKind = {
     if (overlap <= 0) {
       findings.push(stop('faces-apart', ids, `“${name}”: the two faces do not overlap along the axis; they are ${say(Math.abs(2 * lift))} mm apart`));
     }
+    if (gb.internal !== ga.internal && fit.workingAngle > 0) {
+      // KHK Gear Technical Reference, interference of internal gears: z1/z2 ≥ 1 − tan αa2 / tan αw.
+      const tipAngle = Math.acos(Math.min(1, ring.baseRadius / ring.tipRadius));
+      if (outer.teeth / ring.teeth < 1 - Math.tan(tipAngle) / Math.tan(fit.workingAngle) - 1e-9) {
+        findings.push(
+          finding(
+            'caution',
+            'internal-interference',
+            ids,
+            `“${name}”: the ring’s tips reach below the involute of the ${outer.teeth}-tooth wheel and foul its roots; shorten the ring’s tips or use more teeth`,
+            'tipCut',
+          ),
+        );
+      }
+    }
     if (gb.internal !== ga.internal && ring.teeth - outer.teeth < 8) {
       findings.push(
         finding(
@@ -162,8 +177,12 @@ export const gearPair: CouplingKind = {
 
     // Put a tooth of a into a space of b: offsets of tooth centres along the common tangent, in pitches, differ by a half.
     const angleOf = (f: typeof a.frame, d: readonly [number, number, number]): number => Math.atan2(dot(d, f.y), dot(d, f.x));
-    const pitchesA = (num(a.element.phase) / DEG - angleOf(a.frame, acrossAxis(a.frame, point))) / ((2 * Math.PI) / ga.teeth);
-    const pitchesB = (sideB * (num(b.element.phase) / DEG - angleOf(b.frame, rb))) / ((2 * Math.PI) / gb.teeth);
+    // Helical teeth are compared in the section half way between both middles.
+    const along0 = Math.PI * ga.moduleT;
+    const upA = lift * Math.tan(ga.beta),
+      upB = -lift * dot(a.frame.z, b.frame.z) * Math.tan(gb.beta);
+    const pitchesA = (num(a.element.phase) / DEG - angleOf(a.frame, acrossAxis(a.frame, point))) / ((2 * Math.PI) / ga.teeth) + upA / along0;
+    const pitchesB = sideB * ((num(b.element.phase) / DEG - angleOf(b.frame, rb)) / ((2 * Math.PI) / gb.teeth) + upB / along0);
     const add = (fold(pitchesA - 0.5 - pitchesB) * sideB * 360) / gb.teeth;
 
     const za = exactly(ga.teeth),

@@ -67,7 +67,14 @@ export const SOURCE_KINDS: readonly StatedKind[] = [
     label: 'Constant torque',
     fields: [
       DRIVEN,
-      numberField('torque', 'Torque', { unit: 'N·m', symbol: 'T', required: true, min: -1e7, max: 1e7, help: 'N·m of a turning joint, N of a sliding one.' }),
+      numberField('torque', 'Torque', {
+        unit: 'N·m',
+        symbol: 'T',
+        required: true,
+        min: -1e7,
+        max: 1e7,
+        help: 'N·m of a turning joint, N of a sliding one.',
+      }),
       FREE_SPEED,
     ],
   },

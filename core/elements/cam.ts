@@ -88,7 +88,11 @@ export const cam: ElementKind = {
     numberField('offset', 'Offset of the follower’s line', { unit: 'mm', symbol: 'e', initial: 0, min: -1e4, max: 1e4, when: (e) => !swinging(e) }),
     numberField('distance', 'Distance of the pivot', { unit: 'mm', initial: 100, above: 0, max: 1e5, when: swinging }),
     numberField('arm', 'Length of the arm', { unit: 'mm', initial: 80, above: 0, max: 1e5, when: (e) => swinging(e) && e.follower !== 'flat' }),
-    choiceField('armSide', 'Arm lies', ['left', 'right'], { initial: 'left', when: swinging, help: 'Seen against the cam’s axis from the cam’s centre.' }),
+    choiceField('armSide', 'Arm lies', ['left', 'right'], {
+      initial: 'left',
+      when: swinging,
+      help: 'Seen against the cam’s axis from the cam’s centre.',
+    }),
     tableField('segments', 'Motion, segment by segment', {
       columns: [
         numberField('angle', 'Cam angle', { unit: 'deg', required: true, above: 0, max: 360 }),
@@ -117,9 +121,7 @@ export const cam: ElementKind = {
     const outline =
       typeof c === 'string'
         ? circle(r, 48)
-        : c.profile.outline.map((_, i, o) =>
-            i % 2 ? o[i - 1] * Math.sin(p) + o[i] * Math.cos(p) : o[i] * Math.cos(p) - o[i + 1] * Math.sin(p),
-          );
+        : c.profile.outline.map((_, i, o) => (i % 2 ? o[i - 1] * Math.sin(p) + o[i] * Math.cos(p) : o[i] * Math.cos(p) - o[i + 1] * Math.sin(p)));
     return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(bore, 32)] : undefined, from: -w, to: w }];
   },
   derived(e): Derived[] {

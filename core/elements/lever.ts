@@ -33,9 +33,7 @@ export const lever: ElementKind = {
       r = num(e.eye) / 2,
       h = Math.min(num(e.hole) / 2, 0.8 * r),
       t = num(e.thickness) / 2;
-    return [
-      { kind: 'prism', outline: eyeBar(l, r), holes: h > 0 ? [circle(h, 20), circle(h, 20, l)] : undefined, from: -t, to: t },
-    ];
+    return [{ kind: 'prism', outline: eyeBar(l, r), holes: h > 0 ? [circle(h, 20), circle(h, 20, l)] : undefined, from: -t, to: t }];
   },
 };
 
@@ -83,7 +81,5 @@ export const dial: ElementKind = {
     });
     return [bar(R, -t, 0), ...marks];
   },
-  derived: (e) => [
-    { key: 'division', label: 'One division', value: 360 / num(e.divisions, 12), unit: 'deg', formula: '360°/n' },
-  ],
+  derived: (e) => [{ key: 'division', label: 'One division', value: 360 / num(e.divisions, 12), unit: 'deg', formula: '360°/n' }],
 };

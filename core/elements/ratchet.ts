@@ -16,7 +16,10 @@ export const ratchetWheel: ElementKind = {
     numberField('depth', 'Depth of teeth', { unit: 'mm', min: 0, max: 1e4, help: 'Left open, it follows from the pitch.' }),
     numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
     numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
-    choiceField('free', 'Free to turn', ['forward', 'back'], { initial: 'forward', help: 'The sense about its axis in which the pawl lets it pass.' }),
+    choiceField('free', 'Free to turn', ['forward', 'back'], {
+      initial: 'forward',
+      help: 'The sense about its axis in which the pawl lets it pass.',
+    }),
     DENSITY_FIELD,
   ],
   shape(e) {

@@ -166,7 +166,7 @@ export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechani
         axial: Math.abs(f.axial),
       };
     }),
-    wanted: design.wanted.map((w) => judge(w, mechanism, forces, sources)),
+    wanted: design.wanted.map((w) => judge(w, mechanism, forces, sources, lines)),
     input,
     output,
     loss,
@@ -188,13 +188,15 @@ const UNITS: Record<string, string> = {
   travel: 'mm',
   angle: 'deg',
   time: 's',
+  torque: 'N·m',
+  force: 'N',
   'input-torque': 'N·m',
   'hand-force': 'N',
 };
 
-function judge(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[]): WantedResult {
+function judge(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): WantedResult {
   const unit = UNITS[w.type] ?? '';
-  const got = measure(w, m, forces, sources);
+  const got = measure(w, m, forces, sources, lines);
   if (typeof got === 'string') return { wanted: w.id, value: undefined, unit, off: undefined, met: false, because: got };
   const off = got - (w.value as number);
   const tol = num(w.tolerance) + 1e-9 * Math.abs(w.value as number);
@@ -202,7 +204,7 @@ function judge(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[])
   return { wanted: w.id, value: got, unit, off, met };
 }
 
-function measure(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[]): number | string {
+function measure(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): number | string {
   const { compiled } = m;
   if (w.type === 'input-torque' || w.type === 'hand-force') {
     const s = sources.find((x) => x.source === w.source);
@@ -217,6 +219,10 @@ function measure(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[
   const rate = forces.velocity[c.index];
   if (w.type === 'speed') return turning ? Math.abs(rate) * RPM : 'this joint slides: ask for a linear speed';
   if (w.type === 'linear-speed') return turning ? 'this joint turns: ask for a speed' : Math.abs(rate) * 1e3;
+  if (w.type === 'torque' || w.type === 'force') {
+    if (turning !== (w.type === 'torque')) return turning ? 'this joint turns: ask for a torque' : 'this joint slides: ask for a force';
+    return lines.find((l) => l.member === c.joint.child)?.load ?? 0;
+  }
   const { lower, upper } = stopsOf(c);
   let span = lower && upper ? toNumber(upper) - toNumber(lower) : undefined;
   if (span === undefined) {

@@ -76,9 +76,7 @@ export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, iner
     { structure, design } = m.compiled;
   const body = structure.bodyOf.get(member) ?? 0;
   const f = frameNow(m, inFrame);
-  const names = new Map<Id, string>(
-    [...design.joints, ...design.couplings, ...design.loads, ...design.sources].map((x) => [x.id, x.name ?? x.id]),
-  );
+  const names = new Map<Id, string>([...design.joints, ...design.couplings, ...design.loads, ...design.sources].map((x) => [x.id, x.name ?? x.id]));
   const sources = new Map(m.compiled.sources.map((s) => [structure.coordinates[s.coordinate].joint.id, s.source]));
   const lines: LoadLine[] = [];
   let sumForce: Vec3 = [0, 0, 0],

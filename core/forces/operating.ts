@@ -67,7 +67,13 @@ export function findWorkingPoints(mechanism: Mechanism, forces: Forces): Finding
       const top = topSpeed(source);
       if (source.type !== 'torque-line' && top === 0) {
         findings.push(
-          finding('caution', 'no-steady-speed', [source.id], `“${source.name}”: state a speed near which it works, so that its power and its losses can be told`, 'speed'),
+          finding(
+            'caution',
+            'no-steady-speed',
+            [source.id],
+            `“${source.name}”: state a speed near which it works, so that its power and its losses can be told`,
+            'speed',
+          ),
         );
         continue;
       }

@@ -44,12 +44,7 @@ export function faceMeeting(c: Coordinate, moving: PlacedFace, still: PlacedFace
 }
 
 /** Puts stops that are stated by two faces into the coordinates, and says what keeps faces from meeting. */
-export function faceStops(
-  design: Design,
-  structure: Structure,
-  elements: ReadonlyMap<Id, Element>,
-  frames: ReadonlyMap<Id, Frame>,
-): Finding[] {
+export function faceStops(design: Design, structure: Structure, elements: ReadonlyMap<Id, Element>, frames: ReadonlyMap<Id, Frame>): Finding[] {
   const out: Finding[] = [];
   for (const c of structure.coordinates) {
     if (c.order !== 0) continue;
@@ -69,13 +64,27 @@ export function faceStops(
       const child = structure.bodyOf.get(j.child) ?? 0;
       if (body(a) === body(b) || (body(a) !== child && body(b) !== child)) {
         out.push(
-          finding('stop', 'stop-faces-members', [j.id], `${name}: one face must be on ${structure.nameOf(j.child)} and the other on a member that it moves against`, field),
+          finding(
+            'stop',
+            'stop-faces-members',
+            [j.id],
+            `${name}: one face must be on ${structure.nameOf(j.child)} and the other on a member that it moves against`,
+            field,
+          ),
         );
         continue;
       }
       const at = body(a) === child ? faceMeeting(c, a, b) : faceMeeting(c, b, a);
       if (typeof at === 'string') {
-        out.push(finding('stop', 'stop-faces-miss', [j.id, a.element.id, b.element.id], `${name}: “${a.element.name}” and “${b.element.name}” never meet: ${at}`, field));
+        out.push(
+          finding(
+            'stop',
+            'stop-faces-miss',
+            [j.id, a.element.id, b.element.id],
+            `${name}: “${a.element.name}” and “${b.element.name}” never meet: ${at}`,
+            field,
+          ),
+        );
         continue;
       }
       // A turn is known up to whole turns: the lower stop is the next one below, the upper the next above.
@@ -84,4 +93,3 @@ export function faceStops(
   }
   return out;
 }
-

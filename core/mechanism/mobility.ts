@@ -84,7 +84,12 @@ export function mobility(mechanism: Mechanism): Mobility {
   const pushed = oneWayDriven(mechanism, held, left);
   for (const w of pushed.rows) {
     findings.push(
-      finding('note', 'moves-one-way', [w], `${nameOfCoupling(rows.findIndex((r) => r.coupling === w))} moves what it drives in one sense only; in the other it stands where it is`),
+      finding(
+        'note',
+        'moves-one-way',
+        [w],
+        `${nameOfCoupling(rows.findIndex((r) => r.coupling === w))} moves what it drives in one sense only; in the other it stands where it is`,
+      ),
     );
   }
   const undriven = pushed.left.map((vector) => {
@@ -100,7 +105,8 @@ export function mobility(mechanism: Mechanism): Mobility {
   });
   const supports = new Map<Id, string>();
   for (const { coupling, model } of compiled.couplings)
-    for (const p of model.ports) if (p.carrier !== 'frame' && (structure.bodyOf.get(p.carrier) ?? 0) !== 0) supports.set(p.carrier, coupling.name ?? coupling.id);
+    for (const p of model.ports)
+      if (p.carrier !== 'frame' && (structure.bodyOf.get(p.carrier) ?? 0) !== 0) supports.set(p.carrier, coupling.name ?? coupling.id);
   for (const f of undriven) {
     const support = f.members.find((m) => supports.has(m));
     if (support) {

@@ -162,14 +162,25 @@ export function structureOf(design: Design): Structure {
   grow();
   for (const m of design.members) {
     if (bodyOf.has(m.id)) continue;
-    findings.push(
-      finding(
-        'stop',
-        'member-not-carried',
-        [m.id],
-        `nothing carries “${m.name}”: give it a joint to the frame or to a member that is carried; until then it stands still`,
-      ),
-    );
+    const ring = carriersInRing(m.id, usable);
+    if (ring) {
+      findings.push(
+        finding(
+          'stop',
+          'carriers-in-a-ring',
+          ring,
+          `${ring.map(nameOf).join(', ')} carry each other in a ring and nothing carries them: give one of them a joint to the frame`,
+        ),
+      );
+    } else
+      findings.push(
+        finding(
+          'stop',
+          'member-not-carried',
+          [m.id],
+          `nothing carries “${m.name}”: give it a joint to the frame or to a member that is carried; until then it stands still`,
+        ),
+      );
     bodyOf.set(m.id, 0);
     queue.push(m.id);
     grow();
@@ -179,6 +190,19 @@ export function structureOf(design: Design): Structure {
     closures.push({ joint: j, reached, child: bodyOf.get(j.child)!, frame: jointFrames.get(j.id)! });
   }
   return { design, members, frames, jointFrames, bodyOf, coordinates, firstOf, closures, findings, bodies: coordinates.length + 1, nameOf };
+}
+
+/** Members that carry each other round and round from this one, or undefined. */
+function carriersInRing(start: Id, joints: readonly Joint[]): Id[] | undefined {
+  const ring: Id[] = [start];
+  for (let at = start; ;) {
+    const up = joints.find((j) => j.child === at);
+    if (!up) return undefined;
+    if (up.parent === start) return ring;
+    if (ring.includes(up.parent)) return undefined;
+    ring.push(up.parent);
+    at = up.parent;
+  }
 }
 
 const PARALLEL = 1e-9;

@@ -26,7 +26,13 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
     const slide = structure.coordinates[coordinate].motion === 'slide';
     const load = (f: number): number => r.input[f * r.sources + k];
     out.push(
-      { key: `source:${source.id}:load`, label: `${slide ? 'Force' : 'Torque'} of ${source.name}`, unit: slide ? 'N' : 'N·m', of: source.id, at: load },
+      {
+        key: `source:${source.id}:load`,
+        label: `${slide ? 'Force' : 'Torque'} of ${source.name}`,
+        unit: slide ? 'N' : 'N·m',
+        of: source.id,
+        at: load,
+      },
       { key: `source:${source.id}:power`, label: `Power of ${source.name}`, unit: 'W', of: source.id, at: (f) => load(f) * r.v[f * n + coordinate] },
     );
   });
@@ -36,8 +42,20 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
     const name = (c.joint.name ?? c.joint.id) + (c.order ? `, ${c.label}` : '');
     const id = c.order ? `${c.joint.id}:${c.order}` : c.joint.id;
     out.push(
-      { key: `joint:${id}:place`, label: `Place of ${name}`, unit: slide ? 'mm' : 'deg', of: c.joint.id, at: (f) => r.q[f * n + i] * (slide ? 1e3 : DEG) },
-      { key: `joint:${id}:speed`, label: `Speed of ${name}`, unit: slide ? 'mm/s' : 'rev/min', of: c.joint.id, at: (f) => r.v[f * n + i] * (slide ? 1e3 : RPM) },
+      {
+        key: `joint:${id}:place`,
+        label: `Place of ${name}`,
+        unit: slide ? 'mm' : 'deg',
+        of: c.joint.id,
+        at: (f) => r.q[f * n + i] * (slide ? 1e3 : DEG),
+      },
+      {
+        key: `joint:${id}:speed`,
+        label: `Speed of ${name}`,
+        unit: slide ? 'mm/s' : 'rev/min',
+        of: c.joint.id,
+        at: (f) => r.v[f * n + i] * (slide ? 1e3 : RPM),
+      },
       {
         key: `joint:${id}:acceleration`,
         label: `Acceleration of ${name}`,
@@ -65,7 +83,13 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
     const at = (a: Float64Array) => (f: number) => a[f * r.couplings + k];
     const first = compiled.couplings.findIndex((c) => c.coupling.id === coupling.id) === k;
     if (first && (model.contacts?.length || model.curve)) {
-      out.push({ key: `coupling:${coupling.id}:tangential`, label: `${model.curve ? 'Contact' : 'Tangential'} force of ${name}`, unit: 'N', of: coupling.id, at: at(r.tangential) });
+      out.push({
+        key: `coupling:${coupling.id}:tangential`,
+        label: `${model.curve ? 'Contact' : 'Tangential'} force of ${name}`,
+        unit: 'N',
+        of: coupling.id,
+        at: at(r.tangential),
+      });
       if (!model.curve && !model.strands) {
         out.push(
           { key: `coupling:${coupling.id}:radial`, label: `Radial force of ${name}`, unit: 'N', of: coupling.id, at: at(r.radial) },
@@ -73,10 +97,17 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
         );
       }
     }
-    if (first && model.efficiency) out.push({ key: `coupling:${coupling.id}:loss`, label: `Loss of ${name}`, unit: 'W', of: coupling.id, at: at(r.loss) });
+    if (first && model.efficiency)
+      out.push({ key: `coupling:${coupling.id}:loss`, label: `Loss of ${name}`, unit: 'W', of: coupling.id, at: at(r.loss) });
     for (let s = 0; s < (model.strands?.lengths.length ?? 0); s++) {
       const o = strand++;
-      out.push({ key: `coupling:${coupling.id}:strand${s}`, label: `Strand ${s + 1} of ${name}`, unit: 'N', of: coupling.id, at: (f) => r.strands[f * r.strandCount + o] });
+      out.push({
+        key: `coupling:${coupling.id}:strand${s}`,
+        label: `Strand ${s + 1} of ${name}`,
+        unit: 'N',
+        of: coupling.id,
+        at: (f) => r.strands[f * r.strandCount + o],
+      });
     }
   });
   out.push(

@@ -69,7 +69,15 @@ describe('motion profiles', () => {
     const s = { id: 's', name: 's', type: 'motor', joint: 'j', speed: 5, profile: 'table', table: [{ time: 0, value: 1 }] };
     expect(profileProblem(s)?.message).toMatch(/two rows/);
     expect(at(s, 1)).toEqual([0, 0, 0]);
-    expect(profileProblem({ ...s, table: [{ time: 1, value: 1 }, { time: 1, value: 2 }] })?.message).toMatch(/rise/);
+    expect(
+      profileProblem({
+        ...s,
+        table: [
+          { time: 1, value: 1 },
+          { time: 1, value: 2 },
+        ],
+      })?.message,
+    ).toMatch(/rise/);
     expect(profileProblem({ ...s, profile: 'part turn' })?.field).toBe('amount');
   });
 });

@@ -149,7 +149,7 @@ export class Runner {
       if (compiled.reduction.overdriven.includes(s.coordinate)) return;
       const slide = m.motion[s.coordinate] === 1;
       if (givesTorque(s.source) && options.stand) {
-        const v = (m.sourceSpeed[k] * (slide ? 1e-3 : Math.PI / 30));
+        const v = m.sourceSpeed[k] * (slide ? 1e-3 : Math.PI / 30);
         this.driven.push(s.coordinate);
         this.profiles.push((t, out) => void ((out[0] = v * t), (out[1] = v), (out[2] = 0)));
         return;
@@ -418,7 +418,10 @@ export class Runner {
       if (!mode.grips.has(w.row) && w.gap(m.q) < -1e-9 && w.speed(forces.velocity) < 0 && this.free.length) {
         return { kind: 'pawl-grips', id: w.coupling, message: `${name(w.coupling)} grips`, change: () => void mode.grips.add(w.row) };
       }
-      if (mode.grips.has(w.row) && forces.state.couplings[w.row].port[0] * (this.compiled.couplings[w.row].model.ports[0].coefficient.q.n < 0n ? -1 : 1) < -1e-9) {
+      if (
+        mode.grips.has(w.row) &&
+        forces.state.couplings[w.row].port[0] * (this.compiled.couplings[w.row].model.ports[0].coefficient.q.n < 0n ? -1 : 1) < -1e-9
+      ) {
         return { kind: 'pawl-lets-go', id: w.coupling, message: `${name(w.coupling)} lets go`, change: () => void mode.grips.delete(w.row) };
       }
     }
@@ -664,7 +667,8 @@ export class Runner {
       this.enter(rates);
       this.settle(this.t, this.y);
     }
-    if (this.branch && m.branch && m.branch !== this.branch) this.say('branch-change', '', 'a dead point was passed: the mechanism goes on assembled the other way');
+    if (this.branch && m.branch && m.branch !== this.branch)
+      this.say('branch-change', '', 'a dead point was passed: the mechanism goes on assembled the other way');
     if (m.branch) this.branch = m.branch;
   }
 
@@ -737,4 +741,3 @@ export const runBuffers = (r: RunResult): ArrayBuffer[] =>
   Object.values(r)
     .filter((v): v is Float64Array => v instanceof Float64Array)
     .map((v) => v.buffer as ArrayBuffer);
-

@@ -1,1 +1,2 @@
 export * from './settle';
+export * from './planetary';

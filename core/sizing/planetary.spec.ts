@@ -1,0 +1,61 @@
+import { describe, expect, it } from 'vitest';
+import { analyse } from '../checks/index';
+import { Design } from '../design/index';
+import { setPhases } from '../mechanism/index';
+import { Builder } from '../testing/designs';
+import { assembles, assemblyAngles, choicesNear, mostPlanets } from './index';
+
+/** Sun, planets at the given angles (deg) and a held ring, standard gears of module 1. */
+function planetary(zs: number, zp: number, angles: readonly number[]): Design {
+  const b = new Builder().weightless();
+  const zr = zs + 2 * zp;
+  const sun = b.shaft([0, 0, 0]),
+    arm = b.shaft([0, 0, 0], 'frame', { kind: 'carrier', name: 'Carrier' });
+  const s = b.gear(sun.member, zs),
+    r = b.gear('frame', zr, 1, { internal: true, rim: zr + 10 });
+  for (const a of angles) {
+    const t = (a * Math.PI) / 180,
+      c = (zs + zp) / 2;
+    const p = b.shaft([c * Math.cos(t), c * Math.sin(t), 0], arm.member);
+    const g = b.gear(p.member, zp);
+    b.mesh(s, g);
+    b.mesh(g, r);
+  }
+  b.motor(sun.joint);
+  return b.design;
+}
+
+const even = (n: number): number[] => Array.from({ length: n }, (_, k) => (360 * k) / n);
+
+describe('assembly of planetary sets', () => {
+  it('goes together evenly where sun and ring add up to a multiple of the planets', () => {
+    // Müller, Epicyclic Drive Trains, assembly condition (from memory): 24 + 84 = 108 takes 2, 3, 4 and 6 planets, not 5.
+    expect([2, 3, 4, 5, 6].filter((n) => assembles(24, 84, n))).toEqual([2, 3, 4, 6]);
+    for (const n of [3, 4]) {
+      const d = setPhases(planetary(24, 30, even(n)));
+      expect(d.findings).toEqual([]);
+      expect(analyse(d.design).findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    }
+  });
+
+  it('says that others cannot be put together, with the angles and the counts that would do', () => {
+    const d = setPhases(planetary(25, 30, even(3))).design;
+    const f = analyse(d).findings.find((x) => x.code === 'planets-do-not-assemble')!;
+    expect(f.severity).toBe('stop');
+    expect(f.message).toMatch(/divisible by 3/);
+    // Counts offered do assemble, and the angles offered too.
+    for (const c of choicesNear(25, 85, 3)) {
+      expect(assembles(c.sun, c.ring, 3)).toBe(true);
+      expect(c.ring).toBe(c.sun + 2 * c.planet);
+    }
+    const at = setPhases(planetary(25, 30, assemblyAngles(25, 85, 3)));
+    expect(at.findings).toEqual([]);
+    expect(analyse(at.design).findings.filter((x) => x.severity === 'stop')).toEqual([]);
+  });
+
+  it('keeps tips of neighbours apart', () => {
+    // sin(180°/n) > (zp + 2)/(zs + zp): common practice.
+    expect(mostPlanets(24, 30)).toBe(4);
+    expect(mostPlanets(60, 15)).toBe(13);
+  });
+});
