@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readDesign } from '../design/index';
 import { Hand } from '../mechanism/index';
-import { sweep } from '../run/index';
+import { run, sweep } from '../run/index';
+import { report } from '../cli/report';
 import { settle } from '../sizing/index';
 import { sketch } from '../sketch/index';
 import { anyDesign } from '../testing/random-design';
@@ -44,6 +45,23 @@ describe('any document that passes the schema', () => {
         expect(finite(sketch(d).box)).toBe(true);
       }),
       { numRuns: 60, interruptAfterTimeLimit: 40_000 },
+    );
+  });
+
+  it('can be run in time and reported whole', () => {
+    fc.assert(
+      fc.property(anyDesign, (d) => {
+        const a = analyse(d);
+        const r = run(a.compiled, { duration: 0.2, frames: 5, budget: 600 });
+        for (const v of Object.values(r)) if (v instanceof Float64Array) expect(finite(v)).toBe(true);
+        for (const e of r.events) expect(e.message).not.toMatch(/NaN|undefined|Infinity/);
+        expect(
+          JSON.stringify(report({ ...d, settings: { ...d.settings, duration: 0.05, frames: 3 } }, 300), (_k, v) =>
+            typeof v === 'bigint' ? String(v) : v,
+          ),
+        ).not.toMatch(/NaN/);
+      }),
+      { numRuns: 40, interruptAfterTimeLimit: 40_000 },
     );
   });
 });

@@ -1,7 +1,7 @@
 /** Command line: reads a design document, prints one JSON object (docs/analyse.md). Exit 0, 1 with a stop finding, 2 when unreadable. */
 import { readFileSync } from 'node:fs';
-import { analyse } from '../checks/index';
 import { readDesign } from '../design/index';
+import { report } from './report';
 
 function fail(message: string): never {
   process.stderr.write(`${message}\n`);
@@ -34,21 +34,6 @@ if (read.problems) {
   fail([`${path} is not a design that can be analysed:`, ...read.problems.map((p) => `  ${p.path || 'document'}: ${p.message}`)].join('\n'));
 }
 
-const a = analyse(read.design);
-const stops = a.stops.map((s) => ({
-  source: s.source,
-  unit: s.unit,
-  lower: s.interval.lower ?? null,
-  upper: s.interval.upper ?? null,
-}));
-const { findings: _inside, ...ledger } = a.ledger;
-const out = {
-  name: read.design.name,
-  mobility: { freedoms: a.freedoms, undriven: a.undriven },
-  ratios: a.ratios,
-  stops,
-  ledger,
-  findings: a.findings,
-};
+const out = report(read.design);
 process.stdout.write(`${JSON.stringify(out, (_k, v) => (typeof v === 'bigint' ? v.toString() : v), 2)}\n`);
-process.exitCode = a.findings.some((f) => f.severity === 'stop') ? 1 : 0;
+process.exitCode = out.findings.some((f) => f.severity === 'stop') ? 1 : 0;

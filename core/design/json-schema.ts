@@ -3,7 +3,7 @@ import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
 import { Field } from './fields';
 import { JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
-import { MEMBER_FIELDS } from './schema';
+import { MEMBER_FIELDS, RUN_FIELDS } from './schema';
 import { DESIGN_FORMAT, DESIGN_VERSION } from './types';
 
 type Json = Record<string, unknown>;
@@ -89,7 +89,7 @@ export function designJsonSchema(): Json {
         version: { const: DESIGN_VERSION },
         name: NAME,
         note: { type: 'string' },
-        settings: object({ gravity: { ...VECTOR, description: 'Acceleration of weight, m/s².' } }, []),
+        settings: object({ gravity: { ...VECTOR, description: 'Acceleration of weight, m/s².' }, ...fieldsOf(RUN_FIELDS) }, []),
         members: array(object({ id: ID, name: NAME, ...PLACE, ...fieldsOf(MEMBER_FIELDS) }, ['id', 'name', 'kind'])),
         joints: array(
           byType(JOINT_KINDS, { id: ID, name: { type: 'string', maxLength: 120 }, parent: ID, child: ID, ...PLACE, ...fieldsOf(JOINT_FIELDS) }, [

@@ -146,6 +146,12 @@ export const MEMBER_FIELDS: readonly Field[] = [
   { key: 'inertia', label: 'Moments of inertia', kind: 'vector', unit: 'kg·m²', rare: true },
 ];
 
+/** How long a run of the design takes, and into how many instants it is cut. */
+export const RUN_FIELDS: readonly Field[] = [
+  { key: 'duration', label: 'Duration', kind: 'number', unit: 's', above: 0, max: 1e6 },
+  { key: 'frames', label: 'Instants', kind: 'whole', min: 2, max: 20_000 },
+];
+
 const fieldsShape = (fields: readonly Field[]): Shape => Object.fromEntries(fields.map((f) => [f.key, fieldSchema(f)]));
 
 /** The Yup schema of a whole design document, version 1. The server and the page use this one. */
@@ -170,7 +176,7 @@ export const designSchema: yup.AnySchema = closed('a design', {
   name: name.trim(),
   note: yup.string().strict().max(20_000, 'Note must have at most 20000 characters'),
   settings: yup
-    .object({ gravity: vector('Weight') })
+    .object({ gravity: vector('Weight'), ...fieldsShape(RUN_FIELDS) })
     .strict()
     .noUnknown(true, ({ unknown }) => `settings have no field ${unknown}`)
     .default(undefined),

@@ -93,6 +93,9 @@ export interface Wanted {
 export interface Settings {
   /** Acceleration of weight, m/s². */
   gravity?: Vec3;
+  /** Run: s, and instants recorded. */
+  duration?: number;
+  frames?: number;
 }
 
 export interface Design {

@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { Design } from '../design/index';
 import { Mechanism, compile } from '../mechanism/index';
 import { Builder } from '../testing/designs';
+import { loadMujoco, treeModel } from '../testing/mujoco';
 import { Forces } from './index';
 
 /**
@@ -12,40 +13,9 @@ import { Forces } from './index';
  */
 let mujoco: any;
 beforeAll(async () => {
-  const load = (await import('mujoco-js')).default as unknown as () => Promise<any>;
-  mujoco = await load();
-  mujoco.FS.mkdir('/w');
-  mujoco.FS.mount(mujoco.MEMFS, { root: '.' }, '/w');
+  mujoco = await loadMujoco();
 });
-
-const nums = (v: readonly number[]): string => v.map((x) => x.toPrecision(17)).join(' ');
-
-/** The tree part of a mechanism as a model of the other engine. Bodies are stated in the world at the reference position, so nothing needs a frame. */
-function modelOf(m: Mechanism, f: Forces, gravity: readonly number[]) {
-  const tree = new Set<number>();
-  for (const b of m.compiled.structure.bodyOf.values()) for (let k = b; k; k = m.parentOf[k]) tree.add(k);
-  const body = (b: number): string => {
-    const c = m.compiled.structure.coordinates[m.bodyCoordinate[b]];
-    const axis = c.axis.map((v) => v * c.sign),
-      at = c.point.map((v) => v / 1000);
-    const p = f.bodyMass(b);
-    const [xx, yy, zz, xy, yz, zx] = p.inertia;
-    const inertial = `<inertial pos="${nums(p.centre)}" mass="${p.mass}" fullinertia="${nums([xx, yy, zz, xy, zx, yz])}"/>`;
-    const inner = [...tree]
-      .filter((k) => m.parentOf[k] === b && k !== b)
-      .map(body)
-      .join('');
-    return `<body name="b${b}"><joint name="q${c.index}" type="${c.motion === 'slide' ? 'slide' : 'hinge'}" axis="${nums(axis)}" pos="${nums(at)}"/>${inertial}${inner}</body>`;
-  };
-  const roots = [...tree]
-    .filter((k) => m.parentOf[k] === 0)
-    .map(body)
-    .join('');
-  const xml = `<mujoco><compiler angle="radian" balanceinertia="false" boundmass="0" boundinertia="0"/><option gravity="${nums(gravity)}"><flag contact="disable"/></option><worldbody>${roots}</worldbody></mujoco>`;
-  mujoco.FS.writeFile('/w/m.xml', xml);
-  const model = mujoco.MjModel.loadFromXML('/w/m.xml');
-  return { model, data: new mujoco.MjData(model), order: xml.match(/name="q(\d+)"/g)!.map((s) => Number(/\d+/.exec(s)![0])) };
-}
+const modelOf = (m: Mechanism, f: Forces, gravity: readonly number[]) => treeModel(mujoco, m, f, { gravity });
 
 /** Compares the input at several poses; gives the largest difference over the size of the input. */
 function compare(design: Design, poses: readonly number[], speed: number, acceleration: number): number {
@@ -163,5 +133,101 @@ describe('inverse dynamics against a general rigid-body engine', () => {
     order.forEach((i, k) => {
       for (let x = 0; x < 3; x++) expect(r[6 * i + x]).toBeCloseTo(data.cfrc_int[6 * (k + 1) + 3 + x], 9);
     });
+  });
+});
+
+/**
+ * Reactions of whole mechanisms: the other engine is given the tree of bodies and, as forces on them, what our loops and couplings carry. If any of these
+ * were wrong, a joint that nothing drives would need a torque there; with all of them right it needs none, the driven joint needs our input, and every
+ * joint's interaction force is our reaction.
+ */
+function compareReactions(design: Design, poses: readonly number[], speed: number, acceleration: number): number {
+  const m = new Mechanism(compile({ ...design, loads: [] }));
+  const f = new Forces(m),
+    free = new Float64Array(m.freeCount);
+  const { model, data, order } = modelOf(m, f, design.settings?.gravity ?? [0, 0, -9.80665]);
+  const closing = new Set(m.compiled.structure.closures.map((c) => c.joint.id));
+  const lead = m.compiled.sources[0].coordinate;
+  let worst = 0,
+    size = 0;
+  for (const q of poses) {
+    expect(m.solve([lead], [q])).toBe('ok');
+    m.rates([lead], [speed], free);
+    m.spreadRates(free, f.velocity);
+    f.accelerate([lead], [acceleration], free);
+    const s = f.evaluate({ inertia: true, losses: false });
+    const all = f.wrenches(true);
+    const R = Float64Array.from(s.reaction);
+    order.forEach((i, k) => {
+      data.qpos[k] = m.q[i];
+      data.qvel[k] = f.velocity[i];
+      data.qacc[k] = f.acceleration[i];
+    });
+    data.xfrc_applied.fill(0);
+    mujoco.mj_fwdPosition(model, data);
+    // Wrenches of couplings, and of closing joints through their own chains, on the tree's bodies, moved to the centres of mass.
+    const bodies = order.map((i) => m.compiled.structure.coordinates[i].body);
+    for (const w of all) {
+      const chain = w.kind === 'joint' && closing.has(w.id);
+      if (w.kind !== 'coupling' && !chain) continue;
+      const at = bodies.indexOf(w.body);
+      if (at < 0) continue;
+      const o = 6 * (at + 1),
+        c = [0, 1, 2].map((x) => data.xipos[3 * (at + 1) + x]);
+      const r = w.point.map((v, x) => v - c[x]);
+      const t = [r[1] * w.force[2] - r[2] * w.force[1], r[2] * w.force[0] - r[0] * w.force[2], r[0] * w.force[1] - r[1] * w.force[0]];
+      for (let x = 0; x < 3; x++) {
+        data.xfrc_applied[o + x] += w.force[x];
+        data.xfrc_applied[o + 3 + x] += w.moment[x] + t[x];
+      }
+    }
+    mujoco.mj_inverse(model, data);
+    mujoco.mj_rnePostConstraint(model, data);
+    // What the tree needs at each joint, less what the given forces do there.
+    order.forEach((i, k) => {
+      for (let x = 0; x < 3; x++) {
+        const theirs = data.cfrc_int[6 * (k + 1) + 3 + x];
+        worst = Math.max(worst, Math.abs(R[6 * i + x] - theirs));
+        size = Math.max(size, Math.abs(theirs));
+      }
+    });
+  }
+  data.delete();
+  model.delete();
+  return worst / size;
+}
+
+describe('reactions of whole mechanisms against a general rigid-body engine', () => {
+  const demo = (f: string): Design => JSON.parse(readFileSync(new URL(`../../demo/${f}.json`, import.meta.url), 'utf8')) as Design;
+  const fourBar = (): Design => {
+    const b = new Builder();
+    const crank = b.shaft([0, 0, 0], 'frame', { axis: [0, 1, 0] }),
+      coupler = b.shaft([0, 0, 30], crank.member, { axis: [0, 1, 0] }),
+      rocker = b.shaft([100, 0, 0], 'frame', { axis: [0, 1, 0] });
+    b.joint('revolute', coupler.member, rocker.member, { at: [20, 70, 0] });
+    [crank, coupler, rocker].forEach((x, k) => heavy(b, x.member, [15 - 10 * k, 8, 3 * k], 60 + 20 * k));
+    b.motor(crank.joint);
+    return b.design;
+  };
+  const planetary = (): Design => {
+    const b = new Builder();
+    const arm = b.shaft([0, 0, 0], 'frame', { axis: [0, 1, 0] }),
+      planet = b.shaft([60, 0, 0], arm.member, { axis: [0, 1, 0] });
+    b.mesh(b.gear('frame', 40, 1.5, { axis: [0, 1, 0] }), b.gear(planet.member, 40, 1.5));
+    heavy(b, arm.member, [30, 6, 0]);
+    heavy(b, planet.member, [25, 10, 8]);
+    b.motor(arm.joint);
+    return b.design;
+  };
+  it.each([
+    ['a four-bar linkage', fourBar, around, -5, 11, 1e-8],
+    ['a planet on its arm', planetary, around, 6, -4, 1e-8],
+    ['the paddle winding gear', () => demo('paddle-winding-gear'), [1, 20, 60], 3, 2, 1e-8],
+    ['the fish-pass flap', () => demo('fish-pass-flap'), [-0.8, -0.4, 0.01, 0.3, 0.7], 2, 5, 1e-8],
+    ['the folding-arm lift', () => demo('inspection-lift'), [0, 60, 150, 300, 500], 12, 40, 1e-6],
+    ['the towpath trolley', () => demo('towpath-trolley'), [0, 1, 5, 20], 25, 3, 1e-7],
+    ['the swing footbridge', () => demo('swing-footbridge'), [-3, 0.5, 9], 4, 2, 1e-7],
+  ] as const)('agree on %s', (_name, make, poses, speed, acceleration, tolerance) => {
+    expect(compareReactions(make(), poses, speed, acceleration)).toBeLessThan(tolerance);
   });
 });

@@ -4,3 +4,4 @@ export * from './masses';
 export * from './operating';
 export * from './holding';
 export * from './load-sheet';
+export * from './advantage';

@@ -106,7 +106,7 @@ export function findWorkingPoints(mechanism: Mechanism, forces: Forces): Finding
             'stop',
             'motor-stalls',
             [source.id],
-            `“${source.name}” cannot start: the train needs ${Number((torqueAt(source, 0, slide) * Math.sign(top) - first).toPrecision(4))} ${slide ? 'N' : 'N·m'} and it gives ${Number((torqueAt(source, 0, slide) * Math.sign(top)).toPrecision(4))} at standstill`,
+            `“${source.name}” cannot start: the train needs ${Number((torqueAt(source, nominalRate(mechanism, coordinate, reach * 1e-4), slide) * Math.sign(top) - first).toPrecision(4))} ${slide ? 'N' : 'N·m'} and it gives ${Number((torqueAt(source, 0, slide) * Math.sign(top)).toPrecision(4))} at standstill`,
             source.type === 'torque' ? 'torque' : 'stall',
           ),
         );

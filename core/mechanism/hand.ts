@@ -20,6 +20,8 @@ export interface Moved {
 
 /** Steps of the search for stops through loops, and how many of them make a way that counts as open. */
 const SEARCH = { turn: 1 / 12, mm: 5, steps: 1500 };
+/** Newton steps allowed for one movement, and for a whole search: so that nothing hangs, whatever the mechanism. */
+const BUDGET = { move: 6000, search: 30_000 };
 
 /** Moves a mechanism by hand: one coordinate leads, everything coupled follows, stops hold and are named. */
 export class Hand {
@@ -62,14 +64,16 @@ export class Hand {
     const latches = m.latches();
     const from = m.q[coordinate];
     const step = (m.motion[coordinate] === 1 ? SEARCH.mm : SEARCH.turn) * k;
+    let budget = BUDGET.search;
     for (const [side, sense] of [
       ['upper', 1],
       ['lower', -1],
     ] as const) {
       if (found[side]) continue;
       let at = from;
-      for (let n = 0; n < SEARCH.steps; n++) {
-        const r = this.move(coordinate, at + sense * step);
+      for (let n = 0; n < SEARCH.steps && budget > 0; n++) {
+        const r = this.lead(coordinate, at + sense * step, Math.min(budget, BUDGET.move));
+        budget -= this.spent;
         if (r.held && r.held.which !== 'pawl') {
           const own = m.q[this.limits.find((l) => l.joint === r.held!.joint)!.index];
           const c = m.compiled.structure.firstOf.get(r.held.joint)!;
@@ -85,12 +89,26 @@ export class Hand {
 
   /** Leads coordinate to a value (rad or m), as far as stops, pawls and geometry let it. */
   move(coordinate: number, value: number): Moved {
-    const r = this.lead(coordinate, value);
+    const r = this.lead(coordinate, value, BUDGET.move);
     this.mechanism.latch();
     return r;
   }
 
-  private lead(coordinate: number, value: number): Moved {
+  /** Newton steps that the last movement took. */
+  private spent = 0;
+
+  private lead(coordinate: number, value: number, budget: number): Moved {
+    const m = this.mechanism;
+    // The interval may have to be searched first, which counts its own steps.
+    this.interval(coordinate);
+    m.iterationsLeft = budget;
+    const r = this.within(coordinate, value);
+    this.spent = budget - m.iterationsLeft;
+    m.iterationsLeft = Infinity;
+    return r;
+  }
+
+  private within(coordinate: number, value: number): Moved {
     const m = this.mechanism;
     const k = m.scale[coordinate];
     const { lower, upper } = this.interval(coordinate);

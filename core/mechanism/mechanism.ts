@@ -421,6 +421,9 @@ export class Mechanism {
     return this.oneWays.filter((w) => w.on).map((w) => w.coupling);
   }
 
+  /** Newton steps that callers allow altogether; a pose counts as unreachable once they are used up. */
+  iterationsLeft = Infinity;
+
   /** One-way couplings hold or not as they are told, instead of being found with each pose: for integration in time. */
   gripsStand = false;
 
@@ -474,6 +477,7 @@ export class Mechanism {
     let short = 0;
     let lastWorst = Infinity;
     for (let step = 0; step < MOST_STEPS; step++) {
+      if (this.iterationsLeft-- <= 0) break;
       if (nc) this.constraints();
       const rows = nc + targets;
       this.factoredFor = undefined;

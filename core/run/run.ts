@@ -16,6 +16,8 @@ export interface RunOptions {
   stand?: boolean;
   /** Part by which a step of free motion may be wrong. */
   tolerance?: number;
+  /** Most evaluations of the equations of free motion before the run is given up; 50 000 and 100 for each frame where nothing is said. */
+  budget?: number;
 }
 
 export type EventKind =
@@ -88,7 +90,7 @@ interface Mode {
 }
 
 const MOST_STEPS_A_FRAME = 4000;
-const MOST_EVENTS = 2000;
+const MOST_EVENTS = 500;
 const MOST_FRAMES = 20_000;
 
 // Dormand & Prince's pair of orders 5 and 4 (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, table II.5.2).
@@ -107,7 +109,7 @@ const E = [71 / 57600, 0, -71 / 16695, 71 / 1920, -17253 / 339200, 22 / 525, -1 
 /**
  * Computes a run step by step: call `step()` until it says false; `progress` goes from 0 to 1. Sources with a motion profile are led; freedoms that
  * nothing leads, and sources that state torque, move freely (reduced equations, adaptive steps, stops and pawls as events with plastic impact). Bounded: at
- * most 20 000 frames, 4 000 steps between two frames, 2 000 events.
+ * most 20 000 frames, 4 000 steps between two frames, 500 events, and a budget of evaluations.
  */
 export class Runner {
   readonly result: RunResult;
@@ -124,6 +126,7 @@ export class Runner {
   private led: number[] = [];
 
   private readonly three = new Float64Array(3);
+  private spent = 0;
   private frame = 0;
   private t = 0;
   private y: Float64Array = new Float64Array(0);
@@ -300,7 +303,10 @@ export class Runner {
     }
     const n = led.length + d;
     const all = this.all(led, free);
-    if (m.solve(all, values, n) !== 'ok') return false;
+    m.iterationsLeft = d ? 100 : 2000;
+    const state = m.solve(all, values, n);
+    m.iterationsLeft = Infinity;
+    if (state !== 'ok') return false;
     m.rates(all, speeds.slice(0, n), this.u);
     m.spreadRates(this.u, this.forces.velocity);
     return true;
@@ -358,6 +364,7 @@ export class Runner {
   }
 
   private rate(t: number, y: Float64Array, out: Float64Array): boolean {
+    this.spent++;
     const d = this.free.length;
     if (!this.pose(t, y)) return false;
     const acc = this.accelerations();
@@ -471,7 +478,8 @@ export class Runner {
     const next = (options.duration * (this.frame + 1)) / (result.frames - 1);
     let steps = 0;
     while (this.t < next - 1e-12 * options.duration && !this.ended) {
-      if (steps++ > MOST_STEPS_A_FRAME || result.events.length >= MOST_EVENTS) {
+      const budget = options.budget ?? 50_000 + 100 * result.frames;
+      if (this.spent > budget || steps++ > MOST_STEPS_A_FRAME || result.events.length >= MOST_EVENTS) {
         result.findings.push(
           finding(
             'caution',

@@ -15,6 +15,10 @@ export interface Sweep {
   worst: number;
 }
 
+/** Ideal mechanical advantage from the source to a coordinate, at every position of a sweep (SI; see mechanicalAdvantage). */
+export const advantageOver = (s: Sweep, source: number, to: number, scale: ArrayLike<number>): Float64Array =>
+  s.speeds[to].map((v, f) => (v === 0 ? Infinity : (s.speeds[source][f] * scale[source]) / (v * scale[to])));
+
 /** Turns of a source that are swept where no stop ends its way. */
 const OPEN_WAY = { turn: 1, mm: 100 };
 
@@ -43,7 +47,8 @@ export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
   const slot = forces.state.inputCoordinate.indexOf(c);
   for (let f = 0; f < frames; f++) {
     const at = from + ((to - from) * f) / (frames - 1);
-    hand.move(c, at * k);
+    const moved = hand.move(c, at * k);
+    if (moved.blocked && f > 1) return cut(out, f);
     nominalVelocities(m, forces.velocity, free);
     const s = forces.evaluate();
     out.position[f] = at;
@@ -56,4 +61,17 @@ export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
     if (Math.abs(out.input[f]) > Math.abs(out.input[out.worst])) out.worst = f;
   }
   return out;
+}
+
+/** A sweep that ends where the mechanism cannot go on. */
+function cut(s: Sweep, frames: number): Sweep {
+  const part = (a: Float64Array): Float64Array => a.slice(0, frames);
+  return {
+    position: part(s.position),
+    time: part(s.time),
+    input: part(s.input),
+    worst: s.worst,
+    values: s.values.map(part),
+    speeds: s.speeds.map(part),
+  };
 }
