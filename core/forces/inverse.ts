@@ -1,6 +1,6 @@
 import { piToNumber } from '../exact/index';
 import { FRAME, type Id, type Load } from '../design/types';
-import { LeastSquares, PLACEMENT, Vec3, WORLD, cross, moveVector, vsub, dot } from '../numeric/index';
+import { LeastSquares, PLACEMENT, Vec3, WORLD, cross, movePoint, moveVector, vsub, dot } from '../numeric/index';
 import { ARM, Compiled, CompiledCoupling, CurveRow, Mechanism, OneWayRow, coordinateOf } from '../mechanism/index';
 import { massesOf } from './masses';
 
@@ -14,6 +14,10 @@ interface PortData {
   /** Coordinates and SI coefficients of this port's share of the row. */
   coordinate: Int32Array;
   value: Float64Array;
+  /** Where each of these stands in the row's column of unknowns. */
+  slot: Int32Array;
+  /** Share of the row for one unit of the member's own motion, SI. */
+  share: number;
   point: Vec3;
   axis: Vec3;
 }
@@ -133,6 +137,7 @@ export class Forces {
   private readonly columnOf: Int32Array[];
   private readonly columnValue: Float64Array[];
   private readonly loads: Load[];
+  private readonly jointLoads: { load: Load; index: number; body: number; parent: number; slide: boolean }[];
   private readonly gravity: Vec3;
   private readonly unknownsAt: number[][];
 
@@ -154,7 +159,11 @@ export class Forces {
     const { compiled, count, bodies } = mechanism;
     const { structure, design } = compiled;
     this.gravity = design.settings?.gravity ?? [0, 0, -9.80665];
-    this.loads = design.loads;
+    this.loads = design.loads.filter((l) => !l.type.startsWith('joint-'));
+    this.jointLoads = design.loads.flatMap((load) => {
+      const c = load.type.startsWith('joint-') ? coordinateOf(structure, load.joint) : undefined;
+      return c ? [{ load, index: c.index, body: c.body, parent: c.parent, slide: c.motion === 'slide' }] : [];
+    });
     this.velocity = new Float64Array(count);
     this.acceleration = new Float64Array(count);
     this.mass = new Float64Array(bodies);
@@ -182,6 +191,8 @@ export class Forces {
             (piToNumber(p.coefficient) * piToNumber(t.factor) * (model.curve || model.oneWay ? (p.motion === 'slide' ? MM : 2 * Math.PI) : 1)) /
             mechanism.scale[t.coordinate],
         ),
+        slot: new Int32Array(p.terms.length),
+        share: piToNumber(p.coefficient) / (model.curve || model.oneWay ? 1 : p.motion === 'slide' ? MM : 2 * Math.PI),
         point: p.point.map((v) => v * MM) as unknown as Vec3,
         axis: p.axis,
       }));
@@ -237,6 +248,7 @@ export class Forces {
     this.columnValue = [];
     for (const r of this.rows) {
       const set = [...new Set(r.ports.flatMap((p) => [...p.coordinate]))];
+      for (const p of r.ports) for (let x = 0; x < p.coordinate.length; x++) p.slot[x] = set.indexOf(p.coordinate[x]);
       this.columnOf.push(Int32Array.from(set));
       this.columnValue.push(new Float64Array(set.length));
     }
@@ -447,7 +459,7 @@ export class Forces {
     let row = 0;
     this.right.fill(0);
     for (const c of m.closures) {
-      this.world(c.reached, [c.px, c.py, c.pz], 0);
+      this.worldAt(c.reached, c.px, c.py, c.pz, 0);
       for (let k = 0; k < 6; k++) h[6 + k] = 0;
       for (let end = 0; end < 2; end++) {
         const b = 6 * (end ? c.child : c.reached),
@@ -500,9 +512,10 @@ export class Forces {
   }
 
   private world(body: number, p: Vec3, out: number): void {
-    const t = this.mechanism.placements,
-      b = PLACEMENT * body;
-    for (let r = 0; r < 3; r++) this.h[out + r] = t[b + 4 * r] * p[0] + t[b + 4 * r + 1] * p[1] + t[b + 4 * r + 2] * p[2] + t[b + 4 * r + 3];
+    this.worldAt(body, p[0], p[1], p[2], out);
+  }
+  private worldAt(body: number, x: number, y: number, z: number, out: number): void {
+    movePoint(this.h, out, this.mechanism.placements, PLACEMENT * body, x, y, z);
   }
 
   /** Weight and stated loads as external wrenches. */
@@ -537,7 +550,6 @@ export class Forces {
       );
     }
     for (const load of this.loads) {
-      if (load.type.startsWith('joint-')) continue;
       if (load.type === 'spring') {
         this.spring(load);
         continue;
@@ -727,10 +739,12 @@ export class Forces {
         val = this.columnValue[r];
       val.fill(0);
       const e = this.factor[r],
-        g = this.rows[r].gain;
-      this.rows[r].ports.forEach((p, k) => {
-        for (let x = 0; x < p.coordinate.length; x++) val[col.indexOf(p.coordinate[x])] += e[k] * g[k] * p.value[x];
-      });
+        { gain: g, ports } = this.rows[r];
+      for (let k = 0; k < ports.length; k++) {
+        const p = ports[k],
+          f = e[k] * g[k];
+        for (let x = 0; x < p.slot.length; x++) val[p.slot[x]] += f * p.value[x];
+      }
     }
     // A freedom that something holds leans on its own holding only where nothing else can carry.
     const weight = this.holdWeight();
@@ -774,7 +788,10 @@ export class Forces {
       }
       for (let r = 0; r < eq.length; r++) solver.b[r] = rest[eq[r]];
       solver.factor(1e-10);
-      this.state.indeterminate = n - solver.rank;
+      // Rows that have let go are columns of nothing, which statics does not leave open.
+      let off = 0;
+      for (let c = 0; c < n; c++) if (un[c] < this.rows.length && this.rows[un[c]].gain.every((g) => g === 0)) off++;
+      this.state.indeterminate = Math.max(0, n - off - solver.rank);
       this.state.remainder = solver.residual;
       const x = solver.solve();
       for (let c = 0; c < n; c++) lambda[un[c]] = x[c];
@@ -813,11 +830,9 @@ export class Forces {
     this.loadPass();
     this.wrenchPass(inertia);
     for (let b = 1; b < m.bodies; b++) this.need[m.bodyCoordinate[b]] = this.project(m.bodyCoordinate[b], b);
-    for (const load of this.loads) {
-      const c = load.type.startsWith('joint-') ? coordinateOf(m.compiled.structure, load.joint) : undefined;
-      if (c) this.need[c.index] -= this.jointLoad(load, c.index);
-    }
-    for (const f of this.factor) f.fill(1);
+    for (const { load, index } of this.jointLoads) this.need[index] -= this.jointLoad(load, index);
+    // The last pattern is tried first: from frame to frame it seldom changes.
+    if (!losses || !state.settled) for (const f of this.factor) f.fill(1);
     this.switchPass();
     state.settled = false;
     for (let turn = 0; turn < MOST_PATTERNS && !state.settled; turn++) {
@@ -894,16 +909,16 @@ export class Forces {
       l = this.lambda[r];
     out.loss = 0;
     out.driving = -1;
-    row.ports.forEach((p, k) => {
-      const c = piToNumber(row.coupling.model.ports[k].coefficient) / (row.curve || row.oneWay ? 1 : p.slide ? MM : 2 * Math.PI);
-      const g = row.gain[k];
-      out.port[k] = c * l * e[k] * g;
-      let s = 0;
-      for (let x = 0; x < p.coordinate.length; x++) s += p.value[x] * this.velocity[p.coordinate[x]];
-      out.speed[k] = c === 0 ? 0 : s / c;
-      out.loss -= s * l * e[k] * g;
-      if (s * l * g < 0) out.driving = k;
-    });
+    for (let k = 0; k < row.ports.length; k++) {
+      const p = row.ports[k],
+        g = row.gain[k];
+      out.port[k] = p.share * l * e[k] * g;
+      let v = 0;
+      for (let x = 0; x < p.coordinate.length; x++) v += p.value[x] * this.velocity[p.coordinate[x]];
+      out.speed[k] = p.share === 0 ? 0 : v / p.share;
+      out.loss -= v * l * e[k] * g;
+      if (v * l * g < 0) out.driving = k;
+    }
     out.tangential = out.radial = out.axial = 0;
     if (row.curve) {
       const push = row.curve.curve.contact(row.curve.x(this.mechanism.q)).push;
@@ -935,79 +950,24 @@ export class Forces {
       E = this.external,
       h = this.h;
     this.loadPass();
-    this.rows.forEach((row, r) => {
-      const f = this.state.couplings[r],
-        e = this.factor[r],
-        id = row.coupling.coupling.id;
-      const ideal = (k: number): number => (e[k] !== 0 ? f.port[k] / e[k] : 0);
-      const touched = new Set<number>();
-      if (row.curve?.on) {
-        const { point, push } = row.curve.curve.contact(row.curve.x(m.q));
-        const l = this.lambda[r],
-          carrier = row.ports[1].carrier;
-        this.world(carrier, [point[0] * MM, point[1] * MM, point[2] * MM], 0);
-        moveVector(h, 3, m.placements, PLACEMENT * carrier, push[0] * l, push[1] * l, push[2] * l);
-        this.push(E, row.ports[1].body, h[0], h[1], h[2], h[3], h[4], h[5]);
-        this.push(E, row.ports[0].body, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
-        this.noteHere('coupling', id, row.ports[1].body, 1);
-        this.noteHere('coupling', id, row.ports[0].body, -1);
-        touched.add(0).add(1);
+    for (let r = 0; r < this.rows.length; r++) this.rowWrenches(r);
+    for (const { load, index, body, parent, slide } of this.jointLoads) {
+      const v = this.jointLoad(load, index),
+        k = 3 * index;
+      const x = m.axisNow[k] * v,
+        y = m.axisNow[k + 1] * v,
+        z = m.axisNow[k + 2] * v;
+      if (!slide) {
+        this.couple(E, 'load', load.id, body, parent, x, y, z);
+        continue;
       }
-      for (const c of row.contacts) {
-        if (c.arm === 0 || c.armB === 0) continue;
-        touched.add(c.a).add(c.b);
-        this.world(c.carrier, c.point, 0);
-        const F = (c.alongB ? f.port[c.a] : ideal(c.a)) / c.arm;
-        const G = c.alongB ? f.port[c.b] / c.armB : 0;
-        const size = c.alongB ? Math.abs(G) : Math.abs(F);
-        const v = [0, 1, 2].map((k) => F * c.along[k] + size * c.spread[k] - (c.alongB ? G * c.alongB[k] : 0));
-        moveVector(h, 3, m.placements, PLACEMENT * c.carrier, v[0], v[1], v[2]);
-        this.push(E, c.body, h[0], h[1], h[2], h[3], h[4], h[5]);
-        this.push(E, c.other, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
-        this.noteHere('coupling', id, c.body, 1);
-        this.noteHere('coupling', id, c.other, -1);
-      }
-      if (f.strands.length) {
-        const last = f.strands[f.strands.length - 1];
-        for (const t of row.coupling.model.strands!.pulls) {
-          const carrier = m.compiled.structure.bodyOf.get(t.carrier)!;
-          this.world(carrier, [t.point[0] * MM, t.point[1] * MM, t.point[2] * MM], 0);
-          moveVector(h, 3, m.placements, PLACEMENT * carrier, last * t.force[0], last * t.force[1], last * t.force[2]);
-          this.push(E, m.compiled.structure.bodyOf.get(t.member)!, h[0], h[1], h[2], h[3], h[4], h[5]);
-          this.noteHere('coupling', id, m.compiled.structure.bodyOf.get(t.member)!, 1);
-        }
-      }
-      row.ports.forEach((p, k) => {
-        const whole = touched.has(k) ? (row.contacts[0]?.alongB ? 0 : f.port[k] - ideal(k)) : f.port[k];
-        if (whole === 0) return;
-        moveVector(h, 3, m.placements, PLACEMENT * p.carrier, p.axis[0] * whole, p.axis[1] * whole, p.axis[2] * whole);
-        if (p.slide) {
-          this.world(p.carrier, p.point, 0);
-          this.push(E, p.body, h[0], h[1], h[2], h[3], h[4], h[5]);
-          this.push(E, p.carrier, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
-          this.noteHere('coupling', id, p.body, 1);
-          this.noteHere('coupling', id, p.carrier, -1);
-        } else {
-          this.couple(E, 'coupling', id, p.body, p.carrier, h[3], h[4], h[5]);
-        }
-      });
-    });
-    for (const load of this.loads) {
-      if (load.type.startsWith('joint-')) {
-        const c = coordinateOf(m.compiled.structure, load.joint);
-        if (!c) continue;
-        const v = this.jointLoad(load, c.index),
-          k = 3 * c.index;
-        const [x, y, z] = [m.axisNow[k] * v, m.axisNow[k + 1] * v, m.axisNow[k + 2] * v];
-        const body = c.body;
-        if (c.motion === 'slide') {
-          const p: Vec3 = [m.pointNow[k], m.pointNow[k + 1], m.pointNow[k + 2]];
-          this.push(E, body, p[0], p[1], p[2], x, y, z);
-          this.push(E, c.parent, p[0], p[1], p[2], -x, -y, -z);
-          this.note('load', load.id, body, p, [x, y, z]);
-          this.note('load', load.id, c.parent, p, [-x, -y, -z]);
-        } else this.couple(E, 'load', load.id, body, c.parent, x, y, z);
-      }
+      h[0] = m.pointNow[k];
+      h[1] = m.pointNow[k + 1];
+      h[2] = m.pointNow[k + 2];
+      h[3] = x;
+      h[4] = y;
+      h[5] = z;
+      this.pushHere(E, 'load', load.id, body, parent);
     }
     this.closureWrenches();
     this.wrenchPass(inertia);
@@ -1026,13 +986,90 @@ export class Forces {
     return R;
   }
 
+  /** The force at the point in `h` (six numbers) on one body, and back on another. */
+  private pushHere(E: Float64Array, kind: Wrench['kind'], id: Id, body: number, other: number): void {
+    const h = this.h;
+    this.push(E, body, h[0], h[1], h[2], h[3], h[4], h[5]);
+    this.push(E, other, h[0], h[1], h[2], -h[3], -h[4], -h[5]);
+    this.noteHere(kind, id, body, 1);
+    this.noteHere(kind, id, other, -1);
+  }
+
+  /** What one coupling row puts on its bodies: forces at its contacts, and what it loses as couples. */
+  private rowWrenches(r: number): void {
+    const m = this.mechanism,
+      E = this.external,
+      h = this.h,
+      row = this.rows[r],
+      f = this.state.couplings[r],
+      e = this.factor[r],
+      id = row.coupling.coupling.id;
+    let atContact = false;
+    if (row.curve?.on) {
+      const { point, push } = row.curve.curve.contact(row.curve.x(m.q));
+      const l = this.lambda[r],
+        carrier = row.ports[1].carrier;
+      this.worldAt(carrier, point[0] * MM, point[1] * MM, point[2] * MM, 0);
+      moveVector(h, 3, m.placements, PLACEMENT * carrier, push[0] * l, push[1] * l, push[2] * l);
+      this.pushHere(E, 'coupling', id, row.ports[1].body, row.ports[0].body);
+      atContact = true;
+    }
+    for (const c of row.contacts) {
+      if (c.arm === 0 || c.armB === 0) continue;
+      atContact = true;
+      this.world(c.carrier, c.point, 0);
+      const full = f.port[c.a],
+        ideal = e[c.a] !== 0 ? full / e[c.a] : 0;
+      const b = c.alongB;
+      const F = (b ? full : ideal) / c.arm,
+        G = b ? f.port[c.b] / c.armB : 0;
+      const size = Math.abs(b ? G : F);
+      moveVector(
+        h,
+        3,
+        m.placements,
+        PLACEMENT * c.carrier,
+        F * c.along[0] + size * c.spread[0] - (b ? G * b[0] : 0),
+        F * c.along[1] + size * c.spread[1] - (b ? G * b[1] : 0),
+        F * c.along[2] + size * c.spread[2] - (b ? G * b[2] : 0),
+      );
+      this.pushHere(E, 'coupling', id, c.body, c.other);
+    }
+    if (f.strands.length) {
+      const last = f.strands[f.strands.length - 1];
+      for (const t of row.coupling.model.strands!.pulls) {
+        const carrier = m.compiled.structure.bodyOf.get(t.carrier)!,
+          body = m.compiled.structure.bodyOf.get(t.member)!;
+        this.worldAt(carrier, t.point[0] * MM, t.point[1] * MM, t.point[2] * MM, 0);
+        moveVector(h, 3, m.placements, PLACEMENT * carrier, last * t.force[0], last * t.force[1], last * t.force[2]);
+        this.push(E, body, h[0], h[1], h[2], h[3], h[4], h[5]);
+        this.noteHere('coupling', id, body, 1);
+      }
+    }
+    const frictional = row.contacts.length > 0 && row.contacts[0].alongB !== undefined;
+    for (let k = 0; k < row.ports.length; k++) {
+      const p = row.ports[k];
+      const ideal = e[k] !== 0 ? f.port[k] / e[k] : 0;
+      const whole = atContact ? (frictional ? 0 : f.port[k] - ideal) : f.port[k];
+      if (whole === 0) continue;
+      moveVector(h, 3, m.placements, PLACEMENT * p.carrier, p.axis[0] * whole, p.axis[1] * whole, p.axis[2] * whole);
+      if (p.slide) {
+        this.world(p.carrier, p.point, 0);
+        this.pushHere(E, 'coupling', id, p.body, p.carrier);
+      } else this.couple(E, 'coupling', id, p.body, p.carrier, h[3], h[4], h[5]);
+    }
+  }
+
   /** A couple on one body, and back on another. N·m */
   private couple(E: Float64Array, kind: Wrench['kind'], id: Id, body: number, other: number, x: number, y: number, z: number): void {
-    const v = [x, y, z];
-    for (let d = 0; d < 3; d++) {
-      E[6 * body + d] += v[d];
-      E[6 * other + d] -= v[d];
-    }
+    const b = 6 * body,
+      o = 6 * other;
+    E[b] += x;
+    E[b + 1] += y;
+    E[b + 2] += z;
+    E[o] -= x;
+    E[o + 1] -= y;
+    E[o + 2] -= z;
     if (!this.record) return;
     this.note(kind, id, body, this.originOf(body), [0, 0, 0], [x, y, z]);
     this.note(kind, id, other, this.originOf(other), [0, 0, 0], [-x, -y, -z]);
@@ -1138,7 +1175,7 @@ export class Forces {
       h = this.h;
     let u = this.rows.length;
     for (const c of m.closures) {
-      this.world(c.reached, [c.px, c.py, c.pz], 0);
+      this.worldAt(c.reached, c.px, c.py, c.pz, 0);
       const np = c.position.length / 3,
         nr = c.rotation.length / 3;
       for (let k = 0; k < np; k++, u++) {

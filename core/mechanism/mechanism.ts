@@ -73,6 +73,8 @@ export class Mechanism {
   readonly oneWays: OneWayRow[] = [];
   /** Constraint row of each coupling row that is not eliminated, or −1. */
   readonly constraintOf: Int32Array;
+  /** Coordinates in loops and cams: only their steps are bounded. */
+  private readonly bending: Int32Array;
   private readonly solver: LeastSquares;
   private readonly jacobian: Float64Array;
   private readonly residuals: Float64Array;
@@ -180,6 +182,10 @@ export class Mechanism {
       this.constraintOf[k] = row++;
     });
     this.linear = row === 0;
+    const bending = new Set<number>();
+    for (const c of this.closures) for (const end of [c.reached, c.child]) for (let b = end; b !== c.root; b = this.parentOf[b]) bending.add(this.bodyCoordinate[b]);
+    for (const c of this.curves) for (const i of [...c.a.coordinate, ...c.b.coordinate]) bending.add(i);
+    this.bending = Int32Array.from(bending);
     this.solverTargets = compiled.sources.length + 16;
     this.solver = new LeastSquares(row + this.solverTargets, Math.max(1, this.freeCount));
     this.jacobian = new Float64Array(Math.max(1, row * n));
@@ -468,6 +474,18 @@ export class Mechanism {
     return state;
   }
 
+  /** How far a step turns or shifts what the loops bend, rad: a shaft that only turns in a train may go any way at once. */
+  private reachOf(x: Float64Array): number {
+    let most = 0;
+    for (let n = 0; n < this.bending.length; n++) {
+      const i = this.bending[n];
+      let d = 0;
+      for (let e = this.start[i]; e < this.start[i + 1]; e++) d += this.value[e] * x[this.column[e]];
+      most = Math.max(most, Math.abs(d) / (this.motion[i] === 1 ? ARM : 1));
+    }
+    return most;
+  }
+
   private newton(coordinates: ArrayLike<number>, values: ArrayLike<number>, targets: number): PoseState {
     const { u, before, solver, freeCount: nf } = this;
     const nc = this.linear ? 0 : this.residuals.length;
@@ -511,7 +529,8 @@ export class Mechanism {
       const x = solver.solve();
       let size = 0;
       for (let j = 0; j < nf; j++) size = Math.max(size, Math.abs(x[j]));
-      const k = this.linear || size < 0.3 ? 1 : 0.3 / size;
+      const reach = this.linear || size < 0.3 ? 0 : this.reachOf(x);
+      const k = reach < 0.3 ? 1 : 0.3 / reach;
       if (k < 1 && short++ < MOST_SHORT_STEPS && worst < lastWorst) step--;
       lastWorst = k < 1 ? worst : Infinity;
       for (let j = 0; j < nf; j++) u[j] += k * x[j];

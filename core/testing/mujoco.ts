@@ -39,7 +39,7 @@ export function treeModel(mujoco: any, m: Mechanism, f: Forces, options: ModelOp
       .filter((k) => m.parentOf[k] === b && k !== b)
       .map(body)
       .join('');
-    return `<body name="b${b}"><joint name="q${c.index}" type="${c.motion === 'slide' ? 'slide' : 'hinge'}" axis="${nums(axis)}" pos="${nums(at)}"/>${inertial}${inner}</body>`;
+    return `<body name="b${b}"><joint name="q${c.index}" type="${c.motion === 'slide' ? 'slide' : 'hinge'}" axis="${nums(axis)}" pos="${nums(at)}"${options.drive === c.index ? ' armature="0.01"' : ''}/>${inertial}${inner}</body>`;
   };
   const roots = [...tree]
     .filter((k) => m.parentOf[k] === 0)
@@ -65,7 +65,7 @@ export function treeModel(mujoco: any, m: Mechanism, f: Forces, options: ModelOp
       );
     });
   }
-  const drive = options.drive === undefined ? '' : `<actuator><velocity joint="q${options.drive}" kv="1e7"/></actuator>`;
+  const drive = options.drive === undefined ? '' : `<actuator><velocity joint="q${options.drive}" kv="1e4"/></actuator>`;
   const xml = `<mujoco><compiler angle="radian" balanceinertia="false" boundmass="0" boundinertia="0"/><option gravity="${nums(options.gravity)}" timestep="${options.timestep ?? 0.002}" integrator="${options.constraints ? 'implicitfast' : 'RK4'}"><flag contact="disable"/></option><worldbody>${roots}</worldbody>${equality.length ? `<equality>${equality.join('')}</equality>` : ''}${drive}</mujoco>`;
   mujoco.FS.writeFile('/w/m.xml', xml);
   const model = mujoco.MjModel.loadFromXML('/w/m.xml');
