@@ -73,8 +73,9 @@ export function pointsProblem(points: readonly Point[]): string | undefined {
   for (let i = 1; i < points.length; i++) if (!(points[i].angle > points[i - 1].angle)) return 'the angles of the table must rise from row to row';
   if (points[points.length - 1].angle - points[0].angle > 360 + 1e-9) return 'the table goes over more than one turn';
   const last = points[points.length - 1];
-  if (Math.abs(last.angle - points[0].angle - 360) < 1e-9 && Math.abs(last.value - points[0].value) > 1e-9)
+  if (Math.abs(last.angle - points[0].angle - 360) < 1e-9 && Math.abs(last.value - points[0].value) > 1e-9) {
     return 'the last point is one turn after the first and must have its value';
+  }
   return undefined;
 }
 

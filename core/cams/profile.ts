@@ -33,8 +33,9 @@ export interface Touch {
 /** What is wrong with the sizes, or undefined. */
 export function shapeProblem(f: FollowerShape): string | undefined {
   const rp = f.base + f.roller;
-  if (f.motion === 'translating')
+  if (f.motion === 'translating') {
     return Math.abs(f.offset) >= rp ? 'the offset is as large as the base circle: the follower would pass beside it' : undefined;
+  }
   if (f.form === 'flat') return f.base >= f.distance ? 'the pivot lies inside the base circle' : undefined;
   return Math.abs(f.distance - f.arm) >= rp || f.distance + f.arm <= rp
     ? 'with this arm and pivot distance the follower cannot stand on the base circle'

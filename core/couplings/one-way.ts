@@ -74,8 +74,9 @@ export const oneWayClutch: CouplingKind = {
     if (!a || a.motion !== 'turn') return wrong('a', 'needs a turning joint that drives: choose one');
     if (!b || b.motion !== 'turn') return wrong('b', 'needs a turning joint that is driven: choose one');
     if (a.index === b.index) return wrong('b', 'ties a joint to itself: choose another driven joint', [c.id, a.joint.id]);
-    if (!sameLine(a.point, a.axis, b.point, b.axis, 1e-4, 1e-6))
+    if (!sameLine(a.point, a.axis, b.point, b.axis, 1e-4, 1e-6)) {
       return wrong('b', 'sits between two members on one axis: put both joints on one line');
+    }
     const line: [typeof b.point, typeof b.axis] = [b.point, b.axis];
     const carrier = ctx.carrier(b.child, line, a.child, line);
     const terms = carrier === undefined ? undefined : ctx.turn(b.child, a.child, b.axis);

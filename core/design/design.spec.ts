@@ -4,7 +4,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { row } from '../testing/designs';
-import { Design, designJsonSchema, emptyDesign, readDesign } from './index';
+import { Design, designJsonSchema, emptyDesign, readDesign, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, designFormatText } from './index';
+import { COUPLING_KINDS } from '../couplings/index';
+import { ELEMENT_KINDS } from '../elements/index';
+import { JOINT_KINDS } from '../joints/index';
 
 const demo = (f: string): Design => JSON.parse(readFileSync(new URL(`../../demo/${f}`, import.meta.url), 'utf8'));
 const demos = readdirSync(new URL('../../demo/', import.meta.url)).filter((f) => f.endsWith('.json'));
@@ -29,6 +32,15 @@ describe('the design document', () => {
   it('has its JSON Schema published as it is', () => {
     const published = JSON.parse(readFileSync(new URL('../../docs/design.schema.json', import.meta.url), 'utf8'));
     expect(published, 'run: npm run schema').toEqual(JSON.parse(JSON.stringify(designJsonSchema())));
+  });
+
+  it('has its description published as it is, with every field of every kind', () => {
+    const text = designFormatText();
+    expect(readFileSync(new URL('../../docs/design-format.md', import.meta.url), 'utf8'), 'run: npm run schema').toBe(text);
+    for (const k of [...COUPLING_KINDS, ...ELEMENT_KINDS, ...JOINT_KINDS, ...SOURCE_KINDS, ...LOAD_KINDS, ...WANTED_KINDS]) {
+      expect(text).toContain(`\`${k.type}\``);
+      for (const f of k.fields ?? []) expect(text).toContain(`| \`${f.key}\` |`);
+    }
   });
 
   it('accepts an empty design', () => expect(readDesign(emptyDesign('New')).problems).toBeUndefined());

@@ -3,3 +3,4 @@ export * from './json-schema';
 export * from './kinds';
 export * from './schema';
 export * from './types';
+export * from './document';

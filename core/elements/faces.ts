@@ -16,8 +16,9 @@ export function extentOf(kind: ElementKind, e: Element): [Vec3, Vec3] | undefine
     if (s.kind === 'prism') {
       for (let i = 0; i < s.outline.length; i += 2) for (const z of [s.from, s.to]) put(toWorldPoint(f, [s.outline[i], s.outline[i + 1], z]));
     } else if (s.kind === 'taper') {
-      for (let i = 0; i < s.outline.length; i += 2)
+      for (let i = 0; i < s.outline.length; i += 2) {
         for (const k of [1, s.inner]) put(toWorldPoint(f, [k * s.outline[i], k * s.outline[i + 1], k * s.height]));
+      }
     } else {
       // A turned body reaches r in every direction across its axis; its box in the element's frame by the direction cosines.
       for (let i = 0; i < s.section.length; i += 2) {

@@ -123,6 +123,8 @@ export class Forces {
   private readonly twist: Float64Array;
   private readonly accel: Float64Array;
   private readonly wrench: Float64Array;
+  private readonly own: Float64Array;
+  private readonly parentOf: Int32Array;
   private readonly external: Float64Array;
   private readonly need: Float64Array;
   private readonly factor: Float64Array[];
@@ -172,6 +174,8 @@ export class Forces {
     this.twist = new Float64Array(6 * bodies);
     this.accel = new Float64Array(6 * bodies);
     this.wrench = new Float64Array(6 * bodies);
+    this.own = new Float64Array(6 * bodies);
+    this.parentOf = mechanism.parentOf;
     this.external = new Float64Array(6 * bodies);
     this.need = new Float64Array(count);
     this.right = new Float64Array(Math.max(1, mechanism.constraintRows));
@@ -641,19 +645,20 @@ export class Forces {
   /** Wrench that each body's own motion needs beyond its external wrench, then summed towards the frame. */
   private wrenchPass(withInertia: boolean): void {
     const m = this.mechanism,
-      W = this.wrench,
-      E = this.external;
-    W.fill(0);
-    for (let b = 1; b < m.bodies; b++) {
-      const t = 6 * b;
-      if (withInertia && this.mass[b] > 0) this.inertialWrench(b);
-      for (let k = 0; k < 6; k++) W[t + k] -= E[t + k];
-    }
+      { wrench: W, external: E, own, parentOf } = this;
+    if (withInertia) for (let i = 6; i < W.length; i++) W[i] = own[i] - E[i];
+    else for (let i = 6; i < W.length; i++) W[i] = -E[i];
     for (let b = m.bodies - 1; b > 0; b--) {
-      const t = 6 * b,
-        p = 6 * m.parentOf[b];
+      const p = 6 * parentOf[b];
+      if (p === 0) continue;
+      const t = 6 * b;
       for (let k = 0; k < 6; k++) W[p + k] += W[t + k];
     }
+  }
+
+  /** What the motion of every body needs by itself, into `own`. */
+  private inertiaPass(): void {
+    for (let b = 1; b < this.mechanism.bodies; b++) if (this.mass[b] > 0) this.inertialWrench(b);
   }
 
   private inertialWrench(b: number): void {
@@ -664,8 +669,7 @@ export class Forces {
       j = 6 * b;
     const V = this.twist,
       A = this.accel,
-      W = this.wrench,
-      I = this.inertia,
+      W = this.own,
       w = this.mass[b];
     const cx = T[t] * this.centre[k] + T[t + 1] * this.centre[k + 1] + T[t + 2] * this.centre[k + 2] + T[t + 3];
     const cy = T[t + 4] * this.centre[k] + T[t + 5] * this.centre[k + 1] + T[t + 6] * this.centre[k + 2] + T[t + 7];
@@ -688,25 +692,32 @@ export class Forces {
       fz = w * az;
     // R I Rᵀ times angular acceleration and velocity, through body coordinates.
     const h = this.h;
-    const apply = (x: number, y: number, z: number, o: number): void => {
-      const bx = T[t] * x + T[t + 4] * y + T[t + 8] * z,
-        by = T[t + 1] * x + T[t + 5] * y + T[t + 9] * z,
-        bz = T[t + 2] * x + T[t + 6] * y + T[t + 10] * z;
-      const ix = I[j] * bx + I[j + 3] * by + I[j + 5] * bz,
-        iy = I[j + 3] * bx + I[j + 1] * by + I[j + 4] * bz,
-        iz = I[j + 5] * bx + I[j + 4] * by + I[j + 2] * bz;
-      h[o] = T[t] * ix + T[t + 1] * iy + T[t + 2] * iz;
-      h[o + 1] = T[t + 4] * ix + T[t + 5] * iy + T[t + 6] * iz;
-      h[o + 2] = T[t + 8] * ix + T[t + 9] * iy + T[t + 10] * iz;
-    };
-    apply(A[j], A[j + 1], A[j + 2], 12);
-    apply(ox, oy, oz, 15);
-    W[j] += h[12] + oy * h[17] - oz * h[16] + cy * fz - cz * fy;
-    W[j + 1] += h[13] + oz * h[15] - ox * h[17] + cz * fx - cx * fz;
-    W[j + 2] += h[14] + ox * h[16] - oy * h[15] + cx * fy - cy * fx;
-    W[j + 3] += fx;
-    W[j + 4] += fy;
-    W[j + 5] += fz;
+    this.turnInertia(b, A[j], A[j + 1], A[j + 2], 12);
+    this.turnInertia(b, ox, oy, oz, 15);
+    W[j] = h[12] + oy * h[17] - oz * h[16] + cy * fz - cz * fy;
+    W[j + 1] = h[13] + oz * h[15] - ox * h[17] + cz * fx - cx * fz;
+    W[j + 2] = h[14] + ox * h[16] - oy * h[15] + cx * fy - cy * fx;
+    W[j + 3] = fx;
+    W[j + 4] = fy;
+    W[j + 5] = fz;
+  }
+
+  /** Inertia of a body at the present pose times a vector of the world, into `h` at o. */
+  private turnInertia(b: number, x: number, y: number, z: number, o: number): void {
+    const T = this.mechanism.placements,
+      I = this.inertia,
+      h = this.h,
+      t = PLACEMENT * b,
+      j = 6 * b;
+    const bx = T[t] * x + T[t + 4] * y + T[t + 8] * z,
+      by = T[t + 1] * x + T[t + 5] * y + T[t + 9] * z,
+      bz = T[t + 2] * x + T[t + 6] * y + T[t + 10] * z;
+    const ix = I[j] * bx + I[j + 3] * by + I[j + 5] * bz,
+      iy = I[j + 3] * bx + I[j + 1] * by + I[j + 4] * bz,
+      iz = I[j + 5] * bx + I[j + 4] * by + I[j + 2] * bz;
+    h[o] = T[t] * ix + T[t + 1] * iy + T[t + 2] * iz;
+    h[o + 1] = T[t + 4] * ix + T[t + 5] * iy + T[t + 6] * iz;
+    h[o + 2] = T[t + 8] * ix + T[t + 9] * iy + T[t + 10] * iz;
   }
 
   /** Projection of a body's wrench on the freedom that moves it. */
@@ -828,6 +839,7 @@ export class Forces {
     else m.constraints();
     this.motionPass(inertia);
     this.loadPass();
+    if (inertia) this.inertiaPass();
     this.wrenchPass(inertia);
     for (let b = 1; b < m.bodies; b++) this.need[m.bodyCoordinate[b]] = this.project(m.bodyCoordinate[b], b);
     for (const { load, index } of this.jointLoads) this.need[index] -= this.jointLoad(load, index);
@@ -1123,11 +1135,7 @@ export class Forces {
       for (let b = 1; b < m.bodies; b++) {
         if (this.mass[b] === 0) continue;
         // The wrench that the body's own motion needs, taken at its centre of mass.
-        const W = this.wrench.slice(6 * b, 6 * b + 6);
-        this.wrench.fill(0, 6 * b, 6 * b + 6);
-        this.inertialWrench(b);
-        const n = this.wrench.slice(6 * b, 6 * b + 6);
-        this.wrench.set(W, 6 * b);
+        const n = this.own.subarray(6 * b, 6 * b + 6);
         this.world(b, [this.centre[3 * b], this.centre[3 * b + 1], this.centre[3 * b + 2]], 0);
         const c: Vec3 = [this.h[0], this.h[1], this.h[2]],
           f: Vec3 = [-n[3], -n[4], -n[5]];

@@ -29,13 +29,15 @@ const tidy = (x: number): number => Number(x.toFixed(9)) + 0;
  */
 export function faceMeeting(c: Coordinate, moving: PlacedFace, still: PlacedFace): number | string {
   if (c.motion === 'slide') {
-    if (Math.abs(dot(moving.normal, c.axis)) < 1 - 1e-9 || dot(moving.normal, still.normal) > -1 + 1e-9)
+    if (Math.abs(dot(moving.normal, c.axis)) < 1 - 1e-9 || dot(moving.normal, still.normal) > -1 + 1e-9) {
       return 'they do not face each other along the slide; choose two faces across it';
+    }
     return tidy(dot(vsub(still.point, moving.point), c.axis));
   }
   if (c.motion === 'helix') return 'a screw joint cannot take its stop from faces; state the number';
-  if (Math.abs(dot(moving.normal, c.axis)) > 1e-9 || Math.abs(dot(still.normal, c.axis)) > 1e-9)
+  if (Math.abs(dot(moving.normal, c.axis)) > 1e-9 || Math.abs(dot(still.normal, c.axis)) > 1e-9) {
     return 'they do not stand along the axis; choose faces that the turning brings together';
+  }
   const dm = dot(vsub(moving.point, c.point), moving.normal),
     ds = dot(vsub(still.point, c.point), still.normal);
   if (Math.abs(dm + ds) > 1e-3) return `they lie ${tidy(Math.abs(dm + ds)).toFixed(3)} mm too far apart to meet flush; move one of them`;

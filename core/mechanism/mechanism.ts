@@ -183,7 +183,9 @@ export class Mechanism {
     });
     this.linear = row === 0;
     const bending = new Set<number>();
-    for (const c of this.closures) for (const end of [c.reached, c.child]) for (let b = end; b !== c.root; b = this.parentOf[b]) bending.add(this.bodyCoordinate[b]);
+    for (const c of this.closures) {
+      for (const end of [c.reached, c.child]) for (let b = end; b !== c.root; b = this.parentOf[b]) bending.add(this.bodyCoordinate[b]);
+    }
     for (const c of this.curves) for (const i of [...c.a.coordinate, ...c.b.coordinate]) bending.add(i);
     this.bending = Int32Array.from(bending);
     this.solverTargets = compiled.sources.length + 16;

@@ -104,9 +104,11 @@ export function mobility(mechanism: Mechanism): Mobility {
     return { members: [...moving], couples: moving.size > 1, vector };
   });
   const supports = new Map<Id, string>();
-  for (const { coupling, model } of compiled.couplings)
-    for (const p of model.ports)
+  for (const { coupling, model } of compiled.couplings) {
+    for (const p of model.ports) {
       if (p.carrier !== 'frame' && (structure.bodyOf.get(p.carrier) ?? 0) !== 0) supports.set(p.carrier, coupling.name ?? coupling.id);
+    }
+  }
   for (const f of undriven) {
     const support = f.members.find((m) => supports.has(m));
     if (support) {

@@ -172,7 +172,7 @@ export function structureOf(design: Design): Structure {
           `${ring.map(nameOf).join(', ')} carry each other in a ring and nothing carries them: give one of them a joint to the frame`,
         ),
       );
-    } else
+    } else {
       findings.push(
         finding(
           'stop',
@@ -181,6 +181,7 @@ export function structureOf(design: Design): Structure {
           `nothing carries “${m.name}”: give it a joint to the frame or to a member that is carried; until then it stands still`,
         ),
       );
+    }
     bodyOf.set(m.id, 0);
     queue.push(m.id);
     grow();

@@ -9,8 +9,9 @@ type Row = { time: number } & Record<string, number>;
 export function wayShare(shape: string, u: number): [number, number, number] {
   if (u <= 0) return [0, 0, 0];
   if (u >= 1) return [1, 0, 0];
-  if (shape === 'harmonic')
+  if (shape === 'harmonic') {
     return [(1 - Math.cos(Math.PI * u)) / 2, (Math.PI / 2) * Math.sin(Math.PI * u), (Math.PI ** 2 / 2) * Math.cos(Math.PI * u)];
+  }
   if (u > 0.5) {
     const [s, v, a] = wayShare(shape, 1 - u);
     return [1 - s, v, -a];

@@ -97,8 +97,9 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
         );
       }
     }
-    if (first && model.efficiency)
+    if (first && model.efficiency) {
       out.push({ key: `coupling:${coupling.id}:loss`, label: `Loss of ${name}`, unit: 'W', of: coupling.id, at: at(r.loss) });
+    }
     for (let s = 0; s < (model.strands?.lengths.length ?? 0); s++) {
       const o = strand++;
       out.push({

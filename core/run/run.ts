@@ -675,8 +675,9 @@ export class Runner {
       this.enter(rates);
       this.settle(this.t, this.y);
     }
-    if (this.branch && m.branch && m.branch !== this.branch)
+    if (this.branch && m.branch && m.branch !== this.branch) {
       this.say('branch-change', '', 'a dead point was passed: the mechanism goes on assembled the other way');
+    }
     if (m.branch) this.branch = m.branch;
   }
 

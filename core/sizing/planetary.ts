@@ -22,8 +22,9 @@ export function planetarySets(c: Compiled): PlanetarySet[] {
     for (const [x, y] of [
       [a, b],
       [b, a],
-    ])
+    ]) {
       touching.set(x, [...(touching.get(x) ?? []), { other: y, coupling: coupling.id, carrier }]);
+    }
   }
   const internal = (e: Id): boolean => c.elements.get(e)?.internal === true;
   const sets = new Map<string, PlanetarySet>();
