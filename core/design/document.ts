@@ -58,6 +58,8 @@ export function designFormatText(): string {
     '| `elements` | what is fastened to a member | `id`, `name`, `type`, `member`, `at`, `axis`, `up` in the member |',
     '| `couplings` | what ties motions | `id`, `type` |',
     '| `sources`, `loads`, `wanted` | what drives, what is carried, what is asked for | `id`, `name`, `type` |',
+    '| `groups` | stages and whatever else is kept together | `id`, `name`, `items` (ids) |',
+    '| `views` | kept views of the layout | `id`, `name`, `from`, `up`, `target` [x, y, z], `height` mm |',
     '| `typed` | expression and unit as a person typed them, for display only | “id.field” → text |',
     '',
     '## Settings of a run',

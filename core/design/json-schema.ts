@@ -103,6 +103,17 @@ export function designJsonSchema(): Json {
         sources: array(byType(SOURCE_KINDS, { id: ID, name: NAME }, ['id', 'name'])),
         loads: array(byType(LOAD_KINDS, { id: ID, name: NAME }, ['id', 'name'])),
         wanted: array(byType(WANTED_KINDS, { id: ID, name: NAME }, ['id', 'name'])),
+        groups: array(object({ id: ID, name: NAME, items: array(ID) }, ['id', 'name', 'items'])),
+        views: array(
+          object({ id: ID, name: NAME, from: VECTOR, up: VECTOR, target: VECTOR, height: { type: 'number', exclusiveMinimum: 0 } }, [
+            'id',
+            'name',
+            'from',
+            'up',
+            'target',
+            'height',
+          ]),
+        ),
         typed: { type: 'object', additionalProperties: { type: 'string', maxLength: 200 } },
       },
       ['format', 'version', 'name', 'members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'],

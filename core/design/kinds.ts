@@ -176,8 +176,8 @@ const wanted = (type: string, label: string, unit: string, of: Field): StatedKin
   label,
   fields: [of, numberField('value', 'Wanted value', { unit, required: true, min: -1e9, max: 1e9 }), { ...TOLERANCE, unit }, SENSE],
 });
-const JOINT = refField('joint', 'Of joint', 'coordinate', { required: true });
-const SOURCE = refField('source', 'Of source', 'source', { required: true });
+const JOINT = refField('joint', 'Of joint', 'coordinate', { help: 'Left open, the next stage that fits takes it up.' });
+const SOURCE = refField('source', 'Of source', 'source');
 export const WANTED_KINDS: readonly StatedKind[] = [
   wanted('speed', 'Speed', 'rev/min', JOINT),
   wanted('linear-speed', 'Linear speed', 'mm/s', JOINT),

@@ -197,6 +197,31 @@ export const designSchema: yup.AnySchema = closed('a design', {
   sources: list('sources', byType('a source', SOURCE_KINDS, { id, name })),
   loads: list('loads', byType('a load', LOAD_KINDS, { id, name })),
   wanted: list('wanted outputs', byType('a wanted output', WANTED_KINDS, { id, name })),
+  groups: yup
+    .array(
+      closed('a group', {
+        id,
+        name,
+        items: yup.array(yup.string().strict().matches(ID, 'a group holds ids')).strict().required('a group needs its list of items').max(MOST_ITEMS),
+      }),
+    )
+    .strict()
+    .max(2000, 'at most 2000 groups')
+    .default(undefined),
+  views: yup
+    .array(
+      closed('a view', {
+        id,
+        name,
+        from: direction('From').required('a view needs the direction from which it is seen'),
+        up: direction('Up').required('a view needs what is up'),
+        target: vector('Middle').required('a view needs its middle'),
+        height: yup.number().strict().required('a view needs its height').positive('the height of a view must be more than 0').max(1e9),
+      }),
+    )
+    .strict()
+    .max(200, 'at most 200 views')
+    .default(undefined),
   typed: yup
     .object()
     .strict()

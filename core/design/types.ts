@@ -90,6 +90,23 @@ export interface Wanted {
   [field: string]: unknown;
 }
 
+/** A stage, or any other items that a person keeps together under a name. */
+export interface Group {
+  id: Id;
+  name: string;
+  items: Id[];
+}
+
+/** A view of the layout that was kept: direction from which it is seen, what is up, what is in the middle (mm), height of the picture (mm). */
+export interface SavedView {
+  id: Id;
+  name: string;
+  from: Vec3;
+  up: Vec3;
+  target: Vec3;
+  height: number;
+}
+
 export interface Settings {
   /** Acceleration of weight, m/s². */
   gravity?: Vec3;
@@ -111,6 +128,8 @@ export interface Design {
   sources: Source[];
   loads: Load[];
   wanted: Wanted[];
+  groups?: Group[];
+  views?: SavedView[];
   /** The unit and expression that a person typed for a value, for display only: "id.field" → "3/4 in". */
   typed?: Record<string, string>;
 }

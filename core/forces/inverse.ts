@@ -746,8 +746,7 @@ export class Forces {
   private fillColumns(): void {
     const nr = this.rows.length;
     for (let r = 0; r < nr; r++) {
-      const col = this.columnOf[r],
-        val = this.columnValue[r];
+      const val = this.columnValue[r];
       val.fill(0);
       const e = this.factor[r],
         { gain: g, ports } = this.rows[r];

@@ -1,2 +1,7 @@
 export * from './settle';
 export * from './planetary';
+export * from './stages';
+export * from './catalogue';
+export * from './measured';
+export * from './cures';
+export * from './edits';

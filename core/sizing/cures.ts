@@ -1,0 +1,229 @@
+import { Design, Element, FRAME, Finding, Id } from '../design/types';
+import { elementKind, num } from '../elements/index';
+import { couplingKind } from '../couplings/index';
+import { compile, setPhases } from '../mechanism/index';
+import { choicesNear, planetarySets } from './planetary';
+import { settle } from './settle';
+import { Vec3, toLocalPoint } from '../numeric/index';
+
+/** A way out of a finding that a person may take: a name for it and the design after it. */
+export interface Cure {
+  label: string;
+  apply(design: Design): Design;
+}
+
+const named = (d: Design, id: unknown): string => {
+  const x = [...d.elements, ...d.members, ...d.joints, ...d.couplings].find((y) => y.id === id);
+  return x?.name ?? String(id);
+};
+const change = (d: Design, id: Id, more: Partial<Element>): Design => ({
+  ...d,
+  elements: d.elements.map((e) => (e.id === id ? ({ ...e, ...more } as Element) : e)),
+});
+
+/** The value of one side's field for the other side as well, both ways. */
+function alike(d: Design, f: Finding, key: string, unit: string): Cure[] {
+  const c = d.couplings.find((x) => x.id === f.ids[0]);
+  const ids = c ? ([c.a, c.b, ...((c.wheels as Id[] | undefined) ?? [])].filter((x) => typeof x === 'string') as Id[]) : [];
+  const parts = ids
+    .map((id) => d.elements.find((e) => e.id === id))
+    .filter((e): e is Element => !!e)
+    .map((e) => ({ ...e, [key]: e[key] ?? elementKind(e.type)?.fields.find((x) => x.key === key)?.initial }) as Element)
+    .filter((e) => e[key] !== undefined);
+  return parts
+    .filter((e, i) => parts.findIndex((x) => x[key] === e[key]) === i)
+    .map((e) => ({
+      label: `Give ${parts.length > 2 ? 'all' : 'both'} ${unit ? `${num(e[key])} ${unit}` : String(e[key])}, as “${e.name}” has`,
+      apply: (x) => settle(parts.reduce((y, p) => change(y, p.id, { [key]: e[key] }), x)).design,
+    }));
+}
+
+const fresh = (d: Design, prefix: string): Id => {
+  const ids = new Set([...d.members, ...d.joints, ...d.elements, ...d.couplings, ...d.sources].map((x) => x.id));
+  let k = 1;
+  while (ids.has(`${prefix}${k}`)) k++;
+  return `${prefix}${k}`;
+};
+const withJoint = (d: Design, type: string, child: Id): Design => ({
+  ...d,
+  joints: [
+    ...d.joints,
+    {
+      id: fresh(d, 'joint'),
+      name: `${named(d, child)} ${type === 'prismatic' ? 'guide' : type === 'fixed' ? 'seat' : 'bearing'}`,
+      type,
+      parent: FRAME,
+      child,
+    },
+  ],
+});
+
+/** Ways out of a finding, best first; none where only the designer can know. Each is applied only when a person asks. */
+export function curesFor(d: Design, f: Finding): Cure[] {
+  switch (f.code) {
+    case 'module-differs':
+      return alike(d, f, 'module', 'mm');
+    case 'pressure-angle-differs':
+      return alike(d, f, 'pressureAngle', '°');
+    case 'pitch-differs':
+      return alike(d, f, 'pitch', 'mm');
+    case 'tight-mesh':
+    case 'open-mesh':
+    case 'too-far-apart':
+    case 'too-close':
+      return [{ label: 'Set the working distance and the phase', apply: (x) => settle(x).design }];
+    case 'phase-off':
+    case 'teeth-overlap':
+      return [
+        { label: 'Put tooth into space here', apply: (x) => setPhases(x, new Set([f.ids[0]])).design },
+        { label: 'Put teeth into spaces everywhere', apply: (x) => setPhases(x).design },
+      ];
+    case 'helix-differs': {
+      const c = d.couplings.find((x) => x.id === f.ids[0]);
+      const a = d.elements.find((e) => e.id === c?.a),
+        b = d.elements.find((e) => e.id === c?.b);
+      if (!a || !b) return [];
+      const same = a.internal === true || b.internal === true || a.type === 'rack' || b.type === 'rack';
+      const hand = same ? (a.hand ?? 'right') : a.hand === 'left' ? 'right' : 'left';
+      return [
+        { label: `Give “${b.name}” the helix that suits “${a.name}”`, apply: (x) => settle(change(x, b.id, { helix: a.helix ?? 0, hand })).design },
+      ];
+    }
+    case 'cone-angle': {
+      const c = d.couplings.find((x) => x.id === f.ids[0]);
+      const a = d.elements.find((e) => e.id === c?.a),
+        b = d.elements.find((e) => e.id === c?.b);
+      const compiled = compile(d);
+      const fa = a && compiled.elementFrames.get(a.id),
+        fb = b && compiled.elementFrames.get(b.id);
+      if (!a || !b || !fa || !fb) return [];
+      const sigma = Math.acos(Math.max(-1, Math.min(1, fa.z[0] * fb.z[0] + fa.z[1] * fb.z[1] + fa.z[2] * fb.z[2])));
+      const one = (Math.atan2(Math.sin(sigma), num(b.teeth) / num(a.teeth) + Math.cos(sigma)) * 180) / Math.PI;
+      const cone = (x: number): number => Number(x.toFixed(10));
+      return [
+        {
+          label: `Set the cone angles to ${cone(one).toFixed(3)}° and ${((sigma * 180) / Math.PI - one).toFixed(3)}°`,
+          apply: (x) => change(change(x, a.id, { coneAngle: cone(one) }), b.id, { coneAngle: cone((sigma * 180) / Math.PI - one) }),
+        },
+      ];
+    }
+    case 'planets-do-not-assemble': {
+      const set = planetarySets(compile(d)).find((s) => s.couplings.some((c) => f.ids.includes(c)));
+      const sun = d.elements.find((e) => e.id === set?.sun),
+        ring = d.elements.find((e) => e.id === set?.ring);
+      if (!set || !sun || !ring) return [];
+      return choicesNear(num(sun.teeth), num(ring.teeth), set.planets.length).map((c) => ({
+        label: `Sun ${c.sun}, planets ${c.planet}, ring ${c.ring}`,
+        apply: (x) => {
+          let y = change(change(x, sun.id, { teeth: c.sun }), ring.id, {
+            teeth: c.ring,
+            rim: Math.max(num(ring.rim), Math.round(num(ring.module) * (c.ring + 8))),
+          });
+          for (const p of set.planets) y = change(y, p, { teeth: c.planet });
+          return settle(y).design;
+        },
+      }));
+    }
+    case 'belt-out-of-line': {
+      const compiled = compile(d);
+      const c = d.couplings.find((x) => x.id === f.ids[0]);
+      const first = compiled.elementFrames.get(((c?.wheels as Id[] | undefined) ?? [])[0] ?? ''),
+        e = d.elements.find((x) => x.id === f.ids[1]),
+        own = e && compiled.elementFrames.get(e.id);
+      if (!first || !e || !own) return [];
+      const off = toLocalPoint(first, own.o)[2];
+      const sign = Math.sign(first.z[0] * own.z[0] + first.z[1] * own.z[1] + first.z[2] * own.z[2]) || 1;
+      const at = (e.at ?? [0, 0, 0]) as Vec3;
+      return [
+        {
+          label: `Move “${e.name}” ${Number(Math.abs(off).toFixed(3))} mm along its shaft into line`,
+          apply: (x) => change(x, e.id, { at: [at[0], at[1], Number((at[2] - sign * off).toFixed(9))] }),
+        },
+      ];
+    }
+    case 'follower-off-cam':
+    case 'not-touching':
+      return [];
+    case 'member-not-carried':
+    case 'carriers-in-a-ring': {
+      const id = f.ids[0];
+      return [
+        { label: `Let “${named(d, id)}” turn on the frame`, apply: (x) => withJoint(x, 'revolute', id) },
+        { label: `Let “${named(d, id)}” slide on the frame`, apply: (x) => withJoint(x, 'prismatic', id) },
+        { label: `Fasten “${named(d, id)}” to the frame`, apply: (x) => withJoint(x, 'fixed', id) },
+      ];
+    }
+    case 'support-left-free': {
+      const j = d.joints.find((x) => x.child === f.ids[0]);
+      return j
+        ? [
+            {
+              label: `Fasten “${named(d, f.ids[0])}” to ${j.parent === FRAME ? 'the frame' : `“${named(d, j.parent)}”`}`,
+              apply: (x) => ({ ...x, joints: x.joints.map((y) => (y.id === j.id ? { ...y, type: 'fixed' } : y)) }),
+            },
+          ]
+        : [];
+    }
+    case 'freedom-undriven': {
+      const j = d.joints.find((x) => x.child === f.ids[0] && x.type !== 'fixed');
+      return j
+        ? [
+            {
+              label: `Drive “${named(d, f.ids[0])}” by a motor`,
+              apply: (x) => ({
+                ...x,
+                sources: [
+                  ...x.sources,
+                  {
+                    id: fresh(x, 'source'),
+                    name: `Motor of ${named(x, f.ids[0])}`,
+                    type: 'motor',
+                    joint: j.id,
+                    speed: j.type === 'prismatic' ? 10 : 60,
+                  },
+                ],
+              }),
+            },
+          ]
+        : [];
+    }
+    case 'couplings-contradict':
+    case 'coupling-redundant':
+      return f.ids
+        .slice(0, 4)
+        .map((id) => ({ label: `Take out “${named(d, id)}”`, apply: (x) => ({ ...x, couplings: x.couplings.filter((c) => c.id !== id) }) }));
+    case 'two-sources-one-freedom':
+    case 'sources-on-one-joint':
+      return [
+        {
+          label: `Take out “${d.sources.find((s) => s.id === f.ids[0])?.name ?? f.ids[0]}”`,
+          apply: (x) => ({ ...x, sources: x.sources.filter((s) => s.id !== f.ids[0]) }),
+        },
+      ];
+    case 'home-outside-stops': {
+      const j = d.joints.find((x) => x.id === f.ids[0]);
+      if (!j) return [];
+      const ends = [j.lower, j.upper].filter((v) => v !== undefined).map(Number);
+      const to = Math.min(Math.max(Number(j.home), Math.min(...ends)), Math.max(...ends));
+      return Number.isFinite(to)
+        ? [{ label: `Move home to ${to}`, apply: (x) => ({ ...x, joints: x.joints.map((y) => (y.id === j.id ? { ...y, home: to } : y)) }) }]
+        : [];
+    }
+    default:
+      return [];
+  }
+}
+
+/** What an edit brought about: findings that were not there before, stop and caution only. */
+export const broughtAbout = (before: readonly Finding[], after: readonly Finding[]): Finding[] => {
+  const had = new Set(before.map((f) => `${f.code} ${f.ids.join()}`));
+  return after.filter((f) => f.severity !== 'note' && !had.has(`${f.code} ${f.ids.join()}`));
+};
+
+/** The name of what an item is, for lists and sentences. */
+export const typeLabel = (d: Design, id: Id): string => {
+  const e = d.elements.find((x) => x.id === id);
+  if (e) return elementKind(e.type)?.label ?? e.type;
+  const c = d.couplings.find((x) => x.id === id);
+  return c ? (couplingKind(c.type)?.label ?? c.type) : '';
+};

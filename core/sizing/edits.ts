@@ -1,0 +1,202 @@
+import { Coupling, Design, Element, Id, Joint, Member } from '../design/types';
+import { Frame, Vec3, WORLD, frameOf, toLocalPoint, toLocalVector, vadd, within } from '../numeric/index';
+
+/** Items that a copy takes along: everything that belongs to them alone. */
+export interface Fragment {
+  members: Member[];
+  joints: Joint[];
+  elements: Element[];
+  couplings: Coupling[];
+}
+
+const tidy = (v: Vec3): Vec3 => v.map((x) => Number(x.toFixed(12)) + 0) as unknown as Vec3;
+
+/** Ids that an item names, whatever its fields are called. */
+const namedBy = (item: Record<string, unknown>): Id[] =>
+  Object.entries(item).flatMap(([k, v]) =>
+    k === 'id' || k === 'name' || k === 'type'
+      ? []
+      : typeof v === 'string'
+        ? [v.split(':')[0]]
+        : Array.isArray(v)
+          ? v.filter((x): x is string => typeof x === 'string').map((x) => x.split(':')[0])
+          : [],
+  );
+
+/**
+ * Takes items out of a design with everything that cannot stand without them: joints, elements and loads of a member, couplings of an element or
+ * joint, sources and wanted outputs of a joint.
+ */
+export function removeItems(design: Design, ids: readonly Id[]): Design {
+  const gone = new Set(ids);
+  const lists = ['joints', 'elements', 'couplings', 'sources', 'loads'] as const;
+  for (let grew = true; grew;) {
+    grew = false;
+    for (const key of lists) {
+      for (const x of design[key] as unknown as Record<string, unknown>[]) {
+        const id = x['id'] as Id;
+        if (gone.has(id)) continue;
+        const wheels = x['wheels'] as Id[] | undefined;
+        const lost = namedBy(x).filter((n) => gone.has(n));
+        // A belt goes on over the wheels that are left, as long as there are two.
+        const keeps = wheels && lost.every((n) => wheels.includes(n)) && wheels.filter((w) => !gone.has(w)).length >= 2;
+        if (lost.length && !keeps) grew = !!gone.add(id);
+      }
+    }
+  }
+  const keep = <T extends { id: Id }>(list: T[]): T[] => list.filter((x) => !gone.has(x.id));
+  const out: Design = {
+    ...design,
+    members: keep(design.members),
+    joints: keep(design.joints),
+    elements: keep(design.elements),
+    couplings: keep(design.couplings).map((c) => {
+      const wheels = c.wheels as Id[] | undefined;
+      return wheels?.some((w) => gone.has(w)) ? { ...c, wheels: wheels.filter((w) => !gone.has(w)) } : c;
+    }),
+    sources: keep(design.sources),
+    loads: keep(design.loads),
+    // A wanted output stays, and asks for another joint or source.
+    wanted: keep(design.wanted).map((w) => {
+      const next = { ...w };
+      if (gone.has(String(w['joint'] ?? '').split(':')[0])) delete next['joint'];
+      if (gone.has(String(w['source'] ?? ''))) delete next['source'];
+      return next;
+    }),
+  };
+  const groups = design.groups?.map((g) => ({ ...g, items: g.items.filter((x) => !gone.has(x)) })).filter((g) => g.items.length && !gone.has(g.id));
+  if (groups?.length) out.groups = groups;
+  else delete out.groups;
+  if (design.typed) {
+    const typed = Object.fromEntries(Object.entries(design.typed).filter(([k]) => !gone.has(k.split('.')[0])));
+    if (Object.keys(typed).length) out.typed = typed;
+    else delete out.typed;
+  }
+  return out;
+}
+
+/**
+ * What a copy of the given items takes along: of a member its joint and elements, and every coupling and joint whose ends are all in the copy or on
+ * a member outside that carries or drives it. Items of groups count with the group.
+ */
+export function copyItems(design: Design, ids: readonly Id[]): Fragment {
+  const wanted = new Set(ids.flatMap((id) => [id, ...(design.groups?.find((g) => g.id === id)?.items ?? [])]));
+  for (const c of design.couplings) {
+    if (!wanted.has(c.id)) continue;
+    for (const n of namedBy(c)) wanted.add(n);
+  }
+  for (const e of design.elements) if (wanted.has(e.member)) wanted.add(e.id);
+  const members = design.members.filter((m) => wanted.has(m.id));
+  const inside = new Set(members.map((m) => m.id));
+  const elements = design.elements.filter((e) => wanted.has(e.id) && (inside.has(e.member) || wanted.has(e.id)));
+  const joints = design.joints.filter((j) => inside.has(j.child));
+  const has = new Set([...members, ...elements, ...joints].map((x) => x.id));
+  const couplings = design.couplings.filter((c) => {
+    const parts = namedBy(c).filter((n) => design.elements.some((e) => e.id === n) || design.joints.some((j) => j.id === n));
+    return parts.length > 0 && parts.every((n) => has.has(n));
+  });
+  return { members, joints, elements, couplings };
+}
+
+/** Puts a copy into a design under new ids and names, moved by an offset (mm). What it hung on stays what it hangs on. */
+export function pasteItems(design: Design, f: Fragment, by: Vec3 = [0, 0, 0]): { design: Design; made: Id[] } {
+  const ids = new Set(
+    [design.members, design.joints, design.elements, design.couplings, design.sources, design.loads, design.wanted, design.groups ?? []].flatMap(
+      (l) => l.map((x) => x.id),
+    ),
+  );
+  const names = new Set([...design.members, ...design.elements, ...design.joints, ...design.couplings].map((x) => x.name));
+  const renamed = new Map<Id, Id>();
+  for (const x of [...f.members, ...f.joints, ...f.elements, ...f.couplings]) {
+    const stem = x.id.replace(/-?\d+$/, '') || 'item';
+    let k = 1;
+    while (ids.has(`${stem}-${k}`.slice(-64))) k++;
+    const id = `${stem}-${k}`.slice(-64);
+    ids.add(id);
+    renamed.set(x.id, id);
+  }
+  const nameOf = (name: string | undefined): string | undefined => {
+    if (name === undefined) return undefined;
+    const stem = name.replace(/ \d+$/, '');
+    let k = 2;
+    while (names.has(`${stem} ${k}`)) k++;
+    names.add(`${stem} ${k}`);
+    return `${stem} ${k}`;
+  };
+  const ref = (v: unknown): unknown => {
+    if (Array.isArray(v)) return v.map(ref);
+    if (typeof v !== 'string') return v;
+    const [head, ...rest] = v.split(':');
+    const to = renamed.get(head);
+    return to ? [to, ...rest].join(':') : v;
+  };
+  const again = <T extends { id: Id; name?: string }>(x: T): T => {
+    const out: Record<string, unknown> = {};
+    for (const [k, v] of Object.entries(x)) {
+      out[k] = k === 'id' ? renamed.get(x.id) : k === 'name' ? nameOf(x.name) : k === 'type' || k === 'kind' ? v : ref(v);
+    }
+    return out as unknown as T;
+  };
+  const inside = new Set(f.members.map((m) => m.id));
+  const made = [...renamed.values()];
+  return {
+    made,
+    design: {
+      ...design,
+      members: [...design.members, ...f.members.map((m) => ({ ...again(m), at: tidy(vadd(m.at ?? [0, 0, 0], by)) }))],
+      joints: [...design.joints, ...f.joints.map(again)],
+      // Parts on a member that is not copied stand beside the old ones on it.
+      elements: [
+        ...design.elements,
+        ...f.elements.map((e) =>
+          inside.has(e.member) ? again(e) : { ...again(e), at: tidy(vadd(e.at ?? [0, 0, 0], toLocalVector(memberFrame(design, e.member), by))) },
+        ),
+      ],
+      couplings: [...design.couplings, ...f.couplings.map(again)],
+    },
+  };
+}
+
+const memberFrame = (d: Design, id: Id): Frame => {
+  const m = d.members.find((x) => x.id === id);
+  return m ? frameOf(m.at ?? [0, 0, 0], m.axis, m.up) : WORLD;
+};
+
+/** Moves an element to another member without moving it in the world. */
+export function fastenElement(design: Design, element: Id, member: Id): Design {
+  return {
+    ...design,
+    elements: design.elements.map((e) => {
+      if (e.id !== element || e.member === member) return e;
+      const f = within(memberFrame(design, e.member), frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0])));
+      const to = memberFrame(design, member);
+      return { ...e, member, at: tidy(toLocalPoint(to, f.o)), axis: tidy(toLocalVector(to, f.z)), up: tidy(toLocalVector(to, f.x)) };
+    }),
+  };
+}
+
+/** Fastens one member to another: its joints to what carried it give way to a fixed one. */
+export function fastenMember(design: Design, member: Id, to: Id): Design {
+  const old = design.joints.filter((j) => j.child === member).map((j) => j.id);
+  const cleared = removeItems(design, old);
+  let k = 1;
+  while (cleared.joints.some((j) => j.id === `seat${k}`)) k++;
+  const name = design.members.find((m) => m.id === member)?.name ?? member;
+  return { ...cleared, joints: [...cleared.joints, { id: `seat${k}`, name: `${name} seat`, type: 'fixed', parent: to, child: member }] };
+}
+
+/** Lets a fastened member go: a revolute joint in place of the fixed one. */
+export const unfastenMember = (design: Design, member: Id): Design => ({
+  ...design,
+  joints: design.joints.map((j) => (j.child === member && j.type === 'fixed' ? { ...j, type: 'revolute' } : j)),
+});
+
+/** Moves an item of a list one place up or down. */
+export function reorder<T extends { id: Id }>(list: readonly T[], id: Id, step: 1 | -1): T[] {
+  const i = list.findIndex((x) => x.id === id),
+    j = i + step;
+  if (i < 0 || j < 0 || j >= list.length) return [...list];
+  const out = [...list];
+  [out[i], out[j]] = [out[j], out[i]];
+  return out;
+}
