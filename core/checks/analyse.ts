@@ -39,6 +39,8 @@ export interface StopsLine {
 export interface Analysis {
   freedoms: number;
   undriven: Id[][];
+  /** The motions themselves, over the free coordinates, for showing them. */
+  freedomVectors: Float64Array[];
   ratios: RatioLine[];
   stops: StopsLine[];
   ledger: Ledger;
@@ -123,6 +125,7 @@ export function analyse(design: Design): Worked {
     masses: massesOf(compiled),
     freedoms: mob.freedoms,
     undriven: mob.undriven.map((u) => u.members.filter((m) => m !== FRAME)),
+    freedomVectors: mob.undriven.map((u) => u.vector),
     ratios,
     stops,
     ledger: table,

@@ -27,8 +27,10 @@ const BUDGET = { move: 6000, search: 30_000 };
 export class Hand {
   private readonly intervals = new Map<number, Interval>();
   private readonly limits: { index: number; lower: number; upper: number; joint: Id }[] = [];
-  private readonly one = new Int32Array(1);
-  private readonly to = new Float64Array(1);
+  private one = new Int32Array(1);
+  private to = new Float64Array(1);
+  /** Coordinates that stand where they are while another is led: sources that the hand does not hold. */
+  private standing: readonly number[] = [];
 
   constructor(readonly mechanism: Mechanism) {
     for (const c of mechanism.compiled.structure.coordinates) {
@@ -43,6 +45,14 @@ export class Hand {
         joint: c.joint.id,
       });
     }
+  }
+
+  /** Says which coordinates stand still while the hand leads others. Stops found before through loops are looked for again. */
+  hold(coordinates: readonly number[]): void {
+    this.standing = coordinates.slice(0, 12);
+    this.one = new Int32Array(1 + this.standing.length);
+    this.to = new Float64Array(1 + this.standing.length);
+    this.intervals.clear();
   }
 
   /** The interval that all stops leave to a coordinate, in turns or mm: exact for pure trains, found by a bounded search through loops. */
@@ -125,7 +135,7 @@ export class Hand {
     const from = m.q[coordinate];
     const state = this.step(coordinate, goal);
     const pawl = state === 'ok' ? undefined : m.gripping[0];
-    if (m.linear) return { value: m.q[coordinate], held };
+    if (m.linear && this.standing.length === 0 && m.freeCount <= 1) return { value: m.q[coordinate], held };
     const over = state === 'ok' ? this.violated() : undefined;
     if (state === 'ok' && !over) return { value: m.q[coordinate], held };
     // Halve the way to the first stop or dead point; bounded.
@@ -160,9 +170,18 @@ export class Hand {
   }
 
   private step(coordinate: number, value: number): 'ok' | 'unreachable' | 'dead-point' {
+    const q = this.mechanism.q;
     this.one[0] = coordinate;
     this.to[0] = value;
-    return this.mechanism.solve(this.one, this.to, 1);
+    let n = 1;
+    for (const i of this.standing) {
+      if (i === coordinate) continue;
+      this.one[n] = i;
+      this.to[n++] = q[i];
+    }
+    const r = this.mechanism.solve(this.one, this.to, n);
+    // What stands may be tied to what is led: then it gives way.
+    return r === 'ok' || n === 1 ? r : this.mechanism.solve(this.one, this.to, 1);
   }
 
   private violated(): Held | undefined {

@@ -894,6 +894,9 @@ export function canBegin(design: Design, kind: string, member: Id): boolean {
   return kind === 'proportional' ? j.type !== 'fixed' : j.type === 'revolute' || j.type === 'cylindrical';
 }
 
+/** The same without fields that are undefined. */
+const withoutGaps = (x: Record<string, unknown>): Record<string, unknown> => Object.fromEntries(Object.entries(x).filter(([, v]) => v !== undefined));
+
 /** An input shaft on the frame with a source on it: the beginning of an empty design. */
 export function withInputShaft(design: Design, source?: { type: string; name: string; fields?: Record<string, unknown> }): StageMade {
   const b = new StageBuilder(design, FRAME, {});
@@ -902,7 +905,10 @@ export function withInputShaft(design: Design, source?: { type: string; name: st
   let d = b.design;
   if (source) {
     const id = b.id('source');
-    d = { ...d, sources: [...d.sources, { id, name: source.name, type: source.type, joint: j, speed: 60, ...source.fields } as Source] };
+    d = {
+      ...d,
+      sources: [...d.sources, withoutGaps({ id, name: source.name, type: source.type, joint: j, speed: 60, ...source.fields }) as unknown as Source],
+    };
   }
   return { design: d, made: b.made, output: m };
 }

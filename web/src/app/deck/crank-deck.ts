@@ -45,8 +45,8 @@ export class CrankDeck {
   protected readonly seconds = computed(() => {
     const s = this.store.source();
     const m = this.store.worked().mechanism;
-    if (!s || !m.sourceSpeed[0]) return undefined;
-    const rate = Math.abs(nominalRate(m, s.coordinate, m.sourceSpeed[0])) / m.scale[s.coordinate];
+    if (!s || !m.sourceSpeed[this.store.driverSlot()]) return undefined;
+    const rate = Math.abs(nominalRate(m, s.coordinate, m.sourceSpeed[this.store.driverSlot()])) / m.scale[s.coordinate];
     return { at: (this.store.position() - this.range().from) / rate, all: (this.range().to - this.range().from) / rate };
   });
   protected readonly wanted = computed(() => {

@@ -2,10 +2,17 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { NgTemplateOutlet } from '@angular/common';
 import { couplingKind } from '@unirota/core/couplings';
 import { FRAME, Field, Id, JOINT_FIELDS, LOAD_KINDS, MEMBER_FIELDS, SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/design';
-import { Derived, elementKind } from '@unirota/core/elements';
+import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
 import { jointKind } from '@unirota/core/joints';
 import { show } from '@unirota/core/units';
+import { torqueAt } from '@unirota/core/forces';
+import { Measure, Offer, fastenElement, fastenMember, measuresFor, offersFor, reorder, unfastenMember } from '@unirota/core/sizing';
+import { Chart } from '../shared/chart';
+import { MeasureHelper } from '../shared/measure-helper';
 import { Committed, QuantityField } from '../shared/quantity-field';
+import { TableField } from '../shared/table-field';
+import { FindingCard } from './finding-card';
+import { StageSheet } from './stage-sheet';
 import { Kind, LISTS, Selection, WorkbenchStore } from '../workbench/workbench.store';
 
 const KIND_NAMES: Record<Kind, string> = {
@@ -21,7 +28,7 @@ const KIND_NAMES: Record<Kind, string> = {
 /** The data sheet of what is selected: given values left, derived values right of them below, findings that concern it. */
 @Component({
   selector: 'uni-data-sheet',
-  imports: [QuantityField, NgTemplateOutlet],
+  imports: [QuantityField, TableField, MeasureHelper, FindingCard, StageSheet, Chart, NgTemplateOutlet],
   templateUrl: './data-sheet.html',
   styleUrl: './data-sheet.scss',
   host: { tabindex: '0' },
@@ -73,9 +80,15 @@ export class DataSheet {
     const own = this.kindOf(s.kind, String(i['type'] ?? ''))?.fields ?? [];
     const place: Field[] = [{ key: 'at', label: s.kind === 'member' ? 'Place in the world' : 'Place on the member', kind: 'vector', unit: 'mm' }];
     if (s.kind === 'member') return [...MEMBER_FIELDS, ...place];
+    if (s.kind === 'coupling' || s.kind === 'source' || s.kind === 'load' || s.kind === 'wanted') {
+      const units = own.map((f) => (f.key === 'amount' && !f.unit ? { ...f, unit: this.drivesSlide(i) ? 'mm' : 'deg' } : f));
+      return units
+        .filter((f) => !f.when || f.when(i))
+        .map((f) => (['speed', 'noLoad'].includes(f.key) && this.drivesSlide(i) ? { ...f, unit: 'mm/s' } : f));
+    }
     if (s.kind === 'joint') {
       const slides = jointKind(String(i['type']))?.freedoms[0]?.motion === 'slide';
-      return [...own, ...JOINT_FIELDS.map((f) => ({ ...f, unit: slides ? 'mm' : 'deg' }))];
+      return [...own, ...JOINT_FIELDS.map((f) => (f.kind === 'refs' ? { ...f, rare: true } : { ...f, unit: slides ? 'mm' : 'deg' }))];
     }
     const all = s.kind === 'element' ? [...own, ...place] : own;
     return all.filter((f) => !f.when || f.when(i)).map((f) => (f.key === 'speed' && this.drivesSlide(i) ? { ...f, unit: 'mm/s' } : f));
@@ -223,6 +236,186 @@ export class DataSheet {
     return out;
   });
 
+  /** Metric and inch beside each other: the value of a field in the other system. */
+  protected other(f: Field): string {
+    const v = this.scalar(f);
+    const x = typeof v === 'string' ? Number(v.split('/')[0]) / Number(v.split('/')[1] ?? 1) : v;
+    if (x === undefined || !Number.isFinite(x)) return '';
+    if (f.key === 'module') return `${show(25.4 / x, 5)} 1/in diametral pitch`;
+    if (f.unit === 'mm') return `${show(x / 25.4, 5)} in`;
+    if (f.unit === 'N') return `${show(x / 4.4482216152605, 5)} lbf`;
+    if (f.unit === 'N·m') return `${show(x / 1.3558179483314, 5)} lbf·ft`;
+    if (f.unit === 'kg') return `${show(x / 0.45359237, 5)} lb`;
+    return '';
+  }
+  protected offers(f: Field): Offer[] {
+    const s = this.store.selection(),
+      i = this.item();
+    return s?.kind === 'element' && i ? offersFor(String(i['type']), f.key, i) : [];
+  }
+  protected offered(f: Field, e: Event): void {
+    const select = e.target as HTMLSelectElement;
+    if (select.value !== '') this.set(f, Number(select.value));
+    select.value = '';
+  }
+  protected measures(f: Field): readonly Measure[] {
+    const s = this.store.selection(),
+      i = this.item();
+    return s?.kind === 'element' && i ? measuresFor(String(i['type']), f.key) : [];
+  }
+  protected readonly measuring = signal('');
+  protected measured(f: Field, v: number): void {
+    this.measuring.set('');
+    this.set(f, v);
+  }
+  protected tableValue(f: Field): Record<string, number | string>[] | undefined {
+    return this.item()?.[f.key] as Record<string, number | string>[] | undefined;
+  }
+  protected commitTable(f: Field, rows: unknown): void {
+    this.set(f, rows);
+  }
+
+  /** Faces that a stop can be taken from: the sides of every element, those of the two members first. */
+  protected faceChoices(): { value: string; label: string }[] {
+    const d = this.store.design(),
+      j = this.item();
+    const near = (m: Id): number => (m === j?.['child'] || m === j?.['parent'] ? 0 : 1);
+    return [...d.elements]
+      .sort((a, b) => near(a.member) - near(b.member))
+      .flatMap((e) => FACES.map((s) => ({ value: `${e.id}:${s}`, label: `${e.name} ${s}` })));
+  }
+  protected facePicked(f: Field, k: number): string {
+    return ((this.item()?.[f.key] as string[] | undefined) ?? [])[k] ?? '';
+  }
+  protected pickFace(f: Field, k: number, e: Event): void {
+    const now = [...((this.item()?.[f.key] as string[] | undefined) ?? ['', ''])];
+    now[k] = (e.target as HTMLSelectElement).value;
+    const left = now.filter(Boolean);
+    this.halves.set(left.length === 1 ? { key: f.key, list: now } : undefined);
+    if (left.length !== 1) this.set(f, left.length ? left : undefined);
+  }
+  /** One face chosen, the other still to come. */
+  protected readonly halves = signal<{ key: string; list: string[] } | undefined>(undefined);
+  protected half(f: Field, k: number): string {
+    const h = this.halves();
+    return h?.key === f.key ? (h.list[k] ?? '') : this.facePicked(f, k);
+  }
+
+  protected takeFromHand(which: 'lower' | 'upper' | 'home'): void {
+    const id = this.item()?.['id'] as Id;
+    const trouble = this.store.takeFromHand(id, which);
+    if (trouble) this.store.said.set(trouble);
+  }
+
+  /** Elements of the selected member with their place along it. */
+  protected readonly parts = computed(() => {
+    const s = this.store.selection(),
+      i = this.item();
+    if (s?.kind !== 'member' || !i) return [];
+    return this.store
+      .design()
+      .elements.filter((e) => e.member === i['id'])
+      .map((e) => ({ id: e.id, name: e.name, type: elementKind(e.type)?.label ?? e.type, z: e.at?.[2] ?? 0 }));
+  });
+  protected readonly zField: Field = { key: 'z', label: 'Place along the axis', kind: 'number', unit: 'mm', min: -1e6, max: 1e6 };
+  protected movePart(id: Id, c: Committed): void {
+    if (typeof c.value !== 'number') return;
+    const z = c.value;
+    this.store.edit('Move along the axis', (d) => ({
+      ...d,
+      elements: d.elements.map((e) => (e.id === id ? { ...e, at: [e.at?.[0] ?? 0, e.at?.[1] ?? 0, z] as const } : e)),
+    }));
+  }
+  protected orderPart(id: Id, step: 1 | -1): void {
+    this.store.edit('Order the elements', (d) => {
+      const own = d.elements.filter((e) => e.member === this.item()?.['id']);
+      const next = reorder(own, id, step);
+      let k = 0;
+      return { ...d, elements: d.elements.map((e) => (e.member === this.item()?.['id'] ? next[k++] : e)) };
+    });
+  }
+  protected readonly addable = ELEMENT_KINDS.map((k) => ({ type: k.type, label: k.label }));
+  /** Adds an element with sizes to begin with, on the selected member. */
+  protected addElement(e: Event): void {
+    const select = e.target as HTMLSelectElement;
+    const kind = elementKind(select.value);
+    select.value = '';
+    const member = this.item()?.['id'] as Id | undefined;
+    if (!kind || !member) return;
+    const START: Record<string, number> = {
+      teeth: 24,
+      module: 2,
+      width: 20,
+      length: 60,
+      diameter: 40,
+      pitch: 5,
+      radius: 150,
+      height: 20,
+      depth: 20,
+      outside: 60,
+      bore: 24,
+      base: 60,
+      size: 16,
+      eye: 24,
+      thickness: 8,
+      coneAngle: 45,
+    };
+    const fields: Record<string, unknown> = Object.fromEntries(
+      kind.fields.filter((f) => f.required || (kind.type === 'pulley' && f.key === 'diameter')).map((f) => [f.key, START[f.key] ?? f.initial ?? 10]),
+    );
+    if (kind.type === 'worm') fields['diameter'] = 20;
+    const d0 = this.store.design();
+    let n = d0.elements.length + 1;
+    while (this.store.find(`part${n}`)) n++;
+    const id = `part${n}`;
+    const trouble = this.store.edit(`Add ${kind.label.toLowerCase()}`, (d) => ({
+      ...d,
+      elements: [...d.elements, { id, name: kind.label, type: kind.type, member, ...fields }],
+    }));
+    if (trouble) this.store.said.set(trouble);
+    else this.store.select('element', id);
+  }
+  protected fasten(e: Event): void {
+    const to = (e.target as HTMLSelectElement).value;
+    const id = this.item()?.['id'] as Id;
+    if (to === '') return;
+    if (this.store.selection()?.kind === 'element') this.store.edit('Fasten to another member', (d) => fastenElement(d, id, to));
+    else this.store.edit('Fasten', (d) => fastenMember(d, id, to));
+  }
+  protected unfasten(): void {
+    const id = this.item()?.['id'] as Id;
+    this.store.edit('Unfasten', (d) => unfastenMember(d, id));
+  }
+  protected readonly fastened = computed(() => {
+    const i = this.item();
+    return this.store.selection()?.kind === 'member' && this.store.design().joints.some((j) => j.child === i?.['id'] && j.type === 'fixed');
+  });
+  protected readonly otherMembers = computed(() => {
+    const i = this.item();
+    const own = this.store.selection()?.kind === 'element' ? i?.['member'] : i?.['id'];
+    return [{ id: FRAME, name: 'the frame' }, ...this.store.design().members].filter((m) => m.id !== own);
+  });
+
+  /** The torque-speed line of a source with what the train needs of it. */
+  protected readonly line = computed(() => {
+    const s = this.store.selection(),
+      i = this.item();
+    if (s?.kind !== 'source' || i?.['type'] !== 'torque-line') return undefined;
+    const source = this.store.design().sources.find((x) => x.id === s.id)!;
+    const points = (source['line'] as { speed: number }[] | undefined) ?? [];
+    const top = points.length > 1 ? points[points.length - 1].speed : (source['noLoad'] as number);
+    const slide = this.drivesSlide(i);
+    const xs = Array.from({ length: 41 }, (_, k) => (top * k) / 40);
+    const r = this.store.ledger().sources.find((x) => x.source === s.id);
+    return {
+      xs,
+      ys: xs.map((n) => torqueAt(source, n * (slide ? 1e-3 : Math.PI / 30), slide)),
+      at: r?.speed,
+      unit: slide ? 'N' : 'N·m',
+      xUnit: slide ? 'mm/s' : 'rev/min',
+    };
+  });
+
   protected readonly findings = computed(() => {
     const id = this.item()?.['id'];
     return this.store.findings().filter((f) => f.ids.includes(id as Id));
@@ -243,7 +436,7 @@ export class DataSheet {
   protected choices(f: Field): { value: string; label: string }[] {
     if (f.kind === 'choice') return f.choices!.map((c) => ({ value: c, label: c }));
     const d = this.store.design();
-    const from = f.to === 'coordinate' ? 'joint' : (f.to as Kind);
+    const from = f.to === 'coordinate' || f.to === 'face' ? 'joint' : (f.to as Kind);
     return (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
   }
 

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/design';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
-import { Kind, WorkbenchStore } from '../workbench/workbench.store';
+import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Duty: what drives, and what is wanted of the train. */
 @Component({
@@ -35,12 +35,7 @@ import { Kind, WorkbenchStore } from '../workbench/workbench.store';
               <td class="num">{{ s.needs }}</td>
               <td class="num">{{ s.power }}</td>
               <td>
-                <button
-                  type="button"
-                  class="plain"
-                  [attr.aria-label]="'Delete ' + s.name"
-                  (click)="remove('source', s.id, s.name); $event.stopPropagation()"
-                >
+                <button type="button" class="plain" [attr.aria-label]="'Delete ' + s.name" (click)="remove(s.id, s.name); $event.stopPropagation()">
                   <uni-icon name="del" />
                 </button>
               </td>
@@ -49,7 +44,7 @@ import { Kind, WorkbenchStore } from '../workbench/workbench.store';
             <tr>
               <td colspan="7" class="soft">
                 Nothing drives this design yet.
-                {{ joints().length ? 'Choose a joint to drive.' : 'A source needs a joint: begin on the Train stage.' }}
+                {{ joints().length ? 'Choose what drives.' : 'Choose what drives: an input shaft comes with it, and the train grows from there.' }}
               </td>
             </tr>
           }
@@ -57,7 +52,7 @@ import { Kind, WorkbenchStore } from '../workbench/workbench.store';
       </table>
       <div class="add">
         @for (k of sourceKinds; track k.type) {
-          <button type="button" [disabled]="!joints().length" (click)="addSource(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
+          <button type="button" (click)="addSource(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
         }
       </div>
     </section>
@@ -89,12 +84,7 @@ import { Kind, WorkbenchStore } from '../workbench/workbench.store';
               <td class="num">{{ w.reached }}</td>
               <td [class.met]="w.met" [class.missed]="!w.met">{{ w.result }}</td>
               <td>
-                <button
-                  type="button"
-                  class="plain"
-                  [attr.aria-label]="'Delete ' + w.name"
-                  (click)="remove('wanted', w.id, w.name); $event.stopPropagation()"
-                >
+                <button type="button" class="plain" [attr.aria-label]="'Delete ' + w.name" (click)="remove(w.id, w.name); $event.stopPropagation()">
                   <uni-icon name="del" />
                 </button>
               </td>
@@ -108,7 +98,7 @@ import { Kind, WorkbenchStore } from '../workbench/workbench.store';
       </table>
       <div class="add">
         @for (k of wantedKinds; track k.type) {
-          <button type="button" [disabled]="!canWant(k.type)" (click)="addWanted(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
+          <button type="button" (click)="addWanted(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
         }
       </div>
     </section>
@@ -141,7 +131,7 @@ export class DutyStage {
         name: s.name,
         kind: SOURCE_KINDS.find((k) => k.type === s.type)?.label ?? s.type,
         drives: this.jointName(s.joint),
-        speed: `${show(s.speed)} ${slide ? 'mm/s' : 'rev/min'}`,
+        speed: r ? `${show(r.speed)} ${slide ? 'mm/s' : 'rev/min'}` : '–',
         needs: r ? `${show(r.load, 4)} ${slide ? 'N' : 'N·m'}` : '–',
         power: r ? `${show(r.power, 4)} W` : '–',
       };
@@ -173,33 +163,43 @@ export class DutyStage {
     return `${prefix}${n}`;
   }
   protected addSource(type: string, label: string): void {
+    const fields: Record<string, unknown> =
+      type === 'torque'
+        ? { torque: 10, speed: 60 }
+        : type === 'power'
+          ? { power: 100, speed: 60 }
+          : type === 'torque-line'
+            ? { stall: 10, noLoad: 1500, speed: undefined }
+            : {};
+    if (!this.joints().length) return this.store.beginWith(type, label, fields);
     const id = this.fresh('source');
     const taken = new Set(this.store.design().sources.map((s) => s.joint));
     const joint = this.joints().find((j) => !taken.has(j.id) && j.type !== 'fixed') ?? this.joints()[0];
-    this.store.edit(`Add ${label.toLowerCase()}`, (d) => ({
-      ...d,
-      sources: [...d.sources, { id, name: label, type, joint: joint.id, speed: this.slides(joint.id) ? 10 : 60 }],
-    }));
+    this.store.edit(`Add ${label.toLowerCase()}`, (d) => {
+      const made: Record<string, unknown> = { id, name: label, type, joint: joint.id, speed: this.slides(joint.id) ? 10 : 60, ...fields };
+      if (made['speed'] === undefined) delete made['speed'];
+      return { ...d, sources: [...d.sources, made as (typeof d.sources)[number]] };
+    });
     this.store.select('source', id);
   }
   private jointFor(type: string): string | undefined {
-    const slide = type === 'linear-speed' || type === 'travel';
+    const slide = type === 'linear-speed' || type === 'travel' || type === 'force';
     const any = type === 'time';
     return [...this.joints()].reverse().find((j) => j.type !== 'fixed' && (any || this.slides(j.id) === slide))?.id;
   }
-  protected canWant(type: string): boolean {
-    return type === 'input-torque' || type === 'hand-force' ? this.store.design().sources.length > 0 : this.jointFor(type) !== undefined;
-  }
   protected addWanted(type: string, label: string): void {
     const id = this.fresh('wanted');
-    const of = type === 'input-torque' || type === 'hand-force' ? { source: this.store.design().sources[0].id } : { joint: this.jointFor(type) };
+    // What the train does not have yet is left open: the next stage that fits takes it up.
+    const source = this.store.design().sources[0]?.id,
+      joint = this.jointFor(type);
+    const of = type === 'input-torque' || type === 'hand-force' ? (source ? { source } : {}) : joint ? { joint } : {};
     this.store.edit(`Add wanted ${label.toLowerCase()}`, (d) => ({
       ...d,
       wanted: [...d.wanted, { id, name: label, type, ...of, value: 0, tolerance: 0 }],
     }));
     this.store.select('wanted', id);
   }
-  protected remove(kind: Kind, id: string, name: string): void {
-    this.store.remove(kind, id, name);
+  protected remove(id: string, name: string): void {
+    this.store.remove(id, name);
   }
 }

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import type { Finding } from '@unirota/core/design';
+import { Cure, curesFor } from '@unirota/core/sizing';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Every finding in one list; a click goes to what it concerns. */
@@ -12,10 +13,25 @@ import { WorkbenchStore } from '../workbench/workbench.store';
     <ul>
       @for (f of store.findings(); track $index) {
         <li [class]="f.severity">
-          <button type="button" class="plain" (click)="go(f)">
+          <button
+            type="button"
+            class="plain"
+            (click)="go(f)"
+            (mouseenter)="point(f.ids)"
+            (mouseleave)="point([])"
+            (focus)="point(f.ids)"
+            (blur)="point([])"
+          >
             <span class="mark" aria-hidden="true">{{ f.severity === 'stop' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span>
             <b>{{ f.severity }}</b> <span>{{ f.message }}</span>
           </button>
+          @if (f.severity !== 'note') {
+            <span class="cures">
+              @for (c of cures(f); track c.label) {
+                <button type="button" (click)="store.cure(c)">{{ c.label }}</button>
+              }
+            </span>
+          }
         </li>
       } @empty {
         <li class="none">✓ No findings: everything checked is in order.</li>
@@ -30,7 +46,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       display: grid;
       gap: 3px;
     }
-    li button {
+    li > button {
       display: grid;
       grid-template-columns: 16px 56px 1fr;
       justify-items: start;
@@ -40,13 +56,19 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       border-radius: 0;
       background: var(--sunk);
     }
-    .stop button {
+    .stop > button {
       border-left-color: var(--oxide);
       background: var(--oxide-fill);
     }
-    .caution button {
+    .caution > button {
       border-left-color: var(--caution);
       background: var(--caution-fill);
+    }
+    .cures {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 4px;
+      padding: 2px 0 4px 76px;
     }
     .none {
       color: var(--verdigris);
@@ -57,11 +79,19 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class Findings {
   protected readonly store = inject(WorkbenchStore);
+  protected cures(f: Finding): Cure[] {
+    return curesFor(this.store.design(), f);
+  }
+  protected point(ids: readonly string[]): void {
+    this.store.pointed.set(new Set(ids));
+  }
+  /** Selects what the finding concerns, and goes to the field that cures it: the item that has it comes first. */
   protected go(f: Finding): void {
-    // The thing that has the field to cure it comes first.
-    for (const id of f.field ? [...f.ids].reverse() : f.ids) {
-      const s = this.store.find(id);
-      if (s) return this.store.selection.set(s);
-    }
+    const items = f.ids.map((id) => this.store.find(id)).filter((s) => !!s);
+    const owner = f.field ? [...items].reverse().find((s) => f.field! in (this.store.item(s) ?? {})) : undefined;
+    const s = owner ?? (f.field ? items[items.length - 1] : items[0]);
+    if (!s) return;
+    this.store.select(s.kind, s.id);
+    if (f.field) setTimeout(() => document.getElementById(`f-${f.field}`)?.focus());
   }
 }

@@ -1,113 +1,84 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { COUPLING_KINDS } from '@unirota/core/couplings';
+import { FRAME, Id } from '@unirota/core/design';
+import { elementKind } from '@unirota/core/elements';
+import { writeTable } from '@unirota/core/formats';
+import { JOINT_KINDS } from '@unirota/core/joints';
+import { exactRatio } from '@unirota/core/mechanism';
+import { piToNumber } from '@unirota/core/exact';
+import { piInverseText, ratioTexts } from '@unirota/core/checks';
+import { copyItems, pasteItems, typeLabel } from '@unirota/core/sizing';
 import { show } from '@unirota/core/units';
+import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
 
-/** Train: the ledger of all members, the ratios both ways round, the couplings, and what the checks say. */
+type Column = 'name' | 'speed' | 'load' | 'power';
+
+/** Train: the ledger of all members, stages and free parts, ratios between any two, mobility in words, and what the checks say. */
 @Component({
   selector: 'uni-train',
-  imports: [Findings],
-  template: `
-    <section>
-      <h2>Ledger</h2>
-      <table>
-        <thead>
-          <tr>
-            <th>Member</th>
-            <th class="num">Speed</th>
-            <th class="num">Torque or force</th>
-            <th class="num">Power</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (l of lines(); track l.id) {
-            <tr [class.selected]="store.selection()?.id === l.id" (click)="store.select('member', l.id)">
-              <td>
-                <button type="button" class="plain" (click)="store.select('member', l.id)">{{ l.name }}</button>
-              </td>
-              <td class="num">
-                {{ l.speed }} <span class="unit">{{ l.speedUnit }}</span>
-              </td>
-              <td class="num">
-                {{ l.load }} <span class="unit">{{ l.loadUnit }}</span>
-              </td>
-              <td class="num">{{ l.power }} <span class="unit">W</span></td>
-            </tr>
-          } @empty {
-            <tr>
-              <td colspan="4" class="soft">No members yet.</td>
-            </tr>
-          }
-        </tbody>
-        <tfoot>
-          <tr>
-            <td>In {{ total().input }} W, out {{ total().output }} W, lost {{ total().loss }} W</td>
-            <td colspan="3" class="num">Efficiency {{ total().efficiency }}</td>
-          </tr>
-        </tfoot>
-      </table>
-    </section>
-    <section>
-      <h2>Ratios to the source</h2>
-      <table>
-        <thead>
-          <tr>
-            <th>Joint</th>
-            <th class="num">Exact</th>
-            <th class="num">Decimal</th>
-            <th class="num">The other way round</th>
-            <th class="num">Decimal</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (r of ratios(); track r.id) {
-            <tr (click)="store.select('joint', r.to)">
-              <td>
-                <button type="button" class="plain" (click)="store.select('joint', r.to)">{{ r.name }}</button>
-              </td>
-              <td class="num">
-                {{ r.exact }} <span class="unit">{{ r.unit }}</span>
-              </td>
-              <td class="num">{{ r.decimal }}</td>
-              <td class="num">
-                {{ r.inverse }} <span class="unit">{{ r.inverseUnit }}</span>
-              </td>
-              <td class="num">{{ r.inverseDecimal }}</td>
-            </tr>
-          } @empty {
-            <tr>
-              <td colspan="5" class="soft">No joint follows a source alone yet.</td>
-            </tr>
-          }
-        </tbody>
-      </table>
-    </section>
-    <section>
-      <h2>Mobility</h2>
-      <p>{{ mobility() }}</p>
-    </section>
-    <section>
-      <h2>Findings</h2>
-      <uni-findings />
-    </section>
-  `,
-  styleUrl: './stage.scss',
+  imports: [Findings, Icon],
+  templateUrl: './train-stage.html',
+  styleUrls: ['./stage.scss', './train-stage.scss'],
   host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TrainStage {
   protected readonly store = inject(WorkbenchStore);
-  protected readonly lines = computed(() =>
-    this.store.ledger().lines.map((l) => ({
+  protected readonly order = signal<{ by: Column; down: boolean } | undefined>(undefined);
+  protected readonly columns: readonly { key: Column; label: string; num: boolean }[] = [
+    { key: 'name', label: 'Member', num: false },
+    { key: 'speed', label: 'Speed', num: true },
+    { key: 'load', label: 'Torque or force', num: true },
+    { key: 'power', label: 'Power', num: true },
+  ];
+  protected readonly lines = computed(() => {
+    const names = new Map(this.store.design().members.map((m) => [m.id, m.name]));
+    const rows = this.store.ledger().lines.map((l) => ({
       id: l.member,
-      name: this.store.design().members.find((m) => m.id === l.member)?.name ?? l.member,
-      speed: show(l.speed),
+      name: names.get(l.member) ?? l.member,
+      speed: l.speed,
+      load: l.load,
+      power: l.power,
       speedUnit: l.motion === 'slide' ? 'mm/s' : 'rev/min',
-      load: show(l.load),
       loadUnit: l.motion === 'slide' ? 'N' : 'N·m',
-      power: show(l.power),
-    })),
-  );
+    }));
+    const o = this.order();
+    if (o) {
+      const sign = o.down ? -1 : 1;
+      rows.sort((a, b) => sign * (o.by === 'name' ? a.name.localeCompare(b.name) : Math.abs(a[o.by]) - Math.abs(b[o.by])));
+    }
+    return rows;
+  });
+  protected readonly shown = computed(() => this.lines().map((l) => ({ ...l, speed: show(l.speed), load: show(l.load), power: show(l.power) })));
+  protected sort(by: Column): void {
+    const o = this.order();
+    this.order.set(o?.by === by ? (o.down ? { by, down: false } : undefined) : { by, down: by !== 'name' });
+  }
+  protected sorted(by: Column): 'ascending' | 'descending' | null {
+    const o = this.order();
+    return o?.by === by ? (o.down ? 'descending' : 'ascending') : null;
+  }
+  private table(separator?: string): string {
+    const heading = ['Member', 'Speed', 'Unit', 'Torque or force', 'Unit', 'Power', 'Unit'];
+    const rows = this.lines().map((l) => [l.name, l.speed, l.speedUnit, l.load, l.loadUnit, l.power, 'W']);
+    return separator ? [heading, ...rows].map((r) => r.join(separator)).join('\n') : writeTable(heading, rows);
+  }
+  protected copyLedger(): void {
+    void navigator.clipboard?.writeText(this.table('\t')).then(
+      () => this.store.said.set('The ledger is copied'),
+      () => this.store.said.set('This browser does not let the ledger be copied: save it as CSV instead'),
+    );
+  }
+  protected saveLedger(): void {
+    const url = URL.createObjectURL(new Blob([this.table()], { type: 'text/csv' }));
+    const a = document.createElement('a');
+    a.href = url;
+    a.download = `${this.store.design().name} ledger.csv`;
+    a.click();
+    setTimeout(() => URL.revokeObjectURL(url), 1000);
+  }
   protected readonly total = computed(() => {
     const l = this.store.ledger();
     return {
@@ -117,6 +88,7 @@ export class TrainStage {
       efficiency: l.efficiency === undefined ? '–' : `${show(l.efficiency * 100, 4)} %`,
     };
   });
+
   protected readonly ratios = computed(() =>
     this.store.worked().ratios.map((r) => ({
       id: `${r.from}-${r.to}`,
@@ -130,10 +102,206 @@ export class TrainStage {
       inverseUnit: r.unit.replaceAll('turn', 'rev').split('/').reverse().join('/'),
     })),
   );
+
+  /** The ratio between the two members selected, both ways round. */
+  protected readonly between = computed(() => {
+    const members = this.store.selected().filter((s) => s.kind === 'member');
+    if (members.length !== 2) return undefined;
+    const c = this.store.worked().compiled;
+    const of = (id: Id) => {
+      const j = this.store.design().joints.find((x) => x.child === id);
+      const i = j && c.structure.firstOf.get(j.id);
+      return i === undefined ? undefined : c.structure.coordinates[i];
+    };
+    // Selected first, selected last.
+    const [b, a] = [of(members[0].id), of(members[1].id)];
+    const name = (id: Id): string => this.store.design().members.find((m) => m.id === id)?.name ?? id;
+    const title = `${name(members[1].id)} → ${name(members[0].id)}`;
+    if (!a || !b) return { title, text: 'one of them has no joint of its own' };
+    const r = exactRatio(c.reduction, b.index, a.index);
+    if (!r || r.q.n === 0n) return { title, text: 'neither follows from the other alone' };
+    const unit = (x: typeof a): string => (x.motion === 'slide' ? 'mm' : 'rev');
+    return {
+      title,
+      text: `${ratioTexts(r).exact.replace('-', '−')} ${unit(b)}/${unit(a)} = ${show(piToNumber(r), 7)}; the other way round ${piInverseText(r).replace('-', '−')} ${unit(a)}/${unit(b)} = ${show(1 / piToNumber(r), 7)}`,
+    };
+  });
+
   protected readonly mobility = computed(() => {
     const w = this.store.worked();
     const n = w.freedoms;
     const words = n === 0 ? 'Nothing can move.' : n === 1 ? 'One freedom.' : `${n} freedoms.`;
     return `${words} ${w.undriven.length === 0 ? (n ? 'Every freedom has a source.' : '') : `${w.undriven.length} without a source.`}`;
   });
+  /** What can still move, in words, with what it would need. */
+  protected readonly freedoms = computed(() => {
+    const name = (id: Id): string => this.store.design().members.find((m) => m.id === id)?.name ?? id;
+    return this.store.worked().undriven.map((members) => {
+      const names = members.slice(0, 5).map(name).join(', ') + (members.length > 5 ? ` and ${members.length - 5} more` : '');
+      return members.length > 1
+        ? `${names} move together: a source on one of them, or a coupling to what is driven, would take this freedom`
+        : `${names} can move alone: a source, a coupling or a fixed joint would take this freedom`;
+    });
+  });
+  protected readonly holding = computed(() => {
+    const d = this.store.design();
+    return this.store.worked().holding.map((h) => {
+      const name = d.sources.find((s) => s.id === h.source)?.name ?? h.source;
+      const slide = this.slides(d.sources.find((s) => s.id === h.source)?.joint);
+      const coupling = d.couplings.find((c) => c.id === h.coupling)?.name ?? h.coupling;
+      return h.by === 'pawl'
+        ? `When ${name} lets go, ${coupling} holds the train.`
+        : h.by === 'self-locking'
+          ? `When ${name} lets go, the train holds itself by friction.`
+          : h.by === 'balanced'
+            ? `When ${name} lets go, nothing pushes it back.`
+            : `When ${name} lets go, the load turns it back: ${show(h.needed, 4)} ${slide ? 'N' : 'N·m'} must hold it.`;
+    });
+  });
+  private slides(joint: unknown): boolean {
+    const s = this.store.worked().compiled.structure;
+    const i = s.firstOf.get(String(joint ?? '').split(':')[0]);
+    return i !== undefined && s.coordinates[i]?.motion === 'slide';
+  }
+
+  protected readonly groups = computed(() => {
+    const d = this.store.design();
+    return (d.groups ?? []).map((g) => ({
+      ...g,
+      members: g.items
+        .map((id) => this.store.find(id))
+        .filter((s) => s?.kind === 'member' || s?.kind === 'coupling')
+        .map((s) => ({ ...s!, name: String(this.store.item(s)?.['name'] ?? s!.id) })),
+    }));
+  });
+  protected renameGroup(id: Id, e: Event): void {
+    const name = (e.target as HTMLInputElement).value.trim();
+    if (name) this.store.edit('Rename the stage', (d) => ({ ...d, groups: d.groups?.map((g) => (g.id === id ? { ...g, name } : g)) }));
+  }
+  protected orderGroup(id: Id, step: 1 | -1): void {
+    this.store.edit('Order the stages', (d) => {
+      const list = [...(d.groups ?? [])];
+      const i = list.findIndex((g) => g.id === id),
+        j = i + step;
+      if (j < 0 || j >= list.length) return d;
+      [list[i], list[j]] = [list[j], list[i]];
+      return { ...d, groups: list };
+    });
+  }
+  protected ungroup(id: Id): void {
+    this.store.edit('Ungroup', (d) => {
+      const groups = (d.groups ?? []).filter((g) => g.id !== id);
+      const out = { ...d, groups };
+      if (!groups.length) delete (out as { groups?: unknown }).groups;
+      return out;
+    });
+  }
+  protected selectGroup(id: Id): void {
+    const all = this.groups().find((g) => g.id === id)?.members ?? [];
+    if (!all.length) return;
+    this.store.selection.set({ kind: all[0].kind, id: all[0].id });
+    this.store.also.set(all.slice(1).map((x) => ({ kind: x.kind, id: x.id })));
+  }
+  protected duplicateGroup(id: Id, name: string): void {
+    const d0 = this.store.design();
+    const made = pasteItems(d0, copyItems(d0, [id]), [0, 0, 60]);
+    let n = (d0.groups?.length ?? 0) + 1;
+    while (this.store.design().groups?.some((g) => g.id === `group${n}`)) n++;
+    this.store.edit(`Duplicate ${name}`, () => ({
+      ...made.design,
+      groups: [...(made.design.groups ?? []), { id: `group${n}`, name: `${name} again`, items: made.made }],
+    }));
+  }
+
+  protected readonly jointKinds = JOINT_KINDS;
+  protected readonly couplingKinds = COUPLING_KINDS;
+  private fresh(prefix: string): Id {
+    let n = 1;
+    while (this.store.find(`${prefix}${n}`)) n++;
+    return `${prefix}${n}`;
+  }
+  protected addMember(kind: string): void {
+    const id = this.fresh('member');
+    const n = this.store.design().members.length + 1;
+    const name = `${kind[0].toUpperCase()}${kind.slice(1)} ${n}`;
+    this.store.edit(`Add ${kind}`, (d) => ({
+      ...d,
+      members: [...d.members, { id, name, kind: kind as 'shaft', at: [0, 0, 0], axis: [0, 1, 0], up: [1, 0, 0] }],
+    }));
+    this.store.select('member', id);
+  }
+  private readonly chosen = computed(() =>
+    this.store
+      .selected()
+      .filter((s) => s.kind === 'member')
+      .map((s) => s.id),
+  );
+  protected readonly jointEnds = computed(() => {
+    const [child, parent] = this.chosen();
+    const name = (id: Id | undefined): string =>
+      id === undefined ? 'the frame' : (this.store.design().members.find((m) => m.id === id)?.name ?? id);
+    return child ? { child, parent: parent ?? FRAME, text: `${name(child)} on ${name(parent)}` } : undefined;
+  });
+  protected addJoint(type: string): void {
+    const e = this.jointEnds();
+    if (!e || !type) return;
+    const id = this.fresh('joint');
+    const name = this.store.design().members.find((m) => m.id === e.child)?.name ?? e.child;
+    const lead = type === 'screw' ? { lead: 5 } : {};
+    const trouble = this.store.edit(`Add ${type} joint`, (d) => ({
+      ...d,
+      joints: [...d.joints, { id, name: `${name} joint`, type, parent: e.parent, child: e.child, ...lead }],
+    }));
+    if (trouble) this.store.said.set(trouble);
+    else this.store.select('joint', id);
+  }
+  /** The two or more things between which a coupling can be put: elements, or the joints of members. */
+  protected readonly ends = computed(() => {
+    const d = this.store.design();
+    const picked = [...this.store.selected()].reverse();
+    const elements = picked.filter((s) => s.kind === 'element').map((s) => s.id);
+    const joints = picked.flatMap((s) =>
+      s.kind === 'joint'
+        ? [s.id]
+        : s.kind === 'member'
+          ? d.joints
+              .filter((j) => j.child === s.id)
+              .slice(0, 1)
+              .map((j) => j.id)
+          : [],
+    );
+    const name = (id: Id): string => String(this.store.item(this.store.find(id))?.['name'] ?? id);
+    const list = elements.length >= 2 ? elements : joints;
+    return { elements, joints, text: list.length >= 2 ? list.map(name).join(' and ') : '' };
+  });
+  protected fits(type: string): boolean {
+    const { elements, joints } = this.ends();
+    const byJoint = type === 'proportional' || type === 'one-way-clutch';
+    return byJoint ? joints.length === 2 : type === 'belt' || type === 'chain' ? elements.length >= 2 : elements.length === 2;
+  }
+  protected addCoupling(type: string): void {
+    const { elements, joints } = this.ends();
+    if (!type) return;
+    const id = this.fresh('tie');
+    const label = COUPLING_KINDS.find((k) => k.type === type)?.label ?? type;
+    const byJoint = type === 'proportional' || type === 'one-way-clutch';
+    const fields = byJoint
+      ? { a: joints[0], b: joints[1], ...(type === 'proportional' ? { amountA: 1, amountB: 1 } : {}) }
+      : type === 'belt' || type === 'chain'
+        ? { wheels: elements }
+        : { a: elements[0], b: elements[1] };
+    const put = (f: object): string | undefined =>
+      this.store.edit(`Add ${label.toLowerCase()}`, (d) => ({ ...d, couplings: [...d.couplings, { id, name: label, type, ...f }] }));
+    const trouble = put(fields);
+    if (trouble) return this.store.said.set(trouble);
+    // Picked the other way round: the kinds say which of the two comes first.
+    if ('a' in fields && this.store.findings().some((f) => f.code === 'coupling-needs-element' && f.ids.includes(id))) {
+      this.store.undo();
+      put({ ...fields, a: fields.b, b: fields.a });
+    }
+    this.store.select('coupling', id);
+  }
+  protected label(id: Id): string {
+    return typeLabel(this.store.design(), id) || elementKind(id)?.label || '';
+  }
 }

@@ -57,8 +57,7 @@ export class TrainMap {
     return this.met().get(id) ?? false;
   }
   protected selected(kind: Selection['kind'], id: string): boolean {
-    const s = this.store.selection();
-    return s?.kind === kind && s.id === id;
+    return this.store.selected().some((s) => s.kind === kind && s.id === id);
   }
   protected readonly abs = Math.abs;
   /** The coupling's symbol, after ISO 3952: wheels as bars across their shafts, a rack's teeth, a belt's two runs, a screw's thread, a pin. */
@@ -79,6 +78,13 @@ export class TrainMap {
       case 'chain': {
         const s = Math.sign(yb - ya) || 1;
         return `${bar(ya - 14 * s, ya + 14 * s)}${bar(yb - 14 * s, yb + 14 * s)}M${x - 9} ${ya}V${yb}M${x + 9} ${ya}V${yb}`;
+      }
+      case 'cam-contact':
+        return `M${x - 11} ${ya}a11 11 0 1 1 22 0c0 9 -6 10 -11 16c-5 -6 -11 -7 -11 -16M${x} ${ya + 16 * (Math.sign(yb - ya) || 1)}V${yb}M${x - 7} ${yb - 12 * (Math.sign(yb - ya) || 1)}h14`;
+      case 'ratchet':
+      case 'one-way-clutch': {
+        const s = Math.sign(yb - ya) || 1;
+        return `M${x - 8} ${ya}h16M${x - 8} ${yb}h16M${x} ${ya}V${yb}M${x - 6} ${yb - 14 * s}l6 ${10 * s}l6 ${-10 * s}Z`;
       }
       case 'screw-drive': {
         const step = (yb - ya) / 6;

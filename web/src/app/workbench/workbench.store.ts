@@ -4,7 +4,7 @@ import { Worked, analyse } from '@unirota/core/checks';
 import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/design';
 import { ledger, nominalRate } from '@unirota/core/forces';
 import { Hand, Held } from '@unirota/core/mechanism';
-import { settle } from '@unirota/core/sizing';
+import { Cure, Fragment, Values, broughtAbout, copyItems, insertStage, pasteItems, removeItems, settle, withInputShaft } from '@unirota/core/sizing';
 import { ApiService } from '../services/api.service';
 import { drafts } from '../services/drafts';
 import { History, emptyHistory, redo, undo, withStep } from '../services/history';
@@ -36,6 +36,11 @@ export const STAGES: readonly { stage: Stage; label: string }[] = [
   { stage: 'release', label: 'Release' },
 ];
 
+/** A stage that is being put in: where it begins, and what is asked for so far. */
+export interface Inserting {
+  from: Id | undefined;
+}
+
 /** How often the ledger follows a movement, ms: numbers faster than that cannot be read. */
 const LEDGER_EVERY = 80;
 
@@ -47,19 +52,49 @@ export class WorkbenchStore {
   readonly opened = signal(false);
   readonly failure = signal<string | undefined>(undefined);
   readonly history = signal<History<Design>>(emptyHistory());
+  /** What the data sheet shows; `also` is what is selected besides. */
   readonly selection = signal<Selection | undefined>(undefined);
+  readonly also = signal<readonly Selection[]>([]);
+  readonly selected = computed<readonly Selection[]>(() => {
+    const s = this.selection();
+    return s ? [s, ...this.also()] : [];
+  });
+  /** A stage being put in, shown in place of the data sheet. */
+  readonly inserting = signal<Inserting | undefined>(undefined);
+  /** What the last edit brought about, until the next one. */
+  readonly consequences = signal<readonly Finding[]>([]);
+  private clipboard: Fragment | undefined;
+  readonly copied = signal(0);
+  /** What a finding points at while it is looked at: lit up in the map. */
+  readonly pointed = signal<ReadonlySet<Id>>(new Set());
+  /** Members that the layout leaves out, and those it shows through. */
+  readonly hidden = signal<ReadonlySet<Id>>(new Set());
+  readonly through = signal<ReadonlySet<Id>>(new Set());
+  /** Dragging moves the whole train, or one member alone for a look. */
+  readonly alone = signal(false);
+  readonly looking = signal(false);
+  /** Which source the hand holds. */
+  readonly driver = signal(0);
   readonly stage = signal<Stage>('layout');
   readonly saver = signal<Saver | undefined>(undefined);
   readonly said = signal('');
 
   readonly worked = computed<Worked>(() => {
     const w = analyse(this.design());
-    const keep = this.keptPosition;
-    const c = w.compiled.sources[0]?.coordinate;
-    if (keep !== undefined && c !== undefined) new Hand(w.mechanism).move(c, keep);
+    const keep = this.kept;
+    for (const s of w.compiled.sources) {
+      const at = keep?.get(s.source.id);
+      if (at !== undefined) new Hand(w.mechanism).move(s.coordinate, at);
+    }
     return w;
   });
-  readonly hand = computed(() => new Hand(this.worked().mechanism));
+  readonly hand = computed(() => {
+    const w = this.worked();
+    const hand = new Hand(w.mechanism);
+    const driver = this.source()?.coordinate;
+    hand.hold(w.compiled.sources.map((s) => s.coordinate).filter((c) => c !== driver));
+    return hand;
+  });
   readonly findings = computed<Finding[]>(() => this.worked().findings);
 
   /** True where bringing the train to its working distances and phases would help. */
@@ -76,7 +111,7 @@ export class WorkbenchStore {
   private readonly ledgerTick = signal(0);
   private lastLedger = 0;
   private ledgerTimer?: ReturnType<typeof setTimeout>;
-  private keptPosition: number | undefined;
+  private kept: Map<Id, number> | undefined;
 
   /** The ledger at the present pose, a few times a second while something moves. */
   readonly ledger = computed(() => {
@@ -86,11 +121,14 @@ export class WorkbenchStore {
   });
 
   /** The source that the deck turns. */
-  readonly source = computed(() => this.worked().compiled.sources[0]);
+  readonly source = computed(() => {
+    const all = this.worked().compiled.sources;
+    return all[this.driver()] ?? all[0];
+  });
   readonly position = computed(() => {
     this.pose();
     const w = this.worked();
-    const c = w.compiled.sources[0]?.coordinate;
+    const c = this.source()?.coordinate;
     return c === undefined ? 0 : w.mechanism.q[c] / w.mechanism.scale[c];
   });
 
@@ -133,9 +171,156 @@ export class WorkbenchStore {
     const read = readDesign(after);
     if (read.problems) return read.problems[0].message;
     this.remember();
+    const had = this.findings();
     this.history.update((h) => withStep(h, { name, before, after }, merge));
     this.put(after);
+    this.consequences.set(untracked(() => broughtAbout(had, this.findings())));
     return undefined;
+  }
+
+  /** Puts a stage into the train at a member (an input shaft of its own in an empty design) and selects its coupling. */
+  insert(kind: string, label: string, values: Values, from: Id | undefined): string | undefined {
+    const made = insertStage(this.design(), { kind, from, values });
+    if (!made) return 'a stage of this kind cannot begin at this member: choose one that turns about its own axis';
+    const trouble = this.edit(`Put in ${label.toLowerCase()}`, () => made.design);
+    if (trouble) return trouble;
+    this.inserting.set(undefined);
+    this.also.set([]);
+    const c = made.coupling;
+    this.selection.set(c ? { kind: 'coupling', id: c } : { kind: 'member', id: made.output });
+    this.said.set(`${label} is in, meshed, with tooth in space`);
+    return undefined;
+  }
+
+  /** A source on the frame's first shaft, where the design has none yet. */
+  beginWith(type: string, label: string, fields: Record<string, unknown> = {}): void {
+    const made = withInputShaft(this.design(), { type, name: label, fields });
+    this.edit(`Add ${label.toLowerCase()}`, () => made.design);
+    const s = this.design().sources.at(-1);
+    if (s) this.select('source', s.id);
+  }
+
+  cure(c: Cure): void {
+    const trouble = this.edit(c.label, (d) => c.apply(d));
+    this.said.set(trouble ?? `Done: ${c.label}`);
+  }
+
+  copy(): void {
+    const ids = this.selected().map((s) => s.id);
+    if (!ids.length) return;
+    this.clipboard = copyItems(this.design(), ids);
+    const n = this.clipboard.members.length + this.clipboard.elements.length + this.clipboard.couplings.length;
+    this.copied.set(n);
+    this.said.set(n ? `Copied: ${n} items` : 'Nothing of this can be copied by itself');
+  }
+  paste(): void {
+    const f = this.clipboard;
+    if (!f || !this.copied()) return;
+    const made = pasteItems(this.design(), f, [0, 0, 60]);
+    this.edit('Paste', () => made.design);
+    const first = made.made.map((id) => this.find(id)).find((s) => s?.kind === 'member' || s?.kind === 'element');
+    if (first) this.selection.set(first);
+    this.said.set('Pasted beside the old one');
+  }
+  duplicate(ids: readonly Id[]): void {
+    const made = pasteItems(this.design(), copyItems(this.design(), ids), [0, 0, 60]);
+    this.edit('Duplicate', () => made.design);
+    const first = made.made.map((id) => this.find(id)).find((s) => s?.kind === 'member' || s?.kind === 'element');
+    if (first) this.selection.set(first);
+  }
+  removeSelected(): void {
+    const all = this.selected();
+    if (!all.length) return;
+    const d = this.design();
+    const name = all.length === 1 ? String((this.item(all[0]) as { name?: string } | undefined)?.name ?? all[0].id) : `${all.length} items`;
+    this.selection.set(undefined);
+    this.also.set([]);
+    this.edit(`Delete ${name}`, () =>
+      removeItems(
+        d,
+        all.map((s) => s.id),
+      ),
+    );
+  }
+  group(): void {
+    const items = this.selected().map((s) => s.id);
+    if (items.length < 2) return;
+    const n = (this.design().groups?.length ?? 0) + 1;
+    let id = `group${n}`;
+    while (this.design().groups?.some((g) => g.id === id)) id += '-1';
+    this.edit('Group', (d) => ({ ...d, groups: [...(d.groups ?? []), { id, name: `Stage ${n}`, items }] }));
+  }
+
+  /** The stop or home of a joint becomes where the hand has found it. */
+  takeFromHand(joint: Id, which: 'lower' | 'upper' | 'home'): string | undefined {
+    const w = this.worked();
+    const i = w.compiled.structure.firstOf.get(joint);
+    if (i === undefined) return undefined;
+    const slide = w.mechanism.motion[i] === 1;
+    const value = Number(((w.mechanism.q[i] / w.mechanism.scale[i]) * (slide ? 1 : 360)).toFixed(slide ? 4 : 5));
+    const word = which === 'home' ? 'Home' : which === 'lower' ? 'Lower stop' : 'Upper stop';
+    return this.edit(`${word} from the hand`, (d) => ({
+      ...d,
+      joints: d.joints.map((j) => {
+        if (j.id !== joint) return j;
+        const next: Record<string, unknown> = { ...j, [which]: value };
+        delete next[`${which}Faces`];
+        return next as typeof j;
+      }),
+    }));
+  }
+
+  /** Moves along what is still free, to and fro for a moment, without touching the design. */
+  showFreedom(k: number): void {
+    const w = this.worked();
+    const m = w.mechanism;
+    const vector = w.freedomVectors[k];
+    if (!vector) return;
+    this.play(0);
+    this.looking.set(true);
+    const u0 = Float64Array.from(m.u),
+      latches = m.latches();
+    const rates = new Float64Array(m.count);
+    m.spreadRates(vector, rates);
+    let most = 0;
+    for (let i = 0; i < m.count; i++) most = Math.max(most, Math.abs(rates[i]) * (m.motion[i] === 1 ? 8 : 1));
+    const size = 0.5 / (most || 1);
+    const begin = performance.now();
+    const u = new Float64Array(m.freeCount);
+    const frame = (now: number): void => {
+      const t = (now - begin) / 1000;
+      if (t > 3 || this.worked().mechanism !== m) {
+        m.setFree(u0);
+        m.setLatches(latches);
+        this.looking.set(false);
+        this.changed();
+        return;
+      }
+      const a = size * Math.sin((2 * Math.PI * t) / 1.5);
+      for (let i = 0; i < u.length; i++) u[i] = u0[i] + a * vector[i];
+      m.setFree(u);
+      if (!m.linear) m.solve([], []);
+      this.moved.next();
+      requestAnimationFrame(frame);
+    };
+    requestAnimationFrame(frame);
+  }
+
+  toggleSet(which: 'hidden' | 'through', ids: readonly Id[]): void {
+    this[which].update((s) => {
+      const next = new Set(s);
+      const all = ids.every((i) => next.has(i));
+      for (const i of ids) {
+        if (all) next.delete(i);
+        else next.add(i);
+      }
+      return next;
+    });
+  }
+  /** Shows only the given members. */
+  isolate(ids: readonly Id[]): void {
+    const keep = new Set(ids);
+    this.hidden.set(new Set([...this.design().members.map((m) => m.id), 'frame'].filter((m) => !keep.has(m))));
   }
 
   /** Changes one item of the design. */
@@ -148,10 +333,9 @@ export class WorkbenchStore {
   }
 
   /** Takes an item out of the design. */
-  remove(kind: Kind, id: Id, name: string): void {
-    const key = LISTS[kind];
-    this.edit(`Delete ${name}`, (d) => ({ ...d, [key]: (d[key] as { id: Id }[]).filter((x) => x.id !== id) }));
+  remove(id: Id, name: string): void {
     if (this.selection()?.id === id) this.selection.set(undefined);
+    this.edit(`Delete ${name}`, (d) => removeItems(d, [id]));
   }
 
   undo(): void {
@@ -186,6 +370,11 @@ export class WorkbenchStore {
     return (this.design()[LISTS[sel.kind]] as { id: Id }[]).find((x) => x.id === sel.id) as Record<string, unknown> | undefined;
   }
 
+  /** Does a joint carry this member, so that a stage can begin at it? */
+  hasJoint(member: Id): boolean {
+    return this.design().joints.some((j) => j.child === member && j.type !== 'fixed');
+  }
+
   /** Any id to what it is. */
   find(id: Id): Selection | undefined {
     const d = this.design();
@@ -193,8 +382,40 @@ export class WorkbenchStore {
     return undefined;
   }
 
-  select(kind: Kind, id: Id): void {
-    this.selection.set({ kind, id });
+  /** Selects an item; with `add` beside what is selected already, or takes it out of it again. */
+  select(kind: Kind, id: Id, add = false): void {
+    this.inserting.set(undefined);
+    const s = this.selection();
+    if (!add || !s) {
+      this.also.set([]);
+      this.selection.set({ kind, id });
+      return;
+    }
+    if (s.id === id) {
+      const [next, ...rest] = this.also();
+      this.selection.set(next);
+      this.also.set(rest);
+    } else if (this.also().some((x) => x.id === id)) this.also.update((l) => l.filter((x) => x.id !== id));
+    else {
+      this.also.update((l) => [s, ...l]);
+      this.selection.set({ kind, id });
+    }
+  }
+  isSelected(id: Id): boolean {
+    return this.selected().some((s) => s.id === id);
+  }
+
+  /** Moves one coordinate alone for a look; `endLook` puts everything back. */
+  look(coordinate: number, value: number): void {
+    this.looking.set(true);
+    this.hand().peek(coordinate, value);
+    this.moved.next();
+  }
+  endLook(): void {
+    if (!this.looking()) return;
+    this.hand().back();
+    this.looking.set(false);
+    this.changed();
   }
 
   /** Moves a coordinate by hand (rad or m); what holds it is said. */
@@ -229,7 +450,7 @@ export class WorkbenchStore {
       const dt = Math.min(0.1, (now - last) / 1000);
       last = now;
       const m = this.worked().mechanism;
-      this.lead(s.coordinate, m.q[s.coordinate] + d * dt * this.rate() * nominalRate(m, s.coordinate, m.sourceSpeed[0]));
+      this.lead(s.coordinate, m.q[s.coordinate] + d * dt * this.rate() * nominalRate(m, s.coordinate, m.sourceSpeed[this.driverSlot()]));
       if (this.held() && !this.loop()) this.playing.set(0);
       else if (this.held()) this.playing.set(d > 0 ? -1 : 1);
       requestAnimationFrame(frame);
@@ -239,6 +460,8 @@ export class WorkbenchStore {
       frame(t);
     });
   }
+  /** Which of the compiled sources the hand holds. */
+  readonly driverSlot = computed(() => (this.worked().compiled.sources[this.driver()] ? this.driver() : 0));
   readonly rate = signal(1);
   readonly loop = signal(false);
 
@@ -255,13 +478,18 @@ export class WorkbenchStore {
 
   private remember(): void {
     const w = this.worked();
-    const c = w.compiled.sources[0]?.coordinate;
-    this.keptPosition = c === undefined ? undefined : w.mechanism.q[c];
+    this.kept = new Map(w.compiled.sources.map((s) => [s.source.id, w.mechanism.q[s.coordinate]]));
   }
 
   private put(design: Design): void {
     this.design.set(design);
+    this.consequences.set([]);
     this.held.set(undefined);
+    // What is no longer there is no longer selected.
+    const gone = (x: Selection): boolean => !(design[LISTS[x.kind]] as { id: Id }[]).some((y) => y.id === x.id);
+    if (this.also().some(gone)) this.also.update((l) => l.filter((x) => !gone(x)));
+    const sel = this.selection();
+    if (sel && gone(sel)) this.selection.set(undefined);
     this.saver()?.take(design);
     this.pose.update((n) => n + 1);
   }

@@ -1,0 +1,80 @@
+import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { Measure } from '@unirota/core/sizing';
+import { show } from '@unirota/core/units';
+import { Committed, QuantityField } from './quantity-field';
+
+/** Works a field's value out of what can be measured: asks, shows the formula and the result, and hands it on when told. */
+@Component({
+  selector: 'uni-measure-helper',
+  imports: [QuantityField],
+  template: `
+    @if (measures().length > 1) {
+      <select aria-label="What was measured" (change)="at.set($any($event.target).selectedIndex)">
+        @for (m of measures(); track m.key) {
+          <option>{{ m.label }}</option>
+        }
+      </select>
+    } @else {
+      <p class="soft">{{ now().label }}</p>
+    }
+    @for (f of now().fields; track now().key + f.key) {
+      <div class="row">
+        <span>{{ f.label }}</span>
+        <uni-quantity-field [field]="f" [value]="given()[f.key]" (committed)="put(f.key, $event)" />
+      </div>
+    }
+    <p class="working">
+      {{ now().formula }} = <b>{{ result() }}</b>
+    </p>
+    <button type="button" class="main" [disabled]="value() === undefined" (click)="take()">Take {{ result() }}</button>
+  `,
+  styles: `
+    :host {
+      grid-column: 1 / -1;
+      display: grid;
+      gap: 3px;
+      padding: 6px 8px;
+      margin-bottom: 4px;
+      background: var(--sunk);
+      border-left: 3px solid var(--brass-line);
+    }
+    .row {
+      display: grid;
+      grid-template-columns: 112px minmax(0, 1fr);
+      align-items: baseline;
+      gap: 8px;
+    }
+    p {
+      margin: 0;
+      font-size: 13px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class MeasureHelper {
+  readonly measures = input.required<readonly Measure[]>();
+  readonly unit = input('');
+  readonly taken = output<number>();
+  protected readonly at = signal(0);
+  protected readonly now = computed(() => this.measures()[Math.min(this.at(), this.measures().length - 1)]);
+  private readonly typed = signal<Record<string, number>>({});
+  protected readonly given = computed<Record<string, number>>(() => ({
+    ...Object.fromEntries(this.now().fields.map((f) => [f.key, Number(f.initial)])),
+    ...this.typed(),
+  }));
+  protected readonly value = computed(() => {
+    const v = this.now().value(this.given());
+    return v !== undefined && Number.isFinite(v) && v > 0 ? Number(v.toPrecision(9)) : undefined;
+  });
+  protected readonly result = computed(() => {
+    const v = this.value();
+    return v === undefined ? '–' : `${show(v, 7)} ${this.unit()}`;
+  });
+  protected put(key: string, c: Committed): void {
+    if (typeof c.value === 'number') this.typed.update((t) => ({ ...t, [key]: Number(c.value) }));
+  }
+  protected take(): void {
+    const v = this.value();
+    if (v !== undefined) this.taken.emit(v);
+  }
+}

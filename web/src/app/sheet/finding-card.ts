@@ -1,0 +1,59 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import type { Finding } from '@unirota/core/design';
+import { curesFor } from '@unirota/core/sizing';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+/** One finding with the ways out of it, each a button. */
+@Component({
+  selector: 'uni-finding-card',
+  template: `
+    @let f = finding();
+    <p [class]="f.severity">
+      <span class="mark" aria-hidden="true">{{ f.severity === 'stop' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span>
+      <span
+        ><b>{{ f.severity }}</b> {{ f.message }}</span
+      >
+    </p>
+    @if (f.severity !== 'note') {
+      @for (c of cures(); track c.label) {
+        <button type="button" (click)="store.cure(c)">{{ c.label }}</button>
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 2px;
+      margin: 5px 0;
+    }
+    p {
+      display: flex;
+      gap: 6px;
+      margin: 0;
+      padding: 5px 8px;
+      border-left: 3px solid var(--ink-soft);
+      background: var(--sunk);
+      font-size: 13px;
+    }
+    .stop {
+      border-color: var(--oxide);
+      background: var(--oxide-fill);
+    }
+    .caution {
+      border-color: var(--caution);
+      background: var(--caution-fill);
+    }
+    button {
+      justify-content: start;
+      text-align: left;
+      line-height: 1.2;
+      margin-left: 12px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class FindingCard {
+  protected readonly store = inject(WorkbenchStore);
+  readonly finding = input.required<Finding>();
+  protected readonly cures = computed(() => curesFor(this.store.design(), this.finding()));
+}

@@ -1,0 +1,125 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { analyse } from '@unirota/core/checks';
+import { Field, fieldProblem } from '@unirota/core/design';
+import { STAGE_KINDS, StageKind, Values, canBegin, insertStage, offersFor, stageProblem, stageValues } from '@unirota/core/sizing';
+import { show } from '@unirota/core/units';
+import { Committed, QuantityField } from '../shared/quantity-field';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+/** Puts a stage into the train: what it is, the ratio wanted or the sizes, what comes of them, and one button. */
+@Component({
+  selector: 'uni-stage-sheet',
+  imports: [QuantityField],
+  templateUrl: './stage-sheet.html',
+  styleUrl: './stage-sheet.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class StageSheet {
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly from = computed(() => this.store.inserting()?.from);
+  protected readonly fromName = computed(() => {
+    const id = this.from();
+    return id === undefined ? 'a new input shaft' : (this.store.design().members.find((m) => m.id === id)?.name ?? id);
+  });
+  protected readonly kinds = computed(() => {
+    const from = this.from();
+    const d = this.store.design();
+    return STAGE_KINDS.map((k) => ({ kind: k, can: from === undefined || canBegin(d, k.kind, from) }));
+  });
+  protected readonly chosen = signal<StageKind | undefined>(undefined);
+  protected readonly values = linkedSignal<StageKind | undefined, Values>({ source: this.chosen, computation: (k) => (k ? stageValues(k) : {}) });
+  /** What was asked for and could not be: by field. */
+  protected readonly trouble = linkedSignal<StageKind | undefined, string>({ source: this.chosen, computation: () => '' });
+  protected readonly ratioField = computed<Field>(() =>
+    this.chosen()?.ratio === 'travel'
+      ? { key: 'ratio', label: 'Travel per turn wanted', kind: 'number', unit: 'mm', above: 0, max: 1e6 }
+      : { key: 'ratio', label: 'Turns in for one out, wanted', kind: 'number', above: 0, max: 1e4 },
+  );
+  protected readonly asked = linkedSignal<StageKind | undefined, number | undefined>({ source: this.chosen, computation: () => undefined });
+  protected readonly problem = computed(() => {
+    const k = this.chosen();
+    return k ? stageProblem(k, this.values()) : undefined;
+  });
+
+  /** What the stage would do, worked out on a trial. */
+  protected readonly preview = computed(() => {
+    const k = this.chosen();
+    if (!k) return undefined;
+    const made = insertStage(this.store.design(), { kind: k.kind, from: this.from(), values: this.values() });
+    if (!made) return undefined;
+    const j = made.design.joints.find((x) => x.child === made.output);
+    const start = made.design.joints.find((x) => x.child === (this.from() ?? made.made[0]));
+    if (!j || !start) return undefined;
+    const only = { ...made.design, sources: [{ id: 'trial', name: 'trial', type: 'motor', joint: start.id, speed: 60 }], wanted: [] };
+    const a = analyse(only);
+    const r = a.ratios.find((x) => x.to === j.id);
+    const bad = a.findings.filter((f) => f.severity !== 'note' && f.ids.some((id) => made.made.includes(id)) && f.code !== 'freedom-undriven');
+    const turns = r?.unit === 'turn/turn';
+    return {
+      text: r
+        ? turns
+          ? `${show(1 / Math.abs(r.decimal), 6)} turns in for one out, ${r.decimal < 0 ? 'opposite' : 'same'} sense (${r.exact.replace('-', '−')})`
+          : `one turn moves it ${show(Math.abs(r.decimal), 6)} mm (${r.exact.replace('-', '−')} mm/rev)`
+        : '',
+      trouble: bad[0]?.message,
+    };
+  });
+
+  constructor() {
+    effect(() => {
+      // Opened again: begins with nothing chosen.
+      this.store.inserting();
+      this.chosen.set(undefined);
+    });
+  }
+
+  protected choose(k: StageKind): void {
+    this.chosen.set(k);
+  }
+  protected visible(f: Field): boolean {
+    return !f.when || f.when(this.values());
+  }
+  protected offers(f: Field): { value: number; label: string }[] {
+    const k = this.chosen();
+    return k ? offersFor(k.kind, f.key, this.values()) : [];
+  }
+  protected put(f: Field, value: unknown): void {
+    if (value === undefined) return;
+    this.values.update((v) => ({ ...v, [f.key]: value as number }));
+    this.asked.set(undefined);
+  }
+  protected commit(f: Field, c: Committed): void {
+    this.put(f, c.value);
+  }
+  protected pick(f: Field, e: Event): void {
+    const v = (e.target as HTMLSelectElement).value;
+    if (v !== '') this.put(f, f.kind === 'choice' ? v : Number(v));
+  }
+  protected flag(f: Field, e: Event): void {
+    this.put(f, (e.target as HTMLInputElement).checked);
+  }
+  protected askRatio(c: Committed): void {
+    const k = this.chosen();
+    if (!k?.forRatio || typeof c.value !== 'number') return;
+    const asked = c.value;
+    const sizes = k.forRatio(asked, this.values());
+    this.values.update((v) => ({ ...v, ...sizes }));
+    this.asked.set(asked);
+  }
+  protected takeChoice(c: Record<string, number>): void {
+    this.values.update((v) => ({ ...v, ...c }));
+  }
+  protected choiceText(c: Record<string, number>): string {
+    return `Sun ${c['sun']}, planets ${c['planet']}, ring ${c['sun'] + 2 * c['planet']}`;
+  }
+  protected insert(): void {
+    const k = this.chosen();
+    if (!k) return;
+    const wrong =
+      k.fields
+        .filter((f) => this.visible(f))
+        .map((f) => fieldProblem(f, this.values()[f.key]))
+        .find(Boolean) ?? this.problem()?.message;
+    this.trouble.set(wrong ?? this.store.insert(k.kind, k.label, this.values(), this.from()) ?? '');
+  }
+}
