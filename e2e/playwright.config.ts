@@ -11,6 +11,7 @@ export default defineConfig({
   outputDir: '../test-results/e2e',
   use: {
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 15_000,
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

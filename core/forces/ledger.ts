@@ -214,7 +214,7 @@ function measure(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[
     return r ? (Math.abs(s.load) / r) * 1e3 : 'the source names no crank: choose the crank element in its data sheet';
   }
   const c = coordinateOf(compiled.structure, w.joint);
-  if (!c) return 'choose the joint';
+  if (!c) return w.joint === undefined ? 'waits for a stage that has it' : 'choose the joint';
   const turning = c.motion !== 'slide';
   const rate = forces.velocity[c.index];
   if (w.type === 'speed') return turning ? Math.abs(rate) * RPM : 'this joint slides: ask for a linear speed';

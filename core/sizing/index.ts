@@ -5,3 +5,4 @@ export * from './catalogue';
 export * from './measured';
 export * from './cures';
 export * from './edits';
+export * from './place';

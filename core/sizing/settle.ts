@@ -12,6 +12,48 @@ export interface SettleStep {
 
 const CLOSE = 1e-7;
 
+/** Members at the ends of every coupling, without the frame. */
+function coupledMembers(design: Design): Map<Id, Id[]> {
+  const memberOf = new Map(design.elements.map((e) => [e.id, e.member]));
+  return new Map(
+    design.couplings.map((c) => [
+      c.id,
+      [
+        ...new Set(
+          named(c)
+            .map((x) => memberOf.get(x))
+            .filter((m): m is Id => !!m && m !== FRAME),
+        ),
+      ],
+    ]),
+  );
+}
+
+/**
+ * A member with all that hangs behind it, seen from a coupling: what is reached over other couplings, and what the members carry. Members on the near
+ * side of the coupling stay out.
+ */
+export function hangingBehind(design: Design, coupling: Id, member: Id): Set<Id> {
+  const ends = coupledMembers(design);
+  const near = (ends.get(coupling) ?? []).filter((x) => x !== member);
+  const moved = new Set<Id>([member]);
+  for (let grew = true; grew;) {
+    grew = false;
+    for (const [id, e] of ends) {
+      if (id !== coupling && e.some((x) => moved.has(x))) for (const x of e) if (!moved.has(x) && !near.includes(x)) grew = !!moved.add(x);
+    }
+    for (const j of design.joints)
+      if (moved.has(j.parent) && j.child !== FRAME && !moved.has(j.child) && !near.includes(j.child)) grew = !!moved.add(j.child);
+  }
+  return moved;
+}
+
+/** Moves members in the world, mm. */
+export const shiftMembers = (design: Design, members: ReadonlySet<Id>, by: Vec3): Design => ({
+  ...design,
+  members: design.members.map((m) => (members.has(m.id) ? { ...m, at: tidy(vadd(m.at ?? [0, 0, 0], by)) } : m)),
+});
+
 /** Elements that a coupling names, whatever its fields are called. */
 const named = (c: Record<string, unknown>): Id[] =>
   Object.values(c).flatMap((v) => (typeof v === 'string' ? [v] : Array.isArray(v) ? v.filter((x): x is string => typeof x === 'string') : []));
@@ -24,21 +66,7 @@ const named = (c: Record<string, unknown>): Id[] =>
 export function settle(design: Design): { design: Design; steps: SettleStep[] } {
   const steps: SettleStep[] = [];
   let current = design;
-  const memberOf = new Map(design.elements.map((e) => [e.id, e.member]));
-  const ends = new Map(
-    design.couplings.map((c) => [
-      c.id,
-      [
-        ...new Set(
-          named(c)
-            .map((x) => memberOf.get(x))
-            .filter((m): m is Id => !!m && m !== FRAME),
-        ),
-      ],
-    ]),
-  );
-  const carriedBy = new Map<Id, Id>();
-  for (const j of design.joints) if (!carriedBy.has(j.child)) carriedBy.set(j.child, j.parent);
+  const ends = coupledMembers(design);
   // Order of couplings from the sources, breadth first over members.
   const roots = design.sources.map((s) => design.joints.find((j) => j.id === String(s.joint).split(':')[0])?.child).filter((m): m is Id => !!m);
   const seen = new Set<Id>(roots.length ? roots : design.members.slice(0, 1).map((m) => m.id));
@@ -63,17 +91,8 @@ export function settle(design: Design): { design: Design; steps: SettleStep[] } 
     const fit = compile(current).couplings.find((c) => c.coupling.id === coupling)?.model.fit;
     if (!fit || !fit.by.every(Number.isFinite) || norm(fit.by) < CLOSE || far.length !== 1) continue;
     const move: Vec3 = fit.member === far[0] ? fit.by : [-fit.by[0], -fit.by[1], -fit.by[2]];
-    // What hangs behind: everything reachable over other couplings, and what the moved members carry.
-    const moved = new Set<Id>([far[0]]);
-    const near = ends.get(coupling)!.filter((x) => x !== far[0]);
-    for (let grew = true; grew;) {
-      grew = false;
-      for (const [id, e] of ends) {
-        if (id !== coupling && e.some((x) => moved.has(x))) for (const x of e) if (!moved.has(x) && !near.includes(x)) grew = !!moved.add(x);
-      }
-      for (const [child, parent] of carriedBy) if (moved.has(parent) && !moved.has(child)) grew = !!moved.add(child);
-    }
-    current = { ...current, members: current.members.map((m) => (moved.has(m.id) ? { ...m, at: tidy(vadd(m.at ?? [0, 0, 0], move)) } : m)) };
+    const moved = hangingBehind(current, coupling, far[0]);
+    current = shiftMembers(current, moved, move);
     steps.push({ coupling, members: [...moved], by: move });
   }
   return { design: setPhases(current).design, steps };

@@ -291,7 +291,7 @@ export const STAGE_KINDS: readonly StageKind[] = [
   {
     kind: 'helical',
     label: 'Helical pair',
-    does: 'turn to turn, opposite sense, quietly',
+    does: 'the same, quietly',
     ratio: 'turns',
     fields: [
       teeth('z1', 'Teeth of the pinion', 20),
@@ -468,7 +468,7 @@ export const STAGE_KINDS: readonly StageKind[] = [
   {
     kind: 'v-belt',
     label: 'V-belt',
-    does: 'turn to turn at a distance, same sense',
+    does: 'turn at a distance',
     ratio: 'turns',
     fields: [
       exactField('d1', 'Diameter of the driver', { unit: 'mm', initial: 100, above: 0, max: 1e4 }),
@@ -483,7 +483,7 @@ export const STAGE_KINDS: readonly StageKind[] = [
   {
     kind: 'flat-belt',
     label: 'Flat belt',
-    does: 'turn to turn at a distance, same sense',
+    does: 'turn at a distance',
     ratio: 'turns',
     fields: [
       exactField('d1', 'Diameter of the driver', { unit: 'mm', initial: 100, above: 0, max: 1e4 }),
@@ -498,7 +498,7 @@ export const STAGE_KINDS: readonly StageKind[] = [
   {
     kind: 'toothed-belt',
     label: 'Toothed belt',
-    does: 'turn to turn at a distance, without slip',
+    does: 'turn at a distance, no slip',
     ratio: 'turns',
     fields: [
       teeth('z1', 'Teeth of the driver', 20, 10),
@@ -514,7 +514,7 @@ export const STAGE_KINDS: readonly StageKind[] = [
   {
     kind: 'chain',
     label: 'Chain',
-    does: 'turn to turn at a distance, without slip',
+    does: 'turn at a distance, no slip',
     ratio: 'turns',
     fields: [
       teeth('z1', 'Teeth of the driver', 17, 9),

@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, ShapeUtils, Vector2 } from 'three';
 import { Element } from '@unirota/core/design';
-import { Solid, elementKind } from '@unirota/core/elements';
+import { Solid, circle, elementKind, gearOf, num } from '@unirota/core/elements';
+import { gearOutline } from '@unirota/core/teeth';
 import { Vec3, WORLD, cross, toWorldPoint, toWorldVector, unit } from '@unirota/core/numeric';
 
 /** A solid's surface and the lines that a draughtsman would draw of it, in the element's frame, mm. */
@@ -188,6 +189,66 @@ export function band(points: readonly Vec3[], width: number, axis: Vec3): Drawn 
 }
 
 const made = new WeakMap<Element, Drawn>();
+const roughlyMade = new WeakMap<Element, Drawn>();
+
+/** The same element for seeing it from far: gears with a few points a tooth and only their circles drawn. Others as they are. */
+export function drawnRoughly(e: Element): Drawn {
+  if (e.type !== 'gear' || e.internal === true) return drawn(e);
+  let d = roughlyMade.get(e);
+  if (d) return d;
+  const g = gearOf(e),
+    b = num(e.width) / 2,
+    bore = Math.min(num(e.bore) / 2, 0.9 * g.rootRadius);
+  const out = new Mesh();
+  prism(
+    {
+      kind: 'prism',
+      outline: gearOutline(g, (num(e.phase) * Math.PI) / 180, { flank: 1, fillet: 1 }),
+      holes: bore > 0 ? [circle(bore, 12)] : [],
+      from: -b,
+      to: b,
+      twist: g.beta === 0 ? 0 : (2 * b * Math.tan(g.beta)) / g.pitchRadius,
+    },
+    out,
+  );
+  out.l.length = 0;
+  for (const z of [-b, b]) {
+    const c = circle(g.tipRadius, 36);
+    for (let i = 0; i < c.length; i += 2) out.line([c[i], c[i + 1], z], [c[(i + 2) % c.length], c[(i + 3) % c.length], z]);
+  }
+  d = { surface: geometry(out.p, out.n), lines: geometry(out.l) };
+  roughlyMade.set(e, d);
+  return d;
+}
+
+/** Lines through points one after the other, closed or open. mm */
+export function polyline(points: readonly Vec3[], closed: boolean): BufferGeometry {
+  const l: number[] = [];
+  for (let i = 0; i < points.length - (closed ? 0 : 1); i++) l.push(...points[i], ...points[(i + 1) % points.length]);
+  return geometry(l);
+}
+
+/** A flat surface inside a closed outline in space, mm. */
+export function patch(points: readonly Vec3[], normal: Vec3): BufferGeometry {
+  const x = unit(Math.abs(normal[0]) < 0.7 ? cross(normal, [1, 0, 0]) : cross(normal, [0, 1, 0]));
+  const y = cross(normal, x);
+  const flat = points.map((p) => new Vector2(p[0] * x[0] + p[1] * x[1] + p[2] * x[2], p[0] * y[0] + p[1] * y[1] + p[2] * y[2]));
+  const out: number[] = [];
+  for (const t of ShapeUtils.triangulateShape(flat, [])) for (const k of t) out.push(...points[k]);
+  return geometry(out);
+}
+
+/** A coil spring along z from 0 to 1, as a line; its radius is one. Put in place by a matrix. */
+export function coil(turns = 8): BufferGeometry {
+  const points: Vec3[] = [[0, 0, 0]];
+  const n = turns * 12;
+  for (let i = 0; i <= n; i++) {
+    const a = (2 * Math.PI * i) / 12;
+    points.push([Math.cos(a), Math.sin(a), 0.08 + (0.84 * i) / n]);
+  }
+  points.push([0, 0, 1]);
+  return polyline(points, false);
+}
 
 /** Surface and lines of an element. Elements are never changed in place, so each is drawn once however often others are edited. */
 export function drawn(e: Element): Drawn {

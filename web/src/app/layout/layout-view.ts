@@ -18,6 +18,9 @@ import { show } from '@unirota/core/units';
 import { ThemeService } from '../services/theme.service';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
+import { Design, SavedView } from '@unirota/core/design';
+import { Placing, placeAlong, placeAround, placingOf } from '@unirota/core/sizing';
+import { Heavy } from '../services/heavy';
 import { Scene, View } from './scene';
 
 const VIEWS: readonly { view: View; label: string }[] = [
@@ -41,6 +44,25 @@ interface Drag {
   last: Vector3 | number;
 }
 
+/** What a drag does: moves the train, one member for a look, or places a member. */
+export type DragMode = 'train' | 'alone' | 'along' | 'round' | 'across';
+const MODES: readonly { mode: DragMode; label: string; hint: string }[] = [
+  { mode: 'train', label: 'Turn with train', hint: 'Drag a member: all that is coupled follows, until a stop.' },
+  { mode: 'alone', label: 'Turn alone', hint: 'Drag a member to look at its joint: it goes back when let go.' },
+  { mode: 'along', label: 'Place along axis', hint: 'Drag a member along its driving axis; it snaps into line.' },
+  { mode: 'round', label: 'Place round', hint: 'Drag a member round its driving axis; it snaps to 15°, and its teeth stand in spaces.' },
+  { mode: 'across', label: 'Place across', hint: 'Drag a member to or from its driving axis; it snaps to the working distance.' },
+];
+
+interface Placement {
+  mode: DragMode;
+  placing: Placing;
+  before: Design;
+  start: Vector3 | number;
+  after?: Design;
+  text?: string;
+}
+
 /** The true-size train in space: seen along any axis or freely, coloured by speed or by member, and moved by dragging. */
 @Component({
   selector: 'uni-layout',
@@ -59,6 +81,18 @@ export class LayoutView implements AfterViewInit {
   protected readonly view = signal<View>('free');
   protected readonly colouring = signal<'speed' | 'member'>('speed');
   protected readonly noPicture = signal(false);
+  private readonly labelHost = viewChild.required<ElementRef<HTMLElement>>('labels');
+  protected readonly heavy = inject(Heavy);
+  protected readonly modes = MODES;
+  protected readonly mode = signal<DragMode>('train');
+  protected readonly hint = computed(() => MODES.find((m) => m.mode === this.mode())!.hint);
+  protected readonly tools = signal(false);
+  protected readonly dims = signal({ circles: false, distances: false, travel: false });
+  protected readonly section = signal<{ axis: 'x' | 'y' | 'z' | undefined; share: number }>({ axis: undefined, share: 0.5 });
+  protected readonly placed = signal('');
+  protected readonly overlapSaid = signal('');
+  protected readonly facePick = signal<{ joint: Id; which: 'lower' | 'upper'; first?: string } | undefined>(undefined);
+  private placement?: Placement;
   private scene?: Scene;
   private readonly ready = signal(false);
   private drag?: Drag;
@@ -109,6 +143,25 @@ export class LayoutView implements AfterViewInit {
       if (this.ready()) this.scene?.pick(s?.kind === 'element' ? { element: s.id } : s?.kind === 'member' ? { member: s.id } : {});
     });
     effect(() => {
+      const dims = this.dims();
+      if (this.ready()) this.scene?.dimension(dims);
+    });
+    effect(() => {
+      const hidden = this.store.hidden(),
+        through = this.store.through();
+      if (this.ready()) this.scene?.visibility(hidden, through);
+    });
+    effect(() => {
+      const s = this.section();
+      if (this.ready()) this.scene?.cut(s.axis, s.share);
+    });
+    effect(() => {
+      // What was found at another state of the design says nothing of this one.
+      this.store.design();
+      this.overlapSaid.set('');
+      if (this.ready()) this.scene?.trouble([]);
+    });
+    effect(() => {
       const dark = this.theme.dark();
       if (!this.ready()) return;
       const css = getComputedStyle(this.host.nativeElement);
@@ -124,6 +177,7 @@ export class LayoutView implements AfterViewInit {
       this.noPicture.set(true);
       return;
     }
+    this.scene.onDrawn = (labels) => this.drawLabels(labels);
     const watch = new ResizeObserver(() => this.scene?.size(canvas.clientWidth, canvas.clientHeight));
     watch.observe(canvas);
     this.destroy.onDestroy(() => {
@@ -143,6 +197,221 @@ export class LayoutView implements AfterViewInit {
     return `“${j?.name ?? id}”`;
   }
 
+  protected holderName(id: Id): string {
+    return `“${this.store.design().couplings.find((c) => c.id === id)?.name ?? id}”`;
+  }
+
+  /** Labels stand over the picture and follow it without change detection. */
+  private drawLabels(labels: readonly { text: string; tone: string; x: number; y: number }[]): void {
+    const host = this.labelHost().nativeElement;
+    while (host.childElementCount > labels.length) host.lastElementChild!.remove();
+    labels.forEach((l, k) => {
+      let el = host.children[k] as HTMLElement | undefined;
+      if (!el) host.appendChild((el = document.createElement('span')));
+      if (el.textContent !== l.text) el.textContent = l.text;
+      el.className = l.tone;
+      el.style.transform = `translate(${l.x.toFixed(1)}px, ${l.y.toFixed(1)}px) translate(-50%, -50%)`;
+    });
+  }
+
+  protected flip(what: 'circles' | 'distances' | 'travel'): void {
+    this.dims.update((s) => ({ ...s, [what]: !s[what] }));
+  }
+  protected cutAxis(e: Event): void {
+    const v = (e.target as HTMLSelectElement).value;
+    this.section.update((s) => ({ ...s, axis: v === '' ? undefined : (v as 'x') }));
+  }
+  protected cutShare(e: Event): void {
+    this.section.update((s) => ({ ...s, share: Number((e.target as HTMLInputElement).value) }));
+  }
+
+  /** Members that are selected, through whatever of theirs is. */
+  protected readonly chosen = computed<Id[]>(() => {
+    const d = this.store.design();
+    return [
+      ...new Set(
+        this.store.selected().flatMap((s) => {
+          if (s.kind === 'member') return [s.id];
+          const e = s.kind === 'element' ? d.elements.find((x) => x.id === s.id) : undefined;
+          return e ? [e.member] : [];
+        }),
+      ),
+    ];
+  });
+  protected showAll(): void {
+    this.store.hidden.set(new Set());
+    this.store.through.set(new Set());
+  }
+
+  protected readonly keptViews = computed(() => this.store.design().views ?? []);
+  protected keepView(): void {
+    const v = this.scene?.view();
+    if (!v) return;
+    const list = this.keptViews();
+    let n = list.length + 1;
+    while (list.some((x) => x.id === `view${n}`)) n++;
+    this.store.edit('Keep this view', (d) => ({ ...d, views: [...(d.views ?? []), { id: `view${n}`, name: `View ${n}`, ...v }] }));
+  }
+  protected goView(v: SavedView): void {
+    this.scene?.goTo(v);
+  }
+  protected renameView(id: Id, e: Event): void {
+    const name = (e.target as HTMLInputElement).value.trim();
+    if (name) this.store.edit('Rename the view', (d) => ({ ...d, views: d.views?.map((v) => (v.id === id ? { ...v, name } : v)) }));
+  }
+  protected dropView(id: Id): void {
+    this.store.edit('Delete the view', (d) => {
+      const views = (d.views ?? []).filter((v) => v.id !== id);
+      const out = { ...d, views };
+      if (!views.length) delete (out as { views?: unknown }).views;
+      return out;
+    });
+  }
+
+  /** Overlap of true profiles at this pose, in the worker; shown in place with its area. */
+  protected async checkHere(): Promise<void> {
+    const m = this.store.worked().mechanism;
+    const found = await this.heavy.run('Overlap at this pose', (api) => api.here(this.store.design(), Float64Array.from(m.u)));
+    if (!found) return;
+    this.scene?.trouble(found);
+    this.overlapSaid.set(
+      found.length
+        ? found.map((o) => `${this.couplingName(o.coupling)}: profiles overlap by ${show(o.area, 3)} mm²`).join('; ')
+        : 'No teeth stand in each other at this pose.',
+    );
+  }
+  protected async checkWay(): Promise<void> {
+    const found = await this.heavy.run('Overlap from stop to stop', (api, report) => api.way(this.store.design(), 40, report));
+    if (!found) return this.overlapSaid.set('The check was ended.');
+    this.overlapSaid.set(
+      found.length
+        ? `At ${found.length} of 40 poses, first at ${show(found[0].at, 4)}: ${found[0].overlaps.map((o) => `${this.couplingName(o.coupling)} ${show(o.area, 3)} mm²`).join(', ')}`
+        : 'No teeth stand in each other at forty poses from stop to stop.',
+    );
+  }
+  /** Teeth into spaces in all meshes, in the worker, with the angles said. */
+  protected async phaseAll(): Promise<void> {
+    const r = await this.heavy.run('Phases of all meshes', (api) => api.phases(this.store.design()));
+    if (!r) return;
+    if (r.steps.length) this.store.edit('Put teeth into spaces', () => r.design);
+    const name = (id: Id): string => this.store.design().elements.find((e) => e.id === id)?.name ?? id;
+    this.overlapSaid.set(
+      [
+        ...r.steps.map((s) => `${name(s.element)} turned by ${show(s.add, 6)}${s.unit === 'deg' ? '°' : ' mm'}`),
+        ...r.findings.map((f) => f.message),
+      ].join('; ') || 'All teeth stand in spaces already.',
+    );
+  }
+  private couplingName(id: Id): string {
+    return this.store.design().couplings.find((c) => c.id === id)?.name ?? id;
+  }
+
+  protected pickFaces(which: 'lower' | 'upper'): void {
+    const s = this.store.selection();
+    if (s?.kind === 'joint') this.facePick.set({ joint: s.id, which });
+  }
+  private takeFace(element: Id, normal: Vector3 | undefined): void {
+    const f = this.facePick();
+    if (!f || !normal) return;
+    const k = [normal.x, normal.y, normal.z].map(Math.abs);
+    const axis = k.indexOf(Math.max(...k));
+    const face = `${element}:${[normal.x, normal.y, normal.z][axis] > 0 ? '+' : '-'}${'xyz'[axis]}`;
+    if (!f.first) return this.facePick.set({ ...f, first: face });
+    this.facePick.set(undefined);
+    const trouble = this.store.edit(`Take the ${f.which} stop from faces`, (d) => ({
+      ...d,
+      joints: d.joints.map((j) => {
+        if (j.id !== f.joint) return j;
+        const next: Record<string, unknown> = { ...j, [`${f.which}Faces`]: [f.first!, face] };
+        delete next[f.which];
+        return next as typeof j;
+      }),
+    }));
+    this.store.said.set(trouble ?? `The ${f.which} stop follows these faces`);
+  }
+
+  protected setMode(m: DragMode): void {
+    this.mode.set(m);
+    this.placed.set('');
+  }
+
+  /** Begins to place the member under the pointer. */
+  private beginPlacing(e: PointerEvent, member: Id, hit: Vector3): boolean {
+    const scene = this.scene!;
+    const placing = placingOf(this.store.design(), member);
+    if (!placing) {
+      this.placed.set('This member has no parallel axis that drives it: place it by typed values in its data sheet.');
+      return false;
+    }
+    const axis = new Vector3(...placing.axis),
+      centre = new Vector3(...placing.centre);
+    const mode = this.mode();
+    const start =
+      mode === 'along'
+        ? scene.alongLine(e.clientX, e.clientY, hit, axis)
+        : scene.onPlane(e.clientX, e.clientY, hit, axis)?.sub(centre).projectOnPlane(axis);
+    if (start === undefined) {
+      this.placed.set('Seen like this the movement cannot be told: turn the view.');
+      return false;
+    }
+    this.store.select('member', member);
+    this.placement = { mode, placing, before: this.store.design(), start };
+    this.drag = undefined;
+    scene.holdCamera(true);
+    (e.target as HTMLElement).setPointerCapture(e.pointerId);
+    this.hitAt = hit;
+    return true;
+  }
+  private hitAt = new Vector3();
+
+  private place(e: PointerEvent): void {
+    const p = this.placement,
+      scene = this.scene;
+    if (!p || !scene) return;
+    const axis = new Vector3(...p.placing.axis),
+      centre = new Vector3(...p.placing.centre);
+    if (p.mode === 'along') {
+      const now = scene.alongLine(e.clientX, e.clientY, this.hitAt, axis);
+      if (now === undefined) return;
+      let by = Math.round(now - (p.start as number));
+      const snapped = Math.abs(by - p.placing.line) < 5;
+      if (snapped) by = p.placing.line;
+      p.after = placeAlong(p.before, p.placing, by);
+      p.text = `${show(by, 5)} mm along the axis${snapped ? ', in line' : `, ${show(p.placing.line - by, 4)} mm out of line`}`;
+    } else {
+      const now = scene.onPlane(e.clientX, e.clientY, this.hitAt, axis)?.sub(centre).projectOnPlane(axis);
+      const was = p.start as Vector3;
+      if (!now || now.lengthSq() < 1 || was.lengthSq() < 1) return;
+      if (p.mode === 'round') {
+        const raw = Math.atan2(axis.dot(was.clone().cross(now)), was.dot(now));
+        const step = Math.PI / 12;
+        const near = Math.round(raw / step) * step;
+        const angle = Math.abs(raw - near) < step / 4 ? near : Math.round((raw * 180) / Math.PI) * (Math.PI / 180);
+        p.after = placeAround(p.before, p.placing, p.placing.distance, angle);
+        p.text = `turned by ${show((angle * 180) / Math.PI, 5)}° round the driving axis`;
+      } else {
+        let d = Math.max(1, Math.round(10 * (p.placing.distance + now.length() - was.length())) / 10);
+        const w = p.placing.working;
+        const snapped = w !== undefined && Math.abs(d - w) < Math.max(2, 0.04 * w);
+        if (snapped) d = w;
+        p.after = placeAround(p.before, p.placing, d, 0);
+        p.text = `${show(d, 6)} mm apart${snapped ? ', the working distance' : w === undefined ? '' : d > w ? `, open by ${show(d - w, 4)} mm` : `, tight by ${show(w - d, 4)} mm`}`;
+      }
+    }
+    this.placed.set(p.text);
+    this.store.preview(p.after);
+  }
+  private endPlacing(): void {
+    const p = this.placement;
+    this.placement = undefined;
+    if (!p) return;
+    this.store.preview(p.before);
+    if (p.after) {
+      const trouble = this.store.edit('Place a member', () => p.after!);
+      if (trouble) this.placed.set(trouble);
+    }
+  }
+
   protected look(view: View): void {
     this.view.set(view);
     this.scene?.look(view);
@@ -156,7 +425,13 @@ export class LayoutView implements AfterViewInit {
     if (!this.scene || e.button !== 0) return;
     this.pressed = { x: e.clientX, y: e.clientY };
     const hit = this.scene.hit(e.clientX, e.clientY);
+    if (this.facePick()) return;
     if (!hit || hit.member === FRAME || hit.body === 0) return;
+    const mode = this.mode();
+    if (mode !== 'train' && mode !== 'alone') {
+      this.beginPlacing(e, hit.member, hit.at);
+      return;
+    }
     const m = this.store.worked().mechanism;
     const i = m.bodyCoordinate[hit.body];
     m.updateAxes();
@@ -178,7 +453,13 @@ export class LayoutView implements AfterViewInit {
     return p?.sub(at).projectOnPlane(axis);
   }
 
+  private leadTo(coordinate: number, value: number): void {
+    if (this.mode() === 'alone') this.store.look(coordinate, value);
+    else this.store.lead(coordinate, value);
+  }
+
   protected drive(e: PointerEvent): void {
+    if (this.placement) return this.place(e);
     const d = this.drag,
       scene = this.scene;
     if (!d || !scene) return;
@@ -186,7 +467,7 @@ export class LayoutView implements AfterViewInit {
     if (d.slide) {
       const now = scene.alongLine(e.clientX, e.clientY, d.at, d.axis);
       if (now === undefined) return;
-      this.store.lead(d.coordinate, m.q[d.coordinate] + (now - (d.last as number)) / 1000);
+      this.leadTo(d.coordinate, m.q[d.coordinate] + (now - (d.last as number)) / 1000);
       d.last = now;
       return;
     }
@@ -194,19 +475,25 @@ export class LayoutView implements AfterViewInit {
     const was = d.last as Vector3;
     if (!now || now.lengthSq() < 1 || was.lengthSq() < 1) return;
     const turn = Math.atan2(d.axis.dot(was.clone().cross(now)), was.dot(now));
-    this.store.lead(d.coordinate, m.q[d.coordinate] + turn);
+    this.leadTo(d.coordinate, m.q[d.coordinate] + turn);
     d.last = now;
   }
 
   protected release(e: PointerEvent): void {
+    this.endPlacing();
+    if (this.mode() === 'alone') this.store.endLook();
     const moved = this.pressed && Math.hypot(e.clientX - this.pressed.x, e.clientY - this.pressed.y) > 4;
     if (this.pressed && !moved) {
       const hit = this.scene?.hit(e.clientX, e.clientY);
       const twice = e.timeStamp - this.lastTap < 350;
       this.lastTap = e.timeStamp;
-      if (!hit) this.store.selection.set(undefined);
-      else if (twice || hit.member === FRAME) this.store.select('element', hit.element);
-      else this.store.select('member', hit.member);
+      const add = e.ctrlKey || e.shiftKey;
+      if (this.facePick() && hit) this.takeFace(hit.element, hit.normal);
+      else if (!hit) {
+        this.store.selection.set(undefined);
+        this.store.also.set([]);
+      } else if (twice || hit.member === FRAME) this.store.select('element', hit.element, add);
+      else this.store.select('member', hit.member, add);
     }
     this.drag = undefined;
     this.pressed = undefined;

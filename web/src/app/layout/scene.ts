@@ -11,7 +11,10 @@ import {
   Matrix4,
   Mesh,
   MeshLambertMaterial,
+  MeshBasicMaterial,
   OrthographicCamera,
+  Plane,
+  Quaternion,
   Raycaster,
   Scene as Space,
   Vector2,
@@ -19,10 +22,27 @@ import {
   WebGLRenderer,
 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
-import { FRAME, Id } from '@unirota/core/design';
+import { Element, FRAME, Id } from '@unirota/core/design';
 import { Frame, PLACEMENT } from '@unirota/core/numeric';
 import type { Compiled, Mechanism } from '@unirota/core/mechanism';
-import { band, drawn } from './geometry';
+import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/numeric';
+import { gearOf, pulleyRadius } from '@unirota/core/elements';
+import { stopsOf } from '@unirota/core/mechanism';
+import { toNumber } from '@unirota/core/exact';
+import type { Overlap } from '@unirota/core/checks';
+import { band, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
+
+/** A text that stands at a place of the layout. Place in its body's reference frame, mm. */
+export interface Label {
+  text: string;
+  tone: 'dimension' | 'trouble';
+  body: number;
+  at: Vec3;
+}
+
+/** Beyond so many elements those that are small on the screen are drawn roughly. */
+const MANY = 24;
+const ROUGH_PIXELS = 70;
 
 export type View = 'front' | 'side' | 'top' | 'free';
 
@@ -34,6 +54,10 @@ interface Part {
   surface: Mesh<BufferGeometry, MeshLambertMaterial>;
   lines: LineSegments;
   still: Matrix4;
+  shape: Element;
+  /** Radius of the ball round it, mm. */
+  size: number;
+  rough: boolean;
 }
 
 const DIRECTIONS: Record<View, [Vector3, Vector3]> = {
@@ -109,6 +133,7 @@ export class Scene {
   theme(ink: string, picked: string, dark: boolean): void {
     this.ink.color = new Color(ink);
     this.inkPicked.color = new Color(picked);
+    this.dimensionLine.color = new Color(picked);
     this.ambient.intensity = dark ? 1.1 : 1.6;
     this.request();
   }
@@ -119,8 +144,12 @@ export class Scene {
       p.surface.material.dispose();
     }
     this.parts.length = 0;
-    for (const b of this.belts) this.space.remove(b.group);
+    for (const b of [...this.belts, ...this.notes]) this.space.remove(b.group);
     this.belts.length = 0;
+    this.notes.length = 0;
+    for (const s of this.springs) this.space.remove(s.line);
+    this.springs.length = 0;
+    this.labels = [];
   }
 
   /** Shows another state of the design. Geometry of unchanged elements is taken over. */
@@ -130,7 +159,9 @@ export class Scene {
     for (const e of compiled.design.elements) {
       const frame = compiled.elementFrames.get(e.id);
       if (!frame) continue;
-      const d = drawn(e);
+      const rough = compiled.design.elements.length > MANY;
+      const d = rough ? drawnRoughly(e) : drawn(e);
+      if (!d.surface.boundingSphere) d.surface.computeBoundingSphere();
       const material = new MeshLambertMaterial({ color: 0xffffff, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
       const surface = new Mesh(d.surface, material);
       const lines = new LineSegments(d.lines, this.ink);
@@ -146,13 +177,224 @@ export class Scene {
         surface,
         lines,
         still: place(frame),
+        shape: e,
+        size: d.surface.boundingSphere?.radius ?? 0,
+        rough,
       };
       this.parts.push(part);
       this.space.add(group);
     }
+    this.compiled = compiled;
     this.showBelts(compiled);
+    this.showSprings(compiled);
+    this.annotate();
     this.paint();
     this.update();
+  }
+
+  private compiled?: Compiled;
+  private readonly notes: { group: Group; body: number }[] = [];
+  private readonly springs: { line: LineSegments; a: number; pa: Vec3; b: number; pb: Vec3; radius: number }[] = [];
+  private labels: Label[] = [];
+  private readonly dimensionLine = new LineBasicMaterial({ transparent: true, opacity: 0.85 });
+  private readonly troubleFace = new MeshBasicMaterial({ color: 0xb23a2a, side: DoubleSide, depthTest: false, transparent: true, opacity: 0.85 });
+  private dimensions = { circles: false, distances: false, travel: false };
+  private overlaps: readonly Overlap[] = [];
+  /** Called after every picture with where the labels stand on it. */
+  onDrawn?: (labels: readonly { text: string; tone: string; x: number; y: number }[]) => void;
+
+  /** Springs between points as coils that follow both ends. */
+  private showSprings(compiled: Compiled): void {
+    const { structure, design } = compiled;
+    const shape = coil();
+    for (const l of design.loads) {
+      if (l.type !== 'spring') continue;
+      const end = (id: unknown, at: unknown): [number, Vec3] => {
+        const f = structure.frames.get((id as Id | undefined) ?? FRAME);
+        return [structure.bodyOf.get((id as Id | undefined) ?? FRAME) ?? 0, f ? toWorldPoint(f, (at as Vec3 | undefined) ?? [0, 0, 0]) : [0, 0, 0]];
+      };
+      const [a, pa] = end(l['member'], l['at']),
+        [b, pb] = end(l['other'], l['otherAt']);
+      const line = new LineSegments(shape, this.ink);
+      line.matrixAutoUpdate = false;
+      this.springs.push({ line, a, pa, b, pb, radius: Math.max(3, Math.min(12, norm(vsub(pb, pa)) * 0.08)) });
+      this.space.add(line);
+    }
+  }
+
+  /** Pitch circles, lines of centres with their distances, and travels, as asked for; overlaps where teeth stand in each other. */
+  dimension(what: { circles: boolean; distances: boolean; travel: boolean }): void {
+    this.dimensions = what;
+    this.annotate();
+    this.update();
+  }
+  trouble(list: readonly Overlap[]): void {
+    this.overlaps = list;
+    this.annotate();
+    this.update();
+  }
+  private annotate(): void {
+    for (const n of this.notes) this.space.remove(n.group);
+    this.notes.length = 0;
+    this.labels = [];
+    const c = this.compiled;
+    if (!c) return;
+    const put = (body: number, ...things: (LineSegments | Mesh)[]): void => {
+      const group = new Group();
+      group.matrixAutoUpdate = false;
+      group.add(...things);
+      this.notes.push({ group, body });
+      this.space.add(group);
+    };
+    const text = (x: number): string => String(Number(x.toFixed(3))).replace('-', '−');
+    if (this.dimensions.circles) {
+      for (const e of c.design.elements) {
+        const f = c.elementFrames.get(e.id);
+        const r =
+          e.type === 'gear'
+            ? gearOf(e).pitchRadius
+            : e.type === 'pulley'
+              ? pulleyRadius(e)
+              : e.type === 'worm-wheel'
+                ? (Number(e['teeth']) * Number(e['module'])) / 2
+                : 0;
+        if (!f || !(r > 0)) continue;
+        const points = Array.from({ length: 72 }, (_, i): Vec3 => {
+          const a = (2 * Math.PI * i) / 72;
+          return vadd(f.o, vadd(vscale(f.x, r * Math.cos(a)), vscale(f.y, r * Math.sin(a))));
+        });
+        put(c.structure.bodyOf.get(e.member) ?? 0, new LineSegments(polyline(points, true), this.dimensionLine));
+      }
+    }
+    if (this.dimensions.distances) {
+      for (const { coupling, model } of c.couplings) {
+        const a = c.elementFrames.get((coupling['a'] ?? (coupling['wheels'] as Id[] | undefined)?.[0]) as Id),
+          b = c.elementFrames.get((coupling['b'] ?? (coupling['wheels'] as Id[] | undefined)?.[1]) as Id);
+        if (!a || !b || !['gear-pair', 'belt', 'chain', 'rolling'].includes(coupling.type) || Math.abs(dot(a.z, b.z)) < 1 - 1e-9) continue;
+        const off = vsub(b.o, a.o);
+        const across = vsub(off, vscale(a.z, dot(off, a.z)));
+        const d = norm(across);
+        if (d < 1e-6) continue;
+        const body = c.structure.bodyOf.get(model.ports[0].carrier) ?? 0;
+        put(body, new LineSegments(polyline([a.o, vadd(a.o, across)], false), this.dimensionLine));
+        this.labels.push({ text: `a ${text(d)}`, tone: 'dimension', body, at: vadd(a.o, vscale(across, 0.5)) });
+      }
+    }
+    if (this.dimensions.travel) {
+      for (const q of c.structure.coordinates) {
+        if (q.order !== 0 || q.joint.child === FRAME) continue;
+        const { lower, upper } = stopsOf(q);
+        if (!lower && !upper) continue;
+        const body = c.structure.bodyOf.get(q.joint.parent) ?? 0;
+        const end = (v: typeof lower): number | undefined => v && toNumber(v);
+        if (q.motion === 'slide') {
+          const [lo, hi] = [end(lower) ?? 0, end(upper) ?? 0];
+          const at = (s: number): Vec3 => vadd(q.point, vscale(q.axis, s));
+          const side = cross(q.axis, Math.abs(q.axis[2]) < 0.9 ? [0, 0, 1] : [1, 0, 0]);
+          const tick = (s: number): LineSegments =>
+            new LineSegments(polyline([vadd(at(s), vscale(side, -18)), vadd(at(s), vscale(side, 18))], false), this.dimensionLine);
+          put(
+            body,
+            new LineSegments(polyline([at(lo), at(hi)], false), this.dimensionLine),
+            ...(lower ? [tick(lo)] : []),
+            ...(upper ? [tick(hi)] : []),
+          );
+          if (lower) this.labels.push({ text: text(lo), tone: 'dimension', body, at: at(lo) });
+          if (upper) this.labels.push({ text: text(hi), tone: 'dimension', body, at: at(hi) });
+        } else {
+          const r = Math.max(30, ...this.parts.filter((p) => p.member === q.joint.child).map((p) => Math.min(p.size, 300) * 0.7));
+          const x = cross(q.axis, Math.abs(q.axis[2]) < 0.9 ? [0, 0, 1] : [1, 0, 0]),
+            y = cross(q.axis, x);
+          const at = (t: number): Vec3 => vadd(q.point, vadd(vscale(x, r * Math.cos(2 * Math.PI * t)), vscale(y, r * Math.sin(2 * Math.PI * t))));
+          const [lo, hi] = [end(lower) ?? 0, end(upper) ?? 0];
+          const span = Math.max(-1, Math.min(1, hi - lo));
+          put(
+            body,
+            new LineSegments(
+              polyline(
+                Array.from({ length: 37 }, (_, i) => at(lo + (span * i) / 36)),
+                false,
+              ),
+              this.dimensionLine,
+            ),
+          );
+          if (lower) this.labels.push({ text: `${text(lo * 360)}°`, tone: 'dimension', body, at: at(lo) });
+          if (upper) this.labels.push({ text: `${text(hi * 360)}°`, tone: 'dimension', body, at: at(hi) });
+        }
+      }
+    }
+    for (const o of this.overlaps) {
+      const coupled = c.couplings.find((x) => x.coupling.id === o.coupling);
+      if (!coupled) continue;
+      const normal = coupled.model.ports[0].axis;
+      for (const outline of o.outlines) {
+        if (outline.length < 3) continue;
+        const mesh = new Mesh(patch(outline, normal), this.troubleFace);
+        mesh.renderOrder = 5;
+        put(0, mesh);
+      }
+      const first = o.outlines[0]?.[0];
+      if (first) this.labels.push({ text: `${Number(o.area.toPrecision(3))} mm²`, tone: 'trouble', body: 0, at: first });
+    }
+  }
+
+  /** Leaves members out of the picture, and shows others through. */
+  visibility(hidden: ReadonlySet<Id>, through: ReadonlySet<Id>): void {
+    this.hiddenMembers = hidden;
+    this.throughMembers = through;
+    this.paint();
+  }
+  private hiddenMembers: ReadonlySet<Id> = new Set();
+  private throughMembers: ReadonlySet<Id> = new Set();
+
+  /** Cuts everything in front of a plane away: across x, y or z at a place (0 … 1 of what is there); undefined: whole. */
+  cut(axis: 'x' | 'y' | 'z' | undefined, share: number): void {
+    if (!axis) this.renderer.clippingPlanes = [];
+    else {
+      const box = this.box();
+      const k = 'xyz'.indexOf(axis);
+      const at = box.min.getComponent(k) + share * (box.max.getComponent(k) - box.min.getComponent(k));
+      const n = new Vector3().setComponent(k, axis === 'y' ? 1 : -1);
+      this.renderer.clippingPlanes = [new Plane(n, axis === 'y' ? -at : at)];
+    }
+    this.request();
+  }
+
+  /** The view as it is now, for keeping it; and going to a kept one. */
+  view(): { from: Vec3; up: Vec3; target: Vec3; height: number } {
+    const d = this.camera.position.clone().sub(this.controls.target).normalize();
+    const v = (x: Vector3): Vec3 => [x.x, x.y, x.z].map((n) => Number(n.toFixed(6)) + 0) as unknown as Vec3;
+    return {
+      from: v(d),
+      up: v(this.camera.up),
+      target: v(this.controls.target),
+      height: Number(((this.camera.top - this.camera.bottom) / this.camera.zoom).toFixed(4)),
+    };
+  }
+  goTo(v: { from: Vec3; up: Vec3; target: Vec3; height: number }): void {
+    this.camera.up.set(...v.up);
+    this.fit(new Vector3(...v.from));
+    const distance = this.camera.position.distanceTo(this.controls.target);
+    this.controls.target.set(...v.target);
+    this.camera.position.copy(this.controls.target).addScaledVector(new Vector3(...v.from).normalize(), distance);
+    this.camera.zoom = (this.camera.top - this.camera.bottom) / v.height;
+    this.camera.updateProjectionMatrix();
+    this.controls.update();
+    this.request();
+  }
+
+  /** Draws near wheels fully and far ones roughly, by their size on the screen. */
+  private detail(): void {
+    if (this.parts.length <= MANY) return;
+    const perMm = (this.canvas.clientHeight * this.camera.zoom) / (this.camera.top - this.camera.bottom);
+    for (const p of this.parts) {
+      const rough = p.size * perMm < ROUGH_PIXELS;
+      if (rough === p.rough) continue;
+      p.rough = rough;
+      const d = rough ? drawnRoughly(p.shape) : drawn(p.shape);
+      p.surface.geometry = d.surface;
+      p.lines.geometry = d.lines;
+    }
   }
 
   /** Belts and chains as bands round their wheels; they stand where the wheels' carrier stands. */
@@ -185,6 +427,14 @@ export class Scene {
   private paint(): void {
     for (const p of this.parts) {
       const on = p.element === this.picked.element || (this.picked.member !== undefined && p.member === this.picked.member);
+      p.group.visible = !this.hiddenMembers.has(p.member);
+      const through = this.throughMembers.has(p.member);
+      if (p.surface.material.transparent !== through) {
+        p.surface.material.transparent = through;
+        p.surface.material.opacity = through ? 0.22 : 1;
+        p.surface.material.depthWrite = !through;
+        p.surface.material.needsUpdate = true;
+      }
       p.surface.material.color.set(this.colourOf(p.member));
       p.lines.material = on ? this.inkPicked : this.ink;
       p.surface.material.emissive.set(on ? 0x4a3200 : 0x000000);
@@ -206,18 +456,60 @@ export class Scene {
       readPlacement(p.group.matrix, t, p.body);
       p.group.matrixWorldNeedsUpdate = true;
     }
+    for (const p of this.notes) {
+      readPlacement(p.group.matrix, t, p.body);
+      p.group.matrixWorldNeedsUpdate = true;
+    }
+    for (const p of this.springs) {
+      readPlacement(s, t, p.a);
+      this.endA.set(p.pa[0], p.pa[1], p.pa[2]).applyMatrix4(s);
+      readPlacement(s, t, p.b);
+      this.endB.set(p.pb[0], p.pb[1], p.pb[2]).applyMatrix4(s).sub(this.endA);
+      const length = this.endB.length() || 1;
+      this.turnTo.setFromUnitVectors(this.zAxis, this.endB.divideScalar(length));
+      p.line.matrix.compose(this.endA, this.turnTo, this.scaleTo.set(p.radius, p.radius, length));
+      p.line.matrixWorldNeedsUpdate = true;
+    }
     this.request();
   }
+  private readonly endA = new Vector3();
+  private readonly endB = new Vector3();
+  private readonly zAxis = new Vector3(0, 0, 1);
+  private readonly turnTo = new Quaternion();
+  private readonly scaleTo = new Vector3();
 
   private request(): void {
     if (this.requested) return;
     this.requested = true;
     requestAnimationFrame(() => {
       this.requested = false;
+      this.detail();
       this.light.position.copy(this.camera.position).addScaledVector(this.camera.up, this.camera.position.length() * 0.4);
       this.renderer.render(this.space, this.camera);
+      this.placeLabels();
       this.canvas.dataset['drawn'] = String(Number(this.canvas.dataset['drawn'] ?? 0) + 1);
     });
+  }
+
+  private placeLabels(): void {
+    if (!this.onDrawn) return;
+    const t = this.mechanism?.placements;
+    const w = this.canvas.clientWidth / 2,
+      h = this.canvas.clientHeight / 2;
+    this.onDrawn(
+      t
+        ? this.labels.map((l) => {
+            readPlacement(this.scratch, t, l.body);
+            const v = this.endA.set(l.at[0], l.at[1], l.at[2]).applyMatrix4(this.scratch).project(this.camera);
+            return { text: l.text, tone: l.tone, x: w * (1 + v.x), y: h * (1 - v.y) };
+          })
+        : [],
+    );
+  }
+
+  /** Names with their places, to be read where the picture cannot: what is labelled now. */
+  get labelTexts(): string[] {
+    return this.labels.map((l) => l.text);
   }
 
   size(width: number, height: number): void {
@@ -236,11 +528,16 @@ export class Scene {
     this.fit(from);
   }
 
-  fit(from?: Vector3): void {
+  private box(): Box3 {
     const box = new Box3();
     this.space.updateMatrixWorld(true);
-    for (const p of this.parts) box.expandByObject(p.group);
+    for (const p of this.parts) if (p.group.visible) box.expandByObject(p.group);
     if (box.isEmpty()) box.set(new Vector3(-100, -100, -100), new Vector3(100, 100, 100));
+    return box;
+  }
+
+  fit(from?: Vector3): void {
+    const box = this.box();
     const centre = box.getCenter(new Vector3());
     const direction = from ?? this.camera.position.clone().sub(this.controls.target).normalize();
     this.controls.target.copy(centre);
@@ -281,15 +578,15 @@ export class Scene {
   }
 
   /** The element under a point of the page, and where on it, mm. */
-  hit(x: number, y: number): { element: Id; member: Id; body: number; at: Vector3 } | undefined {
+  hit(x: number, y: number): { element: Id; member: Id; body: number; at: Vector3; normal?: Vector3 } | undefined {
     this.aim(x, y);
     const found = this.caster.intersectObjects(
-      this.parts.map((p) => p.surface),
+      this.parts.filter((p) => p.group.visible && !this.throughMembers.has(p.member)).map((p) => p.surface),
       false,
     )[0];
     if (!found) return undefined;
     const p = this.parts.find((q) => q.surface === found.object)!;
-    return { element: p.element, member: p.member, body: p.body, at: found.point.clone() };
+    return { element: p.element, member: p.member, body: p.body, at: found.point.clone(), normal: found.face?.normal.clone() };
   }
 
   /** Where the ray under a point of the page meets the plane through `at` across `normal`; undefined when seen edge on. */

@@ -210,7 +210,6 @@ export class DataSheet {
       if (found) out.push({ label: nameOf(k, found.id), sel: { kind: k, id: found.id } });
     };
     if (s.kind === 'member') {
-      for (const e of d.elements) if (e.member === id) add('element', e.id);
       for (const j of d.joints) if (j.child === id || j.parent === id) add('joint', j.id);
       for (const l of d.loads) if (l['member'] === id) add('load', l.id);
     } else if (s.kind === 'element') {

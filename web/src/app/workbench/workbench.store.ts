@@ -323,6 +323,13 @@ export class WorkbenchStore {
     this.hidden.set(new Set([...this.design().members.map((m) => m.id), 'frame'].filter((m) => !keep.has(m))));
   }
 
+  /** Shows a state of the design without making it an edit: while something is dragged. */
+  preview(design: Design): void {
+    this.remember();
+    this.design.set(design);
+    this.pose.update((n) => n + 1);
+  }
+
   /** Changes one item of the design. */
   editItem(sel: Selection, name: string, change: (item: Record<string, unknown>) => Record<string, unknown>): string | undefined {
     const key = LISTS[sel.kind];

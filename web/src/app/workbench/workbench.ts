@@ -21,7 +21,16 @@ export const SHORTCUTS: readonly [string, string][] = [
   ['1 … 6', 'Stage: Duty to Release'],
   ['Space', 'Play or pause'],
   ['[ and ]', 'Turn the source back and on by a quarter turn'],
-  ['Esc', 'Select nothing'],
+  ['P', 'Put a stage in after the selected member'],
+  ['Ctrl C, Ctrl V', 'Copy the selected, paste'],
+  ['Ctrl D', 'Duplicate the selected'],
+  ['Delete', 'Delete the selected'],
+  ['Ctrl or Shift and click', 'Select besides'],
+  ['G', 'Group the selected'],
+  ['W', 'Working distances and phases: fit the train'],
+  ['H, O, N', 'Hide, only these, see through'],
+  ['.', 'Show all members again'],
+  ['Esc', 'Leave off, select nothing'],
   ['?', 'This list'],
   ['On the crank: arrows', 'Turn by 15°; with Shift a turn, with Alt a degree'],
   ['On the crank: Home, End', 'To the lower and upper stop'],
@@ -135,6 +144,24 @@ export class Workbench implements OnInit {
   }
   protected readonly nameTrouble = signal('');
 
+  private letter(key: string): void {
+    const s = this.store;
+    const members = s
+      .selected()
+      .filter((x) => x.kind === 'member')
+      .map((x) => x.id);
+    if (key === 'p') s.inserting.set({ from: members[0] });
+    else if (key === 'g') s.group();
+    else if (key === 'w') s.fit();
+    else if (key === '.') {
+      s.hidden.set(new Set());
+      s.through.set(new Set());
+    } else if (!members.length) s.said.set('Select a member first');
+    else if (key === 'h') s.toggleSet('hidden', members);
+    else if (key === 'o') s.isolate(members);
+    else if (key === 'n') s.toggleSet('through', members);
+  }
+
   protected key(e: KeyboardEvent): void {
     const t = e.target as HTMLElement;
     const typing =
@@ -142,6 +169,9 @@ export class Workbench implements OnInit {
     if ((e.ctrlKey || e.metaKey) && !typing) {
       if (e.key.toLowerCase() === 'z' && !e.shiftKey) this.store.undo();
       else if (e.key.toLowerCase() === 'y' || (e.key.toLowerCase() === 'z' && e.shiftKey)) this.store.redo();
+      else if (e.key.toLowerCase() === 'c' && !getSelection()?.toString() && this.store.selected().length) this.store.copy();
+      else if (e.key.toLowerCase() === 'v' && this.store.copied()) this.store.paste();
+      else if (e.key.toLowerCase() === 'd' && this.store.selected().length) this.store.duplicate(this.store.selected().map((s) => s.id));
       else return;
       e.preventDefault();
       return;
@@ -152,8 +182,14 @@ export class Workbench implements OnInit {
     else if (e.key === '?') this.helping.update((h) => !h);
     else if (e.key === 'Escape') {
       if (this.helping()) this.helping.set(false);
-      else this.store.selection.set(undefined);
-    } else if (e.key === ' ' && t.tagName !== 'BUTTON' && t.getAttribute('role') !== 'button') {
+      else if (this.store.inserting()) this.store.inserting.set(undefined);
+      else {
+        this.store.selection.set(undefined);
+        this.store.also.set([]);
+      }
+    } else if (e.key === 'Delete') this.store.removeSelected();
+    else if (/^[pgwhon.]$/i.test(e.key)) this.letter(e.key.toLowerCase());
+    else if (e.key === ' ' && t.tagName !== 'BUTTON' && t.getAttribute('role') !== 'button') {
       this.store.play(this.store.playing() ? 0 : 1);
       e.preventDefault();
     } else if (e.key === '[' || e.key === ']') this.store.turnBy(e.key === ']' ? 0.25 : -0.25);

@@ -1,0 +1,357 @@
+import { Page } from '@playwright/test';
+import { Site, expect, member, openCopy, position, test } from './site';
+
+/** Counts what a person does: clicks, fields filled, keys pressed. */
+class Hands {
+  actions = 0;
+  constructor(readonly page: Page) {}
+  async click(name: string | RegExp, within = 'body'): Promise<void> {
+    this.actions++;
+    await this.page
+      .locator(within)
+      .getByRole('button', { name, exact: typeof name === 'string' })
+      .first()
+      .click();
+  }
+  async type(label: string, value: string): Promise<void> {
+    this.actions++;
+    const f = this.page.getByLabel(label, { exact: true });
+    await f.fill(value);
+    await f.press('Enter');
+  }
+  async choose(label: string, value: string): Promise<void> {
+    this.actions++;
+    await this.page.getByLabel(label, { exact: true }).selectOption({ label: value });
+  }
+  async stage(name: 'Duty' | 'Train' | 'Layout'): Promise<void> {
+    await this.click(new RegExp(`^${name}`), 'nav');
+  }
+  /** Puts a stage in behind a member. */
+  async put(after: string, kind: RegExp, values: Record<string, string> = {}): Promise<void> {
+    await this.click(`Put a stage in after ${after}`, 'uni-train-map');
+    await this.click(kind, 'uni-stage-sheet');
+    for (const [label, value] of Object.entries(values)) await this.type(label, value);
+    await this.click('Put it in', 'uni-stage-sheet');
+    await expect(this.page.locator('uni-stage-sheet')).toBeHidden();
+  }
+}
+
+async function openNew(page: Page, site: Site, name: string): Promise<void> {
+  await page.goto(site.url);
+  await page
+    .getByRole('button', { name: /New design/ })
+    .first()
+    .click();
+  const field = page.getByLabel(/Name/).first();
+  if (await field.isVisible().catch(() => false)) {
+    await field.fill(name);
+    await field.press('Enter');
+  }
+  await expect(page.getByText('Nothing in the train yet')).toBeVisible();
+}
+
+const sheet = (page: Page) => page.locator('uni-data-sheet');
+const stops = (page: Page, n: number) => expect(page.getByRole('button', { name: new RegExp(`Findings: ${n} stops, 0 cautions`) })).toBeVisible();
+/** The ratio row of a joint on the Train stage. */
+const ratio = (page: Page, joint: string) => page.getByRole('row', { name: new RegExp(`^${joint}`) });
+
+test.describe('journeys from an empty sheet', () => {
+  test('motor, toothed belt, spur pair, pinion and rack in under forty actions; a tooth count meets the wanted speed; a stop found by hand is saved', async ({
+    page,
+    site,
+  }) => {
+    await openNew(page, site, 'Rake drive');
+    const h = new Hands(page);
+    await h.stage('Duty');
+    await h.click(/Linear speed/);
+    await h.type('Wanted value', '100');
+    await h.type('Tolerance ±', '2');
+    await h.click(/^(add )?Motor$/);
+    await h.type('Nominal speed', '300');
+    await h.put('Input shaft', /^Toothed belt/);
+    await h.put('Shaft', /^Spur pair/);
+    await h.put('Shaft 2', /^Rack and pinion/);
+    // 300 · 20/40 · 20/60 = 50 rev/min; · π · 2 mm · 20 / 60 s = 104.72 mm/s.
+    await expect(page.locator('uni-crank-deck')).toContainText('104.7 mm/s');
+    await expect(page.locator('uni-crank-deck')).toContainText('missed by 4.72 mm/s');
+    await stops(page, 0);
+    const built = h.actions;
+    expect(built).toBeLessThan(40);
+    // One tooth count: the spur wheel with 63 teeth gives 99.73 mm/s. The change brings an open mesh about, and offers its cure.
+    await member(page, 'Shaft 2').click();
+    await sheet(page).getByRole('button', { name: 'Wheel', exact: true }).first().click();
+    await h.type('Teeth', '63');
+    await expect(page.locator('uni-crank-deck')).toContainText('99.73 mm/s');
+    await expect(sheet(page)).toContainText('This change brings about');
+    await sheet(page).getByRole('button', { name: 'Set the working distance and the phase' }).first().click();
+    await stops(page, 0);
+    await expect(page.locator('uni-crank-deck')).toContainText('met');
+    await h.stage('Train');
+    await expect(ratio(page, 'Rack slide guide')).toContainText('400π/63');
+    // By hand to a place, and that place becomes the stop.
+    const typed = page.getByLabel('Position of the source');
+    await typed.fill('6.3');
+    await typed.press('Enter');
+    await member(page, 'Rack slide').click();
+    await sheet(page).getByRole('button', { name: 'Rack slide guide' }).click();
+    // The spur pair turns the sense round, so this way is down.
+    await sheet(page).getByRole('button', { name: 'lower stop' }).click();
+    await expect(page.getByLabel('Lower stop', { exact: true })).toHaveValue('−125.6637');
+    await position(page).focus();
+    for (let k = 0; k < 3; k++) await page.keyboard.press('Shift+ArrowUp');
+    await expect.poll(async () => Number(await position(page).getAttribute('aria-valuenow'))).toBeCloseTo(6.3, 3);
+    console.log(`a gear and rack drive from an empty sheet: ${built} actions`);
+  });
+
+  test('a planetary reducer: ring held, then sun held; a set that cannot be put together is refused with ones that can', async ({ page, site }) => {
+    await openNew(page, site, 'Reducer');
+    const h = new Hands(page);
+    await h.stage('Duty');
+    await h.click(/^(add )?Motor$/);
+    await h.put('Input shaft', /^Planetary set/);
+    await h.stage('Train');
+    // 1/(1 + 84/24) = 2/9, exactly.
+    await expect(ratio(page, 'Planet carrier bearing')).toContainText('2/9');
+    await stops(page, 0);
+    await page.keyboard.press('Control+z');
+    await h.click('Put a stage in after Input shaft', 'uni-train-map');
+    await h.click(/^Planetary set/, 'uni-stage-sheet');
+    await h.choose('Held', 'sun');
+    await h.click('Put it in', 'uni-stage-sheet');
+    await expect(ratio(page, 'Planet carrier bearing')).toContainText('7/9');
+    await page.keyboard.press('Control+z');
+    await h.click('Put a stage in after Input shaft', 'uni-train-map');
+    await h.click(/^Planetary set/, 'uni-stage-sheet');
+    await h.type('Teeth of the sun', '25');
+    await expect(page.locator('uni-stage-sheet').getByRole('alert').first()).toContainText('divisible by 3');
+    await expect(page.getByRole('button', { name: 'Put it in' })).toBeDisabled();
+    await page
+      .locator('uni-stage-sheet')
+      .getByRole('button', { name: /^Sun \d+, planets/ })
+      .first()
+      .click();
+    await h.click('Put it in', 'uni-stage-sheet');
+    await stops(page, 0);
+  });
+
+  test('two wheels fast on one shaft, a belt to a second; the ratio from rims; a wheel moved along its shaft is out of line', async ({
+    page,
+    site,
+  }) => {
+    await openNew(page, site, 'Countershaft');
+    const h = new Hands(page);
+    await h.stage('Duty');
+    await h.click(/^(add )?Motor$/);
+    await h.put('Input shaft', /^V-belt/, { 'Diameter of the driver': '90 mm', 'Diameter of the driven': '225' });
+    await h.put('Input shaft', /^V-belt/, { 'Direction of the line of centres': '120' });
+    await h.stage('Train');
+    await expect(ratio(page, 'Shaft bearing')).toContainText('2/5');
+    await member(page, 'Input shaft').click();
+    await expect(sheet(page).getByRole('button', { name: /^Pulley/ })).toHaveCount(2);
+    await sheet(page).getByRole('button', { name: 'Pulley', exact: true }).first().click();
+    // The driven rim measured round: 706.858 mm is 225 mm across, and offered by the helper.
+    await expect(page.getByLabel('Pitch diameter', { exact: true })).toHaveValue('90');
+    await page.getByRole('button', { name: 'measured …' }).first().click();
+    await expect(page.locator('uni-measure-helper')).toContainText('d = U / π');
+    await page.getByRole('button', { name: 'measured …' }).first().click();
+    await member(page, 'Input shaft').click();
+    const along = sheet(page).getByLabel('Place along the axis').first();
+    await along.fill('7');
+    await along.press('Enter');
+    await expect(sheet(page)).toContainText("out of the belt's plane");
+    await sheet(page)
+      .getByRole('button', { name: /into line/ })
+      .first()
+      .click();
+    await stops(page, 0);
+  });
+
+  test('a rack in a swivelling guide driving a flap: mobility is counted down, in words, as joints and couplings come', async ({ page, site }) => {
+    await openCopy(page, site, 'Fish-pass flap');
+    const h = new Hands(page);
+    await h.stage('Train');
+    const words = page.locator('uni-train');
+    await expect(words).toContainText('One freedom. Every freedom has a source.');
+    // Taken apart: without the coupling a freedom is left, named with what moves; without the source one more.
+    const map = page.getByRole('group', { name: 'Train map' });
+    await map
+      .getByRole('button', { name: /Rack mesh|rack/i })
+      .first()
+      .click();
+    await page.keyboard.press('Delete');
+    await expect(words).toContainText('2 freedoms. 1 without a source.');
+    await expect(words.getByRole('button', { name: 'Show this freedom' })).toHaveCount(1);
+    await page.keyboard.press('Control+z');
+    await expect(words).toContainText('One freedom. Every freedom has a source.');
+    await map.getByRole('button', { name: /^Source of/ }).press('Enter');
+    await page.keyboard.press('Delete');
+    await expect(words).toContainText('One freedom. 1 without a source.');
+    await expect(words).toContainText('move together');
+    await words.getByRole('button', { name: 'Show this freedom' }).click();
+    await expect(page.locator('canvas')).toBeVisible();
+    await h.stage('Train');
+    await words
+      .getByRole('button', { name: /^Drive “/ })
+      .first()
+      .click();
+    await expect(words).toContainText('Every freedom has a source.');
+  });
+
+  test('a screw gate with its stops from faces: the gate made taller, the stop follows', async ({ page, site }) => {
+    await openCopy(page, site, 'Screw gate');
+    await expect(page.locator('uni-crank-deck')).toContainText('1200 mm');
+    await member(page, 'Gate').click();
+    await sheet(page).getByRole('button', { name: 'Gate leaf', exact: true }).click();
+    const height = page.getByLabel('Height', { exact: true });
+    await height.fill('1300');
+    await height.press('Enter');
+    // Fifty more above and below: a hundred less to go.
+    await expect(page.locator('uni-crank-deck')).toContainText('1100 mm');
+    await expect(page.locator('uni-crank-deck')).toContainText('missed by −100 mm');
+    await page.getByRole('button', { name: /^Train/ }).click();
+    await expect(page.locator('uni-crank-deck')).toContainText('Gate guide upper');
+  });
+
+  test('a pair of equal wheels limited to half a turn in all: the hand stops at both ends', async ({ page, site }) => {
+    await openNew(page, site, 'Half turn');
+    const h = new Hands(page);
+    await h.stage('Duty');
+    await h.click(/Hand crank/);
+    await h.put('Input shaft', /^Spur pair/, { 'Teeth of the wheel': '20' });
+    await member(page, 'Shaft').click();
+    await sheet(page).getByRole('button', { name: 'Shaft bearing' }).click();
+    // Typed the wrong way round: kept in order all the same.
+    await h.type('Lower stop', '90');
+    await h.type('Upper stop', '-90');
+    await position(page).focus();
+    for (let k = 0; k < 3; k++) await page.keyboard.press('PageUp');
+    await expect(position(page)).toHaveAttribute('aria-valuenow', '0.25');
+    await h.stage('Layout');
+    await position(page).focus();
+    await page.keyboard.press('PageUp');
+    await expect(page.getByText(/Held by the (lower|upper) stop of “Shaft bearing”/)).toBeVisible();
+    for (let k = 0; k < 5; k++) await page.keyboard.press('PageDown');
+    await expect(position(page)).toHaveAttribute('aria-valuenow', '-0.25');
+  });
+
+  test('float wheel, two dials and a slide by proportional couplings: turn to turn, turn to travel, travel to travel', async ({ page, site }) => {
+    await openNew(page, site, 'Level board');
+    const h = new Hands(page);
+    await h.stage('Duty');
+    await h.click(/Hand crank/);
+    await h.put('Input shaft', /^Proportional motion/, { 'This much of the driver': '1', 'moves it by': '3.2' });
+    await h.click('Put a stage in after Input shaft', 'uni-train-map');
+    await h.click(/^Proportional motion/, 'uni-stage-sheet');
+    await h.choose('What is moved', 'slide');
+    await h.type('moves it by', '8');
+    await h.click('Put it in', 'uni-stage-sheet');
+    await expect(sheet(page)).toContainText('1 turn of Input shaft bearing moves Indicator slide guide by 8 mm');
+    await h.click('Put a stage in after Indicator slide', 'uni-train-map');
+    await h.click(/^Proportional motion/, 'uni-stage-sheet');
+    await h.choose('What is moved', 'slide');
+    await h.type('moves it by', '1.6');
+    await h.click('Put it in', 'uni-stage-sheet');
+    await expect(sheet(page)).toContainText('1 mm of Indicator slide guide moves Indicator slide 2 guide by 1.6 mm');
+    await h.stage('Train');
+    await expect(ratio(page, 'Pointer shaft bearing')).toContainText('16/5');
+    await expect(ratio(page, 'Indicator slide guide')).toContainText('8 mm/rev');
+    await expect(ratio(page, 'Indicator slide 2 guide')).toContainText('64/5');
+    await member(page, 'Pointer shaft').click();
+    await member(page, 'Indicator slide 2').click({ modifiers: ['Control'] });
+    await expect(page.locator('.between')).toContainText('4 mm/rev');
+  });
+});
+
+test.describe('working in the layout', () => {
+  test('dimensions, hiding, sections, kept views and overlap are there; a member moved alone goes back', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.getByRole('button', { name: 'Tools' }).click();
+    await page.getByLabel('Centre distances').check();
+    // m (z1 + z2)/2 = 4 · 126/2
+    await expect(page.locator('.labels')).toContainText('a 252');
+    await page.getByLabel('Travel and stops').check();
+    await expect(page.locator('.labels')).toContainText('900');
+    await member(page, 'Paddle').click();
+    await page.getByRole('button', { name: 'Only these' }).click();
+    await page.getByRole('button', { name: 'Show all' }).click();
+    await page.getByLabel('Section across').selectOption('y');
+    await page.getByLabel('Section across').selectOption('');
+    await page.getByRole('button', { name: 'Keep this view' }).click();
+    await expect(page.getByLabel('Name of the view')).toHaveValue('View 1');
+    await page.getByRole('button', { name: 'Overlap here' }).click();
+    await expect(page.getByText('No teeth stand in each other at this pose.')).toBeVisible();
+    await page.getByRole('button', { name: 'From stop to stop' }).click();
+    await expect(page.getByText('No teeth stand in each other at forty poses')).toBeVisible({ timeout: 30_000 });
+    // A phase that is off shows its overlap, and is set again with the angle said.
+    await member(page, 'Pinion shaft').click();
+    await sheet(page).getByRole('button', { name: 'Spur wheel', exact: true }).first().click();
+    await page.getByLabel('Phase', { exact: true }).fill('0');
+    await page.getByLabel('Phase', { exact: true }).press('Enter');
+    await page.getByRole('button', { name: 'Overlap here' }).click();
+    await expect(page.getByText(/Spur pair: profiles overlap by [\d.]+ mm²/)).toBeVisible();
+    await expect(page.locator('.labels .trouble')).toContainText('mm²');
+    await page.getByRole('button', { name: 'Set all phases' }).click();
+    await expect(page.getByText(/Spur wheel turned by 1\.66667°/)).toBeVisible();
+    // Alone, for a look.
+    await page.getByLabel('Turn alone').check();
+    await page.getByRole('button', { name: 'Side', exact: true }).click();
+    const canvas = (await page.locator('canvas').boundingBox())!;
+    const from = { x: canvas.x + canvas.width / 2, y: canvas.y + canvas.height * 0.85 };
+    await page.mouse.move(from.x, from.y);
+    await page.mouse.down();
+    for (let k = 1; k <= 5; k++) await page.mouse.move(from.x, from.y - 10 * k);
+    await page.mouse.up();
+    expect(Number(await position(page).getAttribute('aria-valuenow'))).toBe(0);
+  });
+
+  test('a shaft placed by dragging round its driving axis keeps its mesh', async ({ page, site }) => {
+    await openNew(page, site, 'Placing');
+    const h = new Hands(page);
+    await h.stage('Duty');
+    await h.click(/^(add )?Motor$/);
+    await h.put('Input shaft', /^Spur pair/);
+    await h.stage('Layout');
+    await page.getByRole('button', { name: 'Front', exact: true }).click();
+    await page.getByRole('button', { name: 'Tools' }).click();
+    await page.getByLabel('Place round').check();
+    const c = (await page.locator('canvas').boundingBox())!;
+    // The wheel is the larger one, to the right of the middle.
+    const at = { x: c.x + c.width * 0.55, y: c.y + c.height * 0.5 };
+    await page.mouse.move(at.x, at.y);
+    await page.mouse.down();
+    for (let k = 1; k <= 8; k++) await page.mouse.move(at.x, at.y - 12 * k);
+    await expect(page.getByText(/turned by .*° round the driving axis/)).toBeVisible();
+    await page.mouse.up();
+    await expect(page.getByRole('button', { name: 'Undo: Place a member' })).toBeVisible();
+    await stops(page, 0);
+  });
+});
+
+test.describe('the ledger and the keyboard', () => {
+  test('the ledger sorts, is saved as CSV, and stages are copied, grouped and undone by keys', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.keyboard.press('2');
+    const rows = page.locator('uni-train table').first().locator('tbody tr');
+    await page.getByRole('button', { name: /^Torque or force/ }).click();
+    await expect(rows.first()).toContainText('Paddle');
+    await page.getByRole('button', { name: /^Torque or force/ }).click();
+    await expect(rows.first()).toContainText('Crankshaft');
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Save as CSV' }).click();
+    const stream = await (await download).createReadStream();
+    let text = '';
+    for await (const part of stream) text += String(part);
+    expect(text.split('\r\n')[0]).toBe('Member,Speed,Unit,Torque or force,Unit,Power,Unit');
+    expect(text).toMatch(/Pinion shaft,-5(\.0+\d*)?,rev\/min/);
+    await member(page, 'Paddle').click();
+    await page.keyboard.press('p');
+    await expect(page.locator('uni-stage-sheet')).toContainText('Paddle');
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('Control+d');
+    await expect(page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: /^Paddle 2, / })).toBeVisible();
+    await page.keyboard.press('Control+z');
+    await expect(page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: /^Paddle 2, / })).toHaveCount(0);
+    await page.keyboard.press('?');
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Put a stage in after the selected member');
+  });
+});
