@@ -2,7 +2,8 @@
 import { readFileSync } from 'node:fs';
 import { Matrix4 } from 'three';
 import { analyse } from '../core/checks/index';
-import { Design } from '../core/design/index';
+import { Design, readDesign } from '../core/design/index';
+import { History, emptyHistory, undo, withStep } from '../web/src/app/services/history';
 import { Forces, nominalVelocities } from '../core/forces/index';
 import { Hand, Mechanism, compile, exactRatio } from '../core/mechanism/index';
 import { run } from '../core/run/index';
@@ -182,4 +183,72 @@ console.log('\nA run in time');
   const c = compile(demo);
   const t = median(() => void run(c, { duration: 36, frames: 1000 }), 1, 5);
   line('  the winding gear, 1 000 instants with all reactions', ms(t));
+}
+
+console.log('\nA design of 300 elements (150 couplings)');
+{
+  const big = row(stages(150)).design;
+  let n = 0;
+  const edited = (): Design => ({ ...big, elements: big.elements.map((e, k) => (k === 20 ? { ...e, teeth: 23 + (n++ % 2) } : e)) });
+  line('  edit to recomputed ledger and findings (limit 50 ms)', ms(median(() => void analyse(edited()), 1, 15)));
+  line('  validation of the whole document, as at each edit', ms(median(() => void readDesign(edited()), 1, 9)));
+  const w300 = analyse(big);
+  const hand300 = new Hand(w300.mechanism);
+  const parts300 = big.elements.map((e) => ({ body: w300.compiled.structure.bodyOf.get(e.member) ?? 0, still: new Matrix4(), world: new Matrix4() }));
+  let at300 = 0;
+  line(
+    '  turning by hand: pose, and matrices of all elements (limit 8 ms)',
+    ms(
+      median(() => {
+        hand300.move(0, (at300 += 0.01));
+        const t = w300.mechanism.placements;
+        for (const p of parts300) {
+          const b = PLACEMENT * p.body;
+          scratch.set(
+            t[b],
+            t[b + 1],
+            t[b + 2],
+            t[b + 3],
+            t[b + 4],
+            t[b + 5],
+            t[b + 6],
+            t[b + 7],
+            t[b + 8],
+            t[b + 9],
+            t[b + 10],
+            t[b + 11],
+            0,
+            0,
+            0,
+            1,
+          );
+          p.world.multiplyMatrices(scratch, p.still);
+        }
+      }, 200),
+    ),
+  );
+  // Memory over a thousand edits with undo: what the history keeps is bounded, and elements are shared between states.
+  let history: History<Design> = emptyHistory();
+  let now = big;
+  const gc = (globalThis as { gc?: () => void }).gc;
+  const used = (): number => {
+    gc?.();
+    return process.memoryUsage().heapUsed / 1e6;
+  };
+  const marks: number[] = [];
+  for (let k = 0; k < 1000; k++) {
+    const before = now;
+    now = edited();
+    history = withStep(history, { name: `edit ${k}`, before, after: now }, false);
+    if (k % 3 === 2) {
+      const u = undo(history);
+      if (u) {
+        history = u.history;
+        now = u.state;
+      }
+    }
+    if (k % 10 === 0) analyse(now);
+    if (k === 299 || k === 999) marks.push(used());
+  }
+  line('  heap after 300 and after 1 000 edits with undo', `${marks.map((m) => m.toFixed(0)).join(' / ')} MB`);
 }

@@ -174,10 +174,7 @@ test.describe('journeys from an empty sheet', () => {
     await expect(words).toContainText('One freedom. Every freedom has a source.');
     // Taken apart: without the coupling a freedom is left, named with what moves; without the source one more.
     const map = page.getByRole('group', { name: 'Train map' });
-    await map
-      .getByRole('button', { name: /Rack mesh|rack/i })
-      .first()
-      .click();
+    await map.getByRole('button', { name: /^Rack mesh/ }).press('Enter');
     await page.keyboard.press('Delete');
     await expect(words).toContainText('2 freedoms. 1 without a source.');
     await expect(words.getByRole('button', { name: 'Show this freedom' })).toHaveCount(1);
@@ -202,7 +199,7 @@ test.describe('journeys from an empty sheet', () => {
     await expect(page.locator('uni-crank-deck')).toContainText('1200 mm');
     await member(page, 'Gate').click();
     await sheet(page).getByRole('button', { name: 'Gate leaf', exact: true }).click();
-    const height = page.getByLabel('Height', { exact: true });
+    const height = page.getByLabel('Height along z', { exact: true });
     await height.fill('1300');
     await height.press('Enter');
     // Fifty more above and below: a hundred less to go.

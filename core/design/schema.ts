@@ -233,6 +233,31 @@ export const designSchema: yup.AnySchema = closed('a design', {
     .default(undefined),
 });
 
+/** Items that have passed once. Documents are never changed in place, so what was right stays right; an edit of one item costs that item. */
+const passed = new WeakSet<object>();
+const LISTED = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'] as const;
+
+/** The document without the items that have passed before, and the items that are new; undefined where lists or ids are not as they should be. */
+function unknownPart(document: Record<string, unknown>): { rest: Record<string, unknown>; fresh: object[] } | undefined {
+  const rest: Record<string, unknown> = { ...document };
+  const fresh: object[] = [];
+  for (const key of LISTED) {
+    const items = document[key];
+    if (!Array.isArray(items) || items.length > MOST_ITEMS) return undefined;
+    const ids = new Set<unknown>();
+    const left: unknown[] = [];
+    for (const x of items) {
+      if (typeof x !== 'object' || x === null || ids.has((x as { id?: unknown }).id)) return undefined;
+      ids.add((x as { id?: unknown }).id);
+      if (passed.has(x)) continue;
+      left.push(x);
+      fresh.push(x);
+    }
+    rest[key] = left;
+  }
+  return { rest, fresh };
+}
+
 /** Reads a document: the design, or every problem found with its place. Never throws. */
 export function readDesign(document: unknown): { design: Design; problems?: undefined } | { design?: undefined; problems: Problem[] } {
   if (typeof document !== 'object' || document === null || Array.isArray(document)) {
@@ -249,6 +274,16 @@ export function readDesign(document: unknown): { design: Design; problems?: unde
         },
       ],
     };
+  }
+  try {
+    const list = unknownPart(document as Record<string, unknown>);
+    if (list) {
+      designSchema.validateSync(list.rest, { abortEarly: true, strict: true });
+      for (const x of list.fresh) passed.add(x);
+      return { design: document as Design };
+    }
+  } catch (e) {
+    if (!(e instanceof yup.ValidationError)) throw e;
   }
   try {
     designSchema.validateSync(document, { abortEarly: false, strict: true });

@@ -53,6 +53,9 @@ export interface Ledger {
   findings: Finding[];
 }
 
+/** Rounding left over from forces that cancel is shown as none: a billionth of a newton metre, newton or watt. */
+const nothing = (x: number): number => (Math.abs(x) < 1e-9 ? 0 : x);
+
 /** Nominal rate of a source's coordinate, SI: rev/min of a turning joint, mm/s of a sliding one. */
 export const nominalRate = (mechanism: Mechanism, coordinate: number, speed: number): number =>
   mechanism.motion[coordinate] === 1 ? speed * 1e-3 : speed / RPM;
@@ -130,7 +133,7 @@ export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechani
     const k = [...state.inputCoordinate].indexOf(s.coordinate);
     const load = k < 0 ? 0 : state.input[k];
     const v = forces.velocity[s.coordinate];
-    sources.push({ source: s.source.id, speed: mechanism.sourceSpeed[at], load, power: load * v });
+    sources.push({ source: s.source.id, speed: mechanism.sourceSpeed[at], load: nothing(load), power: nothing(load * v) });
     const c = structure.coordinates[s.coordinate];
     share(c.joint.child, load);
   });
@@ -144,8 +147,8 @@ export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechani
       member: m.id,
       motion: still ? 'still' : r.slide ? 'slide' : 'turn',
       speed: r.slide ? r.rate * 1e3 : r.rate * RPM,
-      load: f.load / 2,
-      power: f.power / 2,
+      load: nothing(f.load / 2),
+      power: nothing(f.power / 2),
     };
   });
   const input = sources.reduce((s, x) => s + x.power, 0);

@@ -295,12 +295,13 @@ export class LayoutView implements AfterViewInit {
     if (!r) return;
     if (r.steps.length) this.store.edit('Put teeth into spaces', () => r.design);
     const name = (id: Id): string => this.store.design().elements.find((e) => e.id === id)?.name ?? id;
-    this.overlapSaid.set(
+    const said =
       [
         ...r.steps.map((s) => `${name(s.element)} turned by ${show(s.add, 6)}${s.unit === 'deg' ? '°' : ' mm'}`),
         ...r.findings.map((f) => f.message),
-      ].join('; ') || 'All teeth stand in spaces already.',
-    );
+      ].join('; ') || 'All teeth stand in spaces already.';
+    // After the edit has cleared what was said of the state before.
+    setTimeout(() => this.overlapSaid.set(said));
   }
   private couplingName(id: Id): string {
     return this.store.design().couplings.find((c) => c.id === id)?.name ?? id;

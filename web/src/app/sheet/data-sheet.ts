@@ -318,8 +318,9 @@ export class DataSheet {
   });
   protected readonly zField: Field = { key: 'z', label: 'Place along the axis', kind: 'number', unit: 'mm', min: -1e6, max: 1e6 };
   protected movePart(id: Id, c: Committed): void {
-    if (typeof c.value !== 'number') return;
     const z = c.value;
+    // Enter and leaving the field both commit: the second time nothing is left to do.
+    if (typeof z !== 'number' || this.parts().find((p) => p.id === id)?.z === z) return;
     this.store.edit('Move along the axis', (d) => ({
       ...d,
       elements: d.elements.map((e) => (e.id === id ? { ...e, at: [e.at?.[0] ?? 0, e.at?.[1] ?? 0, z] as const } : e)),
@@ -478,6 +479,7 @@ export class DataSheet {
   }
   protected commitPart(f: Field, k: number, c: Committed): void {
     const v = [...((this.item()?.[f.key] as number[] | undefined) ?? [0, 0, 0])];
+    if (v[k] === Number(c.value ?? 0)) return;
     v[k] = Number(c.value ?? 0);
     this.set(f, v);
   }
