@@ -2,7 +2,7 @@ import { BufferGeometry } from 'three';
 import { describe, expect, it } from 'vitest';
 import type { Element } from '@unirota/core/design';
 import { ELEMENT_KINDS, elementKind, massOf } from '@unirota/core/elements';
-import { band, drawn } from './geometry';
+import { band, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
 
 const SAMPLES: Record<string, Record<string, unknown>> = {
   gear: { teeth: 24, module: 3, width: 20, bore: 20, helix: 15 },
@@ -15,6 +15,22 @@ const SAMPLES: Record<string, Record<string, unknown>> = {
   nut: { outside: 50, bore: 30, length: 40 },
   wheel: { diameter: 100, width: 30, bore: 20 },
   track: { length: 500, width: 30, height: 20 },
+  cam: {
+    base: 60,
+    width: 12,
+    bore: 16,
+    segments: [
+      { angle: 120, rise: 10, law: 'cycloidal' },
+      { angle: 60, rise: 0, law: 'dwell' },
+      { angle: 180, rise: -10, law: 'harmonic' },
+    ],
+  },
+  follower: { form: 'roller', size: 20, width: 12, stem: 0 },
+  'ratchet-wheel': { teeth: 24, diameter: 100, width: 10, bore: 20 },
+  pawl: { length: 40, width: 10 },
+  lever: { length: 120, eye: 30, hole: 12, thickness: 10 },
+  pointer: { length: 60 },
+  dial: { diameter: 100, divisions: 24 },
   crank: { radius: 200 },
   rod: { diameter: 30, length: 100, bore: 10 },
   block: { length: 30, depth: 20, height: 10 },
@@ -71,5 +87,53 @@ describe('what is drawn', () => {
       area += Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2;
     }
     expect(area).toBeCloseTo(300 * 20, 6);
+  });
+});
+
+describe('seen from far', () => {
+  it('a gear keeps its place and size with far fewer surfaces, and other elements stay as they are', () => {
+    const gear = sample('gear');
+    const near = drawn(gear).surface,
+      far = drawnRoughly(gear).surface;
+    expect(far.getAttribute('position').count).toBeLessThan(0.5 * near.getAttribute('position').count);
+    expect(volume(far) / volume(near)).toBeCloseTo(1, 1);
+    near.computeBoundingSphere();
+    far.computeBoundingSphere();
+    expect(far.boundingSphere!.radius).toBeCloseTo(near.boundingSphere!.radius, 3);
+    const block = sample('block');
+    expect(drawnRoughly(block)).toBe(drawn(block));
+    expect(drawnRoughly(gear)).toBe(drawnRoughly(gear));
+  });
+});
+
+describe('lines and patches', () => {
+  it('a closed line joins its end to its beginning, an open one does not', () => {
+    const points = [
+      [0, 0, 0],
+      [1, 0, 0],
+      [1, 1, 0],
+    ] as const;
+    expect(polyline(points, true).getAttribute('position').count).toBe(6);
+    expect(polyline(points, false).getAttribute('position').count).toBe(4);
+  });
+  it('a patch covers the area inside its outline, whichever way its plane lies', () => {
+    const area = (g: BufferGeometry): number => {
+      const p = g.getAttribute('position').array;
+      let a = 0;
+      for (let i = 0; i < p.length; i += 9) {
+        const u = [p[i + 3] - p[i], p[i + 4] - p[i + 1], p[i + 5] - p[i + 2]],
+          v = [p[i + 6] - p[i], p[i + 7] - p[i + 1], p[i + 8] - p[i + 2]];
+        a += Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2;
+      }
+      return a;
+    };
+    const l = (x: number, y: number, z: number) => [x, y, z] as const;
+    expect(area(patch([l(0, 0, 0), l(4, 0, 0), l(4, 1, 0), l(1, 1, 0), l(1, 3, 0), l(0, 3, 0)], [0, 0, 1]))).toBeCloseTo(6, 6);
+    expect(area(patch([l(0, 0, 0), l(0, 3, 0), l(0, 3, 2), l(0, 0, 2)], [1, 0, 0]))).toBeCloseTo(6, 6);
+  });
+  it('a coil begins and ends on its axis, a unit long', () => {
+    const p = coil().getAttribute('position').array;
+    expect([...p.slice(0, 3)]).toEqual([0, 0, 0]);
+    expect([...p.slice(-3)]).toEqual([0, 0, 1]);
   });
 });

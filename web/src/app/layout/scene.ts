@@ -115,6 +115,8 @@ export class Scene {
 
   constructor(private readonly canvas: HTMLCanvasElement) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: false });
+    // Asking for compile errors waits for the graphics processor; the shaders are the library's own.
+    this.renderer.debug.checkShaderErrors = false;
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);

@@ -123,6 +123,18 @@ export class Workbench implements OnInit {
       fit: this.store.canFit(),
     };
   });
+  /** Mobility in a few words, always in sight; the Train stage has it in full, with what to do about it. */
+  protected readonly mobility = computed(() => {
+    const w = this.store.worked();
+    const d = this.store.design();
+    if (!d.members.length) return '';
+    const name = (id: string): string => d.members.find((m) => m.id === id)?.name ?? id;
+    const free = w.undriven[0];
+    if (w.freedoms === 0) return 'nothing can move';
+    if (!free) return w.freedoms === 1 ? 'one freedom, driven' : `${w.freedoms} freedoms, all driven`;
+    const who = free.length > 2 ? `${name(free[0])} and ${free.length - 1} more` : free.map(name).join(' and ');
+    return `${who} free: nothing drives ${free.length > 1 ? 'them' : 'it'}${w.undriven.length > 1 ? `, and ${w.undriven.length - 1} more` : ''}`;
+  });
   protected readonly undoName = computed(() => this.store.history().done.at(-1)?.name);
   protected readonly redoName = computed(() => this.store.history().undone.at(-1)?.name);
 
