@@ -189,6 +189,9 @@ export class LayoutView implements AfterViewInit {
     this.scene.size(canvas.clientWidth, canvas.clientHeight);
     this.scene.show(w.compiled, w.mechanism);
     this.scene.look('free');
+    // A design that keeps views opens in its first one.
+    const [first] = this.keptViews();
+    if (first) this.scene.goTo(first);
     this.ready.set(true);
   }
 

@@ -126,7 +126,12 @@ export class QuantityField {
     const r = this.check();
     this.inner.set(r.problem);
     this.dirty = r.problem !== undefined;
-    if (r.commit) this.committed.emit(r.commit);
+    if (!r.commit) return;
+    this.committed.emit(r.commit);
+    // Where the value was held back (a stop, say), the field shows what is, not what was typed.
+    setTimeout(() => {
+      if (!this.dirty && !this.refusal()) this.text.set(this.shown());
+    });
   }
 
   protected revert(): void {

@@ -99,7 +99,7 @@ export class TrainMap {
     }
   }
   protected bearing(m: MapMember): string {
-    const x = m.x1 - 46;
+    const x = m.x1 - 66;
     const half = m.slide ? 9 : 7,
       y = m.y;
     let d = '';
