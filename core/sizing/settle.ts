@@ -42,8 +42,9 @@ export function hangingBehind(design: Design, coupling: Id, member: Id): Set<Id>
     for (const [id, e] of ends) {
       if (id !== coupling && e.some((x) => moved.has(x))) for (const x of e) if (!moved.has(x) && !near.includes(x)) grew = !!moved.add(x);
     }
-    for (const j of design.joints)
-      {if (moved.has(j.parent) && j.child !== FRAME && !moved.has(j.child) && !near.includes(j.child)) grew = !!moved.add(j.child);}
+    for (const j of design.joints) {
+      if (moved.has(j.parent) && j.child !== FRAME && !moved.has(j.child) && !near.includes(j.child)) grew = !!moved.add(j.child);
+    }
   }
   return moved;
 }

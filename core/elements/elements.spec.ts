@@ -1,0 +1,103 @@
+import { describe, expect, it } from 'vitest';
+import type { Element } from '../design/types';
+import { ELEMENT_KINDS, FACES, elementKind, elementProblems, extentOf, faceOf, massOf } from './index';
+
+const make = (type: string, fields: Record<string, unknown>): Element => ({ id: 'e', name: 'e', type, member: 'm', ...fields });
+const shape = (e: Element) => elementKind(e.type)!.shape(e);
+const derived = (e: Element, key: string): number => Number(elementKind(e.type)!.derived!(e).find((d) => d.key === key)!.value);
+
+describe('faces of elements', () => {
+  it('stand at the ends of what is drawn, each looking outward', () => {
+    const block = make('block', { length: 30, depth: 20, height: 10 });
+    expect(faceOf(block, '+x')).toEqual({ point: [15, 0, 0], normal: [1, 0, 0] });
+    expect(faceOf(block, '-z')).toEqual({ point: [0, 0, -5], normal: [0, 0, -1] });
+    const rod = make('rod', { diameter: 40, length: 100 });
+    expect(faceOf(rod, '+z')!.point[2]).toBe(50);
+    expect(faceOf(rod, '+y')!.point[1]).toBeCloseTo(20, 9);
+    const nut = make('nut', { outside: 60, bore: 30, length: 45 });
+    expect(faceOf(nut, '-z')!.point[2]).toBeCloseTo(-22.5, 9);
+  });
+  it('are there for every kind with sizes', () => {
+    const gear = make('gear', { teeth: 20, module: 2, width: 12 });
+    for (const side of FACES) expect(faceOf(gear, side)).toBeDefined();
+    expect(faceOf(make('gear', { teeth: 20, module: 2, width: 12 }), '+x')!.point[0]).toBeCloseTo(22, 1);
+    expect(faceOf(make('nothing', {}), '+x')).toBeUndefined();
+    expect(extentOf(elementKind('block')!, make('block', { length: 4, depth: 6, height: 8 }))).toEqual([
+      [-2, -3, -4],
+      [2, 3, 4],
+    ]);
+  });
+});
+
+describe('ratchet wheels and pawls', () => {
+  const wheel = (more: object = {}) => make('ratchet-wheel', { teeth: 24, diameter: 100, width: 10, ...more });
+  it('lose at most a tooth, 360° over their number', () => expect(derived(wheel(), 'pitch')).toBe(15));
+  it('weigh less than the disc round their tips and more than the one inside their roots', () => {
+    const mass = massOf(shape(wheel()), 7850).mass;
+    const disc = (r: number): number => Math.PI * r * r * 10 * 7850e-9;
+    expect(mass).toBeLessThan(disc(50));
+    expect(mass).toBeGreaterThan(disc(50 - derived(wheel(), 'depthUsed')));
+  });
+  it('lean the other way where they are free to turn back', () => {
+    const first = (free: string): number[] => {
+      const s = shape(wheel({ free }))[0];
+      return s.kind === 'prism' ? [Math.hypot(s.outline[0], s.outline[1]), Math.hypot(s.outline[2], s.outline[3])] : [];
+    };
+    const [a, b] = first('forward'),
+      [c, d] = first('back');
+    expect(a).toBeLessThan(b);
+    expect(c).toBeGreaterThan(d);
+  });
+});
+
+describe('levers, pointers and dials', () => {
+  it('a lever weighs as a bar with round ends less its holes', () => {
+    const e = make('lever', { length: 100, eye: 30, hole: 12, thickness: 8 });
+    const area = 100 * 30 + Math.PI * 15 * 15 - 2 * Math.PI * 36;
+    expect(massOf(shape(e), 7850).mass / (area * 8 * 7850e-9)).toBeCloseTo(1, 2);
+    expect(massOf(shape(e), 7850).centre[0]).toBeCloseTo(50, 6);
+  });
+  it('a dial has a mark for each division', () => {
+    expect(shape(make('dial', { diameter: 100, divisions: 36 }))).toHaveLength(37);
+    expect(derived(make('dial', { diameter: 100, divisions: 36 }), 'division')).toBe(10);
+  });
+  it('a pointer reaches its length from its axis', () => expect(faceOf(make('pointer', { length: 60 }), '+x')!.point[0]).toBe(60));
+});
+
+describe('cams as elements', () => {
+  const segments = [
+    { angle: 90, rise: 10, law: 'cycloidal' },
+    { angle: 90, rise: 0, law: 'dwell' },
+    { angle: 90, rise: -10, law: 'cycloidal' },
+    { angle: 90, rise: 0, law: 'dwell' },
+  ];
+  it('tell their lift, pressure angle and curvature', () => {
+    const e = make('cam', { base: 120, roller: 20, width: 12, segments });
+    expect(derived(e, 'lift')).toBeCloseTo(10, 9);
+    expect(derived(e, 'pressure')).toBeGreaterThan(5);
+    expect(derived(e, 'pressure')).toBeLessThan(20);
+    expect(elementProblems(e)).toEqual([]);
+  });
+  it('are drawn round their base circle where they have no motion yet, and say so', () => {
+    const e = make('cam', { base: 60, width: 12 });
+    expect(elementProblems(e)[0].message).toMatch(/no motion yet/);
+    expect(massOf(shape(e), 7850).mass).toBeCloseTo(Math.PI * 900 * 12 * 7850e-9, 2);
+  });
+  it('turn with their phase', () => {
+    const outline = (phase: number): readonly number[] => {
+      const s = shape(make('cam', { base: 60, roller: 10, width: 12, segments, phase }))[0];
+      return s.kind === 'prism' ? s.outline : [];
+    };
+    const a = outline(0),
+      b = outline(90);
+    expect(b[0]).toBeCloseTo(-a[1], 9);
+    expect(b[1]).toBeCloseTo(a[0], 9);
+  });
+});
+
+it('every kind has a label, and fields that are named once', () => {
+  for (const k of ELEMENT_KINDS) {
+    expect(k.label).not.toBe('');
+    expect(new Set(k.fields.map((f) => f.key)).size).toBe(k.fields.length);
+  }
+});
