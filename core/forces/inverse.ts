@@ -115,6 +115,8 @@ export class Forces {
   readonly state: ForceState;
   readonly velocity: Float64Array;
   readonly acceleration: Float64Array;
+  /** What sources that state their torque give on each coordinate, N·m or N; set by whoever knows the speed. */
+  readonly given: Float64Array;
   /** Power that loads, weight and, where it is counted, inertia put in, W (negative: taken out). */
   loadPower = 0;
   private readonly mass: Float64Array;
@@ -168,6 +170,7 @@ export class Forces {
     });
     this.velocity = new Float64Array(count);
     this.acceleration = new Float64Array(count);
+    this.given = new Float64Array(count);
     this.mass = new Float64Array(bodies);
     this.centre = new Float64Array(3 * bodies);
     this.inertia = new Float64Array(6 * bodies);
@@ -842,6 +845,7 @@ export class Forces {
     this.wrenchPass(inertia);
     for (let b = 1; b < m.bodies; b++) this.need[m.bodyCoordinate[b]] = this.project(m.bodyCoordinate[b], b);
     for (const { load, index } of this.jointLoads) this.need[index] -= this.jointLoad(load, index);
+    for (let i = 0; i < m.count; i++) this.need[i] -= this.given[i];
     // The last pattern is tried first: from frame to frame it seldom changes.
     if (!losses || !state.settled) for (const f of this.factor) f.fill(1);
     this.switchPass();
@@ -857,7 +861,7 @@ export class Forces {
     const weight = this.holdWeight();
     if (weight !== 1) for (let k = this.driven; k < this.inputs.length; k++) state.input[k] *= weight;
     this.loadPower = 0;
-    for (let i = 0; i < m.count; i++) this.loadPower -= this.need[i] * this.velocity[i];
+    for (let i = 0; i < m.count; i++) this.loadPower -= (this.need[i] + this.given[i]) * this.velocity[i];
     return state;
   }
 
@@ -1118,8 +1122,8 @@ export class Forces {
       const slot = this.inputs.indexOf(i);
       let f = force,
         t = moment;
-      if (slot >= 0) {
-        const v = this.state.input[slot] * m.sign[i];
+      if (slot >= 0 || this.given[i] !== 0) {
+        const v = ((slot >= 0 ? this.state.input[slot] : 0) + this.given[i]) * m.sign[i];
         const a: Vec3 = [m.axisNow[k] * v * m.sign[i], m.axisNow[k + 1] * v * m.sign[i], m.axisNow[k + 2] * v * m.sign[i]];
         const own: [Vec3, Vec3] = m.motion[i] === 1 ? [a, [0, 0, 0]] : [[0, 0, 0], a];
         out.push({ kind: 'source', id, body: b, point: p, force: own[0], moment: own[1] });

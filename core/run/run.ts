@@ -309,6 +309,9 @@ export class Runner {
     if (state !== 'ok') return false;
     m.rates(all, speeds.slice(0, n), this.u);
     m.spreadRates(this.u, this.forces.velocity);
+    for (const T of this.torques) {
+      this.forces.given[T.coordinate] = torqueAt(this.compiled.sources[T.source].source, this.forces.velocity[T.coordinate], T.slide);
+    }
     return true;
   }
 
@@ -331,11 +334,7 @@ export class Runner {
       for (let k = 0; k < d; k++) push[led.length + k] = acc[k];
       forces.accelerate(all, push, this.u);
       const s = forces.evaluate({ inertia: true });
-      for (let k = 0; k < d; k++) {
-        const T = this.torques.find((x) => x.coordinate === free[k]);
-        const gives = T ? torqueAt(this.compiled.sources[T.source].source, forces.velocity[free[k]], T.slide) : 0;
-        out[k] = s.input[forces.driven + k] - gives;
-      }
+      for (let k = 0; k < d; k++) out[k] = s.input[forces.driven + k];
     };
     const r0 = new Float64Array(d),
       r1 = new Float64Array(d);
@@ -706,9 +705,7 @@ export class Runner {
     for (const l of this.mode.stops) {
       const at = this.led.indexOf(l.coordinate);
       if (at >= this.driven.length) {
-        const T = this.torques.find((x) => x.coordinate === l.coordinate);
-        const own = T ? r.input[f * r.sources + T.source] : 0;
-        r.stop[f * n + l.coordinate] = s.input[at] - own;
+        r.stop[f * n + l.coordinate] = s.input[at];
       }
     }
     let strand = f * r.strandCount;
