@@ -172,14 +172,36 @@ test.describe('journeys from an empty sheet', () => {
     await h.stage('Train');
     const words = page.locator('uni-train');
     await expect(words).toContainText('One freedom. Every freedom has a source.');
-    // Taken apart: without the coupling a freedom is left, named with what moves; without the source one more.
     const map = page.getByRole('group', { name: 'Train map' });
-    await map.getByRole('button', { name: /^Rack mesh/ }).press('Enter');
-    await page.keyboard.press('Delete');
+    // Taken apart, down to four members on their own.
+    for (const name of [/^Rack mesh/, /^Flap pin/]) {
+      await map.getByRole('button', { name }).press('Enter');
+      await page.keyboard.press('Delete');
+    }
+    await expect(words).toContainText('4 freedoms. 3 without a source.');
+    await expect(words.getByRole('button', { name: 'Show this freedom' })).toHaveCount(3);
+    await expect(page.locator('header.title')).toContainText('free: nothing drives');
+    // A pin between the bar and the flap: two freedoms go, and bar, guide and flap move together.
+    await member(page, 'Rack bar').click();
+    await member(page, 'Flap').click({ modifiers: ['Control'] });
+    await page.getByLabel('Add a joint').selectOption({ index: 2 });
+    await expect(sheet(page)).toContainText('Joint · Revolute');
+    await page.getByLabel('Place on the carried member x').fill('-132.191029084');
+    await page.getByLabel('Place on the carried member x').press('Enter');
+    await page.getByLabel('Place on the carried member y').fill('-618.096965888');
+    await page.getByLabel('Place on the carried member y').press('Enter');
     await expect(words).toContainText('2 freedoms. 1 without a source.');
-    await expect(words.getByRole('button', { name: 'Show this freedom' })).toHaveCount(1);
-    await page.keyboard.press('Control+z');
+    await expect(words).toContainText('move together');
+    // The mesh takes the last one.
+    await member(page, 'Crankshaft').click();
+    await sheet(page).getByRole('button', { name: 'Pinion', exact: true }).click();
+    await member(page, 'Rack bar').click({ modifiers: ['Control'] });
+    await sheet(page)
+      .getByRole('button', { name: 'Rack', exact: true })
+      .click({ modifiers: ['Control'] });
+    await page.getByLabel('Add a coupling').selectOption({ label: 'Rack mesh' });
     await expect(words).toContainText('One freedom. Every freedom has a source.');
+    await stops(page, 0);
     await map.getByRole('button', { name: /^Source of/ }).press('Enter');
     await page.keyboard.press('Delete');
     await expect(words).toContainText('One freedom. 1 without a source.');

@@ -1,6 +1,6 @@
 import { Finding, Id, finding } from '../design/types';
 import { Forces, givesTorque, torqueAt } from '../forces/index';
-import { Compiled, Mechanism, stopsOf } from '../mechanism/index';
+import { Compiled, Mechanism, PoseState, stopsOf } from '../mechanism/index';
 import { toNumber } from '../exact/index';
 import { MotionProfile, motionProfile, profileProblem } from './profiles';
 import { LeastSquares } from '../numeric/index';
@@ -306,6 +306,7 @@ export class Runner {
     m.iterationsLeft = d ? 100 : 2000;
     const state = m.solve(all, values, n);
     m.iterationsLeft = Infinity;
+    this.lastState = state;
     if (state !== 'ok') return false;
     m.rates(all, speeds.slice(0, n), this.u);
     m.spreadRates(this.u, this.forces.velocity);
@@ -315,6 +316,7 @@ export class Runner {
     return true;
   }
 
+  private lastState: PoseState = 'ok';
   private allStore: Int32Array = new Int32Array(0);
   private all(led: number[], free: number[]): Int32Array {
     const n = led.length + free.length;
@@ -587,7 +589,7 @@ export class Runner {
     const reach = (t: number): { bad: Limit | 'pawl' | 'unreachable' | 'dead-point' } | undefined => {
       m.setFree(u0);
       m.setLatches(latches);
-      if (!this.pose(t, this.y)) return { bad: m.gripping.length ? 'pawl' : 'unreachable' };
+      if (!this.pose(t, this.y)) return { bad: m.gripping.length ? 'pawl' : this.lastState === 'dead-point' ? 'dead-point' : 'unreachable' };
       const l = this.limits.find((x) => this.over(x) > 1e-9);
       return l && { bad: l };
     };
@@ -623,7 +625,13 @@ export class Runner {
       else if (what.bad === 'pawl') this.say('pawl-grips', m.gripping[0] ?? '', `${name(m.gripping[0] ?? '')} holds`, lo);
       else {
         this.t = lo;
-        return this.end('unreachable', '', 'the mechanism comes to a place that it cannot pass: a dead point, or parts that do not reach');
+        return this.end(
+          what.bad === 'dead-point' ? 'dead-point' : 'unreachable',
+          '',
+          what.bad === 'dead-point'
+            ? 'the mechanism comes to a dead point, where what is led cannot move it on'
+            : 'the mechanism comes to a place that its parts do not reach beyond',
+        );
       }
       this.stalled = { limit: named ?? this.limits[0], at: Float64Array.from(m.u) };
       this.forces.velocity.fill(0);

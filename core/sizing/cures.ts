@@ -58,6 +58,27 @@ const withJoint = (d: Design, type: string, child: Id): Design => ({
   ],
 });
 
+/** For a mesh of a planetary set whose counts do not fit between sun and ring: the ring that would, sun + 2·planet. */
+function ringThatFits(d: Design, coupling: Id): Cure[] {
+  const set = planetarySets(compile(d)).find((s) => s.couplings.includes(coupling));
+  const sun = d.elements.find((e) => e.id === set?.sun),
+    ring = d.elements.find((e) => e.id === set?.ring),
+    planet = d.elements.find((e) => e.id === set?.planets[0]);
+  if (!set || !sun || !ring || !planet) return [];
+  const teeth = num(sun.teeth) + 2 * num(planet.teeth);
+  if (teeth === num(ring.teeth)) return [];
+  return [
+    {
+      label: `Give “${ring.name}” ${teeth} teeth, and all planets ${num(planet.teeth)}`,
+      apply: (x) => {
+        let y = change(x, ring.id, { teeth, rim: Math.max(num(ring.rim), Math.round(num(ring.module) * (teeth + 8))) });
+        for (const p of set.planets) y = change(y, p, { teeth: num(planet.teeth) });
+        return settle(y).design;
+      },
+    },
+  ];
+}
+
 /** Ways out of a finding, best first; none where only the designer can know. Each is applied only when a person asks. */
 export function curesFor(d: Design, f: Finding): Cure[] {
   switch (f.code) {
@@ -71,7 +92,7 @@ export function curesFor(d: Design, f: Finding): Cure[] {
     case 'open-mesh':
     case 'too-far-apart':
     case 'too-close':
-      return [{ label: 'Set the working distance and the phase', apply: (x) => settle(x).design }];
+      return [...ringThatFits(d, f.ids[0]), { label: 'Set the working distance and the phase', apply: (x) => settle(x).design }];
     case 'phase-off':
     case 'teeth-overlap':
       return [

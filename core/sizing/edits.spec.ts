@@ -130,6 +130,17 @@ describe('cures', () => {
     cured(change(bevel, 0, { teeth: 25 }), 'cone-angle');
     const planets = insertStage(begun.design, { kind: 'planetary', from: begun.output, values: { sun: 25 } })!.design;
     cured(planets, 'planets-do-not-assemble');
+    // Planets of other counts ask for another ring: sun + 2·planet.
+    const good = insertStage(begun.design, { kind: 'planetary', from: begun.output })!.design;
+    const more = { ...good, elements: good.elements.map((e) => (e.name.startsWith('Planet wheel') ? { ...e, teeth: 33 } : e)) };
+    const tight = analyse(more).findings.find((f) => f.severity === 'stop')!;
+    const ring = curesFor(more, tight)[0];
+    expect(ring.label).toMatch(/Ring.* 90 teeth/);
+    expect(
+      analyse(ring.apply(more))
+        .findings.filter((f) => f.severity !== 'note')
+        .map((f) => f.message),
+    ).toEqual([]);
     const b = new Builder().weightless();
     const arm = b.shaft([0, 0, 0]),
       sun = b.shaft([0, 0, 0]),

@@ -79,7 +79,11 @@ export class DataSheet {
     if (!s || !i) return [];
     const own = this.kindOf(s.kind, String(i['type'] ?? ''))?.fields ?? [];
     const place: Field[] = [{ key: 'at', label: s.kind === 'member' ? 'Place in the world' : 'Place on the member', kind: 'vector', unit: 'mm' }];
-    if (s.kind === 'member') return [...MEMBER_FIELDS, ...place];
+    const directions: Field[] = [
+      { key: 'axis', label: 'Direction of its axis', kind: 'vector', rare: true },
+      { key: 'up', label: 'Direction near its x', kind: 'vector', rare: true },
+    ];
+    if (s.kind === 'member') return [...MEMBER_FIELDS, ...place, ...directions];
     if (s.kind === 'coupling' || s.kind === 'source' || s.kind === 'load' || s.kind === 'wanted') {
       const units = own.map((f) => (f.key === 'amount' && !f.unit ? { ...f, unit: this.drivesSlide(i) ? 'mm' : 'deg' } : f));
       return units
@@ -88,9 +92,19 @@ export class DataSheet {
     }
     if (s.kind === 'joint') {
       const slides = jointKind(String(i['type']))?.freedoms[0]?.motion === 'slide';
-      return [...own, ...JOINT_FIELDS.map((f) => (f.kind === 'refs' ? { ...f, rare: true } : { ...f, unit: slides ? 'mm' : 'deg' }))];
+      const members: Field[] = [
+        { key: 'parent', label: 'Carried by', kind: 'ref', to: 'member', required: true },
+        { key: 'child', label: 'Carries', kind: 'ref', to: 'member', required: true },
+      ];
+      return [
+        ...own,
+        ...JOINT_FIELDS.map((f): Field => (f.kind === 'refs' ? { ...f, rare: true } : { ...f, unit: slides ? 'mm' : 'deg' })),
+        { ...place[0], label: 'Place on the carried member' },
+        ...members.map((f) => ({ ...f, rare: true })),
+        ...directions,
+      ];
     }
-    const all = s.kind === 'element' ? [...own, ...place] : own;
+    const all = s.kind === 'element' ? [...own, ...place, ...directions] : own;
     return all.filter((f) => !f.when || f.when(i)).map((f) => (f.key === 'speed' && this.drivesSlide(i) ? { ...f, unit: 'mm/s' } : f));
   });
 
@@ -428,7 +442,10 @@ export class DataSheet {
     return this.item()?.[f.key] as number | string | undefined;
   }
   protected vectorPart(f: Field, k: number): number {
-    return ((this.item()?.[f.key] as number[] | undefined) ?? [0, 0, 0])[k];
+    return this.vectorOf(f)[k];
+  }
+  private vectorOf(f: Field): number[] {
+    return [...((this.item()?.[f.key] as number[] | undefined) ?? (f.key === 'axis' ? [0, 0, 1] : f.key === 'up' ? [1, 0, 0] : [0, 0, 0]))];
   }
   protected partField(f: Field, k: number): Field {
     return { ...f, kind: 'number', label: `${f.label} ${'xyz'[k]}`, required: false };
@@ -437,7 +454,8 @@ export class DataSheet {
     if (f.kind === 'choice') return f.choices!.map((c) => ({ value: c, label: c }));
     const d = this.store.design();
     const from = f.to === 'coordinate' || f.to === 'face' ? 'joint' : (f.to as Kind);
-    return (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
+    const list = (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
+    return from === 'member' ? [{ value: FRAME, label: 'the frame' }, ...list] : list;
   }
 
   private set(field: Field, value: unknown, typed?: string): void {
@@ -478,7 +496,7 @@ export class DataSheet {
     this.set(f, c.value, c.typed);
   }
   protected commitPart(f: Field, k: number, c: Committed): void {
-    const v = [...((this.item()?.[f.key] as number[] | undefined) ?? [0, 0, 0])];
+    const v = this.vectorOf(f);
     if (v[k] === Number(c.value ?? 0)) return;
     v[k] = Number(c.value ?? 0);
     this.set(f, v);
