@@ -1,8 +1,8 @@
 import polygonClipping from 'polygon-clipping';
 import { Finding, Id, finding } from '../design/types';
 import { gearOf, num, rackOf } from '../elements/index';
-import { Compiled, CompiledCoupling, Mechanism } from '../mechanism/index';
-import { Frame, PLACEMENT, Vec3, cross, dot, toLocalPoint, vadd, vscale, vsub } from '../numeric/index';
+import { Compiled, CompiledCoupling, Mechanism, movedFrame } from '../mechanism/index';
+import { Frame, Vec3, cross, dot, toLocalPoint, vadd, vscale, vsub } from '../numeric/index';
 import { FINE, gearOutline, rackOutline } from '../teeth/index';
 
 /** Where two true profiles enter each other at a pose. */
@@ -18,14 +18,6 @@ type Flat = [number, number][];
 
 /** Teeth looked at on each side of the pitch point: more than can be in contact. */
 const TEETH = 7;
-
-/** A frame that goes with a body, at the present pose, mm. */
-export function movedFrame(m: Mechanism, member: Id, f: Frame): Frame {
-  const t = m.placements,
-    b = PLACEMENT * (m.compiled.structure.bodyOf.get(member) ?? 0);
-  const turn = (v: Vec3): Vec3 => [0, 1, 2].map((r) => t[b + 4 * r] * v[0] + t[b + 4 * r + 1] * v[1] + t[b + 4 * r + 2] * v[2]) as unknown as Vec3;
-  return { o: vadd(turn(f.o), [1e3 * t[b + 3], 1e3 * t[b + 7], 1e3 * t[b + 11]]), x: turn(f.x), y: turn(f.y), z: turn(f.z) };
-}
 
 /** The part of a gear's material round a direction (rad, in its own frame): some teeth with the body behind them; of a ring, with the rim outside. */
 function gearPart(outline: readonly number[], direction: number, teeth: number, internal: boolean): Flat {

@@ -1,6 +1,6 @@
 import { FRAME, type Id } from '../design/types';
-import { Frame, PLACEMENT, Vec3, WORLD, cross, toLocalPoint, toLocalVector, vadd } from '../numeric/index';
-import type { Mechanism } from '../mechanism/index';
+import { Frame, Vec3, WORLD, cross, toLocalPoint, toLocalVector, vadd } from '../numeric/index';
+import { Mechanism, movedFrame } from '../mechanism/index';
 import { Forces, Wrench } from './inverse';
 
 /** One line of a load sheet: a force at a point, with a couple. mm, N, N·m in the sheet's frame. */
@@ -32,11 +32,7 @@ export interface LoadSheet {
 /** A member's frame at the present pose, mm. */
 export function frameNow(m: Mechanism, member: Id): Frame {
   const f = m.compiled.structure.frames.get(member);
-  if (!f || member === FRAME) return WORLD;
-  const t = m.placements,
-    b = PLACEMENT * (m.compiled.structure.bodyOf.get(member) ?? 0);
-  const turn = (v: Vec3): Vec3 => [0, 1, 2].map((r) => t[b + 4 * r] * v[0] + t[b + 4 * r + 1] * v[1] + t[b + 4 * r + 2] * v[2]) as unknown as Vec3;
-  return { o: vadd(turn(f.o), [1e3 * t[b + 3], 1e3 * t[b + 7], 1e3 * t[b + 11]]), x: turn(f.x), y: turn(f.y), z: turn(f.z) };
+  return !f || member === FRAME ? WORLD : movedFrame(m, member, f);
 }
 
 /** Six components of a joint's reaction. N and N·m about the joint's point. */

@@ -8,3 +8,4 @@ export * from './phases';
 export * from './hand';
 export * from './switches';
 export * from './face-stops';
+export * from './moved-frame';

@@ -277,6 +277,22 @@ const chainCounts =
     return up ? { z1: b, z2: a } : { z1: a, z2: b };
   };
 
+const frictionBelt = (kind: string, label: string, form: 'v' | 'flat', width: number): StageKind => ({
+  kind,
+  label,
+  does: 'turn at a distance',
+  ratio: 'turns',
+  fields: [
+    exactField('d1', 'Diameter of the driver', { unit: 'mm', initial: 100, above: 0, max: 1e4 }),
+    exactField('d2', 'Diameter of the driven', { unit: 'mm', initial: 200, above: 0, max: 1e4 }),
+    { ...WIDTH, label: 'Width', initial: width },
+    DISTANCE,
+    ANGLE,
+  ],
+  forRatio: rims,
+  build: (b) => run(b, form),
+});
+
 /** Every kind of stage that can be put into a train. */
 export const STAGE_KINDS: readonly StageKind[] = [
   {
@@ -465,36 +481,8 @@ export const STAGE_KINDS: readonly StageKind[] = [
       b.output = out;
     },
   },
-  {
-    kind: 'v-belt',
-    label: 'V-belt',
-    does: 'turn at a distance',
-    ratio: 'turns',
-    fields: [
-      exactField('d1', 'Diameter of the driver', { unit: 'mm', initial: 100, above: 0, max: 1e4 }),
-      exactField('d2', 'Diameter of the driven', { unit: 'mm', initial: 200, above: 0, max: 1e4 }),
-      { ...WIDTH, label: 'Width', initial: 20 },
-      DISTANCE,
-      ANGLE,
-    ],
-    forRatio: rims,
-    build: (b: StageBuilder): void => run(b, 'v'),
-  },
-  {
-    kind: 'flat-belt',
-    label: 'Flat belt',
-    does: 'turn at a distance',
-    ratio: 'turns',
-    fields: [
-      exactField('d1', 'Diameter of the driver', { unit: 'mm', initial: 100, above: 0, max: 1e4 }),
-      exactField('d2', 'Diameter of the driven', { unit: 'mm', initial: 200, above: 0, max: 1e4 }),
-      { ...WIDTH, label: 'Width', initial: 30 },
-      DISTANCE,
-      ANGLE,
-    ],
-    forRatio: rims,
-    build: (b: StageBuilder): void => run(b, 'flat'),
-  },
+  frictionBelt('v-belt', 'V-belt', 'v', 20),
+  frictionBelt('flat-belt', 'Flat belt', 'flat', 30),
   {
     kind: 'toothed-belt',
     label: 'Toothed belt',
