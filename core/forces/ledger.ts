@@ -62,10 +62,14 @@ export const nominalRate = (mechanism: Mechanism, coordinate: number, speed: num
 
 /** Sets the coordinate rates that the sources' nominal speeds give. Returns what could not be met (0 when all can). */
 export function nominalVelocities(mechanism: Mechanism, out: Float64Array, free: Float64Array = new Float64Array(mechanism.freeCount)): number {
-  const s = mechanism.compiled.sources;
+  const { sources, reduction } = mechanism.compiled;
+  // A source whose freedom others drive already is a finding; the speeds shown are those of the others.
+  const led = sources.flatMap((s, k) =>
+    reduction.overdriven.includes(s.coordinate) ? [] : [{ coordinate: s.coordinate, speed: mechanism.sourceSpeed[k] }],
+  );
   const missed = mechanism.rates(
-    s.map((x) => x.coordinate),
-    s.map((x, k) => nominalRate(mechanism, x.coordinate, mechanism.sourceSpeed[k])),
+    led.map((x) => x.coordinate),
+    led.map((x) => nominalRate(mechanism, x.coordinate, x.speed)),
     free,
   );
   mechanism.spreadRates(free, out);

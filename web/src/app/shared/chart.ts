@@ -53,7 +53,7 @@ const W = 460,
       touch-action: none;
     }
     text {
-      font-size: 12px;
+      font-size: var(--chart-text, 12px);
       fill: var(--ink);
     }
     .title,
@@ -128,7 +128,10 @@ export class Chart {
     let i = 0;
     while (i < xs.length - 2 && xs[i + 1] < c) i++;
     const t = xs[i + 1] === xs[i] ? 0 : Math.min(1, Math.max(0, (c - xs[i]) / (xs[i + 1] - xs[i])));
-    return ys[i] + t * (ys[i + 1] - ys[i]);
+    const v = ys[i] + t * (ys[i + 1] - ys[i]);
+    // Rounding beside what the curve spans is nothing.
+    const [lo, hi] = this.y().domain();
+    return Math.abs(v) < 1e-12 * (hi - lo) ? 0 : v;
   });
 
   protected at(e: PointerEvent): void {

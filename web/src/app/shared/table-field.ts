@@ -13,7 +13,7 @@ type Row = Record<string, number | string>;
       <thead>
         <tr>
           @for (c of columns(); track c.key) {
-            <th>
+            <th [class.choice]="c.kind === 'choice'">
               {{ c.label }}
               @if (c.unit) {
                 <span class="soft">{{ c.unit }}</span>
@@ -39,7 +39,7 @@ type Row = Record<string, number | string>;
                     type="text"
                     [attr.aria-label]="c.label + ', row ' + (k + 1)"
                     [attr.aria-invalid]="bad().get(k + c.key) ? true : null"
-                    [value]="bad().get(k + c.key)?.text ?? r[c.key]"
+                    [value]="bad().get(k + c.key)?.text ?? minus(r[c.key])"
                     (change)="put(k, c, $event)"
                   />
                 }
@@ -77,6 +77,9 @@ type Row = Record<string, number | string>;
       font-size: 12px;
       font-weight: 400;
       overflow-wrap: anywhere;
+    }
+    th.choice {
+      width: 46%;
     }
     th:last-child {
       width: 26px;
@@ -123,6 +126,10 @@ export class TableField {
   });
   private readonly pasteProblem = signal('');
   protected readonly problem = computed(() => [...this.bad().values()][0]?.why ?? (this.pasteProblem() || this.refusal()));
+
+  protected minus(v: number | string): string {
+    return String(v).replace('-', '−');
+  }
 
   protected put(k: number, c: Field, e: Event): void {
     const text = (e.target as HTMLInputElement).value;

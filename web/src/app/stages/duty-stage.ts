@@ -82,7 +82,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
               <td class="num">{{ w.target }}</td>
               <td class="num">{{ w.tolerance }}</td>
               <td class="num">{{ w.reached }}</td>
-              <td [class.met]="w.met" [class.missed]="!w.met">{{ w.result }}</td>
+              <td [class.met]="w.met" [class.missed]="!w.met && w.reached !== '–'">{{ w.result }}</td>
               <td>
                 <button type="button" class="plain" [attr.aria-label]="'Delete ' + w.name" (click)="remove(w.id, w.name); $event.stopPropagation()">
                   <uni-icon name="del" />

@@ -95,8 +95,8 @@ export class Workbench implements OnInit {
     return {
       duty: of(
         !d.sources.length && !d.wanted.length,
-        wanted.some((w) => !w.met),
-        !d.sources.length || !d.wanted.length,
+        wanted.some((w) => !w.met && w.value !== undefined),
+        !d.sources.length || !d.wanted.length || wanted.some((w) => w.value === undefined),
       ),
       train: of(
         !d.members.length,
@@ -110,7 +110,11 @@ export class Workbench implements OnInit {
       ),
       motion: of(!this.store.source(), has(/stops|unreachable/), this.store.worked().undriven.length > 0),
       loads: of(!d.loads.length, false, false),
-      release: of(!d.members.length, stop || wanted.some((w) => !w.met), caution),
+      release: of(
+        !d.members.length,
+        stop || wanted.some((w) => !w.met && w.value !== undefined),
+        caution || wanted.some((w) => w.value === undefined),
+      ),
     };
   });
   protected readonly counts = computed(() => {
