@@ -54,7 +54,19 @@ export default tseslint.config(
       [['../design/**', '../elements/**', '../couplings/**', '../joints/**', '../teeth/**'], 'arithmetic knows nothing of designs'],
     ],
   ),
-  forbid(['core/elements/**', 'core/joints/**', 'core/couplings/**', 'core/teeth/**', 'core/cams/**', 'core/formats/**', 'core/design/**', 'core/units/**'], [OURS, PLATFORM, UPSTREAM]),
+  forbid(
+    [
+      'core/elements/**',
+      'core/joints/**',
+      'core/couplings/**',
+      'core/teeth/**',
+      'core/cams/**',
+      'core/formats/**',
+      'core/design/**',
+      'core/units/**',
+    ],
+    [OURS, PLATFORM, UPSTREAM],
+  ),
   forbid(
     ['core/mechanism/**'],
     [

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { Matrix, pseudoInverse } from 'ml-matrix';
+import { Matrix, pseudoInverse, determinant } from 'ml-matrix';
 import { describe, expect, it } from 'vitest';
 import { LeastSquares, Vec3, cross, dot, frameOf, norm, sameLine, toLocalPoint, toWorldPoint, turnAbout, within } from './index';
 
@@ -67,5 +67,29 @@ describe('frames and placements', () => {
   it('knows when two lines are one', () => {
     expect(sameLine([0, 0, 0], [0, 0, 1], [0, 0, 5], [0, 0, -1])).toBe(true);
     expect(sameLine([0, 0, 0], [0, 0, 1], [0, 1, 5], [0, 0, 1])).toBe(false);
+  });
+});
+
+describe('the sign of a determinant', () => {
+  it('comes out of the factorisation as another library has it, and is nothing where the matrix is not square or is short of rank', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 7 }), fc.integer({ min: 1, max: 1e6 }), (n, seed) => {
+        // Entries from a small generator, so that the matrix is well away from singular.
+        let x = seed;
+        const next = (): number => (x = (x * 48271) % 2147483647) / 2147483647 - 0.5;
+        const rows = Array.from({ length: n }, (_, i) => Array.from({ length: n }, (_, j) => next() + (i === j ? 0.1 : 0)));
+        const det = determinant(new Matrix(rows));
+        fc.pre(Math.abs(det) > 1e-6);
+        const s = new LeastSquares(n + 1, n);
+        s.begin(n, n);
+        rows.forEach((r, i) => r.forEach((v, j) => (s.a[j * n + i] = v)));
+        expect(s.factor()).toBe(n);
+        expect(s.orientation).toBe(Math.sign(det));
+        s.begin(n + 1, n);
+        rows.forEach((r, i) => r.forEach((v, j) => (s.a[j * (n + 1) + i] = v)));
+        s.factor();
+        expect(s.orientation).toBe(0);
+      }),
+    );
   });
 });

@@ -1,6 +1,5 @@
 import { Design, Element, FRAME, Finding, Id } from '../design/types';
 import { elementKind, num } from '../elements/index';
-import { couplingKind } from '../couplings/index';
 import { compile, setPhases } from '../mechanism/index';
 import { choicesNear, planetarySets } from './planetary';
 import { settle } from './settle';
@@ -239,12 +238,4 @@ export function curesFor(d: Design, f: Finding): Cure[] {
 export const broughtAbout = (before: readonly Finding[], after: readonly Finding[]): Finding[] => {
   const had = new Set(before.map((f) => `${f.code} ${f.ids.join()}`));
   return after.filter((f) => f.severity !== 'note' && !had.has(`${f.code} ${f.ids.join()}`));
-};
-
-/** The name of what an item is, for lists and sentences. */
-export const typeLabel = (d: Design, id: Id): string => {
-  const e = d.elements.find((x) => x.id === id);
-  if (e) return elementKind(e.type)?.label ?? e.type;
-  const c = d.couplings.find((x) => x.id === id);
-  return c ? (couplingKind(c.type)?.label ?? c.type) : '';
 };

@@ -5,7 +5,6 @@ import { Design, emptyDesign, readDesign } from '../design/index';
 import { compile } from '../mechanism/index';
 import {
   ISO_54,
-  bestSpan,
   broughtAbout,
   copyItems,
   curesFor,
@@ -180,6 +179,5 @@ describe('catalogue and measuring', () => {
     expect(m('wheel', 'diameter', 'pitch-diameter', { p: 12.566, z: 18 })).toBeCloseTo(72, 2);
     expect(m('pulley', 'diameter', 'turns', { other: 100, n1: 5, n2: 2 })).toBe(250);
     expect(m('screw', 'pitch', 'travel', { s: 60, n: 12, starts: 1 })).toBe(5);
-    expect(bestSpan(20)).toBe(3);
   });
 });

@@ -1,5 +1,4 @@
 import { Field, numberField, wholeField } from '../design/fields';
-import { gearData, spanTeeth } from '../teeth/index';
 
 /** A helper at a field: asks for what can be measured and gives the field's value. */
 export interface Measure {
@@ -101,21 +100,3 @@ export function measuresFor(type: string, key: string): readonly Measure[] {
   if (key === 'pitch' && type === 'screw') return [fromTravel];
   return [];
 }
-
-/** The number of teeth that a span is best taken over, for a spur gear without profile shift. */
-export const bestSpan = (teeth: number): number =>
-  spanTeeth(
-    gearData({
-      teeth,
-      module: 1,
-      alpha: Math.PI / 9,
-      beta: 0,
-      shift: 0,
-      internal: false,
-      addendum: 1,
-      dedendum: 1.25,
-      fillet: 0.38,
-      tipCut: 0,
-      thinning: 0,
-    }),
-  );

@@ -1,13 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { COUPLING_KINDS } from '@unirota/core/couplings';
 import { FRAME, Id } from '@unirota/core/design';
-import { elementKind } from '@unirota/core/elements';
 import { writeTable } from '@unirota/core/formats';
 import { JOINT_KINDS } from '@unirota/core/joints';
 import { exactRatio } from '@unirota/core/mechanism';
 import { piToNumber } from '@unirota/core/exact';
 import { piInverseText, ratioTexts } from '@unirota/core/checks';
-import { copyItems, pasteItems, typeLabel } from '@unirota/core/sizing';
+import { copyItems, pasteItems } from '@unirota/core/sizing';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -300,8 +299,5 @@ export class TrainStage {
       put({ ...fields, a: fields.b, b: fields.a });
     }
     this.store.select('coupling', id);
-  }
-  protected label(id: Id): string {
-    return typeLabel(this.store.design(), id) || elementKind(id)?.label || '';
   }
 }

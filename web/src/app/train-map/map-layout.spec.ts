@@ -1,4 +1,6 @@
+import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import type { Design } from '@unirota/core/design';
 import { compile } from '@unirota/core/mechanism';
 import { row } from '../../../../core/testing/designs';
 import { mapLayout } from './map-layout';
@@ -34,4 +36,33 @@ describe('the train map', () => {
     b.shaft([99, 0, 0]);
     expect(mapLayout(compile(b.design)).members).toHaveLength(3);
   });
+});
+
+const demos = new URL('../../../../demo/', import.meta.url);
+describe('the map of every demo', () => {
+  it.each(readdirSync(demos).filter((f) => f.endsWith('.json')))(
+    '%s: each member on a line of its own, couplings between the lines they tie',
+    (f) => {
+      const d = JSON.parse(readFileSync(new URL(f, demos), 'utf8')) as Design;
+      const m = mapLayout(compile(d));
+      expect(m.members.map((x) => x.id).sort()).toEqual(d.members.map((x) => x.id).sort());
+      for (const [i, a] of m.members.entries()) {
+        expect(a.x1).toBeGreaterThan(a.x0);
+        expect(a.x1).toBeLessThanOrEqual(m.width);
+        expect(a.y).toBeLessThanOrEqual(m.height);
+        // No two lines lie on each other, but for the ends that meet at a coupling.
+        for (const b of m.members.slice(i + 1)) if (a.y === b.y) expect(Math.min(a.x1, b.x1) - Math.max(a.x0, b.x0)).toBeLessThan(60);
+      }
+      const line = new Map(m.members.map((x) => [x.id, x]));
+      for (const c of m.couplings) {
+        expect(c.ya).toBe(line.get(c.a)!.y);
+        if (!c.back) expect(c.yb).toBe(line.get(c.b)!.y);
+        expect(c.meet).toBeGreaterThanOrEqual(Math.min(c.ya, c.yb));
+        expect(c.meet).toBeLessThanOrEqual(Math.max(c.ya, c.yb));
+      }
+      expect(new Set(m.couplings.map((c) => c.key)).size).toBe(m.couplings.length);
+      // Every coupling between two moving members is drawn, from the source on.
+      for (const s of d.sources) expect(m.members.some((x) => x.source?.id === s.id)).toBe(true);
+    },
+  );
 });

@@ -70,8 +70,7 @@ export class WorkbenchStore {
   /** Members that the layout leaves out, and those it shows through. */
   readonly hidden = signal<ReadonlySet<Id>>(new Set());
   readonly through = signal<ReadonlySet<Id>>(new Set());
-  /** Dragging moves the whole train, or one member alone for a look. */
-  readonly alone = signal(false);
+  /** A member is moved alone, or a freedom shown: nothing of it stays. */
   readonly looking = signal(false);
   /** Which source the hand holds. */
   readonly driver = signal(0);
