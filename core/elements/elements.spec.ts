@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Element } from '../design/types';
-import { ELEMENT_KINDS, FACES, elementKind, elementProblems, extentOf, faceOf, massOf } from './index';
+import { ELEMENT_KINDS, FACES, byShape, elementKind, elementProblems, extentOf, faceOf, massOf } from './index';
 
 const make = (type: string, fields: Record<string, unknown>): Element => ({ id: 'e', name: 'e', type, member: 'm', ...fields });
 const shape = (e: Element) => elementKind(e.type)!.shape(e);
@@ -100,4 +100,17 @@ it('every kind has a label, and fields that are named once', () => {
     expect(k.label).not.toBe('');
     expect(new Set(k.fields.map((f) => f.key)).size).toBe(k.fields.length);
   }
+});
+
+describe('shapes that are equal', () => {
+  it('are made once, wherever their elements stand; other sizes are made anew', () => {
+    let made = 0;
+    const store = byShape((e: Element) => ({ n: ++made, teeth: e.teeth }));
+    const a = make('gear', { teeth: 20, module: 2, width: 10 });
+    const first = store(a);
+    expect(store({ ...a, id: 'other', name: 'Other', member: 'n', at: [1, 2, 3] })).toBe(first);
+    expect(store({ ...a, teeth: 21 })).not.toBe(first);
+    expect(store({ ...a, phase: 3 })).not.toBe(first);
+    expect(made).toBe(3);
+  });
 });

@@ -67,3 +67,32 @@ export const faceOf = (e: Element, side: Face): { point: Vec3; normal: Vec3 } | 
   const kind = elementKind(e.type);
   return kind && faceOfKind(kind, e, side);
 };
+
+const keys = new WeakMap<Element, string>();
+
+/** What decides an element's shape, as a text: elements of the same sizes have the same key, wherever they are. */
+export function shapeKey(e: Element): string {
+  let k = keys.get(e);
+  if (k === undefined) {
+    const { id: _id, name: _name, member: _member, at: _at, axis: _axis, up: _up, ...sizes } = e;
+    keys.set(e, (k = JSON.stringify(sizes)));
+  }
+  return k;
+}
+
+/** How many shapes a store keeps before it begins anew. */
+const MOST_SHAPES = 1000;
+
+/** Keeps what is made of elements by their shape, so that a hundred equal wheels are drawn and weighed once. */
+export function byShape<T>(make: (e: Element) => T): (e: Element) => T {
+  const made = new Map<string, T>();
+  return (e) => {
+    const k = shapeKey(e);
+    let t = made.get(k);
+    if (t === undefined) {
+      if (made.size >= MOST_SHAPES) made.clear();
+      made.set(k, (t = make(e)));
+    }
+    return t;
+  };
+}

@@ -1,22 +1,15 @@
 import { Element, Id, Member } from '../design/types';
-import { MassProperties, NO_MASS, elementKind, massOf, num, placeMass, sumMass } from '../elements/index';
+import { MassProperties, NO_MASS, byShape, elementKind, massOf, num, placeMass, sumMass } from '../elements/index';
 import { WORLD, toWorldPoint } from '../numeric/index';
 import type { Compiled } from '../mechanism/index';
 
 const DENSITY = 7850;
 
-/** Mass of one element in its own frame, from its shape and density. kg, mm. */
-export function elementMass(e: Element): MassProperties {
-  let m = known.get(e);
-  if (!m) {
-    const kind = elementKind(e.type);
-    m = kind ? massOf(kind.shape(e), num(e.density, DENSITY)) : NO_MASS;
-    known.set(e, m);
-  }
-  return m;
-}
-/** Teeth take time to draw and weigh; elements are never changed in place, so one weighing serves every later edit of others. */
-const known = new WeakMap<Element, MassProperties>();
+/** Mass of one element in its own frame, from its shape and density. kg, mm. Teeth take time to draw and weigh: equal elements are weighed once. */
+export const elementMass = byShape((e: Element): MassProperties => {
+  const kind = elementKind(e.type);
+  return kind ? massOf(kind.shape(e), num(e.density, DENSITY)) : NO_MASS;
+});
 
 /** Masses of all members by id; element shapes are computed once per compile, since teeth take time. */
 export function massesOf(compiled: Compiled): Map<Id, MassProperties> {

@@ -1,6 +1,6 @@
 import { BufferAttribute, BufferGeometry, ShapeUtils, Vector2 } from 'three';
 import { Element } from '@unirota/core/design';
-import { Solid, circle, elementKind, gearOf, num } from '@unirota/core/elements';
+import { Solid, byShape, circle, elementKind, gearOf, num } from '@unirota/core/elements';
 import { gearOutline } from '@unirota/core/teeth';
 import { Vec3, WORLD, cross, toWorldPoint, toWorldVector, unit } from '@unirota/core/numeric';
 
@@ -188,14 +188,10 @@ export function band(points: readonly Vec3[], width: number, axis: Vec3): Drawn 
   return { surface: geometry(out.p, out.n), lines: geometry(out.l) };
 }
 
-const made = new WeakMap<Element, Drawn>();
-const roughlyMade = new WeakMap<Element, Drawn>();
-
 /** The same element for seeing it from far: gears with a few points a tooth and only their circles drawn. Others as they are. */
-export function drawnRoughly(e: Element): Drawn {
-  if (e.type !== 'gear' || e.internal === true) return drawn(e);
-  let d = roughlyMade.get(e);
-  if (d) return d;
+export const drawnRoughly = (e: Element): Drawn => (e.type !== 'gear' || e.internal === true ? drawn(e) : roughly(e));
+
+const roughly = byShape((e: Element): Drawn => {
   const g = gearOf(e),
     b = num(e.width) / 2,
     bore = Math.min(num(e.bore) / 2, 0.9 * g.rootRadius);
@@ -216,10 +212,8 @@ export function drawnRoughly(e: Element): Drawn {
     const c = circle(g.tipRadius, 36);
     for (let i = 0; i < c.length; i += 2) out.line([c[i], c[i + 1], z], [c[(i + 2) % c.length], c[(i + 3) % c.length], z]);
   }
-  d = { surface: geometry(out.p, out.n), lines: geometry(out.l) };
-  roughlyMade.set(e, d);
-  return d;
-}
+  return { surface: geometry(out.p, out.n), lines: geometry(out.l) };
+});
 
 /** Lines through points one after the other, closed or open. mm */
 export function polyline(points: readonly Vec3[], closed: boolean): BufferGeometry {
@@ -250,10 +244,8 @@ export function coil(turns = 8): BufferGeometry {
   return polyline(points, false);
 }
 
-/** Surface and lines of an element. Elements are never changed in place, so each is drawn once however often others are edited. */
-export function drawn(e: Element): Drawn {
-  let d = made.get(e);
-  if (d) return d;
+/** Surface and lines of an element. Equal elements are drawn once, however many there are and however often others are edited. */
+export const drawn = byShape((e: Element): Drawn => {
   const all = new Mesh();
   for (const s of elementKind(e.type)?.shape(e) ?? []) {
     const one = new Mesh();
@@ -272,7 +264,5 @@ export function drawn(e: Element): Drawn {
     move(one.n, all.n, false);
     move(one.l, all.l, true);
   }
-  d = { surface: geometry(all.p, all.n), lines: geometry(all.l) };
-  made.set(e, d);
-  return d;
-}
+  return { surface: geometry(all.p, all.n), lines: geometry(all.l) };
+});
