@@ -169,7 +169,14 @@ export class LayoutView implements AfterViewInit {
     });
   }
 
+  /** The picture's context takes its time to come up: the page shows everything else first. */
   ngAfterViewInit(): void {
+    let gone = false;
+    this.destroy.onDestroy(() => (gone = true));
+    requestAnimationFrame(() => setTimeout(() => !gone && this.begin()));
+  }
+
+  private begin(): void {
     const canvas = this.canvas().nativeElement;
     try {
       this.scene = new Scene(canvas);
