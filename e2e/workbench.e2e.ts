@@ -54,7 +54,15 @@ test.describe('the thin slice', () => {
     await expect(page.getByText('Held by the upper stop of “Paddle guide”')).toBeVisible();
     await member(page, 'Paddle').click();
     await expect(page.locator('uni-data-sheet')).toContainText('900');
+    // Back down: the pawl holds until it is lifted.
+    await crank.focus();
+    await page.keyboard.press('Shift+ArrowDown');
+    await expect(page.getByText('Held by “Ratchet and pawl”')).toBeVisible();
+    await page.getByRole('button', { name: 'Lift it' }).click();
+    await expect(page.getByLabel('Pawl lifted')).toBeChecked();
+    await crank.focus();
     await page.keyboard.press('Home');
+    await expect.poll(async () => Number(await crank.getAttribute('aria-valuenow'))).toBeCloseTo(0, 6);
   });
 
   test('dragging a member in the layout moves the train; a typed position and play do too', async ({ page, site }) => {

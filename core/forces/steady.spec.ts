@@ -275,3 +275,54 @@ describe('a change of branch', () => {
     expect(m.branch).toBe(-one);
   });
 });
+
+describe('differentials and loads', () => {
+  it('a spur differential: both suns together turn twice the carrier', () => {
+    // Two planets that mesh with each other, each with one sun; every textbook of mechanisms: n1 + n2 = 2 nc.
+    const b = new Builder().weightless();
+    const one = b.shaft([0, 0, 0]),
+      two = b.shaft([0, 0, 0]),
+      cage = b.shaft([0, 0, 0]);
+    const p = b.shaft([20, 0, 0], cage.member),
+      q = b.shaft([10, 10 * Math.sqrt(3), 0], cage.member);
+    const gp = b.gear(p.member, 20, 1, { width: 20, at: [0, 0, -5] }),
+      gq = b.gear(q.member, 20, 1, { width: 20, at: [0, 0, 5] });
+    b.mesh(b.gear(one.member, 20, 1, { width: 10, at: [0, 0, -10] }), gp);
+    b.mesh(gp, gq);
+    b.mesh(gq, b.gear(two.member, 20, 1, { width: 10, at: [0, 0, 10] }));
+    b.motor(cage.joint, 100);
+    b.motor(one.joint, 130);
+    const a = analyse(b.design);
+    expect(a.freedoms).toBe(2);
+    expect(a.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(a.ledger.lines.find((l) => l.member === two.member)!.speed).toBeCloseTo(70, 9);
+  });
+
+  it('a force that stays turns its lever’s torque with the pose; one that follows keeps it', () => {
+    const torque = (follows: boolean, q: number): number => {
+      const b = new Builder().weightless();
+      const s = b.shaft([0, 0, 0]);
+      b.motor(s.joint);
+      b.load('force', { member: s.member, at: [200, 0, 0], force: [0, -50, 0], follows });
+      const m = new Mechanism(compile(b.design)),
+        f = new Forces(m);
+      m.solve([0], [q]);
+      return f.evaluate().input[0];
+    };
+    for (const q of [0, 0.5, 1.2, 3]) {
+      expect(torque(false, q)).toBeCloseTo(10 * Math.cos(q), 9);
+      expect(torque(true, q)).toBeCloseTo(10, 9);
+    }
+  });
+
+  it('weight acts along whatever direction is set', () => {
+    const b = new Builder();
+    b.design.settings = { gravity: [3, 0, -4] };
+    const s = b.slide([0, 0, 0], [1, 0, 0], 'frame', { mass: 2, massCentre: [0, 0, 0], inertia: [0, 0, 0], up: [0, 0, 1] });
+    b.motor(s.joint, 10);
+    const f = new Forces(new Mechanism(compile(b.design)));
+    expect(f.evaluate().input[0]).toBeCloseTo(-6, 12);
+    // The guide carries the rest.
+    expect(f.reactions().slice(0, 3)[2]).toBeCloseTo(8, 12);
+  });
+});

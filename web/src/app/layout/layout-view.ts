@@ -211,6 +211,12 @@ export class LayoutView implements AfterViewInit {
     return `“${this.store.design().couplings.find((c) => c.id === id)?.name ?? id}”`;
   }
 
+  /** Lets the pawl, or one-way clutch, that holds go. */
+  protected liftPawl(id: Id): void {
+    this.store.editItem({ kind: 'coupling', id }, `Lift ${this.couplingName(id)}`, (c) => ({ ...c, lifted: true }));
+    this.store.select('coupling', id);
+  }
+
   /** Labels stand over the picture and follow it without change detection. */
   private drawLabels(labels: readonly { text: string; tone: string; x: number; y: number }[]): void {
     const host = this.labelHost().nativeElement;

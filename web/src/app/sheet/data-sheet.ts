@@ -225,6 +225,10 @@ export class DataSheet {
     };
     if (s.kind === 'member') {
       for (const j of d.joints) if (j.child === id || j.parent === id) add('joint', j.id);
+      const own = new Set(d.elements.filter((e) => e.member === id).map((e) => e.id));
+      for (const c of d.couplings) {
+        if ([c['a'], c['b'], ...((c['wheels'] as Id[] | undefined) ?? [])].some((x) => own.has(x as Id))) add('coupling', c.id);
+      }
       for (const l of d.loads) if (l['member'] === id) add('load', l.id);
     } else if (s.kind === 'element') {
       add('member', i['member']);
