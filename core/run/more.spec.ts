@@ -58,6 +58,20 @@ describe('springs, dampers and friction in free motion', () => {
     // From 30 towards 10 it swings through to the stop at 5, stands for no time, and swings on by ±5.
     for (let k = 10; k < 21; k++) expect(Math.abs(r.q[k] * 1e3 - 10)).toBeLessThan(5 + 1e-3);
   });
+
+  it('ends, and says why, where a source leads its shaft against a stop while another shaft spins freely', () => {
+    const b = new Builder().weightless();
+    const held = b.shaft([0, 0, 0]);
+    b.shaft([100, 0, 0], 'frame', { mass: 1, ...point, inertia: [0.01, 0.01, 0.01] });
+    b.design.joints[0].upper = 60;
+    b.motor(held.joint, 10, { profile: 'part turn', amount: 90, time: 3, speedShape: 'harmonic' });
+    const r = run(compile(b.design), { duration: 3, frames: 31 });
+    expect(r.events.map((e) => e.kind)).toEqual(['stop-reached']);
+    expect(r.events[0].message).toMatch(/run ends here/);
+    // 90° · (1 − cos πt/3)/2 = 60° where cos = −1/3.
+    expect(r.events[0].time).toBeCloseTo((3 / Math.PI) * Math.acos(-1 / 3), 6);
+    for (let f = 0; f < r.frames; f++) expect(r.q[f * r.coordinates]).toBeLessThanOrEqual(Math.PI / 3 + 1e-9);
+  });
 });
 
 describe('two freedoms at once', () => {

@@ -124,7 +124,8 @@ export class Runner {
   /** Coordinates whose motion is integrated, and those that are led (profiles first, then stops that hold). */
   private free: number[] = [];
   private led: number[] = [];
-
+  /** For each that is led, the stop that holds it. */
+  private holds: (Limit | undefined)[] = [];
   private readonly three = new Float64Array(3);
   private spent = 0;
   private frame = 0;
@@ -135,7 +136,8 @@ export class Runner {
   private readonly tolerance: number;
   private branch = 0;
   private ended = false;
-  private stalled: { limit: Limit; at: Float64Array } | undefined;
+  /** The free freedoms where the whole led train is held. */
+  private stalled: Float64Array | undefined;
   private readonly u: Float64Array;
 
   constructor(
@@ -204,7 +206,7 @@ export class Runner {
     this.enter(new Float64Array(n));
     this.inertia = (options.inertia ?? true) || this.free.length > 0;
     // Started beyond a stop: the stop holds from the beginning.
-    for (const l of this.limits) if (this.over(l) > 1e-9 && this.free.length) this.mode.stops.add(l);
+    for (const l of this.limits) if (this.over(l) > 1e-9 && this.movesFreely(l.coordinate)) this.mode.stops.add(l);
     this.enter(new Float64Array(n));
     this.record();
   }
@@ -217,12 +219,29 @@ export class Runner {
     return l.which === 'upper' ? this.m.q[l.coordinate] - l.value : l.value - this.m.q[l.coordinate];
   }
 
+  /** Whether what moves freely can move a coordinate, or profiles alone lead it. */
+  private movesFreely(coordinate: number): boolean {
+    const { m, led, free } = this;
+    const all = this.all(led, free);
+    const rates = new Float64Array(m.count);
+    return free.some((_, k) => {
+      m.rates(
+        all,
+        Array.from({ length: all.length }, (_, i) => (i === led.length + k ? 1 : 0)),
+        this.u,
+      );
+      m.spreadRates(this.u, rates);
+      return Math.abs(rates[coordinate]) > 1e-12;
+    });
+  }
+
   /** Takes up the equations of the present mode, for the coordinate rates at hand; velocities that the mode forbids are lost (plastic impact). */
   private enter(rates: Float64Array): void {
     const m = this.m;
     for (const c of m.curves) c.on = !this.mode.flying.has(c.row);
     const stops = [...this.mode.stops];
-    this.led = [...this.driven, ...stops.map((l) => l.coordinate).filter((c) => !this.driven.includes(c))];
+    this.led = [...this.driven, ...stops.map((l) => l.coordinate)];
+    this.holds = [...this.driven.map(() => undefined), ...stops];
     m.setFree(Float64Array.from(m.u));
     m.gripsStand = false;
     this.forces = new Forces(m, this.options.stand ? { driven: this.led } : { driven: this.led, gripping: [...this.mode.grips] });
@@ -244,17 +263,13 @@ export class Runner {
     const d = free.length;
     const all = [...this.led, ...free];
     const basis: Float64Array[] = [];
-    const led = new Float64Array(m.count);
     const give = (values: number[], out: Float64Array): void => {
       m.rates(all, values, this.u);
       m.spreadRates(this.u, out);
     };
-    this.profiles.forEach((p, k) => {
-      p(this.t, this.three);
-      led[k] = this.three[1];
-    });
     const base = new Float64Array(m.count);
-    give([...this.led.map((_, k) => (k < this.driven.length ? led[k] : 0)), ...free.map(() => 0)], base);
+    const speedOf = (p: MotionProfile): number => (p(this.t, this.three), this.three[1]);
+    give([...this.led.map((_, k) => (k < this.driven.length ? speedOf(this.profiles[k]) : 0)), ...free.map(() => 0)], base);
     for (let k = 0; k < d; k++) {
       const b = new Float64Array(m.count);
       give([...this.led.map(() => 0), ...free.map((_, j) => (j === k ? 1 : 0))], b);
@@ -291,8 +306,7 @@ export class Runner {
         speeds[k] = this.three[1];
         pushes[k] = this.three[2];
       } else {
-        const l = [...this.mode.stops].find((x) => x.coordinate === led[k])!;
-        values[k] = l.value;
+        values[k] = this.holds[k]!.value;
         speeds[k] = pushes[k] = 0;
       }
     }
@@ -404,14 +418,19 @@ export class Runner {
   /** The first thing that would happen at the present state, or nothing. */
   private trigger(t: number): { kind: EventKind; id: Id; message: string; change: () => void } | undefined {
     const { m, mode, forces } = this;
-    const name = (id: Id): string => {
-      const d = this.compiled.design;
-      return `“${[...d.joints, ...d.couplings].find((x) => x.id === id)?.name ?? id}”`;
-    };
+    const name = this.name;
     for (const l of this.limits) {
       const rate = forces.velocity[l.coordinate] * (l.which === 'upper' ? 1 : -1);
       if (!mode.stops.has(l) && this.over(l) > 1e-9 && rate > 0) {
-        return { kind: 'stop-reached', id: l.joint, message: `the ${l.which} stop of ${name(l.joint)} holds`, change: () => void mode.stops.add(l) };
+        const message = `the ${l.which} stop of ${name(l.joint)} holds`;
+        if (this.movesFreely(l.coordinate)) return { kind: 'stop-reached', id: l.joint, message, change: () => void mode.stops.add(l) };
+        // Led against it while other things move freely: what follows would be a matter of how the source gives way.
+        return {
+          kind: 'stop-reached',
+          id: l.joint,
+          message: `${message} what its source leads on: the run ends here`,
+          change: () => void (this.ended = true),
+        };
       }
     }
     for (const l of mode.stops) {
@@ -454,6 +473,11 @@ export class Runner {
     }
     return undefined;
   }
+
+  private readonly name = (id: Id): string => {
+    const d = this.compiled.design;
+    return `“${[...d.joints, ...d.couplings].find((x) => x.id === id)?.name ?? id}”`;
+  };
 
   private say(kind: EventKind, id: Id, message: string, time = this.t): void {
     if (this.result.events.length < MOST_EVENTS) this.result.events.push({ time, kind, id, message });
@@ -567,6 +591,7 @@ export class Runner {
       this.m.latch();
       this.say(last.hit.kind, last.hit.id, last.hit.message);
       last.hit.change();
+      if (this.ended) return;
       this.enter(rates);
       this.settle(this.t, this.y);
       this.h = d / (this.result.frames - 1) / 50;
@@ -597,7 +622,7 @@ export class Runner {
     if (bad) {
       if (this.stalled) {
         // Still pushed against what holds: it stays.
-        m.setFree(this.stalled.at);
+        m.setFree(this.stalled);
         this.forces.velocity.fill(0);
         this.t = next;
         return;
@@ -617,10 +642,7 @@ export class Runner {
       this.settle(lo, this.y);
       m.latch();
       const named = typeof what.bad === 'string' ? undefined : what.bad;
-      const name = (id: Id): string => {
-        const d = this.compiled.design;
-        return `“${[...d.joints, ...d.couplings].find((x) => x.id === id)?.name ?? id}”`;
-      };
+      const name = this.name;
       if (named) this.say('stop-reached', named.joint, `the ${named.which} stop of ${name(named.joint)} holds`, lo);
       else if (what.bad === 'pawl') this.say('pawl-grips', m.gripping[0] ?? '', `${name(m.gripping[0] ?? '')} holds`, lo);
       else {
@@ -633,7 +655,7 @@ export class Runner {
             : 'the mechanism comes to a place that its parts do not reach beyond',
         );
       }
-      this.stalled = { limit: named ?? this.limits[0], at: Float64Array.from(m.u) };
+      this.stalled = Float64Array.from(m.u);
       this.forces.velocity.fill(0);
       this.t = next;
       return;
@@ -665,6 +687,7 @@ export class Runner {
         this.say(hit.kind, hit.id, hit.message);
         const rates = Float64Array.from(this.forces.velocity);
         hit.change();
+        if (this.ended) return;
         this.enter(rates);
         this.settle(this.t, this.y);
         return;
@@ -674,9 +697,7 @@ export class Runner {
     m.latch();
     const lifts = m.curves.find((c) => c.curve.pushes && this.forces.state.couplings[c.row].tangential < -1e-9);
     if (lifts && this.inertia) {
-      const id = lifts.coupling;
-      const c = this.compiled.design.couplings.find((x) => x.id === id);
-      this.say('follower-lifts', id, `the follower of “${c?.name ?? id}” leaves the cam`);
+      this.say('follower-lifts', lifts.coupling, `the follower of ${this.name(lifts.coupling)} leaves the cam`);
       this.mode.flying.add(lifts.row);
       const rates = Float64Array.from(this.forces.velocity);
       this.enter(rates);
