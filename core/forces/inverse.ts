@@ -56,9 +56,9 @@ export interface CouplingForce {
   driving: number;
   /** Power lost, W. */
   loss: number;
-  /** Tangential force at the contact, N, if it has one. */
+  /** Tangential force at the contact, N, if it has one; of a cam the whole force between the profiles. */
   tangential: number;
-  /** Radial and axial parts at the contact, N. */
+  /** Radial and axial parts at the contact, N; none of a cam. */
   radial: number;
   axial: number;
   /** Tension of every strand of a belt or chain, N; empty for others and for a belt's further rows. */
@@ -938,7 +938,6 @@ export class Forces {
     if (row.curve) {
       const push = row.curve.curve.contact(row.curve.x(this.mechanism.q)).push;
       out.tangential = row.curve.on ? l * (row.curve.curve.pushes || 1) * Math.hypot(...push) : 0;
-      out.radial = Math.abs(out.tangential);
       return;
     }
     const contact = row.contacts[0];

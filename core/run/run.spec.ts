@@ -315,6 +315,8 @@ describe('a cam in motion', () => {
     expect(most.value).toBeCloseTo(20, 4);
     const touch = quantities(c, r).find((q) => q.key.endsWith(':tangential'))!;
     for (let f = 0; f < r.frames; f += 30) expect(touch.at(f)).toBeGreaterThan(15);
+    // The whole force between the profiles is one number: no part of it is radial as of a tooth.
+    expect(r.radial.every((x) => x === 0)).toBe(true);
     expect(codes(r)).toEqual([]);
   });
 

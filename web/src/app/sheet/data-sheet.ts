@@ -127,13 +127,21 @@ export class DataSheet {
       const f = this.store.ledger().couplings.find((x) => x.coupling === id);
       const out = [...(c?.model.derived ?? [])];
       if (f) {
+        // The two formulas are of spur and helical teeth; bevel, crossed and worm teeth have longer ones.
+        const teeth = c?.coupling.type === 'gear-pair' || c?.coupling.type === 'rack-mesh';
         if (f.tangential) {
           out.push(
-            { key: 'ft', label: 'Tangential force', symbol: 'Ft', value: f.tangential, unit: 'N' },
-            { key: 'fr', label: 'Radial force', symbol: 'Fr', value: f.radial, unit: 'N', formula: 'Fr = Ft·tan αt' },
+            c?.model.curve
+              ? { key: 'fn', label: 'Contact force', symbol: 'Fn', value: f.tangential, unit: 'N' }
+              : { key: 'ft', label: 'Tangential force', symbol: 'Ft', value: f.tangential, unit: 'N' },
           );
         }
-        if (f.axial) out.push({ key: 'fa', label: 'Axial force', symbol: 'Fa', value: f.axial, unit: 'N', formula: 'Fa = Ft·tan β' });
+        if (f.radial) {
+          out.push({ key: 'fr', label: 'Radial force', symbol: 'Fr', value: f.radial, unit: 'N', formula: teeth ? 'Fr = Ft·tan αt' : undefined });
+        }
+        if (f.axial) {
+          out.push({ key: 'fa', label: 'Axial force', symbol: 'Fa', value: f.axial, unit: 'N', formula: teeth ? 'Fa = Ft·tan β' : undefined });
+        }
         const at = w.compiled.couplings.findIndex((x) => x.coupling.id === id);
         w.forces.state.couplings[at]?.strands.forEach((v, k) =>
           out.push({ key: `strand${k}`, label: `Strand ${k + 1}`, symbol: `F${k + 1}`, value: v, unit: 'N' }),
