@@ -1,7 +1,8 @@
 import { Design, Element, FRAME, Finding, Id } from '../design/types';
 import { elementKind, num } from '../elements/index';
 import { compile, setPhases } from '../mechanism/index';
-import { choicesNear, planetarySets } from './planetary';
+import { freshId, idsOf } from './edits';
+import { PlanetChoice, PlanetarySet, choicesNear, planetarySets } from './planetary';
 import { settle } from './settle';
 import { Vec3, toLocalPoint } from '../numeric/index';
 
@@ -37,18 +38,12 @@ function alike(d: Design, f: Finding, key: string, unit: string): Cure[] {
     }));
 }
 
-const fresh = (d: Design, prefix: string): Id => {
-  const ids = new Set([...d.members, ...d.joints, ...d.elements, ...d.couplings, ...d.sources].map((x) => x.id));
-  let k = 1;
-  while (ids.has(`${prefix}${k}`)) k++;
-  return `${prefix}${k}`;
-};
 const withJoint = (d: Design, type: string, child: Id): Design => ({
   ...d,
   joints: [
     ...d.joints,
     {
-      id: fresh(d, 'joint'),
+      id: freshId(idsOf(d), 'joint'),
       name: `${named(d, child)} ${type === 'prismatic' ? 'guide' : type === 'fixed' ? 'seat' : 'bearing'}`,
       type,
       parent: FRAME,
@@ -56,6 +51,17 @@ const withJoint = (d: Design, type: string, child: Id): Design => ({
     },
   ],
 });
+
+/** A planetary set with other teeth, its ring's rim kept outside them, at its working distances. */
+function withTeeth(d: Design, set: PlanetarySet, t: PlanetChoice): Design {
+  const ring = d.elements.find((e) => e.id === set.ring);
+  let y = change(change(d, set.sun, { teeth: t.sun }), set.ring, {
+    teeth: t.ring,
+    rim: Math.max(num(ring?.rim), Math.round(num(ring?.module) * (t.ring + 8))),
+  });
+  for (const p of set.planets) y = change(y, p, { teeth: t.planet });
+  return settle(y).design;
+}
 
 /** For a mesh of a planetary set whose counts do not fit between sun and ring: the ring that would, sun + 2·planet. */
 function ringThatFits(d: Design, coupling: Id): Cure[] {
@@ -69,11 +75,7 @@ function ringThatFits(d: Design, coupling: Id): Cure[] {
   return [
     {
       label: `Give “${ring.name}” ${teeth} teeth, and all planets ${num(planet.teeth)}`,
-      apply: (x) => {
-        let y = change(x, ring.id, { teeth, rim: Math.max(num(ring.rim), Math.round(num(ring.module) * (teeth + 8))) });
-        for (const p of set.planets) y = change(y, p, { teeth: num(planet.teeth) });
-        return settle(y).design;
-      },
+      apply: (x) => withTeeth(x, set, { sun: num(sun.teeth), planet: num(planet.teeth), ring: teeth }),
     },
   ];
 }
@@ -134,14 +136,7 @@ export function curesFor(d: Design, f: Finding): Cure[] {
       if (!set || !sun || !ring) return [];
       return choicesNear(num(sun.teeth), num(ring.teeth), set.planets.length).map((c) => ({
         label: `Sun ${c.sun}, planets ${c.planet}, ring ${c.ring}`,
-        apply: (x) => {
-          let y = change(change(x, sun.id, { teeth: c.sun }), ring.id, {
-            teeth: c.ring,
-            rim: Math.max(num(ring.rim), Math.round(num(ring.module) * (c.ring + 8))),
-          });
-          for (const p of set.planets) y = change(y, p, { teeth: c.planet });
-          return settle(y).design;
-        },
+        apply: (x) => withTeeth(x, set, c),
       }));
     }
     case 'belt-out-of-line': {
@@ -195,7 +190,7 @@ export function curesFor(d: Design, f: Finding): Cure[] {
                 sources: [
                   ...x.sources,
                   {
-                    id: fresh(x, 'source'),
+                    id: freshId(idsOf(x), 'source'),
                     name: `Motor of ${named(x, f.ids[0])}`,
                     type: 'motor',
                     joint: j.id,

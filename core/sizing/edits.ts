@@ -9,10 +9,11 @@ export interface Fragment {
   couplings: Coupling[];
 }
 
-const tidy = (v: Vec3): Vec3 => v.map((x) => Number(x.toFixed(12)) + 0) as unknown as Vec3;
+/** Without the dust of rounding, to 12 decimals. */
+export const tidy = (v: Vec3): Vec3 => v.map((x) => Number(x.toFixed(12)) + 0) as unknown as Vec3;
 
 /** Ids that an item names, whatever its fields are called. */
-const namedBy = (item: Record<string, unknown>): Id[] =>
+export const namedBy = (item: Record<string, unknown>): Id[] =>
   Object.entries(item).flatMap(([k, v]) =>
     k === 'id' || k === 'name' || k === 'type'
       ? []
@@ -22,6 +23,17 @@ const namedBy = (item: Record<string, unknown>): Id[] =>
           ? v.filter((x): x is string => typeof x === 'string').map((x) => x.split(':')[0])
           : [],
   );
+
+/** Every id in use. */
+export const idsOf = (d: Design): Set<Id> =>
+  new Set([d.members, d.joints, d.elements, d.couplings, d.sources, d.loads, d.wanted, d.groups ?? []].flatMap((l) => l.map((x) => x.id)));
+
+/** The first of prefix1, prefix2, … that is not in use. */
+export function freshId(used: ReadonlySet<Id>, prefix: string): Id {
+  let k = 1;
+  while (used.has(`${prefix}${k}`)) k++;
+  return `${prefix}${k}`;
+}
 
 /**
  * Takes items out of a design with everything that cannot stand without them: joints, elements and loads of a member, couplings of an element or
@@ -88,7 +100,7 @@ export function copyItems(design: Design, ids: readonly Id[]): Fragment {
   for (const e of design.elements) if (wanted.has(e.member)) wanted.add(e.id);
   const members = design.members.filter((m) => wanted.has(m.id));
   const inside = new Set(members.map((m) => m.id));
-  const elements = design.elements.filter((e) => wanted.has(e.id) && (inside.has(e.member) || wanted.has(e.id)));
+  const elements = design.elements.filter((e) => wanted.has(e.id));
   const joints = design.joints.filter((j) => inside.has(j.child));
   const has = new Set([...members, ...elements, ...joints].map((x) => x.id));
   const couplings = design.couplings.filter((c) => {
@@ -100,11 +112,7 @@ export function copyItems(design: Design, ids: readonly Id[]): Fragment {
 
 /** Puts a copy into a design under new ids and names, moved by an offset (mm). What it hung on stays what it hangs on. */
 export function pasteItems(design: Design, f: Fragment, by: Vec3 = [0, 0, 0]): { design: Design; made: Id[] } {
-  const ids = new Set(
-    [design.members, design.joints, design.elements, design.couplings, design.sources, design.loads, design.wanted, design.groups ?? []].flatMap(
-      (l) => l.map((x) => x.id),
-    ),
-  );
+  const ids = idsOf(design);
   const names = new Set([...design.members, ...design.elements, ...design.joints, ...design.couplings].map((x) => x.name));
   const renamed = new Map<Id, Id>();
   for (const x of [...f.members, ...f.joints, ...f.elements, ...f.couplings]) {
@@ -179,10 +187,11 @@ export function fastenElement(design: Design, element: Id, member: Id): Design {
 export function fastenMember(design: Design, member: Id, to: Id): Design {
   const old = design.joints.filter((j) => j.child === member).map((j) => j.id);
   const cleared = removeItems(design, old);
-  let k = 1;
-  while (cleared.joints.some((j) => j.id === `seat${k}`)) k++;
   const name = design.members.find((m) => m.id === member)?.name ?? member;
-  return { ...cleared, joints: [...cleared.joints, { id: `seat${k}`, name: `${name} seat`, type: 'fixed', parent: to, child: member }] };
+  return {
+    ...cleared,
+    joints: [...cleared.joints, { id: freshId(idsOf(cleared), 'seat'), name: `${name} seat`, type: 'fixed', parent: to, child: member }],
+  };
 }
 
 /** Lets a fastened member go: a revolute joint in place of the fixed one. */

@@ -2,6 +2,7 @@ import type { Design, Id } from '../design/types';
 import { FRAME } from '../design/types';
 import { Vec3, norm, vadd } from '../numeric/index';
 import { compile, setPhases } from '../mechanism/index';
+import { namedBy, tidy } from './edits';
 
 /** A member that was moved to the working distance of a mesh. */
 export interface SettleStep {
@@ -20,7 +21,7 @@ function coupledMembers(design: Design): Map<Id, Id[]> {
       c.id,
       [
         ...new Set(
-          named(c)
+          namedBy(c)
             .map((x) => memberOf.get(x))
             .filter((m): m is Id => !!m && m !== FRAME),
         ),
@@ -54,10 +55,6 @@ export const shiftMembers = (design: Design, members: ReadonlySet<Id>, by: Vec3)
   ...design,
   members: design.members.map((m) => (members.has(m.id) ? { ...m, at: tidy(vadd(m.at ?? [0, 0, 0], by)) } : m)),
 });
-
-/** Elements that a coupling names, whatever its fields are called. */
-const named = (c: Record<string, unknown>): Id[] =>
-  Object.values(c).flatMap((v) => (typeof v === 'string' ? [v] : Array.isArray(v) ? v.filter((x): x is string => typeof x === 'string') : []));
 
 /**
  * Brings a train to its working distances and puts teeth into spaces, from the sources outward: each mesh moves its driven member, and
@@ -98,5 +95,3 @@ export function settle(design: Design): { design: Design; steps: SettleStep[] } 
   }
   return { design: setPhases(current).design, steps };
 }
-
-const tidy = (v: Vec3): Vec3 => v.map((x) => Number(x.toFixed(9)) + 0) as unknown as Vec3;

@@ -5,6 +5,7 @@ import { touch } from '../cams/index';
 import { setPhases } from '../mechanism/index';
 import { Frame, Vec3, WORLD, cross, dot, frameOf, toLocalPoint, toWorldPoint, unit, vadd, vscale } from '../numeric/index';
 import { ISO_54 } from './catalogue';
+import { freshId, idsOf, tidy } from './edits';
 import { choicesNear, mostPlanets } from './planetary';
 
 /** Sizes by key. */
@@ -56,11 +57,7 @@ class StageBuilder {
     readonly from: Id,
     readonly values: Values,
   ) {
-    this.ids = new Set(
-      [design.members, design.joints, design.elements, design.couplings, design.sources, design.loads, design.wanted, design.groups ?? []].flatMap(
-        (l) => l.map((x) => x.id),
-      ),
-    );
+    this.ids = idsOf(design);
     this.number = 1 + design.couplings.length;
     this.output = from;
   }
@@ -77,9 +74,7 @@ class StageBuilder {
   }
 
   id(prefix: string): Id {
-    let k = 1;
-    while (this.ids.has(`${prefix}${k}`)) k++;
-    const id = `${prefix}${k}`;
+    const id = freshId(this.ids, prefix);
     this.ids.add(id);
     this.made.push(id);
     return id;
@@ -163,8 +158,6 @@ class StageBuilder {
     return vadd(vscale(f.x, Math.cos(a)), vscale(f.y, Math.sin(a)));
   }
 }
-
-const tidy = (v: Vec3): Vec3 => v.map((x) => Number(x.toFixed(12)) + 0) as unknown as Vec3;
 
 const ANGLE = numberField('angle', 'Direction of the line of centres', {
   unit: 'deg',

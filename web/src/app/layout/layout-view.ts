@@ -207,10 +207,6 @@ export class LayoutView implements AfterViewInit {
     return `“${j?.name ?? id}”`;
   }
 
-  protected holderName(id: Id): string {
-    return `“${this.store.design().couplings.find((c) => c.id === id)?.name ?? id}”`;
-  }
-
   /** Lets the pawl, or one-way clutch, that holds go. */
   protected liftPawl(id: Id): void {
     this.store.editItem({ kind: 'coupling', id }, `Lift ${this.couplingName(id)}`, (c) => ({ ...c, lifted: true }));
@@ -319,7 +315,8 @@ export class LayoutView implements AfterViewInit {
     // After the edit has cleared what was said of the state before.
     setTimeout(() => this.overlapSaid.set(said));
   }
-  private couplingName(id: Id): string {
+
+  protected couplingName(id: Id): string {
     return this.store.design().couplings.find((c) => c.id === id)?.name ?? id;
   }
 

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/design';
+import { freshId, idsOf } from '@unirota/core/sizing';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -156,11 +157,7 @@ export class DutyStage {
   );
 
   private fresh(prefix: string): string {
-    const d = this.store.design();
-    const used = new Set([...d.sources, ...d.wanted].map((x) => x.id));
-    let n = 1;
-    while (used.has(`${prefix}${n}`)) n++;
-    return `${prefix}${n}`;
+    return freshId(idsOf(this.store.design()), prefix);
   }
   protected addSource(type: string, label: string): void {
     const fields: Record<string, unknown> =

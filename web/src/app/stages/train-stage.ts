@@ -6,7 +6,7 @@ import { JOINT_KINDS } from '@unirota/core/joints';
 import { exactRatio } from '@unirota/core/mechanism';
 import { piToNumber } from '@unirota/core/exact';
 import { piInverseText, ratioTexts } from '@unirota/core/checks';
-import { copyItems, pasteItems } from '@unirota/core/sizing';
+import { copyItems, freshId, idsOf, pasteItems } from '@unirota/core/sizing';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -204,20 +204,16 @@ export class TrainStage {
   protected duplicateGroup(id: Id, name: string): void {
     const d0 = this.store.design();
     const made = pasteItems(d0, copyItems(d0, [id]), [0, 0, 60]);
-    let n = (d0.groups?.length ?? 0) + 1;
-    while (this.store.design().groups?.some((g) => g.id === `group${n}`)) n++;
     this.store.edit(`Duplicate ${name}`, () => ({
       ...made.design,
-      groups: [...(made.design.groups ?? []), { id: `group${n}`, name: `${name} again`, items: made.made }],
+      groups: [...(made.design.groups ?? []), { id: freshId(idsOf(made.design), 'group'), name: `${name} again`, items: made.made }],
     }));
   }
 
   protected readonly jointKinds = JOINT_KINDS;
   protected readonly couplingKinds = COUPLING_KINDS;
   private fresh(prefix: string): Id {
-    let n = 1;
-    while (this.store.find(`${prefix}${n}`)) n++;
-    return `${prefix}${n}`;
+    return freshId(idsOf(this.store.design()), prefix);
   }
   protected addMember(kind: string): void {
     const id = this.fresh('member');

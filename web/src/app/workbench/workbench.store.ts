@@ -4,7 +4,20 @@ import { Worked, analyse } from '@unirota/core/checks';
 import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/design';
 import { ledger, nominalRate } from '@unirota/core/forces';
 import { Hand, Held } from '@unirota/core/mechanism';
-import { Cure, Fragment, Values, broughtAbout, copyItems, insertStage, pasteItems, removeItems, settle, withInputShaft } from '@unirota/core/sizing';
+import {
+  Cure,
+  Fragment,
+  Values,
+  broughtAbout,
+  copyItems,
+  freshId,
+  idsOf,
+  insertStage,
+  pasteItems,
+  removeItems,
+  settle,
+  withInputShaft,
+} from '@unirota/core/sizing';
 import { ApiService } from '../services/api.service';
 import { drafts } from '../services/drafts';
 import { History, emptyHistory, redo, undo, withStep } from '../services/history';
@@ -245,8 +258,7 @@ export class WorkbenchStore {
     const items = this.selected().map((s) => s.id);
     if (items.length < 2) return;
     const n = (this.design().groups?.length ?? 0) + 1;
-    let id = `group${n}`;
-    while (this.design().groups?.some((g) => g.id === id)) id += '-1';
+    const id = freshId(idsOf(this.design()), 'group');
     this.edit('Group', (d) => ({ ...d, groups: [...(d.groups ?? []), { id, name: `Stage ${n}`, items }] }));
   }
 
