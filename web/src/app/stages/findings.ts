@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Finding } from '@unirota/core/design';
 import { Cure, curesFor } from '@unirota/core/sizing';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -11,7 +11,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       <button type="button" class="main" (click)="store.fit()">Fit the train: working distances and phases</button>
     }
     <ul>
-      @for (f of store.findings(); track $index) {
+      @for (f of store.findings(); track $index; let k = $index) {
         <li [class]="f.severity">
           <button
             type="button"
@@ -27,7 +27,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           </button>
           @if (f.severity !== 'note') {
             <span class="cures">
-              @for (c of cures(f); track c.label) {
+              @for (c of cures()[k]; track c.label) {
                 <button type="button" (click)="store.cure(c)">{{ c.label }}</button>
               }
             </span>
@@ -79,9 +79,10 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class Findings {
   protected readonly store = inject(WorkbenchStore);
-  protected cures(f: Finding): Cure[] {
-    return curesFor(this.store.design(), f);
-  }
+  /** For each finding; worked out once for a state, not each time the pointer passes. */
+  protected readonly cures = computed((): Cure[][] =>
+    this.store.findings().map((f) => (f.severity === 'note' ? [] : curesFor(this.store.design(), f))),
+  );
   protected point(ids: readonly string[]): void {
     this.store.pointed.set(new Set(ids));
   }
