@@ -29,6 +29,10 @@ export interface Field {
   readonly columns?: readonly Field[];
   /** How few entries a table or a list of references may have. */
   readonly least?: number;
+  /** How many entries a table or a list of references, or characters a text, may have; MOST of its kind where not stated. */
+  readonly most?: number;
+  /** A vector that states a direction: it must have a length. */
+  readonly direction?: boolean;
   /** One sentence for the data sheet. */
   readonly help?: string;
   /** Seldom changed: folded away in the data sheet. */
@@ -58,6 +62,17 @@ export const vectorField = make('vector');
 export const tableField = make('table');
 export const refField = (key: string, label: string, to: RefTo, extra: Extra = {}): Field => ({ key, label, kind: 'ref', to, ...extra });
 export const refsField = (key: string, label: string, to: RefTo, extra: Extra = {}): Field => ({ key, label, kind: 'refs', to, ...extra });
+
+/** What one field of a kind may hold, so that no document costs much to read: entries of a table or a list, characters of a text. */
+export const MOST = { table: 10_000, refs: 1000, text: 2000 } as const;
+/** Items in one list of a design. */
+export const MOST_ITEMS = 20_000;
+/** Entries of all tables and lists of references of a design together. */
+export const MOST_POINTS = 200_000;
+/** How deep a document may be nested: a design holds lists of items, which hold tables of rows. */
+export const DEEPEST = 6;
+
+export const mostOf = (f: Field): number => f.most ?? MOST[f.kind as keyof typeof MOST] ?? Infinity;
 
 /** The largest size in mm, or force in N, and so on, that a document may state: far beyond any drive, well inside doubles. */
 export const LARGEST = 1e9;

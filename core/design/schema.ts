@@ -3,7 +3,7 @@ import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { parseRatio, toNumber } from '../exact/index';
 import { JOINT_KINDS } from '../joints/index';
-import { Field, LARGEST } from './fields';
+import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, numberField, vectorField, wholeField } from './fields';
 import { JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 import { DESIGN_FORMAT, DESIGN_VERSION, Design, FRAME } from './types';
 
@@ -40,22 +40,27 @@ export function fieldProblem(f: Field, value: unknown): string | undefined {
     case 'flag':
       return typeof value === 'boolean' ? undefined : `${f.label} must be yes or no`;
     case 'text':
-      return typeof value === 'string' && value.length <= 2000 ? undefined : `${f.label} must be a text of at most 2000 characters`;
+      return typeof value === 'string' && value.length <= mostOf(f) ? undefined : `${f.label} must be a text of at most ${mostOf(f)} characters`;
     case 'vector':
-      return Array.isArray(value) && value.length === 3 && value.every((v) => typeof v === 'number' && Math.abs(v) <= LARGEST)
-        ? undefined
-        : `${f.label} must be three numbers [x, y, z]`;
+      if (!Array.isArray(value) || value.length !== 3 || !value.every((v) => typeof v === 'number' && Math.abs(v) <= LARGEST)) {
+        return `${f.label} must be three numbers [x, y, z]`;
+      }
+      return f.direction && Math.hypot(...(value as number[])) <= 1e-9 ? `${f.label} must not be zero: it is a direction` : undefined;
     case 'ref':
       return typeof value === 'string' && REF.test(value) ? undefined : `${f.label} must name a ${f.to}`;
     case 'refs':
       if (!Array.isArray(value) || !value.every((v) => typeof v === 'string' && REF.test(v))) return `${f.label} must be a list of ${f.to} names`;
-      return value.length >= (f.least ?? 0) && value.length <= 1000 ? undefined : `${f.label} needs at least ${f.least ?? 0} entries`;
+      if (value.length > mostOf(f)) return `${f.label} takes at most ${mostOf(f)} entries`;
+      return value.length >= (f.least ?? 0) ? undefined : `${f.label} needs at least ${f.least ?? 0} entries`;
     case 'table': {
-      if (!Array.isArray(value) || value.length > 10000) return `${f.label} must be a table`;
+      if (!Array.isArray(value)) return `${f.label} must be a table`;
+      if (value.length > mostOf(f)) return `${f.label} takes at most ${mostOf(f)} rows`;
       if (value.length < (f.least ?? 0)) return `${f.label} needs at least ${f.least} rows`;
       for (const [k, row] of value.entries()) {
         const cells = row as Record<string, unknown>;
         if (typeof row !== 'object' || row === null) return `${f.label}, row ${k + 1}: must hold ${f.columns!.map((c) => c.key).join(', ')}`;
+        const extra = Object.keys(cells).find((key) => !f.columns!.some((c) => c.key === key));
+        if (extra !== undefined) return `${f.label}, row ${k + 1}: has no column ${extra.slice(0, 40)}`;
         for (const c of f.columns!) {
           const bad = fieldProblem(c, cells[c.key]);
           if (bad) return `${f.label}, row ${k + 1}: ${bad}`;
@@ -82,12 +87,23 @@ const id = yup
 const ref = (what: string): yup.AnySchema => yup.string().strict().required(`${what} is missing: name it`).matches(ID, `${what} must be an id`);
 const name = yup.string().strict().required('Name is missing: give it one').max(120, 'Name must have at most 120 characters');
 const optionalName = yup.string().strict().max(120, 'Name must have at most 120 characters');
-const vector = (label: string): yup.AnySchema => fieldSchema({ key: label, label, kind: 'vector' });
-const direction = (label: string): yup.AnySchema =>
-  vector(label).test('length', `${label} must not be zero: it is a direction`, (v) => !Array.isArray(v) || Math.hypot(...(v as number[])) > 1e-9);
-const place = { at: vector('Place'), axis: direction('Axis'), up: direction('Up') };
 
 type Shape = Record<string, yup.AnySchema>;
+const fieldsShape = (fields: readonly Field[]): Shape => Object.fromEntries(fields.map((f) => [f.key, fieldSchema(f)]));
+
+/** Where a member, a joint or an element stands. */
+export const PLACE_FIELDS: readonly Field[] = [
+  vectorField('at', 'Place', { unit: 'mm', help: 'Origin: of a member in the world, of an element or a joint in its member.' }),
+  vectorField('axis', 'Axis', { direction: true, help: 'Direction of the local z axis.' }),
+  vectorField('up', 'Up', { direction: true, help: 'Direction near which the local x axis lies.' }),
+];
+export const VIEW_FIELDS: readonly Field[] = [
+  vectorField('from', 'From', { direction: true, required: true, help: 'Direction from which it is seen.' }),
+  vectorField('up', 'Up', { direction: true, required: true }),
+  vectorField('target', 'Middle', { unit: 'mm', required: true }),
+  numberField('height', 'Height', { unit: 'mm', required: true, above: 0, max: 1e9 }),
+];
+const place = fieldsShape(PLACE_FIELDS);
 const closed = (what: string, shape: Shape): yup.AnySchema =>
   yup
     .object(shape)
@@ -117,7 +133,6 @@ function byType(what: string, kinds: readonly { type: string; fields?: readonly 
   return yup.lazy((v: unknown) => schemas.get((v as { type?: string } | null)?.type ?? '') ?? unknown) as unknown as yup.AnySchema;
 }
 
-const MOST_ITEMS = 20_000;
 const list = (what: string, item: yup.AnySchema): yup.AnySchema =>
   yup
     .array(item)
@@ -148,11 +163,10 @@ export const MEMBER_FIELDS: readonly Field[] = [
 
 /** How long a run of the design takes, and into how many instants it is cut. */
 export const RUN_FIELDS: readonly Field[] = [
-  { key: 'duration', label: 'Duration', kind: 'number', unit: 's', above: 0, max: 1e6 },
-  { key: 'frames', label: 'Instants', kind: 'whole', min: 2, max: 20_000 },
+  numberField('duration', 'Duration', { unit: 's', above: 0, max: 1e6 }),
+  wholeField('frames', 'Instants', { min: 2, max: 20_000 }),
 ];
-
-const fieldsShape = (fields: readonly Field[]): Shape => Object.fromEntries(fields.map((f) => [f.key, fieldSchema(f)]));
+export const SETTINGS_FIELDS: readonly Field[] = [vectorField('gravity', 'Weight', { unit: 'm/s²', help: 'Acceleration of weight.' }), ...RUN_FIELDS];
 
 /** The Yup schema of a whole design document, version 1. The server and the page use this one. */
 export const designSchema: yup.AnySchema = closed('a design', {
@@ -176,7 +190,7 @@ export const designSchema: yup.AnySchema = closed('a design', {
   name: name.trim(),
   note: yup.string().strict().max(20_000, 'Note must have at most 20000 characters'),
   settings: yup
-    .object({ gravity: vector('Weight'), ...fieldsShape(RUN_FIELDS) })
+    .object(fieldsShape(SETTINGS_FIELDS))
     .strict()
     .noUnknown(true, ({ unknown }) => `settings have no field ${unknown}`)
     .default(undefined),
@@ -209,16 +223,7 @@ export const designSchema: yup.AnySchema = closed('a design', {
     .max(2000, 'at most 2000 groups')
     .default(undefined),
   views: yup
-    .array(
-      closed('a view', {
-        id,
-        name,
-        from: direction('From').required('a view needs the direction from which it is seen'),
-        up: direction('Up').required('a view needs what is up'),
-        target: vector('Middle').required('a view needs its middle'),
-        height: yup.number().strict().required('a view needs its height').positive('the height of a view must be more than 0').max(1e9),
-      }),
-    )
+    .array(closed('a view', { id, name, ...fieldsShape(VIEW_FIELDS) }))
     .strict()
     .max(200, 'at most 200 views')
     .default(undefined),
@@ -258,11 +263,39 @@ function unknownPart(document: Record<string, unknown>): { rest: Record<string, 
   return { rest, fresh };
 }
 
+/** Is a value nested deeper than a design can be? Looks no deeper than that itself. */
+const tooDeep = (value: unknown, left: number): boolean =>
+  typeof value === 'object' && value !== null && (left === 0 || Object.values(value).some((v) => tooDeep(v, left - 1)));
+
+/** Entries of all tables and lists of references of a document: lists within its items. */
+function pointsOf(document: Record<string, unknown>): number {
+  let points = 0;
+  for (const key of LISTED) {
+    const items = document[key];
+    if (!Array.isArray(items)) continue;
+    for (const item of items) {
+      if (typeof item === 'object' && item !== null) for (const v of Object.values(item)) if (Array.isArray(v)) points += v.length;
+    }
+  }
+  return points;
+}
+
+/** What makes a document too costly to be looked at closely, or undefined. */
+export function costProblem(document: object): Problem | undefined {
+  if (tooDeep(document, DEEPEST)) return { path: '', message: `a design is nested at most ${DEEPEST} deep` };
+  if (pointsOf(document as Record<string, unknown>) > MOST_POINTS) {
+    return { path: '', message: `a design takes at most ${MOST_POINTS} points and references in all its tables and lists` };
+  }
+  return undefined;
+}
+
 /** Reads a document: the design, or every problem found with its place. Never throws. */
 export function readDesign(document: unknown): { design: Design; problems?: undefined } | { design?: undefined; problems: Problem[] } {
   if (typeof document !== 'object' || document === null || Array.isArray(document)) {
     return { problems: [{ path: '', message: 'a design is one JSON object' }] };
   }
+  const costly = costProblem(document);
+  if (costly) return { problems: [costly] };
   const d = document as { format?: unknown; version?: unknown };
   // A newer version is said alone: what else differs in it is not a mistake.
   if (d.format === DESIGN_FORMAT && typeof d.version === 'number' && d.version > DESIGN_VERSION) {
@@ -291,6 +324,6 @@ export function readDesign(document: unknown): { design: Design; problems?: unde
   } catch (e) {
     if (!(e instanceof yup.ValidationError)) throw e;
     const inner = e.inner.length ? e.inner : [e];
-    return { problems: inner.slice(0, 200).map((x) => ({ path: x.path ?? '', message: x.message })) };
+    return { problems: inner.slice(0, 100).map((x) => ({ path: (x.path ?? '').slice(0, 200), message: x.message.slice(0, 300) })) };
   }
 }

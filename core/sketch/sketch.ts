@@ -12,6 +12,12 @@ export interface Sketch {
 }
 
 const MOST_CURVES = 80;
+/** A sketch is no longer than this as JSON, bytes: small enough to be listed by the dozen. */
+export const LARGEST_SKETCH = 8 * 1024;
+/** Beyond so many teeth a wheel is drawn by its tip circle: in a small picture the teeth run together anyway. */
+const MOST_TEETH = 120;
+type Detail = 'teeth' | 'tooth corners' | 'circles';
+type Flat = { kind: Sketch['curves'][number]['kind']; points: [number, number][] };
 
 /** The direction that most gears turn about, seen along which a train shows its teeth. */
 function viewAxis(frames: Frame[]): Vec3 {
@@ -28,12 +34,13 @@ function viewAxis(frames: Frame[]): Vec3 {
   return flip ? ([-best[0], -best[1], -best[2]] as Vec3) : best;
 }
 
-const round = (v: number): number => Math.round(v * 10) / 10;
-
-function outlines(e: Element): { kind: 'gear' | 'rack' | 'body'; solid: Solid }[] {
+function outlines(e: Element, detail: Detail): { kind: 'gear' | 'rack' | 'body'; solid: Solid }[] {
   if (e.type === 'gear') {
     const g = gearOf(e);
-    const teeth = gearOutline(g, (num(e.phase) * Math.PI) / 180, g.teeth > 60 ? { flank: 1, fillet: 1 } : COARSE);
+    const teeth =
+      detail === 'circles' || g.teeth > MOST_TEETH
+        ? circle(g.tipRadius, 48)
+        : gearOutline(g, (num(e.phase) * Math.PI) / 180, detail === 'tooth corners' || g.teeth > 60 ? { flank: 1, fillet: 1 } : COARSE);
     const ring = g.internal
       ? [circle(Math.max(num(e.rim) / 2, g.rootRadius + 1.5 * g.module), 48)]
       : num(e.bore) > 0
@@ -93,41 +100,106 @@ function hull(points: [number, number][]): [number, number][] {
   return p.length < 3 ? p : [...half(p), ...half(p.reverse())];
 }
 
-/** Draws a design flat, seen along the axis that most of its gears turn about. Bodies go behind teeth. */
-export function sketch(design: Design): Sketch {
-  const compiled = compile(design);
-  const frames = design.elements
+const extent = ({ points }: Flat): number => {
+  const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
+  return Math.hypot(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys));
+};
+
+/** The points of an open curve that lie more than `tolerance` from the straight line between those kept (Douglas and Peucker, 1973). */
+function simplified(points: [number, number][], tolerance: number): [number, number][] {
+  const keep = new Uint8Array(points.length);
+  keep[0] = keep[points.length - 1] = 1;
+  const spans: [number, number][] = [[0, points.length - 1]];
+  for (let span = spans.pop(); span; span = spans.pop()) {
+    const [a, b] = span;
+    const [dx, dy] = [points[b][0] - points[a][0], points[b][1] - points[a][1]];
+    const length = Math.hypot(dx, dy);
+    let [most, at] = [tolerance, -1];
+    for (let i = a + 1; i < b; i++) {
+      const [px, py] = [points[i][0] - points[a][0], points[i][1] - points[a][1]];
+      const away = length > 1e-9 ? Math.abs(px * dy - py * dx) / length : Math.hypot(px, py);
+      if (away > most) [most, at] = [away, i];
+    }
+    if (at < 0) continue;
+    keep[at] = 1;
+    spans.push([a, at], [at, b]);
+  }
+  return points.filter((_, i) => keep[i]);
+}
+
+/** How far a drawn curve may stand off the true one, as a share of the picture. */
+const TOLERANCE: Readonly<Record<Detail, number>> = { teeth: 1 / 3000, 'tooth corners': 1 / 800, circles: 1 / 250 };
+
+/** The flat curves of a design, mm, at a level of detail. */
+function flats(design: Design, frames: ReadonlyMap<string, Frame>, detail: Detail): Flat[] {
+  const gears = design.elements
     .filter((e) => e.type === 'gear')
-    .map((e) => compiled.elementFrames.get(e.id))
+    .map((e) => frames.get(e.id))
     .filter((f): f is Frame => !!f);
-  const view = viewAxis(frames.slice(0, 200));
+  const view = viewAxis(gears.slice(0, 200));
   const upish: Vec3 = Math.abs(view[2]) > 0.9 ? [0, 1, 0] : [0, 0, 1];
   const right = unit(cross(upish, view));
   const up = cross(view, right);
-  const curves: Sketch['curves'] = [];
-  let x0 = Infinity,
-    y0 = Infinity,
-    x1 = -Infinity,
-    y1 = -Infinity;
+  const out: Flat[] = [];
   for (const e of design.elements) {
-    const f = compiled.elementFrames.get(e.id);
+    const f = frames.get(e.id);
     if (!f) continue;
-    for (const { kind, solid } of outlines(e)) {
+    for (const { kind, solid } of outlines(e, detail)) {
       const place = within(f, solid.place ?? WORLD);
-      let flat = shadow(solid, place, view).map((p): [number, number] => [round(dot(p, right)), round(-dot(p, up))]);
-      if (solid.kind !== 'prism' || Math.abs(dot(place.z, view)) <= 0.99) flat = hull(flat);
-      if (flat.length < 3) continue;
-      for (const [x, y] of flat) {
-        x0 = Math.min(x0, x);
-        x1 = Math.max(x1, x);
-        y0 = Math.min(y0, y);
-        y1 = Math.max(y1, y);
-      }
-      curves.push({ kind, path: `M${flat.map((p) => p.join(' ')).join('L')}Z` });
+      let points = shadow(solid, place, view).map((p): [number, number] => [dot(p, right), -dot(p, up)]);
+      if (solid.kind !== 'prism' || Math.abs(dot(place.z, view)) <= 0.99) points = hull(points);
+      if (points.length >= 3) out.push({ kind, points });
     }
-    if (curves.length >= MOST_CURVES) break;
+    if (out.length >= MOST_CURVES) break;
   }
+  const whole = Math.max(0, ...out.map(extent));
+  return out.map((c) => ({ ...c, points: simplified(c.points, whole * TOLERANCE[detail]) })).filter((c) => c.points.length >= 3);
+}
+
+/** Paths in steps of a 1500th of the picture, each point relative to the last: short, and exact to a line's width. */
+function drawn(curves: readonly Flat[]): Sketch {
+  if (!curves.length) return { box: [0, 0, 100, 60], curves: [] };
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { points } of curves) {
+    for (const [x, y] of points) {
+      [x0, x1] = [Math.min(x0, x), Math.max(x1, x)];
+      [y0, y1] = [Math.min(y0, y), Math.max(y1, y)];
+    }
+  }
+  const step = 10 ** Math.floor(Math.log10(Math.max(x1 - x0, y1 - y0, 1) / 1500));
+  const places = Math.max(0, -Math.round(Math.log10(step)));
+  const said = (k: number): string => String(Number((k * step).toFixed(places)));
+  const path = (points: readonly [number, number][]): string => {
+    const grid = points.map(([x, y]): [number, number] => [Math.round(x / step), Math.round(y / step)]);
+    let text = `M${said(grid[0][0])} ${said(grid[0][1])}l`;
+    for (let i = 1; i < grid.length; i++) {
+      const [dx, dy] = [grid[i][0] - grid[i - 1][0], grid[i][1] - grid[i - 1][1]];
+      if (dx || dy) text += `${said(dx)} ${said(dy)} `;
+    }
+    return `${text.trimEnd().replace(/l$/, '')}Z`;
+  };
   const order = { body: 0, rack: 1, gear: 2 };
-  curves.sort((a, b) => order[a.kind] - order[b.kind]);
-  return { box: curves.length ? [x0, y0, Math.max(1, round(x1 - x0)), Math.max(1, round(y1 - y0))] : [0, 0, 100, 60], curves };
+  const box = [x0, y0, Math.max(1, x1 - x0), Math.max(1, y1 - y0)].map((v) => Number(v.toFixed(places))) as Sketch['box'];
+  return { box, curves: curves.map((c) => ({ kind: c.kind, path: path(c.points) })).sort((a, b) => order[a.kind] - order[b.kind]) };
+}
+
+/**
+ * Draws a design flat, seen along the axis that most of its gears turn about, bodies behind teeth; at most LARGEST_SKETCH long: with
+ * fewer points to a tooth where there are many, then with circles, then without the smallest things.
+ */
+export function sketch(design: Design): Sketch {
+  const frames = compile(design).elementFrames;
+  const fits = (s: Sketch): boolean => JSON.stringify(s).length <= LARGEST_SKETCH;
+  let curves: Flat[] = [];
+  for (const detail of ['teeth', 'tooth corners', 'circles'] as const) {
+    curves = flats(design, frames, detail);
+    const s = drawn(curves);
+    if (fits(s)) return s;
+  }
+  const large = [...curves].sort((a, b) => extent(b) - extent(a));
+  for (let n = large.length >> 1; n > 0; n >>= 1) {
+    const s = drawn(large.slice(0, n));
+    if (fits(s)) return s;
+  }
+  return drawn([]);
 }
