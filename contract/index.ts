@@ -4,30 +4,67 @@ import type { Design } from '@unirota/core/design';
 import type { Sketch } from '@unirota/core/sketch';
 
 export const ROUTES = {
+  live: '/api/live',
+  ready: '/api/ready',
   health: '/api/health',
+  metrics: '/api/metrics',
   designs: '/api/designs',
   design: (id: string): string => `/api/designs/${id}`,
+  sketch: (id: string): string => `/api/designs/${id}/sketch`,
   copy: (id: string): string => `/api/designs/${id}/copy`,
   restore: (id: string): string => `/api/designs/${id}/restore`,
+  aside: (id: string): string => `/api/designs/${id}/aside`,
   revisions: (id: string): string => `/api/designs/${id}/revisions`,
   revision: (id: string, n: number): string => `/api/designs/${id}/revisions/${n}`,
+  revisionSketch: (id: string, n: number): string => `/api/designs/${id}/revisions/${n}/sketch`,
+  shares: (id: string): string => `/api/designs/${id}/shares`,
+  share: (id: string, person: string): string => `/api/designs/${id}/shares/${person}`,
+  shareLinks: (id: string): string => `/api/designs/${id}/links`,
+  shareLink: (id: string, link: string): string => `/api/designs/${id}/links/${link}`,
+  designAudit: (id: string): string => `/api/designs/${id}/audit`,
+  takeLink: '/api/links',
+  session: '/api/session',
+  sessions: '/api/sessions',
+  passphrase: '/api/passphrase',
+  join: '/api/join',
+  people: '/api/people',
+  person: (id: string): string => `/api/people/${id}`,
+  reset: (id: string): string => `/api/people/${id}/reset`,
+  invitations: '/api/invitations',
+  audit: '/api/audit',
 } as const;
 
 /** The largest document that the server takes. */
 export const LARGEST_DOCUMENT = 8 * 1024 * 1024;
+/** Designs on one page of the list. */
+export const LIST_PAGE = 24;
+
+/** What a person may do with a design. */
+export type May = 'look' | 'edit' | 'own';
 
 export interface DesignLine {
   id: string;
   name: string;
   revision: number;
   savedAt: string;
-  sketch: Sketch;
+  may: May;
+  /** Whose it is, where that is somebody else. */
+  owner?: string;
+  /** Left out where the page of the list would grow too long: asked for by itself. */
+  sketch?: Sketch;
+}
+export type ListOrder = 'saved' | 'created' | 'name';
+export interface DesignList {
+  designs: DesignLine[];
+  /** Where the next page begins, where there is one. */
+  next?: string;
 }
 
 export interface StoredDesign {
   id: string;
   revision: number;
   savedAt: string;
+  may: May;
   design: Design;
 }
 
@@ -35,6 +72,13 @@ export interface RevisionLine {
   number: number;
   savedAt: string;
   name: string;
+  /** Who saved it, where people have names. */
+  person?: string;
+  /** A name that somebody gave this state: it is kept for ever. */
+  label?: string;
+  /** Kept beside the line: what lost a conflict. */
+  beside?: boolean;
+  size: number;
 }
 
 /** Saving names the revision that it started from, and itself, so that a repeated request is known for what it is. */
@@ -58,12 +102,59 @@ export interface ProblemAnswer {
   /** Places in the document that are wrong. */
   problems?: { path: string; message: string }[];
   /** On a conflict: what stands on the server now. */
-  current?: StoredDesign;
+  current?: { revision: number; savedAt: string; person?: string };
+  /** Sign in first. */
+  signIn?: boolean;
 }
 
 export interface HealthAnswer {
   server: 'ok';
   database: 'ok' | 'away';
+}
+
+export interface PersonLine {
+  id: string;
+  name: string;
+  login?: string;
+  role?: 'administrator' | 'member';
+  disabled?: boolean;
+}
+export interface SessionAnswer {
+  /** People sign in here. */
+  accounts: boolean;
+  person?: PersonLine & { login: string; role: 'administrator' | 'member' };
+  /** Nobody has an account yet: the administrator's comes from the command line. */
+  empty?: boolean;
+}
+export interface InvitationAnswer {
+  /** Goes into a link behind `#`, so that no server on the way writes it down. */
+  token: string;
+  expires: string;
+}
+export interface ShareLine {
+  person: PersonLine;
+  may: 'look' | 'edit';
+}
+export interface LinkLine {
+  id: string;
+  may: 'look' | 'edit';
+  expires: string;
+  /** Told once, when the link is made. */
+  token?: string;
+}
+export interface SharesAnswer {
+  owner: PersonLine;
+  shares: ShareLine[];
+  links: LinkLine[];
+}
+export interface AuditLine {
+  person: string;
+  action: string;
+  design?: { id: string; name: string };
+  detail: string;
+  first: string;
+  last: string;
+  times: number;
 }
 
 export const ID_PATTERN = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/;
@@ -85,3 +176,51 @@ export const createRequestSchema = yup
   .strict()
   .noUnknown(true, ({ unknown }) => `a new design has no field ${unknown}`);
 export type CreateRequest = { design: Design; save: string };
+
+export const saveIdSchema = createRequestSchema.pick(['save']);
+
+/** Passphrases: long rather than complicated. */
+export const SHORTEST_PASSPHRASE = 12;
+export const LONGEST_PASSPHRASE = 128;
+const one = (shape: Record<string, yup.AnySchema>): yup.AnySchema =>
+  yup
+    .object(shape)
+    .strict()
+    .noUnknown(true, ({ unknown }) => `there is no field ${unknown}`);
+const text = (label: string, most = 120): yup.StringSchema<string> =>
+  yup.string().strict().required(`${label} is missing: state it`).max(most, `${label} must have at most ${most} characters`);
+const login = text('Sign-in name').matches(/^[^\s\p{C}]+$/u, 'Sign-in name must have no spaces');
+const token = text('Link').matches(/^[A-Za-z0-9_-]{43}$/, 'This link is not complete: copy the whole of it');
+/** The rules of a new passphrase, besides the list of common ones. */
+const newPassphrase = yup
+  .string()
+  .strict()
+  .required('Passphrase is missing: state it')
+  .test(
+    'short',
+    `Passphrase must have at least ${SHORTEST_PASSPHRASE} characters: a few words make a good one`,
+    (v) => [...(v ?? '')].length >= SHORTEST_PASSPHRASE,
+  )
+  .max(LONGEST_PASSPHRASE, `Passphrase must have at most ${LONGEST_PASSPHRASE} characters`);
+const may = yup.string().strict().required().oneOf(['look', 'edit'], 'may must be “look” or “edit”');
+const role = yup.string().strict().required().oneOf(['administrator', 'member'], 'role must be “administrator” or “member”');
+
+export const signInSchema = one({ login: text('Sign-in name'), passphrase: text('Passphrase', 1000) });
+export type SignIn = { login: string; passphrase: string };
+export const joinSchema = one({
+  token,
+  login: login.optional(),
+  name: text('Name').trim('Name must not begin or end with a space').optional(),
+  passphrase: newPassphrase,
+});
+export type Join = { token: string; login?: string; name?: string; passphrase: string };
+export const passphraseSchema = one({ current: text('Present passphrase', 1000), next: newPassphrase });
+export type ChangePassphrase = { current: string; next: string };
+export const inviteSchema = one({ role });
+export const personChangeSchema = one({ role: role.optional(), disabled: yup.boolean().strict() });
+export type PersonChange = { role?: 'administrator' | 'member'; disabled?: boolean };
+export const shareSchema = one({ may });
+export const linkSchema = one({ may, days: yup.number().strict().required().integer().min(1).max(365) });
+export type NewLink = { may: 'look' | 'edit'; days: number };
+export const takeLinkSchema = one({ token });
+export const labelSchema = one({ label: yup.string().strict().max(120, 'A name must have at most 120 characters').defined().nullable() });

@@ -1,4 +1,5 @@
-CREATE TABLE designs (
+-- Harmless when run twice, also at once.
+CREATE TABLE IF NOT EXISTS designs (
   id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY,
   name VARCHAR(120) NOT NULL,
   revision INT UNSIGNED NOT NULL,
@@ -8,7 +9,7 @@ CREATE TABLE designs (
   KEY by_list (deleted_at, saved_at)
 ) ENGINE = InnoDB DEFAULT CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
 
-CREATE TABLE revisions (
+CREATE TABLE IF NOT EXISTS revisions (
   design_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   number INT UNSIGNED NOT NULL,
   save_id CHAR(36) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

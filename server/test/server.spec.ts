@@ -1,92 +1,95 @@
 import { randomUUID } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
-import type { Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import type { Pool } from 'mysql2/promise';
-import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Design, emptyDesign } from '@unirota/core/design';
-// @ts-expect-error plain JavaScript shared with the start command
-import { startDatabase } from '../../scripts/common.mjs';
-import { createApp } from '../src/app';
-import { migrate, openPool } from '../src/database';
-import { loadDemo } from '../src/demo';
-import { Designs } from '../src/designs';
+import { loadDemo } from '../src/designs/demo';
+import { OwnDatabase, Site, ownDatabase, silent } from './site';
 
 /** The real server on a real MariaDB of its own. */
-let folder: string, database: { url: string; stop(): Promise<void> }, pool: Pool, server: Server, base: string;
-const log = pino({ level: 'silent' });
+let own: OwnDatabase, site: Site;
 
 beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'unirota-server-'));
-  database = await startDatabase(folder);
-  await migrate(database.url);
-  await migrate(database.url);
-  pool = openPool(database.url);
-  server = createApp({ designs: new Designs(pool), log, limit: 400 }).listen(0, '127.0.0.1');
-  await new Promise((r) => server.once('listening', r));
-  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  own = await ownDatabase();
+  site = await Site.open(own.url);
 });
 afterAll(async () => {
-  server?.close();
-  await pool?.end().catch(() => undefined);
-  await database?.stop();
-  rmSync(folder, { recursive: true, force: true });
+  await site?.close();
+  await own?.stop();
 });
 
-const call = async (method: string, path: string, body?: unknown, raw?: string) => {
-  const r = await fetch(base + path, {
-    method,
-    headers: { 'content-type': 'application/json' },
-    body: raw ?? (body === undefined ? undefined : JSON.stringify(body)),
-  });
-  const text = await r.text();
-  return { status: r.status, type: r.headers.get('content-type') ?? '', headers: r.headers, body: text ? JSON.parse(text) : undefined };
-};
+const call: Site['call'] = (...a) => site.call(...a);
 const create = async (name: string) => (await call('POST', '/api/designs', { design: emptyDesign(name), save: randomUUID() })).body;
-const save = (id: string, from: number, design: Design, token = randomUUID()) =>
-  call('PUT', `/api/designs/${id}`, { base: from, save: token, design });
+const save = (id: string, from: number, design: Design, token = randomUUID()) => call('PUT', `/api/designs/${id}`, { base: from, save: token, design });
 
 describe('designs', () => {
   it('are created, read, listed with a sketch, saved and kept as revisions', async () => {
     const d = await create('Weir hoist');
-    expect(d.revision).toBe(1);
-    const renamed = { ...emptyDesign('Weir hoist, second thought'), note: 'ünïcode ½' };
+    expect(d).toMatchObject({ revision: 1, may: 'own' });
+    const renamed = { ...emptyDesign('Weir hoist, second thought'), note: 'ünïcode ½ 🛶' };
     expect((await save(d.id, 1, renamed)).body.revision).toBe(2);
     expect((await call('GET', `/api/designs/${d.id}`)).body.design).toEqual(renamed);
     expect((await call('GET', `/api/designs/${d.id}/revisions/1`)).body.design.name).toBe('Weir hoist');
     expect((await call('GET', `/api/designs/${d.id}/revisions`)).body.map((r: { number: number }) => r.number)).toEqual([2, 1]);
-    const line = (await call('GET', '/api/designs')).body.find((x: { id: string }) => x.id === d.id);
+    const line = (await call('GET', '/api/designs')).body.designs.find((x: { id: string }) => x.id === d.id);
     expect(line).toMatchObject({ name: 'Weir hoist, second thought', revision: 2, sketch: { curves: [] } });
+    expect((await call('GET', `/api/designs/${d.id}/revisions/1/sketch`)).body).toMatchObject({ curves: [] });
   });
 
-  it('answer 409 with both versions when saved from an old revision, and change nothing', async () => {
+  it('answer 409 with who stands there when saved from an old revision, and change nothing', async () => {
     const d = await create('Contested');
     await save(d.id, 1, emptyDesign('Theirs'));
     const r = await save(d.id, 1, emptyDesign('Mine'));
     expect(r.status).toBe(409);
     expect(r.type).toContain('application/problem+json');
-    expect(r.body.current).toMatchObject({ revision: 2, design: { name: 'Theirs' } });
+    expect(r.body.current).toMatchObject({ revision: 2 });
     expect((await call('GET', `/api/designs/${d.id}`)).body.design.name).toBe('Theirs');
+  });
+
+  it('keep the loser of a conflict beside the line, where it can be read, named and gone on from', async () => {
+    const d = await create('Beside');
+    await save(d.id, 1, emptyDesign('Theirs'));
+    const aside = await call('POST', `/api/designs/${d.id}/aside`, { base: 1, save: randomUUID(), design: emptyDesign('Mine') });
+    expect([aside.status, aside.body.revision]).toEqual([201, 3]);
+    expect((await call('GET', `/api/designs/${d.id}`)).body).toMatchObject({ revision: 2, design: { name: 'Theirs' } });
+    expect((await call('GET', `/api/designs/${d.id}/revisions/3`)).body.design.name).toBe('Mine');
+    expect((await save(d.id, 2, emptyDesign('Both'))).body.revision).toBe(4);
+    expect((await call('PUT', `/api/designs/${d.id}/revisions/3`, { label: 'Before the flood' })).status).toBe(204);
+    expect((await call('GET', `/api/designs/${d.id}/revisions`)).body.map((r: any) => [r.number, !!r.beside, r.label])).toEqual([
+      [4, false, undefined],
+      [3, true, 'Before the flood'],
+      [2, false, undefined],
+      [1, false, undefined],
+    ]);
   });
 
   it('let exactly one of many saves at once through', async () => {
     const d = await create('Crowd');
-    const answers = await Promise.all(Array.from({ length: 8 }, (_, k) => save(d.id, 1, emptyDesign(`Crowd ${k}`))));
+    const answers = await Promise.all(Array.from({ length: 12 }, (_, k) => save(d.id, 1, emptyDesign(`Crowd ${k}`))));
     expect(answers.filter((a) => a.status === 200)).toHaveLength(1);
-    expect(answers.filter((a) => a.status === 409)).toHaveLength(7);
+    expect(answers.filter((a) => a.status === 409)).toHaveLength(11);
   });
 
-  it('answer a repeated save as the first time', async () => {
+  it('answer a repeated request as the first time, one after the other and at the very same time, saves, new designs and copies', async () => {
     const d = await create('Twice');
     const token = randomUUID();
     const one = await save(d.id, 1, emptyDesign('Twice, saved'), token);
     const two = await save(d.id, 1, emptyDesign('Twice, saved'), token);
     expect([one.status, two.status]).toEqual([200, 200]);
     expect(two.body).toEqual(one.body);
-    expect((await call('GET', `/api/designs/${d.id}/revisions`)).body).toHaveLength(2);
+    for (let round = 2; round < 22; round++) {
+      const id = randomUUID();
+      const both = await Promise.all([1, 2, 3].map(() => save(d.id, round, emptyDesign(`Round ${round}`), id)));
+      expect(both.map((r) => [r.status, r.body.revision])).toEqual(both.map(() => [200, round + 1]));
+    }
+    for (let round = 0; round < 10; round++) {
+      const id = randomUUID();
+      const copies = await Promise.all([1, 2, 3].map(() => call('POST', `/api/designs/${d.id}/copy`, { save: id })));
+      expect(new Set(copies.map((r) => r.body.id)).size).toBe(1);
+      const fresh = randomUUID();
+      const made = await Promise.all([1, 2, 3].map(() => call('POST', '/api/designs', { design: emptyDesign('Once'), save: fresh })));
+      expect(made.map((r) => [r.status, r.body.id])).toEqual(made.map(() => [201, made[0].body.id]));
+    }
+    const other = await create('Other');
+    expect((await save(other.id, 1, emptyDesign('x'), token)).status).toBe(422);
   });
 
   it('are duplicated, deleted and brought back', async () => {
@@ -96,8 +99,31 @@ describe('designs', () => {
     expect((await call('DELETE', `/api/designs/${d.id}`)).status).toBe(204);
     expect((await call('GET', `/api/designs/${d.id}`)).status).toBe(404);
     expect((await save(d.id, 1, emptyDesign('x'))).status).toBe(404);
-    expect((await call('POST', `/api/designs/${d.id}/restore`)).body.design.name).toBe('Original');
+    expect((await call('POST', `/api/designs/${d.id}/restore`, {})).body.design.name).toBe('Original');
     expect((await call('GET', `/api/designs/${d.id}`)).status).toBe(200);
+  });
+});
+
+describe('the list', () => {
+  it('comes in pages, by time or by name, found by a part of the name, with every design once', async () => {
+    for (let k = 0; k < 30; k++) await create(`Lock ${String(k).padStart(2, '0')} 100%_weir`);
+    for (const order of ['saved', 'created', 'name'] as const) {
+      const names: string[] = [];
+      let after = '';
+      for (let page = 0; page < 5; page++) {
+        const { body } = await call('GET', `/api/designs?order=${order}&search=${encodeURIComponent('100%_W')}${after && `&after=${after}`}`);
+        names.push(...body.designs.map((d: { name: string }) => d.name));
+        if (!body.next) break;
+        after = body.next;
+      }
+      expect(new Set(names).size).toBe(30);
+      expect(names).toHaveLength(30);
+      if (order === 'name') expect(names).toEqual([...names].sort());
+      else expect(names[0]).toContain('Lock 29');
+    }
+    expect((await call('GET', '/api/designs?search=100x')).body.designs).toEqual([]);
+    expect((await call('GET', '/api/designs?after=rubbish')).status).toBe(400);
+    expect((await call('GET', '/api/designs?order=up')).status).toBe(400);
   });
 });
 
@@ -108,21 +134,32 @@ describe('what is sent wrongly', () => {
     expect(r.status).toBe(422);
     expect(r.body.problems.map((p: { path: string }) => p.path)).toEqual(expect.arrayContaining(['members[0].id', 'members[0].name']));
     expect((await call('PUT', `/api/designs/${d.id}`, { base: 'x' })).status).toBe(422);
-    expect((await call('PUT', `/api/designs/${d.id}`, undefined, '{')).status).toBe(400);
+    expect((await call('PUT', `/api/designs/${d.id}`, undefined, { raw: '{' })).status).toBe(400);
+    expect((await call('PUT', `/api/designs/${d.id}`, undefined, { raw: new Uint8Array([0x22, 0xff, 0x22]) })).status).toBe(400);
     expect((await call('POST', '/api/designs', { design: emptyDesign('x'), save: 'no' })).status).toBe(422);
+    expect((await call('POST', `/api/designs/${d.id}/copy`, { save: 3 })).status).toBe(422);
+    expect((await call('PUT', `/api/designs/${d.id}/revisions/1`, { label: 4 })).status).toBe(422);
   });
 
-  it('finds nothing behind strange addresses, and no stack trace anywhere', async () => {
+  it('is answered by 4xx, and with no stack trace, however strange it is', async () => {
+    const d = await create('Probe');
     for (const path of [
       "/api/designs/' OR 1=1 --",
       '/api/designs/x',
       '/api/nothing',
+      '/api/designs/%E0%A4%A',
       `/api/designs/${randomUUID()}`,
-      `/api/designs/${randomUUID()}/revisions/0`,
+      `/api/designs/${d.id}/revisions/0`,
+      `/api/designs/${d.id}/revisions/99999999999999`,
+      `/api/designs/${d.id}/revisions/1e3`,
     ]) {
       const r = await call('GET', path);
-      expect(r.status).toBe(404);
-      expect(JSON.stringify(r.body)).not.toMatch(/\\n\s+at |node_modules/);
+      expect([path, r.status >= 400 && r.status < 500]).toEqual([path, true]);
+      expect(r.text).not.toMatch(/\\n\s+at |node_modules/);
+    }
+    for (const headers of [{ 'content-encoding': 'zip' }, { 'content-type': 'application/json; charset=utf-16' }, { 'content-encoding': 'gzip' }] as Record<string, string>[]) {
+      const r = await call('PUT', `/api/designs/${d.id}`, { base: 1 }, { headers });
+      expect([headers, r.status >= 400 && r.status < 500]).toEqual([headers, true]);
     }
   });
 
@@ -132,12 +169,7 @@ describe('what is sent wrongly', () => {
   });
 
   it('limits the size of a document', async () => {
-    const r = await call(
-      'POST',
-      '/api/designs',
-      undefined,
-      JSON.stringify({ design: emptyDesign('x'), save: randomUUID(), more: 'x'.repeat(9 * 1024 * 1024) }),
-    );
+    const r = await call('POST', '/api/designs', { design: emptyDesign('x'), save: randomUUID(), more: 'x'.repeat(9 * 1024 * 1024) });
     expect(r.status).toBe(413);
   });
 });
@@ -150,37 +182,26 @@ describe('the server', () => {
     expect(csp).toContain("script-src 'self'");
     expect(csp).not.toContain('unsafe-eval');
     expect(r.headers.get('x-powered-by')).toBeNull();
+    expect(r.headers.get('x-request-id')).toMatch(/^[0-9a-f-]{36}$/);
   });
 
   it('loads each demo once, and not again after it was deleted', async () => {
-    const designs = new Designs(pool);
-    expect(await loadDemo(designs, pool, log)).toBeGreaterThan(0);
-    for (const d of await designs.list()) if (d.name === 'Paddle winding gear') await designs.remove(d.id);
-    expect(await loadDemo(designs, pool, log)).toBe(0);
+    expect(await loadDemo(site.app.designs, site.jobs, silent)).toBe(8);
+    const { body } = await call('GET', '/api/designs?search=Paddle winding gear');
+    await call('DELETE', `/api/designs/${body.designs[0].id}`);
+    expect(await loadDemo(site.app.designs, site.jobs, silent)).toBe(0);
   });
 
-  it('limits how often it is asked', async () => {
-    const answers = await Promise.all(Array.from({ length: 420 }, () => fetch(`${base}/api/designs/x`)));
-    expect(answers.some((a) => a.status === 429)).toBe(true);
-  });
-
-  it('says so, and recovers, when the database goes away', async () => {
-    const own = openPool(database.url);
-    const app = createApp({ designs: new Designs(own), log }).listen(0, '127.0.0.1');
-    await new Promise((r) => app.once('listening', r));
-    const at = `http://127.0.0.1:${(app.address() as AddressInfo).port}`;
-    const broken = openPool(database.url.replace(/:\d+\//, ':1/'));
-    const dark = createApp({ designs: new Designs(broken), log }).listen(0, '127.0.0.1');
-    await new Promise((r) => dark.once('listening', r));
-    const there = `http://127.0.0.1:${(dark.address() as AddressInfo).port}`;
-    expect((await fetch(`${at}/api/health`)).status).toBe(200);
-    const health = await fetch(`${there}/api/health`);
-    expect([health.status, (await health.json()).database]).toEqual([503, 'away']);
-    const list = await fetch(`${there}/api/designs`);
-    expect(list.status).toBe(503);
-    expect((await list.json()).title).toMatch(/nothing is lost/);
-    app.close();
-    dark.close();
-    await Promise.all([own.end(), broken.end()]);
+  it('tells apart that it lives from that it can serve, and gives measures in the open text format', async () => {
+    const dark = await Site.open(own.url);
+    const broken = await Site.open(own.url);
+    await broken.database.end();
+    expect((await broken.call('GET', '/api/live')).status).toBe(200);
+    expect((await broken.call('GET', '/api/ready')).status).toBe(503);
+    const list = await broken.call('GET', '/api/designs');
+    expect(list.status).toBeGreaterThanOrEqual(500);
+    const measures = await dark.call('GET', '/api/metrics');
+    expect(measures.text).toMatch(/^unirota_request_seconds_count\{method="GET"|# TYPE unirota_request_seconds histogram/m);
+    await Promise.all([dark.close(), broken.close()]);
   });
 });

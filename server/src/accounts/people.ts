@@ -1,0 +1,185 @@
+import { randomUUID } from 'node:crypto';
+import type { ChangePassphrase, InvitationAnswer, Join, PersonChange, PersonLine } from '@unirota/contract';
+import type { Database, Statements } from '../database/database';
+import { Refusal } from '../http/problem';
+import type { Audit } from './audit';
+import { LOCAL_ID, type Person } from './person';
+import { hashed, matches, weakness } from './passphrase';
+import type { Sessions } from './sessions';
+import { newToken, tokenHash } from './token';
+
+type Role = Person['role'];
+interface PersonRow {
+  id: string;
+  login: string;
+  name: string;
+  role: Role;
+  passphrase: string;
+  disabled_at: Date | null;
+}
+interface InvitationRow {
+  role: Role;
+  person_id: string | null;
+  created_by: string | null;
+  expires_at: Date;
+  used_at: Date | null;
+}
+
+const INVITATION_DAYS = 7;
+const WRONG_LINK = 'This link has been used, has run out, or is not complete: ask for a new one';
+
+const passphraseTrouble = (message: string): Refusal => new Refusal(422, message, { problems: [{ path: 'passphrase', message }] });
+
+/** The people of a team: how they come in, and what an administrator does for them. */
+export class People {
+  constructor(
+    private readonly database: Database,
+    private readonly sessions: Sessions,
+    private readonly audit: Audit,
+  ) {}
+
+  async any(): Promise<boolean> {
+    return (await this.database.read('SELECT 1 FROM people LIMIT 1')).length > 0;
+  }
+
+  /** The person with this name and passphrase. */
+  async recognise(login: string, passphrase: string): Promise<PersonRow | undefined> {
+    const [row] = await this.database.read<PersonRow>('SELECT * FROM people WHERE login = :login', { login });
+    const right = await matches(row?.passphrase, passphrase);
+    return right && row.disabled_at === null ? row : undefined;
+  }
+
+  async list(all: boolean): Promise<PersonLine[]> {
+    const rows = await this.database.read<PersonRow>('SELECT id, login, name, role, disabled_at FROM people ORDER BY name, id');
+    return rows
+      .filter((r) => all || r.disabled_at === null)
+      .map((r) => ({ id: r.id, name: r.name, ...(all ? { login: r.login, role: r.role, disabled: r.disabled_at !== null } : {}) }));
+  }
+
+  /** A link for somebody new; made by an administrator, or on the command line by nobody signed in. */
+  async invite(role: Role, by: Person | undefined): Promise<InvitationAnswer> {
+    return this.database.transaction(async (s) => {
+      const made = await invitation(s, role, null, by?.id ?? null);
+      if (by) await this.audit.note(by, 'invited', null, role, s);
+      return made;
+    });
+  }
+
+  /** A link with which a person sets a new passphrase; all sessions of before end when it is used. */
+  async offerNewPassphrase(id: string, by: Person): Promise<InvitationAnswer> {
+    return this.database.transaction(async (s) => {
+      const row = await personRow(s, id);
+      const made = await invitation(s, row.role, id, by.id);
+      await this.audit.note(by, 'passphrase set', null, `link for ${row.name}`, s);
+      return made;
+    });
+  }
+
+  /** Takes up an invitation, or sets a new passphrase; signs in. */
+  async join({ token, login, name, passphrase }: Join): Promise<{ person: Person & { login: string }; session: string }> {
+    const find = async (s: Pick<Statements, 'rows'>, lock = ''): Promise<InvitationRow> => {
+      const [row] = await s.rows<InvitationRow>(`SELECT * FROM invitations WHERE token_hash = :hash ${lock}`, { hash: tokenHash(token) });
+      if (!row || row.used_at || row.expires_at < new Date()) throw new Refusal(410, WRONG_LINK);
+      return row;
+    };
+    const found = await find({ rows: (sql, values) => this.database.read(sql, values) });
+    if (found.person_id === null) {
+      const missing = [
+        ...(login ? [] : [{ path: 'login', message: 'Sign-in name is missing: state it' }]),
+        ...(name ? [] : [{ path: 'name', message: 'Name is missing: state it' }]),
+      ];
+      if (missing.length) throw new Refusal(422, 'Something is missing', { problems: missing });
+    }
+    const weak = weakness(passphrase, [login ?? '', name ?? '']);
+    if (weak) throw passphraseTrouble(weak);
+    const stored = await hashed(passphrase);
+    return this.database.transaction(async (s) => {
+      const inv = await find(s, 'FOR UPDATE');
+      const now = new Date();
+      await s.change('UPDATE invitations SET used_at = :now WHERE token_hash = :hash', { now, hash: tokenHash(token) });
+      let row: PersonRow;
+      if (inv.person_id) {
+        row = await personRow(s, inv.person_id);
+        await s.change('UPDATE people SET passphrase = :stored WHERE id = :id', { stored, id: row.id });
+        await this.sessions.endAll(row.id, s);
+        await this.audit.note(row, 'passphrase set', null, '', s);
+      } else row = await this.newPerson(s, inv.role, login!, name!, stored, now);
+      if (row.disabled_at) throw new Refusal(403, 'This account is closed: ask an administrator');
+      return { person: { id: row.id, login: row.login, name: row.name, role: row.role }, session: await this.sessions.begin(row.id, s) };
+    });
+  }
+
+  private async newPerson(s: Statements, role: Role, login: string, name: string, passphrase: string, now: Date): Promise<PersonRow> {
+    const [taken] = await s.rows('SELECT 1 FROM people WHERE login = :login', { login });
+    if (taken)
+      throw new Refusal(422, 'This sign-in name is taken', { problems: [{ path: 'login', message: 'This sign-in name is taken: choose another' }] });
+    const id = randomUUID();
+    await s.change('INSERT INTO people (id, login, name, role, passphrase, created_at) VALUES (:id, :login, :name, :role, :passphrase, :now)', {
+      id,
+      login,
+      name,
+      role,
+      passphrase,
+      now,
+    });
+    // What was made on this server before there were people belongs to the first administrator; demo designs stay everybody's to look at.
+    if (role === 'administrator') {
+      await s.change(`UPDATE designs SET owner_id = :id, demo = 0 WHERE owner_id = '${LOCAL_ID}' AND (demo = 0 OR revision > 1)`, { id });
+    }
+    const person = { id, login, name, role, passphrase, disabled_at: null };
+    await this.audit.note(person, 'joined', null, role, s);
+    return person;
+  }
+
+  async changePassphrase(person: Person & { login: string }, { current, next }: ChangePassphrase): Promise<string> {
+    if (!(await this.recognise(person.login, current))) {
+      throw new Refusal(422, 'The present passphrase is not right', {
+        problems: [{ path: 'current', message: 'The present passphrase is not right' }],
+      });
+    }
+    const weak = weakness(next, [person.login, person.name]);
+    if (weak) throw new Refusal(422, weak, { problems: [{ path: 'next', message: weak }] });
+    const stored = await hashed(next);
+    return this.database.transaction(async (s) => {
+      await s.change('UPDATE people SET passphrase = :stored WHERE id = :id', { stored, id: person.id });
+      await this.sessions.endAll(person.id, s);
+      await this.audit.note(person, 'passphrase set', null, '', s);
+      return this.sessions.begin(person.id, s);
+    });
+  }
+
+  /** Opens or closes an account, or changes its role. There is always an administrator. */
+  async change(id: string, { role, disabled }: PersonChange, by: Person): Promise<void> {
+    await this.database.transaction(async (s) => {
+      const row = await personRow(s, id);
+      const next = {
+        role: role ?? row.role,
+        disabled_at: disabled === undefined ? row.disabled_at : disabled ? (row.disabled_at ?? new Date()) : null,
+      };
+      await s.change('UPDATE people SET role = :role, disabled_at = :disabled_at WHERE id = :id', { id, ...next });
+      const left = await s.rows("SELECT 1 FROM people WHERE role = 'administrator' AND disabled_at IS NULL LIMIT 1 FOR UPDATE");
+      if (!left.length) throw new Refusal(422, 'There must be an administrator: make somebody else one first');
+      if (next.disabled_at) await this.sessions.endAll(id, s);
+      await this.audit.note(by, 'account changed', null, `${row.name}: ${next.role}${next.disabled_at ? ', closed' : ''}`, s);
+    });
+  }
+}
+
+async function personRow(s: Statements, id: string): Promise<PersonRow> {
+  const [row] = await s.rows<PersonRow>('SELECT * FROM people WHERE id = :id FOR UPDATE', { id });
+  if (!row) throw new Refusal(404, 'There is no such person');
+  return row;
+}
+
+async function invitation(s: Statements, role: Role, person: string | null, by: string | null): Promise<InvitationAnswer> {
+  const token = newToken();
+  const expires = new Date(Date.now() + INVITATION_DAYS * 86_400_000);
+  await s.change('INSERT INTO invitations (token_hash, role, person_id, created_by, expires_at) VALUES (:hash, :role, :person, :by, :expires)', {
+    hash: tokenHash(token),
+    role,
+    person,
+    by,
+    expires,
+  });
+  return { token, expires: expires.toISOString() };
+}

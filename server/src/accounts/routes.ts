@@ -1,0 +1,108 @@
+import { Router } from 'express';
+import {
+  type ChangePassphrase,
+  type Join,
+  type PersonChange,
+  type SessionAnswer,
+  type SignIn,
+  inviteSchema,
+  joinSchema,
+  passphraseSchema,
+  personChangeSchema,
+  signInSchema,
+} from '@unirota/contract';
+import type { Config } from '../config';
+import { smallBody } from '../http/body';
+import { checked, idIn } from '../http/checked';
+import { Refusal } from '../http/problem';
+import type { Attempts } from './attempts';
+import type { Audit } from './audit';
+import type { People } from './people';
+import { administratorOf, maybePerson, personOf, sessionToken, setSession } from './recognise';
+import type { Sessions, SignedIn } from './sessions';
+
+export interface Accounts {
+  config: Pick<Config, 'accounts' | 'address' | 'session'>;
+  people: People;
+  sessions: Sessions;
+  attempts: Attempts;
+  audit: Audit;
+}
+
+/** What may be asked by anybody: who one is, signing in and out, and taking up an invitation. */
+export function openRoutes({ config, people, sessions, attempts, audit }: Accounts): Router {
+  const r = Router();
+  r.get('/session', async (_req, res) => {
+    const answer: SessionAnswer = { accounts: config.accounts };
+    const person = maybePerson(res);
+    if (config.accounts && person) answer.person = { id: person.id, name: person.name, login: person.login, role: person.role };
+    else if (config.accounts && !(await people.any())) answer.empty = true;
+    res.json(answer);
+  });
+  if (!config.accounts) return r;
+  r.post('/session', smallBody, async (req, res) => {
+    const { login, passphrase } = checked<SignIn>(signInSchema, req.body);
+    const attempt = await attempts.begin(login.toLowerCase(), req.ip ?? '');
+    const row = await people.recognise(login, passphrase);
+    if (!row) throw new Refusal(401, 'Name and passphrase do not belong together, or the account is closed');
+    await attempt.forgive();
+    // A new session for whoever signs in: one that was begun before is not taken over.
+    const before = sessionToken(req, config);
+    if (before) await sessions.end(before);
+    setSession(req, res, config, await sessions.begin(row.id));
+    const person = { id: row.id, name: row.name, login: row.login, role: row.role };
+    await audit.note(person, 'signed in');
+    res.json({ accounts: true, person } satisfies SessionAnswer);
+  });
+  r.delete('/session', async (req, res) => {
+    const token = sessionToken(req, config);
+    if (token) await sessions.end(token);
+    setSession(req, res, config, undefined);
+    res.status(204).end();
+  });
+  r.post('/join', smallBody, async (req, res) => {
+    const join = checked<Join>(joinSchema, req.body);
+    await attempts.begin(`link ${join.token.slice(0, 8)}`, req.ip ?? '');
+    const { person, session } = await people.join(join);
+    setSession(req, res, config, session);
+    res.status(201).json({ accounts: true, person } satisfies SessionAnswer);
+  });
+  return r;
+}
+
+/** What whoever is signed in may ask of people and sessions; some of it only an administrator. */
+export function accountRoutes({ config, people, sessions, audit }: Accounts): Router {
+  const r = Router();
+  const NOBODY = 'There is no such person';
+  r.delete('/sessions', async (req, res) => {
+    await sessions.endAll(personOf(res).id);
+    setSession(req, res, config, undefined);
+    res.status(204).end();
+  });
+  r.put('/passphrase', smallBody, async (req, res) => {
+    const token = await people.changePassphrase(personOf(res) as SignedIn, checked<ChangePassphrase>(passphraseSchema, req.body));
+    setSession(req, res, config, token);
+    res.status(204).end();
+  });
+  r.get('/people', async (_req, res) => void res.json(await people.list(personOf(res).role === 'administrator')));
+  r.patch('/people/:id', smallBody, async (req, res) => {
+    const by = administratorOf(res);
+    await people.change(idIn(req, 'id', NOBODY), checked<PersonChange>(personChangeSchema, req.body), by);
+    res.status(204).end();
+  });
+  r.post('/people/:id/reset', async (req, res) => {
+    const by = administratorOf(res);
+    res.status(201).json(await people.offerNewPassphrase(idIn(req, 'id', NOBODY), by));
+  });
+  r.post('/invitations', smallBody, async (req, res) => {
+    const by = administratorOf(res);
+    res.status(201).json(await people.invite(checked<{ role: 'administrator' | 'member' }>(inviteSchema, req.body).role, by));
+  });
+  r.get('/audit', async (req, res) => {
+    administratorOf(res);
+    const before = typeof req.query.before === 'string' ? new Date(req.query.before) : new Date(Date.now() + 1000);
+    if (Number.isNaN(before.getTime())) throw new Refusal(400, 'before must be a time');
+    res.json(await audit.list(null, before));
+  });
+  return r;
+}

@@ -1,0 +1,61 @@
+import type { Database, Statements } from '../database/database';
+import type { Person } from './person';
+import { newToken, tokenHash } from './token';
+
+export interface SessionTimes {
+  idleMinutes: number;
+  hours: number;
+}
+export type SignedIn = Person & { login: string };
+/** Being here is written down no more often than this, ms. */
+const SEEN_EVERY = 60_000;
+
+/** Sessions in the database: any server knows them, and they end for all at once. */
+export class Sessions {
+  constructor(
+    private readonly database: Database,
+    private readonly times: SessionTimes,
+  ) {}
+
+  async begin(person: string, s: Pick<Statements, 'change'> = this.database): Promise<string> {
+    const token = newToken();
+    const now = new Date();
+    await s.change('INSERT INTO sessions (token_hash, person_id, created_at, seen_at) VALUES (:hash, :person, :now, :now)', {
+      hash: tokenHash(token),
+      person,
+      now,
+    });
+    return token;
+  }
+
+  /** Whose session this is, while it lasts and the account is open. */
+  async person(token: string): Promise<SignedIn | undefined> {
+    const now = Date.now();
+    const [row] = await this.database.read<SignedIn & { seen_at: Date }>(
+      `SELECT p.id, p.login, p.name, p.role, s.seen_at FROM sessions s JOIN people p ON p.id = s.person_id AND p.disabled_at IS NULL
+        WHERE s.token_hash = :hash AND s.seen_at > :idle AND s.created_at > :oldest`,
+      { hash: tokenHash(token), ...this.limits(now) },
+    );
+    if (!row) return undefined;
+    if (now - row.seen_at.getTime() > SEEN_EVERY) {
+      await this.database.change('UPDATE sessions SET seen_at = :now WHERE token_hash = :hash', { now: new Date(now), hash: tokenHash(token) });
+    }
+    return { id: row.id, login: row.login, name: row.name, role: row.role };
+  }
+
+  async end(token: string): Promise<void> {
+    await this.database.change('DELETE FROM sessions WHERE token_hash = :hash', { hash: tokenHash(token) });
+  }
+
+  async endAll(person: string, s: Pick<Statements, 'change'> = this.database): Promise<void> {
+    await s.change('DELETE FROM sessions WHERE person_id = :person', { person });
+  }
+
+  async sweep(): Promise<void> {
+    await this.database.change('DELETE FROM sessions WHERE seen_at < :idle OR created_at < :oldest', this.limits(Date.now()));
+  }
+
+  private limits(now: number): { idle: Date; oldest: Date } {
+    return { idle: new Date(now - this.times.idleMinutes * 60_000), oldest: new Date(now - this.times.hours * 3_600_000) };
+  }
+}

@@ -1,0 +1,39 @@
+import { fileURLToPath } from 'node:url';
+import { Piscina } from 'piscina';
+import { Refusal } from '../http/problem';
+import type * as tasks from './tasks';
+
+type Tasks = typeof tasks;
+type Name = 'check' | 'textOf' | 'renamed' | 'sketched' | 'shipped';
+
+/** Threads that look into documents, so that the thread which answers never does. */
+export class Jobs {
+  private readonly pool: Piscina;
+
+  constructor(workers = 2) {
+    this.pool = new Piscina({
+      filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)),
+      execArgv: [],
+      minThreads: Math.min(1, workers),
+      maxThreads: workers,
+      maxQueue: 500,
+      idleTimeout: 60_000,
+      resourceLimits: { maxOldGenerationSizeMb: 768 },
+    });
+  }
+
+  async run<N extends Name>(name: N, argument: Parameters<Tasks[N]>[0], transfer: ArrayBuffer[] = []): Promise<ReturnType<Tasks[N]>> {
+    // Better to say so at once than to answer when nobody waits any more.
+    if (this.pool.queueSize > 400)
+      throw new Refusal(503, 'The server has more to check than it can just now; nothing is lost, try again', { retryAfter: 2 });
+    return (await this.pool.run(argument, { name, transferList: transfer })) as ReturnType<Tasks[N]>;
+  }
+
+  get waiting(): number {
+    return this.pool.queueSize;
+  }
+
+  async end(): Promise<void> {
+    await this.pool.destroy();
+  }
+}

@@ -1,0 +1,145 @@
+import { deflateSync, inflateSync } from 'node:zlib';
+import type { AnySchema } from 'yup';
+import { ValidationError } from 'yup';
+import { DEEPEST, type Design, readDesign } from '@unirota/core/design';
+import { sketch } from '@unirota/core/sketch';
+import { createRequestSchema, saveRequestSchema } from '@unirota/contract';
+import { applied, difference } from '../designs/delta';
+import { compileQuickCheck } from './quick';
+
+/** What the workers do: all that looks into a document. Each call is a function of its arguments. */
+
+export interface Stored {
+  /** zlib: the whole text, or its difference from the whole text of `keyNumber`. */
+  body: Uint8Array;
+  keyNumber: number | null;
+}
+export interface Checked extends Stored {
+  base: number;
+  save: string;
+  name: string;
+  /** Bytes of the document's text. */
+  size: number;
+  /** As JSON, where asked for. */
+  sketch?: string;
+}
+export interface Refused {
+  status: 400 | 422;
+  title: string;
+  problems?: { path: string; message: string }[];
+}
+/** A whole document of before, from which the new one may be told apart. */
+export interface Key {
+  number: number;
+  body: Uint8Array;
+}
+
+const quick = compileQuickCheck();
+/** A difference larger than this share of the whole is not worth its dependence. */
+const WORTH = 0.4;
+
+/** Is JSON text nested deeper than a request can be? Told from the bytes, before anything is built of them. */
+export function nestedTooDeep(bytes: Uint8Array, most: number): boolean {
+  let depth = 0;
+  let text = false;
+  for (let i = 0; i < bytes.length; i++) {
+    const c = bytes[i];
+    if (text) {
+      if (c === 0x5c) i++;
+      else if (c === 0x22) text = false;
+    } else if (c === 0x22) text = true;
+    else if (c === 0x5b || c === 0x7b) {
+      if (++depth > most) return true;
+    } else if (c === 0x5d || c === 0x7d) depth--;
+  }
+  return false;
+}
+
+function requestProblems(schema: AnySchema, body: unknown): Refused | undefined {
+  try {
+    schema.validateSync(body, { strict: true, abortEarly: false });
+    return undefined;
+  } catch (e) {
+    if (!(e instanceof ValidationError)) throw e;
+    return {
+      status: 422,
+      title: 'The request cannot be taken',
+      problems: (e.inner.length ? e.inner : [e]).slice(0, 20).map((x) => ({ path: (x.path ?? '').slice(0, 200), message: x.message.slice(0, 300) })),
+    };
+  }
+}
+
+export function designProblems(document: unknown): Refused | undefined {
+  if (quick(document)) return undefined;
+  const { problems } = readDesign(document);
+  return problems && { status: 422, title: 'The design cannot be saved as it is', problems };
+}
+
+function stored(text: string, key: Key | undefined): Stored {
+  const whole = deflateSync(text, { level: 6 });
+  if (!key) return { body: whole, keyNumber: null };
+  const from = inflateSync(key.body).toString();
+  const differs = difference(from, text);
+  const body = deflateSync(differs, { level: 6 });
+  // Kept apart from the whole only where it saves much and gives the very same text back.
+  return body.length < WORTH * whole.length && applied(from, differs) === text ? { body, keyNumber: key.number } : { body: whole, keyNumber: null };
+}
+
+/** Reads a request that carries a design, checks all of it, and makes it ready to be stored. */
+export function check({
+  body,
+  kind,
+  key,
+  withSketch,
+}: {
+  body: Uint8Array;
+  kind: 'create' | 'save';
+  key?: Key;
+  withSketch?: boolean;
+}): Checked | Refused {
+  if (nestedTooDeep(body, DEEPEST + 2)) return { status: 422, title: 'The request is nested too deep to be a design' };
+  let request: { base?: number; save: string; design: Design };
+  try {
+    request = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(body)) as typeof request;
+  } catch {
+    return { status: 400, title: 'The request is not JSON' };
+  }
+  const refused = requestProblems(kind === 'save' ? saveRequestSchema : createRequestSchema, request) ?? designProblems(request.design);
+  if (refused) return refused;
+  const { base = 0, save, design } = request;
+  return ready(design, save, base, key, withSketch);
+}
+
+function ready(design: Design, save: string, base: number, key?: Key, withSketch?: boolean): Checked {
+  const text = JSON.stringify(design);
+  return {
+    base,
+    save,
+    name: design.name,
+    size: Buffer.byteLength(text),
+    ...stored(text, key),
+    ...(withSketch ? { sketch: JSON.stringify(sketch(design)) } : {}),
+  };
+}
+
+/** The text of a stored document. */
+export function textOf({ body, key }: { body: Uint8Array; key?: Uint8Array }): string {
+  const own = inflateSync(body).toString();
+  return key ? applied(inflateSync(key).toString(), own) : own;
+}
+
+/** A stored document under another name, ready to be stored as a design of its own. */
+export function renamed({ body, key, name, save }: { body: Uint8Array; key?: Uint8Array; name: string; save: string }): Checked {
+  return ready({ ...(JSON.parse(textOf({ body, key })) as Design), name }, save, 0);
+}
+
+/** The sketch of a stored document, as JSON. */
+export function sketched(stored: { body: Uint8Array; key?: Uint8Array }): string {
+  return JSON.stringify(sketch(JSON.parse(textOf(stored)) as Design));
+}
+
+/** A document that the program brings along, ready to be stored; its problems where it is not valid. */
+export function shipped({ text, save }: { text: string; save: string }): Checked | Refused {
+  const design = JSON.parse(text) as Design;
+  return designProblems(design) ?? ready(design, save, 0, undefined, true);
+}
