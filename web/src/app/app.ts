@@ -1,15 +1,36 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
+import { SessionService } from './session/session.service';
+import { Welcome } from './session/welcome';
 import { ThemeService } from './services/theme.service';
 
+/** The page: whoever must sign in and has not, sees where. */
 @Component({
   selector: 'uni-root',
-  imports: [RouterOutlet],
-  template: '<router-outlet />',
+  imports: [RouterOutlet, Welcome],
+  template: `
+    @if (shown() === 'welcome') {
+      @defer (on immediate) {
+        <uni-welcome />
+      }
+    } @else if (shown() === 'page') {
+      <router-outlet />
+    }
+  `,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class App {
+  private readonly session = inject(SessionService);
+  /** Who has an invitation comes in by its link. Without an answer the page goes on: work that is kept here can be gone on with. */
+  protected readonly shown = computed(() => {
+    const s = this.session.session();
+    if (location.pathname.startsWith('/join') && !s?.person) return 'page';
+    if (!s) return this.session.trouble() ? 'page' : 'waiting';
+    return s.accounts && !s.person ? 'welcome' : 'page';
+  });
+
   constructor() {
     inject(ThemeService);
+    this.session.load();
   }
 }

@@ -1,8 +1,31 @@
 import { HttpClient, HttpErrorResponse } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import { Observable, catchError, throwError, timeout } from 'rxjs';
-import { DesignLine, ProblemAnswer, ROUTES, SaveAnswer, SaveRequest, StoredDesign } from '@unirota/contract';
+import { Observable, catchError, switchMap, throwError, timeout } from 'rxjs';
+import {
+  AuditLine,
+  ChangePassphrase,
+  DesignList,
+  InvitationAnswer,
+  Join,
+  LinkLine,
+  ListOrder,
+  May,
+  NewLink,
+  PersonChange,
+  PersonLine,
+  ProblemAnswer,
+  ROUTES,
+  RevisionLine,
+  SaveAnswer,
+  SaveRequest,
+  SessionAnswer,
+  SharesAnswer,
+  SignIn,
+  StoredDesign,
+} from '@unirota/contract';
 import type { Design } from '@unirota/core/design';
+import type { Sketch } from '@unirota/core/sketch';
+import { SignInGate } from './sign-in-gate';
 
 /** A refusal or a failure of the server, in words for people. */
 export class ServerTrouble extends Error {
@@ -11,12 +34,18 @@ export class ServerTrouble extends Error {
     /** HTTP status; 0 when the server does not answer. */
     readonly status: number,
     readonly problem?: ProblemAnswer,
+    /** When the server asks to be tried again, s. */
+    readonly retryAfter = 0,
   ) {
     super(message);
   }
-  /** Worth trying again by itself. */
+  /** Worth trying again by itself: the server is away or busy, or nobody is signed in just now. */
   get passing(): boolean {
-    return this.status === 0 || this.status === 429 || this.status >= 500;
+    return this.status === 0 || this.status === 401 || this.status === 429 || this.status >= 500;
+  }
+  /** What is wrong with one field of what was sent. */
+  of(path: string): string | undefined {
+    return this.problem?.problems?.find((p) => p.path === path)?.message;
   }
 }
 
@@ -31,7 +60,7 @@ function toTrouble(e: unknown): ServerTrouble {
     }
   }
   const known = problem && typeof problem === 'object' && 'title' in problem ? (problem as ProblemAnswer) : undefined;
-  return new ServerTrouble(known?.title ?? (e.status === 0 ? 'The server does not answer' : `The server answered ${e.status}`), e.status, known);
+  return new ServerTrouble(known?.title ?? (e.status === 0 ? 'The server does not answer' : `The server answered ${e.status}`), e.status, known, Number(e.headers.get('Retry-After')) || 0);
 }
 
 /** The HTTP interface, typed; every failure comes as ServerTrouble. */
@@ -39,17 +68,27 @@ function toTrouble(e: unknown): ServerTrouble {
 export class ApiService {
   private readonly http = inject(HttpClient);
 
-  list(): Observable<DesignLine[]> {
-    return this.guarded(this.http.get<DesignLine[]>(ROUTES.designs));
+  private readonly gate = inject(SignInGate);
+
+  list(request: { order: ListOrder; search: string; after?: string }): Observable<DesignList> {
+    const params = { order: request.order, ...(request.search ? { search: request.search } : {}), ...(request.after ? { after: request.after } : {}) };
+    return this.guarded(this.http.get<DesignList>(ROUTES.designs, { params }));
   }
   read(id: string): Observable<StoredDesign> {
     return this.guarded(this.http.get<StoredDesign>(ROUTES.design(id)));
+  }
+  sketch(id: string): Observable<Sketch> {
+    return this.guarded(this.http.get<Sketch>(ROUTES.sketch(id)));
   }
   create(design: Design): Observable<StoredDesign> {
     return this.guarded(this.http.post<StoredDesign>(ROUTES.designs, { design, save: newId() }));
   }
   save(id: string, request: SaveRequest): Observable<SaveAnswer> {
     return this.guarded(this.http.put<SaveAnswer>(ROUTES.design(id), request));
+  }
+  /** Stores work beside the line: nothing that stands there changes. */
+  aside(id: string, request: SaveRequest): Observable<SaveAnswer> {
+    return this.guarded(this.http.post<SaveAnswer>(ROUTES.aside(id), request));
   }
   copy(id: string): Observable<StoredDesign> {
     return this.guarded(this.http.post<StoredDesign>(ROUTES.copy(id), { save: newId() }));
@@ -61,7 +100,83 @@ export class ApiService {
     return this.guarded(this.http.post<StoredDesign>(ROUTES.restore(id), {}));
   }
 
+  revisions(id: string): Observable<RevisionLine[]> {
+    return this.guarded(this.http.get<RevisionLine[]>(ROUTES.revisions(id)));
+  }
+  revision(id: string, n: number): Observable<StoredDesign> {
+    return this.guarded(this.http.get<StoredDesign>(ROUTES.revision(id, n)));
+  }
+  revisionSketch(id: string, n: number): Observable<Sketch> {
+    return this.guarded(this.http.get<Sketch>(ROUTES.revisionSketch(id, n)));
+  }
+  label(id: string, n: number, label: string | null): Observable<void> {
+    return this.guarded(this.http.put<void>(ROUTES.revision(id, n), { label }));
+  }
+
+  session(): Observable<SessionAnswer> {
+    return this.plain(this.http.get<SessionAnswer>(ROUTES.session));
+  }
+  signIn(request: SignIn): Observable<SessionAnswer> {
+    return this.plain(this.http.post<SessionAnswer>(ROUTES.session, request));
+  }
+  join(request: Join): Observable<SessionAnswer> {
+    return this.plain(this.http.post<SessionAnswer>(ROUTES.join, request));
+  }
+  signOut(): Observable<void> {
+    return this.plain(this.http.delete<void>(ROUTES.session));
+  }
+  signOutEverywhere(): Observable<void> {
+    return this.plain(this.http.delete<void>(ROUTES.sessions));
+  }
+  changePassphrase(request: ChangePassphrase): Observable<void> {
+    return this.guarded(this.http.put<void>(ROUTES.passphrase, request));
+  }
+  people(): Observable<PersonLine[]> {
+    return this.guarded(this.http.get<PersonLine[]>(ROUTES.people));
+  }
+  changePerson(id: string, change: PersonChange): Observable<void> {
+    return this.guarded(this.http.patch<void>(ROUTES.person(id), change));
+  }
+  invite(role: 'administrator' | 'member'): Observable<InvitationAnswer> {
+    return this.guarded(this.http.post<InvitationAnswer>(ROUTES.invitations, { role }));
+  }
+  offerNewPassphrase(person: string): Observable<InvitationAnswer> {
+    return this.guarded(this.http.post<InvitationAnswer>(ROUTES.reset(person), {}));
+  }
+  audit(): Observable<AuditLine[]> {
+    return this.guarded(this.http.get<AuditLine[]>(ROUTES.audit));
+  }
+
+  shares(id: string): Observable<SharesAnswer> {
+    return this.guarded(this.http.get<SharesAnswer>(ROUTES.shares(id)));
+  }
+  share(id: string, person: string, may: Exclude<May, 'own'>): Observable<void> {
+    return this.guarded(this.http.put<void>(ROUTES.share(id, person), { may }));
+  }
+  unshare(id: string, person: string): Observable<void> {
+    return this.guarded(this.http.delete<void>(ROUTES.share(id, person)));
+  }
+  makeLink(id: string, link: NewLink): Observable<LinkLine> {
+    return this.guarded(this.http.post<LinkLine>(ROUTES.shareLinks(id), link));
+  }
+  endLink(id: string, link: string): Observable<void> {
+    return this.guarded(this.http.delete<void>(ROUTES.shareLink(id, link)));
+  }
+  takeLink(token: string): Observable<{ id: string }> {
+    return this.guarded(this.http.post<{ id: string }>(ROUTES.takeLink, { token }));
+  }
+  designAudit(id: string): Observable<AuditLine[]> {
+    return this.guarded(this.http.get<AuditLine[]>(ROUTES.designAudit(id)));
+  }
+
+  /** Asks; where nobody is signed in any more, lets the person sign in and asks once more. */
   private guarded<T>(o: Observable<T>): Observable<T> {
+    return this.plain(o).pipe(
+      catchError((e: ServerTrouble) => (e.problem?.signIn ? this.gate.signIn().pipe(switchMap((done) => (done ? this.plain(o) : throwError(() => e)))) : throwError(() => e))),
+    );
+  }
+
+  private plain<T>(o: Observable<T>): Observable<T> {
     return o.pipe(
       timeout(15_000),
       catchError((e: unknown) => throwError(() => toTrouble(e))),

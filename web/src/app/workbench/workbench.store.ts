@@ -1,4 +1,4 @@
-import { Injectable, computed, inject, signal, untracked } from '@angular/core';
+import { Injectable, Injector, computed, inject, signal, untracked } from '@angular/core';
 import { Subject } from 'rxjs';
 import { Worked, analyse } from '@unirota/core/checks';
 import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/design';
@@ -18,10 +18,11 @@ import {
   settle,
   withInputShaft,
 } from '@unirota/core/sizing';
-import { ApiService } from '../services/api.service';
-import { drafts } from '../services/drafts';
+import type { StoredDesign } from '@unirota/contract';
+import { ApiService, type ServerTrouble } from '../services/api.service';
 import { History, emptyHistory, redo, undo, withStep } from '../services/history';
-import { Saver } from '../services/saver';
+import type { Found } from '../keeping/drafts';
+import { Keeper } from '../keeping/keeper';
 
 export type Kind = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'load' | 'wanted';
 export interface Selection {
@@ -54,6 +55,11 @@ export interface Inserting {
   from: Id | undefined;
 }
 
+const READ_ONLY = {
+  shared: 'You may look at this design, not edit it: duplicate it to have one of your own',
+  revision: 'This is an earlier revision: bring it back to go on from it',
+} as const;
+
 /** How often the ledger follows a movement, ms: numbers faster than that cannot be read. */
 const LEDGER_EVERY = 80;
 
@@ -61,6 +67,7 @@ const LEDGER_EVERY = 80;
 @Injectable()
 export class WorkbenchStore {
   private readonly api = inject(ApiService);
+  private readonly injector = inject(Injector);
   readonly design = signal<Design>(emptyDesign('…'));
   readonly opened = signal(false);
   readonly failure = signal<string | undefined>(undefined);
@@ -88,7 +95,13 @@ export class WorkbenchStore {
   /** Which source the hand holds. */
   readonly driver = signal(0);
   readonly stage = signal<Stage>('layout');
-  readonly saver = signal<Saver | undefined>(undefined);
+  /** Keeps the open design; none while an old revision is looked at. */
+  readonly keeper = signal<Keeper | undefined>(undefined);
+  readonly saver = computed(() => this.keeper()?.saver);
+  /** Why nothing can be edited: the person may look only, or this is an old revision. */
+  readonly readOnly = signal<'' | 'shared' | 'revision'>('');
+  /** Work kept on this machine that cannot be read any more: to be taken away as it is. */
+  readonly damaged = signal<Found['damaged']>([]);
   readonly said = signal('');
 
   readonly worked = computed<Worked>(() => {
@@ -144,39 +157,55 @@ export class WorkbenchStore {
     return c === undefined ? 0 : w.mechanism.q[c] / w.mechanism.scale[c];
   });
 
-  open(id: string): void {
+  /** Opens a design, with what is kept of it on this machine; or, with a number, one of its revisions to be looked at. */
+  open(id: string, revision?: number): void {
+    this.close();
     this.opened.set(false);
     this.failure.set(undefined);
-    this.api.read(id).subscribe({
-      next: (stored) => {
-        const draft = drafts.read(id);
-        const saver = new Saver(this.api, id, stored.revision);
-        this.saver.set(saver);
-        this.design.set(draft?.design ?? stored.design);
-        if (draft) saver.resume(draft.design, draft.base, draft.save);
-        this.opened.set(true);
+    this.history.set(emptyHistory());
+    if (revision !== undefined) {
+      this.api.revision(id, revision).subscribe({ next: (stored) => this.show(stored.design, 'revision'), error: (e: Error) => this.failure.set(e.message) });
+      return;
+    }
+    const keeper = new Keeper({ api: this.api, id, injector: this.injector, changed: (d) => this.follow(d) });
+    this.keeper.set(keeper);
+    keeper.open().then(
+      ({ design, readOnly, damaged }) => {
+        if (this.keeper() !== keeper) return;
+        this.damaged.set(damaged);
+        this.show(design, readOnly ? 'shared' : '');
       },
-      error: (e: Error & { status?: number }) => {
-        const draft = drafts.read(id);
-        // Without the server, work that is kept here can still be gone on with.
-        if (draft && e.status !== 404) {
-          const saver = new Saver(this.api, id, draft.base);
-          this.saver.set(saver);
-          this.design.set(draft.design);
-          saver.resume(draft.design, draft.base, draft.save);
-          this.opened.set(true);
-        } else this.failure.set(e.message);
-      },
-    });
+      (e: ServerTrouble) => this.keeper() === keeper && this.failure.set(e.message),
+    );
+  }
+
+  private show(design: Design, readOnly: '' | 'shared' | 'revision'): void {
+    this.readOnly.set(readOnly);
+    this.design.set(design);
+    this.opened.set(true);
   }
 
   close(): void {
     this.playing.set(0);
-    this.saver()?.close();
+    this.keeper()?.close();
+    this.keeper.set(undefined);
+  }
+
+  /** Another tab has changed the design: this one shows the same. */
+  private follow(after: Design): void {
+    if (!this.opened()) return this.design.set(after);
+    this.remember();
+    const before = this.design();
+    this.history.update((h) => withStep(h, { name: 'From another tab', before, after }));
+    this.take(after);
   }
 
   /** Applies an edit under a name; what does not pass the schema never reaches the design. Gives the problem, or undefined. */
   edit(name: string, change: (d: Design) => Design, merge = false): string | undefined {
+    if (this.readOnly()) {
+      this.said.set(READ_ONLY[this.readOnly() as keyof typeof READ_ONLY]);
+      return READ_ONLY[this.readOnly() as keyof typeof READ_ONLY];
+    }
     const before = this.design();
     const after = change(before);
     if (after === before) return undefined;
@@ -336,6 +365,7 @@ export class WorkbenchStore {
 
   /** Shows a state of the design without making it an edit: while something is dragged. */
   preview(design: Design): void {
+    if (this.readOnly()) return;
     this.remember();
     this.design.set(design);
     this.pose.update((n) => n + 1);
@@ -376,11 +406,13 @@ export class WorkbenchStore {
     this.said.set('Working distances and phases are set');
   }
 
-  settleConflict(choice: 'mine' | 'theirs'): void {
-    const s = this.saver();
-    if (!s) return;
-    this.design.set(s.settle(choice, this.design()));
-    this.history.set(emptyHistory());
+  /** After a conflict a person has chosen what goes on. It is a step that can be undone. */
+  settleConflict(name: string, after: Design, theirs: StoredDesign): void {
+    const before = this.design();
+    this.remember();
+    this.history.update((h) => withStep(h, { name, before, after }));
+    this.take(after);
+    this.keeper()?.settle(after, theirs);
   }
 
   item(sel: Selection | undefined): Record<string, unknown> | undefined {
@@ -500,6 +532,11 @@ export class WorkbenchStore {
   }
 
   private put(design: Design): void {
+    this.take(design);
+    this.keeper()?.edited(design);
+  }
+
+  private take(design: Design): void {
     this.design.set(design);
     this.consequences.set([]);
     this.held.set(undefined);
@@ -508,7 +545,6 @@ export class WorkbenchStore {
     if (this.also().some(gone)) this.also.update((l) => l.filter((x) => !gone(x)));
     const sel = this.selection();
     if (sel && gone(sel)) this.selection.set(undefined);
-    this.saver()?.take(design);
     this.pose.update((n) => n + 1);
   }
 }

@@ -1,0 +1,138 @@
+import { effect, signal, untracked, type Injector } from '@angular/core';
+import { firstValueFrom } from 'rxjs';
+import { type Design, same } from '@unirota/core/design';
+import type { StoredDesign } from '@unirota/contract';
+import { type ApiService, ServerTrouble, newId } from '../services/api.service';
+import { type Draft, Drafts, type Found } from './drafts';
+import { Saver } from './saver';
+import { Tabs, type Surroundings, browserSurroundings } from './tabs';
+
+export interface Opened {
+  design: Design;
+  /** The person may look, not edit. */
+  readOnly: boolean;
+  /** Work kept here that cannot be read any more. */
+  damaged: Found['damaged'];
+}
+export interface KeeperOptions {
+  api: ApiService;
+  id: string;
+  injector: Injector;
+  /** Another tab has changed the design. */
+  changed: (design: Design) => void;
+  drafts?: Drafts;
+  surroundings?: Surroundings;
+}
+
+/** All keeping of one open design in one tab: drafts, saver, and the other tabs. It ends with the tab or when the design is closed. */
+export class Keeper {
+  readonly writer = newId();
+  readonly saver: Saver;
+  readonly tabs: Tabs;
+  /** This browser keeps nothing at all: private or blocked storage. */
+  readonly blocked = signal(false);
+  private readonly drafts: Drafts;
+  private readonly watch: { destroy(): void };
+  private reported = '';
+
+  constructor(private readonly o: KeeperOptions) {
+    this.drafts = o.drafts ?? new Drafts();
+    this.saver = new Saver({
+      api: o.api,
+      drafts: this.drafts,
+      id: o.id,
+      writer: this.writer,
+      base: 0,
+      sends: () => this.tabs.leading(),
+    });
+    this.tabs = new Tabs(o.id, this.writer, o.surroundings ?? browserSurroundings(), {
+      state: (design) => {
+        o.changed(design);
+        if (this.tabs.leading()) {
+          this.saver.take(design, this.tabs.version);
+          const version = this.tabs.version;
+          void this.saver.settledHere().then(() => this.saver.here() === 'kept' && this.tabs.tellKept(version));
+        }
+      },
+      leads: () => this.saver.now(),
+      kept: (version) => this.saver.handedOver(version),
+      server: (state, revision, savedAt) => this.saver.follow(state, revision, savedAt),
+    });
+    // What the sending tab knows of the server, the others show.
+    this.watch = effect(
+      () => {
+        const said = [this.saver.server(), this.saver.savedAt()] as const;
+        untracked(() => {
+          const text = `${said.join()} ${this.saver.base}`;
+          if (!this.tabs.leading() || text === this.reported) return;
+          this.reported = text;
+          this.tabs.tellServer(said[0], this.saver.base, said[1]);
+        });
+      },
+      { injector: o.injector },
+    );
+  }
+
+  /** Opens the design: what is kept here goes on where it stood; without the server too. */
+  async open(): Promise<Opened> {
+    const found = await this.drafts.find(this.o.id).catch((): Found => {
+      this.blocked.set(true);
+      return { drafts: [], damaged: [] };
+    });
+    const stored = await this.read();
+    const left = await this.leftBehind(found.drafts);
+    if (stored instanceof ServerTrouble && !left) throw stored;
+    const there = stored instanceof ServerTrouble ? undefined : stored;
+    this.saver.base = there?.revision ?? left!.base;
+    const readOnly = there?.may === 'look';
+    if (left && !readOnly) {
+      if (there && same(there.design, left.document)) await this.drafts.clear(this.o.id, left.writer, left.version);
+      else {
+        const mine = await this.drafts.adopt(left, this.writer).catch(() => left);
+        this.tabs.version = mine.version;
+        this.saver.resume(mine);
+        this.tabs.greet(mine.document, mine.version);
+        return { design: mine.document, readOnly, damaged: found.damaged };
+      }
+    }
+    this.tabs.greet(there!.design, 0);
+    return { design: there!.design, readOnly, damaged: found.damaged };
+  }
+
+  /** An edit of this tab. */
+  edited(design: Design): void {
+    this.saver.take(design, this.tabs.edited(design));
+  }
+
+  /** A person has chosen after a conflict: `design` goes on from the server's revision. */
+  settle(design: Design, theirs: StoredDesign): void {
+    this.saver.settle(theirs.revision);
+    const version = this.tabs.edited(design);
+    if (!same(design, theirs.design)) this.saver.take(design, version);
+  }
+
+  async forget(writer: string): Promise<void> {
+    await this.drafts.clear(this.o.id, writer, Infinity);
+  }
+
+  close(): void {
+    this.watch.destroy();
+    this.saver.close();
+    this.tabs.close();
+  }
+
+  private async read(): Promise<StoredDesign | ServerTrouble> {
+    try {
+      return await firstValueFrom(this.o.api.read(this.o.id));
+    } catch (e) {
+      return e instanceof ServerTrouble ? e : new ServerTrouble('The server does not answer', 0);
+    }
+  }
+
+  /** The newest draft whose writer is no more. */
+  private async leftBehind(drafts: readonly Draft[]): Promise<Draft | undefined> {
+    if (!drafts.length) return undefined;
+    const living = await this.tabs.living();
+    return drafts.filter((d) => !living?.has(d.writer)).at(-1);
+  }
+}

@@ -1,0 +1,214 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { Clipboard } from '@angular/cdk/clipboard';
+import { DatePipe } from '@angular/common';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
+import { MatButton } from '@angular/material/button';
+import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
+import { MatError, MatFormField, MatLabel } from '@angular/material/form-field';
+import { MatInput } from '@angular/material/input';
+import { MatTab, MatTabGroup } from '@angular/material/tabs';
+import type { Observable } from 'rxjs';
+import type { AuditLine, InvitationAnswer, PersonChange, PersonLine } from '@unirota/contract';
+import { ApiService, type ServerTrouble } from '../services/api.service';
+import { SessionService } from './session.service';
+
+/** One's own account; for an administrator also the people of this server and what they did. */
+@Component({
+  selector: 'uni-people-dialog',
+  imports: [DatePipe, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatError, MatFormField, MatInput, MatLabel, MatTab, MatTabGroup, ReactiveFormsModule],
+  template: `
+    <h2 matDialogTitle>{{ me()?.name }}</h2>
+    <mat-dialog-content>
+      @if (trouble(); as t) {
+        <p class="trouble" role="alert">{{ t }}</p>
+      }
+      <mat-tab-group animationDuration="0">
+        <mat-tab label="My account">
+          <form [formGroup]="form" (ngSubmit)="change()">
+            <mat-form-field appearance="outline" subscriptSizing="dynamic">
+              <mat-label>Present passphrase</mat-label>
+              <input matInput type="password" formControlName="current" autocomplete="current-password" />
+              <mat-error>{{ form.controls.current.getError('server') }}</mat-error>
+            </mat-form-field>
+            <mat-form-field appearance="outline" subscriptSizing="dynamic">
+              <mat-label>New passphrase</mat-label>
+              <input matInput type="password" formControlName="next" autocomplete="new-password" />
+              <mat-error>{{ form.controls.next.getError('server') }}</mat-error>
+            </mat-form-field>
+            <span class="row">
+              <button matButton="outlined" type="submit">Change the passphrase</button>
+              <span role="status">{{ said() }}</span>
+            </span>
+          </form>
+          <span class="row">
+            <button matButton="outlined" type="button" (click)="session.signOut()">Sign out</button>
+            <button matButton type="button" (click)="session.signOut(true)">Sign out everywhere</button>
+          </span>
+        </mat-tab>
+        @if (me()?.role === 'administrator') {
+          <mat-tab label="People">
+            <table>
+              <thead>
+                <tr>
+                  <th>Name</th>
+                  <th>Sign-in name</th>
+                  <th>Role</th>
+                  <th></th>
+                </tr>
+              </thead>
+              <tbody>
+                @for (p of people(); track p.id) {
+                  <tr [class.soft]="p.disabled">
+                    <td>{{ p.name }}</td>
+                    <td>{{ p.login }}</td>
+                    <td>{{ p.disabled ? 'closed' : p.role }}</td>
+                    <td>
+                      <button matButton type="button" (click)="reset(p)">New passphrase</button>
+                      <button matButton type="button" (click)="set(p, { role: p.role === 'member' ? 'administrator' : 'member' })">
+                        {{ p.role === 'member' ? 'Make administrator' : 'Make member' }}
+                      </button>
+                      <button matButton type="button" (click)="set(p, { disabled: !p.disabled })">{{ p.disabled ? 'Open again' : 'Close' }}</button>
+                    </td>
+                  </tr>
+                }
+              </tbody>
+            </table>
+            <span class="row">
+              <button matButton="filled" type="button" (click)="invite('member')">Invite somebody</button>
+              <button matButton="outlined" type="button" (click)="invite('administrator')">Invite an administrator</button>
+            </span>
+            @if (link(); as l) {
+              <span class="row">
+                <mat-form-field appearance="outline" subscriptSizing="dynamic" class="link">
+                  <mat-label>{{ linkFor() }} (shown this once, for 7 days)</mat-label>
+                  <input matInput readonly [value]="l" />
+                </mat-form-field>
+                <button matButton="filled" type="button" (click)="copied.set(clipboard.copy(l))">{{ copied() ? 'Copied' : 'Copy' }}</button>
+              </span>
+            }
+          </mat-tab>
+          <mat-tab label="What was done">
+            <ul>
+              @for (a of audit(); track $index) {
+                <li>
+                  <span class="soft">{{ a.last | date: 'd MMM y, HH:mm' }}</span> {{ a.person }} {{ a.action }} {{ a.design?.name }}
+                  {{ a.times > 1 ? a.times + ' times' : '' }} {{ a.detail }}
+                </li>
+              }
+            </ul>
+          </mat-tab>
+        }
+      </mat-tab-group>
+    </mat-dialog-content>
+    <mat-dialog-actions><button matButton type="button" matDialogClose>Close</button></mat-dialog-actions>
+  `,
+  styles: `
+    form {
+      display: grid;
+      gap: 12px;
+      max-width: 340px;
+      padding: 14px 0;
+    }
+    .row {
+      display: flex;
+      gap: 8px;
+      align-items: center;
+      padding: 6px 0;
+    }
+    .link {
+      flex: 1;
+    }
+    table {
+      width: 100%;
+      margin-top: 10px;
+    }
+    td,
+    th {
+      padding: 2px 8px 2px 0;
+    }
+    ul {
+      margin: 10px 0;
+      padding: 0;
+      list-style: none;
+      max-height: 360px;
+      overflow: auto;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class PeopleDialog {
+  private readonly api = inject(ApiService);
+  protected readonly session = inject(SessionService);
+  protected readonly clipboard = inject(Clipboard);
+  protected readonly people = signal<PersonLine[]>([]);
+  protected readonly audit = signal<AuditLine[]>([]);
+  protected readonly trouble = signal('');
+  protected readonly said = signal('');
+  protected readonly link = signal('');
+  protected readonly linkFor = signal('');
+  protected readonly copied = signal(false);
+  protected readonly form = new FormGroup({
+    current: new FormControl('', { nonNullable: true }),
+    next: new FormControl('', { nonNullable: true }),
+  });
+
+  constructor() {
+    this.load();
+  }
+
+  protected me(): { name: string; role: string } | undefined {
+    return this.session.session()?.person;
+  }
+
+  private load(): void {
+    if (this.me()?.role !== 'administrator') return;
+    const failed = (e: Error): void => this.trouble.set(e.message);
+    this.api.people().subscribe({ next: (p) => this.people.set(p), error: failed });
+    this.api.audit().subscribe({ next: (a) => this.audit.set(a), error: failed });
+  }
+
+  protected change(): void {
+    this.said.set('');
+    this.api.changePassphrase(this.form.getRawValue()).subscribe({
+      next: () => {
+        this.form.reset();
+        this.said.set('Changed; other sessions have ended');
+      },
+      error: (e: ServerTrouble) => {
+        for (const key of ['current', 'next'] as const) {
+          const message = e.of(key);
+          this.form.controls[key].setErrors(message ? { server: message } : null);
+          this.form.controls[key].markAsTouched();
+        }
+        if (!e.of('current') && !e.of('next')) this.trouble.set(e.message);
+      },
+    });
+  }
+
+  protected set(p: PersonLine, change: PersonChange): void {
+    this.run(this.api.changePerson(p.id, change));
+  }
+  protected invite(role: 'administrator' | 'member'): void {
+    this.run(this.api.invite(role), (a) => this.show(a, role === 'member' ? 'Invitation' : 'Invitation of an administrator', ''));
+  }
+  protected reset(p: PersonLine): void {
+    this.run(this.api.offerNewPassphrase(p.id), (a) => this.show(a, `New passphrase for ${p.name}`, '.anew'));
+  }
+
+  private show({ token }: InvitationAnswer, what: string, kind: string): void {
+    this.copied.set(false);
+    this.linkFor.set(what);
+    this.link.set(`${location.origin}/join#${token}${kind}`);
+  }
+
+  private run<T>(work: Observable<T>, then?: (x: T) => void): void {
+    this.trouble.set('');
+    work.subscribe({
+      next: (x) => {
+        then?.(x);
+        this.load();
+      },
+      error: (e: Error) => this.trouble.set(e.message),
+    });
+  }
+}
