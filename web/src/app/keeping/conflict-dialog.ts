@@ -15,6 +15,7 @@ export interface ConflictChoice {
   design: Design;
   theirs: StoredDesign;
 }
+
 const SHOWN = 12;
 
 /** Two versions grew from one: both are kept, and a person says what goes on. */

@@ -66,6 +66,17 @@ export class Drafts {
     return found;
   }
 
+  /** What an earlier Unirota kept in the browser's small storage comes in here, as of a writer who is no more. */
+  async takeOver(design: string): Promise<void> {
+    const key = `unirota.draft.${design}`;
+    const text = localStorage.getItem(key);
+    if (!text) return;
+    const old = JSON.parse(text) as { design: Design; base: number; save?: string };
+    const sent = old.save ? { sent: { save: old.save, base: old.base, document: old.design } } : {};
+    await this.put({ design, writer: 'earlier', version: 1, base: old.base, document: old.design, ...sent });
+    localStorage.removeItem(key);
+  }
+
   /** Takes a writer's draft away, unless it has gone on meanwhile. */
   async clear(design: string, writer: string, version: number): Promise<void> {
     const tx = (await this.database()).transaction('drafts', 'readwrite', DURABLE);

@@ -1,7 +1,7 @@
 import { effect, signal, untracked, type Injector } from '@angular/core';
 import { firstValueFrom } from 'rxjs';
 import { type Design, same } from '@unirota/core/design';
-import type { StoredDesign } from '@unirota/contract';
+import type { May, StoredDesign } from '@unirota/contract';
 import { type ApiService, ServerTrouble, newId } from '../services/api.service';
 import { type Draft, Drafts, type Found } from './drafts';
 import { Saver } from './saver';
@@ -9,8 +9,7 @@ import { Tabs, type Surroundings, browserSurroundings } from './tabs';
 
 export interface Opened {
   design: Design;
-  /** The person may look, not edit. */
-  readOnly: boolean;
+  may: May;
   /** Work kept here that cannot be read any more. */
   damaged: Found['damaged'];
 }
@@ -75,6 +74,7 @@ export class Keeper {
 
   /** Opens the design: what is kept here goes on where it stood; without the server too. */
   async open(): Promise<Opened> {
+    await this.drafts.takeOver(this.o.id).catch(() => undefined);
     const found = await this.drafts.find(this.o.id).catch((): Found => {
       this.blocked.set(true);
       return { drafts: [], damaged: [] };
@@ -84,19 +84,19 @@ export class Keeper {
     if (stored instanceof ServerTrouble && !left) throw stored;
     const there = stored instanceof ServerTrouble ? undefined : stored;
     this.saver.base = there?.revision ?? left!.base;
-    const readOnly = there?.may === 'look';
-    if (left && !readOnly) {
+    const may = there?.may ?? 'edit';
+    if (left && may !== 'look') {
       if (there && same(there.design, left.document)) await this.drafts.clear(this.o.id, left.writer, left.version);
       else {
         const mine = await this.drafts.adopt(left, this.writer).catch(() => left);
         this.tabs.version = mine.version;
         this.saver.resume(mine);
         this.tabs.greet(mine.document, mine.version);
-        return { design: mine.document, readOnly, damaged: found.damaged };
+        return { design: mine.document, may, damaged: found.damaged };
       }
     }
     this.tabs.greet(there!.design, 0);
-    return { design: there!.design, readOnly, damaged: found.damaged };
+    return { design: there!.design, may, damaged: found.damaged };
   }
 
   /** An edit of this tab. */
@@ -109,6 +109,11 @@ export class Keeper {
     this.saver.settle(theirs.revision);
     const version = this.tabs.edited(design);
     if (!same(design, theirs.design)) this.saver.take(design, version);
+  }
+
+  /** What is kept here is safe elsewhere. */
+  abandon(): void {
+    this.saver.settle(this.saver.base);
   }
 
   async forget(writer: string): Promise<void> {

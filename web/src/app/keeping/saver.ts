@@ -19,6 +19,10 @@ export interface Conflict {
 }
 
 const QUIET = 700;
+/** How long a save waits for the draft to be on the disk, ms. */
+const PATIENCE = 2000;
+/** How long leaving the design waits for the server, ms. */
+const FLUSH = 2000;
 const RETRY = [1000, 2000, 4000, 8000, 15_000];
 
 export interface SaverOptions {
@@ -130,6 +134,14 @@ export class Saver {
     return this.pending?.document ?? this.sent?.document;
   }
 
+  /** Sends at once and waits for the answer, but not long. */
+  async flush(): Promise<void> {
+    if (!this.unconfirmed() || this.closed || this.conflict()) return;
+    const until = Date.now() + FLUSH;
+    this.now();
+    while (['waiting', 'saving'].includes(this.server()) && Date.now() < until) await firstValueFrom(timer(20));
+  }
+
   /** Ends: what is kept here stays for the next visit. A save on its way may still arrive; its answer is waited for by nobody. */
   close(): void {
     this.closed = true;
@@ -185,7 +197,8 @@ export class Saver {
       // Known here before it is sent, so that a killed page asks again with the same id.
       this.keep();
     }
-    await this.settledHere();
+    // A browser whose storage does not answer keeps nothing from the server.
+    await Promise.race([this.settledHere(), firstValueFrom(timer(PATIENCE))]);
     const sent = this.sent;
     if (this.closed || !sent) {
       this.sending = false;

@@ -7,7 +7,9 @@ import dark from '@material-symbols/svg-400/outlined/dark_mode.svg';
 import del from '@material-symbols/svg-400/outlined/delete.svg';
 import edit from '@material-symbols/svg-400/outlined/edit.svg';
 import fit from '@material-symbols/svg-400/outlined/fit_screen.svg';
+import group from '@material-symbols/svg-400/outlined/group.svg';
 import help from '@material-symbols/svg-400/outlined/help.svg';
+import history from '@material-symbols/svg-400/outlined/history.svg';
 import light from '@material-symbols/svg-400/outlined/light_mode.svg';
 import pause from '@material-symbols/svg-400/outlined/pause.svg';
 import play from '@material-symbols/svg-400/outlined/play_arrow.svg';
@@ -15,9 +17,10 @@ import redo from '@material-symbols/svg-400/outlined/redo.svg';
 import repeat from '@material-symbols/svg-400/outlined/repeat.svg';
 import undo from '@material-symbols/svg-400/outlined/undo.svg';
 import download from '@material-symbols/svg-400/outlined/download.svg';
+import search from '@material-symbols/svg-400/outlined/search.svg';
 import close from '@material-symbols/svg-400/outlined/close.svg';
 
-const ICONS = { add, back, copy, dark, del, edit, fit, help, light, pause, play, redo, repeat, undo, download, close };
+const ICONS = { add, back, copy, dark, del, edit, fit, help, light, pause, play, redo, repeat, undo, download, close, history, share: group, search };
 export type IconName = keyof typeof ICONS;
 
 /** A symbol from the shipped set; always beside or inside something that has a name. */

@@ -1,16 +1,44 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, Injector, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
 import { DatePipe } from '@angular/common';
-import { DesignLine } from '@unirota/contract';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatFormField, MatLabel, MatPrefix } from '@angular/material/form-field';
+import { MatInput } from '@angular/material/input';
+import { MatOption } from '@angular/material/core';
+import { MatSelect } from '@angular/material/select';
+import { MatSnackBar } from '@angular/material/snack-bar';
+import { MatTooltip } from '@angular/material/tooltip';
+import { Subject, concatMap, debounceTime, distinctUntilChanged, filter, from, switchMap } from 'rxjs';
+import type { DesignLine, ListOrder } from '@unirota/contract';
 import { emptyDesign } from '@unirota/core/design';
+import type { Sketch } from '@unirota/core/sketch';
 import { ApiService, newId } from '../services/api.service';
 import { ThemeService } from '../services/theme.service';
+import { SessionService } from '../session/session.service';
 import { Icon } from '../shared/icon';
+import { SketchPicture } from '../shared/sketch-picture';
 
-/** The list of designs: create, open, rename, duplicate, delete with undo. */
+const LONGEST_NAME = 120;
+
+/** The list of designs: search, sort, create, open, rename, duplicate, delete with undo. */
 @Component({
   selector: 'uni-start',
-  imports: [RouterLink, Icon, DatePipe],
+  imports: [
+    RouterLink,
+    DatePipe,
+    Icon,
+    SketchPicture,
+    MatButton,
+    MatIconButton,
+    MatFormField,
+    MatInput,
+    MatLabel,
+    MatOption,
+    MatPrefix,
+    MatSelect,
+    MatTooltip,
+  ],
   templateUrl: './start.html',
   styleUrl: './start.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -18,35 +46,90 @@ import { Icon } from '../shared/icon';
 export class Start {
   private readonly api = inject(ApiService);
   private readonly router = inject(Router);
+  private readonly snack = inject(MatSnackBar);
+  private readonly injector = inject(Injector);
   protected readonly theme = inject(ThemeService);
+  private readonly session = inject(SessionService).session;
+  protected readonly person = computed(() => (this.session()?.accounts ? this.session()?.person : undefined));
+  protected readonly orders: readonly [ListOrder, string][] = [
+    ['saved', 'last saved'],
+    ['created', 'newest'],
+    ['name', 'name'],
+  ];
+  protected readonly order = signal<ListOrder>('saved');
+  protected readonly search = signal('');
   protected readonly designs = signal<DesignLine[] | undefined>(undefined);
+  protected readonly next = signal<string | undefined>(undefined);
+  /** Pictures that did not come with the list. */
+  private readonly sketches = signal<Record<string, Sketch>>({});
   protected readonly trouble = signal('');
   protected readonly renaming = signal<string | undefined>(undefined);
   protected readonly renameProblem = signal('');
-  protected readonly deleted = signal<{ id: string; name: string } | undefined>(undefined);
   protected readonly busy = signal(false);
+  private readonly typed = new Subject<string>();
+  private readonly wanted = new Subject<string | undefined>();
 
   constructor() {
+    const destroyed = inject(DestroyRef);
+    this.typed.pipe(debounceTime(200), distinctUntilChanged(), takeUntilDestroyed(destroyed)).subscribe((text) => {
+      this.search.set(text);
+      this.load();
+    });
+    // A later question makes an earlier answer worthless.
+    this.wanted
+      .pipe(
+        switchMap((after) => {
+          const lines = this.api.list({ order: this.order(), search: this.search(), ...(after ? { after } : {}) });
+          return new Promise<DesignLine[]>((resolve) =>
+            lines.subscribe({
+              next: (page) => {
+                this.trouble.set('');
+                this.designs.update((had) => (after ? [...(had ?? []), ...page.designs] : page.designs));
+                this.next.set(page.next);
+                resolve(page.designs);
+              },
+              error: (e: Error) => {
+                this.trouble.set(e.message);
+                resolve([]);
+              },
+            }),
+          );
+        }),
+        switchMap((lines) =>
+          from(lines).pipe(
+            filter((d) => !d.sketch && !this.sketches()[d.id]),
+            concatMap(async (d) => {
+              await new Promise<void>((done) =>
+                this.api.sketch(d.id).subscribe({
+                  next: (sketch) => this.sketches.update((s) => ({ ...s, [d.id]: sketch })),
+                  complete: done,
+                  error: () => done(),
+                }),
+              );
+            }),
+          ),
+        ),
+        takeUntilDestroyed(destroyed),
+      )
+      .subscribe();
     this.load();
   }
 
   protected load(): void {
-    this.api.list().subscribe({
-      next: (d) => {
-        this.trouble.set('');
-        this.designs.set(d);
-      },
-      error: (e: Error) => this.trouble.set(e.message),
-    });
+    this.wanted.next(undefined);
   }
-
-  protected viewBox(d: DesignLine): string {
-    const [x, y, w, h] = d.sketch.box;
-    const pad = 0.06 * Math.max(w, h);
-    return `${x - pad} ${y - pad} ${w + 2 * pad} ${h + 2 * pad}`;
+  protected more(): void {
+    this.wanted.next(this.next());
   }
-  protected stroke(d: DesignLine): number {
-    return Math.max(d.sketch.box[2] / 300, d.sketch.box[3] / 190) * 1.1;
+  protected look(e: Event): void {
+    this.typed.next((e.target as HTMLInputElement).value.trim());
+  }
+  protected sort(order: ListOrder): void {
+    this.order.set(order);
+    this.load();
+  }
+  protected sketchOf(d: DesignLine): Sketch | undefined {
+    return d.sketch ?? this.sketches()[d.id];
   }
 
   protected create(): void {
@@ -64,19 +147,12 @@ export class Start {
   protected remove(d: DesignLine): void {
     this.api.remove(d.id).subscribe({
       next: () => {
-        this.deleted.set({ id: d.id, name: d.name });
         this.load();
-      },
-      error: (e: Error) => this.failed(e),
-    });
-  }
-  protected bringBack(): void {
-    const d = this.deleted();
-    if (!d) return;
-    this.api.restore(d.id).subscribe({
-      next: () => {
-        this.deleted.set(undefined);
-        this.load();
+        this.snack
+          .open(`“${d.name}” is deleted.`, 'Undo', { duration: 15_000 })
+          .onAction()
+          .pipe(switchMap(() => this.api.restore(d.id)))
+          .subscribe({ next: () => this.load(), error: (e: Error) => this.failed(e) });
       },
       error: (e: Error) => this.failed(e),
     });
@@ -91,18 +167,22 @@ export class Start {
     e.preventDefault();
     const name = (new FormData(e.target as HTMLFormElement).get('name') as string).trim();
     if (!name) return this.renameProblem.set('Name is missing: give it one');
-    if (name.length > 120) return this.renameProblem.set('Name must have at most 120 characters');
-    this.api.read(d.id).subscribe({
-      next: (s) =>
-        this.api.save(d.id, { base: s.revision, save: newId(), design: { ...s.design, name } }).subscribe({
-          next: () => {
-            this.renaming.set(undefined);
-            this.load();
-          },
-          error: (x: Error) => this.renameProblem.set(x.message),
-        }),
-      error: (x: Error) => this.renameProblem.set(x.message),
-    });
+    if (name.length > LONGEST_NAME) return this.renameProblem.set(`Name must have at most ${LONGEST_NAME} characters`);
+    this.api
+      .read(d.id)
+      .pipe(switchMap((s) => this.api.save(d.id, { base: s.revision, save: newId(), design: { ...s.design, name } })))
+      .subscribe({
+        next: () => {
+          this.renaming.set(undefined);
+          this.load();
+        },
+        error: (x: Error) => this.renameProblem.set(x.message),
+      });
+  }
+
+  protected async account(): Promise<void> {
+    const [{ MatDialog }, { PeopleDialog }] = await Promise.all([import('@angular/material/dialog'), import('../session/people-dialog')]);
+    this.injector.get(MatDialog).open(PeopleDialog, { width: '720px', maxWidth: '94vw' });
   }
 
   private failed(e: Error): void {

@@ -1,5 +1,5 @@
 import { Injectable, Injector, computed, inject, signal, untracked } from '@angular/core';
-import { Subject } from 'rxjs';
+import { Observable, Subject, map, switchMap, tap } from 'rxjs';
 import { Worked, analyse } from '@unirota/core/checks';
 import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/design';
 import { ledger, nominalRate } from '@unirota/core/forces';
@@ -18,8 +18,8 @@ import {
   settle,
   withInputShaft,
 } from '@unirota/core/sizing';
-import type { StoredDesign } from '@unirota/contract';
-import { ApiService, type ServerTrouble } from '../services/api.service';
+import type { May, StoredDesign } from '@unirota/contract';
+import { ApiService, type ServerTrouble, newId } from '../services/api.service';
 import { History, emptyHistory, redo, undo, withStep } from '../services/history';
 import type { Found } from '../keeping/drafts';
 import { Keeper } from '../keeping/keeper';
@@ -69,6 +69,10 @@ export class WorkbenchStore {
   private readonly api = inject(ApiService);
   private readonly injector = inject(Injector);
   readonly design = signal<Design>(emptyDesign('…'));
+  readonly id = signal('');
+  /** An old revision that is looked at. */
+  readonly revision = signal<number | undefined>(undefined);
+  readonly may = signal<May>('edit');
   readonly opened = signal(false);
   readonly failure = signal<string | undefined>(undefined);
   readonly history = signal<History<Design>>(emptyHistory());
@@ -160,6 +164,9 @@ export class WorkbenchStore {
   /** Opens a design, with what is kept of it on this machine; or, with a number, one of its revisions to be looked at. */
   open(id: string, revision?: number): void {
     this.close();
+    this.id.set(id);
+    this.revision.set(revision);
+    this.damaged.set([]);
     this.opened.set(false);
     this.failure.set(undefined);
     this.history.set(emptyHistory());
@@ -170,10 +177,11 @@ export class WorkbenchStore {
     const keeper = new Keeper({ api: this.api, id, injector: this.injector, changed: (d) => this.follow(d) });
     this.keeper.set(keeper);
     keeper.open().then(
-      ({ design, readOnly, damaged }) => {
+      ({ design, may, damaged }) => {
         if (this.keeper() !== keeper) return;
         this.damaged.set(damaged);
-        this.show(design, readOnly ? 'shared' : '');
+        this.may.set(may);
+        this.show(design, may === 'look' ? 'shared' : '');
       },
       (e: ServerTrouble) => this.keeper() === keeper && this.failure.set(e.message),
     );
@@ -189,6 +197,37 @@ export class WorkbenchStore {
     this.playing.set(0);
     this.keeper()?.close();
     this.keeper.set(undefined);
+  }
+
+  /** Before the design is left for another page of ours: what has just been done goes to the server first, if that answers. */
+  async leave(): Promise<void> {
+    await this.saver()?.flush();
+  }
+
+  /** The state that stands here as a design of its own; gives its id. What was kept of it here goes: it is on the server. */
+  saveAsNew(): Observable<string> {
+    const design = this.design();
+    return this.api.create({ ...design, name: `${design.name.slice(0, 110)} (copy)` }).pipe(
+      tap(() => this.keeper()?.abandon()),
+      map((s) => s.id),
+    );
+  }
+
+  /** A design that was deleted elsewhere comes back, with what stands here. */
+  bringBack(): void {
+    this.api.restore(this.id()).subscribe({ next: () => this.saver()?.now(), error: (e: Error) => this.said.set(e.message) });
+  }
+
+  /** The revision that is looked at becomes the newest. */
+  bringBackRevision(): Observable<unknown> {
+    const id = this.id();
+    return this.api.read(id).pipe(switchMap((now) => this.api.save(id, { base: now.revision, save: newId(), design: this.design() })));
+  }
+
+  /** Puts a draft away that cannot be read. */
+  forget(writer: string): void {
+    void this.keeper()?.forget(writer);
+    this.damaged.update((l) => l.filter((d) => d.writer !== writer));
   }
 
   /** Another tab has changed the design: this one shows the same. */

@@ -1,10 +1,14 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, OnInit, computed, effect, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, numberAttribute, signal, untracked } from '@angular/core';
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
+import { MatIconButton } from '@angular/material/button';
+import { MatTooltip } from '@angular/material/tooltip';
 import { CrankDeck } from '../deck/crank-deck';
+import { stateText } from '../keeping/state-text';
 import { LayoutView } from '../layout/layout-view';
 import { ThemeService } from '../services/theme.service';
 import { unexpected } from '../services/loud-errors';
+import { SessionService } from '../session/session.service';
 import { Icon } from '../shared/icon';
 import { DataSheet } from '../sheet/data-sheet';
 import { DutyStage } from '../stages/duty-stage';
@@ -13,6 +17,8 @@ import { MotionStage } from '../stages/motion-stage';
 import { ReleaseStage } from '../stages/release-stage';
 import { TrainStage } from '../stages/train-stage';
 import { TrainMap } from '../train-map/train-map';
+import { KeepingBanners } from './keeping-banners';
+import { KeepingDialogs } from './keeping-dialogs';
 import { STAGES, Stage, WorkbenchStore } from './workbench.store';
 
 export const SHORTCUTS: readonly [string, string][] = [
@@ -39,16 +45,24 @@ export const SHORTCUTS: readonly [string, string][] = [
 /** The workbench: title line, train map, work order, main area, data sheet, crank deck. */
 @Component({
   selector: 'uni-workbench',
-  imports: [RouterLink, Icon, TrainMap, LayoutView, DataSheet, CrankDeck, DutyStage, TrainStage, MotionStage, LoadsStage, ReleaseStage],
-  providers: [WorkbenchStore],
+  imports: [RouterLink, MatIconButton, MatTooltip, Icon, KeepingBanners, TrainMap, LayoutView, DataSheet, CrankDeck, DutyStage, TrainStage, MotionStage, LoadsStage, ReleaseStage],
+  providers: [WorkbenchStore, KeepingDialogs],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
-  host: { '(window:keydown)': 'key($event)', '(window:pagehide)': 'store.close()' },
+  host: {
+    '(window:keydown)': 'key($event)',
+    '(window:beforeunload)': 'leaving($event)',
+    '(window:pagehide)': 'store.close()',
+    '(window:pageshow)': 'back($event)',
+  },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class Workbench implements OnInit {
+export class Workbench {
   readonly id = input.required<string>();
+  readonly revision = input(undefined, { transform: (v: unknown) => (v === undefined ? undefined : numberAttribute(v)) });
   protected readonly store = inject(WorkbenchStore);
+  protected readonly dialogs = inject(KeepingDialogs);
+  protected readonly session = inject(SessionService).session;
   protected readonly theme = inject(ThemeService);
   protected readonly stages = STAGES;
   protected readonly shortcuts = SHORTCUTS;
@@ -57,24 +71,9 @@ export class Workbench implements OnInit {
 
   protected readonly saving = computed(() => {
     const s = this.store.saver();
-    switch (s?.state()) {
-      case 'saved':
-        return { text: 'Saved', tone: 'good' };
-      case 'waiting':
-      case 'saving':
-        return { text: 'Saving …', tone: '' };
-      case 'kept-here':
-        return { text: 'Kept in this browser; sent when the server is back', tone: 'warn' };
-      case 'conflict':
-        return { text: 'Saved elsewhere meanwhile', tone: 'bad' };
-      case 'refused':
-        return { text: `Not saved: ${s.trouble()}`, tone: 'bad' };
-      case 'not-kept':
-        return { text: 'This browser keeps nothing; do not close before it says Saved', tone: 'bad' };
-      default:
-        return { text: '', tone: '' };
-    }
+    return this.store.opened() && s ? stateText(s.server(), s.here(), this.store.keeper()!.blocked(), s.trouble()) : { text: '', tone: '' };
   });
+  protected readonly mayShare = computed(() => !!this.session()?.accounts && this.store.may() === 'own');
 
   /** What each stage's mark says: empty, in work, in order, trouble. */
   protected readonly marks = computed<Record<Stage, { mark: string; word: string }>>(() => {
@@ -145,11 +144,24 @@ export class Workbench implements OnInit {
   constructor() {
     const title = inject(Title);
     effect(() => title.setTitle(`${this.store.design().name} · Unirota`));
+    effect(() => {
+      const [id, revision] = [this.id(), this.revision()];
+      untracked(() => this.store.open(id, revision));
+    });
     inject(DestroyRef).onDestroy(() => this.store.close());
   }
 
-  ngOnInit(): void {
-    this.store.open(this.id());
+  leave(): Promise<void> {
+    return this.store.leave();
+  }
+
+  /** What the server has not confirmed is kept here, but a person may rather wait a moment. */
+  protected leaving(e: BeforeUnloadEvent): void {
+    if (this.store.saver()?.unconfirmed()) e.preventDefault();
+  }
+  /** The browser has brought the page back as it was left. */
+  protected back(e: PageTransitionEvent): void {
+    if (e.persisted) this.store.open(this.id(), this.revision());
   }
 
   protected rename(e: Event): void {
@@ -180,6 +192,8 @@ export class Workbench implements OnInit {
 
   protected key(e: KeyboardEvent): void {
     const t = e.target as HTMLElement;
+    // What lies over the page has the keys to itself.
+    if (t.closest('.cdk-overlay-container')) return;
     const typing =
       /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) && (t as HTMLInputElement).type !== 'range' && (t as HTMLInputElement).type !== 'checkbox';
     if ((e.ctrlKey || e.metaKey) && !typing) {

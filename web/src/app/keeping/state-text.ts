@@ -1,0 +1,31 @@
+import type { HereState, ServerState } from './saver';
+
+export interface StateText {
+  text: string;
+  tone: '' | 'good' | 'warn' | 'bad';
+}
+
+/** How the work is kept, in a few words. “Kept on this machine” only where it is on the disk. */
+export function stateText(server: ServerState, here: HereState, blocked: boolean, trouble = ''): StateText {
+  switch (server) {
+    case 'saved':
+      return { text: 'Saved', tone: 'good' };
+    case 'conflict':
+      return { text: 'Saved elsewhere meanwhile', tone: 'bad' };
+    case 'deleted':
+      return { text: 'Deleted elsewhere', tone: 'bad' };
+    case 'refused':
+      return { text: `Not saved: ${trouble}`, tone: 'bad' };
+  }
+  if (blocked || here === 'full') return { text: 'Kept nowhere yet: do not close before it says Saved', tone: 'bad' };
+  const kept = here === 'kept';
+  switch (server) {
+    case 'away':
+      return kept ? { text: 'Kept on this machine; sent when the server is back', tone: 'warn' } : { text: 'Keeping …', tone: 'warn' };
+    case 'followed':
+      return { text: kept ? 'Kept on this machine; another tab saves it' : 'Saving in another tab …', tone: '' };
+    case 'waiting':
+    case 'saving':
+      return { text: kept ? 'Kept on this machine, saving …' : 'Saving …', tone: '' };
+  }
+}
