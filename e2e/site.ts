@@ -1,11 +1,14 @@
-import { ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Page, expect, test as base } from '@playwright/test';
 // @ts-expect-error plain JavaScript shared with the start command
-import { freePort, startDatabase } from '../scripts/common.mjs';
+import { freePort } from '../scripts/common.mjs';
+// @ts-expect-error plain JavaScript shared with the start command
+import { startDatabase } from '../scripts/database.mjs';
+// @ts-expect-error plain JavaScript shared with the start command
+import { temporaryFolder } from '../scripts/temporary.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
@@ -17,13 +20,14 @@ export class Site {
     private readonly port: number,
     private readonly folder: string,
     private readonly database: { url: string; stop(): Promise<void> },
+    private readonly settings: Record<string, string>,
   ) {}
 
-  static async open(): Promise<Site> {
-    const folder = mkdtempSync(join(tmpdir(), 'unirota-e2e-'));
+  static async open(settings: Record<string, string> = {}): Promise<Site> {
+    const folder = temporaryFolder('e2e');
     const database = await startDatabase(folder);
     const port = await freePort();
-    const site = new Site(`http://127.0.0.1:${port}/`, port, folder, database);
+    const site = new Site(`http://127.0.0.1:${port}/`, port, folder, database, settings);
     await site.start();
     return site;
   }
@@ -32,13 +36,20 @@ export class Site {
     const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
       cwd: root,
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-      env: { ...process.env, UNIROTA_DATABASE: this.database.url, UNIROTA_PORT: String(this.port) },
+      env: { ...process.env, UNIROTA_DATABASE: this.database.url, UNIROTA_PORT: String(this.port), ...this.settings },
     });
     this.server = child;
     await new Promise<void>((resolve, reject) => {
       child.once('message', () => resolve());
       child.once('exit', (c) => reject(new Error(`server ended with ${c}`)));
     });
+  }
+
+  /** What the command for the first administrator prints. */
+  administratorLink(): string {
+    const env = { ...process.env, UNIROTA_DATABASE: this.database.url, UNIROTA_ADDRESS: this.url, UNIROTA_ACCOUNTS: 'on' };
+    const said = execFileSync(process.execPath, [join(root, 'scripts/administrator.mjs')], { cwd: root, encoding: 'utf8', env });
+    return /http\S+/.exec(said)![0];
   }
 
   /** Ends the server at once, as a crash would. */
@@ -56,7 +67,7 @@ export class Site {
   }
 }
 
-export const test = base.extend<object, { site: Site }>({
+export const test = base.extend<object, { site: Site; teamSite: Site }>({
   site: [
     async ({}, use) => {
       const site = await Site.open();
@@ -65,13 +76,27 @@ export const test = base.extend<object, { site: Site }>({
     },
     { scope: 'worker', timeout: 120_000 },
   ],
+  /** Where people sign in. */
+  teamSite: [
+    async ({}, use) => {
+      const site = await Site.open({ UNIROTA_ACCOUNTS: 'on' });
+      await use(site);
+      await site.close();
+    },
+    { scope: 'worker', timeout: 120_000 },
+  ],
 });
 export { expect };
 
+/** The id of the design with a name. */
+export async function idOf(page: Page, site: Site, name: string): Promise<string> {
+  const list = (await (await page.request.get(`${site.url}api/designs`, { params: { search: name } })).json()) as { designs: { id: string; name: string }[] };
+  return list.designs.find((d) => d.name === name)!.id;
+}
+
 /** A fresh copy of a demo design, opened; every test works on its own. */
 export async function openCopy(page: Page, site: Site, name: string): Promise<string> {
-  const list = (await (await page.request.get(`${site.url}api/designs`)).json()) as { id: string; name: string }[];
-  const id = list.find((d) => d.name === name)!.id;
+  const id = await idOf(page, site, name);
   const save = crypto.randomUUID();
   const copy = (await (await page.request.post(`${site.url}api/designs/${id}/copy`, { data: { save } })).json()) as { id: string };
   await page.goto(`${site.url}design/${copy.id}`);

@@ -1,0 +1,28 @@
+/** npm run restore -- file: puts back what a backup holds, in place of what stands; that is backed up first. */
+import { existsSync, mkdirSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { Plain, dataFolder, say } from './common.mjs';
+import { dump, load, whole } from './dump.mjs';
+import { ownDatabase } from './own-database.mjs';
+
+const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '');
+try {
+  const file = process.argv[2] && resolve(process.argv[2]);
+  if (!file) throw new Plain('Name the backup: npm run restore -- file.sql.gz');
+  if (!existsSync(file)) throw new Plain(`There is no file ${file}.`);
+  await whole(file);
+  mkdirSync(join(dataFolder, 'backups'), { recursive: true, mode: 0o700 });
+  const database = await ownDatabase({ alone: true });
+  try {
+    const before = join(dataFolder, 'backups', `before-restore-${stamp}.sql.gz`);
+    await dump(database.url, before);
+    say(`What stood is kept in ${before}`);
+    await load(database.url, file);
+  } finally {
+    await database.close();
+  }
+  say('Restored. Everybody signs in again. Start Unirota now.');
+} catch (e) {
+  process.stderr.write(e instanceof Plain ? `${e.message}\n` : `${e.stack}\n`);
+  process.exitCode = 1;
+}
