@@ -6,6 +6,7 @@ import { MatButton } from '@angular/material/button';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
 import { MatError, MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
+import { MatTableModule } from '@angular/material/table';
 import { MatTab, MatTabGroup } from '@angular/material/tabs';
 import type { Observable } from 'rxjs';
 import type { AuditLine, InvitationAnswer, PersonChange, PersonLine } from '@unirota/contract';
@@ -15,7 +16,7 @@ import { SessionService } from './session.service';
 /** One's own account; for an administrator also the people of this server and what they did. */
 @Component({
   selector: 'uni-people-dialog',
-  imports: [DatePipe, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatError, MatFormField, MatInput, MatLabel, MatTab, MatTabGroup, ReactiveFormsModule],
+  imports: [DatePipe, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatError, MatFormField, MatInput, MatLabel, MatTab, MatTabGroup, MatTableModule, ReactiveFormsModule],
   template: `
     <h2 matDialogTitle>{{ me()?.name }}</h2>
     <mat-dialog-content>
@@ -47,31 +48,31 @@ import { SessionService } from './session.service';
         </mat-tab>
         @if (me()?.role === 'administrator') {
           <mat-tab label="People">
-            <table>
-              <thead>
-                <tr>
-                  <th>Name</th>
-                  <th>Sign-in name</th>
-                  <th>Role</th>
-                  <th></th>
-                </tr>
-              </thead>
-              <tbody>
-                @for (p of people(); track p.id) {
-                  <tr [class.soft]="p.disabled">
-                    <td>{{ p.name }}</td>
-                    <td>{{ p.login }}</td>
-                    <td>{{ p.disabled ? 'closed' : p.role }}</td>
-                    <td>
-                      <button matButton type="button" (click)="reset(p)">New passphrase</button>
-                      <button matButton type="button" (click)="set(p, { role: p.role === 'member' ? 'administrator' : 'member' })">
-                        {{ p.role === 'member' ? 'Make administrator' : 'Make member' }}
-                      </button>
-                      <button matButton type="button" (click)="set(p, { disabled: !p.disabled })">{{ p.disabled ? 'Open again' : 'Close' }}</button>
-                    </td>
-                  </tr>
-                }
-              </tbody>
+            <table mat-table [dataSource]="people()" aria-label="People of this server">
+              <ng-container matColumnDef="name">
+                <th mat-header-cell *matHeaderCellDef>Name</th>
+                <td mat-cell *matCellDef="let p">{{ p.name }}</td>
+              </ng-container>
+              <ng-container matColumnDef="login">
+                <th mat-header-cell *matHeaderCellDef>Sign-in name</th>
+                <td mat-cell *matCellDef="let p">{{ p.login }}</td>
+              </ng-container>
+              <ng-container matColumnDef="role">
+                <th mat-header-cell *matHeaderCellDef>Role</th>
+                <td mat-cell *matCellDef="let p">{{ p.disabled ? 'closed' : p.role }}</td>
+              </ng-container>
+              <ng-container matColumnDef="acts">
+                <th mat-header-cell *matHeaderCellDef><span class="visually-hidden">What can be done</span></th>
+                <td mat-cell *matCellDef="let p">
+                  <button matButton type="button" (click)="reset(p)">New passphrase</button>
+                  <button matButton type="button" (click)="set(p, { role: p.role === 'member' ? 'administrator' : 'member' })">
+                    {{ p.role === 'member' ? 'Make administrator' : 'Make member' }}
+                  </button>
+                  <button matButton type="button" (click)="set(p, { disabled: !p.disabled })">{{ p.disabled ? 'Open account' : 'Close account' }}</button>
+                </td>
+              </ng-container>
+              <tr mat-header-row *matHeaderRowDef="columns"></tr>
+              <tr mat-row *matRowDef="let p; columns: columns" [class.soft]="p.disabled"></tr>
             </table>
             <span class="row">
               <button matButton="filled" type="button" (click)="invite('member')">Invite somebody</button>
@@ -120,11 +121,15 @@ import { SessionService } from './session.service';
     }
     table {
       width: 100%;
-      margin-top: 10px;
+      margin-top: 6px;
     }
     td,
     th {
-      padding: 2px 8px 2px 0;
+      padding: 0 8px 0 0;
+    }
+    td:last-child {
+      white-space: nowrap;
+      text-align: right;
     }
     ul {
       margin: 10px 0;
@@ -140,6 +145,7 @@ export class PeopleDialog {
   private readonly api = inject(ApiService);
   protected readonly session = inject(SessionService);
   protected readonly clipboard = inject(Clipboard);
+  protected readonly columns = ['name', 'login', 'role', 'acts'];
   protected readonly people = signal<PersonLine[]>([]);
   protected readonly audit = signal<AuditLine[]>([]);
   protected readonly trouble = signal('');

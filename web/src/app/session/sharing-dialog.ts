@@ -3,6 +3,7 @@ import { Clipboard } from '@angular/cdk/clipboard';
 import { DatePipe } from '@angular/common';
 import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { MatSelect } from '@angular/material/select';
@@ -17,7 +18,7 @@ const LINK_DAYS = 14;
 /** Who else may look at a design or edit it, by name or by link, and who has been at it. */
 @Component({
   selector: 'uni-sharing-dialog',
-  imports: [DatePipe, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatFormField, MatInput, MatLabel, MatOption, MatSelect],
+  imports: [DatePipe, MatButton, MatButtonToggle, MatButtonToggleGroup, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatFormField, MatInput, MatLabel, MatOption, MatSelect],
   template: `
     <h2 matDialogTitle>Share “{{ data.name }}”</h2>
     <mat-dialog-content>
@@ -26,29 +27,24 @@ const LINK_DAYS = 14;
       }
       @if (shares(); as s) {
         <h3>People</h3>
-        <table>
-          <tbody>
-            <tr>
-              <td>{{ s.owner.name }}</td>
-              <td class="soft">owner</td>
-              <td></td>
-            </tr>
-            @for (x of s.shares; track x.person.id) {
-              <tr>
-                <td>{{ x.person.name }}</td>
-                <td>
-                  <mat-form-field appearance="outline" subscriptSizing="dynamic">
-                    <mat-select [value]="x.may" [aria-label]="'What ' + x.person.name + ' may do'" (selectionChange)="give(x.person.id, $event.value)">
-                      <mat-option value="look">may look</mat-option>
-                      <mat-option value="edit">may edit</mat-option>
-                    </mat-select>
-                  </mat-form-field>
-                </td>
-                <td><button matButton type="button" (click)="take(x.person)">Take away</button></td>
-              </tr>
-            }
-          </tbody>
-        </table>
+        <div class="row">
+          <span class="who">{{ s.owner.name }}</span> <span class="soft">owner</span>
+        </div>
+        @for (x of s.shares; track x.person.id) {
+          <div class="row">
+            <span class="who">{{ x.person.name }}</span>
+            <mat-button-toggle-group
+              [value]="x.may"
+              hideSingleSelectionIndicator
+              [attr.aria-label]="'What ' + x.person.name + ' may do'"
+              (change)="give(x.person.id, $event.value)"
+            >
+              <mat-button-toggle value="look">may look</mat-button-toggle>
+              <mat-button-toggle value="edit">may edit</mat-button-toggle>
+            </mat-button-toggle-group>
+            <button matButton type="button" (click)="take(x.person)">Take away</button>
+          </div>
+        }
         <div class="row">
           <mat-form-field appearance="outline" subscriptSizing="dynamic">
             <mat-label>Person</mat-label>
@@ -95,12 +91,8 @@ const LINK_DAYS = 14;
     <mat-dialog-actions><button matButton type="button" matDialogClose>Close</button></mat-dialog-actions>
   `,
   styles: `
-    table {
-      width: 100%;
-      margin-bottom: 8px;
-    }
-    td {
-      padding: 2px 10px 2px 0;
+    .who {
+      width: 180px;
     }
     .row {
       display: flex;
