@@ -151,7 +151,7 @@ test.describe('the thin slice', () => {
     await site.kill();
     await set('Teeth', '21');
     await set('Face width', '48');
-    await expect(page.getByText('Kept in this browser')).toBeVisible();
+    await expect(page.getByText('Kept on this machine; sent when the server is back')).toBeVisible();
     // The page is closed while the server is away.
     await page.goto('about:blank');
     await site.start();
@@ -171,11 +171,13 @@ test.describe('the thin slice', () => {
     });
     await page.getByLabel('Name of the design').fill('From here');
     await page.getByLabel('Name of the design').press('Enter');
-    await expect(page.getByText('was saved elsewhere as revision 2')).toBeVisible();
-    await page.getByRole('button', { name: 'Go on with mine' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Saved elsewhere meanwhile' });
+    await expect(dialog).toContainText('Your version is kept as revision 3, beside it.');
+    await expect(dialog).toContainText('They cannot be joined');
+    await dialog.getByRole('button', { name: 'Go on with mine' }).click();
     await expect(page.getByText('Saved', { exact: true })).toBeVisible();
     const names = (await (await page.request.get(`${site.url}api/designs/${id}/revisions`)).json()) as { name: string }[];
-    expect(names.slice(0, 2).map((n) => n.name)).toEqual(['From here', 'From elsewhere']);
+    expect(names.slice(0, 3).map((n) => n.name)).toEqual(['From here', 'From here', 'From elsewhere']);
   });
 });
 
@@ -234,7 +236,7 @@ test.describe('the start page', () => {
     await expect(page.getByRole('heading', { name: 'Sluice study (copy)' })).toBeVisible();
     await study.getByRole('button', { name: 'Delete' }).click();
     await expect(page.getByRole('heading', { name: 'Sluice study', exact: true })).toHaveCount(0);
-    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await page.getByRole('button', { name: 'Undo' }).click();
     await expect(page.getByRole('heading', { name: 'Sluice study', exact: true })).toBeVisible();
   });
 });

@@ -1,4 +1,4 @@
-import { effect, signal, untracked, type Injector } from '@angular/core';
+import { signal } from '@angular/core';
 import { firstValueFrom } from 'rxjs';
 import { type Design, same } from '@unirota/core/design';
 import type { May, StoredDesign } from '@unirota/contract';
@@ -16,7 +16,6 @@ export interface Opened {
 export interface KeeperOptions {
   api: ApiService;
   id: string;
-  injector: Injector;
   /** Another tab has changed the design. */
   changed: (design: Design) => void;
   drafts?: Drafts;
@@ -31,7 +30,6 @@ export class Keeper {
   /** This browser keeps nothing at all: private or blocked storage. */
   readonly blocked = signal(false);
   private readonly drafts: Drafts;
-  private readonly watch: { destroy(): void };
   private reported = '';
 
   constructor(private readonly o: KeeperOptions) {
@@ -43,6 +41,7 @@ export class Keeper {
       writer: this.writer,
       base: 0,
       sends: () => this.tabs.leading(),
+      changed: () => this.tell(),
     });
     this.tabs = new Tabs(o.id, this.writer, o.surroundings ?? browserSurroundings(), {
       state: (design) => {
@@ -57,19 +56,6 @@ export class Keeper {
       kept: (version) => this.saver.handedOver(version),
       server: (state, revision, savedAt) => this.saver.follow(state, revision, savedAt),
     });
-    // What the sending tab knows of the server, the others show.
-    this.watch = effect(
-      () => {
-        const said = [this.saver.server(), this.saver.savedAt()] as const;
-        untracked(() => {
-          const text = `${said.join()} ${this.saver.base}`;
-          if (!this.tabs.leading() || text === this.reported) return;
-          this.reported = text;
-          this.tabs.tellServer(said[0], this.saver.base, said[1]);
-        });
-      },
-      { injector: o.injector },
-    );
   }
 
   /** Opens the design: what is kept here goes on where it stood; without the server too. */
@@ -121,9 +107,17 @@ export class Keeper {
   }
 
   close(): void {
-    this.watch.destroy();
     this.saver.close();
     this.tabs.close();
+  }
+
+  /** What the sending tab knows of the server, the others show. */
+  private tell(): void {
+    const { server, savedAt } = this.saver;
+    const text = `${server()} ${savedAt()} ${this.saver.base}`;
+    if (!this.tabs?.leading() || text === this.reported) return;
+    this.reported = text;
+    this.tabs.tellServer(server(), this.saver.base, savedAt());
   }
 
   private async read(): Promise<StoredDesign | ServerTrouble> {
@@ -134,10 +128,21 @@ export class Keeper {
     }
   }
 
-  /** The newest draft whose writer is no more. */
+  /**
+   * The newest draft whose writer is no more. Tabs that were open together counted their edits together, so an older draft on the same
+   * revision is a state on the way to it and goes; any other is stored on the server beside the line.
+   */
   private async leftBehind(drafts: readonly Draft[]): Promise<Draft | undefined> {
     if (!drafts.length) return undefined;
     const living = await this.tabs.living();
-    return drafts.filter((d) => !living?.has(d.writer)).at(-1);
+    const left = drafts.filter((d) => !living?.has(d.writer));
+    const newest = left.pop();
+    for (const d of left) void this.putBeside(d, newest!).catch(() => undefined);
+    return newest;
+  }
+
+  private async putBeside(d: Draft, newest: Draft): Promise<void> {
+    if (d.base !== newest.base) await firstValueFrom(this.o.api.aside(this.o.id, { base: d.base, save: newId(), design: d.document }));
+    await this.drafts.clear(this.o.id, d.writer, d.version);
   }
 }

@@ -33,8 +33,8 @@ export interface SaverOptions {
   base: number;
   /** Only one tab sends; the others hand their edits to it. */
   sends: () => boolean;
-  /** The server has confirmed an edit. */
-  confirmed?: (version: number, revision: number, savedAt: string) => void;
+  /** It stands otherwise with the server. */
+  changed?: () => void;
 }
 
 /**
@@ -85,8 +85,8 @@ export class Saver {
     this.version = Math.max(this.version, version);
     this.keep();
     if (['conflict', 'deleted'].includes(this.server())) return;
-    if (!this.o.sends()) return this.server.set('followed');
-    if (!this.sending) this.server.set(this.failures ? 'away' : 'waiting');
+    if (!this.o.sends()) return this.stands('followed');
+    if (!this.sending) this.stands(this.failures ? 'away' : 'waiting');
     this.schedule(this.failures ? RETRY[Math.min(this.failures, RETRY.length) - 1] : QUIET);
   }
 
@@ -97,7 +97,7 @@ export class Saver {
     this.pending = { document: draft.document, version: draft.version };
     this.sent = draft.sent && { ...draft.sent, version: draft.version - (draft.sent.document === draft.document ? 0 : 1) };
     this.here.set('kept');
-    this.server.set('waiting');
+    this.stands('waiting');
     this.schedule(0);
   }
 
@@ -115,7 +115,7 @@ export class Saver {
     if (this.closed || this.o.sends()) return;
     this.o.base = revision;
     if (savedAt) this.savedAt.set(savedAt);
-    this.server.set(state === 'saved' && this.pending ? 'followed' : state);
+    this.stands(state === 'saved' && this.pending ? 'followed' : state);
   }
 
   /** After a conflict: goes on from the server's revision with what was chosen, which is taken as an edit where it is not theirs. */
@@ -124,7 +124,7 @@ export class Saver {
     this.conflict.set(undefined);
     this.pending = undefined;
     this.sent = undefined;
-    this.server.set('saved');
+    this.stands('saved');
     this.here.set('clean');
     void this.o.drafts.clear(this.o.id, this.o.writer, this.version).catch(() => undefined);
   }
@@ -183,6 +183,11 @@ export class Saver {
     }
   }
 
+  private stands(state: ServerState): void {
+    this.server.set(state);
+    this.o.changed?.();
+  }
+
   private schedule(ms: number): void {
     this.timer?.unsubscribe();
     if (!this.closed) this.timer = timer(ms).subscribe(() => void this.send());
@@ -204,7 +209,7 @@ export class Saver {
       this.sending = false;
       return;
     }
-    if (!this.failures) this.server.set('saving');
+    if (!this.failures) this.stands('saving');
     this.request = this.o.api.save(this.o.id, { base: sent.base, save: sent.save, design: sent.document }).subscribe({
       next: (answer) => this.answered(sent, answer.revision, answer.savedAt),
       error: (e: unknown) => this.failed(sent, e instanceof ServerTrouble ? e : new ServerTrouble('The server does not answer', 0)),
@@ -227,8 +232,7 @@ export class Saver {
         .catch(() => undefined);
     } else this.keep();
     if (this.closed) return;
-    this.server.set(done ? 'saved' : 'waiting');
-    this.o.confirmed?.(sent.version, revision, savedAt);
+    this.stands(done ? 'saved' : 'waiting');
     if (!done) this.schedule(QUIET);
   }
 
@@ -237,16 +241,16 @@ export class Saver {
     if (this.closed) return;
     this.trouble.set(t.message);
     if (t.status === 409 && t.problem?.current) {
-      this.server.set('conflict');
+      this.stands('conflict');
       void this.putAside({ mine: this.pending?.document ?? sent.document, base: sent.base, current: t.problem.current });
     } else if (t.passing) {
       this.failures++;
-      this.server.set('away');
+      this.stands('away');
       this.schedule(Math.max(t.retryAfter * 1000, RETRY[Math.min(this.failures, RETRY.length) - 1]));
-    } else if (t.status === 404) this.server.set('deleted');
+    } else if (t.status === 404) this.stands('deleted');
     else {
       this.sent = undefined;
-      this.server.set('refused');
+      this.stands('refused');
       this.trouble.set([t.message, ...(t.problem?.problems ?? []).slice(0, 3).map((p) => `${p.path}: ${p.message}`)].join(' · '));
     }
   }

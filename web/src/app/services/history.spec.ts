@@ -1,7 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { emptyDesign } from '@unirota/core/design';
-import { drafts } from './drafts';
 import { History, emptyHistory, redo, undo, withStep } from './history';
 
 describe('undo and redo', () => {
@@ -29,38 +27,5 @@ describe('undo and redo', () => {
     h = withStep(h, { name: 'b', before: 2, after: 3 }, true);
     expect(h.done).toHaveLength(1);
     expect(undo(h)!.state).toBe(0);
-  });
-});
-
-describe('drafts', () => {
-  const box = () => {
-    const m = new Map<string, string>();
-    return {
-      getItem: (k: string) => m.get(k) ?? null,
-      setItem: (k: string, v: string) => void m.set(k, v),
-      removeItem: (k: string) => void m.delete(k),
-    };
-  };
-  it('come back as they were kept, and go when the server has confirmed', () => {
-    const s = box();
-    expect(drafts.write('d', { design: emptyDesign('x'), base: 3, save: 't' }, s)).toBe(true);
-    expect(drafts.read('d', s)).toEqual({ design: emptyDesign('x'), base: 3, save: 't' });
-    drafts.clear('d', s);
-    expect(drafts.read('d', s)).toBeUndefined();
-  });
-  it('say when the browser keeps nothing, and do not trip over rubbish', () => {
-    expect(
-      drafts.write(
-        'd',
-        { design: emptyDesign('x'), base: 1 },
-        {
-          setItem: () => {
-            throw new Error('full');
-          },
-        },
-      ),
-    ).toBe(false);
-    expect(drafts.read('d', { getItem: () => '{broken' })).toBeUndefined();
-    expect(drafts.read('d', { getItem: () => '{"base":"x"}' })).toBeUndefined();
   });
 });

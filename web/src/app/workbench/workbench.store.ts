@@ -1,4 +1,4 @@
-import { Injectable, Injector, computed, inject, signal, untracked } from '@angular/core';
+import { Injectable, computed, inject, signal, untracked } from '@angular/core';
 import { Observable, Subject, map, switchMap, tap } from 'rxjs';
 import { Worked, analyse } from '@unirota/core/checks';
 import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/design';
@@ -67,7 +67,6 @@ const LEDGER_EVERY = 80;
 @Injectable()
 export class WorkbenchStore {
   private readonly api = inject(ApiService);
-  private readonly injector = inject(Injector);
   readonly design = signal<Design>(emptyDesign('…'));
   readonly id = signal('');
   /** An old revision that is looked at. */
@@ -174,7 +173,7 @@ export class WorkbenchStore {
       this.api.revision(id, revision).subscribe({ next: (stored) => this.show(stored.design, 'revision'), error: (e: Error) => this.failure.set(e.message) });
       return;
     }
-    const keeper = new Keeper({ api: this.api, id, injector: this.injector, changed: (d) => this.follow(d) });
+    const keeper = new Keeper({ api: this.api, id, changed: (d) => this.follow(d) });
     this.keeper.set(keeper);
     keeper.open().then(
       ({ design, may, damaged }) => {
@@ -241,6 +240,7 @@ export class WorkbenchStore {
 
   /** Applies an edit under a name; what does not pass the schema never reaches the design. Gives the problem, or undefined. */
   edit(name: string, change: (d: Design) => Design, merge = false): string | undefined {
+    if (!this.opened()) return 'The design is not open yet: wait a moment';
     if (this.readOnly()) {
       this.said.set(READ_ONLY[this.readOnly() as keyof typeof READ_ONLY]);
       return READ_ONLY[this.readOnly() as keyof typeof READ_ONLY];

@@ -1,0 +1,235 @@
+import { execFileSync } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { type BrowserContext, type Page, chromium } from '@playwright/test';
+// @ts-expect-error plain JavaScript shared with the start command
+import { temporaryFolder } from '../scripts/temporary.mjs';
+import config from './playwright.config';
+import { type Site, expect, openCopy, test } from './site';
+
+const name = (page: Page) => page.getByLabel('Name of the design');
+async function rename(page: Page, to: string): Promise<void> {
+  await name(page).fill(to);
+  await name(page).press('Enter');
+}
+const saved = (page: Page) => expect(page.getByText('Saved', { exact: true })).toBeVisible();
+async function stored(page: Page, site: Site, id: string): Promise<{ revision: number; design: { name: string; note?: string } }> {
+  return (await page.request.get(`${site.url}api/designs/${id}`)).json();
+}
+/** The server has this name of the design, and the page says so. */
+async function holds(page: Page, site: Site, id: string, expected: string): Promise<void> {
+  await expect.poll(async () => (await stored(page, site, id)).design.name).toBe(expected);
+  await saved(page);
+}
+async function saveElsewhere(page: Page, site: Site, id: string, change: object): Promise<void> {
+  const now = await stored(page, site, id);
+  const data = { base: now.revision, save: crypto.randomUUID(), design: { ...now.design, ...change } };
+  expect((await page.request.put(`${site.url}api/designs/${id}`, { data })).status()).toBe(200);
+}
+/** No save comes through, as if the line were cut. */
+const cut = (page: Page) => page.route('**/api/designs/*', (r) => (r.request().method() === 'PUT' ? r.abort() : r.continue()));
+
+test.describe('work kept on this machine', () => {
+  test('twenty times: a browser killed once it says that work is kept has it when it comes back', async ({ page, site }) => {
+    test.setTimeout(240_000);
+    const design = { format: 1, name: 'Kept 0', members: [], joints: [], elements: [], couplings: [], sources: [], loads: [], wanted: [] };
+    const made = (await (await page.request.get(`${site.url}api/designs`)).json()) as { designs: { id: string }[] };
+    const whole = (await stored(page, site, made.designs[0].id)).design;
+    const empty = { ...whole, ...design, format: (whole as { format?: number }).format };
+    const answer = await page.request.post(`${site.url}api/designs`, { data: { save: crypto.randomUUID(), design: empty } });
+    expect(answer.status(), await answer.text()).toBe(201);
+    const { id } = (await answer.json()) as { id: string };
+    const profile = temporaryFolder('profile') as string;
+    try {
+      for (let k = 1; k <= 20; k++) {
+        const browser: BrowserContext = await chromium.launchPersistentContext(profile, { ...config.use!.launchOptions });
+        const p = await browser.newPage();
+        await p.goto(`${site.url}design/${id}`);
+        await expect(name(p)).toHaveValue(`Kept ${k - 1}`);
+        await saved(p);
+        expect((await stored(page, site, id)).design.name).toBe(`Kept ${k - 1}`);
+        await cut(p);
+        await rename(p, `Kept ${k}`);
+        await expect(p.getByText(/^Kept on this machine/)).toBeVisible();
+        execFileSync('pkill', ['-9', '-f', profile]);
+        await browser.close().catch(() => undefined);
+      }
+    } finally {
+      rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
+    }
+  });
+
+  test('two tabs of one design show the same; when the one that saves is closed, the other saves', async ({ page, site }) => {
+    const id = await openCopy(page, site, 'Level board');
+    const second = await page.context().newPage();
+    await second.goto(`${site.url}design/${id}`);
+    await expect(name(second)).toHaveValue('Level board (copy)');
+    await rename(page, 'From the first tab');
+    await expect(name(second)).toHaveValue('From the first tab');
+    await rename(second, 'From the second tab');
+    await expect(name(page)).toHaveValue('From the second tab');
+    await saved(page);
+    await saved(second);
+    await expect(second.getByRole('button', { name: 'Undo: Rename the design' })).toBeEnabled();
+    await page.close();
+    await rename(second, 'The first tab is closed');
+    await holds(second, site, id, 'The first tab is closed');
+  });
+
+  test('an edit made just before the design is left is on the server', async ({ page, site }) => {
+    const id = await openCopy(page, site, 'Level board');
+    await rename(page, 'Left at once');
+    await page.getByRole('link', { name: 'All designs' }).click();
+    await expect(page.getByRole('heading', { name: 'Left at once' })).toBeVisible();
+    expect((await stored(page, site, id)).design.name).toBe('Left at once');
+  });
+
+  test('blocked storage is said and stays said; the server has the work', async ({ page, site }) => {
+    await page.addInitScript(() => (IDBFactory.prototype.open = () => { throw new DOMException('blocked', 'SecurityError'); }));
+    const id = await openCopy(page, site, 'Level board');
+    await expect(page.getByText('This browser keeps nothing on this machine')).toBeVisible();
+    await rename(page, 'Without storage');
+    await holds(page, site, id, 'Without storage');
+    await expect(page.getByText('This browser keeps nothing on this machine')).toBeVisible();
+    await cut(page);
+    await rename(page, 'Nowhere yet');
+    await expect(page.getByText('Kept nowhere yet')).toBeVisible();
+    expect((await stored(page, site, id)).design.name).toBe('Without storage');
+  });
+
+  test('a draft that cannot be read any more can be taken away as it is', async ({ page, site }) => {
+    const id = await openCopy(page, site, 'Level board');
+    await rename(page, 'Before');
+    await holds(page, site, id, 'Before');
+    await page.evaluate(async (design) => {
+      const db = await new Promise<IDBDatabase>((done) => (indexedDB.open('unirota').onsuccess = function () { done((this as IDBOpenDBRequest).result); }));
+      const tx = db.transaction('drafts', 'readwrite');
+      tx.objectStore('drafts').put({ design, writer: 'gone', version: 3, base: 1, document: { name: 'Broken', elements: 'none' } });
+      await new Promise((done) => (tx.oncomplete = done));
+      db.close();
+    }, id);
+    await page.reload();
+    await expect(page.getByText('Work kept on this machine cannot be read')).toBeVisible();
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Download it as it is' }).click();
+    expect((await download).suggestedFilename()).toBe('Before kept.json');
+    await page.getByRole('button', { name: 'Put it away' }).click();
+    await page.reload();
+    await expect(name(page)).toHaveValue('Before');
+    await expect(page.getByText('cannot be read')).toHaveCount(0);
+  });
+});
+
+test.describe('two versions', () => {
+  test('that touch different things are joined, and undo goes back', async ({ page, site }) => {
+    const id = await openCopy(page, site, 'Level board');
+    await saveElsewhere(page, site, id, { note: 'Seen in spring' });
+    await rename(page, 'Level board, north');
+    const dialog = page.getByRole('dialog', { name: 'Saved elsewhere meanwhile' });
+    await expect(dialog).toContainText('can be joined');
+    await dialog.getByRole('button', { name: 'Join both' }).click();
+    await saved(page);
+    expect((await stored(page, site, id)).design).toMatchObject({ name: 'Level board, north', note: 'Seen in spring' });
+    await page.getByRole('button', { name: 'Undo: Join both' }).click();
+    await page.getByRole('button', { name: 'Undo: Rename the design' }).click();
+    await expect(name(page)).toHaveValue('Level board (copy)');
+  });
+
+  test('a design deleted elsewhere is brought back with the work', async ({ page, site }) => {
+    const id = await openCopy(page, site, 'Level board');
+    await page.request.delete(`${site.url}api/designs/${id}`);
+    await rename(page, 'Still worked on');
+    await expect(page.getByText('This design was deleted elsewhere')).toBeVisible();
+    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await holds(page, site, id, 'Still worked on');
+  });
+
+  test('the history is looked at, compared in words, named and brought back', async ({ page, site }) => {
+    const id = await openCopy(page, site, 'Level board');
+    await rename(page, 'Second state');
+    await holds(page, site, id, 'Second state');
+    await page.getByRole('button', { name: 'History' }).click();
+    const dialog = page.getByRole('dialog', { name: 'History' });
+    await dialog.getByRole('option').last().click();
+    await expect(dialog.getByText('Name: Level board (copy) → Second state')).toBeVisible();
+    await dialog.getByLabel(/^Name/).fill('As measured');
+    await dialog.getByLabel(/^Name/).press('Enter');
+    await expect(dialog.getByRole('option').last()).toContainText('As measured');
+    await dialog.getByRole('button', { name: 'Look at it' }).click();
+    await expect(page.getByText('This is revision 1, as it was.')).toBeVisible();
+    await rename(page, 'Not possible here');
+    await expect(page.getByRole('alert').filter({ hasText: 'earlier revision' })).toBeVisible();
+    await page.getByRole('link', { name: 'To the newest' }).click();
+    await expect(name(page)).toHaveValue('Second state');
+    await page.getByRole('button', { name: 'History' }).click();
+    await dialog.getByRole('option').last().click();
+    await dialog.getByRole('button', { name: 'Bring it back' }).click();
+    await holds(page, site, id, 'Level board (copy)');
+    await page.getByRole('button', { name: 'Undo: Bring back revision 1' }).click();
+    await expect(name(page)).toHaveValue('Second state');
+  });
+});
+
+test.describe('a team', () => {
+  const words: Record<string, string> = { ada: 'heron under the lock gate', ben: 'a paddle of weathered oak' };
+  async function join(page: Page, link: string, who: string, login: string): Promise<void> {
+    await page.goto(link);
+    await page.getByLabel('Your name').fill(who);
+    await page.getByLabel('Sign-in name').fill(login);
+    await page.getByLabel('Passphrase').fill(words[login]);
+    await page.getByRole('button', { name: 'Join' }).click();
+    await expect(page.getByRole('button', { name: who })).toBeVisible();
+  }
+
+  test('joins by invitation, shares a design to look, then to edit; an ended session is begun again over the work', async ({ browser, teamSite }) => {
+    const ada = await browser.newPage();
+    await ada.goto(teamSite.url);
+    await expect(ada.getByText('npm run administrator')).toBeVisible();
+    await ada.goto('about:blank');
+    await ada.goto(teamSite.administratorLink());
+    await ada.getByLabel('Passphrase').fill('lockkeeper');
+    await ada.getByRole('button', { name: 'Join' }).click();
+    await expect(ada.getByText('at least 12 characters: a few words')).toBeVisible();
+    await ada.goto('about:blank');
+    await join(ada, teamSite.administratorLink(), 'Ada Brook', 'ada');
+
+    await ada.getByRole('button', { name: 'Ada Brook' }).click();
+    await ada.getByRole('tab', { name: 'People' }).click();
+    await ada.getByRole('button', { name: 'Invite somebody' }).click();
+    const invitation = await ada.getByLabel(/^Invitation/).inputValue();
+    await ada.getByRole('button', { name: 'Close', exact: true }).click();
+    const ben = await (await browser.newContext()).newPage();
+    await join(ben, invitation, 'Ben Sallow', 'ben');
+
+    const id = await openCopy(ada, teamSite, 'Level board');
+    await ben.goto(`${teamSite.url}design/${id}`);
+    await expect(ben.getByText('This design does not exist')).toBeVisible();
+    await ada.getByRole('button', { name: 'Share' }).click();
+    await ada.getByLabel('Person').click();
+    await ada.getByRole('option', { name: 'Ben Sallow' }).click();
+    await ada.getByRole('button', { name: 'May look' }).click();
+    const may = ada.getByRole('radiogroup', { name: 'What Ben Sallow may do' });
+    await expect(may.getByRole('radio', { name: 'may look' })).toBeChecked();
+    await ben.reload();
+    await expect(ben.getByText('You may look at this design, not edit it.')).toBeVisible();
+    await may.getByRole('radio', { name: 'may edit' }).click();
+    await ben.reload();
+    await expect(name(ben)).toHaveValue('Level board (copy)');
+    await rename(ben, 'By the second of the team');
+    await holds(ben, teamSite, id, 'By the second of the team');
+
+    // Somebody signs this person out everywhere; the page asks again and nothing is lost.
+    await ben.context().clearCookies();
+    await rename(ben, 'After the session');
+    const dialog = ben.getByRole('dialog', { name: 'Sign in again' });
+    await expect(dialog).toBeVisible();
+    await dialog.getByLabel('Sign-in name').fill('ben');
+    await dialog.getByLabel('Passphrase').fill('not this');
+    await dialog.getByRole('button', { name: 'Sign in' }).click();
+    await expect(dialog.getByRole('alert')).toBeVisible();
+    await dialog.getByLabel('Passphrase').fill(words['ben']);
+    await dialog.getByRole('button', { name: 'Sign in' }).click();
+    await holds(ben, teamSite, id, 'After the session');
+    await ben.context().close();
+    await ada.close();
+  });
+});
