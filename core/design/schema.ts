@@ -242,25 +242,76 @@ export const designSchema: yup.AnySchema = closed('a design', {
 const passed = new WeakSet<object>();
 const LISTED = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'] as const;
 
-/** The document without the items that have passed before, and the items that are new; undefined where lists or ids are not as they should be. */
-function unknownPart(document: Record<string, unknown>): { rest: Record<string, unknown>; fresh: object[] } | undefined {
-  const rest: Record<string, unknown> = { ...document };
-  const fresh: object[] = [];
+/** Items of one list that are to be looked at, with where they stand in it. */
+interface Portion {
+  key: (typeof LISTED)[number];
+  items: unknown[];
+  places: number[];
+}
+
+/** The items that have not passed before; `sound` where all lists are lists of objects with ids of their own, as far as can be told here. */
+function unknownParts(document: Record<string, unknown>): { parts: Portion[]; sound: boolean } {
+  const parts: Portion[] = [];
+  let sound = true;
   for (const key of LISTED) {
-    const items = document[key];
-    if (!Array.isArray(items) || items.length > MOST_ITEMS) return undefined;
-    const ids = new Set<unknown>();
-    const left: unknown[] = [];
-    for (const x of items) {
-      if (typeof x !== 'object' || x === null || ids.has((x as { id?: unknown }).id)) return undefined;
-      ids.add((x as { id?: unknown }).id);
-      if (passed.has(x)) continue;
-      left.push(x);
-      fresh.push(x);
+    const all = document[key];
+    if (!Array.isArray(all)) {
+      sound = false;
+      continue;
     }
-    rest[key] = left;
+    const ids = new Set<unknown>();
+    const part: Portion = { key, items: [], places: [] };
+    for (let i = 0; i < all.length; i++) {
+      const x: unknown = all[i];
+      const itemId = (x as { id?: unknown } | null)?.id;
+      if (typeof x !== 'object' || x === null || ids.has(itemId)) sound = false;
+      else if (passed.has(x)) {
+        ids.add(itemId);
+        continue;
+      }
+      ids.add(itemId);
+      part.items.push(x);
+      part.places.push(i);
+    }
+    parts.push(part);
   }
-  return { rest, fresh };
+  return { parts, sound };
+}
+
+/** How many problems are named at most, and how many items are looked at before it is asked whether that is enough. */
+const MOST_NAMED = 100;
+const AT_ONCE = 200;
+
+/** What the schema says of a document in which the lists hold `portion` alone, with the places in the whole. */
+function problemsWith(document: Record<string, unknown>, portion: readonly Portion[]): Problem[] {
+  const looked: Record<string, unknown> = { ...document };
+  for (const p of portion) looked[p.key] = p.items;
+  try {
+    designSchema.validateSync(looked, { abortEarly: false, strict: true });
+    return [];
+  } catch (e) {
+    if (!(e instanceof yup.ValidationError)) throw e;
+    return (e.inner.length ? e.inner : [e]).slice(0, MOST_NAMED).map((x) => {
+      const path = (x.path ?? '').replace(/^(\w+)\[(\d+)\]/, (all, key: string, i: string) => {
+        const place = portion.find((p) => p.key === key)?.places[Number(i)];
+        return place === undefined ? all : `${key}[${place}]`;
+      });
+      return { path: path.slice(0, 200), message: x.message.slice(0, 300) };
+    });
+  }
+}
+
+/** The problems of a document, the first hundred; of a long one in portions, so that a wrong one costs no more than a right one. */
+function problemsOf(document: Record<string, unknown>, { parts, sound }: ReturnType<typeof unknownParts>): Problem[] {
+  const most = Math.max(0, ...parts.map((p) => p.items.length));
+  const found = new Map<string, Problem>();
+  for (let from = 0; from === 0 || (from < most && found.size < MOST_NAMED); from += AT_ONCE) {
+    const portion = parts.map((p) => ({ ...p, items: p.items.slice(from, from + AT_ONCE), places: p.places.slice(from, from + AT_ONCE) }));
+    for (const p of problemsWith(document, portion)) found.set(`${p.path} ${p.message}`, p);
+  }
+  // Two items far apart that have one id are seen only together.
+  if (!found.size && !sound) return problemsWith(document, []);
+  return [...found.values()].slice(0, MOST_NAMED);
 }
 
 /** Is a value nested deeper than a design can be? Looks no deeper than that itself. */
@@ -282,6 +333,10 @@ function pointsOf(document: Record<string, unknown>): number {
 
 /** What makes a document too costly to be looked at closely, or undefined. */
 export function costProblem(document: object): Problem | undefined {
+  for (const key of LISTED) {
+    const items = (document as Record<string, unknown>)[key];
+    if (Array.isArray(items) && items.length > MOST_ITEMS) return { path: key, message: `at most ${MOST_ITEMS} ${key}` };
+  }
   if (tooDeep(document, DEEPEST)) return { path: '', message: `a design is nested at most ${DEEPEST} deep` };
   if (pointsOf(document as Record<string, unknown>) > MOST_POINTS) {
     return { path: '', message: `a design takes at most ${MOST_POINTS} points and references in all its tables and lists` };
@@ -308,22 +363,9 @@ export function readDesign(document: unknown): { design: Design; problems?: unde
       ],
     };
   }
-  try {
-    const list = unknownPart(document as Record<string, unknown>);
-    if (list) {
-      designSchema.validateSync(list.rest, { abortEarly: true, strict: true });
-      for (const x of list.fresh) passed.add(x);
-      return { design: document as Design };
-    }
-  } catch (e) {
-    if (!(e instanceof yup.ValidationError)) throw e;
-  }
-  try {
-    designSchema.validateSync(document, { abortEarly: false, strict: true });
-    return { design: document as Design };
-  } catch (e) {
-    if (!(e instanceof yup.ValidationError)) throw e;
-    const inner = e.inner.length ? e.inner : [e];
-    return { problems: inner.slice(0, 100).map((x) => ({ path: (x.path ?? '').slice(0, 200), message: x.message.slice(0, 300) })) };
-  }
+  const unknown = unknownParts(document as Record<string, unknown>);
+  const problems = problemsOf(document as Record<string, unknown>, unknown);
+  if (problems.length) return { problems };
+  for (const p of unknown.parts) for (const x of p.items) passed.add(x as object);
+  return { design: document as Design };
 }

@@ -6,7 +6,7 @@ import { NewerSchema, migrate } from './database/migrate';
 import { loadDemo } from './designs/demo';
 import { createApp } from './http/app';
 import { databaseAway } from './http/problem';
-import { boundSockets, SOCKET_LIMITS } from './http/sockets';
+import { boundedServer, SOCKET_LIMITS } from './http/sockets';
 import { Jobs } from './jobs/jobs';
 
 /**
@@ -41,15 +41,13 @@ try {
   throw e;
 }
 
-const server = app.express.listen(config.port, config.host, (error?: Error) => {
-  if (error) {
-    const taken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE';
-    refuse(taken ? 3 : 1, taken ? `Port ${config.port} is taken by another program: stop that, or set UNIROTA_PORT to another.` : error.message);
-  }
-  process.send?.('ready');
-});
 // A proxy that is trusted speaks for everybody: it bounds its clients itself.
-boundSockets(server, SOCKET_LIMITS, () => config.trustProxy !== false);
+const server = boundedServer(app.express, SOCKET_LIMITS, () => config.trustProxy !== false);
+server.once('error', (error: NodeJS.ErrnoException) => {
+  const taken = error.code === 'EADDRINUSE';
+  refuse(taken ? 3 : 1, taken ? `Port ${config.port} is taken by another program: stop that, or set UNIROTA_PORT to another.` : error.message);
+});
+server.listen(config.port, config.host, () => void process.send?.('ready'));
 const sweep = setInterval(() => void app.sweep().catch((e: unknown) => log.warn({ err: e }, 'not swept')), 600_000);
 
 let stopping = false;

@@ -9,7 +9,7 @@ import { sweepTemporary, temporaryFolder } from '../../scripts/temporary.mjs';
 import { Database, type DatabaseOptions } from '../src/database/database';
 import { migrate } from '../src/database/migrate';
 import { createApp, type App, type AppConfig } from '../src/http/app';
-import { boundSockets, SOCKET_LIMITS, type SocketLimits } from '../src/http/sockets';
+import { SOCKET_LIMITS, type SocketLimits, boundedServer } from '../src/http/sockets';
 import { Jobs } from '../src/jobs/jobs';
 
 export interface OwnDatabase {
@@ -76,9 +76,8 @@ export class Site {
       jobs,
       log: silent,
     });
-    const server = app.express.listen(0, '127.0.0.1');
+    const server = boundedServer(app.express, { ...SOCKET_LIMITS, ...more.sockets }).listen(0, '127.0.0.1');
     await new Promise((r) => server.once('listening', r));
-    boundSockets(server, { ...SOCKET_LIMITS, ...more.sockets });
     return new Site(`http://127.0.0.1:${(server.address() as AddressInfo).port}`, app, database, jobs, server);
   }
 

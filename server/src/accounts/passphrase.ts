@@ -24,7 +24,7 @@ export function weakness(passphrase: string, about: readonly string[]): string |
   if (core.length < 8 || (core !== p && common.has(core) && p.length - core.length < 8)) {
     return 'This passphrase is easy to guess: take several words that do not belong together';
   }
-  if (new Set(p).size < 6 || /^(.{1,6})\1+$/.test(p)) return 'This passphrase repeats itself: take several words that do not belong together';
+  if (new Set(p).size < 6 || /^(.{1,64})\1+$/.test(p)) return 'This passphrase repeats itself: take several words that do not belong together';
   if (about.some((a) => plain(a).length > 3 && p === plain(a))) return 'This passphrase is your own name: choose another';
   return undefined;
 }

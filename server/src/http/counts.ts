@@ -39,12 +39,13 @@ export class SharedCounts {
           continue;
         }
         const added = c.added;
-        if (!added) continue;
         const values = { name: Buffer.from(name), start: new Date(c.start), added };
-        await this.database.change(
-          'INSERT INTO counts (name, window_start, count) VALUES (:name, :start, :added) ON DUPLICATE KEY UPDATE count = count + :added',
-          values,
-        );
+        if (added) {
+          await this.database.change(
+            'INSERT INTO counts (name, window_start, count) VALUES (:name, :start, :added) ON DUPLICATE KEY UPDATE count = count + :added',
+            values,
+          );
+        }
         const [row] = await this.database.read<{ count: number }>('SELECT count FROM counts WHERE name = :name AND window_start = :start', {
           name: values.name,
           start: values.start,

@@ -1,4 +1,4 @@
-import type { IncomingMessage, Server } from 'node:http';
+import { type IncomingMessage, type RequestListener, type Server, createServer } from 'node:http';
 import type { Socket } from 'node:net';
 
 export interface SocketLimits {
@@ -13,13 +13,20 @@ export interface SocketLimits {
 export const SOCKET_LIMITS: SocketLimits = { connections: 1024, unfinished: 128, headers: 10_000, request: 60_000 };
 
 /**
- * Bounds what one address can hold open: connections, and requests that are begun and not finished; both are ended in time. Addresses of
- * trusted proxies speak for many and are told by `exempt`.
+ * A server that bounds what one address can hold open: connections, and requests that are begun and not finished; both are ended in time.
+ * Addresses of trusted proxies speak for many and are told by `exempt`.
  */
-export function boundSockets(server: Server, limits: SocketLimits = SOCKET_LIMITS, exempt: (address: string) => boolean = () => false): void {
-  server.headersTimeout = limits.headers;
-  server.requestTimeout = limits.request;
-  server.keepAliveTimeout = 65_000;
+export function boundedServer(app: RequestListener, limits: SocketLimits = SOCKET_LIMITS, exempt: (address: string) => boolean = () => false): Server {
+  const server = createServer(
+    {
+      headersTimeout: limits.headers,
+      requestTimeout: limits.request,
+      keepAliveTimeout: 65_000,
+      // Node looks for late ones this often; its own half a minute would be most of the time they are given.
+      connectionsCheckingInterval: Math.min(1000, limits.headers / 2),
+    },
+    app,
+  );
   server.maxHeadersCount = 100;
   const all = new Map<string, Set<Socket>>();
   const unfinished = new Map<string, Set<Socket>>();
@@ -60,4 +67,5 @@ export function boundSockets(server: Server, limits: SocketLimits = SOCKET_LIMIT
       req.once('close', finished);
     }
   });
+  return server;
 }

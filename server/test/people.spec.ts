@@ -1,0 +1,249 @@
+import { randomUUID } from 'node:crypto';
+import mysql from 'mysql2/promise';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { emptyDesign } from '@unirota/core/design';
+import { type Answer, type OwnDatabase, Site, ownDatabase } from './site';
+
+let own: OwnDatabase, site: Site, second: Site, db: mysql.Connection;
+const accounts = { accounts: true } as const;
+beforeAll(async () => {
+  own = await ownDatabase();
+  site = await Site.open(own.url, accounts);
+  second = await Site.open(own.url, accounts);
+  db = await mysql.createConnection({ uri: own.url, timezone: 'Z' });
+});
+afterAll(async () => {
+  await db?.end();
+  await Promise.all([site?.close(), second?.close()]);
+  await own?.stop();
+});
+
+const WORDS = 'heron under the lock gate';
+class Client {
+  cookie = '';
+  constructor(private readonly at = site) {}
+  async call(method: string, path: string, body?: unknown): Promise<Answer> {
+    const r = await this.at.call(method, path, body, { headers: this.cookie ? { cookie: this.cookie } : {} });
+    for (const set of r.headers.getSetCookie()) this.cookie = set.split(';')[0].endsWith('=') ? '' : set.split(';')[0];
+    return r;
+  }
+  signIn = (login: string, passphrase = WORDS) => this.call('POST', '/api/session', { login, passphrase });
+}
+const invite = (role: 'administrator' | 'member' = 'member') => site.app.accounts.people.invite(role, undefined);
+let n = 0;
+async function member(role: 'administrator' | 'member' = 'member'): Promise<Client & { id: string; login: string }> {
+  const client = new Client();
+  const login = `person${++n}`;
+  const joined = await client.call('POST', '/api/join', { token: (await invite(role)).token, login, name: `Person ${n}`, passphrase: WORDS });
+  expect(joined.status, joined.text).toBe(201);
+  return Object.assign(client, { id: joined.body.person.id as string, login });
+}
+const create = async (c: Client, name = 'Shared') => (await c.call('POST', '/api/designs', { design: emptyDesign(name), save: randomUUID() })).body.id as string;
+
+describe('coming in', () => {
+  it('begins with a link from the command line; each link works once and not after its time', async () => {
+    expect((await new Client().call('GET', '/api/session')).body).toEqual({ accounts: true, empty: true });
+    const { token } = await invite('administrator');
+    const join = (t: string, login: string) => new Client().call('POST', '/api/join', { token: t, login, name: 'Ada Brook', passphrase: WORDS });
+    expect((await join(token, 'ada')).body.person).toMatchObject({ login: 'ada', role: 'administrator' });
+    expect((await join(token, 'eve')).status).toBe(410);
+    const late = await invite();
+    await db.execute('UPDATE invitations SET expires_at = ? WHERE used_at IS NULL', [new Date(Date.now() - 1000)]);
+    expect((await join(late.token, 'eve')).status).toBe(410);
+    expect((await join('a'.repeat(43), 'eve')).status).toBe(410);
+  });
+
+  it('needs a passphrase that is long and not common, said beside the field', async () => {
+    const { token } = await invite();
+    const join = (passphrase: string) => new Client().call('POST', '/api/join', { token, login: 'weak', name: 'Weak', passphrase });
+    for (const p of ['short', 'passwordpassword', 'aaaaaaaaaaaaaaaa', 'weakweakweak', '123456789012']) {
+      const r = await join(p);
+      expect([p, r.status]).toEqual([p, 422]);
+      expect(r.body.problems[0].path).toBe('passphrase');
+    }
+    expect((await join(WORDS)).status).toBe(201);
+  });
+
+  it('keeps no secret that could be used: Argon2id for passphrases, hashes for tokens', async () => {
+    const m = await member();
+    const [people] = await db.query<any[]>('SELECT passphrase FROM people WHERE id = ?', [m.id]);
+    expect(people[0].passphrase).toMatch(/^\$argon2id\$v=19\$m=\d{5,},t=\d+,p=\d+\$/);
+    const token = m.cookie.split('=')[1];
+    const [sessions] = await db.query<any[]>('SELECT token_hash FROM sessions WHERE person_id = ?', [m.id]);
+    expect(sessions.map((s) => s.token_hash.toString('base64url'))).not.toContain(token);
+  });
+});
+
+describe('a session', () => {
+  it('has a cookie that scripts and other pages do not get, new at each sign-in; the old one ends', async () => {
+    const m = await member();
+    const before = m.cookie;
+    const r = await m.signIn(m.login);
+    const set = r.headers.getSetCookie()[0];
+    expect(set).toMatch(/HttpOnly/);
+    expect(set).toMatch(/SameSite=Lax/);
+    expect(m.cookie).not.toBe(before);
+    const old = new Client();
+    old.cookie = before;
+    expect((await old.call('GET', '/api/designs')).status).toBe(401);
+    const tls = await Site.open(own.url, { ...accounts, address: new URL('https://localhost/') });
+    const there = await tls.call('POST', '/api/session', { login: m.login, passphrase: WORDS });
+    expect(there.headers.getSetCookie()[0]).toMatch(/^__Host-unirota=.*Secure/);
+    await tls.close();
+  });
+
+  it('holds on every server, and ends everywhere at once: when idle, in the end, when signed out, when closed', async () => {
+    const m = await member();
+    const elsewhere = new Client(second);
+    elsewhere.cookie = m.cookie;
+    const status = async (): Promise<number> => (await elsewhere.call('GET', '/api/designs')).status;
+    expect(await status()).toBe(200);
+    const [[row]] = (await db.query<any[]>('SELECT * FROM sessions WHERE person_id = ?', [m.id])) as any;
+    const ago = (minutes: number) => new Date(Date.now() - minutes * 60_000);
+    await db.execute('UPDATE sessions SET seen_at = ? WHERE person_id = ?', [ago(31), m.id]);
+    expect(await status()).toBe(401);
+    await db.execute('UPDATE sessions SET seen_at = ?, created_at = ? WHERE person_id = ?', [new Date(), ago(12 * 60 + 1), m.id]);
+    expect(await status()).toBe(401);
+    await db.execute('REPLACE INTO sessions (token_hash, person_id, created_at, seen_at) VALUES (?, ?, ?, ?)', [row.token_hash, m.id, new Date(), new Date()]);
+    expect(await status()).toBe(200);
+    const again = new Client();
+    await again.signIn(m.login);
+    await again.call('DELETE', '/api/sessions');
+    expect(await status()).toBe(401);
+  });
+
+  it('ends for all others when the passphrase changes', async () => {
+    const m = await member();
+    const other = new Client();
+    await other.signIn(m.login);
+    expect((await m.call('PUT', '/api/passphrase', { current: 'not it at all', next: 'a paddle of weathered oak' })).body.problems[0].path).toBe('current');
+    expect((await m.call('PUT', '/api/passphrase', { current: WORDS, next: 'a paddle of weathered oak' })).status).toBe(204);
+    expect((await other.call('GET', '/api/designs')).status).toBe(401);
+    expect((await m.call('GET', '/api/designs')).status).toBe(200);
+    expect((await new Client().signIn(m.login)).status).toBe(401);
+    expect((await new Client().signIn(m.login, 'a paddle of weathered oak')).status).toBe(200);
+  });
+
+  it('is not to be had by trying: ten wrong ones on two servers, and also the right one has to wait', async () => {
+    const m = await member();
+    const unknown = await new Client().signIn('nobody at all'.replaceAll(' ', ''));
+    const wrong = await new Client().signIn(m.login, 'wrong wrong wrong');
+    expect([unknown.status, unknown.body.title]).toEqual([wrong.status, wrong.body.title]);
+    const statuses = [];
+    for (let k = 0; k < 11; k++) statuses.push((await new Client(k % 2 ? second : site).signIn(m.login, `wrong wrong ${k}`)).status);
+    expect(statuses).toContain(429);
+    const right = await new Client(second).signIn(m.login);
+    expect(right.status).toBe(429);
+    expect(Number(right.headers.get('retry-after'))).toBeGreaterThan(0);
+    // A process that starts anew has not forgotten.
+    const third = await Site.open(own.url, accounts);
+    expect((await new Client(third).signIn(m.login)).status).toBe(429);
+    await third.close();
+    await db.execute("DELETE FROM counts WHERE name LIKE 'sign-in%'");
+  });
+});
+
+describe('administrators', () => {
+  it('give new passphrases, close and open accounts; members do not', async () => {
+    const [admin, m] = [await member('administrator'), await member()];
+    for (const [method, path, body] of [
+      ['POST', '/api/invitations', { role: 'administrator' }],
+      ['POST', `/api/people/${admin.id}/reset`, {}],
+      ['PATCH', `/api/people/${m.id}`, { role: 'administrator' }],
+      ['GET', '/api/audit'],
+    ] as const) {
+      expect([path, (await m.call(method, path, body)).status]).toEqual([path, 403]);
+    }
+    const { token } = (await admin.call('POST', `/api/people/${m.id}/reset`, {})).body;
+    expect((await new Client().call('POST', '/api/join', { token, passphrase: 'willow by the water' })).status).toBe(201);
+    expect((await m.call('GET', '/api/designs')).status).toBe(401);
+    expect((await m.signIn(m.login, 'willow by the water')).status).toBe(200);
+    expect((await admin.call('PATCH', `/api/people/${m.id}`, { disabled: true })).status).toBe(204);
+    expect((await m.call('GET', '/api/designs')).status).toBe(401);
+    expect((await m.signIn(m.login, 'willow by the water')).status).toBe(401);
+    expect((await admin.call('PATCH', `/api/people/${m.id}`, { disabled: false })).status).toBe(204);
+    expect((await m.signIn(m.login, 'willow by the water')).status).toBe(200);
+    const members = (await m.call('GET', '/api/people')).body;
+    expect(members[0]).not.toHaveProperty('login');
+    expect((await admin.call('GET', '/api/audit')).body.map((a: any) => a.action)).toEqual(expect.arrayContaining(['passphrase set', 'account changed', 'joined']));
+  });
+
+  it('are never none', async () => {
+    const [rows] = await db.query<any[]>("SELECT id FROM people WHERE role = 'administrator' AND disabled_at IS NULL");
+    const admin = await member('administrator');
+    for (const r of rows) await admin.call('PATCH', `/api/people/${r.id}`, { role: 'member' });
+    expect((await admin.call('PATCH', `/api/people/${admin.id}`, { role: 'member' })).status).toBe(422);
+    expect((await admin.call('PATCH', `/api/people/${admin.id}`, { disabled: true })).status).toBe(422);
+    expect((await admin.call('GET', '/api/session')).body.person.role).toBe('administrator');
+  });
+});
+
+describe('designs of people', () => {
+  /** Every route about one design, as it would be asked. */
+  const routes = (id: string, other: string): [string, string, unknown?][] => [
+    ['GET', `/api/designs/${id}`],
+    ['PUT', `/api/designs/${id}`, { base: 1, save: randomUUID(), design: emptyDesign('Taken over') }],
+    ['POST', `/api/designs/${id}/aside`, { base: 1, save: randomUUID(), design: emptyDesign('Taken over') }],
+    ['DELETE', `/api/designs/${id}`],
+    ['GET', `/api/designs/${id}/sketch`],
+    ['POST', `/api/designs/${id}/copy`, { save: randomUUID() }],
+    ['POST', `/api/designs/${id}/restore`, {}],
+    ['GET', `/api/designs/${id}/revisions`],
+    ['GET', `/api/designs/${id}/revisions/1`],
+    ['PUT', `/api/designs/${id}/revisions/1`, { label: 'mine' }],
+    ['GET', `/api/designs/${id}/revisions/1/sketch`],
+    ['GET', `/api/designs/${id}/shares`],
+    ['PUT', `/api/designs/${id}/shares/${other}`, { may: 'edit' }],
+    ['DELETE', `/api/designs/${id}/shares/${other}`],
+    ['POST', `/api/designs/${id}/links`, { may: 'edit', days: 1 }],
+    ['DELETE', `/api/designs/${id}/links/${randomUUID()}`],
+    ['GET', `/api/designs/${id}/audit`],
+  ];
+
+  it('are nobody else’s: every route answers a stranger 401 and another person 404, and changes nothing', async () => {
+    const [owner, other] = [await member(), await member()];
+    const id = await create(owner, 'Private');
+    for (const [method, path, body] of routes(id, other.id)) {
+      expect([method, path, (await new Client().call(method, path, body)).status]).toEqual([method, path, 401]);
+      expect([method, path, (await other.call(method, path, body)).status]).toEqual([method, path, 404]);
+    }
+    for (const path of ['/api/designs', '/api/people', '/api/audit', '/api/links', '/api/invitations']) expect((await new Client().call('GET', path)).status).toBe(401);
+    expect((await other.call('GET', '/api/designs?search=Private')).body.designs).toEqual([]);
+    expect((await owner.call('GET', `/api/designs/${id}`)).body).toMatchObject({ revision: 1, design: { name: 'Private' } });
+    expect((await owner.call('GET', `/api/designs/${id}/shares`)).body.shares).toEqual([]);
+  });
+
+  it('shared to look can be read and copied and nothing else; shared to edit can be saved, not deleted or shared on', async () => {
+    const [owner, other] = [await member(), await member()];
+    const id = await create(owner);
+    const changes = (): [string, string, unknown?][] => routes(id, other.id).filter(([m, p]) => m !== 'GET' && !p.endsWith('/copy'));
+    await owner.call('PUT', `/api/designs/${id}/shares/${other.id}`, { may: 'look' });
+    expect((await other.call('GET', `/api/designs/${id}`)).body.may).toBe('look');
+    expect((await other.call('POST', `/api/designs/${id}/copy`, { save: randomUUID() })).body.may).toBe('own');
+    for (const [method, path, body] of changes()) expect([method, path, (await other.call(method, path, body)).status]).toEqual([method, path, 403]);
+    await owner.call('PUT', `/api/designs/${id}/shares/${other.id}`, { may: 'edit' });
+    expect((await other.call('PUT', `/api/designs/${id}`, { base: 1, save: randomUUID(), design: emptyDesign('By the other') })).body.revision).toBe(2);
+    for (const [method, path, body] of changes().filter(([, p]) => /shares|links|restore$/.test(p)))
+      expect([method, path, (await other.call(method, path, body)).status]).toEqual([method, path, 403]);
+    expect((await other.call('DELETE', `/api/designs/${id}`)).status).toBe(403);
+    expect((await owner.call('GET', `/api/designs/${id}/revisions`)).body[0]).toMatchObject({ number: 2, person: `Person ${n}` });
+    await owner.call('DELETE', `/api/designs/${id}/shares/${other.id}`);
+    expect((await other.call('GET', `/api/designs/${id}`)).status).toBe(404);
+    const actions = (await owner.call('GET', `/api/designs/${id}/audit`)).body.map((a: any) => a.action);
+    expect(actions).toEqual(expect.arrayContaining(['created', 'shared', 'opened', 'saved', 'unshared']));
+  });
+
+  it('are shared by a link until it ends, also with what it gave', async () => {
+    const [owner, other] = [await member(), await member()];
+    const id = await create(owner);
+    const link = (await owner.call('POST', `/api/designs/${id}/links`, { may: 'edit', days: 3 })).body;
+    expect((await new Client().call('POST', '/api/links', { token: link.token })).status).toBe(401);
+    expect((await other.call('POST', '/api/links', { token: link.token })).body).toEqual({ id });
+    expect((await other.call('GET', `/api/designs/${id}`)).body.may).toBe('edit');
+    const told = (await owner.call('GET', `/api/designs/${id}/shares`)).body.links[0];
+    expect(told).not.toHaveProperty('token');
+    await owner.call('DELETE', `/api/designs/${id}/links/${link.id}`);
+    expect((await other.call('GET', `/api/designs/${id}`)).status).toBe(404);
+    expect((await other.call('POST', '/api/links', { token: link.token })).status).toBe(410);
+  });
+});
