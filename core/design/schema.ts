@@ -366,6 +366,6 @@ export function readDesign(document: unknown): { design: Design; problems?: unde
   const unknown = unknownParts(document as Record<string, unknown>);
   const problems = problemsOf(document as Record<string, unknown>, unknown);
   if (problems.length) return { problems };
-  for (const p of unknown.parts) for (const x of p.items) passed.add(x as object);
+  for (const p of unknown.parts) for (const x of p.items) if (typeof x === 'object' && x !== null) passed.add(x);
   return { design: document as Design };
 }
