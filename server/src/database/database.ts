@@ -16,6 +16,31 @@ const LOST_RACE = new Set(['ER_LOCK_DEADLOCK', 'ER_CHECKREAD']);
 const TRIES = 6;
 const pause = (ms: number): Promise<void> => new Promise((r) => setTimeout(r, ms));
 
+/**
+ * A database that hangs does not answer at all, not even that it was too slow: what is not answered in time is given up together with its
+ * connection, which nobody can use any more.
+ */
+async function answered<T>(connection: PoolConnection, ms: number, work: Promise<T>): Promise<T> {
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => {
+      connection.destroy();
+      reject(Object.assign(new Error('the database has not answered in time'), { code: 'PROTOCOL_SEQUENCE_TIMEOUT' }));
+    }, ms);
+  });
+  try {
+    return await Promise.race([work, late]);
+  } finally {
+    clearTimeout(timer);
+    work.catch(() => undefined);
+  }
+}
+
+/** The database has said no itself, so the connection is in order. */
+const saidByDatabase = (e: unknown): boolean => /^ER_/.test((e as { code?: string }).code ?? '') && !(e as { fatal?: boolean }).fatal;
+/** Neither the database nor the line to it: our own work has refused or failed. */
+const saidByUs = (e: unknown): boolean => e instanceof Refusal || (e as { code?: string }).code === undefined;
+
 /** Statements of one connection. */
 export class Statements {
   constructor(
@@ -24,14 +49,18 @@ export class Statements {
   ) {}
 
   async rows<T>(sql: string, values: Values = {}): Promise<T[]> {
-    const [rows] = await this.connection.execute<(RowDataPacket & T)[]>({ sql, values: values as never, timeout: this.timeout });
+    const [rows] = await answered(this.connection, this.timeout, this.connection.execute<(RowDataPacket & T)[]>({ sql, values: values as never }));
     return rows;
   }
 
   /** Gives how many rows were changed. */
   async change(sql: string, values: Values = {}): Promise<number> {
-    const [r] = await this.connection.execute<ResultSetHeader>({ sql, values: values as never, timeout: this.timeout });
+    const [r] = await answered(this.connection, this.timeout, this.connection.execute<ResultSetHeader>({ sql, values: values as never }));
     return r.affectedRows;
+  }
+
+  async say(sql: 'START TRANSACTION' | 'COMMIT' | 'ROLLBACK'): Promise<void> {
+    await answered(this.connection, this.timeout, this.connection.query(sql));
   }
 }
 
@@ -87,12 +116,12 @@ export class Database {
       try {
         return await this.with(this.writes, async (s, c) => {
           try {
-            await c.query('START TRANSACTION');
+            await s.say('START TRANSACTION');
             const result = await work(s);
-            await c.query('COMMIT');
+            await s.say('COMMIT');
             return result;
           } catch (e) {
-            if (!(e as { fatal?: boolean }).fatal) await c.query('ROLLBACK').catch(() => c.destroy());
+            if (saidByDatabase(e) || saidByUs(e)) await s.say('ROLLBACK').catch(() => c.destroy());
             throw e;
           }
         });
@@ -116,7 +145,7 @@ export class Database {
       return result;
     } catch (e) {
       // A connection that failed, or that still carries an unanswered statement, is not used again.
-      if (e instanceof Refusal || /^ER_/.test((e as { code?: string }).code ?? '')) c.release();
+      if (saidByDatabase(e) || saidByUs(e)) c.release();
       else c.destroy();
       throw e;
     }
