@@ -43,7 +43,7 @@ describe('only our page', () => {
   });
 
   it('what another page makes a browser send is refused, written or read', async () => {
-    for (const headers of [
+    for (const headers of <Record<string, string>[]>[
       { origin: 'https://other.example' },
       { origin: 'null' },
       { 'sec-fetch-site': 'cross-site' },

@@ -9,6 +9,7 @@ import type { Database, Statements } from '../database/database';
 import { Refusal } from '../http/problem';
 import type { Jobs } from '../jobs/jobs';
 import type { Checked, Key, Refused } from '../jobs/tasks';
+import { Sketches } from './sketches';
 import { superfluous } from './thinning';
 
 const unpack = promisify(inflate);
@@ -59,6 +60,9 @@ const KEY_EVERY = 60;
 /** Sketches on one page of the list together, bytes. */
 const SKETCH_ROOM = 72 * 1024;
 const THIN_EVERY = 3_600_000;
+/** So few revisions need no thinning. */
+const FEW = 20;
+const MOST_REMEMBERED = 20_000;
 
 const ORDERS: Readonly<Record<ListOrder, { column: string; down: boolean; read(v: unknown): string | Date }>> = {
   saved: { column: 'd.saved_at', down: true, read: (v) => new Date(v as string) },
@@ -82,9 +86,13 @@ export interface DesignsOptions {
 
 /** Designs and their revisions in SQL. What is done for a person goes through `of`; nothing here can be asked without one. */
 export class Designs {
-  private readonly due = new Map<string, NodeJS.Timeout>();
+  readonly sketches: Sketches;
+  /** When each design was last looked through for what is superfluous: by this server, so that it need not ask at every save. */
+  private readonly thinned = new Map<string, number>();
 
-  constructor(private readonly options: DesignsOptions) {}
+  constructor(private readonly options: DesignsOptions) {
+    this.sketches = new Sketches(options.database, options.jobs, options.log);
+  }
 
   of(person: Person): PersonsDesigns {
     return new PersonsDesigns(person, this.options, this);
@@ -97,34 +105,6 @@ export class Designs {
       if (had.length) return false;
       await insertDesign(s, LOCAL_ID, checked, true);
       return true;
-    });
-  }
-
-  /** Draws the sketch of a design anew after a moment, once for many saves. */
-  redraw(id: string, after = 3000): void {
-    if (this.due.has(id)) return;
-    const timer = setTimeout(() => {
-      this.due.delete(id);
-      void this.draw(id).catch((e: unknown) => this.options.log.debug({ err: e }, 'sketch not drawn'));
-    }, after).unref();
-    this.due.set(id, timer);
-  }
-
-  private async draw(id: string): Promise<void> {
-    const { database, jobs } = this.options;
-    const [r] = await database.read<RevisionRow>(
-      `SELECT r.number, r.body, r.key_number, k.body AS key_body
-         FROM designs d JOIN revisions r ON r.design_id = d.id AND r.number = d.revision
-         LEFT JOIN revisions k ON k.design_id = d.id AND k.number = r.key_number
-        WHERE d.id = :id AND d.sketch_revision < d.revision`,
-      { id },
-    );
-    if (!r) return;
-    const sketch = await jobs.run('sketched', { body: r.body, key: r.key_body ?? undefined });
-    await database.change('UPDATE designs SET sketch = :sketch, sketch_revision = :number WHERE id = :id AND sketch_revision < :number', {
-      id,
-      sketch,
-      number: r.number,
     });
   }
 
@@ -152,9 +132,17 @@ export class Designs {
     });
   }
 
+  /** As `thin`, after a save: asks only when an hour has passed here. */
+  async thinSometimes(id: string): Promise<void> {
+    const now = Date.now();
+    if (now - (this.thinned.get(id) ?? 0) < THIN_EVERY) return;
+    if (this.thinned.size > MOST_REMEMBERED) this.thinned.clear();
+    this.thinned.set(id, now);
+    await this.thin(id);
+  }
+
   end(): void {
-    for (const t of this.due.values()) clearTimeout(t);
-    this.due.clear();
+    this.sketches.end();
   }
 }
 
@@ -187,7 +175,7 @@ export class PersonsDesigns {
     );
     const page = rows.slice(0, LIST_PAGE);
     let room = SKETCH_ROOM;
-    for (const r of page) if (r.sketch_revision < r.revision) this.all.redraw(r.id, 0);
+    for (const r of page) if (r.sketch_revision < r.revision) this.all.sketches.wanted(r.id);
     const last = page.at(-1);
     return {
       designs: page.map((r) => {
@@ -372,8 +360,8 @@ export class PersonsDesigns {
       return { id, number, saved_at: now };
     });
     if (saved.id !== id) throw new Refusal(422, ONE_SAVE);
-    this.all.redraw(id);
-    void this.all.thin(id).catch((e: unknown) => this.options.log.debug({ err: e }, 'not thinned'));
+    this.all.sketches.saved(id);
+    if (saved.number > FEW) void this.all.thinSometimes(id).catch((e: unknown) => this.options.log.debug({ err: e }, 'not thinned'));
     return { revision: saved.number, savedAt: saved.saved_at.toISOString() };
   }
 

@@ -14,10 +14,10 @@ export class Jobs {
     this.pool = new Piscina({
       filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)),
       execArgv: [],
-      minThreads: Math.min(1, workers),
+      // All from the beginning: a thread that starts under load would take the time that it is meant to give.
+      minThreads: workers,
       maxThreads: workers,
       maxQueue: 500,
-      idleTimeout: 60_000,
       resourceLimits: { maxOldGenerationSizeMb: 768 },
     });
   }
