@@ -31,7 +31,7 @@ export default tseslint.config(
     },
   },
   {
-    files: ['**/*.spec.ts', 'e2e/**', 'bench/**', '**/testing/**'],
+    files: ['**/*.spec.ts', 'e2e/**', 'bench/**', 'server/test/**', '**/testing/**'],
     rules: { '@typescript-eslint/no-explicit-any': 'off', '@typescript-eslint/explicit-module-boundary-types': 'off', 'no-console': 'off' },
   },
   {
@@ -83,6 +83,19 @@ export default tseslint.config(
   forbid(['contract/**'], [[['@unirota/server', '**/server/**', '**/web/**', '@angular/*', 'express'], 'contract stands between server and page']]),
   forbid(['server/src/**'], [[['**/web/**', '@angular/*', 'three'], 'the server does not know the page']]),
   forbid(['web/src/**'], [[['**/server/**', 'node:*', 'express', 'mysql2'], 'the page does not know the server']]),
+  // Keeping and people are services and dialogs of their own: shell and start open them, they know neither.
+  ...['keeping', 'session'].map((area) =>
+    forbid(
+      [`web/src/app/${area}/**`],
+      [
+        [['**/server/**', 'node:*'], 'the page does not know the server'],
+        [
+          ['../workbench/**', '../start/**', '../train-map/**', '../layout/**', '../sheet/**', '../deck/**', '../stages/**'],
+          'keeping and people know no feature',
+        ],
+      ],
+    ),
+  ),
   ...['train-map', 'layout', 'sheet', 'deck', 'stages', 'start'].map((area) =>
     forbid(
       [`web/src/app/${area}/**`],

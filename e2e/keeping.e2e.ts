@@ -85,7 +85,12 @@ test.describe('work kept on this machine', () => {
   });
 
   test('blocked storage is said and stays said; the server has the work', async ({ page, site }) => {
-    await page.addInitScript(() => (IDBFactory.prototype.open = () => { throw new DOMException('blocked', 'SecurityError'); }));
+    await page.addInitScript(
+      () =>
+        (IDBFactory.prototype.open = () => {
+          throw new DOMException('blocked', 'SecurityError');
+        }),
+    );
     const id = await openCopy(page, site, 'Level board');
     await expect(page.getByText('This browser keeps nothing on this machine')).toBeVisible();
     await rename(page, 'Without storage');
@@ -102,7 +107,12 @@ test.describe('work kept on this machine', () => {
     await rename(page, 'Before');
     await holds(page, site, id, 'Before');
     await page.evaluate(async (design) => {
-      const db = await new Promise<IDBDatabase>((done) => (indexedDB.open('unirota').onsuccess = function () { done((this as IDBOpenDBRequest).result); }));
+      const db = await new Promise<IDBDatabase>(
+        (done) =>
+          (indexedDB.open('unirota').onsuccess = function () {
+            done((this as IDBOpenDBRequest).result);
+          }),
+      );
       const tx = db.transaction('drafts', 'readwrite');
       tx.objectStore('drafts').put({ design, writer: 'gone', version: 3, base: 1, document: { name: 'Broken', elements: 'none' } });
       await new Promise((done) => (tx.oncomplete = done));

@@ -90,7 +90,9 @@ export { expect };
 
 /** The id of the design with a name. */
 export async function idOf(page: Page, site: Site, name: string): Promise<string> {
-  const list = (await (await page.request.get(`${site.url}api/designs`, { params: { search: name } })).json()) as { designs: { id: string; name: string }[] };
+  const list = (await (await page.request.get(`${site.url}api/designs`, { params: { search: name } })).json()) as {
+    designs: { id: string; name: string }[];
+  };
   return list.designs.find((d) => d.name === name)!.id;
 }
 

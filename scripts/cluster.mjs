@@ -12,7 +12,7 @@ import { temporaryFolder } from './temporary.mjs';
 
 const SECONDS = Number(process.env.UNIROTA_CLUSTER_SECONDS ?? 60);
 const PEOPLE = 12;
-const PROVIDER = ['/usr/lib/galera/libgalera_smm.so', '/usr/lib64/galera-4/libgalera_smm.so'].find((f) => existsSync(f));
+const PROVIDER = '/usr/lib/galera/libgalera_smm.so';
 
 checkNode();
 ensureDebian([
@@ -20,12 +20,14 @@ ensureDebian([
   [['rsync'], 'rsync'],
   [['lsof'], 'lsof'],
 ]);
-if (!existsSync('/usr/lib/galera/libgalera_smm.so') && !PROVIDER) ensureDebian([[['galera-is-missing'], 'galera-4']]);
+if (!existsSync(PROVIDER)) ensureDebian([[['galera-is-missing'], 'galera-4']]);
 ensurePackages();
 
 /** The transfer between nodes works only as the unprivileged user of the database. */
 const who = isRoot
-  ? Object.fromEntries(['u', 'g'].map((of) => [of === 'u' ? 'uid' : 'gid', Number(spawnSync('id', [`-${of}`, 'mysql'], { encoding: 'utf8' }).stdout)]))
+  ? Object.fromEntries(
+      ['u', 'g'].map((of) => [of === 'u' ? 'uid' : 'gid', Number(spawnSync('id', [`-${of}`, 'mysql'], { encoding: 'utf8' }).stdout)]),
+    )
   : undefined;
 const folder = temporaryFolder('cluster');
 const secret = randomBytes(24).toString('base64url');
@@ -48,7 +50,7 @@ async function makeNode(n) {
   chmodSync(data, 0o700);
   // Galera takes the port that it is given and the next one.
   const [port, group, ist, sst] = [await freePort(), await freePort(), await freePort(), await freePort()];
-  return { n, data, port, group, ist, sst, child: undefined, log: join(folder, `node${n}`, 'log') };
+  return { n, data, port, group, ist, sst, child: undefined, log: join(folder, `node${n}`, 'node.err') };
 }
 
 async function startNode(node, all, first) {
@@ -93,22 +95,25 @@ async function startNode(node, all, first) {
       `--wsrep-node-name=node${node.n}`,
       '--wsrep-sst-method=rsync',
       `--wsrep-sst-receive-address=127.0.0.1:${node.sst}`,
-      `--wsrep-provider-options=base_port=${node.group};gmcast.listen_addr=tcp://127.0.0.1:${node.group};ist.recv_addr=127.0.0.1:${node.ist};evs.suspect_timeout=PT2S;evs.inactive_timeout=PT4S`,
+      `--wsrep-provider-options=base_port=${node.group};gmcast.listen_addr=tcp://127.0.0.1:${node.group};ist.recv_addr=127.0.0.1:${node.ist}`,
       ...(first ? ['--wsrep-new-cluster'] : []),
       ...(who ? ['--user=mysql'] : []),
     ],
-    { stdio: 'ignore', cwd: folder },
+    { stdio: ['ignore', 'ignore', 'pipe'], cwd: folder },
   );
   node.child = child;
   started.push(child);
   let ended = false;
-  child.once('exit', () => (ended = true));
+  let trouble = '';
+  child.stderr.on('data', (d) => (trouble = (trouble + d).slice(-2000)));
+  child.once('exit', (c, s) => ((ended = true), (trouble += ` exit ${c} ${s}`)));
+  const told = () => [trouble, existsSync(node.log) ? readFileSync(node.log, 'utf8').split('\n').slice(-15).join('\n') : ''].join('\n');
   for (let i = 0; i < 900; i++) {
-    if (ended) throw new Plain(`node ${node.n} did not start:\n${readFileSync(node.log, 'utf8').split('\n').slice(-15).join('\n')}`);
+    if (ended) throw new Plain(`node ${node.n} did not start:\n${told()}`);
     if ((await synced(node)) === true) return;
     await sleep(100);
   }
-  throw new Plain(`node ${node.n} did not join in time:\n${readFileSync(node.log, 'utf8').split('\n').slice(-15).join('\n')}`);
+  throw new Plain(`node ${node.n} did not join in time:\n${told()}`);
 }
 
 let mysql;
@@ -146,7 +151,11 @@ class Server {
       UNIROTA_LOG: 'silent',
       UNIROTA_REQUESTS: '10000000',
     };
-    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { cwd: root, stdio: ['ignore', 'ignore', 'inherit', 'ipc'], env });
+    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+      cwd: root,
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+      env,
+    });
     this.child = child;
     started.push(child);
     return new Promise((resolve, reject) => {
@@ -170,8 +179,9 @@ async function startProxy(servers) {
       r.end();
     });
   const timer = setInterval(async () => {
-    for (const s of servers) if (await ask(s)) ready.add(s);
-    else ready.delete(s);
+    for (const s of servers)
+      if (await ask(s)) ready.add(s);
+      else ready.delete(s);
   }, 500);
   let turn = 0;
   const proxy = createServer((req, res) => {
@@ -195,7 +205,18 @@ async function startProxy(servers) {
   return { url: `http://127.0.0.1:${port}`, close: () => (clearInterval(timer), proxy.closeAllConnections(), proxy.close()) };
 }
 
-const emptyDesign = (name) => ({ format: 'unirota-design', version: 1, name, members: [], joints: [], elements: [], couplings: [], sources: [], loads: [], wanted: [] });
+const emptyDesign = (name) => ({
+  format: 'unirota-design',
+  version: 1,
+  name,
+  members: [],
+  joints: [],
+  elements: [],
+  couplings: [],
+  sources: [],
+  loads: [],
+  wanted: [],
+});
 
 async function main() {
   if (who) {
@@ -251,7 +272,11 @@ async function main() {
     for (let k = 1; Date.now() < until; k++) {
       const id = k % 5 ? mine : shared;
       const name = `Person ${n}, edit ${k}`;
-      const r = await ask('PUT', `/api/designs/${id}`, { base: base[id], save: randomUUID(), design: { ...emptyDesign(name), note: 'w'.repeat(3000) } });
+      const r = await ask('PUT', `/api/designs/${id}`, {
+        base: base[id],
+        save: randomUUID(),
+        design: { ...emptyDesign(name), note: 'w'.repeat(3000) },
+      });
       if (r.status === 200) {
         acknowledged.push({ id, revision: r.body.revision, name });
         base[id] = r.body.revision;
@@ -312,6 +337,6 @@ try {
   for (const c of started) c.removeAllListeners('exit');
   for (const c of started) c.kill('SIGKILL');
   await sleep(1000);
-  rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+  if (!process.env.KEEP) rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
 }
 process.exit(code);

@@ -88,7 +88,8 @@ export async function startDatabase(folder, { name = 'unirota', port: wish, opti
   // Others see nothing of it; the database's account may pass through to its own folders.
   chmodSync(folder, who ? 0o710 : 0o700);
   if (who) chownSync(folder, statSync(folder).uid, who.gid);
-  if (!reachable(folder, who)) throw new Plain(`The database runs as “mysql”, which cannot reach ${folder}: set UNIROTA_DATA to a folder that it can.`);
+  if (!reachable(folder, who))
+    throw new Plain(`The database runs as “mysql”, which cannot reach ${folder}: set UNIROTA_DATA to a folder that it can.`);
   const data = join(folder, 'mariadb');
   const run = join(folder, 'run');
   const pidFile = join(run, 'mariadb.pid');

@@ -7,10 +7,14 @@ import { join } from 'node:path';
 export function takeLock(folder) {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   // The lock is held by a child that ends when our end of its input closes.
-  const child = spawn('flock', ['--nonblock', '--exclusive', '--conflict-exit-code', '75', '--no-fork', join(folder, 'lock'), 'sh', '-c', 'echo held; exec cat >/dev/null'], {
-    stdio: ['pipe', 'pipe', 'ignore'],
-    detached: true,
-  });
+  const child = spawn(
+    'flock',
+    ['--nonblock', '--exclusive', '--conflict-exit-code', '75', '--no-fork', join(folder, 'lock'), 'sh', '-c', 'echo held; exec cat >/dev/null'],
+    {
+      stdio: ['pipe', 'pipe', 'ignore'],
+      detached: true,
+    },
+  );
   return new Promise((resolve, reject) => {
     child.stdout.once('data', () => {
       child.unref();

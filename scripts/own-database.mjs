@@ -33,7 +33,11 @@ export async function withClientFile(url, work) {
   const folder = mkdtempSync(join(tmpdir(), `unirota-client-${process.pid}-`));
   const file = join(folder, 'client.cnf');
   const quoted = (s) => `"${decodeURIComponent(s).replace(/(["\\])/g, '\\$1')}"`;
-  writeFileSync(file, `[client]\nprotocol=tcp\nhost=${u.hostname}\nport=${u.port || 3306}\nuser=${quoted(u.username)}\npassword=${quoted(u.password)}\n`, { mode: 0o600 });
+  writeFileSync(
+    file,
+    `[client]\nprotocol=tcp\nhost=${u.hostname}\nport=${u.port || 3306}\nuser=${quoted(u.username)}\npassword=${quoted(u.password)}\n`,
+    { mode: 0o600 },
+  );
   try {
     return await work(file, u.pathname.slice(1));
   } finally {

@@ -87,7 +87,9 @@ async function measure(url: string, { editors, kib, seconds }: Load): Promise<Me
       for (let due = begin + (EVERY * n) / editors, k = 0; due < end; due += EVERY, k++) {
         await new Promise((r) => setTimeout(r, Math.max(0, due - Date.now())));
         const start = performance.now();
-        const r = await call(url, 'PUT', `/api/designs/${id}`, `{"base":${base},"save":"${randomUUID()}","design":${edited(`${n} ${k}`)}}`).catch(() => undefined);
+        const r = await call(url, 'PUT', `/api/designs/${id}`, `{"base":${base},"save":"${randomUUID()}","design":${edited(`${n} ${k}`)}}`).catch(
+          () => undefined,
+        );
         times.push(performance.now() - start);
         if (r?.status === 200) base = (JSON.parse(r.text) as { revision: number }).revision;
         else failed++;
@@ -108,7 +110,11 @@ async function served<T>(folder: string, work: (url: string) => Promise<T>): Pro
   const database = (await startDatabase(data)) as { url: string; stop(): Promise<void> };
   const port = (await freePort()) as number;
   const env = { ...process.env, UNIROTA_DATABASE: database.url, UNIROTA_PORT: String(port), UNIROTA_REQUESTS: '10000000', UNIROTA_LOG: 'error' };
-  const child: ChildProcess = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { cwd: folder, stdio: ['ignore', 'inherit', 'inherit', 'ipc'], env });
+  const child: ChildProcess = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+    cwd: folder,
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    env,
+  });
   try {
     await new Promise<void>((resolve, reject) => {
       child.once('message', () => resolve());
@@ -127,7 +133,9 @@ function treeOf(commit: string): string {
   const folder = mkdtempSync(join(tmpdir(), `unirota-tree-${process.pid}-`));
   execFileSync('sh', ['-c', `git archive ${commit} | tar -x -C ${folder}`], { cwd: root });
   mkdirSync(join(folder, 'node_modules/@unirota'), { recursive: true });
-  for (const name of readdirSync(join(root, 'node_modules'))) if (name !== '@unirota') symlinkSync(join(root, 'node_modules', name), join(folder, 'node_modules', name));
+  for (const name of readdirSync(join(root, 'node_modules'))) {
+    if (name !== '@unirota') symlinkSync(join(root, 'node_modules', name), join(folder, 'node_modules', name));
+  }
   for (const name of ['core', 'contract', 'server', 'web']) symlinkSync(join(folder, name), join(folder, 'node_modules/@unirota', name));
   return folder;
 }

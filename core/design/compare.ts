@@ -78,8 +78,9 @@ export function compareDesigns(from: Design, to: Design): Difference[] {
     ['groups', 'Groups'],
     ['views', 'Kept views'],
   ] as const) {
-    if (!same(from[key] ?? [], to[key] ?? []))
+    if (!same(from[key] ?? [], to[key] ?? [])) {
       out.push({ change: 'changed', what: word, detail: `${(from[key] ?? []).length} → ${(to[key] ?? []).length}` });
+    }
   }
   return out;
 }

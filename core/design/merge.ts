@@ -55,8 +55,9 @@ function mergeList(
   for (const [side, list] of [
     ['mine', m],
     ['theirs', t],
-  ] as const)
+  ] as const) {
     for (const [id, x] of list) if (!b.has(id)) by[side].set(id, { removed: false, item: x, word });
+  }
   for (const { id } of order) {
     if (done.has(id)) continue;
     done.add(id);
@@ -100,8 +101,9 @@ export function mergeDesigns(base: Design, mine: Design, theirs: Design): Merge 
       const ids = new Set<string>();
       speaksOf(item, ids);
       for (const id of ids) {
-        if (other.get(id)?.removed)
+        if (other.get(id)?.removed) {
           clashes.push(`${word} “${item.name ?? item.id}” needs ${other.get(id)!.word.toLowerCase()} “${id}”, which was deleted in the other`);
+        }
       }
     }
   }

@@ -15,9 +15,12 @@ describe('a sketch', () => {
 
   it('is never longer than it may be, however many teeth and wheels there are', () => {
     fc.assert(
-      fc.property(fc.array(fc.tuple(fc.integer({ min: 8, max: 2000 }), fc.integer({ min: 8, max: 2000 })), { minLength: 1, maxLength: 60 }), (pairs) => {
-        expect(JSON.stringify(sketch(row(pairs).design)).length).toBeLessThanOrEqual(LARGEST_SKETCH);
-      }),
+      fc.property(
+        fc.array(fc.tuple(fc.integer({ min: 8, max: 2000 }), fc.integer({ min: 8, max: 2000 })), { minLength: 1, maxLength: 60 }),
+        (pairs) => {
+          expect(JSON.stringify(sketch(row(pairs).design)).length).toBeLessThanOrEqual(LARGEST_SKETCH);
+        },
+      ),
       { numRuns: 25 },
     );
   });

@@ -48,7 +48,8 @@ it('servers and database are killed at random while people save: every acknowled
     }
   }
   const acknowledged: { id: string; revision: number; name: string }[] = [];
-  const made = async (name: string): Promise<string> => (await ask('POST', '/api/designs', { design: emptyDesign(name), save: randomUUID() })).body.id as string;
+  const made = async (name: string): Promise<string> =>
+    (await ask('POST', '/api/designs', { design: emptyDesign(name), save: randomUUID() })).body.id as string;
   const shared = await made('Shared');
 
   async function person(n: number): Promise<void> {
@@ -60,7 +61,11 @@ it('servers and database are killed at random while people save: every acknowled
     for (let k = 1; Date.now() < until; k++) {
       const id = k % 4 ? own : shared;
       const name = `Person ${n}, edit ${k}`;
-      const r = await ask('PUT', `/api/designs/${id}`, { base: base.get(id), save: randomUUID(), design: { ...emptyDesign(name), note: 'w'.repeat(3000) + k } });
+      const r = await ask('PUT', `/api/designs/${id}`, {
+        base: base.get(id),
+        save: randomUUID(),
+        design: { ...emptyDesign(name), note: 'w'.repeat(3000) + k },
+      });
       if (r.status === 200) {
         acknowledged.push({ id, revision: r.body.revision, name });
         base.set(id, r.body.revision);
@@ -79,7 +84,15 @@ it('servers and database are killed at random while people save: every acknowled
       await s.kill();
       kills++;
       // It may come up while the database is dead, and then ends: started again, as the start command does.
-      while (!over && !(await s.start().then(() => true, () => false))) await sleep(300);
+      while (
+        !over &&
+        !(await s.start().then(
+          () => true,
+          () => false,
+        ))
+      ) {
+        await sleep(300);
+      }
     }
   }
   async function killDatabase(): Promise<void> {

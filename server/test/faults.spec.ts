@@ -35,7 +35,14 @@ describe('the private database', () => {
     expect(set).toMatchObject({ local_infile: 'OFF', bind_address: '127.0.0.1' });
     expect(set.secure_file_priv).toContain(own.folder);
     await db.end();
-    for (const [user, password] of [['root', ''], ['', ''], ['mysql', ''], ['unirota', ''], ['unirota', 'unirota'], ['mariadb.sys', '']]) {
+    for (const [user, password] of [
+      ['root', ''],
+      ['', ''],
+      ['mysql', ''],
+      ['unirota', ''],
+      ['unirota', 'unirota'],
+      ['mariadb.sys', ''],
+    ]) {
       await expect(mysql.createConnection({ host: '127.0.0.1', port: own.port, user, password })).rejects.toThrow(/denied|locked/i);
     }
   });
@@ -108,7 +115,12 @@ describe('with a busy, slow or dead database', () => {
     process.kill(own.pid, 'SIGSTOP');
     try {
       const start = Date.now();
-      const answers = await Promise.all([site.call('GET', `/api/designs/${id}`), save(site, id, 1), site.call('GET', '/api/ready'), site.call('GET', '/api/live')]);
+      const answers = await Promise.all([
+        site.call('GET', `/api/designs/${id}`),
+        save(site, id, 1),
+        site.call('GET', '/api/ready'),
+        site.call('GET', '/api/live'),
+      ]);
       expect(answers.map((r) => r.status)).toEqual([503, 503, 503, 200]);
       expect(Number(answers[1].headers.get('retry-after'))).toBeGreaterThan(0);
       expect(Date.now() - start).toBeLessThan(12_000);
@@ -142,7 +154,10 @@ describe('a full disk', () => {
     const own = await ownDatabase(['--innodb-file-per-table=0', '--innodb-data-file-path=ibdata1:12M;ibdata2:16M']);
     const site = await Site.open(own.url);
     try {
-      const noise = (n: number): Design => ({ ...emptyDesign(`Large ${n}`), note: Array.from({ length: 19_000 }, () => String.fromCharCode(0x4e00 + Math.random() * 20_000)).join('') });
+      const noise = (n: number): Design => ({
+        ...emptyDesign(`Large ${n}`),
+        note: Array.from({ length: 19_000 }, () => String.fromCharCode(0x4e00 + Math.random() * 20_000)).join(''),
+      });
       const id = await create(site);
       const acknowledged = new Map<number, string>();
       let full: Awaited<ReturnType<typeof save>> | undefined;
@@ -159,7 +174,9 @@ describe('a full disk', () => {
       expect(full!.body.title).toMatch(/disk of the server is full/);
       expect(Number(full!.headers.get('retry-after'))).toBeGreaterThan(0);
       expect((await site.call('GET', `/api/designs/${id}`)).body.design.name).toBe(acknowledged.get(base));
-      for (const n of [2, base >> 1, base]) if (acknowledged.has(n)) expect((await site.call('GET', `/api/designs/${id}/revisions/${n}`)).body.design.name).toBe(acknowledged.get(n));
+      for (const n of [2, base >> 1, base]) {
+        if (acknowledged.has(n)) expect((await site.call('GET', `/api/designs/${id}/revisions/${n}`)).body.design.name).toBe(acknowledged.get(n));
+      }
     } finally {
       await site.close();
       await own.stop();
@@ -182,7 +199,13 @@ describe('migrations', () => {
       const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
         cwd: root,
         stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
-        env: { ...process.env, UNIROTA_DATABASE: own.url, UNIROTA_PORT: String(20_000 + Math.floor(Math.random() * 30_000)), UNIROTA_WORKERS: '1', ...env },
+        env: {
+          ...process.env,
+          UNIROTA_DATABASE: own.url,
+          UNIROTA_PORT: String(20_000 + Math.floor(Math.random() * 30_000)),
+          UNIROTA_WORKERS: '1',
+          ...env,
+        },
       });
       let said = '';
       child.stderr!.on('data', (d) => (said += d));
@@ -231,8 +254,9 @@ describe('migrations', () => {
     const id = randomUUID();
     const designs = [1, 2, 3].map((n) => ({ ...emptyDesign(`Old ${n}`), note: 'ünïcode ½ 🛶 '.repeat(n * 300) }));
     await db.query('INSERT INTO designs VALUES (?, ?, 3, NOW(3), NOW(3), NULL)', [id, 'Old 3']);
-    for (const [k, d] of designs.entries())
+    for (const [k, d] of designs.entries()) {
       await db.query('INSERT INTO revisions VALUES (?, ?, ?, ?, ?, ?, NOW(3))', [id, k + 1, randomUUID(), d.name, JSON.stringify(d), '{}']);
+    }
     const site = await Site.open(own.url);
     for (const [k, d] of designs.entries()) expect((await site.call('GET', `/api/designs/${id}/revisions/${k + 1}`)).body.design).toEqual(d);
     expect((await save(site, id, 3)).body.revision).toBe(4);
@@ -263,4 +287,3 @@ describe('migrations', () => {
     await db.end();
   });
 });
-

@@ -19,11 +19,15 @@ afterAll(async () => {
 /** A request with headers of any kind: fetch sets some of its own. */
 function raw(method: string, path: string, headers: Record<string, string>, body = ''): Promise<{ status: number; text: string }> {
   return new Promise((resolve, reject) => {
-    const r = request(site.url + path, { method, headers: { ...headers, ...(body ? { 'content-length': String(Buffer.byteLength(body)) } : {}) } }, (res) => {
-      let text = '';
-      res.on('data', (d) => (text += d));
-      res.on('end', () => resolve({ status: res.statusCode!, text }));
-    });
+    const r = request(
+      site.url + path,
+      { method, headers: { ...headers, ...(body ? { 'content-length': String(Buffer.byteLength(body)) } : {}) } },
+      (res) => {
+        let text = '';
+        res.on('data', (d) => (text += d));
+        res.on('end', () => resolve({ status: res.statusCode!, text }));
+      },
+    );
     r.once('error', reject);
     r.end(body);
   });
@@ -55,7 +59,9 @@ describe('only our page', () => {
     expect((await raw('GET', '/api/designs', { 'sec-fetch-site': 'cross-site' })).status).toBe(403);
     expect((await raw('GET', '/api/designs', { 'sec-fetch-site': 'none' })).status).toBe(200);
     const { host } = new URL(site.url);
-    expect((await raw('POST', '/api/designs', { host, origin: `http://${host}`, 'sec-fetch-site': 'same-origin', ...JSON_TYPE }, body('ours'))).status).toBe(201);
+    expect(
+      (await raw('POST', '/api/designs', { host, origin: `http://${host}`, 'sec-fetch-site': 'same-origin', ...JSON_TYPE }, body('ours'))).status,
+    ).toBe(201);
     const all = await names();
     expect(all).toContain('ours');
     expect(all).not.toContain('foreign');
@@ -121,7 +127,12 @@ describe('nothing that a client sends costs much', () => {
     const long = { ...emptyDesign('x'), members: Array.from({ length: 200_000 }, (_, k) => ({ id: `m${k}`, kind: 'wrong' })) };
     const wrong = { ...emptyDesign('x'), elements: Array.from({ length: 3000 }, () => ({ id: 1, type: 'no', a: 'b' })) };
     const keys = { ...emptyDesign('x'), ...Object.fromEntries(Array.from({ length: 50_000 }, (_, k) => [`k${k}`, k])) };
-    for (const sent of [deep, JSON.stringify({ save: randomUUID(), design: long }), JSON.stringify({ save: randomUUID(), design: wrong }), JSON.stringify({ save: randomUUID(), design: keys })]) {
+    for (const sent of [
+      deep,
+      JSON.stringify({ save: randomUUID(), design: long }),
+      JSON.stringify({ save: randomUUID(), design: wrong }),
+      JSON.stringify({ save: randomUUID(), design: keys }),
+    ]) {
       const r = await timed(() => site.call('POST', '/api/designs', undefined, { raw: sent }));
       expect(r.status).toBeGreaterThanOrEqual(400);
       expect(r.status).toBeLessThan(500);
@@ -136,7 +147,11 @@ describe('nothing that a client sends costs much', () => {
     const sockets = Array.from({ length: 30 }, (_, k) => {
       const s = connect(Number(port), '127.0.0.1');
       // Half never finish their headers, half never their body.
-      s.write(k % 2 ? 'GET /api/live HTTP/1.1\r\nHost: localhost\r\nX-Slow: ' : 'POST /api/designs HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/json\r\nContent-Length: 100000\r\n\r\n{');
+      s.write(
+        k % 2
+          ? 'GET /api/live HTTP/1.1\r\nHost: localhost\r\nX-Slow: '
+          : 'POST /api/designs HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/json\r\nContent-Length: 100000\r\n\r\n{',
+      );
       s.on('error', () => undefined).resume();
       s.once('close', () => ended.push(Date.now() - start));
       return s;

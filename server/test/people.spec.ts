@@ -38,7 +38,8 @@ async function member(role: 'administrator' | 'member' = 'member'): Promise<Clie
   expect(joined.status, joined.text).toBe(201);
   return Object.assign(client, { id: joined.body.person.id as string, login });
 }
-const create = async (c: Client, name = 'Shared') => (await c.call('POST', '/api/designs', { design: emptyDesign(name), save: randomUUID() })).body.id as string;
+const create = async (c: Client, name = 'Shared') =>
+  (await c.call('POST', '/api/designs', { design: emptyDesign(name), save: randomUUID() })).body.id as string;
 
 describe('coming in', () => {
   it('begins with a link from the command line; each link works once and not after its time', async () => {
@@ -104,7 +105,12 @@ describe('a session', () => {
     expect(await status()).toBe(401);
     await db.execute('UPDATE sessions SET seen_at = ?, created_at = ? WHERE person_id = ?', [new Date(), ago(12 * 60 + 1), m.id]);
     expect(await status()).toBe(401);
-    await db.execute('REPLACE INTO sessions (token_hash, person_id, created_at, seen_at) VALUES (?, ?, ?, ?)', [row.token_hash, m.id, new Date(), new Date()]);
+    await db.execute('REPLACE INTO sessions (token_hash, person_id, created_at, seen_at) VALUES (?, ?, ?, ?)', [
+      row.token_hash,
+      m.id,
+      new Date(),
+      new Date(),
+    ]);
     expect(await status()).toBe(200);
     const again = new Client();
     await again.signIn(m.login);
@@ -116,7 +122,9 @@ describe('a session', () => {
     const m = await member();
     const other = new Client();
     await other.signIn(m.login);
-    expect((await m.call('PUT', '/api/passphrase', { current: 'not it at all', next: 'a paddle of weathered oak' })).body.problems[0].path).toBe('current');
+    expect((await m.call('PUT', '/api/passphrase', { current: 'not it at all', next: 'a paddle of weathered oak' })).body.problems[0].path).toBe(
+      'current',
+    );
     expect((await m.call('PUT', '/api/passphrase', { current: WORDS, next: 'a paddle of weathered oak' })).status).toBe(204);
     expect((await other.call('GET', '/api/designs')).status).toBe(401);
     expect((await m.call('GET', '/api/designs')).status).toBe(200);
@@ -165,7 +173,9 @@ describe('administrators', () => {
     expect((await m.signIn(m.login, 'willow by the water')).status).toBe(200);
     const members = (await m.call('GET', '/api/people')).body;
     expect(members[0]).not.toHaveProperty('login');
-    expect((await admin.call('GET', '/api/audit')).body.map((a: any) => a.action)).toEqual(expect.arrayContaining(['passphrase set', 'account changed', 'joined']));
+    expect((await admin.call('GET', '/api/audit')).body.map((a: any) => a.action)).toEqual(
+      expect.arrayContaining(['passphrase set', 'account changed', 'joined']),
+    );
   });
 
   it('are never none', async () => {
@@ -207,7 +217,9 @@ describe('designs of people', () => {
       expect([method, path, (await new Client().call(method, path, body)).status]).toEqual([method, path, 401]);
       expect([method, path, (await other.call(method, path, body)).status]).toEqual([method, path, 404]);
     }
-    for (const path of ['/api/designs', '/api/people', '/api/audit', '/api/links', '/api/invitations']) expect((await new Client().call('GET', path)).status).toBe(401);
+    for (const path of ['/api/designs', '/api/people', '/api/audit', '/api/links', '/api/invitations']) {
+      expect((await new Client().call('GET', path)).status).toBe(401);
+    }
     expect((await other.call('GET', '/api/designs?search=Private')).body.designs).toEqual([]);
     expect((await owner.call('GET', `/api/designs/${id}`)).body).toMatchObject({ revision: 1, design: { name: 'Private' } });
     expect((await owner.call('GET', `/api/designs/${id}/shares`)).body.shares).toEqual([]);
@@ -222,9 +234,12 @@ describe('designs of people', () => {
     expect((await other.call('POST', `/api/designs/${id}/copy`, { save: randomUUID() })).body.may).toBe('own');
     for (const [method, path, body] of changes()) expect([method, path, (await other.call(method, path, body)).status]).toEqual([method, path, 403]);
     await owner.call('PUT', `/api/designs/${id}/shares/${other.id}`, { may: 'edit' });
-    expect((await other.call('PUT', `/api/designs/${id}`, { base: 1, save: randomUUID(), design: emptyDesign('By the other') })).body.revision).toBe(2);
-    for (const [method, path, body] of changes().filter(([, p]) => /shares|links|restore$/.test(p)))
+    expect((await other.call('PUT', `/api/designs/${id}`, { base: 1, save: randomUUID(), design: emptyDesign('By the other') })).body.revision).toBe(
+      2,
+    );
+    for (const [method, path, body] of changes().filter(([, p]) => /shares|links|restore$/.test(p))) {
       expect([method, path, (await other.call(method, path, body)).status]).toEqual([method, path, 403]);
+    }
     expect((await other.call('DELETE', `/api/designs/${id}`)).status).toBe(403);
     expect((await owner.call('GET', `/api/designs/${id}/revisions`)).body[0]).toMatchObject({ number: 2, person: `Person ${n}` });
     await owner.call('DELETE', `/api/designs/${id}/shares/${other.id}`);

@@ -22,8 +22,19 @@ export class ServerProcess {
 
   /** Resolves when it serves, rejects when it ends instead. */
   start(): Promise<void> {
-    const env = { ...process.env, UNIROTA_DATABASE: this.database, UNIROTA_PORT: String(this.port), UNIROTA_WORKERS: '1', UNIROTA_LOG: 'silent', ...this.settings };
-    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { cwd: root, stdio: ['ignore', 'ignore', 'ignore', 'ipc'], env });
+    const env = {
+      ...process.env,
+      UNIROTA_DATABASE: this.database,
+      UNIROTA_PORT: String(this.port),
+      UNIROTA_WORKERS: '1',
+      UNIROTA_LOG: 'silent',
+      ...this.settings,
+    };
+    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+      cwd: root,
+      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+      env,
+    });
     this.child = child;
     return new Promise((resolve, reject) => {
       child.once('message', () => resolve());

@@ -18,7 +18,8 @@ afterAll(async () => {
 
 const call: Site['call'] = (...a) => site.call(...a);
 const create = async (name: string) => (await call('POST', '/api/designs', { design: emptyDesign(name), save: randomUUID() })).body;
-const save = (id: string, from: number, design: Design, token = randomUUID()) => call('PUT', `/api/designs/${id}`, { base: from, save: token, design });
+const save = (id: string, from: number, design: Design, token = randomUUID()) =>
+  call('PUT', `/api/designs/${id}`, { base: from, save: token, design });
 
 describe('designs', () => {
   it('are created, read, listed with a sketch, saved and kept as revisions', async () => {
@@ -157,7 +158,11 @@ describe('what is sent wrongly', () => {
       expect([path, r.status >= 400 && r.status < 500]).toEqual([path, true]);
       expect(r.text).not.toMatch(/\\n\s+at |node_modules/);
     }
-    for (const headers of [{ 'content-encoding': 'zip' }, { 'content-type': 'application/json; charset=utf-16' }, { 'content-encoding': 'gzip' }] as Record<string, string>[]) {
+    for (const headers of [
+      { 'content-encoding': 'zip' },
+      { 'content-type': 'application/json; charset=utf-16' },
+      { 'content-encoding': 'gzip' },
+    ] as Record<string, string>[]) {
       const r = await call('PUT', `/api/designs/${d.id}`, { base: 1 }, { headers });
       expect([headers, r.status >= 400 && r.status < 500]).toEqual([headers, true]);
     }

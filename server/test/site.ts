@@ -57,7 +57,11 @@ export class Site {
     readonly server: Server,
   ) {}
 
-  static async open(url: string, config: Partial<AppConfig> = {}, more: { sockets?: Partial<SocketLimits>; database?: DatabaseOptions } = {}): Promise<Site> {
+  static async open(
+    url: string,
+    config: Partial<AppConfig> = {},
+    more: { sockets?: Partial<SocketLimits>; database?: DatabaseOptions } = {},
+  ): Promise<Site> {
     await migrate(url);
     const database = new Database(url, more.database);
     const jobs = new Jobs(2);
@@ -81,7 +85,12 @@ export class Site {
     return new Site(`http://127.0.0.1:${(server.address() as AddressInfo).port}`, app, database, jobs, server);
   }
 
-  async call(method: string, path: string, body?: unknown, { headers = {}, raw }: { headers?: Record<string, string>; raw?: string | Uint8Array } = {}): Promise<Answer> {
+  async call(
+    method: string,
+    path: string,
+    body?: unknown,
+    { headers = {}, raw }: { headers?: Record<string, string>; raw?: string | Uint8Array } = {},
+  ): Promise<Answer> {
     const r = await fetch(this.url + path, {
       method,
       headers: { 'content-type': 'application/json', ...(this.cookie ? { cookie: this.cookie } : {}), ...headers },

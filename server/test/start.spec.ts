@@ -15,7 +15,11 @@ interface Started {
 }
 const running: Started[] = [];
 function run(script: string, env: Record<string, string>, ...args: string[]): Started {
-  const child = spawn(process.execPath, [join(root, 'scripts', script), ...args], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, ...env } });
+  const child = spawn(process.execPath, [join(root, 'scripts', script), ...args], {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    env: { ...process.env, ...env },
+  });
   let said = '';
   for (const s of [child.stdout, child.stderr]) s.on('data', (d) => (said += d));
   const started = { child, said: () => said, ended: new Promise<number | null>((r) => child.once('exit', r)) };
@@ -45,7 +49,8 @@ const call = async (method: string, path: string, body?: unknown): Promise<any> 
   return r.json();
 };
 const ready = async (): Promise<boolean> => (await call('GET', '/api/ready')).database === 'ok';
-const serverPid = (): number => Number(execFileSync('pgrep', ['-P', String(first.child.pid), '-f', 'server/src/main.ts'], { encoding: 'utf8' }).trim());
+const serverPid = (): number =>
+  Number(execFileSync('pgrep', ['-P', String(first.child.pid), '-f', 'server/src/main.ts'], { encoding: 'utf8' }).trim());
 
 beforeAll(async () => {
   data = temporaryFolder('start');
@@ -123,7 +128,10 @@ describe('the start command', () => {
 
   it('prints a link for the first administrator', async () => {
     const asked = run('administrator.mjs', { ...env(), UNIROTA_ADDRESS: 'https://drives.example/', UNIROTA_ACCOUNTS: 'on' });
-    expect([await asked.ended, asked.said()]).toEqual([0, expect.stringMatching(/^For one administrator, once, until 20\d\d-\d\d-\d\d:\nhttps:\/\/drives\.example\/join#[\w-]{43}\n$/)]);
+    expect([await asked.ended, asked.said()]).toEqual([
+      0,
+      expect.stringMatching(/^For one administrator, once, until 20\d\d-\d\d-\d\d:\nhttps:\/\/drives\.example\/join#[\w-]{43}\n$/),
+    ]);
     expect(existsSync(join(data, 'running.json'))).toBe(true);
   });
 });

@@ -32,7 +32,28 @@ describe('the quick check and the schema', () => {
 
   it('agree on every document that one or two changes have made of a design', () => {
     const odd = fc.oneof(
-      fc.constantFrom<unknown>(null, undefined, '', ' ', 0, -1, 1e400, NaN, true, [], {}, 'x'.repeat(201), '1/3', '1/0', 'π', '__proto__', [1, 2], [1, 2, 3], [0, 0, 0], { id: 'a' }),
+      fc.constantFrom<unknown>(
+        null,
+        undefined,
+        '',
+        ' ',
+        0,
+        -1,
+        1e400,
+        NaN,
+        true,
+        [],
+        {},
+        'x'.repeat(201),
+        '1/3',
+        '1/0',
+        'π',
+        '__proto__',
+        [1, 2],
+        [1, 2, 3],
+        [0, 0, 0],
+        { id: 'a' },
+      ),
       fc.double(),
       fc.string(),
       fc.integer(),
@@ -85,8 +106,15 @@ describe('the quick check and the schema', () => {
 describe('differences between documents', () => {
   it('give the very same text back, for texts of any kind', () => {
     const piece = fc.constantFrom('a', '},{', '{', '}', ',', '"x"', '},{},{', '½', 'same piece');
-    const text = fc.oneof(fc.string(), fc.array(piece, { maxLength: 40 }).map((p) => p.join('')), anyDesign.map((d) => JSON.stringify(d)));
-    fc.assert(fc.property(text, text, (a, b) => applied(a, difference(a, b)) === b), { numRuns: 1000 });
+    const text = fc.oneof(
+      fc.string(),
+      fc.array(piece, { maxLength: 40 }).map((p) => p.join('')),
+      anyDesign.map((d) => JSON.stringify(d)),
+    );
+    fc.assert(
+      fc.property(text, text, (a, b) => applied(a, difference(a, b)) === b),
+      { numRuns: 1000 },
+    );
   });
   it('that do not belong to a text are refused, not made up', () => {
     expect(() => applied('a', '[0,5]')).toThrow(RangeError);
@@ -98,14 +126,31 @@ describe('thinning', () => {
   const HOUR = 3_600_000;
   const now = new Date('2026-06-30T12:00:00Z');
   const ago = (h: number): Date => new Date(now.getTime() - h * HOUR);
-  const kept = (number: number, hours: number, more: Partial<Kept> = {}): Kept => ({ number, savedAt: ago(hours), label: null, beside: false, keyNumber: null, ...more });
+  const kept = (number: number, hours: number, more: Partial<Kept> = {}): Kept => ({
+    number,
+    savedAt: ago(hours),
+    label: null,
+    beside: false,
+    keyNumber: null,
+    ...more,
+  });
   const left = (list: Kept[], current = list.at(-1)!.number): number[] => {
     const go = new Set(superfluous(list, current, current, now));
     return list.map((r) => r.number).filter((n) => !go.has(n));
   };
 
   it('keeps all of a day, the last of each hour for a month, then the last of each day', () => {
-    const list = [kept(1, 24 * 40 + 0.6), kept(2, 24 * 40 + 0.5), kept(3, 24 * 40 - 6), kept(4, 50.9), kept(5, 50.2), kept(6, 49.5), kept(7, 3.1), kept(8, 3.05), kept(9, 0)];
+    const list = [
+      kept(1, 24 * 40 + 0.6),
+      kept(2, 24 * 40 + 0.5),
+      kept(3, 24 * 40 - 6),
+      kept(4, 50.9),
+      kept(5, 50.2),
+      kept(6, 49.5),
+      kept(7, 3.1),
+      kept(8, 3.05),
+      kept(9, 0),
+    ];
     expect(left(list)).toEqual([3, 5, 6, 7, 8, 9]);
   });
   it('keeps named ones for ever, the losers of conflicts for 90 days, and the whole documents that others are told apart from', () => {
@@ -120,11 +165,18 @@ describe('thinning', () => {
     expect(left(list)).toEqual([1, 2, 4, 5, 6]);
   });
   it('never takes the newest, a named one, or what another needs, whatever the history', () => {
-    const one = fc.record({ hours: fc.double({ min: 0, max: 24 * 400, noNaN: true }), label: fc.option(fc.constant('n')), beside: fc.boolean(), key: fc.option(fc.nat()) });
+    const one = fc.record({
+      hours: fc.double({ min: 0, max: 24 * 400, noNaN: true }),
+      label: fc.option(fc.constant('n')),
+      beside: fc.boolean(),
+      key: fc.option(fc.nat()),
+    });
     fc.assert(
       fc.property(fc.array(one, { minLength: 1, maxLength: 60 }), (raw) => {
         raw.sort((a, b) => b.hours - a.hours);
-        const list = raw.map((r, i) => kept(i + 1, r.hours, { label: r.label, beside: r.beside, keyNumber: r.key !== null && i > 0 ? 1 + (r.key % i) : null }));
+        const list = raw.map((r, i) =>
+          kept(i + 1, r.hours, { label: r.label, beside: r.beside, keyNumber: r.key !== null && i > 0 ? 1 + (r.key % i) : null }),
+        );
         const plain = list.map((r) => ({ ...r, keyNumber: r.keyNumber && list[r.keyNumber - 1].keyNumber === null ? r.keyNumber : null }));
         const stays = new Set(left(plain));
         expect(stays.has(plain.length)).toBe(true);
@@ -187,7 +239,9 @@ describe('what is stored', () => {
 
   it('1 000 saves of a design of 196 KiB take less than 30 MiB', async () => {
     expect(await storedAfter(1000, 196)).toBeLessThan(30 * 1024 ** 2);
-    const [[{ bytes }]] = (await db.query<any[]>("SELECT SUM(data_length + index_length) AS bytes FROM information_schema.tables WHERE table_schema = DATABASE()")) as any;
+    const [[{ bytes }]] = (await db.query<any[]>(
+      'SELECT SUM(data_length + index_length) AS bytes FROM information_schema.tables WHERE table_schema = DATABASE()',
+    )) as any;
     // As the table stands on the disk, both designs together.
     expect(Number(bytes)).toBeLessThan(35 * 1024 ** 2);
   }, 600_000);
@@ -195,7 +249,9 @@ describe('what is stored', () => {
   it('thins old revisions, and what is left can be read', async () => {
     const design = ofSize(8);
     const { id } = (await site.call('POST', '/api/designs', { design, save: randomUUID() })).body;
-    for (let k = 1; k <= 40; k++) await site.call('PUT', `/api/designs/${id}`, { base: k, save: randomUUID(), design: { ...design, note: `note ${k}` } });
+    for (let k = 1; k <= 40; k++) {
+      await site.call('PUT', `/api/designs/${id}`, { base: k, save: randomUUID(), design: { ...design, note: `note ${k}` } });
+    }
     await site.call('PUT', `/api/designs/${id}/revisions/7`, { label: 'As built' });
     await db.execute('UPDATE revisions SET saved_at = saved_at - INTERVAL 3 DAY WHERE design_id = ? AND number <= 30', [id]);
     await db.execute('UPDATE designs SET thinned_at = NULL WHERE id = ?', [id]);
@@ -215,9 +271,11 @@ describe('what is stored', () => {
     for (let from = 0; from < 5000; from += 500) {
       const ids = Array.from({ length: 500 }, () => randomUUID());
       await db.query('INSERT INTO designs (id, name, revision, created_at, saved_at, last_number, key_number, sketch, sketch_revision) VALUES ?', [
-        ids.map((id, k) => [id, `Design ${(from + k) * 7919 % 5000}`, 1, at(from + k), at(from + k), 1, 1, sketch, 1]),
+        ids.map((id, k) => [id, `Design ${((from + k) * 7919) % 5000}`, 1, at(from + k), at(from + k), 1, 1, sketch, 1]),
       ]);
-      await db.query('INSERT INTO revisions (design_id, number, save_id, name, body, size, saved_at) VALUES ?', [ids.map((id) => [id, 1, randomUUID(), 'x', body, 100, at(from)])]);
+      await db.query('INSERT INTO revisions (design_id, number, save_id, name, body, size, saved_at) VALUES ?', [
+        ids.map((id) => [id, 1, randomUUID(), 'x', body, 100, at(from)]),
+      ]);
     }
     await db.query('ANALYZE TABLE designs');
     const seen = new Set<string>();

@@ -111,8 +111,9 @@ export class People {
 
   private async newPerson(s: Statements, role: Role, login: string, name: string, passphrase: string, now: Date): Promise<PersonRow> {
     const [taken] = await s.rows('SELECT 1 FROM people WHERE login = :login', { login });
-    if (taken)
+    if (taken) {
       throw new Refusal(422, 'This sign-in name is taken', { problems: [{ path: 'login', message: 'This sign-in name is taken: choose another' }] });
+    }
     const id = randomUUID();
     await s.change('INSERT INTO people (id, login, name, role, passphrase, created_at) VALUES (:id, :login, :name, :role, :passphrase, :now)', {
       id,

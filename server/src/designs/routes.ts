@@ -32,8 +32,9 @@ function sendStored(res: Response, { design, ...rest }: StoredText): void {
 function listRequest(req: Request): ListRequest {
   const { order = 'saved', search, after } = req.query;
   if (!ORDERS.includes(order as ListOrder)) throw new Refusal(400, `order must be one of ${ORDERS.join(', ')}`);
-  for (const x of [search, after])
+  for (const x of [search, after]) {
     if (x !== undefined && (typeof x !== 'string' || x.length > 500)) throw new Refusal(400, 'search and after are texts');
+  }
   return { order: order as ListOrder, search: (search as string | undefined)?.slice(0, 120), after: after as string | undefined };
 }
 

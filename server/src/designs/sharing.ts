@@ -46,8 +46,9 @@ export class Sharing {
   async take(owner: Person, id: string, person: string): Promise<void> {
     await this.database.transaction(async (s) => {
       await owned(s, owner, id);
-      if (!(await s.change('DELETE FROM shares WHERE design_id = :id AND person_id = :person', { id, person })))
+      if (!(await s.change('DELETE FROM shares WHERE design_id = :id AND person_id = :person', { id, person }))) {
         throw new Refusal(404, 'The design is not shared with this person');
+      }
       const [p] = await s.rows<{ name: string }>('SELECT name FROM people WHERE id = :person', { person });
       await this.audit.note(owner, 'unshared', id, p?.name ?? '', s);
     });

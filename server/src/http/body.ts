@@ -8,8 +8,9 @@ let taken = 0;
 
 const budget: RequestHandler = (req, res, next) => {
   const size = Math.min(LARGEST_DOCUMENT, Number(req.headers['content-length'] ?? LARGEST_DOCUMENT) || 0);
-  if (taken + size > ROOM)
+  if (taken + size > ROOM) {
     throw new Refusal(503, 'The server is taking in as much as it can just now; nothing is lost, try again', { retryAfter: 2 });
+  }
   taken += size;
   res.once('close', () => (taken -= size));
   next();

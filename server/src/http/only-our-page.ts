@@ -33,8 +33,9 @@ export const onlyOurPage: RequestHandler = (req, _res, next) => {
   if (!METHODS.has(req.method)) throw new Refusal(405, 'This server does not know this method');
   const site = req.headers['sec-fetch-site'];
   const read = READS.has(req.method);
-  if (site !== undefined && site !== 'same-origin' && !(read && site === 'none'))
+  if (site !== undefined && site !== 'same-origin' && !(read && site === 'none')) {
     throw new Refusal(403, 'This server is used from its own page only');
+  }
   const origin = req.headers.origin;
   if (origin !== undefined) {
     const there = URL.canParse(origin) ? new URL(origin) : undefined;

@@ -16,7 +16,11 @@ export const SOCKET_LIMITS: SocketLimits = { connections: 1024, unfinished: 128,
  * A server that bounds what one address can hold open: connections, and requests that are begun and not finished; both are ended in time.
  * Addresses of trusted proxies speak for many and are told by `exempt`.
  */
-export function boundedServer(app: RequestListener, limits: SocketLimits = SOCKET_LIMITS, exempt: (address: string) => boolean = () => false): Server {
+export function boundedServer(
+  app: RequestListener,
+  limits: SocketLimits = SOCKET_LIMITS,
+  exempt: (address: string) => boolean = () => false,
+): Server {
   const server = createServer(
     {
       headersTimeout: limits.headers,

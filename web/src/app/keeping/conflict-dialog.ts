@@ -27,8 +27,8 @@ const SHOWN = 12;
     <mat-dialog-content>
       @if (saver.conflict(); as c) {
         <p>
-          {{ c.current.person ?? 'Somebody' }} saved revision {{ c.current.revision }} at {{ c.current.savedAt | date: 'HH:mm, d MMM' }} while you worked
-          from revision {{ c.base }}.
+          {{ c.current.person ?? 'Somebody' }} saved revision {{ c.current.revision }} at {{ c.current.savedAt | date: 'HH:mm, d MMM' }} while you
+          worked from revision {{ c.base }}.
           @if (c.aside) {
             <strong>Your version is kept as revision {{ c.aside }}, beside it.</strong>
           } @else if (saver.trouble() && saver.server() !== 'conflict') {

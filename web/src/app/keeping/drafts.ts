@@ -95,6 +95,8 @@ export class Drafts {
 }
 
 function problemsOf(r: Partial<Draft>): readonly Problem[] | undefined {
-  if (typeof r.base !== 'number' || typeof r.version !== 'number' || typeof r.writer !== 'string') return [{ path: '', message: 'the record is not complete' }];
+  if (typeof r.base !== 'number' || typeof r.version !== 'number' || typeof r.writer !== 'string') {
+    return [{ path: '', message: 'the record is not complete' }];
+  }
   return readDesign(r.document).problems ?? (r.sent ? readDesign(r.sent.document).problems : undefined);
 }

@@ -28,7 +28,21 @@ export interface HistoryData {
 /** The revisions of a design: look, compare with now in words, name, bring back. */
 @Component({
   selector: 'uni-history-dialog',
-  imports: [DatePipe, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatFormField, MatInput, MatLabel, MatListOption, MatProgressBar, MatSelectionList, SketchPicture],
+  imports: [
+    DatePipe,
+    MatButton,
+    MatDialogActions,
+    MatDialogClose,
+    MatDialogContent,
+    MatDialogTitle,
+    MatFormField,
+    MatInput,
+    MatLabel,
+    MatListOption,
+    MatProgressBar,
+    MatSelectionList,
+    SketchPicture,
+  ],
   template: `
     <h2 matDialogTitle>History</h2>
     <mat-dialog-content>
@@ -40,7 +54,12 @@ export interface HistoryData {
       }
       @if (lines(); as list) {
         <div class="two">
-          <mat-selection-list [multiple]="false" aria-label="Revisions" hideSingleSelectionIndicator (selectionChange)="choose($event.options[0].value)">
+          <mat-selection-list
+            [multiple]="false"
+            aria-label="Revisions"
+            hideSingleSelectionIndicator
+            (selectionChange)="choose($event.options[0].value)"
+          >
             @for (r of list; track r.number) {
               <mat-list-option [value]="r.number" [selected]="r.number === chosen()">
                 <span class="line">
@@ -77,7 +96,9 @@ export interface HistoryData {
                 </mat-form-field>
               }
             } @else {
-              <p class="soft">Choose a revision to see it and what has changed since. All of the last day are kept, then one an hour for a month, then one a day.</p>
+              <p class="soft">
+                Choose a revision to see it and what has changed since. All of the last day are kept, then one an hour for a month, then one a day.
+              </p>
             }
           </section>
         </div>

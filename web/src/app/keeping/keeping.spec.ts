@@ -313,7 +313,12 @@ const settle = async (): Promise<void> => {
 describe('tabs of one design', () => {
   function tab(surroundings: ReturnType<typeof browser>, writer: string) {
     const seen: Design[] = [];
-    const t = new Tabs('d', writer, surroundings, { state: (d) => seen.push(d), leads: () => undefined, kept: () => undefined, server: () => undefined });
+    const t = new Tabs('d', writer, surroundings, {
+      state: (d) => seen.push(d),
+      leads: () => undefined,
+      kept: () => undefined,
+      server: () => undefined,
+    });
     return { t, seen, now: () => seen.at(-1)?.name };
   }
 
@@ -365,7 +370,11 @@ describe('tabs of one design', () => {
 describe('opening a design', () => {
   const stored = (name: string, revision: number): StoredDesign => ({ id: 'd', revision, savedAt: '', may: 'own', design: named(name) });
   const keeper = (read: Observable<StoredDesign>, surroundings = browser(), asides: unknown[] = []): Keeper => {
-    const api = { read: () => read, save: () => of({ revision: 8, savedAt: '' }), aside: (_id: string, r: unknown) => (asides.push(r), of({ revision: 9, savedAt: '' })) } as unknown as ApiService;
+    const api = {
+      read: () => read,
+      save: () => of({ revision: 8, savedAt: '' }),
+      aside: (_id: string, r: unknown) => (asides.push(r), of({ revision: 9, savedAt: '' })),
+    } as unknown as ApiService;
     return new Keeper({ api, id: 'd', changed: () => undefined, surroundings });
   };
 

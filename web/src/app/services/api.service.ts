@@ -60,7 +60,12 @@ function toTrouble(e: unknown): ServerTrouble {
     }
   }
   const known = problem && typeof problem === 'object' && 'title' in problem ? (problem as ProblemAnswer) : undefined;
-  return new ServerTrouble(known?.title ?? (e.status === 0 ? 'The server does not answer' : `The server answered ${e.status}`), e.status, known, Number(e.headers.get('Retry-After')) || 0);
+  return new ServerTrouble(
+    known?.title ?? (e.status === 0 ? 'The server does not answer' : `The server answered ${e.status}`),
+    e.status,
+    known,
+    Number(e.headers.get('Retry-After')) || 0,
+  );
 }
 
 /** The HTTP interface, typed; every failure comes as ServerTrouble. */
@@ -71,7 +76,11 @@ export class ApiService {
   private readonly gate = inject(SignInGate);
 
   list(request: { order: ListOrder; search: string; after?: string }): Observable<DesignList> {
-    const params = { order: request.order, ...(request.search ? { search: request.search } : {}), ...(request.after ? { after: request.after } : {}) };
+    const params = {
+      order: request.order,
+      ...(request.search ? { search: request.search } : {}),
+      ...(request.after ? { after: request.after } : {}),
+    };
     return this.guarded(this.http.get<DesignList>(ROUTES.designs, { params }));
   }
   read(id: string): Observable<StoredDesign> {
@@ -172,7 +181,9 @@ export class ApiService {
   /** Asks; where nobody is signed in any more, lets the person sign in and asks once more. */
   private guarded<T>(o: Observable<T>): Observable<T> {
     return this.plain(o).pipe(
-      catchError((e: ServerTrouble) => (e.problem?.signIn ? this.gate.signIn().pipe(switchMap((done) => (done ? this.plain(o) : throwError(() => e)))) : throwError(() => e))),
+      catchError((e: ServerTrouble) =>
+        e.problem?.signIn ? this.gate.signIn().pipe(switchMap((done) => (done ? this.plain(o) : throwError(() => e)))) : throwError(() => e),
+      ),
     );
   }
 

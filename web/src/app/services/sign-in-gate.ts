@@ -15,10 +15,7 @@ export class SignInGate {
   /** True when somebody has signed in. */
   signIn(): Observable<boolean> {
     if (!this.ask) return of(false);
-    this.asking ??= this.ask().pipe(
-      tap({ finalize: () => (this.asking = undefined) }),
-      shareReplay({ bufferSize: 1, refCount: true }),
-    );
+    this.asking ??= this.ask().pipe(tap({ finalize: () => (this.asking = undefined) }), shareReplay({ bufferSize: 1, refCount: true }));
     return this.asking;
   }
 }

@@ -16,7 +16,22 @@ import { SessionService } from './session.service';
 /** One's own account; for an administrator also the people of this server and what they did. */
 @Component({
   selector: 'uni-people-dialog',
-  imports: [DatePipe, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatError, MatFormField, MatInput, MatLabel, MatTab, MatTabGroup, MatTableModule, ReactiveFormsModule],
+  imports: [
+    DatePipe,
+    MatButton,
+    MatDialogActions,
+    MatDialogClose,
+    MatDialogContent,
+    MatDialogTitle,
+    MatError,
+    MatFormField,
+    MatInput,
+    MatLabel,
+    MatTab,
+    MatTabGroup,
+    MatTableModule,
+    ReactiveFormsModule,
+  ],
   template: `
     <h2 matDialogTitle>{{ me()?.name }}</h2>
     <mat-dialog-content>
@@ -68,7 +83,9 @@ import { SessionService } from './session.service';
                   <button matButton type="button" (click)="set(p, { role: p.role === 'member' ? 'administrator' : 'member' })">
                     {{ p.role === 'member' ? 'Make administrator' : 'Make member' }}
                   </button>
-                  <button matButton type="button" (click)="set(p, { disabled: !p.disabled })">{{ p.disabled ? 'Open account' : 'Close account' }}</button>
+                  <button matButton type="button" (click)="set(p, { disabled: !p.disabled })">
+                    {{ p.disabled ? 'Open account' : 'Close account' }}
+                  </button>
                 </td>
               </ng-container>
               <tr mat-header-row *matHeaderRowDef="columns"></tr>

@@ -18,7 +18,21 @@ const LINK_DAYS = 14;
 /** Who else may look at a design or edit it, by name or by link, and who has been at it. */
 @Component({
   selector: 'uni-sharing-dialog',
-  imports: [DatePipe, MatButton, MatButtonToggle, MatButtonToggleGroup, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatFormField, MatInput, MatLabel, MatOption, MatSelect],
+  imports: [
+    DatePipe,
+    MatButton,
+    MatButtonToggle,
+    MatButtonToggleGroup,
+    MatDialogActions,
+    MatDialogClose,
+    MatDialogContent,
+    MatDialogTitle,
+    MatFormField,
+    MatInput,
+    MatLabel,
+    MatOption,
+    MatSelect,
+  ],
   template: `
     <h2 matDialogTitle>Share “{{ data.name }}”</h2>
     <mat-dialog-content>
@@ -82,7 +96,8 @@ const LINK_DAYS = 14;
         <ul class="audit">
           @for (a of audit(); track $index) {
             <li>
-              <span class="soft">{{ a.last | date: 'd MMM y, HH:mm' }}</span> {{ a.person }} {{ a.action }}{{ a.times > 1 ? ' ' + a.times + ' times' : '' }}{{ a.detail ? ': ' + a.detail : '' }}
+              <span class="soft">{{ a.last | date: 'd MMM y, HH:mm' }}</span> {{ a.person }} {{ a.action
+              }}{{ a.times > 1 ? ' ' + a.times + ' times' : '' }}{{ a.detail ? ': ' + a.detail : '' }}
             </li>
           }
         </ul>

@@ -31,7 +31,9 @@ export class TakeLink implements OnInit {
 
   ngOnInit(): void {
     const token = location.hash.slice(1);
-    if (!/^[A-Za-z0-9_-]{43}$/.test(token)) return this.trouble.set('This link is not complete: copy the whole of it, with what stands behind the #.');
+    if (!/^[A-Za-z0-9_-]{43}$/.test(token)) {
+      return this.trouble.set('This link is not complete: copy the whole of it, with what stands behind the #.');
+    }
     this.api.takeLink(token).subscribe({
       next: ({ id }) => void this.router.navigate(['/design', id], { replaceUrl: true }),
       error: (e: Error) => this.trouble.set(e.message),

@@ -37,7 +37,8 @@ import { WorkbenchStore } from './workbench.store';
     }
     @if (unkept()) {
       <p class="banner bad" role="alert">
-        This browser keeps nothing on this machine ({{ store.keeper()?.blocked() ? 'storage is blocked' : 'storage is full' }}): your work is safe only when it says “Saved”.
+        This browser keeps nothing on this machine ({{ store.keeper()?.blocked() ? 'storage is blocked' : 'storage is full' }}): your work is safe
+        only when it says “Saved”.
         <button matButton type="button" (click)="download()">Download it</button>
       </p>
     }

@@ -21,10 +21,13 @@ export class KeepingDialogs {
     try {
       const [dialog, { ConflictDialog }] = await Promise.all([this.dialog(), import('../keeping/conflict-dialog')]);
       const data = { id: store.id(), saver, design: () => store.design() };
-      dialog.open(ConflictDialog, { data, width: '700px', maxWidth: '94vw' }).afterClosed().subscribe((choice) => {
-        this.choosing = false;
-        if (choice) store.settleConflict(choice.name, choice.design, choice.theirs);
-      });
+      dialog
+        .open(ConflictDialog, { data, width: '700px', maxWidth: '94vw' })
+        .afterClosed()
+        .subscribe((choice) => {
+          this.choosing = false;
+          if (choice) store.settleConflict(choice.name, choice.design, choice.theirs);
+        });
     } catch (e) {
       this.choosing = false;
       throw e;
@@ -35,9 +38,12 @@ export class KeepingDialogs {
     const { store } = this;
     const [dialog, { HistoryDialog }] = await Promise.all([this.dialog(), import('../keeping/history-dialog')]);
     const data = { id: store.id(), design: store.design(), readOnly: store.readOnly() !== '' };
-    dialog.open(HistoryDialog, { data, width: '700px', maxWidth: '94vw' }).afterClosed().subscribe((choice) => {
-      if (choice) store.said.set(store.edit(`Bring back revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
-    });
+    dialog
+      .open(HistoryDialog, { data, width: '700px', maxWidth: '94vw' })
+      .afterClosed()
+      .subscribe((choice) => {
+        if (choice) store.said.set(store.edit(`Bring back revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
+      });
   }
 
   async sharing(): Promise<void> {

@@ -170,7 +170,9 @@ export class WorkbenchStore {
     this.failure.set(undefined);
     this.history.set(emptyHistory());
     if (revision !== undefined) {
-      this.api.revision(id, revision).subscribe({ next: (stored) => this.show(stored.design, 'revision'), error: (e: Error) => this.failure.set(e.message) });
+      this.api
+        .revision(id, revision)
+        .subscribe({ next: (stored) => this.show(stored.design, 'revision'), error: (e: Error) => this.failure.set(e.message) });
       return;
     }
     const keeper = new Keeper({ api: this.api, id, changed: (d) => this.follow(d) });

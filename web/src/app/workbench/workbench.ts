@@ -45,7 +45,22 @@ export const SHORTCUTS: readonly [string, string][] = [
 /** The workbench: title line, train map, work order, main area, data sheet, crank deck. */
 @Component({
   selector: 'uni-workbench',
-  imports: [RouterLink, MatIconButton, MatTooltip, Icon, KeepingBanners, TrainMap, LayoutView, DataSheet, CrankDeck, DutyStage, TrainStage, MotionStage, LoadsStage, ReleaseStage],
+  imports: [
+    RouterLink,
+    MatIconButton,
+    MatTooltip,
+    Icon,
+    KeepingBanners,
+    TrainMap,
+    LayoutView,
+    DataSheet,
+    CrankDeck,
+    DutyStage,
+    TrainStage,
+    MotionStage,
+    LoadsStage,
+    ReleaseStage,
+  ],
   providers: [WorkbenchStore, KeepingDialogs],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
