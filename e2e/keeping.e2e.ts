@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
 import { type BrowserContext, type Page, chromium } from '@playwright/test';
 // @ts-expect-error plain JavaScript shared with the start command
 import { temporaryFolder } from '../scripts/temporary.mjs';
@@ -82,6 +83,19 @@ test.describe('work kept on this machine', () => {
     await page.getByRole('link', { name: 'All designs' }).click();
     await expect(page.getByRole('heading', { name: 'Left at once' })).toBeVisible();
     expect((await stored(page, site, id)).design.name).toBe('Left at once');
+  });
+
+  test('a page with work that the server has not confirmed asks before it goes', async ({ page, site }) => {
+    await openCopy(page, site, 'Level board');
+    await cut(page);
+    await rename(page, 'Not confirmed');
+    await expect(page.getByText(/^Kept on this machine/)).toBeVisible();
+    const asked = page.waitForEvent('dialog');
+    await page.close({ runBeforeUnload: true });
+    const dialog = await asked;
+    expect(dialog.type()).toBe('beforeunload');
+    await dialog.dismiss();
+    await expect(name(page)).toHaveValue('Not confirmed');
   });
 
   test('blocked storage is said and stays said; the server has the work', async ({ page, site }) => {
@@ -181,7 +195,14 @@ test.describe('two versions', () => {
 });
 
 test.describe('a team', () => {
-  const words: Record<string, string> = { ada: 'heron under the lock gate', ben: 'a paddle of weathered oak' };
+  const words: Record<string, string> = {
+    ada: 'heron under the lock gate',
+    ben: 'a paddle of weathered oak',
+    cass: 'thirteen buckets of silt',
+    dell: 'moss on the lower sill',
+    'reader-light': 'a lantern on the towpath',
+    'reader-dark': 'no moon above the weir',
+  };
   async function join(page: Page, link: string, who: string, login: string): Promise<void> {
     await page.goto(link);
     await page.getByLabel('Your name').fill(who);
@@ -242,5 +263,127 @@ test.describe('a team', () => {
     await holds(ben, teamSite, id, 'After the session');
     await ben.context().close();
     await ada.close();
+  });
+
+  test('a link gives what it says; the passphrase is changed; signing out leaves nothing of one for the next', async ({ browser, teamSite }) => {
+    const cass = await (await browser.newContext()).newPage();
+    await cass.goto(teamSite.administratorLink());
+    await join(cass, cass.url(), 'Cass Weir', 'cass');
+    const id = await openCopy(cass, teamSite, 'Screw gate');
+    await cass.getByRole('button', { name: 'Share' }).click();
+    await cass.getByRole('button', { name: 'Make a link to look' }).click();
+    const link = await cass.getByLabel(/^New link/).inputValue();
+    await expect(cass.getByText('Cass Weir shared: link to look')).toBeVisible();
+
+    // Whoever is not signed in is asked to first, and then is where the link leads.
+    const dell = await (await browser.newContext()).newPage();
+    await dell.goto(link);
+    await expect(dell.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+    await dell.goto('about:blank');
+    await dell.goto(teamSite.administratorLink());
+    await join(dell, dell.url(), 'Dell Marsh', 'dell');
+    await dell.goto(link);
+    await expect(dell.getByText('You may look at this design, not edit it.')).toBeVisible();
+    await dell.getByRole('button', { name: 'Duplicate it' }).click();
+    await expect(name(dell)).toHaveValue('Screw gate (copy) (copy)');
+    await rename(dell, 'Screw gate of mine');
+    await expect.poll(async () => (await dell.request.get(`${teamSite.url}api/designs?search=of%20mine`)).text()).toContain('Screw gate of mine');
+    await cass.getByRole('button', { name: 'End it' }).click();
+    await expect(cass.getByRole('button', { name: 'End it' })).toHaveCount(0);
+    await dell.goto(`${teamSite.url}design/${id}`);
+    await expect(dell.getByText('This design does not exist')).toBeVisible();
+    await dell.goto(link);
+    await expect(dell.getByRole('alert')).toBeVisible();
+
+    await dell.goto(teamSite.url);
+    await dell.getByRole('button', { name: 'Dell Marsh' }).click();
+    await dell.getByLabel('Present passphrase').fill('not this one at all');
+    await dell.getByLabel('New passphrase').fill('willow by the water');
+    await dell.getByRole('button', { name: 'Change the passphrase' }).click();
+    await expect(dell.getByText(/present passphrase is not right|not the present/i)).toBeVisible();
+    await dell.getByLabel('Present passphrase').fill(words['dell']);
+    await dell.getByLabel('New passphrase').fill('willow by the water');
+    await dell.getByRole('button', { name: 'Change the passphrase' }).click();
+    await expect(dell.getByText('Changed; other sessions have ended')).toBeVisible();
+    await dell.getByRole('button', { name: 'Sign out', exact: true }).click();
+    await expect(dell.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+    await dell.getByLabel('Sign-in name').fill('dell');
+    await dell.getByLabel('Passphrase', { exact: true }).fill('willow by the water');
+    await dell.getByRole('button', { name: 'Show what is typed' }).click();
+    await expect(dell.getByLabel('Passphrase', { exact: true })).toHaveAttribute('type', 'text');
+    await dell.getByRole('button', { name: 'Sign in' }).click();
+    await expect(dell.getByRole('heading', { name: 'Screw gate of mine' })).toBeVisible();
+    await cass.context().close();
+    await dell.context().close();
+  });
+
+  test('the dialogs have nothing serious against them for axe, in light and dark', async ({ browser, teamSite }) => {
+    for (const theme of ['light', 'dark']) {
+      const page = await (await browser.newContext()).newPage();
+      await page.addInitScript((t) => {
+        try {
+          localStorage.setItem('unirota.theme', t);
+        } catch {
+          // A page without an address has no storage.
+        }
+      }, theme);
+      const check = async (what: string) => {
+        const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
+        const serious = found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+        expect(serious.map((v) => `${what}: ${v.id} ${v.nodes[0].html}`)).toEqual([]);
+      };
+      const link = teamSite.administratorLink();
+      await page.goto(link);
+      await check('join');
+      await join(page, link, `Reader ${theme}`, `reader-${theme}`);
+      await check('start');
+      await page.getByRole('button', { name: `Reader ${theme}` }).click();
+      await check('my account');
+      for (const tab of ['People', 'What was done']) {
+        await page.getByRole('tab', { name: tab }).click();
+        await check(tab);
+      }
+      await page.getByRole('button', { name: 'Close', exact: true }).click();
+      const id = await openCopy(page, teamSite, 'Level board');
+      await page.getByRole('button', { name: 'Share' }).click();
+      await expect(page.getByRole('heading', { name: 'Who has been at it' })).toBeVisible();
+      await check('sharing');
+      await page.getByRole('button', { name: 'Close', exact: true }).click();
+      await page.getByRole('button', { name: 'History' }).click();
+      await page.getByRole('option').first().click();
+      await expect(page.getByRole('button', { name: 'Look at it' })).toBeEnabled();
+      await check('history');
+      await page.getByRole('button', { name: 'Close', exact: true }).click();
+      await saveElsewhere(page, teamSite, id, { note: 'From elsewhere' });
+      await rename(page, 'Mine');
+      await expect(page.getByRole('button', { name: 'Join both' })).toBeEnabled();
+      await check('two versions');
+      await page.context().close();
+    }
+  });
+});
+
+test.describe('the list of designs', () => {
+  test('is searched, sorted and goes on page by page', async ({ page, site }) => {
+    const first = (await (await page.request.get(`${site.url}api/designs`)).json()) as { designs: { id: string }[] };
+    const design = (await stored(page, site, first.designs[0].id)).design;
+    for (let k = 1; k <= 30; k++) {
+      const data = { save: crypto.randomUUID(), design: { ...design, name: `Culvert ${String(k).padStart(2, '0')}` } };
+      expect((await page.request.post(`${site.url}api/designs`, { data })).status()).toBe(201);
+    }
+    await page.goto(site.url);
+    const cards = page.getByRole('listitem');
+    await expect(cards).toHaveCount(24);
+    await page.getByRole('button', { name: 'Show more' }).click();
+    await expect.poll(() => cards.count()).toBeGreaterThan(30);
+    await page.getByLabel('Find by name').fill('culvert 1');
+    await expect(cards).toHaveCount(10);
+    await page.getByLabel('Order').click();
+    await page.getByRole('option', { name: 'name' }).click();
+    await expect(cards.first()).toContainText('Culvert 10');
+    await expect(cards.last()).toContainText('Culvert 19');
+    await expect(cards.first().locator('path').first()).toBeAttached();
+    await page.getByLabel('Find by name').fill('no such thing');
+    await expect(page.getByText('No design has “no such thing” in its name.')).toBeVisible();
   });
 });

@@ -1,7 +1,7 @@
 import { mkdirSync, rmSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { pino } from 'pino';
+import { type Logger, pino } from 'pino';
 // @ts-expect-error plain JavaScript shared with the start command
 import { startDatabase } from '../../scripts/database.mjs';
 // @ts-expect-error plain JavaScript shared with the start command
@@ -60,7 +60,7 @@ export class Site {
   static async open(
     url: string,
     config: Partial<AppConfig> = {},
-    more: { sockets?: Partial<SocketLimits>; database?: DatabaseOptions } = {},
+    more: { sockets?: Partial<SocketLimits>; database?: DatabaseOptions; log?: Logger } = {},
   ): Promise<Site> {
     await migrate(url);
     const database = new Database(url, more.database);
@@ -78,7 +78,7 @@ export class Site {
       },
       database,
       jobs,
-      log: silent,
+      log: more.log ?? silent,
     });
     const server = boundedServer(app.express, { ...SOCKET_LIMITS, ...more.sockets }).listen(0, '127.0.0.1');
     await new Promise((r) => server.once('listening', r));

@@ -34,7 +34,11 @@ export function openMetrics(waiting: () => number): Metrics {
 const SENT_ID = /^[A-Za-z0-9-]{8,64}$/;
 /** The pattern of the address, never the address: ids tell nothing, and a link's secret never stands in one. */
 const routeOf = (req: Request): string =>
-  req.route ? `${req.baseUrl}${String((req.route as { path: unknown }).path)}` : req.path.startsWith('/api') ? 'unknown' : 'page';
+  req.route
+    ? `${req.originalUrl.startsWith('/api/') ? '/api' : ''}${String((req.route as { path: unknown }).path)}`
+    : req.path.startsWith('/api')
+      ? 'unknown'
+      : 'page';
 
 /** Gives every request an id, writes it down with what came of it, and measures it. No body, no query, no header is written. */
 export function requestLog(log: Logger, { request }: Metrics): RequestHandler {

@@ -18,9 +18,10 @@ import repeat from '@material-symbols/svg-400/outlined/repeat.svg';
 import undo from '@material-symbols/svg-400/outlined/undo.svg';
 import download from '@material-symbols/svg-400/outlined/download.svg';
 import search from '@material-symbols/svg-400/outlined/search.svg';
+import shown from '@material-symbols/svg-400/outlined/visibility.svg';
 import close from '@material-symbols/svg-400/outlined/close.svg';
 
-const ICONS = { add, back, copy, dark, del, edit, fit, help, light, pause, play, redo, repeat, undo, download, close, history, share: group, search };
+const ICONS = { add, back, copy, dark, del, edit, fit, help, light, pause, play, redo, repeat, undo, download, close, history, share: group, search, shown };
 export type IconName = keyof typeof ICONS;
 
 /** A symbol from the shipped set; always beside or inside something that has a name. */
