@@ -350,7 +350,7 @@ test.describe('a team', () => {
       await check('sharing');
       await page.getByRole('button', { name: 'Close', exact: true }).click();
       await page.getByRole('button', { name: 'History' }).click();
-      await page.getByRole('option').first().click();
+      await page.getByRole('dialog').getByRole('option').first().click();
       await expect(page.getByRole('button', { name: 'Look at it' })).toBeEnabled();
       await check('history');
       await page.getByRole('button', { name: 'Close', exact: true }).click();

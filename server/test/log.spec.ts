@@ -53,7 +53,8 @@ describe('the request log', () => {
     await site.call('GET', `/api/designs/${id}`, undefined, { headers: { 'x-request-id': 'from-the-proxy-1' } });
     await site.call('POST', '/api/session', { login: 'ada', passphrase: 'a wrong one, as typed' });
     await site.call('GET', `/api/designs/${randomUUID()}`);
-    for (const secret of [token, words, cookie.split('=')[1], 'Confidential', link.token, 'a wrong one', 'ada', 'Ada Brook']) expect(w.text()).not.toContain(secret);
+    for (const secret of [token, words, cookie.split('=')[1], 'Confidential', link.token, 'a wrong one', 'ada', 'Ada Brook'])
+      expect(w.text()).not.toContain(secret);
     const lines = w.lines().filter((l) => l['msg'] === 'request');
     expect(lines.map((l) => [l['method'], l['route'], l['status']])).toEqual([
       ['POST', '/api/join', 201],
@@ -78,7 +79,8 @@ describe('the request log', () => {
   it('measures come in the open text format: each with help and type, requests by pattern and status', async () => {
     const { text, type } = await site.call('GET', '/api/metrics');
     expect(type).toMatch(/^text\/plain; version=0\.0\.4/);
-    for (const line of text.split('\n').filter(Boolean)) expect(line).toMatch(/^(# (HELP|TYPE) \w+ .+|\w+(\{(\w+="[^"]*",?)+\})? (-?[\d.e+-]+|NaN|[+-]Inf))$/);
+    for (const line of text.split('\n').filter(Boolean))
+      expect(line).toMatch(/^(# (HELP|TYPE) \w+ .+|\w+(\{(\w+="[^"]*",?)+\})? (-?[\d.e+-]+|NaN|[+-]Inf))$/);
     expect(text).toMatch(/unirota_request_seconds_count\{method="GET",route="\/api\/designs\/:id",status="404"\} 1/);
     expect(text).not.toMatch(/[0-9a-f]{8}-[0-9a-f]{4}/);
     const passed = await site.call('GET', '/api/metrics', undefined, { headers: { 'x-forwarded-for': '10.0.0.9' } });
@@ -93,7 +95,12 @@ describe('the request log', () => {
 describe('what went wrong', () => {
   const w = written();
   const app = express();
-  app.use(requestLog(w.log, openMetrics(() => 0)));
+  app.use(
+    requestLog(
+      w.log,
+      openMetrics(() => 0),
+    ),
+  );
   const cases: Record<string, unknown> = {
     refusal: new Refusal(409, 'Saved elsewhere', { current: { revision: 2, savedAt: 'x' } }),
     gone: Object.assign(new Error('connect ECONNREFUSED 127.0.0.1:1 secret-host'), { code: 'ECONNREFUSED' }),

@@ -46,7 +46,7 @@ const SHOWN = 12;
         <div class="two">
           <section>
             <h3>You changed</h3>
-            <ul>
+            <ul tabindex="0" aria-label="What you changed">
               @for (d of said(mine()); track $index) {
                 <li>{{ d }}</li>
               } @empty {
@@ -56,7 +56,7 @@ const SHOWN = 12;
           </section>
           <section>
             <h3>The other changed</h3>
-            <ul>
+            <ul tabindex="0" aria-label="What the other changed">
               @for (d of said(others()); track $index) {
                 <li>{{ d }}</li>
               } @empty {

@@ -31,6 +31,7 @@ export interface Found {
   damaged: { writer: string; record: unknown; problems: readonly Problem[] }[];
 }
 
+const smallKey = (design: string): string => `unirota.draft.${design}`;
 const DURABLE = { durability: 'strict' } as const;
 
 /** Drafts in IndexedDB. What is promised here is on the disk when the promise is kept, so that a killed browser has it. */
@@ -66,15 +67,26 @@ export class Drafts {
     return found;
   }
 
-  /** What an earlier Unirota kept in the browser's small storage comes in here, as of a writer who is no more. */
+  /**
+   * Keeps a draft in the browser's small storage, at once: the page is going and a writing to IndexedDB that is under way may go with it. It
+   * is a second place, not a promise: too large a draft does not go in.
+   */
+  lastResort({ design, version, base, document, sent }: Draft): void {
+    try {
+      localStorage.setItem(smallKey(design), JSON.stringify({ design: document, version, base, ...(sent ? { sent } : {}) }));
+    } catch {
+      // Full or blocked.
+    }
+  }
+
+  /** What was put into the small storage comes in here, as of a writer who is no more; an earlier Unirota kept its drafts there. */
   async takeOver(design: string): Promise<void> {
-    const key = `unirota.draft.${design}`;
-    const text = localStorage.getItem(key);
+    const text = localStorage.getItem(smallKey(design));
     if (!text) return;
-    const old = JSON.parse(text) as { design: Design; base: number; save?: string };
-    const sent = old.save ? { sent: { save: old.save, base: old.base, document: old.design } } : {};
-    await this.put({ design, writer: 'earlier', version: 1, base: old.base, document: old.design, ...sent });
-    localStorage.removeItem(key);
+    const old = JSON.parse(text) as { design: Design; version?: number; base: number; save?: string; sent?: SentSave };
+    const sent = old.sent ?? (old.save ? { save: old.save, base: old.base, document: old.design } : undefined);
+    await this.put({ design, writer: 'small storage', version: old.version ?? 1, base: old.base, document: old.design, ...(sent ? { sent } : {}) });
+    localStorage.removeItem(smallKey(design));
   }
 
   /** Takes a writer's draft away, unless it has gone on meanwhile. */

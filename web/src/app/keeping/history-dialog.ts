@@ -5,7 +5,7 @@ import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogRef, MatDialogTitle } from '@angular/material/dialog';
 import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
-import { MatListOption, MatSelectionList } from '@angular/material/list';
+import { MatListItemLine, MatListItemTitle, MatListOption, MatSelectionList } from '@angular/material/list';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import type { RevisionLine } from '@unirota/contract';
 import { type Design, compareDesigns } from '@unirota/core/design';
@@ -38,6 +38,8 @@ export interface HistoryData {
     MatFormField,
     MatInput,
     MatLabel,
+    MatListItemLine,
+    MatListItemTitle,
     MatListOption,
     MatProgressBar,
     MatSelectionList,
@@ -62,15 +64,14 @@ export interface HistoryData {
           >
             @for (r of list; track r.number) {
               <mat-list-option [value]="r.number" [selected]="r.number === chosen()">
-                <span class="line">
-                  <span class="num">{{ r.number }}</span>
-                  <span>{{ r.savedAt | date: 'd MMM y, HH:mm:ss' }}</span>
-                  <span class="soft">{{ r.person }}</span>
-                  <strong>{{ r.label }}</strong>
-                  @if (r.beside) {
-                    <span class="soft">beside, from a conflict</span>
-                  }
+                <span matListItemTitle>
+                  <span class="number">{{ r.number }}</span> {{ r.savedAt | date: 'd MMM y, HH:mm:ss' }}
                 </span>
+                @if (r.label || r.person || r.beside) {
+                  <span matListItemLine>
+                    <strong>{{ r.label }}</strong> {{ r.person }} {{ r.beside ? 'beside, from a conflict' : '' }}
+                  </span>
+                }
               </mat-list-option>
             }
           </mat-selection-list>
@@ -79,7 +80,7 @@ export interface HistoryData {
               <div class="picture"><uni-sketch [sketch]="sketch()" /></div>
               <h3>From revision {{ r.number }} to now</h3>
               @if (design()) {
-                <ul>
+                <ul tabindex="0" aria-label="What has changed">
                   @for (d of said(); track $index) {
                     <li>{{ d }}</li>
                   } @empty {
@@ -125,14 +126,12 @@ export interface HistoryData {
       border: 1px solid var(--rule);
       padding: 0;
     }
-    .line {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 0 10px;
-      font-variant-numeric: tabular-nums;
+    .number {
+      display: inline-block;
+      min-width: 30px;
     }
-    .num {
-      min-width: 26px;
+    [matListItemLine] {
+      padding-left: 34px;
     }
     section {
       display: flex;

@@ -67,6 +67,29 @@ describe('drafts', () => {
     expect(small.size).toBe(0);
   });
 
+  it('of a page that goes while it writes are put into the small storage, and taken over as what they are', async () => {
+    const small = new Map<string, string>();
+    vi.stubGlobal('localStorage', {
+      getItem: (k: string) => small.get(k) ?? null,
+      setItem: (k: string, v: string) => void small.set(k, v),
+      removeItem: (k: string) => void small.delete(k),
+    });
+    const drafts = new Drafts();
+    const never = new Saver({
+      api: { save: () => of(), aside: () => of() },
+      drafts: { put: () => new Promise(() => undefined), clear: async () => undefined, lastResort: (d) => drafts.lastResort(d) },
+      id: 'd',
+      writer: 'w',
+      base: 6,
+      sends: () => true,
+    });
+    never.take(named('cut off'), 9);
+    never.close();
+    await drafts.takeOver('d');
+    expect((await drafts.find('d')).drafts).toMatchObject([{ version: 9, base: 6, document: { name: 'cut off' } }]);
+    expect(small.size).toBe(0);
+  });
+
   it('pass from one who is gone to one who lives in one step', async () => {
     const drafts = new Drafts();
     await drafts.put(draft('gone', 7));
@@ -95,6 +118,7 @@ function bench(o: Partial<SaverOptions> = {}) {
     drafts: {
       put: async (d) => void kept.push(d),
       clear: async () => void kept.splice(0),
+      lastResort: () => undefined,
     },
     id: 'd',
     writer: 'w',
@@ -132,7 +156,7 @@ describe('the saver', () => {
 
   it('says “kept” only once the draft is written', async () => {
     let written = (): void => undefined;
-    const b = bench({ drafts: { put: () => new Promise((r) => (written = r)), clear: async () => undefined } });
+    const b = bench({ drafts: { put: () => new Promise((r) => (written = r)), clear: async () => undefined, lastResort: () => undefined } });
     b.take('a');
     await pass(100);
     expect(b.saver.here()).toBe('writing');
@@ -215,7 +239,9 @@ describe('the saver', () => {
 
   it('goes on where storage is full, and says so until a writing goes well', async () => {
     let full = true;
-    const b = bench({ drafts: { put: async () => (full ? Promise.reject(new Error('full')) : undefined), clear: async () => undefined } });
+    const b = bench({
+      drafts: { put: async () => (full ? Promise.reject(new Error('full')) : undefined), clear: async () => undefined, lastResort: () => undefined },
+    });
     b.take('a');
     await pass(0);
     expect(b.saver.here()).toBe('full');

@@ -27,7 +27,7 @@ const RETRY = [1000, 2000, 4000, 8000, 15_000];
 
 export interface SaverOptions {
   api: Pick<ApiService, 'save' | 'aside'>;
-  drafts: Pick<Drafts, 'put' | 'clear'>;
+  drafts: Pick<Drafts, 'put' | 'clear' | 'lastResort'>;
   id: string;
   writer: string;
   base: number;
@@ -144,6 +144,10 @@ export class Saver {
 
   /** Ends: what is kept here stays for the next visit. A save on its way may still arrive; its answer is waited for by nobody. */
   close(): void {
+    if (!this.closed && this.here() === 'writing') {
+      const draft = this.draft();
+      if (draft) this.o.drafts.lastResort(draft);
+    }
     this.closed = true;
     removeEventListener('online', this.now);
     this.timer?.unsubscribe();
@@ -164,23 +168,31 @@ export class Saver {
   private async write(): Promise<void> {
     while (this.dirty) {
       this.dirty = false;
-      const work = this.pending ?? this.sent;
-      if (!work) break;
+      const draft = this.draft();
+      if (!draft) break;
       try {
-        await this.o.drafts.put({
-          design: this.o.id,
-          writer: this.o.writer,
-          version: work.version,
-          base: this.o.base,
-          document: work.document,
-          ...(this.sent ? { sent: { save: this.sent.save, base: this.sent.base, document: this.sent.document } } : {}),
-        });
+        await this.o.drafts.put(draft);
         if (!this.dirty) this.here.set(this.pending || this.sent ? 'kept' : 'clean');
       } catch {
         // Full or blocked: said until a writing goes well; the server is then the only place.
         this.here.set('full');
       }
     }
+  }
+
+  /** What is to be kept now. */
+  private draft(): Draft | undefined {
+    const work = this.pending ?? this.sent;
+    return (
+      work && {
+        design: this.o.id,
+        writer: this.o.writer,
+        version: work.version,
+        base: this.o.base,
+        document: work.document,
+        ...(this.sent ? { sent: { save: this.sent.save, base: this.sent.base, document: this.sent.document } } : {}),
+      }
+    );
   }
 
   private stands(state: ServerState): void {

@@ -35,16 +35,16 @@ import { SessionService } from './session.service';
           <mat-form-field appearance="outline" subscriptSizing="dynamic">
             <mat-label>Passphrase</mat-label>
             <input matInput [type]="shown() ? 'text' : 'password'" formControlName="passphrase" autocomplete="new-password" maxlength="128" />
-        <button
-          matIconButton
-          matSuffix
-          type="button"
-          (click)="shown.set(!shown())"
-          [attr.aria-label]="shown() ? 'Hide what is typed' : 'Show what is typed'"
-          [attr.aria-pressed]="shown()"
-        >
-          <uni-icon name="shown" />
-        </button>
+            <button
+              matIconButton
+              matSuffix
+              type="button"
+              (click)="shown.set(!shown())"
+              [attr.aria-label]="shown() ? 'Hide what is typed' : 'Show what is typed'"
+              [attr.aria-pressed]="shown()"
+            >
+              <uni-icon name="shown" />
+            </button>
             <mat-hint>at least {{ shortest }} characters; a few words that do not belong together</mat-hint>
             <mat-error>{{ form.controls.passphrase.getError('server') }}</mat-error>
           </mat-form-field>

@@ -106,7 +106,7 @@ import { SessionService } from './session.service';
             }
           </mat-tab>
           <mat-tab label="What was done">
-            <ul>
+            <ul tabindex="0" aria-label="What was done">
               @for (a of audit(); track $index) {
                 <li>
                   <span class="soft">{{ a.last | date: 'd MMM y, HH:mm' }}</span> {{ a.person }} {{ a.action }} {{ a.design?.name }}

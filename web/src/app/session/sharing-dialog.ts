@@ -93,7 +93,7 @@ const LINK_DAYS = 14;
           <button matButton="outlined" type="button" (click)="makeLink('edit')">Make a link to edit</button>
         </div>
         <h3>Who has been at it</h3>
-        <ul class="audit">
+        <ul class="audit" tabindex="0" aria-label="Who has been at it">
           @for (a of audit(); track $index) {
             <li>
               <span class="soft">{{ a.last | date: 'd MMM y, HH:mm' }}</span> {{ a.person }} {{ a.action

@@ -18,7 +18,14 @@ import { SessionService } from './session.service';
       </mat-form-field>
       <mat-form-field appearance="outline" subscriptSizing="dynamic">
         <mat-label>Passphrase</mat-label>
-        <input matInput [type]="shown() ? 'text' : 'password'" formControlName="passphrase" autocomplete="current-password" maxlength="1000" required />
+        <input
+          matInput
+          [type]="shown() ? 'text' : 'password'"
+          formControlName="passphrase"
+          autocomplete="current-password"
+          maxlength="1000"
+          required
+        />
         <button
           matIconButton
           matSuffix

@@ -21,7 +21,28 @@ import search from '@material-symbols/svg-400/outlined/search.svg';
 import shown from '@material-symbols/svg-400/outlined/visibility.svg';
 import close from '@material-symbols/svg-400/outlined/close.svg';
 
-const ICONS = { add, back, copy, dark, del, edit, fit, help, light, pause, play, redo, repeat, undo, download, close, history, share: group, search, shown };
+const ICONS = {
+  add,
+  back,
+  copy,
+  dark,
+  del,
+  edit,
+  fit,
+  help,
+  light,
+  pause,
+  play,
+  redo,
+  repeat,
+  undo,
+  download,
+  close,
+  history,
+  share: group,
+  search,
+  shown,
+};
 export type IconName = keyof typeof ICONS;
 
 /** A symbol from the shipped set; always beside or inside something that has a name. */

@@ -22,7 +22,7 @@ export class KeepingDialogs {
       const [dialog, { ConflictDialog }] = await Promise.all([this.dialog(), import('../keeping/conflict-dialog')]);
       const data = { id: store.id(), saver, design: () => store.design() };
       dialog
-        .open(ConflictDialog, { data, width: '700px', maxWidth: '94vw' })
+        .open(ConflictDialog, { data, width: '700px', maxWidth: '94vw', autoFocus: 'dialog' })
         .afterClosed()
         .subscribe((choice) => {
           this.choosing = false;
@@ -39,7 +39,7 @@ export class KeepingDialogs {
     const [dialog, { HistoryDialog }] = await Promise.all([this.dialog(), import('../keeping/history-dialog')]);
     const data = { id: store.id(), design: store.design(), readOnly: store.readOnly() !== '' };
     dialog
-      .open(HistoryDialog, { data, width: '700px', maxWidth: '94vw' })
+      .open(HistoryDialog, { data, width: '700px', maxWidth: '94vw', autoFocus: 'dialog' })
       .afterClosed()
       .subscribe((choice) => {
         if (choice) store.said.set(store.edit(`Bring back revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
