@@ -61,13 +61,14 @@ describe('requests', () => {
     for (const x of [null, [], 'x', 7, true]) expect(wrong(schema, x)).not.toEqual([]);
   });
   it.each(right.filter(([what]) => !/changed role|closed account/.test(what)))('%s with a field of another kind is refused', (_, schema, request) => {
-    for (const key of Object.keys(request))
+    for (const key of Object.keys(request)) {
       for (const x of [undefined, 3.5, {}, ['x']]) {
         // Name and sign-in name may be left out: a link for a new passphrase needs neither.
         if (x === undefined && /^(login|name)$/.test(key) && 'token' in request) continue;
         if (x && typeof x === 'object' && !Array.isArray(x) && key === 'design') continue;
         expect([key, x, wrong(schema, { ...request, [key]: x }).length > 0]).toEqual([key, x, true]);
       }
+    }
   });
 
   it('a save names the revision it started from, as a whole number from nought', () => {
@@ -84,8 +85,9 @@ describe('requests', () => {
   });
 
   it('a sign-in name has no spaces or signs that nobody sees, a name none at its ends', () => {
-    for (const login of ['a b', ' ada', 'ada\u0000', 'a\nb'])
+    for (const login of ['a b', ' ada', 'ada\u0000', 'a\nb']) {
       expect(wrong(joinSchema, { token: TOKEN, login, name: 'x', passphrase: WORDS })).not.toEqual([]);
+    }
     expect(wrong(joinSchema, { token: TOKEN, login: 'ada', name: ' Ada', passphrase: WORDS })).not.toEqual([]);
   });
 

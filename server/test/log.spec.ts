@@ -53,8 +53,9 @@ describe('the request log', () => {
     await site.call('GET', `/api/designs/${id}`, undefined, { headers: { 'x-request-id': 'from-the-proxy-1' } });
     await site.call('POST', '/api/session', { login: 'ada', passphrase: 'a wrong one, as typed' });
     await site.call('GET', `/api/designs/${randomUUID()}`);
-    for (const secret of [token, words, cookie.split('=')[1], 'Confidential', link.token, 'a wrong one', 'ada', 'Ada Brook'])
+    for (const secret of [token, words, cookie.split('=')[1], 'Confidential', link.token, 'a wrong one', 'ada', 'Ada Brook']) {
       expect(w.text()).not.toContain(secret);
+    }
     const lines = w.lines().filter((l) => l['msg'] === 'request');
     expect(lines.map((l) => [l['method'], l['route'], l['status']])).toEqual([
       ['POST', '/api/join', 201],
@@ -79,8 +80,9 @@ describe('the request log', () => {
   it('measures come in the open text format: each with help and type, requests by pattern and status', async () => {
     const { text, type } = await site.call('GET', '/api/metrics');
     expect(type).toMatch(/^text\/plain; version=0\.0\.4/);
-    for (const line of text.split('\n').filter(Boolean))
+    for (const line of text.split('\n').filter(Boolean)) {
       expect(line).toMatch(/^(# (HELP|TYPE) \w+ .+|\w+(\{(\w+="[^"]*",?)+\})? (-?[\d.e+-]+|NaN|[+-]Inf))$/);
+    }
     expect(text).toMatch(/unirota_request_seconds_count\{method="GET",route="\/api\/designs\/:id",status="404"\} 1/);
     expect(text).not.toMatch(/[0-9a-f]{8}-[0-9a-f]{4}/);
     const passed = await site.call('GET', '/api/metrics', undefined, { headers: { 'x-forwarded-for': '10.0.0.9' } });
