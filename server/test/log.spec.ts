@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Writable } from 'node:stream';
 import express from 'express';
-import { pino } from 'pino';
+import { type Logger, pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { emptyDesign } from '@unirota/core/design';
 import { openMetrics, requestLog } from '../src/http/log';
@@ -9,7 +9,7 @@ import { Refusal, databaseAway, diskFull, problems } from '../src/http/problem';
 import { type OwnDatabase, Site, ownDatabase } from './site';
 
 /** A log that the test reads. */
-function written(): { log: ReturnType<typeof pino>; text(): string; lines(): Record<string, unknown>[] } {
+function written(): { log: Logger; text(): string; lines(): Record<string, unknown>[] } {
   let text = '';
   const stream = new Writable({
     write(chunk, _e, done) {
