@@ -9,7 +9,8 @@ import { Hand, Mechanism, compile, exactRatio } from '../core/mechanism/index';
 import { run } from '../core/run/index';
 import { loadMujoco, treeModel } from '../core/testing/mujoco';
 import { PLACEMENT } from '../core/numeric/index';
-import { row } from '../core/testing/designs';
+import { curesOf } from '../core/sizing/index';
+import { Builder, row } from '../core/testing/designs';
 import { line, median, ms } from './measure';
 
 const stages = (n: number) => Array.from({ length: n }, (_, k) => (k % 2 ? ([19, 23] as const) : ([23, 19] as const)));
@@ -251,4 +252,58 @@ console.log('\nA design of 300 elements (150 couplings)');
     if (k === 299 || k === 999) marks.push(used());
   }
   line('  heap after 300 and after 1 000 edits with undo', `${marks.map((m) => m.toFixed(0)).join(' / ')} MB`);
+}
+
+console.log('\nWhat lets go, and what nothing drives');
+{
+  const n = 150;
+  const plain = row(stages(n));
+  const held = row(stages(n));
+  const last = held.design.members[n];
+  held.design.elements.push(
+    { id: 'ratchet', name: 'Ratchet wheel', type: 'ratchet-wheel', member: last.id, teeth: 24, diameter: 60, width: 10 },
+    { id: 'pawl', name: 'Pawl', type: 'pawl', member: 'frame', length: 40, at: [last.at![0], 40, 0] },
+  );
+  held.design.couplings.push({ id: 'hold', type: 'ratchet', a: 'ratchet', b: 'pawl' });
+  const timed = (design: Design): number => {
+    const w = analyse(design);
+    if (w.findings.some((f) => f.severity === 'stop')) throw new Error(w.findings[0].message);
+    return median(() => void w.forces.evaluate(), 20);
+  };
+  const [without, with1] = [timed(plain.design), timed(held.design)];
+  line('  forces of 150 couplings', ms(without));
+  line('  the same with a pawl on the last shaft, ratio', (with1 / without).toFixed(2));
+
+  const loose = (count: number, chained: boolean): Design => {
+    const b = new Builder();
+    for (let k = 0; k < count; k++) b.shaft([chained ? 0 : 100 * k, 0, 0]);
+    const { design } = b;
+    if (chained) design.joints.forEach((j, k) => (j.parent = k ? design.members[k - 1].id : 'frame'));
+    b.motor(design.joints[0].id);
+    return design;
+  };
+  const free = loose(200, false);
+  line('  200 free shafts and one motor: analysis (limit 50 ms)', ms(median(() => void analyse(free), 1, 9)));
+  const chain = loose(3000, true);
+  line('  3 000 joints, each carried by the last: analysis (limit 3 s)', ms(median(() => void analyse(chain), 1, 1)));
+  const long = row(stages(3000)).design;
+  line('  3 000 couplings: analysis (limit 0.5 s)', ms(median(() => void analyse(long), 1, 3)));
+
+  const wrong = row(stages(n)).design;
+  for (let k = 0; k < 60; k += 2) wrong.elements[k] = { ...wrong.elements[k], module: 1.25 };
+  const w = analyse(wrong);
+  const found = w.findings.filter((f) => f.severity !== 'note');
+  line(
+    `  ways out of ${found.length} findings of 150 couplings (limit 20 ms)`,
+    ms(
+      median(
+        () => {
+          const of = curesOf(wrong, w.compiled);
+          for (const f of found) of(f);
+        },
+        1,
+        9,
+      ),
+    ),
+  );
 }

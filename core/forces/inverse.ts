@@ -1,8 +1,9 @@
 import { piToNumber } from '../exact/index';
 import { FRAME, type Id, type Load } from '../design/types';
-import { LeastSquares, PLACEMENT, Vec3, WORLD, cross, movePoint, moveVector, vsub, dot } from '../numeric/index';
+import { PLACEMENT, Vec3, WORLD, cross, movePoint, moveVector, vsub, dot } from '../numeric/index';
 import { ARM, Compiled, CompiledCoupling, CurveRow, Mechanism, OneWayRow, coordinateOf } from '../mechanism/index';
 import { massesOf } from './masses';
+import { Multipliers } from './multipliers';
 
 const MM = 1e-3;
 const MOST_PATTERNS = 24;
@@ -107,8 +108,6 @@ export interface Wrench {
  * coordinate needs; the transposed rows give coupling, closure and input forces; a second pass with those forces at their contact
  * points gives the joint reactions.
  *
- * Unknowns are peeled off one coordinate at a time where only one is left in its equation, so that a train costs in step with
- * its length; what remains (loops) is solved by least squares of least norm.
  */
 export class Forces {
   readonly rows: RowData[];
@@ -133,17 +132,13 @@ export class Forces {
   private readonly unknowns: number;
   private readonly inputs: Int32Array;
   private readonly lambda: Float64Array;
-  private readonly peel: Int32Array;
-  private readonly restEquation: Int32Array;
-  private readonly restUnknown: Int32Array;
-  private readonly solver: LeastSquares;
+  private readonly multipliers: Multipliers;
   /** Columns: per unknown the coordinates it enters. */
   private readonly columnOf: Int32Array[];
   private readonly columnValue: Float64Array[];
   private readonly loads: Load[];
   private readonly jointLoads: { load: Load; index: number; body: number; parent: number; slide: boolean }[];
   private readonly gravity: Vec3;
-  private readonly unknownsAt: number[][];
 
   /** How many inputs are sources; the rest are held freedoms. */
   readonly driven: number;
@@ -271,29 +266,9 @@ export class Forces {
       this.columnOf.push(Int32Array.of(i));
       this.columnValue.push(Float64Array.of(1));
     }
-    this.unknownsAt = Array.from({ length: count }, () => []);
-    this.columnOf.forEach((col, k) => col.forEach((i) => this.unknownsAt[i].push(k)));
-    const open = this.unknownsAt.map((l) => l.length);
-    const solved = new Uint8Array(this.unknowns),
-      usedEq = new Uint8Array(count);
-    const peel: number[] = [];
-    const queue: number[] = [];
-    // What changes with the pose, or lets go, cannot be ordered beforehand.
-    const fixedOrder = !mechanism.curves.length && !mechanism.oneWays.length;
-    for (let i = 0; i < count && fixedOrder; i++) if (open[i] === 1) queue.push(i);
-    while (queue.length) {
-      const i = queue.pop()!;
-      if (usedEq[i] || open[i] !== 1) continue;
-      const k = this.unknownsAt[i].find((x) => !solved[x])!;
-      solved[k] = 1;
-      usedEq[i] = 1;
-      peel.push(i, k);
-      for (const j of this.columnOf[k]) if (--open[j] === 1) queue.push(j);
-    }
-    this.peel = Int32Array.from(peel);
-    this.restEquation = Int32Array.from(Array.from({ length: count }, (_, i) => i).filter((i) => !usedEq[i]));
-    this.restUnknown = Int32Array.from(Array.from({ length: this.unknowns }, (_, k) => k).filter((k) => !solved[k]));
-    this.solver = new LeastSquares(this.restEquation.length, this.restUnknown.length);
+    // What lets go cannot stand in the order in which unknowns are found one after the other.
+    const torn = this.rows.flatMap((r, k) => (r.curve || r.oneWay ? [k] : []));
+    this.multipliers = new Multipliers(count, { at: this.columnOf, value: this.columnValue }, torn);
     this.state = {
       couplings: this.rows.map((r) => ({
         port: new Float64Array(r.ports.length),
@@ -314,22 +289,36 @@ export class Forces {
     };
   }
 
-  /** Freedoms that no source drives are held where they are, so that forces are defined: one coordinate for each. */
+  /**
+   * Freedoms that no source drives are held where they are, so that forces are defined: one coordinate for each, the one that moves most in it.
+   * Each choice is taken out of the motions that are left, so that one null space serves for all.
+   */
   private heldFreedoms(sources: number[]): number[] {
     const m = this.mechanism;
-    const held: number[] = [];
-    const rates = new Float64Array(m.count);
-    for (let guard = 0; guard < m.freeCount; guard++) {
-      const left = m.freedoms([...sources, ...held]);
-      if (!left.length) break;
-      m.spreadRates(left[0], rates);
-      let best = 0;
-      for (let i = 1; i < m.count; i++) {
-        if (Math.abs(rates[i]) * (m.motion[i] === 1 ? 10 : 1) > Math.abs(rates[best]) * (m.motion[best] === 1 ? 10 : 1)) best = i;
+    const size = (i: number, rate: number): number => Math.abs(rate) * (m.motion[i] === 1 ? 10 : 1);
+    const left = m.freedoms(sources).map((free) => m.moved(free));
+    const movedBy = new Map<number, Set<number>>();
+    left.forEach((moves, k) => {
+      for (const i of moves.keys()) {
+        const who = movedBy.get(i);
+        if (who) who.add(k);
+        else movedBy.set(i, new Set([k]));
       }
-      held.push(best);
-    }
-    return held;
+    });
+    return left.map((moves, k) => {
+      let best = -1;
+      for (const [i, rate] of moves) if (best < 0 || size(i, rate) > size(best, moves.get(best)!) * (1 + 1e-12)) best = i;
+      for (const other of movedBy.get(best)!) {
+        if (other <= k) continue;
+        const share = left[other].get(best)! / moves.get(best)!;
+        for (const [i, rate] of moves) {
+          left[other].set(i, (left[other].get(i) ?? 0) - share * rate);
+          movedBy.get(i)!.add(other);
+        }
+        left[other].delete(best);
+      }
+      return best;
+    });
   }
 
   /** One-way couplings whose motion the sources leave open: only these can carry load. */
@@ -773,62 +762,6 @@ export class Forces {
     }
   }
 
-  /** Solves the transposed rows for all unknown forces with the present loss factors. */
-  private forcePass(): void {
-    const { peel, columnOf, columnValue, lambda, restEquation: eq, restUnknown: un, solver } = this;
-    const rest = this.residue;
-    rest.set(this.need);
-    for (let s = 0; s < peel.length; s += 2) {
-      const i = peel[s],
-        k = peel[s + 1];
-      const col = columnOf[k],
-        val = columnValue[k];
-      const at = col.indexOf(i);
-      const x = val[at] !== 0 ? rest[i] / val[at] : 0;
-      lambda[k] = x;
-      for (let j = 0; j < col.length; j++) rest[col[j]] -= val[j] * x;
-    }
-    if (un.length) {
-      const n = un.length;
-      solver.begin(eq.length, n);
-      for (let c = 0; c < n; c++) {
-        const col = columnOf[un[c]],
-          val = columnValue[un[c]];
-        for (let j = 0; j < col.length; j++) {
-          const r = this.equationAt[col[j]];
-          if (r >= 0) solver.a[c * eq.length + r] += val[j];
-        }
-      }
-      for (let r = 0; r < eq.length; r++) solver.b[r] = rest[eq[r]];
-      solver.factor(1e-10);
-      // Rows that have let go are columns of nothing, which statics does not leave open.
-      let off = 0;
-      for (let c = 0; c < n; c++) if (un[c] < this.rows.length && this.rows[un[c]].gain.every((g) => g === 0)) off++;
-      this.state.indeterminate = Math.max(0, n - off - solver.rank);
-      this.state.remainder = solver.residual;
-      const x = solver.solve();
-      for (let c = 0; c < n; c++) lambda[un[c]] = x[c];
-    } else {
-      this.state.indeterminate = 0;
-      let left = 0;
-      for (let r = 0; r < eq.length; r++) left = Math.max(left, Math.abs(rest[eq[r]]));
-      this.state.remainder = left;
-    }
-  }
-
-  private residueStore?: Float64Array;
-  private get residue(): Float64Array {
-    return (this.residueStore ??= new Float64Array(this.mechanism.count));
-  }
-  private equationStore?: Int32Array;
-  private get equationAt(): Int32Array {
-    if (!this.equationStore) {
-      this.equationStore = new Int32Array(this.mechanism.count).fill(-1);
-      this.restEquation.forEach((i, r) => (this.equationStore![i] = r));
-    }
-    return this.equationStore;
-  }
-
   /**
    * Forces at the mechanism's present pose, for the coordinate rates in `velocity` (and `acceleration` when inertia counts), both SI.
    * Losses depend on which side drives, so the pattern of driving sides is repeated until it stands, at most 24 times.
@@ -852,7 +785,7 @@ export class Forces {
     state.settled = false;
     for (let turn = 0; turn < MOST_PATTERNS && !state.settled; turn++) {
       this.fillColumns();
-      this.forcePass();
+      this.multipliers.solve(this.need, this.lambda, state);
       state.settled = !this.letGo() && (!losses || !this.updateLosses());
     }
     for (let r = 0; r < rows.length; r++) this.reportCoupling(r);

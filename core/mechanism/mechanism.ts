@@ -262,6 +262,30 @@ export class Mechanism {
     }
   }
 
+  /** The coordinates that move when the free ones move at the given rates, with their rates: of a large design most freedoms move little. */
+  moved(rates: Float64Array): Map<number, number> {
+    this.byFree ??= this.columnsOfFree();
+    const out = new Map<number, number>();
+    for (let j = 0; j < this.freeCount; j++) {
+      if (rates[j] === 0) continue;
+      const { coordinate, value } = this.byFree[j];
+      for (let k = 0; k < coordinate.length; k++) out.set(coordinate[k], (out.get(coordinate[k]) ?? 0) + value[k] * rates[j]);
+    }
+    return out;
+  }
+
+  private byFree?: { coordinate: number[]; value: number[] }[];
+  private columnsOfFree(): { coordinate: number[]; value: number[] }[] {
+    const columns = Array.from({ length: this.freeCount }, () => ({ coordinate: [] as number[], value: [] as number[] }));
+    for (let i = 0; i < this.count; i++) {
+      for (let k = this.start[i]; k < this.start[i + 1]; k++) {
+        columns[this.column[k]].coordinate.push(i);
+        columns[this.column[k]].value.push(this.value[k]);
+      }
+    }
+    return columns;
+  }
+
   /** Gathers per-coordinate values onto the free coordinates: Sᵀ v. */
   gather(v: Float64Array, out: Float64Array): void {
     out.fill(0);
@@ -623,6 +647,16 @@ export class Mechanism {
 
   /** A basis of the motions that stay possible when the given coordinates are held, over the free coordinates. */
   freedoms(held: ArrayLike<number>): Float64Array[] {
+    return this.freeCount === 0 ? [] : this.factoredWhile(held).nullSpace();
+  }
+
+  /** How many motions stay possible when nothing is held. */
+  freedomCount(): number {
+    return this.linear ? this.freeCount : this.freeCount - this.factoredWhile([]).rank;
+  }
+
+  /** The constraint rows at the present pose with the given coordinates held, triangular. */
+  private factoredWhile(held: ArrayLike<number>): LeastSquares {
     const { freeCount: nf } = this;
     const nc = this.linear ? 0 : this.residuals.length;
     const solver = new LeastSquares(nc + held.length, Math.max(1, nf));
@@ -640,8 +674,7 @@ export class Mechanism {
         solver.a[this.column[e] * rows + nc + k] += this.value[e] * (this.motion[held[k]] === 1 ? 1 : ARM);
       }
     }
-    if (nf === 0) return [];
     solver.factor(1e-9);
-    return solver.nullSpace();
+    return solver;
   }
 }

@@ -74,10 +74,8 @@ export function mobility(mechanism: Mechanism): Mobility {
       ),
     );
   }
-  const all = mechanism.freedoms([]);
   const held = sources.map((s) => s.coordinate).filter((c) => !reduction.overdriven.includes(c));
-  const left = held.length ? mechanism.freedoms(held) : all;
-  const rates = new Float64Array(mechanism.count);
+  const left = mechanism.freedoms(held);
   const memberOf = new Map<number, Id>();
   for (const [id, b] of structure.bodyOf) if (!memberOf.has(b)) memberOf.set(b, id);
   // What a pawl or one-way clutch moves in one sense is driven, if only by and by.
@@ -93,14 +91,11 @@ export function mobility(mechanism: Mechanism): Mobility {
     );
   }
   const undriven = pushed.left.map((vector) => {
-    mechanism.spreadRates(vector, rates);
+    const rates = mechanism.moved(vector);
     let most = 0;
-    for (const r of rates) most = Math.max(most, Math.abs(r));
-    const moving = new Set<Id>();
-    for (const c of structure.coordinates) {
-      if (Math.abs(rates[c.index]) <= 1e-9 * most) continue;
-      moving.add(c.joint.child);
-    }
+    for (const r of rates.values()) most = Math.max(most, Math.abs(r));
+    const coordinates = [...rates.keys()].filter((i) => Math.abs(rates.get(i)!) > 1e-9 * most).sort((x, y) => x - y);
+    const moving = new Set(coordinates.map((i) => structure.coordinates[i].joint.child));
     return { members: [...moving], couples: moving.size > 1, vector };
   });
   const supports = new Map<Id, string>();
@@ -134,5 +129,5 @@ export function mobility(mechanism: Mechanism): Mobility {
       ),
     );
   }
-  return { freedoms: all.length, undriven, findings };
+  return { freedoms: mechanism.freedomCount(), undriven, findings };
 }

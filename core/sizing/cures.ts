@@ -1,6 +1,6 @@
 import { Design, Element, FRAME, Finding, Id } from '../design/types';
 import { elementKind, num } from '../elements/index';
-import { compile, setPhases } from '../mechanism/index';
+import { type Compiled, compile, setPhases } from '../mechanism/index';
 import { freshId, idsOf } from './edits';
 import { PlanetChoice, PlanetarySet, choicesNear, planetarySets } from './planetary';
 import { settle } from './settle';
@@ -63,9 +63,29 @@ function withTeeth(d: Design, set: PlanetarySet, t: PlanetChoice): Design {
   return settle(y).design;
 }
 
+/** A design for whose findings ways out are looked for: compiled at most once, and only where one of them needs it. */
+class Situation {
+  private made?: Compiled;
+  private found?: PlanetarySet[];
+
+  constructor(
+    readonly design: Design,
+    compiled?: Compiled,
+  ) {
+    this.made = compiled;
+  }
+
+  get compiled(): Compiled {
+    return (this.made ??= compile(this.design));
+  }
+  get sets(): PlanetarySet[] {
+    return (this.found ??= planetarySets(this.compiled));
+  }
+}
+
 /** For a mesh of a planetary set whose counts do not fit between sun and ring: the ring that would, sun + 2·planet. */
-function ringThatFits(d: Design, coupling: Id): Cure[] {
-  const set = planetarySets(compile(d)).find((s) => s.couplings.includes(coupling));
+function ringThatFits({ design: d, sets }: Situation, coupling: Id): Cure[] {
+  const set = sets.find((s) => s.couplings.includes(coupling));
   const sun = d.elements.find((e) => e.id === set?.sun),
     ring = d.elements.find((e) => e.id === set?.ring),
     planet = d.elements.find((e) => e.id === set?.planets[0]);
@@ -80,8 +100,20 @@ function ringThatFits(d: Design, coupling: Id): Cure[] {
   ];
 }
 
-/** Ways out of a finding, best first; none where only the designer can know. Each is applied only when a person asks. */
-export function curesFor(d: Design, f: Finding): Cure[] {
+/**
+ * Ways out of the findings of a design, best first; none where only the designer can know. Each is applied only when a person asks. `compiled`
+ * is the design's, where it is at hand.
+ */
+export function curesOf(design: Design, compiled?: Compiled): (f: Finding) => Cure[] {
+  const situation = new Situation(design, compiled);
+  return (f) => waysOut(situation, f);
+}
+
+/** As `curesOf`, for one finding. */
+export const curesFor = (design: Design, f: Finding): Cure[] => curesOf(design)(f);
+
+function waysOut(situation: Situation, f: Finding): Cure[] {
+  const d = situation.design;
   switch (f.code) {
     case 'module-differs':
       return alike(d, f, 'module', 'mm');
@@ -93,7 +125,7 @@ export function curesFor(d: Design, f: Finding): Cure[] {
     case 'open-mesh':
     case 'too-far-apart':
     case 'too-close':
-      return [...ringThatFits(d, f.ids[0]), { label: 'Set the working distance and the phase', apply: (x) => settle(x).design }];
+      return [...ringThatFits(situation, f.ids[0]), { label: 'Set the working distance and the phase', apply: (x) => settle(x).design }];
     case 'phase-off':
     case 'teeth-overlap':
       return [
@@ -115,7 +147,7 @@ export function curesFor(d: Design, f: Finding): Cure[] {
       const c = d.couplings.find((x) => x.id === f.ids[0]);
       const a = d.elements.find((e) => e.id === c?.a),
         b = d.elements.find((e) => e.id === c?.b);
-      const compiled = compile(d);
+      const { compiled } = situation;
       const fa = a && compiled.elementFrames.get(a.id),
         fb = b && compiled.elementFrames.get(b.id);
       if (!a || !b || !fa || !fb) return [];
@@ -130,7 +162,7 @@ export function curesFor(d: Design, f: Finding): Cure[] {
       ];
     }
     case 'planets-do-not-assemble': {
-      const set = planetarySets(compile(d)).find((s) => s.couplings.some((c) => f.ids.includes(c)));
+      const set = situation.sets.find((s) => s.couplings.some((c) => f.ids.includes(c)));
       const sun = d.elements.find((e) => e.id === set?.sun),
         ring = d.elements.find((e) => e.id === set?.ring);
       if (!set || !sun || !ring) return [];
@@ -140,7 +172,7 @@ export function curesFor(d: Design, f: Finding): Cure[] {
       }));
     }
     case 'belt-out-of-line': {
-      const compiled = compile(d);
+      const { compiled } = situation;
       const c = d.couplings.find((x) => x.id === f.ids[0]);
       const first = compiled.elementFrames.get(((c?.wheels as Id[] | undefined) ?? [])[0] ?? ''),
         e = d.elements.find((x) => x.id === f.ids[1]),

@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { Finding } from '@unirota/core/design';
-import { curesFor } from '@unirota/core/sizing';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** One finding with the ways out of it, each a button. */
@@ -55,5 +54,5 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 export class FindingCard {
   protected readonly store = inject(WorkbenchStore);
   readonly finding = input.required<Finding>();
-  protected readonly cures = computed(() => curesFor(this.store.design(), this.finding()));
+  protected readonly cures = computed(() => this.store.curesOf()(this.finding()));
 }

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { Finding } from '@unirota/core/design';
-import { Cure, curesFor } from '@unirota/core/sizing';
+import type { Cure } from '@unirota/core/sizing';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Every finding in one list; a click goes to what it concerns. */
@@ -80,9 +80,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 export class Findings {
   protected readonly store = inject(WorkbenchStore);
   /** For each finding; worked out once for a state, not each time the pointer passes. */
-  protected readonly cures = computed((): Cure[][] =>
-    this.store.findings().map((f) => (f.severity === 'note' ? [] : curesFor(this.store.design(), f))),
-  );
+  protected readonly cures = computed((): Cure[][] => this.store.findings().map((f) => (f.severity === 'note' ? [] : this.store.curesOf()(f))));
   protected point(ids: readonly string[]): void {
     this.store.pointed.set(new Set(ids));
   }

@@ -10,6 +10,7 @@ import {
   Values,
   broughtAbout,
   copyItems,
+  curesOf,
   freshId,
   idsOf,
   insertStage,
@@ -124,6 +125,9 @@ export class WorkbenchStore {
     return hand;
   });
   readonly findings = computed<Finding[]>(() => this.worked().findings);
+
+  /** Ways out of the findings; all of one design share what is compiled already. */
+  readonly curesOf = computed(() => curesOf(this.design(), this.worked().compiled));
 
   /** True where bringing the train to its working distances and phases would help. */
   readonly canFit = computed(() =>
