@@ -1,4 +1,4 @@
-import { FRAME, type Design, type Finding, type Id } from '../design/types';
+import { FRAME, type Design, type Finding, type Id } from '../fields/types';
 import { piInverseText, ratioTexts } from './ratio-text';
 import {
   Mechanism,

@@ -1,5 +1,5 @@
 import polygonClipping from 'polygon-clipping';
-import { Finding, Id, finding } from '../design/types';
+import { Finding, Id, finding } from '../fields/types';
 import { gearOf, num, rackOf } from '../elements/index';
 import { Compiled, CompiledCoupling, Mechanism, movedFrame } from '../mechanism/index';
 import { Frame, Vec3, cross, dot, toLocalPoint, vadd, vscale, vsub } from '../numeric/index';

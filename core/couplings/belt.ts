@@ -1,6 +1,6 @@
-import type { Coupling, Finding, Id } from '../design/types';
-import { finding } from '../design/types';
-import { flagField, numberField, refsField } from '../design/fields';
+import type { Coupling, Finding, Id } from '../fields/types';
+import { finding } from '../fields/types';
+import { flagField, numberField, refsField } from '../fields/fields';
 import { num, pulleyRadius } from '../elements/index';
 import { PiRatio, exactly, mul, neg, piMul, piRatio, sub } from '../exact/index';
 import { Vec3, cross, norm, toLocalPoint, toWorldPoint, toWorldVector } from '../numeric/index';

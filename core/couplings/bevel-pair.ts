@@ -1,4 +1,4 @@
-import type { Coupling, Finding } from '../design/types';
+import type { Coupling, Finding } from '../fields/types';
 import { bevelOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../exact/index';
 import { Vec3, cross, distance, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';

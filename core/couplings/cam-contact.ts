@@ -1,6 +1,6 @@
-import type { Coupling, Finding } from '../design/types';
-import { choiceField } from '../design/fields';
-import { finding } from '../design/types';
+import type { Coupling, Finding } from '../fields/types';
+import { choiceField } from '../fields/fields';
+import { finding } from '../fields/types';
 import { touch } from '../cams/index';
 import { camOf, num } from '../elements/index';
 import { ONE, piRatio } from '../exact/index';

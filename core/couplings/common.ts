@@ -1,5 +1,5 @@
-import { Coupling, Finding, Id, finding } from '../design/types';
-import { Field, numberField, refField } from '../design/fields';
+import { Coupling, Finding, Id, finding } from '../fields/types';
+import { Field, numberField, refField } from '../fields/fields';
 import type { CouplingContext, Term } from './protocol';
 import { Frame, Vec3, dot, vscale, vsub } from '../numeric/index';
 

@@ -1,5 +1,5 @@
-import type { Coupling, Finding, Id } from '../design/types';
-import { choiceField, flagField, refField, wholeField } from '../design/fields';
+import type { Coupling, Finding, Id } from '../fields/types';
+import { choiceField, flagField, refField, wholeField } from '../fields/fields';
 import { num } from '../elements/index';
 import { ONE, neg, piRatio } from '../exact/index';
 import { sameLine } from '../numeric/index';

@@ -1,5 +1,5 @@
-import type { Coupling, Exact } from '../design/types';
-import { exactField, flagField, refField } from '../design/fields';
+import type { Coupling, Exact } from '../fields/types';
+import { exactField, flagField, refField } from '../fields/fields';
 import { exactly, isZero, mul, neg, piRatio, toNumber } from '../exact/index';
 import { EFFICIENCY_FIELD, efficiencyOf, say, stop } from './common';
 import type { CouplingKind } from './protocol';

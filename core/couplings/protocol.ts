@@ -1,5 +1,5 @@
-import type { Coupling, Element, Finding, Id, Joint } from '../design/types';
-import type { Field } from '../design/fields';
+import type { Coupling, Element, Finding, Id, Joint } from '../fields/types';
+import type { Field } from '../fields/fields';
 import type { Derived } from '../elements/protocol';
 import type { PiRatio } from '../exact/index';
 import type { Frame, Vec3 } from '../numeric/index';

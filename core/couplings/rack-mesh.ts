@@ -1,5 +1,5 @@
-import type { Coupling, Finding } from '../design/types';
-import { finding } from '../design/types';
+import type { Coupling, Finding } from '../fields/types';
+import { finding } from '../fields/types';
 import { gearOf, num, rackOf } from '../elements/index';
 import { exactly, mul, piRatio, ratio } from '../exact/index';
 import { cross, dot, norm, vadd, vscale, vsub } from '../numeric/index';

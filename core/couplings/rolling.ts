@@ -1,5 +1,5 @@
-import type { Coupling, Finding } from '../design/types';
-import { finding } from '../design/types';
+import type { Coupling, Finding } from '../fields/types';
+import { finding } from '../fields/types';
 import { num } from '../elements/index';
 import { exactly, neg, piRatio, ratio } from '../exact/index';
 import { cross, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';

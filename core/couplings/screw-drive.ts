@@ -1,6 +1,6 @@
-import type { Coupling } from '../design/types';
-import { finding } from '../design/types';
-import { numberField } from '../design/fields';
+import type { Coupling } from '../fields/types';
+import { finding } from '../fields/types';
+import { numberField } from '../fields/fields';
 import { FLANK, num, screwLead, screwPitchDiameter } from '../elements/index';
 import { neg, piRatio, ratio, toNumber } from '../exact/index';
 import { dot, sameLine } from '../numeric/index';

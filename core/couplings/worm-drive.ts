@@ -1,6 +1,6 @@
-import type { Coupling } from '../design/types';
-import { finding } from '../design/types';
-import { numberField } from '../design/fields';
+import type { Coupling } from '../fields/types';
+import { finding } from '../fields/types';
+import { numberField } from '../fields/fields';
 import { num, wormOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../exact/index';
 import { cross, dot, unit, vadd, vscale, vsub } from '../numeric/index';

@@ -1,8 +1,8 @@
-import type { Field } from './fields';
+import type { Field } from '../fields/fields';
 import { ITEM_LISTS, ITEM_WORD, Item, ItemList, fieldsOfItem, itemsOf } from './item-fields';
 import { same } from './merge';
 import { SETTINGS_FIELDS } from './schema';
-import type { Design } from './types';
+import type { Design } from '../fields/types';
 
 /** One difference between two states of a design, in words. */
 export interface Difference {

@@ -1,7 +1,7 @@
 import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
-import { Field } from './fields';
+import { Field } from '../fields/fields';
 import { JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 import { MEMBER_FIELDS, RUN_FIELDS } from './schema';
 

@@ -1,10 +1,10 @@
 import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
-import type { Field } from './fields';
+import type { Field } from '../fields/fields';
 import { JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 import { MEMBER_FIELDS, PLACE_FIELDS } from './schema';
-import type { Design } from './types';
+import type { Design } from '../fields/types';
 
 /** The lists of a design that hold items with an id of their own, in the order in which they depend on each other. */
 export const ITEM_LISTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'] as const;

@@ -2,10 +2,10 @@ import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
 import { LONGEST_EXACT } from '../exact/index';
-import { Field, MOST_ITEMS, mostOf } from './fields';
+import { Field, MOST_ITEMS, mostOf } from '../fields/fields';
 import { JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 import { MEMBER_FIELDS, PLACE_FIELDS, SETTINGS_FIELDS, VIEW_FIELDS } from './schema';
-import { DESIGN_FORMAT, DESIGN_VERSION, FRAME } from './types';
+import { DESIGN_FORMAT, DESIGN_VERSION, FRAME } from '../fields/types';
 
 type Json = Record<string, unknown>;
 /** How a field is said in a schema: the published one in plain JSON Schema, a program's own otherwise. */

@@ -1,4 +1,4 @@
-import { Field, refsField, tableField, choiceField, numberField, refField, exactField, flagField, vectorField } from './fields';
+import { Field, refsField, tableField, choiceField, numberField, refField, exactField, flagField, vectorField } from '../fields/fields';
 
 /** A kind of source, load or wanted output: what may be stated of it. */
 export interface StatedKind {

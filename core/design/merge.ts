@@ -1,5 +1,5 @@
 import { ITEM_LISTS, ITEM_WORD } from './item-fields';
-import type { Design } from './types';
+import type { Design } from '../fields/types';
 
 /** Two JSON values that say the same, whatever the order of their fields; a field that is not stated is no field. */
 export function same(a: unknown, b: unknown): boolean {

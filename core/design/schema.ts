@@ -3,9 +3,9 @@ import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { parseRatio, toNumber } from '../exact/index';
 import { JOINT_KINDS } from '../joints/index';
-import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, numberField, vectorField, wholeField } from './fields';
+import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, numberField, vectorField, wholeField } from '../fields/fields';
 import { JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
-import { DESIGN_FORMAT, DESIGN_VERSION, Design, FRAME } from './types';
+import { DESIGN_FORMAT, DESIGN_VERSION, Design, FRAME } from '../fields/types';
 
 /** A place in a document and what is wrong there, with the fix. */
 export interface Problem {

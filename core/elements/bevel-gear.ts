@@ -1,5 +1,5 @@
-import type { Element } from '../design/types';
-import { exactField, numberField, wholeField } from '../design/fields';
+import type { Element } from '../fields/types';
+import { exactField, numberField, wholeField } from '../fields/fields';
 import { gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';

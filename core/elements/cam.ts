@@ -12,8 +12,8 @@ import {
   segmentsProblem,
   shapeProblem,
 } from '../cams/index';
-import type { Element } from '../design/types';
-import { choiceField, numberField, tableField } from '../design/fields';
+import type { Element } from '../fields/types';
+import { choiceField, numberField, tableField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { Derived, ElementKind, ElementProblem } from './protocol';
 import { bar, circle, rectangle } from './solid';

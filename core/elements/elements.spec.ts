@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Element } from '../design/types';
+import type { Element } from '../fields/types';
 import { ELEMENT_KINDS, FACES, byShape, elementKind, elementProblems, extentOf, faceOf, massOf } from './index';
 
 const make = (type: string, fields: Record<string, unknown>): Element => ({ id: 'e', name: 'e', type, member: 'm', ...fields });

@@ -1,4 +1,4 @@
-import type { Element } from '../design/types';
+import type { Element } from '../fields/types';
 import { Vec3, WORLD, toWorldPoint } from '../numeric/index';
 import type { ElementKind } from './protocol';
 

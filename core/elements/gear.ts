@@ -1,5 +1,5 @@
-import type { Element, Exact } from '../design/types';
-import { exactField, flagField, choiceField, numberField, wholeField } from '../design/fields';
+import type { Element, Exact } from '../fields/types';
+import { exactField, flagField, choiceField, numberField, wholeField } from '../fields/fields';
 import { exactly, toNumber } from '../exact/index';
 import { GearData, gearData, gearOutline, isUndercut, pointedTip, spanOverTeeth, spanTeeth, undercutLimit } from '../teeth/index';
 import { Solid, circle } from './solid';

@@ -11,7 +11,7 @@ import { track, wheel } from './wheel';
 import { cam, follower } from './cam';
 import { pawl, ratchetWheel } from './ratchet';
 import { dial, lever, pointer } from './lever';
-import type { Element } from '../design/types';
+import type { Element } from '../fields/types';
 import { Face, faceOfKind } from './faces';
 import type { Vec3 } from '../numeric/index';
 import type { ElementKind, ElementProblem } from './protocol';

@@ -1,4 +1,4 @@
-import { choiceField, numberField } from '../design/fields';
+import { choiceField, numberField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
 import { bar, circle } from './solid';

@@ -1,5 +1,5 @@
-import type { Element } from '../design/types';
-import type { Field } from '../design/fields';
+import type { Element } from '../fields/types';
+import type { Field } from '../fields/fields';
 import type { Solid } from './solid';
 
 /** A value worked out from given ones, with the formula that the data sheet shows on demand. */

@@ -1,5 +1,5 @@
-import type { Element } from '../design/types';
-import { numberField, wholeField } from '../design/fields';
+import type { Element } from '../fields/types';
+import { numberField, wholeField } from '../fields/fields';
 import { RackGiven, rackOutline } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, num } from './gear';
 import { ElementKind } from './protocol';

@@ -1,5 +1,5 @@
-import type { Element } from '../design/types';
-import { choiceField, numberField, wholeField } from '../design/fields';
+import type { Element } from '../fields/types';
+import { choiceField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { Derived, ElementKind } from './protocol';
 import { circle } from './solid';

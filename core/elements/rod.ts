@@ -1,4 +1,4 @@
-import { numberField } from '../design/fields';
+import { numberField } from '../fields/fields';
 import { bar } from './solid';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';

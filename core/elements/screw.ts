@@ -1,5 +1,5 @@
-import type { Element } from '../design/types';
-import { choiceField, exactField, numberField, wholeField } from '../design/fields';
+import type { Element } from '../fields/types';
+import { choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { Ratio, exactly, mul } from '../exact/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';

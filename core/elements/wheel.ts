@@ -1,4 +1,4 @@
-import { exactField, numberField } from '../design/fields';
+import { exactField, numberField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
 import { bar, rectangle } from './solid';

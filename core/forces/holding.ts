@@ -1,4 +1,4 @@
-import type { Id } from '../design/types';
+import type { Id } from '../fields/types';
 import type { Mechanism } from '../mechanism/index';
 import { Forces } from './inverse';
 import { nominalVelocities } from './ledger';

@@ -1,5 +1,5 @@
 import { piToNumber } from '../exact/index';
-import { FRAME, type Id, type Load } from '../design/types';
+import { FRAME, type Id, type Load } from '../fields/types';
 import { PLACEMENT, Vec3, WORLD, cross, movePoint, moveVector, vsub, dot } from '../numeric/index';
 import { ARM, Compiled, CompiledCoupling, CurveRow, Mechanism, OneWayRow, coordinateOf } from '../mechanism/index';
 import { massesOf } from './masses';

@@ -1,5 +1,5 @@
-import type { Design, Finding, Id, Wanted } from '../design/types';
-import { finding } from '../design/types';
+import type { Design, Finding, Id, Wanted } from '../fields/types';
+import { finding } from '../fields/types';
 import { num } from '../elements/index';
 import { Mechanism, coordinateOf, mapStops, stopsOf } from '../mechanism/index';
 import { toNumber } from '../exact/index';

@@ -1,4 +1,4 @@
-import { FRAME, type Id } from '../design/types';
+import { FRAME, type Id } from '../fields/types';
 import { Frame, Vec3, WORLD, cross, toLocalPoint, toLocalVector, vadd } from '../numeric/index';
 import { Mechanism, movedFrame } from '../mechanism/index';
 import { Forces, Wrench } from './inverse';

@@ -1,4 +1,4 @@
-import { Element, Id, Member } from '../design/types';
+import { Element, Id, Member } from '../fields/types';
 import { MassProperties, NO_MASS, byShape, elementKind, massOf, num, placeMass, sumMass } from '../elements/index';
 import { WORLD, toWorldPoint } from '../numeric/index';
 import type { Compiled } from '../mechanism/index';

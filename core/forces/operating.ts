@@ -1,4 +1,4 @@
-import { Finding, Source, finding } from '../design/types';
+import { Finding, Source, finding } from '../fields/types';
 import type { Mechanism } from '../mechanism/index';
 import { nominalRate, nominalVelocities } from './ledger';
 import { Forces } from './inverse';

@@ -1,4 +1,4 @@
-import type { Field } from '../design/fields';
+import type { Field } from '../fields/fields';
 
 /**
  * One freedom: turning about, or sliding along, an axis of the joint's frame. Every joint is a short chain of them, from the

@@ -1,4 +1,4 @@
-import { choiceField, exactField } from '../design/fields';
+import { choiceField, exactField } from '../fields/fields';
 import type { JointKind } from './protocol';
 
 /** Turning about z, with a travel of `lead` along z for each turn (right hand: a positive turn travels towards +z). */

@@ -1,5 +1,5 @@
 import { couplingKind, type CouplingContext, type CouplingModel } from '../couplings/index';
-import { Coupling, Design, Element, Finding, Id, Source, finding } from '../design/types';
+import { Coupling, Design, Element, Finding, Id, Source, finding } from '../fields/types';
 import { elementProblems } from '../elements/index';
 import { PiRatio, isZero, piAdd, piMul } from '../exact/index';
 import { Frame, frameOf, within } from '../numeric/index';

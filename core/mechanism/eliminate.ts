@@ -1,4 +1,4 @@
-import type { Id } from '../design/types';
+import type { Id } from '../fields/types';
 import { ONE, PiRatio, Ratio, add, div, isZero, mul, neg, piRatio, toNumber, whole } from '../exact/index';
 
 /** One linear row Σ coefficient · coordinate = offset, exact, in turns and mm. */

@@ -1,4 +1,4 @@
-import { Design, Element, Finding, Id, Joint, finding } from '../design/types';
+import { Design, Element, Finding, Id, Joint, finding } from '../fields/types';
 import { FACES, Face, faceOf } from '../elements/index';
 import { Frame, Vec3, cross, dot, toWorldPoint, toWorldVector, vscale, vsub } from '../numeric/index';
 import type { Coordinate, Structure } from './structure';

@@ -1,4 +1,4 @@
-import type { Id } from '../design/types';
+import type { Id } from '../fields/types';
 import { toNumber } from '../exact/index';
 import type { Mechanism } from './mechanism';
 import { Interval, mapStops, stopsOf } from './stops';

@@ -1,4 +1,4 @@
-import type { Id } from '../design/types';
+import type { Id } from '../fields/types';
 import { piToNumber } from '../exact/index';
 import { LeastSquares, PLACEMENT, moveVector, setIdentity, slideAlong, turnAbout } from '../numeric/index';
 import { Compiled } from './compile';

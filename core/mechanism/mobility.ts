@@ -1,4 +1,4 @@
-import { Finding, Id, finding } from '../design/types';
+import { Finding, Id, finding } from '../fields/types';
 import type { Compiled } from './compile';
 import { loopOf } from './eliminate';
 import type { Mechanism } from './mechanism';

@@ -1,4 +1,4 @@
-import type { Id } from '../design/types';
+import type { Id } from '../fields/types';
 import { Frame, PLACEMENT, Vec3, vadd } from '../numeric/index';
 import type { Mechanism } from './mechanism';
 

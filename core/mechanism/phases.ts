@@ -1,4 +1,4 @@
-import { Design, Finding, Id, finding } from '../design/types';
+import { Design, Finding, Id, finding } from '../fields/types';
 import { num } from '../elements/index';
 import { Compiled, compile } from './compile';
 

@@ -1,4 +1,4 @@
-import { Exact, Finding, Id, finding } from '../design/types';
+import { Exact, Finding, Id, finding } from '../fields/types';
 import { PiRatio, Ratio, div, exactly, piRatio, piToNumber, ratio, sub, toNumber } from '../exact/index';
 import type { Compiled } from './compile';
 import { exactRatio } from './eliminate';

@@ -1,4 +1,4 @@
-import { Design, Exact, FRAME, Finding, Id, Joint, Member, finding } from '../design/types';
+import { Design, Exact, FRAME, Finding, Id, Joint, Member, finding } from '../fields/types';
 import { exactly, toNumber, type PiRatio, piNeg, piRatio, whole } from '../exact/index';
 import { jointKind } from '../joints/index';
 import { Frame, Vec3, WORLD, cross, dot, frameOf, norm, vsub, within } from '../numeric/index';

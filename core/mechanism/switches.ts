@@ -1,5 +1,5 @@
 import type { Curve, OneWay } from '../couplings/index';
-import type { Id } from '../design/types';
+import type { Id } from '../fields/types';
 
 const TURN = 2 * Math.PI;
 

@@ -1,4 +1,4 @@
-import type { Source } from '../design/types';
+import type { Source } from '../fields/types';
 
 /** A motion in time from where the run begins: place, speed and acceleration at time t (s). SI: rad or m. */
 export type MotionProfile = (t: number, out: Float64Array) => void;

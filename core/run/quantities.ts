@@ -1,4 +1,4 @@
-import type { Id } from '../design/types';
+import type { Id } from '../fields/types';
 import type { Compiled } from '../mechanism/index';
 import type { RunResult } from './run';
 

@@ -1,4 +1,4 @@
-import { Finding, Id, finding } from '../design/types';
+import { Finding, Id, finding } from '../fields/types';
 import { Forces, givesTorque, torqueAt } from '../forces/index';
 import { Compiled, Mechanism, PoseState, stopsOf } from '../mechanism/index';
 import { toNumber } from '../exact/index';

@@ -1,4 +1,4 @@
-import { Design, Element, FRAME, Finding, Id } from '../design/types';
+import { Design, Element, FRAME, Finding, Id } from '../fields/types';
 import { elementKind, num } from '../elements/index';
 import { type Compiled, compile, setPhases } from '../mechanism/index';
 import { freshId, idsOf } from './edits';

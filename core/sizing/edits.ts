@@ -1,4 +1,4 @@
-import { Coupling, Design, Element, Id, Joint, Member } from '../design/types';
+import { Coupling, Design, Element, Id, Joint, Member } from '../fields/types';
 import { Frame, Vec3, WORLD, frameOf, toLocalPoint, toLocalVector, vadd, within } from '../numeric/index';
 
 /** Items that a copy takes along: everything that belongs to them alone. */

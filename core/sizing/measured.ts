@@ -1,4 +1,4 @@
-import { Field, numberField, wholeField } from '../design/fields';
+import { Field, numberField, wholeField } from '../fields/fields';
 
 /** A helper at a field: asks for what can be measured and gives the field's value. */
 export interface Measure {

@@ -1,4 +1,4 @@
-import { Design, Id } from '../design/types';
+import { Design, Id } from '../fields/types';
 import { Frame, Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
 import { compile, setPhases } from '../mechanism/index';
 import { hangingBehind, shiftMembers } from './settle';

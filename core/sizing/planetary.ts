@@ -1,4 +1,4 @@
-import { Design, Finding, Id, finding } from '../design/types';
+import { Design, Finding, Id, finding } from '../fields/types';
 import { gearOf } from '../elements/index';
 import type { Compiled } from '../mechanism/index';
 

@@ -1,5 +1,5 @@
-import type { Design, Id } from '../design/types';
-import { FRAME } from '../design/types';
+import type { Design, Id } from '../fields/types';
+import { FRAME } from '../fields/types';
 import { Vec3, norm, vadd } from '../numeric/index';
 import { compile, setPhases } from '../mechanism/index';
 import { namedBy, tidy } from './edits';

@@ -1,5 +1,5 @@
-import { Coupling, Design, Element, FRAME, Id, Joint, Member, Source } from '../design/types';
-import { Field, choiceField, exactField, flagField, numberField, wholeField } from '../design/fields';
+import { Coupling, Design, Element, FRAME, Id, Joint, Member, Source } from '../fields/types';
+import { Field, choiceField, exactField, flagField, numberField, wholeField } from '../fields/fields';
 import { camOf, elementKind, extentOf, num } from '../elements/index';
 import { touch } from '../cams/index';
 import { setPhases } from '../mechanism/index';

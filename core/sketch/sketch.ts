@@ -1,4 +1,4 @@
-import type { Design, Element } from '../design/types';
+import type { Design, Element } from '../fields/types';
 import { elementKind, gearOf, num, rackOf, type Solid, circle } from '../elements/index';
 import { compile } from '../mechanism/index';
 import { Frame, Vec3, WORLD, cross, dot, norm, toWorldPoint, unit, within } from '../numeric/index';

@@ -1,4 +1,4 @@
-import { Coupling, Design, Element, Joint, Load, Member, Source, emptyDesign } from '../design/types';
+import { Coupling, Design, Element, Joint, Load, Member, Source, emptyDesign } from '../fields/types';
 import { Vec3 } from '../numeric/index';
 
 /** Builds small designs for tests in a few words: shafts along z, all in one plane unless said otherwise. */

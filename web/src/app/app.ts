@@ -1,7 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
+import { defer, from, map, switchMap } from 'rxjs';
 import { SessionService } from './session/session.service';
 import { Welcome } from './session/welcome';
+import { SignInGate } from './services/sign-in-gate';
 import { ThemeService } from './services/theme.service';
 
 /** The page: whoever must sign in and has not, sees where. */
@@ -31,6 +33,14 @@ export class App {
 
   constructor() {
     inject(ThemeService);
+    const injector = inject(Injector);
+    // A session that has ended in the middle of work is begun again over the page, which stays as it is.
+    inject(SignInGate).open(() =>
+      defer(() => from(import('./session/sign-in-dialog'))).pipe(
+        switchMap((m) => m.openSignIn(injector)),
+        map((done) => done === true),
+      ),
+    );
     this.session.load();
   }
 }

@@ -1,21 +1,15 @@
-import { Injectable, Injector, inject, signal } from '@angular/core';
-import { Observable, defer, from, switchMap, tap } from 'rxjs';
+import { Injectable, inject, signal } from '@angular/core';
+import { type Observable, tap } from 'rxjs';
 import type { SessionAnswer } from '@unirota/contract';
 import { ApiService } from '../services/api.service';
-import { SignInGate } from '../services/sign-in-gate';
 
 /** Who is here. Without accounts nobody needs to say. */
 @Injectable({ providedIn: 'root' })
 export class SessionService {
   private readonly api = inject(ApiService);
-  private readonly injector = inject(Injector);
   /** Undefined until the server has said. */
   readonly session = signal<SessionAnswer | undefined>(undefined);
   readonly trouble = signal('');
-
-  constructor() {
-    inject(SignInGate).open(() => this.askAgain());
-  }
 
   load(): void {
     this.api.session().subscribe({
@@ -37,13 +31,5 @@ export class SessionService {
       next: () => location.assign('/'),
       error: (e: Error) => this.trouble.set(e.message),
     });
-  }
-
-  /** The session has ended in the middle of work: asks over the page, which stays as it is. */
-  private askAgain(): Observable<boolean> {
-    return defer(() => from(import('./sign-in-dialog'))).pipe(
-      switchMap((m) => m.openSignIn(this.injector)),
-      switchMap(async (done) => done === true),
-    );
   }
 }
