@@ -1,6 +1,6 @@
 export * from './settle';
 export * from './planetary';
-export * from './stages';
+export * from './stages/index';
 export * from './catalogue';
 export * from './measured';
 export * from './cures';

@@ -1,0 +1,135 @@
+import { elementKind, extentOf, num } from '../../elements/index';
+import { type Coupling, type Design, type Element, FRAME, type Id, type Joint, type Member } from '../../fields/types';
+import { type Frame, type Vec3, WORLD, cross, dot, frameOf, toWorldPoint, vadd, vscale } from '../../numeric/index';
+import { freshId, idsOf, tidy } from '../edits';
+import type { Values } from './values';
+
+/** Between what stands beside each other on a shaft, mm. */
+export const GAP = 6;
+
+/** Puts items into a design and remembers what is new. */
+export class StageBuilder {
+  readonly made: Id[] = [];
+  output: Id = FRAME;
+  coupling?: Id;
+  private readonly ids: Set<Id>;
+  readonly number: number;
+
+  constructor(
+    public design: Design,
+    readonly from: Id,
+    readonly values: Values,
+  ) {
+    this.ids = idsOf(design);
+    this.number = 1 + design.couplings.length;
+    this.output = from;
+  }
+
+  n(key: string): number {
+    return num(this.values[key]);
+  }
+  exact(key: string): number | string {
+    const v = this.values[key];
+    return typeof v === 'string' ? v : Number(v);
+  }
+  text(key: string): string {
+    return String(this.values[key]);
+  }
+
+  id(prefix: string): Id {
+    const id = freshId(this.ids, prefix);
+    this.ids.add(id);
+    this.made.push(id);
+    return id;
+  }
+  name(base: string): string {
+    const names = new Set(
+      [...this.design.members, ...this.design.elements, ...this.design.couplings, ...this.design.joints, ...(this.design.groups ?? [])].map(
+        (x) => x.name,
+      ),
+    );
+    if (!names.has(base)) return base;
+    let k = 2;
+    while (names.has(`${base} ${k}`)) k++;
+    return `${base} ${k}`;
+  }
+
+  member(name: string, kind: Member['kind'], o: Vec3, axis: Vec3, up?: Vec3): Id {
+    const id = this.id('member');
+    this.design = {
+      ...this.design,
+      members: [...this.design.members, { id, name: this.name(name), kind, at: tidy(o), axis: tidy(axis), ...(up ? { up: tidy(up) } : {}) }],
+    };
+    return id;
+  }
+  joint(type: string, parent: Id, child: Id, more: Partial<Joint> = {}): Id {
+    const id = this.id('joint');
+    const of = this.design.members.find((m) => m.id === child)?.name ?? child;
+    const word = type === 'prismatic' ? 'guide' : 'bearing';
+    this.design = { ...this.design, joints: [...this.design.joints, { id, name: this.name(`${of} ${word}`), type, parent, child, ...more }] };
+    return id;
+  }
+  element(type: string, member: Id, name: string, fields: Record<string, unknown>): Id {
+    const id = this.id('part');
+    this.design = { ...this.design, elements: [...this.design.elements, { id, name: this.name(name), type, member, ...fields } as Element] };
+    return id;
+  }
+  couple(type: string, name: string, fields: Record<string, unknown>): Id {
+    const id = this.id('tie');
+    this.coupling ??= id;
+    this.design = { ...this.design, couplings: [...this.design.couplings, { id, name: this.name(name), type, ...fields } as Coupling] };
+    return id;
+  }
+  /** A shaft with its revolute joint about its own z axis. */
+  shaft(name: string, o: Vec3, axis: Vec3, up: Vec3, parent: Id = this.carrier): Id {
+    const m = this.member(name, 'shaft', o, axis, up);
+    this.joint('revolute', parent, m);
+    return m;
+  }
+  slide(name: string, o: Vec3, axis: Vec3, up: Vec3, parent: Id = this.carrier): Id {
+    const m = this.member(name, 'slide', o, axis, up);
+    this.joint('prismatic', parent, m);
+    return m;
+  }
+
+  /** What carries the member at which the stage begins. */
+  get carrier(): Id {
+    return this.design.joints.find((j) => j.child === this.from)?.parent ?? FRAME;
+  }
+  frameOf(member: Id): Frame {
+    const m = this.design.members.find((x) => x.id === member);
+    return m ? frameOf(m.at ?? [0, 0, 0], m.axis, m.up) : WORLD;
+  }
+  /** Place along the member's axis beyond everything that is on it, for something of the given width: its middle. mm */
+  next(member: Id, width: number): number {
+    let end = -Infinity;
+    for (const e of this.design.elements) {
+      if (e.member !== member || e.type === 'rod') continue;
+      const box = extentOf(elementKind(e.type)!, e);
+      const f = frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0]));
+      if (box) {
+        for (const x of [box[0][0], box[1][0]]) {
+          for (const y of [box[0][1], box[1][1]]) for (const z of [box[0][2], box[1][2]]) end = Math.max(end, toWorldPoint(f, [x, y, z])[2]);
+        }
+      }
+    }
+    return Number.isFinite(end) ? Math.round(end + GAP + width / 2) : 0;
+  }
+  /** Direction across the axis in which the next shaft lies: as asked, or away from what is there. */
+  direction(f: Frame): Vec3 {
+    const a = (this.n('angle') * Math.PI) / 180;
+    return vadd(vscale(f.x, Math.cos(a)), vscale(f.y, Math.sin(a)));
+  }
+}
+
+/** The direction in which the next thing lies, and the one across it and the axis. */
+export const perpendicular = (f: Frame, b: StageBuilder): [Vec3, Vec3] => {
+  const d = b.direction(f);
+  return [d, cross(f.z, d)];
+};
+
+/** Axis and up of a frame as another states them. */
+export const placeOn = (own: Frame, f: Frame): { axis: Vec3; up: Vec3 } => {
+  const local = (v: Vec3): Vec3 => tidy([dot(own.x, v), dot(own.y, v), dot(own.z, v)]);
+  return { axis: local(f.z), up: local(f.x) };
+};

@@ -1,0 +1,63 @@
+import { type Design, FRAME, type Id, type Source } from '../../fields/types';
+import { setPhases } from '../../mechanism/index';
+import { StageBuilder } from './builder';
+import { stageKind, stageValues, canBegin } from './kinds';
+import type { StageRequest, StageMade } from './protocol';
+
+/** The same without fields that are undefined. */
+const withoutGaps = (x: Record<string, unknown>): Record<string, unknown> => Object.fromEntries(Object.entries(x).filter(([, v]) => v !== undefined));
+
+/** An input shaft on the frame with a source on it: the beginning of an empty design. */
+export function withInputShaft(design: Design, source?: { type: string; name: string; fields?: Record<string, unknown> }): StageMade {
+  const b = new StageBuilder(design, FRAME, {});
+  const m = b.member('Input shaft', 'shaft', [0, 0, 0], [0, 1, 0], [1, 0, 0]);
+  const j = b.joint('revolute', FRAME, m);
+  let d = b.design;
+  if (source) {
+    const id = b.id('source');
+    d = {
+      ...d,
+      sources: [...d.sources, withoutGaps({ id, name: source.name, type: source.type, joint: j, speed: 60, ...source.fields }) as unknown as Source],
+    };
+  }
+  return { design: d, made: b.made, output: m };
+}
+
+/**
+ * Puts a stage into the train: members, joints, elements, placements and couplings, meshed and with tooth in space. Wanted outputs that name no joint
+ * yet take the stage's output where it fits. Throws nothing; a stage that cannot begin at the member is not made.
+ */
+export function insertStage(design: Design, request: StageRequest): StageMade | undefined {
+  const kind = stageKind(request.kind);
+  if (!kind) return undefined;
+  let start = design;
+  let from = request.from;
+  let made: Id[] = [];
+  if (from === undefined) {
+    const input = withInputShaft(design);
+    start = input.design;
+    from = input.output;
+    made = input.made;
+  }
+  if (!canBegin(start, kind.kind, from)) return undefined;
+  const b = new StageBuilder(start, from, stageValues(kind, request.values));
+  kind.build(b);
+  const meshes = new Set(b.made.filter((id) => b.design.couplings.some((c) => c.id === id)));
+  let out = setPhases(b.design, meshes).design;
+  const joint = out.joints.find((j) => j.child === b.output);
+  const slides = joint?.type === 'prismatic';
+  const SLIDING = new Set(['linear-speed', 'travel', 'force']),
+    TURNING = new Set(['speed', 'angle', 'torque']);
+  if (joint && b.output !== from) {
+    out = {
+      ...out,
+      wanted: out.wanted.map((w) =>
+        w['joint'] === undefined && w['source'] === undefined && (slides ? SLIDING : TURNING).has(w.type) ? { ...w, joint: joint.id } : w,
+      ),
+    };
+  }
+  const id = b.id('group');
+  const items = b.made.filter((x) => x !== id);
+  out = { ...out, groups: [...(out.groups ?? []), { id, name: b.name(kind.label), items }] };
+  return { design: out, made: [...made, ...items], output: b.output, coupling: b.coupling };
+}

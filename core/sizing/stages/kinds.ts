@@ -1,0 +1,60 @@
+import type { Design, Id } from '../../fields/types';
+import { spur } from './spur';
+import { helical } from './helical';
+import { internal } from './internal';
+import { bevel } from './bevel';
+import { worm } from './worm';
+import { rack } from './rack';
+import { vBelt } from './v-belt';
+import { flatBelt } from './flat-belt';
+import { toothedBelt } from './toothed-belt';
+import { chain } from './chain';
+import { screw } from './screw';
+import { planetary } from './planetary';
+import { differential } from './differential';
+import { rolling } from './rolling';
+import { proportional } from './proportional';
+import { oneWay } from './one-way';
+import { ratchet } from './ratchet';
+import { cam } from './cam';
+import type { StageKind, StageProblem } from './protocol';
+import type { Values } from './values';
+
+/** Every kind of stage that can be put into a train. */
+export const STAGE_KINDS: readonly StageKind[] = [
+  spur,
+  helical,
+  internal,
+  bevel,
+  worm,
+  rack,
+  vBelt,
+  flatBelt,
+  toothedBelt,
+  chain,
+  screw,
+  planetary,
+  differential,
+  rolling,
+  proportional,
+  oneWay,
+  ratchet,
+  cam,
+];
+
+export const stageKind = (kind: string): StageKind | undefined => STAGE_KINDS.find((k) => k.kind === kind);
+
+/** The values of a request with what is left open filled in. */
+export function stageValues(kind: StageKind, given: Values = {}): Values {
+  return { ...Object.fromEntries(kind.fields.map((f) => [f.key, f.initial ?? 0])), ...given };
+}
+
+/** What is wrong with the sizes asked for, with the field; beyond what each field says of itself. */
+export const stageProblem = (kind: StageKind, values: Values): StageProblem | undefined => kind.problem?.(values);
+
+/** Members at which a stage of this kind can begin: those that turn about their own axis, or any that move. */
+export function canBegin(design: Design, kind: string, member: Id): boolean {
+  const j = design.joints.find((x) => x.child === member);
+  if (!j) return false;
+  return stageKind(kind)?.begins ? j.type !== 'fixed' : j.type === 'revolute' || j.type === 'cylindrical';
+}

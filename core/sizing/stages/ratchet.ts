@@ -1,0 +1,46 @@
+import { choiceField, numberField, wholeField } from '../../fields/fields';
+import { type Vec3, dot, toLocalPoint, unit, vadd, vscale } from '../../numeric/index';
+import { tidy } from '../edits';
+import { StageBuilder } from './builder';
+import type { StageKind } from './protocol';
+import { WIDTH, teeth } from './sizes';
+
+export const ratchet: StageKind = {
+  kind: 'ratchet',
+  label: 'Ratchet and pawl',
+  does: 'holds against turning back',
+  fields: [
+    teeth('z', 'Teeth', 24, 6),
+    numberField('diameter', 'Outside diameter', { unit: 'mm', initial: 90, above: 0, max: 1e4 }),
+    { ...WIDTH, label: 'Width', initial: 10 },
+    wholeField('pawls', 'Pawls, evenly staggered', { initial: 1, min: 1, max: 6 }),
+    choiceField('free', 'Lets it turn', ['forward', 'back'], { initial: 'forward' }),
+  ],
+  build(b: StageBuilder): void {
+    const f = b.frameOf(b.from);
+    const w = b.n('width'),
+      R = b.n('diameter') / 2;
+    const z = b.next(b.from, w);
+    const wheel = b.element('ratchet-wheel', b.from, 'Ratchet wheel', {
+      teeth: b.n('z'),
+      diameter: 2 * R,
+      width: w,
+      free: b.text('free'),
+      at: [0, 0, z],
+    });
+    const sense = b.text('free') === 'back' ? -1 : 1;
+    const o = vadd(vadd(f.o, vscale(f.z, z)), vadd(vscale(f.y, 1.25 * R), vscale(f.x, sense * 0.7 * R)));
+    const nose = vadd(vscale(f.x, -sense * 0.75), vscale(f.y, -0.25));
+    const carrier = b.carrier;
+    const own = b.frameOf(carrier);
+    const local = (v: Vec3): Vec3 => tidy([dot(own.x, v), dot(own.y, v), dot(own.z, v)]);
+    const p = b.element('pawl', carrier, 'Pawl', {
+      length: Math.round(0.85 * R),
+      width: w,
+      at: tidy(toLocalPoint(own, o)),
+      axis: local(f.z),
+      up: local(unit(nose)),
+    });
+    b.couple('ratchet', 'Ratchet and pawl', { a: wheel, b: p, ...(b.n('pawls') > 1 ? { pawls: b.n('pawls') } : {}) });
+  },
+};

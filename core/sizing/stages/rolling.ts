@@ -1,0 +1,42 @@
+import { exactField, numberField } from '../../fields/fields';
+import { type Vec3, cross, dot, vadd, vscale } from '../../numeric/index';
+import { tidy } from '../edits';
+import { StageBuilder, perpendicular } from './builder';
+import type { StageKind } from './protocol';
+import { ANGLE, WIDTH } from './sizes';
+
+export const rolling: StageKind = {
+  kind: 'rolling',
+  label: 'Rolling wheel',
+  does: 'turn to travel without teeth',
+  ratio: 'travel',
+  fields: [
+    exactField('diameter', 'Rolling diameter', { unit: 'mm', symbol: 'd', initial: 100, above: 0, max: 1e4 }),
+    numberField('length', 'Length of the track', { unit: 'mm', initial: 600, above: 0, max: 1e6 }),
+    { ...WIDTH, label: 'Width', initial: 20 },
+    ANGLE,
+  ],
+  forRatio: (travel: number): Record<string, number> => ({ diameter: Number((travel / Math.PI).toPrecision(10)) }),
+  build(b: StageBuilder): void {
+    const f = b.frameOf(b.from),
+      w = b.n('width'),
+      r = b.n('diameter') / 2;
+    const z = b.next(b.from, w);
+    const [d, along] = perpendicular(f, b);
+    const o = vadd(vadd(f.o, vscale(f.z, z)), vscale(d, r));
+    const out = b.slide('Track slide', o, along, d);
+    const own = b.frameOf(out);
+    const local = (v: Vec3): Vec3 => tidy([dot(own.x, v), dot(own.y, v), dot(own.z, v)]);
+    const wheel = b.element('wheel', b.from, 'Wheel', { diameter: b.exact('diameter'), width: w, at: [0, 0, z] });
+    const track = b.element('track', out, 'Track', {
+      length: b.n('length'),
+      width: w + 4,
+      height: Math.max(8, Math.round(0.1 * r)),
+      at: [0, 0, 0],
+      axis: local(cross(along, vscale(d, -1))),
+      up: local(along),
+    });
+    b.couple('rolling', 'Rolling contact', { a: wheel, b: track });
+    b.output = out;
+  },
+};

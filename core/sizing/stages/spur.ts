@@ -1,0 +1,14 @@
+import { StageBuilder } from './builder';
+import { cylindrical } from './cylindrical';
+import type { StageKind } from './protocol';
+import { ANGLE, MODULE, WIDTH, teeth, pairFor } from './sizes';
+
+export const spur: StageKind = {
+  kind: 'spur',
+  label: 'Spur pair',
+  does: 'turn to turn, opposite sense',
+  ratio: 'turns',
+  fields: [teeth('z1', 'Teeth of the pinion', 20), teeth('z2', 'Teeth of the wheel', 60), MODULE, WIDTH, ANGLE],
+  forRatio: pairFor,
+  build: (b: StageBuilder): void => cylindrical(b, 0),
+};

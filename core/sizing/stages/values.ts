@@ -1,0 +1,2 @@
+/** Sizes by key. */
+export type Values = Record<string, number | string | boolean>;

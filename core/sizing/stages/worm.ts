@@ -1,0 +1,43 @@
+import { exactField, numberField, wholeField } from '../../fields/fields';
+import { vadd, vscale } from '../../numeric/index';
+import { StageBuilder, perpendicular } from './builder';
+import type { StageKind } from './protocol';
+import { ANGLE, teeth } from './sizes';
+
+export const worm: StageKind = {
+  kind: 'worm',
+  label: 'Worm drive',
+  does: 'turn to slow turn across',
+  ratio: 'turns',
+  fields: [
+    wholeField('starts', 'Starts of the worm', { initial: 1, min: 1, max: 12 }),
+    teeth('z2', 'Teeth of the wheel', 40, 20),
+    exactField('module', 'Axial module', { unit: 'mm', symbol: 'mx', initial: 3, above: 0, max: 100 }),
+    numberField('quotient', 'Diameter quotient', { symbol: 'q', initial: 10, min: 6, max: 25 }),
+    ANGLE,
+  ],
+  forRatio: (ratio: number): Record<string, number> => {
+    const starts = ratio >= 28 ? 1 : ratio >= 14 ? 2 : 4;
+    return { starts, z2: Math.max(20, Math.round(ratio * starts)) };
+  },
+  build(b: StageBuilder): void {
+    const f = b.frameOf(b.from);
+    const m = b.n('module'),
+      d1 = Number((m * b.n('quotient')).toPrecision(12));
+    const length = Math.ceil(m * (12 + 0.1 * b.n('z2')));
+    const z = b.next(b.from, length);
+    const [d, side] = perpendicular(f, b);
+    const o = vadd(vadd(f.o, vscale(f.z, z)), vscale(d, (d1 + m * b.n('z2')) / 2));
+    const out = b.shaft('Wheel shaft', o, side, f.z);
+    const lead = (Math.atan((m * b.n('starts')) / d1) * 180) / Math.PI;
+    const g1 = b.element('worm', b.from, 'Worm', { starts: b.n('starts'), module: b.exact('module'), diameter: d1, length, at: [0, 0, z] });
+    const g2 = b.element('worm-wheel', out, 'Worm wheel', {
+      teeth: b.n('z2'),
+      module: b.exact('module'),
+      width: Math.round(0.7 * d1),
+      twist: Number(lead.toFixed(6)),
+    });
+    b.couple('worm-drive', 'Worm drive', { a: g1, b: g2 });
+    b.output = out;
+  },
+};
