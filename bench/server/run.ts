@@ -9,6 +9,8 @@ import { Agent, request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { deflateSync } from 'node:zlib';
+import mysql from 'mysql2/promise';
 import { row } from '../../core/testing/designs';
 import { line } from '../measure';
 // @ts-expect-error plain JavaScript shared with the start command
@@ -104,7 +106,7 @@ async function measure(url: string, { editors, kib, seconds }: Load): Promise<Me
 }
 
 /** Serves the tree at `folder` on a fresh database while `work` runs. */
-async function served<T>(folder: string, work: (url: string) => Promise<T>): Promise<T> {
+async function served<T>(folder: string, work: (url: string, database: string) => Promise<T>): Promise<T> {
   const data = temporaryFolder('bench') as string;
   mkdirSync(data, { recursive: true });
   const database = (await startDatabase(data)) as { url: string; stop(): Promise<void> };
@@ -120,7 +122,7 @@ async function served<T>(folder: string, work: (url: string) => Promise<T>): Pro
       child.once('message', () => resolve());
       child.once('exit', (c) => reject(new Error(`the server ended with ${c}`)));
     });
-    return await work(`http://127.0.0.1:${port}`);
+    return await work(`http://127.0.0.1:${port}`, database.url);
   } finally {
     child.kill('SIGKILL');
     await database.stop();
@@ -138,6 +140,32 @@ function treeOf(commit: string): string {
   }
   for (const name of ['core', 'contract', 'server', 'web']) symlinkSync(join(folder, name), join(folder, 'node_modules/@unirota', name));
   return folder;
+}
+
+/** Time to answer the first page of the list when there are so many designs, ms (median). */
+async function listing(url: string, database: string, count: number): Promise<{ ms: number; bytes: number }> {
+  const db = await mysql.createConnection({ uri: database, timezone: 'Z' });
+  const body = deflateSync('{}');
+  const sketch = JSON.stringify({ box: [0, 0, 100, 60], curves: [{ kind: 'gear', path: `M0 0l${'1.5 2.5 '.repeat(700)}Z` }] });
+  for (let from = 0; from < count; from += 500) {
+    const ids = Array.from({ length: 500 }, () => randomUUID());
+    const at = (k: number): Date => new Date(Date.now() - 1000 * (from + k));
+    await db.query('INSERT INTO designs (id, name, revision, created_at, saved_at, last_number, key_number, sketch, sketch_revision) VALUES ?', [
+      ids.map((id, k) => [id, `Design ${((from + k) * 7919) % count}`, 1, at(k), at(k), 1, 1, sketch, 1]),
+    ]);
+    await db.query('INSERT INTO revisions (design_id, number, save_id, name, body, size, saved_at) VALUES ?', [
+      ids.map((id, k) => [id, 1, randomUUID(), 'x', body, 2, at(k)]),
+    ]);
+  }
+  await db.end();
+  const times: number[] = [];
+  let bytes = 0;
+  for (let k = 0; k < 60; k++) {
+    const start = performance.now();
+    bytes = (await call(url, 'GET', `/api/designs?order=${['saved', 'created', 'name'][k % 3]}`)).text.length;
+    times.push(performance.now() - start);
+  }
+  return { ms: times.sort((a, b) => a - b)[times.length >> 1], bytes };
 }
 
 const loads: Load[] = [
@@ -163,5 +191,8 @@ for (const load of loads) {
     line(`  ${label}`, `${shown(a)}${old ? `   ${commit.slice(0, 7)}: ${shown(b)}${a && b ? `, ratio ${(a / b).toFixed(2)}` : ''}` : ''}`);
   }
 }
+const list = await served(root, (url, database) => listing(url, database, 5000));
+console.log('\nThe list of 5 000 designs');
+line('  first page (limit 50 ms, 100 KB)', `${list.ms.toFixed(1)} ms, ${(list.bytes / 1000).toFixed(0)} KB`);
 if (before) rmSync(before, { recursive: true, force: true });
 process.exit(0);
