@@ -11,6 +11,7 @@ const ROOMS = [
   'elements',
   'joints',
   'couplings',
+  'loads',
   'design',
   'mechanism',
   'forces',

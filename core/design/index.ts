@@ -7,3 +7,4 @@ export * from './merge';
 export * from './schema';
 export * from '../fields/types';
 export * from './document';
+export { LOAD_KINDS } from '../loads/index';

@@ -2,7 +2,8 @@ import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
 import type { Field } from '../fields/fields';
-import { JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
+import { LOAD_KINDS } from '../loads/index';
+import { JOINT_FIELDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 import { MEMBER_FIELDS, PLACE_FIELDS } from './schema';
 import type { Design } from '../fields/types';
 

@@ -3,7 +3,8 @@ import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
 import { LONGEST_EXACT } from '../exact/index';
 import { Field, MOST_ITEMS, mostOf } from '../fields/fields';
-import { JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
+import { LOAD_KINDS } from '../loads/index';
+import { JOINT_FIELDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 import { MEMBER_FIELDS, PLACE_FIELDS, SETTINGS_FIELDS, VIEW_FIELDS } from './schema';
 import { DESIGN_FORMAT, DESIGN_VERSION, FRAME } from '../fields/types';
 

@@ -1,6 +1,6 @@
-import { Field, refsField, tableField, choiceField, numberField, refField, exactField, flagField, vectorField } from '../fields/fields';
+import { Field, refsField, tableField, choiceField, numberField, refField, exactField } from '../fields/fields';
 
-/** A kind of source, load or wanted output: what may be stated of it. */
+/** A kind of source or wanted output: what may be stated of it. */
 export interface StatedKind {
   readonly type: string;
   readonly label: string;
@@ -97,74 +97,6 @@ export const SOURCE_KINDS: readonly StatedKind[] = [
         ],
         help: 'Where points are stated, the line goes through them; speeds rise from row to row.',
       }),
-    ],
-  },
-];
-
-const MEMBER = refField('member', 'Acts on', 'member', { required: true });
-export const LOAD_KINDS: readonly StatedKind[] = [
-  {
-    type: 'force',
-    label: 'Force',
-    fields: [
-      MEMBER,
-      vectorField('at', 'Point on the member', { unit: 'mm' }),
-      vectorField('force', 'Force', { unit: 'N', required: true }),
-      flagField('follows', 'Turns with the member', { initial: false }),
-    ],
-  },
-  {
-    type: 'torque',
-    label: 'Torque',
-    fields: [
-      MEMBER,
-      vectorField('torque', 'Torque', { unit: 'N·m', required: true }),
-      flagField('follows', 'Turns with the member', { initial: false }),
-    ],
-  },
-  {
-    type: 'joint-load',
-    label: 'Load on a joint',
-    fields: [
-      refField('joint', 'Joint', 'coordinate', { required: true }),
-      numberField('value', 'Load', {
-        unit: 'N·m',
-        required: true,
-        help: 'N·m of a turning joint, N of a sliding one; positive drives the joint forward.',
-      }),
-    ],
-  },
-  {
-    type: 'spring',
-    label: 'Spring between points',
-    fields: [
-      refField('member', 'From', 'member', { required: true }),
-      vectorField('at', 'Point on it', { unit: 'mm' }),
-      refField('other', 'To', 'member', { help: 'The frame where nothing is chosen.' }),
-      vectorField('otherAt', 'Point on it', { unit: 'mm' }),
-      numberField('rate', 'Rate', { unit: 'N/mm', symbol: 'c', required: true, min: 0, max: 1e6 }),
-      numberField('free', 'Free length', { unit: 'mm', symbol: 'L0', initial: 0, min: 0, max: 1e6 }),
-      numberField('preload', 'Preload', { unit: 'N', initial: 0, min: -1e7, max: 1e7, help: 'Tension at the free length.' }),
-      numberField('damping', 'Damping', { unit: 'N*s/mm', initial: 0, min: 0, max: 1e6 }),
-    ],
-  },
-  {
-    type: 'joint-spring',
-    label: 'Spring of a joint',
-    fields: [
-      refField('joint', 'Joint', 'coordinate', { required: true }),
-      numberField('rate', 'Rate', { required: true, min: 0, max: 1e6, help: 'N·m/deg of a turning joint, N/mm of a sliding one.' }),
-      numberField('free', 'Unloaded at', { initial: 0, min: -1e6, max: 1e6, help: 'deg or mm.' }),
-      numberField('preload', 'Preload', { initial: 0, min: -1e7, max: 1e7, help: 'N·m or N on the joint at the unloaded place.' }),
-      numberField('damping', 'Damping', { initial: 0, min: 0, max: 1e6, help: 'N·m·s/deg or N·s/mm.' }),
-    ],
-  },
-  {
-    type: 'joint-friction',
-    label: 'Friction of a joint',
-    fields: [
-      refField('joint', 'Joint', 'coordinate', { required: true }),
-      numberField('value', 'Friction', { required: true, min: 0, max: 1e7, help: 'N·m or N against the motion, whichever way it goes.' }),
     ],
   },
 ];

@@ -4,7 +4,8 @@ import { ELEMENT_KINDS } from '../elements/index';
 import { parseRatio, toNumber } from '../exact/index';
 import { JOINT_KINDS } from '../joints/index';
 import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, numberField, vectorField, wholeField } from '../fields/fields';
-import { JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
+import { LOAD_KINDS } from '../loads/index';
+import { JOINT_FIELDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 import { DESIGN_FORMAT, DESIGN_VERSION, Design, FRAME } from '../fields/types';
 
 /** A place in a document and what is wrong there, with the fix. */

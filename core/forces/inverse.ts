@@ -1,6 +1,7 @@
 import { piToNumber } from '../exact/index';
-import { FRAME, type Id, type Load } from '../fields/types';
-import { PLACEMENT, Vec3, WORLD, cross, movePoint, moveVector, vsub, dot } from '../numeric/index';
+import type { Id } from '../fields/types';
+import { type BodyLoad, type CoordinateLoad, type Moment, type Receiver, bindLoads } from '../loads/index';
+import { PLACEMENT, Vec3, cross, movePoint, moveVector, vsub, dot } from '../numeric/index';
 import { ARM, Compiled, CompiledCoupling, CurveRow, Mechanism, OneWayRow, coordinateOf } from '../mechanism/index';
 import { massesOf } from './masses';
 import { Multipliers } from './multipliers';
@@ -109,7 +110,7 @@ export interface Wrench {
  * points gives the joint reactions.
  *
  */
-export class Forces {
+export class Forces implements Moment, Receiver {
   readonly rows: RowData[];
   readonly state: ForceState;
   readonly velocity: Float64Array;
@@ -121,7 +122,7 @@ export class Forces {
   private readonly mass: Float64Array;
   private readonly centre: Float64Array;
   private readonly inertia: Float64Array;
-  private readonly twist: Float64Array;
+  readonly twist: Float64Array;
   private readonly accel: Float64Array;
   private readonly wrench: Float64Array;
   private readonly own: Float64Array;
@@ -136,8 +137,8 @@ export class Forces {
   /** Columns: per unknown the coordinates it enters. */
   private readonly columnOf: Int32Array[];
   private readonly columnValue: Float64Array[];
-  private readonly loads: Load[];
-  private readonly jointLoads: { load: Load; index: number; body: number; parent: number; slide: boolean }[];
+  private readonly bodyLoads: BodyLoad[] = [];
+  private readonly coordinateLoads: CoordinateLoad[] = [];
   private readonly gravity: Vec3;
 
   /** How many inputs are sources; the rest are held freedoms. */
@@ -158,11 +159,18 @@ export class Forces {
     const { compiled, count, bodies } = mechanism;
     const { structure, design } = compiled;
     this.gravity = design.settings?.gravity ?? [0, 0, -9.80665];
-    this.loads = design.loads.filter((l) => !l.type.startsWith('joint-'));
-    this.jointLoads = design.loads.flatMap((load) => {
-      const c = load.type.startsWith('joint-') ? coordinateOf(structure, load.joint) : undefined;
-      return c ? [{ load, index: c.index, body: c.body, parent: c.parent, slide: c.motion === 'slide' }] : [];
+    const bound = bindLoads(design.loads, {
+      bodyOf: (member) => structure.bodyOf.get(member),
+      frameOf: (member) => structure.frames.get(member),
+      coordinateOf: (joint) => {
+        const c = coordinateOf(structure, joint);
+        return c && { index: c.index, body: c.body, parent: c.parent, slide: c.motion === 'slide' };
+      },
     });
+    for (const load of bound) {
+      if (load.on === 'bodies') this.bodyLoads.push(load);
+      else this.coordinateLoads.push(load);
+    }
     this.velocity = new Float64Array(count);
     this.acceleration = new Float64Array(count);
     this.given = new Float64Array(count);
@@ -514,10 +522,9 @@ export class Forces {
     movePoint(this.h, out, this.mechanism.placements, PLACEMENT * body, x, y, z);
   }
 
-  /** Weight and stated loads as external wrenches. */
+  /** Weight and loads on bodies as external wrenches. */
   private loadPass(): void {
-    const m = this.mechanism,
-      { structure } = m.compiled;
+    const m = this.mechanism;
     const E = this.external;
     E.fill(0);
     const [gx, gy, gz] = this.gravity;
@@ -545,93 +552,27 @@ export class Forces {
         w * gz,
       );
     }
-    for (const load of this.loads) {
-      if (load.type === 'spring') {
-        this.spring(load);
-        continue;
-      }
-      const body = structure.bodyOf.get(load.member as Id);
-      if (!body) continue;
-      const v = (load.force ?? load.torque) as Vec3;
-      const h = this.h;
-      if (load.follows) moveVector(h, 3, m.placements, PLACEMENT * body, v[0], v[1], v[2]);
-      else {
-        h[3] = v[0];
-        h[4] = v[1];
-        h[5] = v[2];
-      }
-      if (load.type === 'force') {
-        const f = structure.frames.get(load.member as Id)!;
-        const at = (load.at as Vec3 | undefined) ?? [0, 0, 0];
-        const p: Vec3 = [0, 1, 2].map((k) => MM * (f.o[k] + f.x[k] * at[0] + f.y[k] * at[1] + f.z[k] * at[2])) as unknown as Vec3;
-        this.world(body, p, 0);
-        this.push(E, body, h[0], h[1], h[2], h[3], h[4], h[5]);
-        this.noteHere('load', load.id, body, 1);
-      } else {
-        this.note('load', load.id, body, this.originOf(body), [0, 0, 0], [h[3], h[4], h[5]]);
-        E[6 * body] += h[3];
-        E[6 * body + 1] += h[4];
-        E[6 * body + 2] += h[5];
-      }
-    }
+    for (const load of this.bodyLoads) load.apply(this, this);
   }
 
-  /** Force or torque that a load on a joint puts on its coordinate now, N or N·m. */
-  private jointLoad(load: Load, i: number): number {
-    const m = this.mechanism;
-    if (load.type === 'joint-load') return load.value as number;
-    const v = this.velocity[i];
-    if (load.type === 'joint-friction') {
-      const full = m.motion[i] === 1 ? 1e-4 : 1e-2;
-      return -(this.smoothFriction ? Math.max(-1, Math.min(1, v / full)) : Math.sign(v)) * (load.value as number);
-    }
-    // Stated per degree or per mm.
-    const unit = m.motion[i] === 1 ? MM : Math.PI / 180;
-    const stretch = m.q[i] / unit - ((load.free as number | undefined) ?? 0);
-    return -(load.rate as number) * stretch - (((load.damping as number | undefined) ?? 0) * v) / unit + ((load.preload as number | undefined) ?? 0);
+  /** What a load puts on a body: a force at a point of the world. */
+  force(load: Id, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
+    this.push(this.external, body, px, py, pz, fx, fy, fz);
+    if (this.record) this.note('load', load, body, [px, py, pz], [fx, fy, fz]);
   }
-
-  /** A spring with damper between two points: pulls both together when longer than its free length. */
-  private spring(load: Load): void {
-    const { structure } = this.mechanism.compiled;
-    const h = this.h,
-      V = this.twist;
-    const end = (id: Id | undefined, at: Vec3 | undefined, out: number): number => {
-      const f = structure.frames.get(id ?? FRAME) ?? WORLD;
-      const a = at ?? [0, 0, 0];
-      const body = structure.bodyOf.get(id ?? FRAME) ?? 0;
-      this.world(body, [0, 1, 2].map((k) => MM * (f.o[k] + f.x[k] * a[0] + f.y[k] * a[1] + f.z[k] * a[2])) as unknown as Vec3, out);
-      return body;
-    };
-    const a = end(load.member as Id, load.at as Vec3 | undefined, 0);
-    const b = end(load.other as Id | undefined, load.otherAt as Vec3 | undefined, 3);
-    const d = [h[3] - h[0], h[4] - h[1], h[5] - h[2]];
-    const length = Math.hypot(d[0], d[1], d[2]);
-    if (length < 1e-9) return;
-    // Speed of b's point less a's, along the spring.
-    let rate = 0;
-    for (const [body, o, s] of [
-      [a, 0, -1],
-      [b, 3, 1],
-    ]) {
-      const t = 6 * body,
-        x = h[o],
-        y = h[o + 1],
-        z = h[o + 2];
-      rate +=
-        s *
-        ((V[t + 3] + V[t + 1] * z - V[t + 2] * y) * d[0] + (V[t + 4] + V[t + 2] * x - V[t] * z) * d[1] + (V[t + 5] + V[t] * y - V[t + 1] * x) * d[2]);
-    }
-    const stretch = length / MM - ((load.free as number | undefined) ?? 0);
-    const pull =
-      (load.rate as number) * stretch +
-      ((load.preload as number | undefined) ?? 0) +
-      (((load.damping as number | undefined) ?? 0) * rate) / length / MM;
-    const k = pull / length;
-    this.push(this.external, a, h[0], h[1], h[2], k * d[0], k * d[1], k * d[2]);
-    this.push(this.external, b, h[3], h[4], h[5], -k * d[0], -k * d[1], -k * d[2]);
-    this.note('load', load.id, a, [h[0], h[1], h[2]], [k * d[0], k * d[1], k * d[2]]);
-    this.note('load', load.id, b, [h[3], h[4], h[5]], [-k * d[0], -k * d[1], -k * d[2]]);
+  /** What a load puts on a body: a couple. */
+  couple(load: Id, body: number, mx: number, my: number, mz: number): void {
+    const t = 6 * body;
+    this.external[t] += mx;
+    this.external[t + 1] += my;
+    this.external[t + 2] += mz;
+    if (this.record) this.note('load', load, body, this.originOf(body), [0, 0, 0], [mx, my, mz]);
+  }
+  get placements(): Float64Array {
+    return this.mechanism.placements;
+  }
+  get q(): Float64Array {
+    return this.mechanism.q;
   }
 
   /** Wrench that each body's own motion needs beyond its external wrench, then summed towards the frame. */
@@ -777,7 +718,7 @@ export class Forces {
     if (inertia) this.inertiaPass();
     this.wrenchPass(inertia);
     for (let b = 1; b < m.bodies; b++) this.need[m.bodyCoordinate[b]] = this.project(m.bodyCoordinate[b], b);
-    for (const { load, index } of this.jointLoads) this.need[index] -= this.jointLoad(load, index);
+    for (const load of this.coordinateLoads) this.need[load.index] -= load.value(this);
     for (let i = 0; i < m.count; i++) this.need[i] -= this.given[i];
     // The last pattern is tried first: from frame to frame it seldom changes.
     if (!losses || !state.settled) for (const f of this.factor) f.fill(1);
@@ -898,14 +839,15 @@ export class Forces {
       h = this.h;
     this.loadPass();
     for (let r = 0; r < this.rows.length; r++) this.rowWrenches(r);
-    for (const { load, index, body, parent, slide } of this.jointLoads) {
-      const v = this.jointLoad(load, index),
+    for (const load of this.coordinateLoads) {
+      const { id, index, body, parent, slide } = load;
+      const v = load.value(this),
         k = 3 * index;
       const x = m.axisNow[k] * v,
         y = m.axisNow[k + 1] * v,
         z = m.axisNow[k + 2] * v;
       if (!slide) {
-        this.couple(E, 'load', load.id, body, parent, x, y, z);
+        this.pair(E, 'load', id, body, parent, x, y, z);
         continue;
       }
       h[0] = m.pointNow[k];
@@ -914,7 +856,7 @@ export class Forces {
       h[3] = x;
       h[4] = y;
       h[5] = z;
-      this.pushHere(E, 'load', load.id, body, parent);
+      this.pushHere(E, 'load', id, body, parent);
     }
     this.closureWrenches();
     this.wrenchPass(inertia);
@@ -1003,12 +945,12 @@ export class Forces {
       if (p.slide) {
         this.world(p.carrier, p.point, 0);
         this.pushHere(E, 'coupling', id, p.body, p.carrier);
-      } else this.couple(E, 'coupling', id, p.body, p.carrier, h[3], h[4], h[5]);
+      } else this.pair(E, 'coupling', id, p.body, p.carrier, h[3], h[4], h[5]);
     }
   }
 
   /** A couple on one body, and back on another. N·m */
-  private couple(E: Float64Array, kind: Wrench['kind'], id: Id, body: number, other: number, x: number, y: number, z: number): void {
+  private pair(E: Float64Array, kind: Wrench['kind'], id: Id, body: number, other: number, x: number, y: number, z: number): void {
     const b = 6 * body,
       o = 6 * other;
     E[b] += x;
@@ -1132,7 +1074,7 @@ export class Forces {
       for (let k = 0; k < nr; k++, u++) {
         moveVector(h, 3, m.placements, PLACEMENT * c.root, c.rotation[3 * k], c.rotation[3 * k + 1], c.rotation[3 * k + 2]);
         const f = this.lambda[u] * ARM;
-        this.couple(E, 'joint', c.joint, c.reached, c.child, h[3] * f, h[4] * f, h[5] * f);
+        this.pair(E, 'joint', c.joint, c.reached, c.child, h[3] * f, h[4] * f, h[5] * f);
       }
     }
   }

@@ -1,0 +1,33 @@
+import { flagField, refField, vectorField } from '../fields/fields';
+import { PLACEMENT, movePoint, moveVector } from '../numeric/index';
+import type { LoadKind } from './protocol';
+import { pointOn, vector } from './stated';
+
+/** A force at a point of a member, in the directions of the world or of the member. */
+export const force: LoadKind = {
+  type: 'force',
+  label: 'Force',
+  fields: [
+    refField('member', 'Acts on', 'member', { required: true }),
+    vectorField('at', 'Point on the member', { unit: 'mm' }),
+    vectorField('force', 'Force', { unit: 'N', required: true }),
+    flagField('follows', 'Turns with the member', { initial: false }),
+  ],
+  bind(load, bodies) {
+    const member = String(load['member']);
+    const body = bodies.bodyOf(member);
+    if (!body) return undefined;
+    const [px, py, pz] = pointOn(member, load['at'], bodies);
+    const [fx, fy, fz] = vector(load['force']);
+    const follows = load['follows'] === true;
+    const h = Float64Array.of(0, 0, 0, fx, fy, fz);
+    return {
+      on: 'bodies',
+      apply({ placements }, into) {
+        movePoint(h, 0, placements, PLACEMENT * body, px, py, pz);
+        if (follows) moveVector(h, 3, placements, PLACEMENT * body, fx, fy, fz);
+        into.force(load.id, body, h[0], h[1], h[2], h[3], h[4], h[5]);
+      },
+    };
+  },
+};

@@ -1,0 +1,18 @@
+import type { Load } from '../fields/types';
+import { force } from './force';
+import { jointFriction } from './joint-friction';
+import { jointLoad } from './joint-load';
+import { jointSpring } from './joint-spring';
+import type { Bodies, BoundLoad, LoadKind } from './protocol';
+import { spring } from './spring';
+import { torque } from './torque';
+
+export * from './protocol';
+
+/** Every kind of load. */
+export const LOAD_KINDS: readonly LoadKind[] = [force, torque, jointLoad, spring, jointSpring, jointFriction];
+
+/** The loads of a design, bound to its bodies and coordinates; those that act on nothing that can move are left out. */
+export function bindLoads(loads: readonly Load[], bodies: Bodies): BoundLoad[] {
+  return loads.flatMap((load) => LOAD_KINDS.find((k) => k.type === load.type)?.bind(load, bodies) ?? []);
+}

@@ -1,0 +1,58 @@
+import type { Field } from '../fields/fields';
+import type { Id, Load } from '../fields/types';
+import type { Frame } from '../numeric/index';
+
+/** A coordinate as a load on it sees it. */
+export interface LoadedCoordinate {
+  index: number;
+  /** The body that it moves, and the one that carries it. */
+  body: number;
+  parent: number;
+  slide: boolean;
+}
+
+/** What a load needs to know of a train to be bound to it. Bodies are numbers; 0 is the frame. */
+export interface Bodies {
+  bodyOf(member: Id): number | undefined;
+  /** A member's frame in the reference position, mm. */
+  frameOf(member: Id): Frame | undefined;
+  coordinateOf(joint: unknown): LoadedCoordinate | undefined;
+}
+
+/** The train at one moment, in SI on flat arrays: placements of bodies (twelve numbers), twists about the origin (six), coordinates and their rates. */
+export interface Moment {
+  readonly placements: Float64Array;
+  readonly twist: Float64Array;
+  readonly q: Float64Array;
+  readonly velocity: Float64Array;
+  /** Dry friction grows evenly up to a small speed instead of jumping: for integration in time. */
+  readonly smoothFriction: boolean;
+}
+
+/** Takes what loads do to bodies: forces at a point and couples, in the world, N, N·m and m. */
+export interface Receiver {
+  force(load: Id, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void;
+  couple(load: Id, body: number, mx: number, my: number, mz: number): void;
+}
+
+/** A load bound to bodies: puts its forces on them, without a search and without an allocation. */
+export interface BodyLoad {
+  readonly on: 'bodies';
+  apply(at: Moment, into: Receiver): void;
+}
+/** A load bound to a coordinate: what it gives along it, N·m or N, positive forward. */
+export interface CoordinateLoad extends LoadedCoordinate {
+  readonly on: 'coordinate';
+  readonly id: Id;
+  value(at: Moment): number;
+}
+export type BoundLoad = BodyLoad | CoordinateLoad;
+
+/** A kind of load: what is stated of it, and how it acts. */
+export interface LoadKind {
+  readonly type: string;
+  readonly label: string;
+  readonly fields: readonly Field[];
+  /** Undefined where what it acts on is not there, or is the frame. */
+  bind(load: Load, bodies: Bodies): BoundLoad | undefined;
+}

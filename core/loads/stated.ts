@@ -1,0 +1,16 @@
+import { type Frame, type Vec3, WORLD } from '../numeric/index';
+import type { Bodies } from './protocol';
+
+export const MM = 1e-3;
+
+/** A stated number; `initial` where nothing is stated. */
+export const number = (v: unknown, initial = 0): number => (v === undefined ? initial : Number(v));
+export const vector = (v: unknown): Vec3 => (Array.isArray(v) && v.length === 3 ? [Number(v[0]), Number(v[1]), Number(v[2])] : [0, 0, 0]);
+
+/** A stated point of a member in the reference position, m. */
+export function pointOn(member: string, at: unknown, bodies: Bodies): Vec3 {
+  const f: Frame = bodies.frameOf(member) ?? WORLD;
+  const [x, y, z] = vector(at);
+  const along = (k: 0 | 1 | 2): number => MM * (f.o[k] + f.x[k] * x + f.y[k] * y + f.z[k] * z);
+  return [along(0), along(1), along(2)];
+}

@@ -1,0 +1,29 @@
+import { flagField, refField, vectorField } from '../fields/fields';
+import { PLACEMENT, moveVector } from '../numeric/index';
+import type { LoadKind } from './protocol';
+import { vector } from './stated';
+
+/** A couple on a member, in the directions of the world or of the member. */
+export const torque: LoadKind = {
+  type: 'torque',
+  label: 'Torque',
+  fields: [
+    refField('member', 'Acts on', 'member', { required: true }),
+    vectorField('torque', 'Torque', { unit: 'N·m', required: true }),
+    flagField('follows', 'Turns with the member', { initial: false }),
+  ],
+  bind(load, bodies) {
+    const body = bodies.bodyOf(String(load['member']));
+    if (!body) return undefined;
+    const [mx, my, mz] = vector(load['torque']);
+    const follows = load['follows'] === true;
+    const h = Float64Array.of(mx, my, mz);
+    return {
+      on: 'bodies',
+      apply({ placements }, into) {
+        if (follows) moveVector(h, 0, placements, PLACEMENT * body, mx, my, mz);
+        into.couple(load.id, body, h[0], h[1], h[2]);
+      },
+    };
+  },
+};
