@@ -3,8 +3,9 @@ import type { Id } from '../fields/types';
 import { type BodyLoad, type CoordinateLoad, type Moment, type Receiver, bindLoads } from '../loads/index';
 import { PLACEMENT, Vec3, cross, movePoint, moveVector, vsub, dot } from '../numeric/index';
 import { ARM, Compiled, CompiledCoupling, CurveRow, Mechanism, OneWayRow, coordinateOf } from '../mechanism/index';
-import { massesOf } from './masses';
+import { type BodyMasses, bodyMasses } from './body-masses';
 import { Multipliers } from './multipliers';
+import { alongFreedom, inertialWrenches, kineticEnergy, moveBodies, sumTowardsFrame } from './newton-euler';
 
 const MM = 1e-3;
 const MOST_PATTERNS = 24;
@@ -119,11 +120,9 @@ export class Forces implements Moment, Receiver {
   readonly given: Float64Array;
   /** Power that loads, weight and, where it is counted, inertia put in, W (negative: taken out). */
   loadPower = 0;
-  private readonly mass: Float64Array;
-  private readonly centre: Float64Array;
-  private readonly inertia: Float64Array;
+  private readonly masses: BodyMasses;
   readonly twist: Float64Array;
-  private readonly accel: Float64Array;
+  readonly accel: Float64Array;
   private readonly wrench: Float64Array;
   private readonly own: Float64Array;
   private readonly parentOf: Int32Array;
@@ -174,9 +173,7 @@ export class Forces implements Moment, Receiver {
     this.velocity = new Float64Array(count);
     this.acceleration = new Float64Array(count);
     this.given = new Float64Array(count);
-    this.mass = new Float64Array(bodies);
-    this.centre = new Float64Array(3 * bodies);
-    this.inertia = new Float64Array(6 * bodies);
+    this.masses = bodyMasses(compiled);
     this.twist = new Float64Array(6 * bodies);
     this.accel = new Float64Array(6 * bodies);
     this.wrench = new Float64Array(6 * bodies);
@@ -185,7 +182,6 @@ export class Forces implements Moment, Receiver {
     this.external = new Float64Array(6 * bodies);
     this.need = new Float64Array(count);
     this.right = new Float64Array(Math.max(1, mechanism.constraintRows));
-    this.sumMasses();
 
     this.rows = compiled.couplings.map((coupling, k) => {
       const { model } = coupling;
@@ -376,74 +372,11 @@ export class Forces implements Moment, Receiver {
 
   /** Mass (kg), centre (m) and inertia about it (kg·m², as in MassProperties) of a body in the world at the reference position. */
   bodyMass(b: number): { mass: number; centre: number[]; inertia: number[] } {
-    return { mass: this.mass[b], centre: [...this.centre.subarray(3 * b, 3 * b + 3)], inertia: [...this.inertia.subarray(6 * b, 6 * b + 6)] };
+    const { mass, centre, inertia } = this.masses;
+    return { mass: mass[b], centre: [...centre.subarray(3 * b, 3 * b + 3)], inertia: [...inertia.subarray(6 * b, 6 * b + 6)] };
   }
 
-  private sumMasses(): void {
-    const { structure } = this.mechanism.compiled;
-    for (const [id, p] of massesOf(this.mechanism.compiled)) {
-      const b = structure.bodyOf.get(id)!;
-      if (b === 0 || p.mass === 0) continue;
-      const total = this.mass[b] + p.mass;
-      const old = [this.centre[3 * b], this.centre[3 * b + 1], this.centre[3 * b + 2]];
-      const add = p.centre.map((v) => v * MM);
-      const merged = [0, 1, 2].map((k) => (this.mass[b] * old[k] + p.mass * add[k]) / total);
-      const steiner = (mass: number, c: number[], into: number): void => {
-        const [x, y, z] = [c[0] - merged[0], c[1] - merged[1], c[2] - merged[2]];
-        const t = [y * y + z * z, z * z + x * x, x * x + y * y, -x * y, -y * z, -z * x];
-        for (let k = 0; k < 6; k++) this.inertia[into + k] += mass * t[k];
-      };
-      steiner(this.mass[b], old, 6 * b);
-      steiner(p.mass, add, 6 * b);
-      for (let k = 0; k < 6; k++) this.inertia[6 * b + k] += p.inertia[k] * 1e-6;
-      this.mass[b] = total;
-      for (let k = 0; k < 3; k++) this.centre[3 * b + k] = merged[k];
-    }
-  }
-
-  private readonly h = new Float64Array(24);
-
-  /** Twists and accelerations of all bodies about the world's origin, from rates of the coordinates. */
-  private motionPass(withInertia: boolean): void {
-    const m = this.mechanism;
-    const { twist: V, accel: A } = this;
-    const { axisNow: a, pointNow: o } = m;
-    for (let b = 1; b < m.bodies; b++) {
-      const i = m.bodyCoordinate[b];
-      const p = 6 * m.parentOf[b],
-        t = 6 * b,
-        k = 3 * i;
-      const turn = m.motion[i] === 1 ? 0 : 1;
-      const l = m.motion[i] === 1 ? 1 : m.lead[i];
-      const wx = turn * a[k],
-        wy = turn * a[k + 1],
-        wz = turn * a[k + 2];
-      const vx = turn * (o[k + 1] * a[k + 2] - o[k + 2] * a[k + 1]) + l * a[k];
-      const vy = turn * (o[k + 2] * a[k] - o[k] * a[k + 2]) + l * a[k + 1];
-      const vz = turn * (o[k] * a[k + 1] - o[k + 1] * a[k]) + l * a[k + 2];
-      const q = this.velocity[i];
-      V[t] = V[p] + wx * q;
-      V[t + 1] = V[p + 1] + wy * q;
-      V[t + 2] = V[p + 2] + wz * q;
-      V[t + 3] = V[p + 3] + vx * q;
-      V[t + 4] = V[p + 4] + vy * q;
-      V[t + 5] = V[p + 5] + vz * q;
-      if (!withInertia) continue;
-      const qq = this.acceleration[i];
-      const Wx = V[t],
-        Wy = V[t + 1],
-        Wz = V[t + 2],
-        Ux = V[t + 3],
-        Uy = V[t + 4],
-        Uz = V[t + 5];
-      A[t] = A[p] + wx * qq + q * (Wy * wz - Wz * wy);
-      A[t + 1] = A[p + 1] + wy * qq + q * (Wz * wx - Wx * wz);
-      A[t + 2] = A[p + 2] + wz * qq + q * (Wx * wy - Wy * wx);
-      A[t + 3] = A[p + 3] + vx * qq + q * (Wy * vz - Wz * vy + Uy * wz - Uz * wy);
-      A[t + 4] = A[p + 4] + vy * qq + q * (Wz * vx - Wx * vz + Uz * wx - Ux * wz);
-      A[t + 5] = A[p + 5] + vz * qq + q * (Wx * vy - Wy * vx + Ux * wy - Uy * wx);
-    }
-  }
+  private readonly h = new Float64Array(12);
 
   private readonly right: Float64Array;
 
@@ -459,7 +392,7 @@ export class Forces implements Moment, Receiver {
     if (m.linear) m.updateAxes();
     else m.constraints();
     this.acceleration.fill(0);
-    this.motionPass(true);
+    moveBodies(m, this.velocity, this.acceleration, this);
     let row = 0;
     this.right.fill(0);
     for (const c of m.closures) {
@@ -529,14 +462,14 @@ export class Forces implements Moment, Receiver {
     E.fill(0);
     const [gx, gy, gz] = this.gravity;
     for (let b = 1; b < m.bodies; b++) {
-      const w = this.mass[b];
+      const w = this.masses.mass[b];
       if (w === 0) continue;
       const k = 3 * b,
         t = PLACEMENT * b,
         T = m.placements;
-      const x = this.centre[k],
-        y = this.centre[k + 1],
-        z = this.centre[k + 2];
+      const x = this.masses.centre[k],
+        y = this.masses.centre[k + 1],
+        z = this.masses.centre[k + 2];
       if (this.record) {
         this.world(b, [x, y, z], 0);
         this.note('weight', '', b, [this.h[0], this.h[1], this.h[2]], [w * gx, w * gy, w * gz]);
@@ -573,103 +506,6 @@ export class Forces implements Moment, Receiver {
   }
   get q(): Float64Array {
     return this.mechanism.q;
-  }
-
-  /** Wrench that each body's own motion needs beyond its external wrench, then summed towards the frame. */
-  private wrenchPass(withInertia: boolean): void {
-    const m = this.mechanism,
-      { wrench: W, external: E, own, parentOf } = this;
-    if (withInertia) for (let i = 6; i < W.length; i++) W[i] = own[i] - E[i];
-    else for (let i = 6; i < W.length; i++) W[i] = -E[i];
-    for (let b = m.bodies - 1; b > 0; b--) {
-      const p = 6 * parentOf[b];
-      if (p === 0) continue;
-      const t = 6 * b;
-      for (let k = 0; k < 6; k++) W[p + k] += W[t + k];
-    }
-  }
-
-  /** What the motion of every body needs by itself, into `own`. */
-  private inertiaPass(): void {
-    for (let b = 1; b < this.mechanism.bodies; b++) if (this.mass[b] > 0) this.inertialWrench(b);
-  }
-
-  private inertialWrench(b: number): void {
-    const m = this.mechanism,
-      T = m.placements,
-      t = PLACEMENT * b,
-      k = 3 * b,
-      j = 6 * b;
-    const V = this.twist,
-      A = this.accel,
-      W = this.own,
-      w = this.mass[b];
-    const cx = T[t] * this.centre[k] + T[t + 1] * this.centre[k + 1] + T[t + 2] * this.centre[k + 2] + T[t + 3];
-    const cy = T[t + 4] * this.centre[k] + T[t + 5] * this.centre[k + 1] + T[t + 6] * this.centre[k + 2] + T[t + 7];
-    const cz = T[t + 8] * this.centre[k] + T[t + 9] * this.centre[k + 1] + T[t + 10] * this.centre[k + 2] + T[t + 11];
-    const ox = V[j],
-      oy = V[j + 1],
-      oz = V[j + 2],
-      ux = V[j + 3],
-      uy = V[j + 4],
-      uz = V[j + 5];
-    // Acceleration of the centre of mass: spatial acceleration moved there, plus ω × v of the centre.
-    const vx = ux + oy * cz - oz * cy,
-      vy = uy + oz * cx - ox * cz,
-      vz = uz + ox * cy - oy * cx;
-    const ax = A[j + 3] + A[j + 1] * cz - A[j + 2] * cy + oy * vz - oz * vy;
-    const ay = A[j + 4] + A[j + 2] * cx - A[j] * cz + oz * vx - ox * vz;
-    const az = A[j + 5] + A[j] * cy - A[j + 1] * cx + ox * vy - oy * vx;
-    const fx = w * ax,
-      fy = w * ay,
-      fz = w * az;
-    // R I Rᵀ times angular acceleration and velocity, through body coordinates.
-    const h = this.h;
-    this.turnInertia(b, A[j], A[j + 1], A[j + 2], 12);
-    this.turnInertia(b, ox, oy, oz, 15);
-    W[j] = h[12] + oy * h[17] - oz * h[16] + cy * fz - cz * fy;
-    W[j + 1] = h[13] + oz * h[15] - ox * h[17] + cz * fx - cx * fz;
-    W[j + 2] = h[14] + ox * h[16] - oy * h[15] + cx * fy - cy * fx;
-    W[j + 3] = fx;
-    W[j + 4] = fy;
-    W[j + 5] = fz;
-  }
-
-  /** Inertia of a body at the present pose times a vector of the world, into `h` at o. */
-  private turnInertia(b: number, x: number, y: number, z: number, o: number): void {
-    const T = this.mechanism.placements,
-      I = this.inertia,
-      h = this.h,
-      t = PLACEMENT * b,
-      j = 6 * b;
-    const bx = T[t] * x + T[t + 4] * y + T[t + 8] * z,
-      by = T[t + 1] * x + T[t + 5] * y + T[t + 9] * z,
-      bz = T[t + 2] * x + T[t + 6] * y + T[t + 10] * z;
-    const ix = I[j] * bx + I[j + 3] * by + I[j + 5] * bz,
-      iy = I[j + 3] * bx + I[j + 1] * by + I[j + 4] * bz,
-      iz = I[j + 5] * bx + I[j + 4] * by + I[j + 2] * bz;
-    h[o] = T[t] * ix + T[t + 1] * iy + T[t + 2] * iz;
-    h[o + 1] = T[t + 4] * ix + T[t + 5] * iy + T[t + 6] * iz;
-    h[o + 2] = T[t + 8] * ix + T[t + 9] * iy + T[t + 10] * iz;
-  }
-
-  /** Projection of a body's wrench on the freedom that moves it. */
-  private project(i: number, body: number): number {
-    const m = this.mechanism,
-      W = this.wrench,
-      t = 6 * body,
-      k = 3 * i;
-    const a = m.axisNow,
-      o = m.pointNow;
-    const ax = a[k],
-      ay = a[k + 1],
-      az = a[k + 2];
-    const fa = W[t + 3] * ax + W[t + 4] * ay + W[t + 5] * az;
-    if (m.motion[i] === 1) return fa;
-    const mx = W[t] - (o[k + 1] * W[t + 5] - o[k + 2] * W[t + 4]),
-      my = W[t + 1] - (o[k + 2] * W[t + 3] - o[k] * W[t + 5]),
-      mz = W[t + 2] - (o[k] * W[t + 4] - o[k + 1] * W[t + 3]);
-    return mx * ax + my * ay + mz * az + (m.motion[i] === 2 ? m.lead[i] * fa : 0);
   }
 
   private holdWeight(): number {
@@ -713,11 +549,11 @@ export class Forces implements Moment, Receiver {
       losses = options.losses ?? true;
     if (m.linear) m.updateAxes();
     else m.constraints();
-    this.motionPass(inertia);
+    moveBodies(m, this.velocity, inertia ? this.acceleration : undefined, this);
     this.loadPass();
-    if (inertia) this.inertiaPass();
-    this.wrenchPass(inertia);
-    for (let b = 1; b < m.bodies; b++) this.need[m.bodyCoordinate[b]] = this.project(m.bodyCoordinate[b], b);
+    if (inertia) inertialWrenches(m, this.masses, this, this.own);
+    sumTowardsFrame(m, inertia ? this.own : undefined, this.external, this.wrench);
+    for (let b = 1; b < m.bodies; b++) this.need[m.bodyCoordinate[b]] = alongFreedom(m, this.wrench, m.bodyCoordinate[b], b);
     for (const load of this.coordinateLoads) this.need[load.index] -= load.value(this);
     for (let i = 0; i < m.count; i++) this.need[i] -= this.given[i];
     // The last pattern is tried first: from frame to frame it seldom changes.
@@ -859,7 +695,7 @@ export class Forces implements Moment, Receiver {
       this.pushHere(E, 'load', id, body, parent);
     }
     this.closureWrenches();
-    this.wrenchPass(inertia);
+    sumTowardsFrame(m, inertia ? this.own : undefined, this.external, this.wrench);
     const R = this.state.reaction;
     for (let b = 1; b < m.bodies; b++) {
       const i = m.bodyCoordinate[b],
@@ -1010,10 +846,10 @@ export class Forces implements Moment, Receiver {
     }
     if (inertia) {
       for (let b = 1; b < m.bodies; b++) {
-        if (this.mass[b] === 0) continue;
+        if (this.masses.mass[b] === 0) continue;
         // The wrench that the body's own motion needs, taken at its centre of mass.
         const n = this.own.subarray(6 * b, 6 * b + 6);
-        this.world(b, [this.centre[3 * b], this.centre[3 * b + 1], this.centre[3 * b + 2]], 0);
+        this.world(b, [this.masses.centre[3 * b], this.masses.centre[3 * b + 1], this.masses.centre[3 * b + 2]], 0);
         const c: Vec3 = [this.h[0], this.h[1], this.h[2]],
           f: Vec3 = [-n[3], -n[4], -n[5]];
         out.push({ kind: 'inertia', id: '', body: b, point: c, force: f, moment: vsub([-n[0], -n[1], -n[2]], cross(c, f)) });
@@ -1027,31 +863,8 @@ export class Forces implements Moment, Receiver {
     const m = this.mechanism;
     if (m.linear) m.updateAxes();
     else m.constraints();
-    this.motionPass(false);
-    let e = 0;
-    for (let b = 1; b < m.bodies; b++) {
-      if (this.mass[b] === 0) continue;
-      const V = this.twist,
-        j = 6 * b,
-        h = this.h,
-        T = m.placements,
-        t = PLACEMENT * b,
-        I = this.inertia;
-      this.world(b, [this.centre[3 * b], this.centre[3 * b + 1], this.centre[3 * b + 2]], 0);
-      const vx = V[j + 3] + V[j + 1] * h[2] - V[j + 2] * h[1],
-        vy = V[j + 4] + V[j + 2] * h[0] - V[j] * h[2],
-        vz = V[j + 5] + V[j] * h[1] - V[j + 1] * h[0];
-      const wx = T[t] * V[j] + T[t + 4] * V[j + 1] + T[t + 8] * V[j + 2],
-        wy = T[t + 1] * V[j] + T[t + 5] * V[j + 1] + T[t + 9] * V[j + 2],
-        wz = T[t + 2] * V[j] + T[t + 6] * V[j + 1] + T[t + 10] * V[j + 2];
-      e +=
-        0.5 * this.mass[b] * (vx * vx + vy * vy + vz * vz) +
-        0.5 * (I[j] * wx * wx + I[j + 1] * wy * wy + I[j + 2] * wz * wz) +
-        I[j + 3] * wx * wy +
-        I[j + 4] * wy * wz +
-        I[j + 5] * wz * wx;
-    }
-    return e;
+    moveBodies(m, this.velocity, undefined, this);
+    return kineticEnergy(m, this.masses, this);
   }
 
   private closureWrenches(): void {
