@@ -1,8 +1,10 @@
+import { num } from '../../elements/index';
 import { exactField, numberField } from '../../fields/fields';
 import { vadd, vscale } from '../../numeric/index';
 import { GAP, StageBuilder } from './builder';
-import type { StageKind } from './protocol';
+import type { StageKind, StageProblem } from './protocol';
 import { ANGLE, teeth, pairFor } from './sizes';
+import type { Values } from './values';
 
 export const bevel: StageKind = {
   kind: 'bevel',
@@ -51,5 +53,17 @@ export const bevel: StageKind = {
     });
     b.couple('bevel-pair', 'Bevel pair', { a: g1, b: g2 });
     b.output = out;
+  },
+  problem(values: Values): StageProblem | undefined {
+    const v = (key: string): number => num(values[key] as number);
+    const corner = (v('corner') * Math.PI) / 180;
+    const larger = Math.max(v('z1'), v('z2'));
+    const smaller = Math.min(v('z1'), v('z2'));
+    // The cone of the larger wheel, atan2(sin Σ, z1/z2 + cos Σ), must be less than a flat disc.
+    if (smaller / larger + Math.cos(corner) > 1e-9) return undefined;
+    return {
+      field: 'corner',
+      message: `at this corner the wheel of ${larger} teeth would be flat or hollow: a smaller corner, or counts nearer to each other`,
+    };
   },
 };

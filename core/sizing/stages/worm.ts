@@ -1,8 +1,13 @@
+import { num } from '../../elements/index';
 import { exactField, numberField, wholeField } from '../../fields/fields';
 import { vadd, vscale } from '../../numeric/index';
 import { StageBuilder, perpendicular } from './builder';
-import type { StageKind } from './protocol';
+import type { StageKind, StageProblem } from './protocol';
 import { ANGLE, teeth } from './sizes';
+import type { Values } from './values';
+
+/** A thread steeper than this is no worm's, deg. */
+const STEEPEST = 60;
 
 export const worm: StageKind = {
   kind: 'worm',
@@ -39,5 +44,15 @@ export const worm: StageKind = {
     });
     b.couple('worm-drive', 'Worm drive', { a: g1, b: g2 });
     b.output = out;
+  },
+  problem(values: Values): StageProblem | undefined {
+    const steepest = Math.tan((STEEPEST * Math.PI) / 180) * num(values['quotient'] as number);
+    if (num(values['starts'] as number) <= steepest) return undefined;
+    const most = Math.floor(steepest);
+    return {
+      field: 'starts',
+      message: `so many starts on so thin a worm are steeper than ${STEEPEST}°: at most ${most}, or a larger quotient`,
+      choices: [{ starts: most }],
+    };
   },
 };
