@@ -2,7 +2,7 @@ import type { CanDeactivateFn, Routes } from '@angular/router';
 import type { Workbench } from './workbench/workbench';
 
 /** Leaving a design waits a moment for what is on its way to the server. */
-const afterSaving: CanDeactivateFn<Workbench> = (w) => w.leave().then(() => true);
+const afterSaving: CanDeactivateFn<Workbench | null> = (w) => (w ? w.leave().then(() => true) : true);
 const workbench = {
   title: 'Unirota',
   loadComponent: () => import('./workbench/workbench').then((m) => m.Workbench),

@@ -52,7 +52,7 @@ export class Keeper {
           void this.saver.settledHere().then(() => this.saver.here() === 'kept' && this.tabs.tellKept(version));
         }
       },
-      leads: () => this.saver.now(),
+      leads: () => void this.takeLead(),
       kept: (version) => this.saver.handedOver(version),
       server: (state, revision, savedAt) => this.saver.follow(state, revision, savedAt),
     });
@@ -118,6 +118,21 @@ export class Keeper {
     if (!this.tabs?.leading() || text === this.reported) return;
     this.reported = text;
     this.tabs.tellServer(server(), this.saver.base, savedAt());
+  }
+
+  /**
+   * The tab that sent has gone. What it had not got confirmed is in its draft: its unanswered save is asked again as it was, and then goes
+   * what stands here, which has all its edits, because tabs count them together.
+   */
+  private async takeLead(): Promise<void> {
+    const { current, version } = this.tabs;
+    const found = current && (await this.drafts.find(this.o.id).catch(() => undefined));
+    const living = await this.tabs.living();
+    const left = found?.drafts.filter((d) => d.writer !== this.writer && !living?.has(d.writer)).at(-1);
+    if (current && left && left.version <= version) {
+      const mine = { ...left, version, document: current };
+      this.saver.resume(await this.drafts.adopt(mine, this.writer).catch(() => mine));
+    } else this.saver.now();
   }
 
   private async read(): Promise<StoredDesign | ServerTrouble> {

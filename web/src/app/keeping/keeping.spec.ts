@@ -456,6 +456,46 @@ describe('opening a design', () => {
   });
 });
 
+describe('the tab that sends goes in the middle of a save', () => {
+  it('and the other asks again as it was, then sends what stands; nothing is left behind', async () => {
+    const b = browser();
+    const requests: SaveRequest[] = [];
+    let answers = false;
+    const save = (_id: string, r: SaveRequest): Observable<SaveAnswer> => {
+      requests.push(r);
+      return answers ? of({ revision: 3 + requests.length, savedAt: '' }) : new Subject();
+    };
+    const tab = () => {
+      const api = {
+        read: () => of<StoredDesign>({ id: 'd', revision: 3, savedAt: '', may: 'own', design: named('start') }),
+        save,
+      } as unknown as ApiService;
+      let shown = '';
+      const k = new Keeper({ api, id: 'd', changed: (d) => (shown = d.name), surroundings: b });
+      return { k, shown: () => shown };
+    };
+    const [first, second] = [tab(), tab()];
+    await first.k.open();
+    await second.k.open();
+    first.k.edited(named('edit one'));
+    await vi.waitFor(() => expect(requests).toHaveLength(1), { timeout: 3000 });
+    first.k.edited(named('edit two'));
+    await vi.waitFor(() => expect(second.shown()).toBe('edit two'));
+    await first.k.saver.settledHere();
+    first.k.close();
+    answers = true;
+    await vi.waitFor(() => expect(second.k.saver.server()).toBe('saved'), { timeout: 5000 });
+    expect(requests.map((r) => [r.design.name, r.base])).toEqual([
+      ['edit one', 3],
+      ['edit one', 3],
+      ['edit two', 5],
+    ]);
+    expect(requests[1].save).toBe(requests[0].save);
+    await vi.waitFor(async () => expect((await new Drafts().find('d')).drafts).toEqual([]));
+    second.k.close();
+  });
+});
+
 describe('what the page says of keeping', () => {
   it('promises only what is so', () => {
     expect(stateText('saved', 'clean', false)).toEqual({ text: 'Saved', tone: 'good' });

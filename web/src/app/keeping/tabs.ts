@@ -77,6 +77,11 @@ export class Tabs {
     }
   }
 
+  /** The design as it stands in this tab. */
+  get current(): Design | undefined {
+    return this.states.get(this.version);
+  }
+
   /** Asks for what others have: what they have not saved yet is newer than the server's. */
   greet(design: Design, version: number): void {
     this.version = Math.max(this.version, version);

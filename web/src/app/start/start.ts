@@ -9,7 +9,7 @@ import { MatOption } from '@angular/material/core';
 import { MatSelect } from '@angular/material/select';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { MatTooltip } from '@angular/material/tooltip';
-import { Subject, concatMap, debounceTime, distinctUntilChanged, filter, from, switchMap } from 'rxjs';
+import { EMPTY, Subject, catchError, concatMap, debounceTime, distinctUntilChanged, filter, from, switchMap, tap } from 'rxjs';
 import type { DesignLine, ListOrder } from '@unirota/contract';
 import { emptyDesign } from '@unirota/core/design';
 import type { Sketch } from '@unirota/core/sketch';
@@ -75,38 +75,31 @@ export class Start {
       this.search.set(text);
       this.load();
     });
-    // A later question makes an earlier answer worthless.
+    // A later question makes an earlier answer worthless; pictures that did not come with the list are asked for one after the other.
     this.wanted
       .pipe(
-        switchMap((after) => {
-          const lines = this.api.list({ order: this.order(), search: this.search(), ...(after ? { after } : {}) });
-          return new Promise<DesignLine[]>((resolve) =>
-            lines.subscribe({
-              next: (page) => {
-                this.trouble.set('');
-                this.designs.update((had) => (after ? [...(had ?? []), ...page.designs] : page.designs));
-                this.next.set(page.next);
-                resolve(page.designs);
-              },
-              error: (e: Error) => {
-                this.trouble.set(e.message);
-                resolve([]);
-              },
+        switchMap((after) =>
+          this.api.list({ order: this.order(), search: this.search(), ...(after ? { after } : {}) }).pipe(
+            tap((page) => {
+              this.trouble.set('');
+              this.designs.update((had) => (after ? [...(had ?? []), ...page.designs] : page.designs));
+              this.next.set(page.next);
             }),
-          );
-        }),
-        switchMap((lines) =>
-          from(lines).pipe(
+            catchError((e: Error) => {
+              this.trouble.set(e.message);
+              return EMPTY;
+            }),
+          ),
+        ),
+        switchMap(({ designs }) =>
+          from(designs).pipe(
             filter((d) => !d.sketch && !this.sketches()[d.id]),
-            concatMap(async (d) => {
-              await new Promise<void>((done) =>
-                this.api.sketch(d.id).subscribe({
-                  next: (sketch) => this.sketches.update((s) => ({ ...s, [d.id]: sketch })),
-                  complete: done,
-                  error: () => done(),
-                }),
-              );
-            }),
+            concatMap((d) =>
+              this.api.sketch(d.id).pipe(
+                tap((sketch) => this.sketches.update((all) => ({ ...all, [d.id]: sketch }))),
+                catchError(() => EMPTY),
+              ),
+            ),
           ),
         ),
         takeUntilDestroyed(destroyed),
