@@ -37,6 +37,8 @@ interface RowData {
     point: Vec3;
     along: Vec3;
     spread: Vec3;
+    /** Length of `spread`. */
+    wide: number;
     arm: number;
     alongB?: Vec3;
     armB: number;
@@ -217,6 +219,7 @@ export class Forces implements Moment, Receiver {
           point,
           along: c.along,
           spread: c.spread,
+          wide: Math.hypot(c.spread[0], c.spread[1], c.spread[2]),
           arm,
           alongB: c.alongB,
           armB,
@@ -567,7 +570,8 @@ export class Forces implements Moment, Receiver {
     }
     for (let r = 0; r < rows.length; r++) this.reportCoupling(r);
     for (let r = 0; r < rows.length; r++) if (state.couplings[r].strands.length) this.tensions(r);
-    state.input.set(this.lambda.subarray(rows.length + m.closureRowCount, this.unknowns));
+    const firstInput = rows.length + m.closureRowCount;
+    for (let k = 0; k < this.inputs.length; k++) state.input[k] = this.lambda[firstInput + k];
     const weight = this.holdWeight();
     if (weight !== 1) for (let k = this.driven; k < this.inputs.length; k++) state.input[k] *= weight;
     this.loadPower = 0;
@@ -655,11 +659,11 @@ export class Forces implements Moment, Receiver {
       if (contact.alongB) {
         out.tangential = out.port[contact.a] / contact.arm;
         out.axial = contact.armB !== 0 ? out.port[contact.b] / contact.armB : 0;
-        out.radial = Math.abs(out.axial) * Math.hypot(...contact.spread);
+        out.radial = Math.abs(out.axial) * contact.wide;
       } else {
         const f = out.port[contact.a] / e[contact.a] / contact.arm;
         out.tangential = f;
-        out.radial = Math.abs(f) * Math.hypot(...contact.spread);
+        out.radial = Math.abs(f) * contact.wide;
         out.axial = f * dot(contact.along, row.ports[contact.a].axis);
       }
     }
