@@ -1,3 +1,4 @@
 export * from './vec3';
 export * from './rigid';
 export * from './least-squares';
+export * from './bisect';

@@ -3,7 +3,8 @@ import { Forces, givesTorque, torqueAt } from '../forces/index';
 import { Compiled, Mechanism, PoseState, stopsOf } from '../mechanism/index';
 import { toNumber } from '../exact/index';
 import { MotionProfile, motionProfile, profileProblem } from './profiles';
-import { LeastSquares } from '../numeric/index';
+import { LeastSquares, firstFound } from '../numeric/index';
+import { DormandPrince, stepFactor } from './integrator';
 
 export interface RunOptions {
   /** s */
@@ -93,19 +94,6 @@ const MOST_STEPS_A_FRAME = 4000;
 const MOST_EVENTS = 500;
 const MOST_FRAMES = 20_000;
 
-// Dormand & Prince's pair of orders 5 and 4 (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, table II.5.2).
-const C = [0, 1 / 5, 3 / 10, 4 / 5, 8 / 9, 1, 1];
-const A = [
-  [],
-  [1 / 5],
-  [3 / 40, 9 / 40],
-  [44 / 45, -56 / 15, 32 / 9],
-  [19372 / 6561, -25360 / 2187, 64448 / 6561, -212 / 729],
-  [9017 / 3168, -355 / 33, 46732 / 5247, 49 / 176, -5103 / 18656],
-  [35 / 384, 0, 500 / 1113, 125 / 192, -2187 / 6784, 11 / 84],
-];
-const E = [71 / 57600, 0, -71 / 16695, 71 / 1920, -17253 / 339200, 22 / 525, -1 / 40];
-
 /**
  * Computes a run step by step: call `step()` until it says false; `progress` goes from 0 to 1. Sources with a motion profile are led; freedoms that
  * nothing leads, and sources that state torque, move freely (reduced equations, adaptive steps, stops and pawls as events with plastic impact). Bounded: at
@@ -133,7 +121,7 @@ export class Runner {
   private y: Float64Array = new Float64Array(0);
   private h = 0;
   private readonly inertia: boolean;
-  private readonly tolerance: number;
+  private readonly integrator: DormandPrince;
   private branch = 0;
   private ended = false;
   /** The free freedoms where the whole led train is held. */
@@ -173,7 +161,7 @@ export class Runner {
       if (lower) this.limits.push({ coordinate: c.index, which: 'lower', value: toNumber(lower) * k, joint: c.joint.id });
       if (upper) this.limits.push({ coordinate: c.index, which: 'upper', value: toNumber(upper) * k, joint: c.joint.id });
     }
-    this.tolerance = options.tolerance ?? 1e-8;
+    this.integrator = new DormandPrince((t, y, out) => this.rate(t, y, out), options.tolerance ?? 1e-8);
     const frames = Math.max(2, Math.min(MOST_FRAMES, Math.round(options.frames)));
     const n = m.count,
       rows = compiled.couplings.length;
@@ -390,31 +378,6 @@ export class Runner {
     return true;
   }
 
-  private stages: Float64Array[] = [];
-
-  /** One step of the pair from (t, y) by h: the new state, and how far its error goes beyond the tolerance (1 is the limit). */
-  private tryStep(h: number): { y: Float64Array; error: number } | undefined {
-    const n = this.y.length;
-    while (this.stages.length < 7 || this.stages[0].length !== n) this.stages = Array.from({ length: 7 }, () => new Float64Array(n));
-    const k = this.stages,
-      tmp = new Float64Array(n);
-    for (let s = 0; s < 7; s++) {
-      for (let i = 0; i < n; i++) {
-        let x = this.y[i];
-        for (let j = 0; j < s; j++) x += h * A[s][j] * k[j][i];
-        tmp[i] = x;
-      }
-      if (!this.rate(this.t + C[s] * h, tmp, k[s])) return undefined;
-    }
-    let error = 0;
-    for (let i = 0; i < n; i++) {
-      let e = 0;
-      for (let s = 0; s < 7; s++) e += h * E[s] * k[s][i];
-      error = Math.max(error, Math.abs(e) / (this.tolerance * (1e-3 + Math.max(Math.abs(this.y[i]), Math.abs(tmp[i])))));
-    }
-    return { y: tmp, error };
-  }
-
   /** The first thing that would happen at the present state, or nothing. */
   private trigger(t: number): { kind: EventKind; id: Id; message: string; change: () => void } | undefined {
     const { m, mode, forces } = this;
@@ -545,7 +508,7 @@ export class Runner {
       this.m.setLatches(latches);
     };
     for (let tries = 0; tries < 60; tries++) {
-      const made = this.tryStep(h);
+      const made = this.integrator.step(this.t, this.y, h);
       if (!made) {
         if (h <= least) return this.end('unreachable', '', 'the mechanism comes to a place that it cannot pass');
         h /= 4;
@@ -553,11 +516,11 @@ export class Runner {
         continue;
       }
       if (made.error > 1 && h > least) {
-        h *= Math.max(0.2, 0.9 * made.error ** -0.2);
+        h *= Math.max(0.2, stepFactor(made.error));
         back();
         continue;
       }
-      const grow = Math.min(4, 0.9 * Math.max(made.error, 1e-6) ** -0.2);
+      const grow = Math.min(4, stepFactor(made.error));
       this.settle(this.t + h, made.y);
       const hit = this.trigger(this.t + h);
       if (!hit) {
@@ -565,32 +528,23 @@ export class Runner {
         this.h = h * grow;
         return;
       }
-      // Halve the step until the first event stands at its end.
-      let lo = 0,
-        hi = h,
-        last = { hit, y: made.y };
-      for (let b = 0; b < 50 && hi - lo > Math.max(least, 1e-13); b++) {
-        const mid = (lo + hi) / 2;
+      // The step is made shorter until the first event stands at its end.
+      const first = firstFound(0, h, Math.max(least, 1e-13), { hit, y: made.y }, (mid, found) => {
         back();
-        const part = this.tryStep(mid);
-        if (!part) {
-          hi = mid;
-          continue;
-        }
+        const part = this.integrator.step(this.t, this.y, mid);
+        if (!part) return found;
         this.settle(this.t + mid, part.y);
         const early = this.trigger(this.t + mid);
-        if (early) {
-          hi = mid;
-          last = { hit: early, y: part.y };
-        } else lo = mid;
-      }
+        return early && { hit: early, y: part.y };
+      });
       back();
-      this.settle(this.t + hi, last.y);
+      this.settle(this.t + first.at, first.found.y);
       const rates = Float64Array.from(this.forces.velocity);
-      this.t += hi;
+      this.t += first.at;
       this.m.latch();
-      this.say(last.hit.kind, last.hit.id, last.hit.message);
-      last.hit.change();
+      const { hit: event } = first.found;
+      this.say(event.kind, event.id, event.message);
+      event.change();
       if (this.ended) return;
       this.enter(rates);
       this.settle(this.t, this.y);
@@ -627,17 +581,7 @@ export class Runner {
         this.t = next;
         return;
       }
-      let lo = this.t,
-        hi = next,
-        what = bad;
-      for (let b = 0; b < 50 && hi - lo > 1e-12 * Math.max(1, next); b++) {
-        const mid = (lo + hi) / 2;
-        const r = reach(mid);
-        if (r) {
-          hi = mid;
-          what = r;
-        } else lo = mid;
-      }
+      const { before: lo, found: what } = firstFound(this.t, next, 1e-12 * Math.max(1, next), bad, reach);
       reach(lo);
       this.settle(lo, this.y);
       m.latch();
@@ -666,20 +610,13 @@ export class Runner {
     }
     this.settle(next, this.y);
     if (this.mode.stops.size || this.mode.grips.size) {
-      let hit = this.trigger(next);
-      if (hit) {
-        let lo = this.t,
-          hi = next;
-        for (let b = 0; b < 50 && hi - lo > 1e-12 * Math.max(1, next); b++) {
-          const mid = (lo + hi) / 2;
+      const atEnd = this.trigger(next);
+      if (atEnd) {
+        const { at: hi, found: hit } = firstFound(this.t, next, 1e-12 * Math.max(1, next), atEnd, (mid) => {
           m.setFree(u0);
           this.settle(mid, this.y);
-          const early = this.trigger(mid);
-          if (early) {
-            hi = mid;
-            hit = early;
-          } else lo = mid;
-        }
+          return this.trigger(mid);
+        });
         m.setFree(u0);
         this.settle(hi, this.y);
         this.t = hi;
