@@ -138,6 +138,7 @@ test.describe('work kept on this machine', () => {
     await page.getByRole('button', { name: 'Download it as it is' }).click();
     expect((await download).suggestedFilename()).toBe('Before kept.json');
     await page.getByRole('button', { name: 'Put it away' }).click();
+    await expect(page.getByText('cannot be read')).toHaveCount(0);
     await page.reload();
     await expect(name(page)).toHaveValue('Before');
     await expect(page.getByText('cannot be read')).toHaveCount(0);

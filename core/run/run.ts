@@ -92,6 +92,8 @@ interface Mode {
 
 const MOST_STEPS_A_FRAME = 4000;
 const MOST_EVENTS = 500;
+/** Coordinates and rates beyond this are no motion any more: rad, m, rad/s, m/s. */
+const RUNS_AWAY = 1e30;
 const MOST_FRAMES = 20_000;
 
 /**
@@ -468,15 +470,7 @@ export class Runner {
     while (this.t < next - 1e-12 * options.duration && !this.ended) {
       const budget = options.budget ?? 50_000 + 100 * result.frames;
       if (this.spent > budget || steps++ > MOST_STEPS_A_FRAME || result.events.length >= MOST_EVENTS) {
-        result.findings.push(
-          finding(
-            'caution',
-            'run-too-stiff',
-            [],
-            `the run was given up at ${Number(this.t.toPrecision(4))} s: too much happens in too little time (friction at rest, or a very stiff spring); ask for a shorter run or soften it`,
-          ),
-        );
-        this.end('run-ends', '', 'given up');
+        this.giveUp();
         break;
       }
       if (this.free.length) this.integrate(next);
@@ -489,6 +483,18 @@ export class Runner {
     }
     this.record();
     return this.frame < result.frames - 1;
+  }
+
+  private giveUp(): void {
+    this.result.findings.push(
+      finding(
+        'caution',
+        'run-too-stiff',
+        [],
+        `the run was given up at ${Number(this.t.toPrecision(4))} s: too much happens in too little time (friction at rest, or a very stiff spring); ask for a shorter run or soften it`,
+      ),
+    );
+    this.end('run-ends', '', 'given up');
   }
 
   private end(kind: EventKind, id: Id, message: string): void {
@@ -515,10 +521,15 @@ export class Runner {
         back();
         continue;
       }
-      if (made.error > 1 && h > least) {
-        h *= Math.max(0.2, stepFactor(made.error));
+      // An error that is no number is one that is too large.
+      if (!(made.error <= 1) && h > least) {
+        h *= Math.max(0.2, stepFactor(Number.isFinite(made.error) ? made.error : Infinity));
         back();
         continue;
+      }
+      if (made.y.some((x) => !(Math.abs(x) < RUNS_AWAY))) {
+        back();
+        return this.giveUp();
       }
       const grow = Math.min(4, stepFactor(made.error));
       this.settle(this.t + h, made.y);

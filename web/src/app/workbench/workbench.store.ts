@@ -231,8 +231,9 @@ export class WorkbenchStore {
 
   /** Puts a draft away that cannot be read. */
   forget(writer: string): void {
-    void this.keeper()?.forget(writer);
-    this.damaged.update((l) => l.filter((d) => d.writer !== writer));
+    void this.keeper()
+      ?.forget(writer)
+      .then(() => this.damaged.update((l) => l.filter((d) => d.writer !== writer)));
   }
 
   /** Another tab has changed the design: this one shows the same. */
