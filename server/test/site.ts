@@ -64,7 +64,7 @@ export class Site {
   ): Promise<Site> {
     await migrate(url);
     const database = new Database(url, more.database);
-    const jobs = new Jobs(2);
+    const jobs = new Jobs(1);
     const app = createApp({
       config: {
         accounts: false,

@@ -1,4 +1,5 @@
 import { fileURLToPath } from 'node:url';
+import { deflateSync } from 'node:zlib';
 import { Piscina } from 'piscina';
 import { Refusal } from '../http/problem';
 import type * as tasks from './tasks';
@@ -6,9 +7,14 @@ import type * as tasks from './tasks';
 type Tasks = typeof tasks;
 type Name = 'check' | 'textOf' | 'renamed' | 'sketched' | 'shipped';
 
+/** How long the end waits for a thread that comes up, ms. */
+const LONGEST_BEGINNING = 5000;
+
 /** Threads that look into documents, so that the thread which answers never does. */
 export class Jobs {
   private readonly pool: Piscina;
+  /** Kept when a thread has worked for the first time, or cannot. */
+  private readonly begun: Promise<unknown>;
 
   constructor(workers = 2) {
     this.pool = new Piscina({
@@ -20,6 +26,7 @@ export class Jobs {
       maxQueue: 500,
       resourceLimits: { maxOldGenerationSizeMb: 768 },
     });
+    this.begun = this.run('textOf', { body: deflateSync('{}') }).catch(() => undefined);
   }
 
   async run<N extends Name>(name: N, argument: Parameters<Tasks[N]>[0], transfer: ArrayBuffer[] = []): Promise<ReturnType<Tasks[N]>> {
@@ -34,7 +41,9 @@ export class Jobs {
     return this.pool.queueSize;
   }
 
+  /** Ends the threads; one that is still coming up is let come up first, because to be ended in the middle of that can take the process with it. */
   async end(): Promise<void> {
+    await Promise.race([this.begun, new Promise((r) => setTimeout(r, LONGEST_BEGINNING).unref())]);
     await this.pool.destroy();
   }
 }
