@@ -14,14 +14,19 @@ const SECONDS = Number(process.env.UNIROTA_CLUSTER_SECONDS ?? 60);
 const PEOPLE = 12;
 const PROVIDER = '/usr/lib/galera/libgalera_smm.so';
 
-checkNode();
-ensureDebian([
-  [['mariadbd', 'mysqld'], 'mariadb-server'],
-  [['rsync'], 'rsync'],
-  [['lsof'], 'lsof'],
-]);
-if (!existsSync(PROVIDER)) ensureDebian([[['galera-is-missing'], 'galera-4']]);
-ensurePackages();
+try {
+  checkNode();
+  ensureDebian([
+    [['mariadbd', 'mysqld'], 'mariadb-server'],
+    [['rsync'], 'rsync'],
+    [['lsof'], 'lsof'],
+  ]);
+  if (!existsSync(PROVIDER)) throw new Plain(`Galera’s library is not at ${PROVIDER}: install Debian’s package galera-4.`);
+  ensurePackages();
+} catch (e) {
+  process.stderr.write(`${e.message}\n`);
+  process.exit(1);
+}
 
 /** The transfer between nodes works only as the unprivileged user of the database. */
 const who = isRoot
@@ -140,7 +145,6 @@ class Server {
   constructor(node, port) {
     this.node = node;
     this.port = port;
-    this.alive = false;
   }
   start() {
     const env = {
@@ -239,11 +243,10 @@ async function main() {
 
   const acknowledged = [];
   const times = [];
-  const tally = { tries: 0, conflicts: 0, longest: 0 };
+  const tally = { conflicts: 0, longest: 0 };
   async function ask(method, path, body) {
     const begin = Date.now();
     for (;;) {
-      tally.tries++;
       try {
         const r = await fetch(proxy.url + path, {
           method,
@@ -337,6 +340,6 @@ try {
   for (const c of started) c.removeAllListeners('exit');
   for (const c of started) c.kill('SIGKILL');
   await sleep(1000);
-  if (!process.env.KEEP) rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+  rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
 }
 process.exit(code);

@@ -31,8 +31,10 @@ const SHOWN = 12;
           worked from revision {{ c.base }}.
           @if (c.aside) {
             <strong>Your version is kept as revision {{ c.aside }}, beside it.</strong>
-          } @else if (saver.trouble() && saver.server() !== 'conflict') {
-            <span class="trouble" role="alert">{{ saver.trouble() }}</span>
+          } @else if (c.trouble) {
+            <span class="trouble" role="alert"
+              >Your version cannot be stored beside it: {{ c.trouble }}. Download it before you choose the other.</span
+            >
           } @else {
             <span role="status">Your version is being stored beside it …</span>
           }
@@ -114,8 +116,8 @@ export class ConflictDialog {
     return b && t && mergeDesigns(b, this.data.design(), t.design);
   });
   protected readonly joinable = computed(() => this.merged()?.clashes.length === 0);
-  /** Nobody chooses before both are safe. */
-  protected readonly ready = computed(() => !!this.theirs() && !!this.saver.conflict()?.aside);
+  /** Nobody chooses before both are safe, or it is said that one cannot be. */
+  protected readonly ready = computed(() => !!this.theirs() && (this.saver.conflict()?.aside ?? this.saver.conflict()?.trouble) !== undefined);
 
   constructor() {
     this.load();

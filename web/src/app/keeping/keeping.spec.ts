@@ -211,6 +211,33 @@ describe('the saver', () => {
     expect(b.requests[1].request).toMatchObject({ base: 5, design: { name: 'chosen' } });
   });
 
+  it('stores what is done while the choice is open as well, and says where that is refused', async () => {
+    let refuse = false;
+    const stored: string[] = [];
+    const b = bench();
+    const aside = (_id: string, r: SaveRequest): Observable<SaveAnswer> => {
+      if (refuse) return throwError(() => new ServerTrouble('You may look only', 403));
+      stored.push(r.design.name);
+      return of({ revision: 90 + stored.length, savedAt: '' });
+    };
+    const c = bench({ api: { save: (_id, request) => (b.requests.push({ request, answer: new Subject() }), b.requests.at(-1)!.answer), aside } });
+    c.take('mine');
+    await pass(800);
+    b.requests[0].answer.error(conflictNow(5));
+    await pass(0);
+    expect(c.saver.conflict()).toMatchObject({ aside: 91 });
+    c.take('mine, and more');
+    await pass(0);
+    expect(c.saver.conflict()).toMatchObject({ aside: 92, mine: { name: 'mine, and more' } });
+    expect(stored).toEqual(['mine', 'mine, and more']);
+    refuse = true;
+    c.take('and more still');
+    await pass(0);
+    expect(c.saver.conflict()).toMatchObject({ aside: undefined, trouble: 'You may look only' });
+    expect(c.kept.at(-1)?.document.name).toBe('and more still');
+    c.saver.close();
+  });
+
   it('does nothing more once it is closed', async () => {
     const b = bench();
     b.take('a');

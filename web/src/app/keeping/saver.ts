@@ -15,6 +15,8 @@ export interface Conflict {
   base: number;
   /** The number under which mine is kept there; undefined until it is. */
   aside?: number;
+  /** Why it cannot be stored there. */
+  trouble?: string;
   current: { revision: number; savedAt: string; person?: string };
 }
 
@@ -57,6 +59,8 @@ export class Saver {
   private request?: Subscription;
   private closed = false;
   private dirty = false;
+  /** Work is being stored beside the line. */
+  private storing = false;
   private writing?: Promise<void>;
   private version = 0;
 
@@ -84,6 +88,10 @@ export class Saver {
     this.pending = { document, version };
     this.version = Math.max(this.version, version);
     this.keep();
+    if (this.conflict()) {
+      this.conflict.update((c) => c && { ...c, mine: document, aside: undefined, trouble: undefined });
+      void this.putAside();
+    }
     if (['conflict', 'deleted'].includes(this.server())) return;
     if (!this.o.sends()) return this.stands('followed');
     if (!this.sending) this.stands(this.failures ? 'away' : 'waiting');
@@ -127,11 +135,6 @@ export class Saver {
     this.stands('saved');
     this.here.set('clean');
     void this.o.drafts.clear(this.o.id, this.o.writer, this.version).catch(() => undefined);
-  }
-
-  /** What is here and nowhere else yet. */
-  get unsaved(): Design | undefined {
-    return this.pending?.document ?? this.sent?.document;
   }
 
   /** Sends at once and waits for the answer, but not long. */
@@ -254,7 +257,8 @@ export class Saver {
     this.trouble.set(t.message);
     if (t.status === 409 && t.problem?.current) {
       this.stands('conflict');
-      void this.putAside({ mine: this.pending?.document ?? sent.document, base: sent.base, current: t.problem.current });
+      this.conflict.set({ mine: this.pending?.document ?? sent.document, base: sent.base, current: t.problem.current });
+      void this.putAside();
     } else if (t.passing) {
       this.failures++;
       this.stands('away');
@@ -267,22 +271,29 @@ export class Saver {
     }
   }
 
-  /** Stores this work on the server beside the line, again until it is there; the conflict is shown meanwhile, and settled after. */
-  private async putAside(c: Conflict): Promise<void> {
-    this.conflict.set(c);
-    const save = newId();
-    for (let failures = 0; !this.closed; failures++) {
+  /**
+   * Stores this work on the server beside the line, again until it is there, and again where it goes on meanwhile: whatever is chosen then, all of
+   * it is kept.
+   */
+  private async putAside(): Promise<void> {
+    if (this.storing) return;
+    this.storing = true;
+    let save = newId();
+    for (let failures = 0; !this.closed;) {
+      const c = this.conflict();
+      if (!c || c.aside !== undefined || c.trouble !== undefined) break;
+      const still = (more: Partial<Conflict>): void => this.conflict.update((now) => (now?.mine === c.mine ? { ...now, ...more } : now));
       try {
         const { revision } = await firstValueFrom(this.o.api.aside(this.o.id, { base: c.base, save, design: c.mine }));
-        this.conflict.update((now) => now && { ...now, aside: revision });
-        return;
+        still({ aside: revision });
+        save = newId();
+        failures = 0;
       } catch (e) {
-        if (e instanceof ServerTrouble && !e.passing) {
-          this.trouble.set(e.message);
-          return;
-        }
-        await firstValueFrom(timer(RETRY[Math.min(failures, RETRY.length - 1)]));
+        if (e instanceof ServerTrouble && !e.passing) still({ trouble: e.message });
+        else await firstValueFrom(timer(RETRY[Math.min(failures++, RETRY.length - 1)]));
+        if (this.conflict()?.mine !== c.mine) save = newId();
       }
     }
+    this.storing = false;
   }
 }

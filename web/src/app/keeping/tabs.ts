@@ -50,7 +50,6 @@ export class Tabs {
   version = 0;
   private readonly channel?: Channel;
   private readonly states = new Map<number, Design>();
-  private release?: () => void;
   private closed = false;
   private readonly gaveUp = new AbortController();
 
@@ -113,7 +112,7 @@ export class Tabs {
   close(): void {
     this.closed = true;
     this.gaveUp.abort();
-    this.release?.();
+    this.holds.forEach((letGo) => letGo());
     this.channel?.close();
   }
 
@@ -122,7 +121,6 @@ export class Tabs {
   private held(): Promise<void> {
     return new Promise((r) => {
       this.holds.push(r);
-      this.release = () => this.holds.forEach((x) => x());
       if (this.closed) r();
     });
   }

@@ -13,7 +13,13 @@ import { WorkbenchStore } from './workbench.store';
     @if (store.saver()?.conflict(); as c) {
       <p class="banner bad" role="alert">
         Saved elsewhere as revision {{ c.current.revision }} while you worked.
-        {{ c.aside ? 'Yours is kept as revision ' + c.aside + ', beside it.' : 'Yours is being stored beside it …' }}
+        {{
+          c.aside
+            ? 'Yours is kept as revision ' + c.aside + ', beside it.'
+            : c.trouble
+              ? 'Yours cannot be stored beside it: ' + c.trouble
+              : 'Yours is being stored beside it …'
+        }}
         <button matButton="filled" type="button" (click)="dialogs.conflict()">Choose</button>
         <button matButton type="button" (click)="download()">Download mine</button>
       </p>
