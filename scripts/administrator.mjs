@@ -1,10 +1,10 @@
 /** npm run administrator: prints a link with which one person becomes an administrator of this server. */
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { Plain, checkNode, ensurePackages, root } from './common.mjs';
+import { checkNode, command, ensurePackages, root } from './common.mjs';
 import { ownDatabase } from './own-database.mjs';
 
-try {
+await command(async () => {
   checkNode();
   ensurePackages();
   const database = await ownDatabase();
@@ -18,7 +18,4 @@ try {
   } finally {
     await database.close();
   }
-} catch (e) {
-  process.stderr.write(e instanceof Plain ? `${e.message}\n` : `${e.stack}\n`);
-  process.exitCode = 1;
-}
+});

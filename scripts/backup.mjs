@@ -1,12 +1,12 @@
 /** npm run backup [-- file]: writes all designs, revisions, people and settings into one compressed file, while Unirota goes on. */
 import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
-import { Plain, dataFolder, say } from './common.mjs';
+import { Plain, command, dataFolder, say } from './common.mjs';
 import { dump } from './dump.mjs';
 import { ownDatabase } from './own-database.mjs';
 
 const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '');
-try {
+await command(async () => {
   const file = resolve(process.argv[2] ?? join(dataFolder, 'backups', `unirota-${stamp}.sql.gz`));
   if (existsSync(file)) throw new Plain(`${file} is there already: choose another name.`);
   mkdirSync(dirname(file), { recursive: true, mode: 0o700 });
@@ -17,7 +17,4 @@ try {
     await database.close();
   }
   say(`${file}: ${(statSync(file).size / 1024 ** 2).toFixed(1)} MiB`);
-} catch (e) {
-  process.stderr.write(e instanceof Plain ? `${e.message}\n` : `${e.stack}\n`);
-  process.exitCode = 1;
-}
+});

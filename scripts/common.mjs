@@ -100,3 +100,13 @@ export const portTaken = (port, host = '127.0.0.1') =>
   });
 
 export const sleep = (ms) => new Promise((r) => setTimeout(r, ms));
+
+/** Runs a command: what a person can mend is said in a sentence, a bug with where it is. */
+export async function command(main) {
+  try {
+    await main();
+  } catch (e) {
+    process.stderr.write(e instanceof Plain ? `${e.message}\n` : `${e.stack}\n`);
+    process.exitCode = 1;
+  }
+}

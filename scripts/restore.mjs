@@ -1,12 +1,12 @@
 /** npm run restore -- file: puts back what a backup holds, in place of what stands; that is backed up first. */
 import { existsSync, mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { Plain, dataFolder, say } from './common.mjs';
+import { Plain, command, dataFolder, say } from './common.mjs';
 import { dump, load, whole } from './dump.mjs';
 import { ownDatabase } from './own-database.mjs';
 
 const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '');
-try {
+await command(async () => {
   const file = process.argv[2] && resolve(process.argv[2]);
   if (!file) throw new Plain('Name the backup: npm run restore -- file.sql.gz');
   if (!existsSync(file)) throw new Plain(`There is no file ${file}.`);
@@ -22,7 +22,4 @@ try {
     await database.close();
   }
   say('Restored. Everybody signs in again. Start Unirota now.');
-} catch (e) {
-  process.stderr.write(e instanceof Plain ? `${e.message}\n` : `${e.stack}\n`);
-  process.exitCode = 1;
-}
+});

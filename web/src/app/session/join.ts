@@ -1,18 +1,18 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { Router } from '@angular/router';
-import { MatButton, MatIconButton } from '@angular/material/button';
-import { MatError, MatFormField, MatHint, MatLabel, MatSuffix } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
+import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
-import { SHORTEST_PASSPHRASE } from '@unirota/contract';
+import { LONGEST_PASSPHRASE, SHORTEST_PASSPHRASE } from '@unirota/contract';
 import { ApiService, type ServerTrouble } from '../services/api.service';
-import { Icon } from '../shared/icon';
+import { PassphraseField } from './passphrase-field';
 import { SessionService } from './session.service';
 
 /** Takes up an invitation, or sets a new passphrase; the link's secret stands behind `#` and goes to no server but in the request. */
 @Component({
   selector: 'uni-join',
-  imports: [ReactiveFormsModule, MatButton, MatError, MatFormField, MatHint, MatIconButton, MatInput, MatLabel, MatSuffix, Icon],
+  imports: [ReactiveFormsModule, MatButton, MatError, MatFormField, MatHint, MatInput, MatLabel, PassphraseField],
   template: `
     <main>
       <h1>{{ anew ? 'Set a new passphrase' : 'Join this server' }}</h1>
@@ -32,22 +32,12 @@ import { SessionService } from './session.service';
               <mat-error>{{ form.controls.login.getError('server') }}</mat-error>
             </mat-form-field>
           }
-          <mat-form-field appearance="outline" subscriptSizing="dynamic">
-            <mat-label>Passphrase</mat-label>
-            <input matInput [type]="shown() ? 'text' : 'password'" formControlName="passphrase" autocomplete="new-password" maxlength="128" />
-            <button
-              matIconButton
-              matSuffix
-              type="button"
-              (click)="shown.set(!shown())"
-              [attr.aria-label]="shown() ? 'Hide what is typed' : 'Show what is typed'"
-              [attr.aria-pressed]="shown()"
-            >
-              <uni-icon name="shown" />
-            </button>
-            <mat-hint>at least {{ shortest }} characters; a few words that do not belong together</mat-hint>
-            <mat-error>{{ form.controls.passphrase.getError('server') }}</mat-error>
-          </mat-form-field>
+          <uni-passphrase-field
+            [control]="form.controls.passphrase"
+            autocomplete="new-password"
+            [longest]="longest"
+            [hint]="'at least ' + shortest + ' characters; a few words that do not belong together'"
+          />
           @if (trouble(); as t) {
             <p class="trouble" role="alert">{{ t }}</p>
           }
@@ -90,8 +80,8 @@ export class JoinPage {
   protected readonly token = /^[A-Za-z0-9_-]{43}$/.test(this.parts[0]) ? this.parts[0] : '';
   protected readonly anew = this.parts[1] === 'anew';
   protected readonly shortest = SHORTEST_PASSPHRASE;
+  protected readonly longest = LONGEST_PASSPHRASE;
   protected readonly trouble = signal('');
-  protected readonly shown = signal(false);
   protected readonly busy = signal(false);
   protected readonly form = new FormGroup({
     name: new FormControl('', { nonNullable: true }),

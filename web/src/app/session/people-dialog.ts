@@ -4,13 +4,14 @@ import { DatePipe } from '@angular/common';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
-import { MatError, MatFormField, MatLabel } from '@angular/material/form-field';
+import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { MatTableModule } from '@angular/material/table';
 import { MatTab, MatTabGroup } from '@angular/material/tabs';
 import type { Observable } from 'rxjs';
-import type { AuditLine, InvitationAnswer, PersonChange, PersonLine } from '@unirota/contract';
+import { type AuditLine, type InvitationAnswer, LONGEST_PASSPHRASE, type PersonChange, type PersonLine } from '@unirota/contract';
 import { ApiService, type ServerTrouble } from '../services/api.service';
+import { PassphraseField } from './passphrase-field';
 import { SessionService } from './session.service';
 
 /** One's own account; for an administrator also the people of this server and what they did. */
@@ -23,7 +24,7 @@ import { SessionService } from './session.service';
     MatDialogClose,
     MatDialogContent,
     MatDialogTitle,
-    MatError,
+    PassphraseField,
     MatFormField,
     MatInput,
     MatLabel,
@@ -41,16 +42,8 @@ import { SessionService } from './session.service';
       <mat-tab-group animationDuration="0">
         <mat-tab label="My account">
           <form [formGroup]="form" (ngSubmit)="change()">
-            <mat-form-field appearance="outline" subscriptSizing="dynamic">
-              <mat-label>Present passphrase</mat-label>
-              <input matInput type="password" formControlName="current" autocomplete="current-password" />
-              <mat-error>{{ form.controls.current.getError('server') }}</mat-error>
-            </mat-form-field>
-            <mat-form-field appearance="outline" subscriptSizing="dynamic">
-              <mat-label>New passphrase</mat-label>
-              <input matInput type="password" formControlName="next" autocomplete="new-password" />
-              <mat-error>{{ form.controls.next.getError('server') }}</mat-error>
-            </mat-form-field>
+            <uni-passphrase-field label="Present passphrase" [control]="form.controls.current" />
+            <uni-passphrase-field label="New passphrase" autocomplete="new-password" [longest]="longest" [control]="form.controls.next" />
             <span class="row">
               <button matButton="outlined" type="submit">Change the passphrase</button>
               <span role="status">{{ said() }}</span>
@@ -162,6 +155,7 @@ export class PeopleDialog {
   private readonly api = inject(ApiService);
   protected readonly session = inject(SessionService);
   protected readonly clipboard = inject(Clipboard);
+  protected readonly longest = LONGEST_PASSPHRASE;
   protected readonly columns = ['name', 'login', 'role', 'acts'];
   protected readonly people = signal<PersonLine[]>([]);
   protected readonly audit = signal<AuditLine[]>([]);

@@ -1,42 +1,22 @@
 import { ChangeDetectionStrategy, Component, inject, output, signal } from '@angular/core';
 import { FormControl, FormGroup, ReactiveFormsModule, Validators } from '@angular/forms';
-import { MatButton, MatIconButton } from '@angular/material/button';
-import { MatFormField, MatLabel, MatSuffix } from '@angular/material/form-field';
+import { MatButton } from '@angular/material/button';
+import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
-import { Icon } from '../shared/icon';
+import { PassphraseField } from './passphrase-field';
 import { SessionService } from './session.service';
 
 /** Name and passphrase. */
 @Component({
   selector: 'uni-sign-in-form',
-  imports: [ReactiveFormsModule, MatButton, MatFormField, MatIconButton, MatInput, MatLabel, MatSuffix, Icon],
+  imports: [ReactiveFormsModule, MatButton, MatFormField, MatInput, MatLabel, PassphraseField],
   template: `
     <form [formGroup]="form" (ngSubmit)="send()">
       <mat-form-field appearance="outline" subscriptSizing="dynamic">
         <mat-label>Sign-in name</mat-label>
         <input matInput formControlName="login" autocomplete="username" maxlength="120" required />
       </mat-form-field>
-      <mat-form-field appearance="outline" subscriptSizing="dynamic">
-        <mat-label>Passphrase</mat-label>
-        <input
-          matInput
-          [type]="shown() ? 'text' : 'password'"
-          formControlName="passphrase"
-          autocomplete="current-password"
-          maxlength="1000"
-          required
-        />
-        <button
-          matIconButton
-          matSuffix
-          type="button"
-          (click)="shown.set(!shown())"
-          [attr.aria-label]="shown() ? 'Hide what is typed' : 'Show what is typed'"
-          [attr.aria-pressed]="shown()"
-        >
-          <uni-icon name="shown" />
-        </button>
-      </mat-form-field>
+      <uni-passphrase-field [control]="form.controls.passphrase" />
       @if (trouble(); as t) {
         <p class="trouble" role="alert">{{ t }}</p>
       }
@@ -50,7 +30,6 @@ export class SignInForm {
   private readonly session = inject(SessionService);
   readonly done = output<void>();
   protected readonly trouble = signal('');
-  protected readonly shown = signal(false);
   protected readonly busy = signal(false);
   protected readonly form = new FormGroup({
     login: new FormControl('', { nonNullable: true, validators: Validators.required }),
