@@ -1,6 +1,6 @@
 import { type AnySchema, ValidationError } from 'yup';
 import { describe, expect, it } from 'vitest';
-import { emptyDesign } from '@unirota/core/design';
+import { emptyDesign } from '@unirota/core/document';
 import {
   LONGEST_PASSPHRASE,
   ROUTES,

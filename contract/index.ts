@@ -1,7 +1,7 @@
 /** What server and page agree on: routes, requests, answers. Documents are checked with the core's own schema on both sides. */
 import * as yup from 'yup';
-import type { Design } from '@unirota/core/design';
-import type { Sketch } from '@unirota/core/sketch';
+import type { Design } from '@unirota/core/document';
+import type { Sketch } from '@unirota/core';
 
 export const ROUTES = {
   live: '/api/live',

@@ -1,8 +1,10 @@
+import { finding } from '../findings/index';
 import { FRAME, type Design, type Finding, type Id } from '../fields/types';
+import { goHome } from '../motion/index';
 import { piInverseText, ratioTexts } from './ratio-text';
 import {
-  Mechanism,
   compile,
+  engagementFindings,
   exactRatio,
   mapStops,
   mobility,
@@ -11,11 +13,13 @@ import {
   stopFindings,
   type Compiled,
   type Interval,
-} from '../mechanism/index';
+  type Pose,
+  poseOf,
+} from '../kinematics/index';
 import { Forces, Holding, Ledger, findWorkingPoints, holding, ledger, massesOf } from '../forces/index';
 import { planetFindings, planetarySets } from '../sizing/index';
 import type { MassProperties } from '../elements/index';
-import { piToNumber } from '../exact/index';
+import { piToNumber } from '../math/index';
 
 /** The ratio of one coordinate to the driving one, both ways round. */
 export interface RatioLine {
@@ -52,24 +56,12 @@ export interface Analysis {
 /** An analysis with the machinery that made it, for the page to go on with. */
 export interface Worked extends Analysis {
   compiled: Compiled;
-  mechanism: Mechanism;
+  pose: Pose;
   forces: Forces;
-  masses: Map<Id, MassProperties>;
+  masses: ReadonlyMap<Id, MassProperties>;
 }
 
 const RANK = { stop: 0, caution: 1, note: 2 };
-
-/** Puts joints at home, as far as stops and couplings let them. */
-export function goHome(mechanism: Mechanism): void {
-  const { compiled } = mechanism;
-  const start = compiled.sources[0]?.coordinate;
-  if (start === undefined) return;
-  const interval = mapStops(compiled, start);
-  const c = compiled.structure.coordinates[start];
-  const home = c.joint.home === undefined ? 0 : Number(c.joint.home) / (c.motion === 'slide' ? 1 : 360);
-  const at = Math.min(Math.max(home, interval.lower?.at ?? -Infinity), interval.upper?.at ?? Infinity);
-  if (at !== 0) mechanism.solve([start], [at * mechanism.scale[start]]);
-}
 
 /** Meshes whose teeth do not stand in spaces; where they are a planetary set's and no phase helps, what would. */
 function phases(compiled: Compiled): Finding[] {
@@ -85,12 +77,12 @@ function phases(compiled: Compiled): Finding[] {
 /** Everything that can be said of a design at its home position: mobility, ratios, stops, ledger, findings. Never throws on a document that the schema has passed. */
 export function analyse(design: Design): Worked {
   const compiled = compile(design);
-  const mechanism = new Mechanism(compiled);
-  goHome(mechanism);
-  const mob = mobility(mechanism);
-  const forces = new Forces(mechanism);
-  const working = findWorkingPoints(mechanism, forces);
-  const table = ledger(mechanism, forces);
+  const pose = poseOf(compiled);
+  const homes = goHome(pose);
+  const mob = mobility(pose);
+  const forces = new Forces(pose);
+  const working = findWorkingPoints(pose, forces);
+  const table = ledger(pose, forces);
   const ratios: RatioLine[] = [];
   const stops: StopsLine[] = [];
   for (const s of compiled.sources) {
@@ -113,14 +105,23 @@ export function analyse(design: Design): Worked {
       });
     }
   }
-  const findings = [...compiled.findings, ...stopFindings(compiled), ...phases(compiled), ...mob.findings, ...working, ...table.findings];
+  const findings = [
+    ...compiled.findings,
+    ...stopFindings(compiled),
+    ...homes,
+    ...engagementFindings(compiled),
+    ...phases(compiled),
+    ...mob.findings,
+    ...working,
+    ...table.findings,
+  ];
   if (!design.sources.length) {
-    findings.push({ code: 'no-source', severity: 'note', ids: [], message: 'nothing drives this design yet: give it a source on the Duty stage' });
+    findings.push(finding('no-source', [], {}));
   }
   findings.sort((a, b) => RANK[a.severity] - RANK[b.severity]);
   return {
     compiled,
-    mechanism,
+    pose,
     forces,
     masses: massesOf(compiled),
     freedoms: mob.freedoms,
@@ -129,7 +130,7 @@ export function analyse(design: Design): Worked {
     ratios,
     stops,
     ledger: table,
-    holding: holding(mechanism),
+    holding: holding(pose),
     findings,
   };
 }

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { readDesign } from '../design/index';
-import { Hand } from '../mechanism/index';
-import { run, sweep } from '../run/index';
-import { report } from '../cli/report';
+import { readDesign } from '../document/index';
+import { Hand } from '../motion/index';
+import { run, sweep } from '../motion/index';
+import { report } from '../../cli/report';
 import { settle } from '../sizing/index';
 import { sketch } from '../sketch/index';
 import { anyDesign } from '../testing/random-design';
@@ -18,17 +18,17 @@ describe('any document that passes the schema', () => {
         const read = readDesign(d);
         expect(read.problems).toBeUndefined();
         const a = analyse(d);
-        expect(finite(a.mechanism.q)).toBe(true);
-        expect(finite(a.mechanism.placements)).toBe(true);
+        expect(finite(a.pose.q)).toBe(true);
+        expect(finite(a.pose.placements)).toBe(true);
         for (const l of a.ledger.lines) expect(finite([l.speed, l.load, l.power])).toBe(true);
         expect(finite(a.forces.reactions())).toBe(true);
         for (const f of a.findings) {
           expect(f.message).not.toMatch(/NaN|undefined|Infinity/);
           expect(f.code).toMatch(/^[a-z-]+$/);
         }
-        const hand = new Hand(a.mechanism);
-        for (let i = 0; i < Math.min(2, a.mechanism.count); i++) hand.move(i, 0.3);
-        expect(finite(a.mechanism.q)).toBe(true);
+        const hand = new Hand(a.pose);
+        for (let i = 0; i < Math.min(2, a.pose.kinematics.count); i++) hand.move(i, 0.3);
+        expect(finite(a.pose.q)).toBe(true);
       }),
       { numRuns: 250, interruptAfterTimeLimit: 40_000 },
     );

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Design, Id, emptyDesign } from '../design/index';
+import { Design, Id, emptyDesign } from '../document/index';
 import { Forces, nominalVelocities } from '../forces/index';
-import { Mechanism, compile } from '../mechanism/index';
-import { Vec3 } from '../numeric/index';
+import { compile, poseOf } from '../kinematics/index';
+import { Vec3 } from '../math/index';
 import { STAGE_KINDS, insertStage, withInputShaft } from '../sizing/index';
 import { analyse } from './index';
 
@@ -176,16 +176,16 @@ describe('laws of trains', () => {
         // What a coupling loses presses on its carrier directly; without losses all goes through the joints.
         const design: Design = { ...lossy, couplings: lossy.couplings.map((c) => ('friction' in c ? c : { ...c, efficiency: 1 })) };
         fc.pre(!design.couplings.some((c) => c.type === 'worm-drive' || c.type === 'screw-drive'));
-        const m = new Mechanism(compile(design)),
+        const m = poseOf(compile(design)),
           f = new Forces(m);
         nominalVelocities(m, f.velocity);
         f.evaluate();
         const R = f.reactions();
         // All joints to the frame, without the load between slide and frame: nothing weighs, so forces add up to the load's own.
         const sum = [0, 0, 0];
-        for (let b = 1; b < m.bodies; b++) {
-          if (m.parentOf[b] !== 0) continue;
-          for (let k = 0; k < 3; k++) sum[k] += R[6 * m.bodyCoordinate[b] + k];
+        for (let b = 1; b < m.kinematics.bodies; b++) {
+          if (m.kinematics.parentOf[b] !== 0) continue;
+          for (let k = 0; k < 3; k++) sum[k] += R[6 * m.kinematics.bodyCoordinate[b] + k];
         }
         const load = design.loads[0]['value'] as number;
         const c = m.compiled.structure.coordinates[m.compiled.structure.firstOf.get(design.loads[0]['joint'] as Id)!];

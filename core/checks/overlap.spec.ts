@@ -1,8 +1,9 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Design } from '../design/index';
-import { Hand, Mechanism, compile, setPhases } from '../mechanism/index';
+import { Design } from '../document/index';
+import { compile, setPhases, poseOf } from '../kinematics/index';
+import { Hand } from '../motion/index';
 import { settle } from '../sizing/index';
 import { Builder } from '../testing/designs';
 import { overlapFindings, overlapOf, overlaps } from './index';
@@ -34,15 +35,15 @@ function pair(z1: number, z2: number, more: { module?: number; internal?: boolea
 describe('overlap of true profiles', () => {
   it('is nothing when the mesh is right, and about the area of a tooth when tip stands on tip', () => {
     const d = pair(18, 36, { module: 3 });
-    const m = new Mechanism(compile(d));
+    const m = poseOf(compile(d));
     expect(overlaps(m)).toEqual([]);
     const wrong = { ...d, elements: d.elements.map((e, i) => (i ? { ...e, phase: Number(e.phase ?? 0) + 5 } : e)) };
-    const o = overlapOf(new Mechanism(compile(wrong)), compile(wrong).couplings[0])!;
+    const o = overlapOf(poseOf(compile(wrong)), compile(wrong).couplings[0])!;
     // Two tips of about 0.9 module width meet over the depth of the engagement of two modules.
     expect(o.area).toBeGreaterThan(0.5 * 9);
     expect(o.area).toBeLessThan(6 * 9);
     expect(o.outlines.length).toBeGreaterThan(0);
-    expect(overlapFindings(new Mechanism(compile(wrong)))[0].message).toMatch(/mm²/);
+    expect(overlapFindings(poseOf(compile(wrong)))[0].message).toMatch(/mm²/);
   });
 
   it('stays nothing at any pose of any pair with its phase set: external, shifted, helical and beside each other, internal', () => {
@@ -58,7 +59,7 @@ describe('overlap of true profiles', () => {
           const c = compile(d);
           // Interference of an internal pair is said beforehand, by the published condition; the profiles agree with it.
           fc.pre(!c.findings.some((f) => f.code === 'internal-interference'));
-          const m = new Mechanism(c);
+          const m = poseOf(c);
           m.solve([0], [q]);
           expect(overlaps(m)).toEqual([]);
         },
@@ -70,17 +71,17 @@ describe('overlap of true profiles', () => {
   it('grows with a tight mesh', () => {
     const d = pair(20, 30);
     const tight = { ...d, members: d.members.map((m, i) => (i ? { ...m, at: [m.at![0] - 0.4, 0, 0] as const } : m)) };
-    expect(overlaps(new Mechanism(compile(tight)))[0].area).toBeGreaterThan(0.1);
+    expect(overlaps(poseOf(compile(tight)))[0].area).toBeGreaterThan(0.1);
   });
 
   it.each(readdirSync(demos).filter((f) => f.endsWith('.json')))('is nothing at twenty poses of the demo %s', (f) => {
     const d = read(f);
     const c = compile(d);
-    const m = new Mechanism(c),
+    const m = poseOf(c),
       hand = new Hand(m);
     const lead = c.sources[0].coordinate;
     const way = hand.interval(lead);
-    const k = m.scale[lead];
+    const k = m.kinematics.scale[lead];
     const from = way.lower?.at ?? -1,
       to = way.upper?.at ?? from + 2;
     for (let i = 0; i < 20; i++) {
@@ -106,6 +107,6 @@ describe('phases', () => {
     }
     const set = setPhases(settle(b.design).design);
     expect(set.findings).toEqual([]);
-    expect(overlaps(new Mechanism(compile(set.design)))).toEqual([]);
+    expect(overlaps(poseOf(compile(set.design)))).toEqual([]);
   });
 });

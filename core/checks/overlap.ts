@@ -1,8 +1,10 @@
+import { finding } from '../findings/index';
 import polygonClipping from 'polygon-clipping';
-import { Finding, Id, finding } from '../fields/types';
+import { Finding, Id } from '../fields/types';
+import { contactsOf } from '../couplings/index';
 import { gearOf, num, rackOf } from '../elements/index';
-import { Compiled, CompiledCoupling, Mechanism, movedFrame } from '../mechanism/index';
-import { Frame, Vec3, cross, dot, toLocalPoint, vadd, vscale, vsub } from '../numeric/index';
+import { Compiled, CompiledCoupling, movedFrame, type Pose } from '../kinematics/index';
+import { Frame, Vec3, cross, dot, toLocalPoint, vadd, vscale, vsub } from '../math/index';
 import { FINE, gearOutline, rackOutline } from '../teeth/index';
 
 /** Where two true profiles enter each other at a pose. */
@@ -49,7 +51,7 @@ function gearPart(outline: readonly number[], direction: number, teeth: number, 
 }
 
 /** Flat outline in the plane (origin o, axes x and y) of what an element shows in the section at the point `at`, near it. */
-function section(c: Compiled, m: Mechanism, element: Id, plane: Frame, at: Vec3): Flat | undefined {
+function section(c: Compiled, m: Pose, element: Id, plane: Frame, at: Vec3): Flat | undefined {
   const e = c.elements.get(element),
     frame = c.elementFrames.get(element);
   if (!e || !frame) return undefined;
@@ -97,10 +99,10 @@ const areaOf = (ring: Flat): number => {
  * The common area of the true profiles of a gear pair or a rack mesh at the present pose, in the section half way between both faces: an independent
  * check of placement, phase and pose. Undefined for couplings without flat profiles (bevel, worm, crossed).
  */
-export function overlapOf(m: Mechanism, coupled: CompiledCoupling): Overlap | undefined {
+export function overlapOf(m: Pose, coupled: CompiledCoupling): Overlap | undefined {
   const { coupling, model } = coupled;
   if (coupling.type !== 'gear-pair' && coupling.type !== 'rack-mesh') return undefined;
-  const contact = model.contacts?.[0];
+  const contact = contactsOf(model)[0];
   if (!contact) return undefined;
   const c = m.compiled;
   const carrier = model.ports[0].carrier;
@@ -138,7 +140,7 @@ export function overlapOf(m: Mechanism, coupled: CompiledCoupling): Overlap | un
 const ROUGH = 2e-3;
 
 /** All overlaps at the present pose that are more than drawing allows. */
-export function overlaps(m: Mechanism, only?: ReadonlySet<Id>): Overlap[] {
+export function overlaps(m: Pose, only?: ReadonlySet<Id>): Overlap[] {
   const out: Overlap[] = [];
   for (const c of m.compiled.couplings) {
     if (only && !only.has(c.coupling.id)) continue;
@@ -150,14 +152,8 @@ export function overlaps(m: Mechanism, only?: ReadonlySet<Id>): Overlap[] {
 }
 
 /** Overlaps as findings: teeth that stand in each other at the present pose. */
-export const overlapFindings = (m: Mechanism, list: readonly Overlap[] = overlaps(m)): Finding[] =>
+export const overlapFindings = (m: Pose, list: readonly Overlap[] = overlaps(m)): Finding[] =>
   list.map((o) => {
     const c = m.compiled.design.couplings.find((x) => x.id === o.coupling);
-    return finding(
-      'caution',
-      'teeth-overlap',
-      [o.coupling],
-      `“${c?.name ?? o.coupling}”: the profiles enter each other by ${Number(o.area.toPrecision(3))} mm² at this pose; set the phase, or the working distance`,
-      'phase',
-    );
+    return finding('teeth-overlap', [o.coupling], { name: c?.name ?? o.coupling, area: Number(o.area.toPrecision(3)) });
   });

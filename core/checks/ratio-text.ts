@@ -1,4 +1,4 @@
-import { PiRatio, piRatio, inverse, piToText, piToProportion } from '../exact/index';
+import { PiRatio, piRatio, inverse, piToText, piToProportion } from '../math/index';
 
 /** A ratio as it is printed: as one exact number, and as a proportion. Very long fractions are given by their first digits. */
 export function ratioTexts(r: PiRatio): { exact: string; proportion: string } {

@@ -1,8 +1,20 @@
+import { finding } from '../findings/index';
 import type { Coupling, Finding } from '../fields/types';
 import { bevelOf } from '../elements/index';
-import { exactly, neg, piRatio } from '../exact/index';
-import { Vec3, cross, distance, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
-import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, stop, turnsOf, moduleFinding, pressureAngleFinding } from './common';
+import { exactly, neg, piRatio } from '../math/index';
+import { Vec3, cross, distance, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
+import {
+  EFFICIENCY_FIELD,
+  efficiencyOf,
+  noCarrier,
+  pairFields,
+  pairOf,
+  say,
+  turnsOf,
+  moduleFinding,
+  pressureAngleFinding,
+  turningPort,
+} from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -24,11 +36,11 @@ export const bevelPair: CouplingKind = {
       gb = bevelOf(b.element);
     const findings: Finding[] = [];
     if (norm(cross(a.frame.z, b.frame.z)) < 1e-6) {
-      return { findings: [stop('axes-parallel', ids, `“${name}”: the axes are parallel; bevel gears need axes that meet at an angle`)] };
+      return { findings: [finding('axes-parallel', ids, { name })] };
     }
     const off = distance(a.frame.o, b.frame.o);
     if (off > 1e-3) {
-      findings.push(stop('apexes-apart', ids, `“${name}”: the cones' apexes are ${say(off)} mm apart; put both at the point where the axes meet`));
+      findings.push(finding('apexes-apart', ids, { name, off: say(off) }));
     }
     findings.push(...moduleFinding(name, ids, ga.module, gb.module));
     findings.push(...pressureAngleFinding(name, ids, ga.alpha, gb.alpha));
@@ -41,12 +53,7 @@ export const bevelPair: CouplingKind = {
     ] as const) {
       if (Math.abs(given - due) > 1e-4) {
         findings.push(
-          stop(
-            'cone-angle',
-            [c.id, e.id],
-            `“${name}”: the pitch cone angle of “${e.name}” is ${say(given * DEG)}°; axes at ${say(sigma * DEG)}° with these tooth counts need ${say(due * DEG, 4)}°`,
-            'coneAngle',
-          ),
+          finding('cone-angle', [c.id, e.id], { name, element: e.name, given: say(given * DEG), sigma: say(sigma * DEG), due: say(due * DEG, 4) }),
         );
       }
     }
@@ -59,7 +66,7 @@ export const bevelPair: CouplingKind = {
     const cone = (ga.module * ga.teeth) / 2 / Math.sin(deltaA);
     const mean = cone - Math.min(ga.width, gb.width) / 2;
     if (mean <= 0) {
-      findings.push(stop('face-too-wide', ids, `“${name}”: the face is wider than the cone is long (${say(cone)} mm); make it narrower`, 'width'));
+      findings.push(finding('face-too-wide', ids, { name, cone: say(cone) }));
     }
     const point = vadd(a.frame.o, vscale(line, mean));
     const along = unit(cross(a.frame.z, line));
@@ -71,18 +78,8 @@ export const bevelPair: CouplingKind = {
     return {
       findings,
       model: {
-        ports: [
-          { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turnA, coefficient: piRatio(za) },
-          {
-            member: b.member,
-            carrier,
-            motion: 'turn',
-            point: b.frame.o,
-            axis: b.frame.z,
-            terms: turnB,
-            coefficient: piRatio(side > 0 ? neg(zb) : zb),
-          },
-        ],
+        law: 'proportional',
+        ports: [turningPort(a, carrier, turnA, piRatio(za)), turningPort(b, carrier, turnB, piRatio(side > 0 ? neg(zb) : zb))],
         contacts: [{ a: 0, b: 1, point, along, spread: vscale(outward, -Math.tan(ga.alpha)) }],
         efficiency: { forward: eta, backward: eta },
         derived: [

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { touch } from '../cams/index';
-import { Design } from '../design/index';
+import { Design } from '../document/index';
 import { camOf } from '../elements/index';
 import { Forces, nominalVelocities } from '../forces/index';
-import { Mechanism, compile } from '../mechanism/index';
-import { Vec3 } from '../numeric/index';
+import { compile, poseOf } from '../kinematics/index';
+import { Vec3 } from '../math/index';
 import { Builder } from '../testing/designs';
 
 const SEGMENTS = [
@@ -54,7 +54,7 @@ describe('cam and follower', () => {
     const { b, data, f } = drive(cam);
     const a = analyse(b.design);
     expect(a.freedoms).toBe(1);
-    const m = new Mechanism(compile(b.design));
+    const m = poseOf(compile(b.design));
     const i = m.compiled.structure.firstOf.get(f.joint)!;
     const k = data.shape.motion === 'swinging' ? 1 : 1e-3;
     let most = 0;
@@ -69,7 +69,7 @@ describe('cam and follower', () => {
 
   it.each(KINDS)('%s: takes the torque that virtual work asks, and the contact does no other work', (_n, cam) => {
     const { b, f } = drive(cam);
-    const m = new Mechanism(compile(b.design));
+    const m = poseOf(compile(b.design));
     const i = m.compiled.structure.firstOf.get(f.joint)!;
     const forces = new Forces(m);
     for (const phi of [0.6, 1.3, 3.2, 4.4]) {
@@ -87,7 +87,7 @@ describe('cam and follower', () => {
 
   it('gives what friction takes as a loss', () => {
     const { b } = drive({}, { efficiency: 0.8 });
-    const m = new Mechanism(compile(b.design)),
+    const m = poseOf(compile(b.design)),
       f = new Forces(m);
     m.solve([0], [1]);
     nominalVelocities(m, f.velocity);
@@ -99,7 +99,7 @@ describe('cam and follower', () => {
     const by = (held: string): number => {
       const { b } = drive({}, { held });
       b.design.loads[0]['value'] = 200;
-      const m = new Mechanism(compile(b.design)),
+      const m = poseOf(compile(b.design)),
         f = new Forces(m);
       m.solve([0], [1]);
       nominalVelocities(m, f.velocity);
@@ -127,7 +127,7 @@ describe('cam and follower', () => {
   it('takes its motion from a table of points where one is stated', () => {
     const points = [0, 60, 150, 220, 300].map((angle, i) => ({ angle, value: [0, 8, 14, 9, 1][i] }));
     const { b, f } = drive({ points });
-    const m = new Mechanism(compile(b.design));
+    const m = poseOf(compile(b.design));
     const i = m.compiled.structure.firstOf.get(f.joint)!;
     for (const p of points) {
       m.solve([0], [(p.angle * Math.PI) / 180]);

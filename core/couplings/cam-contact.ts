@@ -1,11 +1,11 @@
+import { finding } from '../findings/index';
 import type { Coupling, Finding } from '../fields/types';
 import { choiceField } from '../fields/fields';
-import { finding } from '../fields/types';
 import { touch } from '../cams/index';
 import { camOf, num } from '../elements/index';
-import { ONE, piRatio } from '../exact/index';
-import { Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
-import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say, stop } from './common';
+import { ONE, piRatio, ratio } from '../math/index';
+import { Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
+import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say } from './common';
 import type { CouplingKind, Term } from './protocol';
 
 const RAD = Math.PI / 180;
@@ -31,28 +31,30 @@ export const camContact: CouplingKind = {
     if (typeof data === 'string') return { findings: [] };
     const z = a.frame.z;
     // The follower's own joint: the member that the cam's shaft and the follower's way have in common carries both.
-    const hinge = ctx.carried(b.member);
-    if (!hinge) return { findings: [noCarrier(c, ctx, ids, a.member, b.member)] };
     const swing = data.shape.motion === 'swinging';
+    const hinge = ctx.carried(b.member, (j) =>
+      swing ? j.motion === 'turn' && Math.abs(dot(j.axis, z)) > 1 - 1e-9 : j.motion === 'slide' && Math.abs(dot(j.axis, z)) < 1e-9,
+    );
+    if (!hinge) return { findings: [noCarrier(c, ctx, ids, a.member, b.member)] };
     if (hinge.motion !== (swing ? 'turn' : 'slide')) {
       return {
         findings: [
-          stop(
-            'follower-joint',
-            ids,
-            `“${name}”: the cam is made for a ${data.shape.motion} follower, and ${ctx.memberName(b.member)} ${swing ? 'does not turn about' : 'does not slide on'} its joint; change the joint or the cam`,
-            'carries',
-          ),
+          finding('follower-joint', ids, {
+            name,
+            motion: data.shape.motion,
+            member: ctx.memberName(b.member),
+            word: swing ? 'does not turn about' : 'does not slide on',
+          }),
         ],
       };
     }
     const across = Math.abs(dot(hinge.axis, z));
     if (swing ? across < 1 - 1e-9 : across > 1e-9) {
-      return { findings: [stop('follower-axis', ids, `“${name}”: the follower does not move in the plane of the cam; set its joint square to it`)] };
+      return { findings: [finding('follower-axis', ids, { name })] };
     }
     const line: [Vec3, Vec3] = [a.frame.o, z];
     const carrier = ctx.carrier(a.member, line, hinge.parent, line) === undefined ? undefined : hinge.parent;
-    const turnA = carrier === undefined ? undefined : ctx.turn(a.member, carrier, z);
+    const turnA = carrier === undefined ? undefined : ctx.turn(a.member, carrier, [a.frame.o, z]);
     if (carrier === undefined || !turnA?.length) return { findings: [noCarrier(c, ctx, ids, a.member, b.member)] };
     const findings: Finding[] = [];
     const centre = a.frame.o,
@@ -61,19 +63,11 @@ export const camContact: CouplingKind = {
     let u: Vec3, sense: number;
     if (swing) {
       const to = flat(vsub(hinge.point, centre));
-      if (norm(to) < 1e-6) return { findings: [stop('follower-pivot', ids, `“${name}”: the follower’s pivot lies on the cam’s axis; move it`)] };
+      if (norm(to) < 1e-6) return { findings: [finding('follower-pivot', ids, { name })] };
       u = unit(to);
       sense = -data.shape.side * Math.sign(dot(hinge.axis, z));
       if (Math.abs(norm(to) - data.shape.distance) > 1e-3) {
-        findings.push(
-          finding(
-            'caution',
-            'follower-off-cam',
-            ids,
-            `“${name}”: the pivot is ${say(norm(to))} mm from the cam’s axis and the cam is made for ${say(data.shape.distance)} mm`,
-            'distance',
-          ),
-        );
+        findings.push(finding('follower-off-cam', ids, { name, to: say(norm(to)), distance: say(data.shape.distance) }));
       }
     } else {
       const out = acrossAxis(a.frame, trace);
@@ -90,26 +84,19 @@ export const camContact: CouplingKind = {
       const is = flat(vsub(trace, centre));
       const off = Math.hypot(dot(is, u) - due[0], dot(is, v) - due[1]);
       if (off > 1e-2) {
-        findings.push(
-          finding(
-            'caution',
-            'follower-off-cam',
-            ids,
-            `“${name}”: the follower stands ${say(off)} mm from where the cam holds it (${say(due[0])} mm out and ${say(due[1])} mm to the side of the cam’s axis)`,
-            'at',
-          ),
-        );
+        findings.push(finding('follower-off-cam/trace', ids, { name, off: say(off), due: say(due[0]), due2: say(due[1]) }));
       }
     }
     const lift = dot(vsub(trace, centre), z);
     const base = vadd(centre, vscale(z, lift));
     const eta = efficiencyOf(c, 1);
     const k = swing ? 1 : 1e-3;
-    const one: Term[] = [{ coordinate: hinge.index, factor: piRatio(ONE) }];
+    const one: Term[] = [{ coordinate: hinge.index, factor: piRatio(ratio(hinge.sense)) }];
     const at = (p: readonly [number, number]): Vec3 => vadd(base, vadd(vscale(u, p[0]), vscale(v, p[1])));
     return {
       findings,
       model: {
+        law: 'curve',
         ports: [
           { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: z, terms: turnA, coefficient: piRatio(ONE) },
           {
@@ -129,10 +116,15 @@ export const camContact: CouplingKind = {
             out[1] = sense * k * s[1];
             out[2] = sense * k * s[2];
           },
-          contact(x) {
+          contact(x, out) {
             const s = data.motion.at(phi0 + x);
             const t = touch(data.shape, s[0], s[1]);
-            return { point: at(t.contact), push: vscale(vadd(vscale(u, t.normal[0]), vscale(v, t.normal[1])), sense * t.scale) };
+            const p = at(t.contact);
+            const [nu, nv] = t.normal;
+            for (let k = 0; k < 3; k++) {
+              out[k] = p[k] * 1e-3;
+              out[3 + k] = (u[k] * nu + v[k] * nv) * sense * t.scale;
+            }
           },
           pushes: c.held === 'form' ? 0 : sense,
         },

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { Design } from '../design/index';
-import { piToText } from '../exact/index';
+import { Design } from '../document/index';
+import { piToText } from '../math/index';
 import { screwPitchDiameter } from '../elements/index';
-import { compile, coordinateOf, exactRatio } from '../mechanism/index';
+import { compile, coordinateOf, exactRatio } from '../kinematics/index';
 import { Builder } from '../testing/designs';
 import { beltPath, screwEfficiency, tensionLimit, wormEfficiency } from './index';
 
@@ -36,7 +36,7 @@ function contactsDoTheWorkOfTheRow(b: Builder): void {
   const size = Math.max(...r.map(Math.abs));
   a.compiled.structure.coordinates.forEach((c, i) => {
     const along = c.motion === 'slide' ? [0, 1, 2] : [3, 4, 5];
-    const axis = [0, 1, 2].map((k) => a.mechanism.axisNow[3 * i + k]);
+    const axis = [0, 1, 2].map((k) => a.pose.axisNow[3 * i + k]);
     const got = along.reduce((s, k, n) => s + r[6 * i + k] * axis[n], 0);
     const slot = [...a.forces.state.inputCoordinate].indexOf(i);
     expect(Math.abs(got - (slot < 0 ? 0 : a.forces.state.input[slot]))).toBeLessThan(1e-9 * size);
@@ -512,8 +512,8 @@ describe('rolling and proportional motion', () => {
   it('stands off by its offset while the first is at zero', () => {
     const d = dials(2, { offset: 0.25 });
     const a = analyse(d.b.design);
-    a.mechanism.solve([0], [2 * Math.PI]);
-    expect(a.mechanism.q[1] / (2 * Math.PI)).toBeCloseTo(2.25, 12);
+    a.pose.solve([0], [2 * Math.PI]);
+    expect(a.pose.q[1] / (2 * Math.PI)).toBeCloseTo(2.25, 12);
   });
 });
 

@@ -1,9 +1,9 @@
+import { finding } from '../findings/index';
 import type { Coupling, Finding } from '../fields/types';
-import { finding } from '../fields/types';
 import { gearOf } from '../elements/index';
-import { exactly, neg, piRatio } from '../exact/index';
-import { cross, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
-import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, stop, turnsOf, moduleFinding } from './common';
+import { exactly, neg, piRatio } from '../math/index';
+import { cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
+import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, turnsOf, moduleFinding, turningPort } from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -25,10 +25,10 @@ export const crossedGears: CouplingKind = {
       gb = gearOf(b.element);
     const findings: Finding[] = [];
     if (ga.internal || gb.internal) {
-      return { findings: [stop('internal-crossed', ids, `“${name}”: internal gears cannot run on crossed axes; use external ones`)] };
+      return { findings: [finding('internal-crossed', ids, { name })] };
     }
     const k = cross(a.frame.z, b.frame.z);
-    if (norm(k) < 1e-6) return { findings: [stop('axes-parallel', ids, `“${name}”: the axes are parallel; couple these as a gear pair`)] };
+    if (norm(k) < 1e-6) return { findings: [finding('axes-parallel/crossed', ids, { name })] };
     findings.push(...moduleFinding(name, ids, ga.module, gb.module));
     const gap = dot(vsub(b.frame.o, a.frame.o), unit(k));
     const r = vscale(unit(k), Math.sign(gap) || 1);
@@ -36,12 +36,9 @@ export const crossedGears: CouplingKind = {
       distance = Math.abs(gap);
     if (Math.abs(distance - due) > 1e-3) {
       findings.push(
-        finding(
-          distance < due ? 'stop' : 'caution',
-          distance < due ? 'tight-mesh' : 'open-mesh',
-          ids,
-          `“${name}”: the axes are ${say(distance)} mm apart; without play they would be ${say(due)} mm`,
-        ),
+        distance < due
+          ? finding('tight-mesh', ids, { name, distance: say(distance), workingDistance: say(due) })
+          : finding('open-mesh', ids, { name, distance: say(distance), due: say(due) }),
       );
     }
     // Tooth lines at the pitch point, from each gear's own helix (right hand: turns with the axis).
@@ -51,14 +48,7 @@ export const crossedGears: CouplingKind = {
     const lineB = vadd(vscale(b.frame.z, Math.cos(gb.beta)), vscale(tb, Math.sin(gb.beta)));
     const off = Math.asin(Math.min(1, norm(cross(lineA, lineB)))) * DEG;
     if (off > 0.01) {
-      findings.push(
-        stop(
-          'helix-differs',
-          ids,
-          `“${name}”: the tooth lines are ${say(off)}° apart at the pitch point; the helix angles must add up to the angle between the axes (${say(Math.acos(Math.abs(dot(a.frame.z, b.frame.z))) * DEG)}°)`,
-          'helix',
-        ),
-      );
+      findings.push(finding('helix-differs', ids, { name, off: say(off), angle: say(Math.acos(Math.abs(dot(a.frame.z, b.frame.z))) * DEG) }));
     }
     const turns = turnsOf(ctx, a, b);
     if (!turns) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
@@ -86,18 +76,8 @@ export const crossedGears: CouplingKind = {
     return {
       findings,
       model: {
-        ports: [
-          { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turnA, coefficient: piRatio(exactly(ga.teeth)) },
-          {
-            member: b.member,
-            carrier,
-            motion: 'turn',
-            point: b.frame.o,
-            axis: b.frame.z,
-            terms: turnB,
-            coefficient: piRatio(side > 0 ? neg(zb) : zb),
-          },
-        ],
+        law: 'proportional',
+        ports: [turningPort(a, carrier, turnA, piRatio(exactly(ga.teeth))), turningPort(b, carrier, turnB, piRatio(side > 0 ? neg(zb) : zb))],
         contacts: [{ a: 0, b: 1, point, along: vscale(normal, 1 / along), spread: vscale(r, -Math.tan(ga.alpha) / Math.abs(along)) }],
         efficiency: { forward: eta, backward: eta },
         fit: { member: b.member, by: vscale(r, due - distance) },

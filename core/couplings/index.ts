@@ -1,6 +1,7 @@
-import { gearPair } from './gear-pair';
+import { gearPair } from './gear-pair/index';
+import { sectorMesh } from './sector-mesh/index';
 import { rackMesh } from './rack-mesh';
-import { belt, chain } from './belt';
+import { belt, chain } from './belt/index';
 import { bevelPair } from './bevel-pair';
 import { crossedGears } from './crossed-gears';
 import { proportional } from './proportional';
@@ -12,10 +13,12 @@ import { oneWayClutch, ratchet } from './one-way';
 import type { CouplingKind } from './protocol';
 
 export * from './protocol';
+export * from './laws/index';
 
 /** Every kind of coupling; a new one is a new file and a line here. */
 export const COUPLING_KINDS: readonly CouplingKind[] = [
   gearPair,
+  sectorMesh,
   rackMesh,
   bevelPair,
   wormDrive,
@@ -32,7 +35,6 @@ export const COUPLING_KINDS: readonly CouplingKind[] = [
 const byType = new Map(COUPLING_KINDS.map((k) => [k.type, k]));
 export const couplingKind = (type: string): CouplingKind | undefined => byType.get(type);
 
-export { beltPath } from './belt-path';
-export { tensionLimit } from './belt';
+export { beltPath, tensionLimit } from './belt/index';
 export { screwEfficiency } from './screw-drive';
 export { wormEfficiency } from './worm-drive';

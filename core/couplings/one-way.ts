@@ -1,9 +1,10 @@
+import { finding } from '../findings/index';
 import type { Coupling, Finding, Id } from '../fields/types';
 import { choiceField, flagField, refField, wholeField } from '../fields/fields';
 import { num } from '../elements/index';
-import { ONE, neg, piRatio } from '../exact/index';
-import { sameLine } from '../numeric/index';
-import { noCarrier, pairFields, pairOf, stop } from './common';
+import { ONE, neg, piRatio } from '../math/index';
+import { sameLine } from '../math/index';
+import { noCarrier, pairFields, pairOf } from './common';
 import type { CouplingKind, CouplingModel, Port } from './protocol';
 
 /**
@@ -25,7 +26,7 @@ export const ratchet: CouplingKind = {
     const line: [typeof a.frame.o, typeof a.frame.z] = [a.frame.o, a.frame.z];
     // The pawl's member is itself the reference: it turns about the wheel's axis, or stands still.
     const carrier = ctx.carrier(a.member, line, b.member, line);
-    const terms = carrier === undefined ? undefined : ctx.turn(a.member, b.member, a.frame.z);
+    const terms = carrier === undefined ? undefined : ctx.turn(a.member, b.member, [a.frame.o, a.frame.z]);
     if (carrier === undefined || !terms?.length) return { findings: [noCarrier(c, ctx, ids, a.member, b.member)] };
     const port: Port = {
       member: a.member,
@@ -41,8 +42,10 @@ export const ratchet: CouplingKind = {
     return {
       findings: [],
       model: {
+        law: 'hold',
         ports: [port],
-        oneWay: { pitch, lifted: c.lifted === true },
+        pitch,
+        lifted: c.lifted === true,
         derived: [
           { key: 'lost', label: 'Lost motion up to', value: pitch * 360, unit: 'deg', formula: pawls > 1 ? '360° / (z · pawls)' : '360° / z' },
         ],
@@ -69,7 +72,7 @@ export const oneWayClutch: CouplingKind = {
       b = ctx.coordinate(c.b);
     const name = c.name ?? c.id;
     const wrong = (field: 'a' | 'b', message: string, ids: Id[] = [c.id]): { findings: Finding[] } => ({
-      findings: [stop('coupling-needs-joint', ids, `“${name}” ${message}`, field)],
+      findings: [finding('coupling-needs-joint', ids, { name, message }, field)],
     });
     if (!a || a.motion !== 'turn') return wrong('a', 'needs a turning joint that drives: choose one');
     if (!b || b.motion !== 'turn') return wrong('b', 'needs a turning joint that is driven: choose one');
@@ -79,11 +82,12 @@ export const oneWayClutch: CouplingKind = {
     }
     const line: [typeof b.point, typeof b.axis] = [b.point, b.axis];
     const carrier = ctx.carrier(b.child, line, a.child, line);
-    const terms = carrier === undefined ? undefined : ctx.turn(b.child, a.child, b.axis);
+    const terms = carrier === undefined ? undefined : ctx.turn(b.child, a.child, [b.point, b.axis]);
     if (!terms?.length) return { findings: [noCarrier(c, ctx, [c.id], a.child, b.child)] };
     return {
       findings: [],
       model: {
+        law: 'hold',
         ports: [
           {
             member: b.child,
@@ -95,7 +99,8 @@ export const oneWayClutch: CouplingKind = {
             coefficient: piRatio(c.grips === 'back' ? neg(ONE) : ONE),
           },
         ],
-        oneWay: { pitch: 0, lifted: c.lifted === true },
+        pitch: 0,
+        lifted: c.lifted === true,
       },
     };
   },

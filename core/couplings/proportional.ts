@@ -1,7 +1,8 @@
+import { finding } from '../findings/index';
 import type { Coupling, Exact } from '../fields/types';
 import { exactField, flagField, refField } from '../fields/fields';
-import { exactly, isZero, mul, neg, piRatio, toNumber } from '../exact/index';
-import { EFFICIENCY_FIELD, efficiencyOf, say, stop } from './common';
+import { exactly, isZero, mul, neg, piRatio, toNumber } from '../math/index';
+import { EFFICIENCY_FIELD, efficiencyOf, say } from './common';
 import type { CouplingKind } from './protocol';
 
 /**
@@ -26,18 +27,16 @@ export const proportional: CouplingKind = {
     const name = c.name ?? c.id;
     if (!a || !b) {
       return {
-        findings: [
-          stop('coupling-needs-joint', [c.id], `“${name}” needs two joints that move: choose the ${a ? 'second' : 'first'} one`, a ? 'b' : 'a'),
-        ],
+        findings: [finding('coupling-needs-joint/pair', [c.id], { name, word: a ? 'second' : 'first' }, a ? 'b' : 'a')],
       };
     }
     if (a.index === b.index) {
-      return { findings: [stop('coupling-same-joint', [c.id, a.joint.id], `“${name}” ties a joint to itself: choose another second joint`, 'b')] };
+      return { findings: [finding('coupling-same-joint', [c.id, a.joint.id], { name })] };
     }
     const ka = exactly(c.amountA as Exact),
       kb = exactly(c.amountB as Exact);
     if (isZero(ka) || isZero(kb)) {
-      return { findings: [stop('amount-zero', [c.id], `“${name}”: both amounts must be more than zero`, isZero(ka) ? 'amountA' : 'amountB')] };
+      return { findings: [finding('amount-zero', [c.id], { name }, isZero(ka) ? 'amountA' : 'amountB')] };
     }
     const unit = (m: string, k: number): string => (m === 'slide' ? `${say(k, 6)} mm` : `${say(k, 6)} ${k === 1 ? 'turn' : 'turns'}`);
     const eta = efficiencyOf(c, 1);
@@ -46,6 +45,7 @@ export const proportional: CouplingKind = {
     return {
       findings: [],
       model: {
+        law: 'proportional',
         ports: [
           { member: a.child, carrier: a.parent, motion: a.motion, point: a.point, axis: a.axis, terms: one(a), coefficient: piRatio(neg(signed)) },
           { member: b.child, carrier: b.parent, motion: b.motion, point: b.point, axis: b.axis, terms: one(b), coefficient: piRatio(neg(ka)) },

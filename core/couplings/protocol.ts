@@ -1,13 +1,15 @@
 import type { Coupling, Element, Finding, Id, Joint } from '../fields/types';
 import type { Field } from '../fields/fields';
 import type { Derived } from '../elements/protocol';
-import type { PiRatio } from '../exact/index';
-import type { Frame, Vec3 } from '../numeric/index';
+import type { PiRatio } from '../math/index';
+import type { Frame, Vec3 } from '../math/index';
 
 /** One coordinate of a joint in a sum of relative motion; the factor is ±1, or a lead where a helix travels. Turns and mm. */
 export interface Term {
   coordinate: number;
   factor: PiRatio;
+  /** Bodies that coincide where a loop closes and between which the way from carrier to member goes, [from, to]: stated with the first term of a way. */
+  crossings?: readonly (readonly [number, number])[];
 }
 
 /** One side of a coupling: the motion of a member relative to the carrier, with its coefficient in the row. */
@@ -36,6 +38,8 @@ export interface Contact {
    * is then made up of what both sides feel, and nothing is left for a couple. Otherwise the two forces are equal and opposite along `along`.
    */
   alongB?: Vec3;
+  /** Shares of the first and the second side's force in the force across the flank; the second's alone where not stated. */
+  across?: readonly [number, number];
 }
 
 /** How well a coupling hands power on: from port 0 to the others, and back. May be negative backward: self-locking. */
@@ -44,47 +48,31 @@ export interface Efficiency {
   backward: number;
 }
 
-/**
- * A coupling that is no proportion: the second port's motion is a function of the first's (a cam). SI: rad or m.
- */
+/** A function that ties the second port's motion to the first's (a cam). SI: rad or m. */
 export interface Curve {
   /** Writes the function's value and its first and second derivative at x, the first port's motion from the reference position. */
   value(x: number, out: Float64Array): void;
-  /** Where it touches (mm) and the force on the second port's member for one unit of that port's own force; in the reference position of the carrier. */
-  contact(x: number): { point: Vec3; push: Vec3 };
+  /** Writes where it touches (m) and the force on the second port's member for one unit of that port's own force; in the reference position of the carrier. */
+  contact(x: number, out: Float64Array): void;
   /** Sense of the second port's force that keeps touch; 0 where it can pull as well. */
   pushes: number;
 }
 
-/**
- * A coupling that holds in one sense only: coefficient · motion of its one port never falls below what it has reached, less the lost motion of
- * at most a pitch (turns; 0 grips at once).
- */
-export interface OneWay {
-  pitch: number;
-  lifted: boolean;
+/** The part of a motion over which teeth, thread or track are there; beyond it a coupling leaves engagement. Turns or mm from the reference position. */
+export interface Engagement {
+  port: number;
+  from: number;
+  to: number;
+  /** What ends there, as it is said: "the sector". */
+  what: string;
+  /** What would reach a motion beyond, as it is said: "142 teeth". */
+  enough?(motion: number): string;
 }
 
-/**
- * What a coupling makes of itself at compile time. The row states Σ coefficient · motion = offset, exact, in turns and mm; its forces do
- * the work that the row implies.
- */
-export interface CouplingModel {
+interface Model {
   ports: Port[];
-  offset?: PiRatio;
-  contacts?: Contact[];
-  /**
-   * Of a belt's first row: the strands. Rows give tensions less that of the last strand; the mean tension over the length is the pre-tension, and
-   * no strand pushes. `pulls` are the forces on each wheel for one newton in every strand. N, mm; they stand still in the carrier.
-   */
-  strands?: { pretension: number; lengths: number[]; pulls: { member: Id; carrier: Id; point: Vec3; force: Vec3 }[] };
-  /** Further rows of the same coupling: a belt has one for each strand but the last. */
-  more?: CouplingModel[];
-  /** The wheel order, wraps and length of a belt or chain, for drawing it: the path in the plane of the wheels, in the world, mm. */
-  path?: { points: Vec3[]; width: number };
   efficiency?: Efficiency;
-  curve?: Curve;
-  oneWay?: OneWay;
+  engagement?: Engagement;
   derived?: Derived[];
   /** How b's member would have to be moved in the world for the working distance, mm. */
   fit?: { member: Id; by: Vec3 };
@@ -92,19 +80,77 @@ export interface CouplingModel {
   phase?: { element: Id; unit: 'deg' | 'mm'; add: number; period: number };
 }
 
+/** Σ coefficient · motion = offset, exact, in turns and mm. */
+export interface ProportionalModel extends Model {
+  law: 'proportional';
+  offset?: PiRatio;
+  contacts?: Contact[];
+}
+
+/** The second port's motion is a function of the first's. */
+export interface CurveModel extends Model {
+  law: 'curve';
+  curve: Curve;
+}
+
+/** The one port's coefficient · motion never falls below what it has reached, less a lost motion of at most a pitch (turns; 0 grips at once). */
+export interface HoldModel extends Model {
+  law: 'hold';
+  pitch: number;
+  lifted: boolean;
+}
+
+/** A belt or chain: one row for each strand but the last, as in a proportion. The first row carries the band, the others follow it. */
+export interface BandModel extends Model {
+  law: 'band';
+  contacts: Contact[];
+  /**
+   * Rows give tensions less that of the last strand; the mean tension over the length is the pre-tension, and no strand pushes. `pulls` are
+   * the forces on each wheel for one newton in every strand. N, mm; they stand still in the carrier.
+   */
+  band?: {
+    pretension: number;
+    lengths: number[];
+    pulls: { member: Id; carrier: Id; point: Vec3; force: Vec3 }[];
+    /** The closed line of the belt for drawing it, in the world, mm. */
+    path: { points: Vec3[]; width: number };
+  };
+  /** The rows of the further strands. */
+  more?: BandModel[];
+}
+
+/**
+ * What a coupling makes of itself at compile time: one of a few laws. The row is stated once; its forces do the work that the row implies.
+ */
+export type CouplingModel = ProportionalModel | CurveModel | HoldModel | BandModel;
+
+/** Where the forces of a coupling act; none of a cam, whose place of touch moves, and of a pawl. */
+export const contactsOf = (m: CouplingModel): readonly Contact[] =>
+  m.law === 'proportional' ? (m.contacts ?? []) : m.law === 'band' ? m.contacts : [];
+
+/** How a joint carries a member: its main coordinate, the member on the other side, and its axis. */
+export interface Carried {
+  index: number;
+  motion: 'turn' | 'slide';
+  parent: Id;
+  point: Vec3;
+  axis: Vec3;
+  sense: number;
+}
+
 /** What a coupling may ask of the design around it. */
 export interface CouplingContext {
   element(id: unknown): { element: Element; member: Id; frame: Frame } | undefined;
   joint(id: unknown): { joint: Joint; frame: Frame } | undefined;
   memberName(id: Id): string;
-  /** The main coordinate of the joint that carries a member, its axis in the sense in which it moves the member. */
-  carried(member: Id): { index: number; motion: 'turn' | 'slide'; parent: Id; point: Vec3; axis: Vec3 } | undefined;
+  /** A joint that carries a member, its main coordinate: the first that will do, else the first. `sense` is −1 where the coordinate moves the other member against this one. */
+  carried(member: Id, will?: (by: Carried) => boolean): Carried | undefined;
   /** The member in which both axes stand still; undefined where there is none. Lines by point and direction, mm. */
   carrier(memberA: Id, lineA: [Vec3, Vec3], memberB: Id, lineB: [Vec3, Vec3]): Id | undefined;
-  /** Turn of a member against the carrier about an axis, as a sum of joint coordinates. */
-  turn(member: Id, carrier: Id, axis: Vec3): Term[] | undefined;
-  /** Travel of a member against the carrier along a direction. */
-  travel(member: Id, carrier: Id, direction: Vec3): Term[] | undefined;
+  /** Turn of a member against the carrier about a line, as a sum of joint coordinates. */
+  turn(member: Id, carrier: Id, line: readonly [Vec3, Vec3]): Term[] | undefined;
+  /** Travel of a member against the carrier along a line. */
+  travel(member: Id, carrier: Id, line: readonly [Vec3, Vec3]): Term[] | undefined;
   /** A coordinate named by joint id, or by joint id and number of the freedom: "j3", "j3:1". */
   coordinate(
     ref: unknown,

@@ -1,23 +1,11 @@
+import { finding } from '../findings/index';
 import type { Coupling, Finding } from '../fields/types';
-import { finding } from '../fields/types';
 import { gearOf, num, rackOf } from '../elements/index';
-import { exactly, mul, piRatio, ratio } from '../exact/index';
-import { cross, dot, norm, vadd, vscale, vsub } from '../numeric/index';
+import { exactly, mul, piRatio, ratio } from '../math/index';
+import { cross, dot, norm, vadd, vscale, vsub } from '../math/index';
 import { rackContactRatio } from '../teeth/index';
-import {
-  EFFICIENCY_FIELD,
-  acrossAxis,
-  efficiencyOf,
-  fold,
-  noCarrier,
-  pairFields,
-  pairOf,
-  say,
-  stop,
-  moduleFinding,
-  pressureAngleFinding,
-} from './common';
-import type { CouplingKind } from './protocol';
+import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, fold, noCarrier, pairFields, pairOf, say, moduleFinding, pressureAngleFinding } from './common';
+import type { CouplingKind, Engagement } from './protocol';
 
 const DEG = 180 / Math.PI;
 
@@ -38,23 +26,23 @@ export const rackMesh: CouplingKind = {
       k = rackOf(b.element);
     const findings: Finding[] = [];
     if (g.internal) {
-      return { findings: [stop('internal-on-rack', ids, `“${name}”: an internal gear cannot run on a rack; choose an external one`, 'a')] };
+      return { findings: [finding('internal-on-rack', ids, { name })] };
     }
     if (Math.abs(dot(a.frame.z, b.frame.x)) > 1e-6) {
-      return { findings: [stop('axis-along-rack', ids, `“${name}”: the gear’s axis must stand across the rack’s pitch line`)] };
+      return { findings: [finding('axis-along-rack', ids, { name })] };
     }
     if (Math.abs(Math.abs(dot(a.frame.z, b.frame.z)) - 1) > 1e-6) {
-      return { findings: [stop('axis-not-square', ids, `“${name}”: the gear’s axis and the rack’s face must be parallel`)] };
+      return { findings: [finding('axis-not-square', ids, { name })] };
     }
     findings.push(...moduleFinding(name, ids, g.module, k.module));
     findings.push(...pressureAngleFinding(name, ids, g.alpha, k.alpha));
     if (Math.abs(Math.abs(g.beta) - Math.abs(k.beta)) > 1e-9) {
-      findings.push(stop('helix-differs', ids, `“${name}”: gear and rack need equal helix angles`, 'helix'));
+      findings.push(finding('helix-differs/rack', ids, { name }));
     }
 
     const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.x]);
-    const turn = carrier === undefined ? undefined : ctx.turn(a.member, carrier, a.frame.z);
-    const travel = carrier === undefined ? undefined : ctx.travel(b.member, carrier, b.frame.x);
+    const turn = carrier === undefined ? undefined : ctx.turn(a.member, carrier, [a.frame.o, a.frame.z]);
+    const travel = carrier === undefined ? undefined : ctx.travel(b.member, carrier, [b.frame.o, b.frame.x]);
     if (carrier === undefined || !turn || !travel) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
 
     // Pitch point: from the axis straight towards the rack, one pitch radius.
@@ -66,38 +54,33 @@ export const rackMesh: CouplingKind = {
     const along = cross(a.frame.z, toRack);
     const side = Math.sign(dot(along, b.frame.x)) || 1;
     const gap = height - due;
-    if (height <= 0) findings.push(stop('rack-faces-away', ids, `“${name}”: the rack’s teeth face away from the gear; turn the rack round`));
+    if (height <= 0) findings.push(finding('rack-faces-away', ids, { name }));
     else if (gap > 1e-4) {
       const beyond = gap > 2.2 * g.module;
-      findings.push(
-        finding(
-          beyond ? 'stop' : 'caution',
-          beyond ? 'too-far-apart' : 'open-mesh',
-          ids,
-          `“${name}”: open mesh, the axis stands ${say(height)} mm off the rack’s reference line and would stand ${say(due)} mm without play${beyond ? '; the teeth do not reach each other' : ''}`,
-        ),
-      );
+      findings.push(finding(beyond ? 'too-far-apart/rack' : 'open-mesh/rack', ids, { name, height: say(height), due: say(due) }));
     } else if (gap < -1e-4) {
-      findings.push(
-        stop('tight-mesh', ids, `“${name}”: tight mesh, the axis stands ${say(height)} mm off the rack’s reference line and needs ${say(due)} mm`),
-      );
+      findings.push(finding('tight-mesh/rack', ids, { name, height: say(height), due: say(due) }));
     }
     const epsilon = rackContactRatio(g, k.addendum * k.module);
     if (epsilon < 1.1) {
-      findings.push(
-        finding(
-          'caution',
-          'low-contact-ratio',
-          ids,
-          `“${name}”: contact ratio ${say(epsilon, 2)} is under 1.1, so the drive would stumble from tooth to tooth`,
-        ),
-      );
+      findings.push(finding('low-contact-ratio', ids, { name, ratio: say(epsilon, 2) }));
     }
 
     const pitchesA = (num(a.element.phase) / DEG - Math.atan2(dot(toRack, a.frame.y), dot(toRack, a.frame.x))) / ((2 * Math.PI) / g.teeth);
     const pitchT = Math.PI * g.moduleT;
     const pitchesB = (side * (num(b.element.phase) + dot(vsub(b.frame.o, point), b.frame.x))) / pitchT;
     const add = fold(pitchesA - 0.5 - pitchesB) * side * pitchT;
+
+    // The pitch point lies among the rack's teeth, which stand evenly to both sides of its middle.
+    const middle = dot(vsub(point, b.frame.o), b.frame.x);
+    const first = num(b.element.phase) - (Math.floor(k.teeth / 2) + 0.5) * pitchT;
+    const teethThere = (): Engagement => ({
+      port: 1,
+      from: middle - (first + k.teeth * pitchT),
+      to: middle - first,
+      what: `the rack’s ${k.teeth} teeth`,
+      enough: (travel) => `${2 * Math.ceil((Math.abs(middle - travel - num(b.element.phase)) + pitchT / 2) / pitchT) + 1} teeth`,
+    });
 
     // Per turn: z pitches of π m / cos β. A spur rack stays exact; a helix angle brings in its cosine as a decimal.
     const spur = g.beta === 0;
@@ -108,12 +91,14 @@ export const rackMesh: CouplingKind = {
     return {
       findings,
       model: {
+        law: 'proportional',
         ports: [
           { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turn, coefficient: piRatio(perTurn, 1) },
           { member: b.member, carrier, motion: 'slide', point, axis: b.frame.x, terms: travel, coefficient: piRatio(ratio(-side)) },
         ],
         contacts: [{ a: 0, b: 1, point, along: vadd(along, vscale(a.frame.z, -Math.tan(g.beta))), spread: vscale(toRack, -Math.tan(g.alphaT)) }],
         efficiency: { forward: eta, backward: eta },
+        engagement: teethThere(),
         fit: { member: b.member, by: vscale(b.frame.y, gap) },
         phase: { element: b.element.id, unit: 'mm', add, period: pitchT },
         derived: [

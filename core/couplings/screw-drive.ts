@@ -1,10 +1,10 @@
+import { finding } from '../findings/index';
 import type { Coupling } from '../fields/types';
-import { finding } from '../fields/types';
 import { numberField } from '../fields/fields';
 import { FLANK, num, screwLead, screwPitchDiameter } from '../elements/index';
-import { neg, piRatio, ratio, toNumber } from '../exact/index';
-import { dot, sameLine } from '../numeric/index';
-import { noCarrier, pairFields, pairOf, stop } from './common';
+import { neg, piRatio, ratio, toNumber } from '../math/index';
+import { dot, sameLine, vsub } from '../math/index';
+import { noCarrier, pairFields, pairOf, say } from './common';
 import type { CouplingKind } from './protocol';
 
 /**
@@ -43,16 +43,16 @@ export const screwDrive: CouplingKind = {
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;
     if (!sameLine(a.frame.o, a.frame.z, b.frame.o, b.frame.z, 1e-4, 1e-6)) {
-      return { findings: [stop('not-coaxial', ids, `“${name}”: screw and nut are not on one axis; put the nut on the screw's line`)] };
+      return { findings: [finding('not-coaxial', ids, { name })] };
     }
     const line: [typeof a.frame.o, typeof a.frame.z] = [a.frame.o, a.frame.z];
-    const turn = ctx.turn(a.member, b.member, a.frame.z),
-      travel = ctx.travel(a.member, b.member, a.frame.z);
+    const turn = ctx.turn(a.member, b.member, [a.frame.o, a.frame.z]),
+      travel = ctx.travel(a.member, b.member, [a.frame.o, a.frame.z]);
     if (!turn || !travel || ctx.carrier(a.member, line, b.member, line) === undefined) {
       return { findings: [noCarrier(c, ctx, ids, a.member, b.member)] };
     }
     if (!travel.length && !turn.length) {
-      return { findings: [stop('screw-fixed', ids, `“${name}”: neither screw nor nut can turn or travel; give them joints along the axis`)] };
+      return { findings: [finding('screw-fixed', ids, { name })] };
     }
     const lead = screwLead(a.element),
       d2 = screwPitchDiameter(a.element);
@@ -66,15 +66,17 @@ export const screwDrive: CouplingKind = {
     );
     const findings = [];
     if (eta.forward <= 0 || !Number.isFinite(eta.forward)) {
-      findings.push(
-        stop('screw-jams', ids, `“${name}”: with this friction and lead angle the screw jams; lower the friction or the lead`, 'friction'),
-      );
+      findings.push(finding('screw-jams', ids, { name }));
     }
-    if (eta.backward <= 0) findings.push(finding('note', 'self-locking', ids, `“${name}” is self-locking: a load along the axis cannot turn it`));
+    if (eta.backward <= 0) findings.push(finding('self-locking', ids, { name }));
     const left = a.element.hand === 'left';
+    // The whole nut stays on the thread: where the screw stands over the nut, and how far it may go either way.
+    const middle = dot(vsub(a.frame.o, b.frame.o), a.frame.z);
+    const reach = Math.max(0, (num(a.element.length) - num(b.element.length)) / 2);
     return {
       findings,
       model: {
+        law: 'proportional',
         ports: [
           {
             member: a.member,
@@ -87,6 +89,13 @@ export const screwDrive: CouplingKind = {
           },
           { member: a.member, carrier: b.member, motion: 'slide', point: a.frame.o, axis: a.frame.z, terms: travel, coefficient: piRatio(ratio(-1)) },
         ],
+        engagement: {
+          port: 1,
+          from: -middle - reach,
+          to: -middle + reach,
+          what: `the thread of ${num(a.element.length)} mm`,
+          enough: (travel) => `a thread of ${say(2 * Math.abs(middle + travel) + num(b.element.length), 1)} mm`,
+        },
         efficiency: { forward: Math.max(eta.forward, 1e-6), backward: eta.backward },
         derived: [
           { key: 'lead', label: 'Travel per turn', symbol: 'Ph', value: toNumber(lead), unit: 'mm', formula: 'Ph = n·P' },

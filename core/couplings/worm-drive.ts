@@ -1,10 +1,10 @@
+import { finding } from '../findings/index';
 import type { Coupling } from '../fields/types';
-import { finding } from '../fields/types';
 import { numberField } from '../fields/fields';
 import { num, wormOf } from '../elements/index';
-import { exactly, neg, piRatio } from '../exact/index';
-import { cross, dot, unit, vadd, vscale, vsub } from '../numeric/index';
-import { noCarrier, pairFields, pairOf, say, stop, turnsOf } from './common';
+import { exactly, neg, piRatio } from '../math/index';
+import { cross, dot, unit, vadd, vscale, vsub } from '../math/index';
+import { noCarrier, pairFields, pairOf, say, turnsOf, turningPort } from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -34,31 +34,21 @@ export const wormDrive: CouplingKind = {
       m = num(b.element.module);
     const findings = [];
     if (Math.abs(dot(a.frame.z, b.frame.z)) > 1e-6) {
-      return { findings: [stop('axes-not-crossed', ids, `“${name}”: worm and wheel need axes that cross at a right angle`)] };
+      return { findings: [finding('axes-not-crossed', ids, { name })] };
     }
     if (Math.abs(w.module - m) > 1e-9 * m) {
-      findings.push(
-        stop(
-          'module-differs',
-          ids,
-          `“${name}”: the worm's axial module ${say(w.module)} mm meets the wheel's ${say(m)} mm; give both the same`,
-          'module',
-        ),
-      );
+      findings.push(finding('module-differs/worm', ids, { name, module: say(w.module), wheel: say(m) }));
     }
     const across = cross(a.frame.z, b.frame.z);
     const gap = dot(vsub(b.frame.o, a.frame.o), across);
     const distance = Math.abs(gap),
       due = (w.diameter + z2 * m) / 2;
-    if (distance < 1e-6) return { findings: [...findings, stop('axes-meet', ids, `“${name}”: the axes meet; set them ${say(due)} mm apart`)] };
+    if (distance < 1e-6) return { findings: [...findings, finding('axes-meet', ids, { name, due: say(due) })] };
     if (Math.abs(distance - due) > 1e-3) {
       findings.push(
-        finding(
-          distance < due ? 'stop' : 'caution',
-          distance < due ? 'tight-mesh' : 'open-mesh',
-          ids,
-          `“${name}”: the axes are ${say(distance)} mm apart; without play they would be ${say(due)} mm`,
-        ),
+        distance < due
+          ? finding('tight-mesh', ids, { name, distance: say(distance), workingDistance: say(due) })
+          : finding('open-mesh', ids, { name, distance: say(distance), due: say(due) }),
       );
     }
     const turns = turnsOf(ctx, a, b);
@@ -73,39 +63,17 @@ export const wormDrive: CouplingKind = {
     const mu = num(c.friction, 0.05);
     const eta = wormEfficiency(w.leadAngle, w.alpha, mu);
     if (eta.backward <= 0) {
-      findings.push(
-        finding(
-          'note',
-          'self-locking',
-          ids,
-          `“${name}” is self-locking: the wheel cannot drive the worm, and a load on the wheel is held without torque on the worm`,
-        ),
-      );
+      findings.push(finding('self-locking/worm', ids, { name }));
     }
     const z1 = exactly(w.starts),
       teeth = exactly(z2);
     return {
       findings,
       model: {
+        law: 'proportional',
         ports: [
-          {
-            member: a.member,
-            carrier,
-            motion: 'turn',
-            point: a.frame.o,
-            axis: a.frame.z,
-            terms: turnA,
-            coefficient: piRatio(w.hand > 0 ? z1 : neg(z1)),
-          },
-          {
-            member: b.member,
-            carrier,
-            motion: 'turn',
-            point: b.frame.o,
-            axis: b.frame.z,
-            terms: turnB,
-            coefficient: piRatio(side > 0 ? teeth : neg(teeth)),
-          },
+          turningPort(a, carrier, turnA, piRatio(w.hand > 0 ? z1 : neg(z1))),
+          turningPort(b, carrier, turnB, piRatio(side > 0 ? teeth : neg(teeth))),
         ],
         contacts: [
           {
@@ -114,7 +82,9 @@ export const wormDrive: CouplingKind = {
             point,
             along: cross(a.frame.z, toWheel),
             alongB: a.frame.z,
-            spread: vscale(toWheel, -Math.tan(w.alpha) / Math.cos(w.leadAngle)),
+            // Across the flank: W cos αn = Ft sin γ + Fa cos γ, whichever way friction acts; W sin αn parts them (Shigley, eq. 13-43).
+            spread: vscale(toWheel, -Math.tan(w.alpha)),
+            across: [Math.sin(w.leadAngle), Math.cos(w.leadAngle)],
           },
         ],
         efficiency: eta,

@@ -1,3 +1,4 @@
+import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { exactField, numberField, wholeField } from '../fields/fields';
 import { gearData, gearOutline } from '../teeth/index';
@@ -90,8 +91,6 @@ export const bevelGear: ElementKind = {
   },
   problems: (e) => {
     const g = bevelOf(e);
-    return g.width > (g.module * g.teeth) / 2 / Math.sin(g.cone)
-      ? [{ severity: 'stop', code: 'face-too-wide', field: 'width', message: 'the face is wider than the cone is long: make it narrower' }]
-      : [];
+    return g.width > (g.module * g.teeth) / 2 / Math.sin(g.cone) ? [problem('face-too-wide/gear', {})] : [];
   },
 };

@@ -1,3 +1,4 @@
+import { problem } from '../findings/index';
 import {
   CamMotion,
   CamProfile,
@@ -145,24 +146,25 @@ export const cam: ElementKind = {
   },
   problems(e): ElementProblem[] {
     const c = camOf(e);
-    if (typeof c === 'string') return [{ severity: 'stop', code: 'cam-motion', message: c, field: 'segments' }];
+    if (typeof c === 'string') return [problem('cam-motion', { problem: c })];
     const out: ElementProblem[] = [];
     if (c.profile.undercut !== undefined) {
-      out.push({
-        severity: 'stop',
-        code: 'cam-undercut',
-        message: `undercut at a cam angle of ${Math.round(c.profile.undercut / RAD)}°: the follower cannot reach this profile; enlarge the base circle${c.shape.form === 'roller' ? ' or take a smaller roller' : ''}`,
-        field: 'base',
-      });
+      out.push(
+        problem('cam-undercut', {
+          undercut: Math.round(c.profile.undercut / RAD),
+          word: c.shape.form === 'roller' ? ' or take a smaller roller' : '',
+        }),
+      );
     }
     const limit = c.shape.motion === 'swinging' ? 45 : 30;
     if (Math.abs(c.profile.pressureAngle) > limit * RAD) {
-      out.push({
-        severity: 'caution',
-        code: 'cam-pressure-angle',
-        message: `pressure angle of ${(Math.abs(c.profile.pressureAngle) / RAD).toFixed(1)}° at a cam angle of ${Math.round(c.profile.pressureAt / RAD)}°, over ${limit}° (common practice): enlarge the base circle or the angle of the rise`,
-        field: 'base',
-      });
+      out.push(
+        problem('cam-pressure-angle', {
+          pressureAngle: (Math.abs(c.profile.pressureAngle) / RAD).toFixed(1),
+          pressureAt: Math.round(c.profile.pressureAt / RAD),
+          limit,
+        }),
+      );
     }
     return out;
   },

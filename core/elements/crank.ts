@@ -2,7 +2,7 @@ import { numberField } from '../fields/fields';
 import { bar, rectangle } from './solid';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
-import { WORLD } from '../numeric/index';
+import { WORLD } from '../math/index';
 
 /** A crank: an arm along the element's x axis with a handle at its end, pointing along z. */
 export const crank: ElementKind = {

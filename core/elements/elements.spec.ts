@@ -80,7 +80,7 @@ describe('cams as elements', () => {
   });
   it('are drawn round their base circle where they have no motion yet, and say so', () => {
     const e = make('cam', { base: 60, width: 12 });
-    expect(elementProblems(e)[0].message).toMatch(/no motion yet/);
+    expect(elementProblems(e)[0].words['problem']).toMatch(/no motion yet/);
     expect(massOf(shape(e), 7850).mass).toBeCloseTo(Math.PI * 900 * 12 * 7850e-9, 2);
   });
   it('turn with their phase', () => {

@@ -1,5 +1,5 @@
 import type { Element } from '../fields/types';
-import { Vec3, WORLD, toWorldPoint } from '../numeric/index';
+import { Vec3, WORLD, toWorldPoint } from '../math/index';
 import type { ElementKind } from './protocol';
 
 /** The faces by which stops are taken: the six sides of an element's extent in its own frame. */

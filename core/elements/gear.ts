@@ -1,6 +1,7 @@
+import { problem } from '../findings/index';
 import type { Element, Exact } from '../fields/types';
 import { exactField, flagField, choiceField, numberField, wholeField } from '../fields/fields';
-import { exactly, toNumber } from '../exact/index';
+import { exactly, toNumber } from '../math/index';
 import { GearData, gearData, gearOutline, isUndercut, pointedTip, spanOverTeeth, spanTeeth, undercutLimit } from '../teeth/index';
 import { Solid, circle } from './solid';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem } from './protocol';
@@ -152,44 +153,19 @@ export const gear: ElementKind = {
     const g = gearOf(e);
     const out: ElementProblem[] = [];
     if (!g.internal && num(e.bore) / 2 >= g.rootRadius) {
-      out.push({
-        severity: 'stop',
-        code: 'bore-too-large',
-        field: 'bore',
-        message: `the bore of ${num(e.bore)} mm reaches the tooth roots at ${(2 * g.rootRadius).toFixed(2)} mm: make it smaller`,
-      });
+      out.push(problem('bore-too-large', { bore: num(e.bore), rootRadius: (2 * g.rootRadius).toFixed(2) }));
     }
     if (g.internal && g.tipRadius < g.baseRadius) {
-      out.push({
-        severity: 'caution',
-        code: 'tip-inside-base',
-        field: 'teeth',
-        message: 'the tips reach inside the base circle: the flank there is not an involute; use more teeth or a tip shortening',
-      });
+      out.push(problem('tip-inside-base', {}));
     }
     if (!g.internal && g.rootRadius <= 0) {
-      out.push({
-        severity: 'stop',
-        code: 'no-root',
-        field: 'dedendum',
-        message: 'the root circle has no size left: use more teeth or a smaller dedendum',
-      });
+      out.push(problem('no-root', {}));
     } else if (!g.internal && isUndercut(g)) {
       const limit = Math.ceil(undercutLimit(g.alpha, g.beta, g.shift) - 1e-9);
-      out.push({
-        severity: 'note',
-        code: 'undercut',
-        field: 'shift',
-        message: `a rack cutter undercuts ${g.teeth} teeth; from ${limit} teeth up, or with a larger profile shift, it does not`,
-      });
+      out.push(problem('undercut', { teeth: g.teeth, limit }));
     }
     if (!g.internal && g.rootRadius > 0 && pointedTip(g, g.tipRadius) < g.tipRadius - 1e-9) {
-      out.push({
-        severity: 'caution',
-        code: 'pointed-tip',
-        field: 'shift',
-        message: 'the flanks meet before the tip circle: use less profile shift or shorten the tip',
-      });
+      out.push(problem('pointed-tip', {}));
     }
     return out;
   },

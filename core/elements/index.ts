@@ -6,6 +6,7 @@ import { block } from './block';
 import { bevelGear } from './bevel-gear';
 import { worm, wormWheel } from './worm';
 import { pulley } from './pulley';
+import { sector } from './sector';
 import { nut, screwElement } from './screw';
 import { track, wheel } from './wheel';
 import { cam, follower } from './cam';
@@ -13,13 +14,14 @@ import { pawl, ratchetWheel } from './ratchet';
 import { dial, lever, pointer } from './lever';
 import type { Element } from '../fields/types';
 import { Face, faceOfKind } from './faces';
-import type { Vec3 } from '../numeric/index';
+import type { Vec3 } from '../math/index';
 import type { ElementKind, ElementProblem } from './protocol';
 
 export * from './protocol';
 export * from './solid';
 export { FACES, extentOf, type Face } from './faces';
 export { gearOf, num } from './gear';
+export { sectorArc } from './sector';
 export { rackOf } from './rack';
 export { bevelOf } from './bevel-gear';
 export { wormOf } from './worm';
@@ -31,6 +33,7 @@ export { FLANK, screwLead, screwPitchDiameter } from './screw';
 export const ELEMENT_KINDS: readonly ElementKind[] = [
   gear,
   rack,
+  sector,
   bevelGear,
   worm,
   wormWheel,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { WORLD, frameOf } from '../numeric/index';
+import { WORLD, frameOf } from '../math/index';
 import { bar, massOf, placeMass, rectangle, sumMass } from './index';
 
 // Textbook moments of inertia (Meriam & Kraige, Dynamics, table D/4).

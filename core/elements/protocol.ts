@@ -1,3 +1,4 @@
+import type { ElementProblem } from '../findings/index';
 import type { Element } from '../fields/types';
 import type { Field } from '../fields/fields';
 import type { Solid } from './solid';
@@ -12,14 +13,6 @@ export interface Derived {
   formula?: string;
 }
 
-/** What an element says to findings: which field, how bad, why. */
-export interface ElementProblem {
-  severity: 'stop' | 'caution' | 'note';
-  code: string;
-  message: string;
-  field?: string;
-}
-
 /** One kind of element. Everything is in the element's own frame: z is its axis, mm and rad. */
 export interface ElementKind {
   readonly type: string;
@@ -32,3 +25,4 @@ export interface ElementKind {
 }
 
 export const DENSITY_STEEL = 7850;
+export type { ElementProblem };

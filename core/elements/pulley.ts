@@ -1,3 +1,4 @@
+import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
@@ -72,19 +73,8 @@ export const pulley: ElementKind = {
   ],
   problems(e) {
     if (toothed(e)) {
-      return e.teeth === undefined || e.pitch === undefined
-        ? [
-            {
-              severity: 'stop',
-              code: 'pulley-size',
-              field: e.teeth === undefined ? 'teeth' : 'pitch',
-              message: 'teeth and pitch are needed: state both',
-            },
-          ]
-        : [];
+      return e.teeth === undefined || e.pitch === undefined ? [problem('pulley-size', {}, e.teeth === undefined ? 'teeth' : 'pitch')] : [];
     }
-    return e.diameter === undefined
-      ? [{ severity: 'stop', code: 'pulley-size', field: 'diameter', message: 'its pitch diameter is missing: state it' }]
-      : [];
+    return e.diameter === undefined ? [problem('pulley-size/diameter', {})] : [];
   },
 };

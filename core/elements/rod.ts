@@ -1,3 +1,4 @@
+import { problem } from '../findings/index';
 import { numberField } from '../fields/fields';
 import { bar } from './solid';
 import { DENSITY_FIELD, num } from './gear';
@@ -14,8 +15,5 @@ export const rod: ElementKind = {
     DENSITY_FIELD,
   ],
   shape: (e) => [bar(num(e.diameter) / 2, -num(e.length) / 2, num(e.length) / 2, num(e.bore) / 2)],
-  problems: (e) =>
-    num(e.bore) >= num(e.diameter)
-      ? [{ severity: 'stop', code: 'bore-too-large', field: 'bore', message: 'the bore is as large as the bar: make it smaller' }]
-      : [],
+  problems: (e) => (num(e.bore) >= num(e.diameter) ? [problem('bore-too-large/rod', {})] : []),
 };

@@ -1,6 +1,7 @@
+import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { choiceField, exactField, numberField, wholeField } from '../fields/fields';
-import { Ratio, exactly, mul } from '../exact/index';
+import { Ratio, exactly, mul } from '../math/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
 import { Solid, bar } from './solid';
@@ -65,10 +66,7 @@ export const screwElement: ElementKind = {
       },
     ];
   },
-  problems: (e) =>
-    screwPitchDiameter(e) <= 0
-      ? [{ severity: 'stop', code: 'pitch-too-large', field: 'pitch', message: 'the pitch leaves no core: use a smaller pitch or a larger diameter' }]
-      : [],
+  problems: (e) => (screwPitchDiameter(e) <= 0 ? [problem('pitch-too-large', {})] : []),
 };
 
 /** A nut about z. It takes its thread from the screw that it runs on. */
@@ -82,15 +80,5 @@ export const nut: ElementKind = {
     DENSITY_FIELD,
   ],
   shape: (e) => [bar(num(e.outside) / 2, -num(e.length) / 2, num(e.length) / 2, num(e.bore) / 2)],
-  problems: (e) =>
-    num(e.bore) >= num(e.outside)
-      ? [
-          {
-            severity: 'stop',
-            code: 'bore-too-large',
-            field: 'outside',
-            message: 'the thread is as large as the nut: make the outside diameter larger',
-          },
-        ]
-      : [],
+  problems: (e) => (num(e.bore) >= num(e.outside) ? [problem('bore-too-large/screw', {})] : []),
 };

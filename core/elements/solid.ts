@@ -1,4 +1,4 @@
-import { Frame, Vec3, WORLD, toWorldPoint, toWorldVector } from '../numeric/index';
+import { Frame, Vec3, WORLD, toWorldPoint, toWorldVector } from '../math/index';
 
 /** Points x0, y0, x1, y1, … of a closed curve, counter-clockwise, mm. */
 export type Loop = readonly number[];

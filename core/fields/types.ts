@@ -1,17 +1,17 @@
 /**
- * The design document, version 1: what the designer stated, and nothing derived.
+ * The design document, version 2: what the designer stated, and nothing derived.
  *
  * Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it
  * stands in the reference position, in which every joint coordinate is zero.
  */
-import type { Vec3 } from '../numeric/vec3';
+import type { Vec3 } from '../math/vec3';
 
 export type Id = string;
 /** A number, or an exact fraction in quotes: "25.4/12". */
 export type Exact = number | string;
 
 export const DESIGN_FORMAT = 'unirota-design';
-export const DESIGN_VERSION = 1;
+export const DESIGN_VERSION = 2;
 /** The fixed body. */
 export const FRAME = 'frame';
 
@@ -44,10 +44,16 @@ export interface Joint extends Place {
   type: string;
   parent: Id;
   child: Id;
-  /** Stops and rest position of the joint's main coordinate, deg or mm. */
+  /** Stops and rest position of the joint's freedoms, in the order in which its kind has them, deg or mm. */
   lower?: Exact;
   upper?: Exact;
   home?: Exact;
+  lower2?: Exact;
+  upper2?: Exact;
+  home2?: Exact;
+  lower3?: Exact;
+  upper3?: Exact;
+  home3?: Exact;
   [field: string]: unknown;
 }
 
@@ -140,14 +146,17 @@ export type Severity = 'stop' | 'caution' | 'note';
 export interface Finding {
   code: string;
   severity: Severity;
+  /** The step of the work in which it is cured. */
+  step: string;
   ids: Id[];
   message: string;
   /** The field that cures it. */
   field?: string;
+  /** Ways out, by name. */
+  cures?: readonly string[];
+  /** Items of the root cause, where this only follows from one that another finding names. */
+  because?: Id[];
 }
-
-export const finding = (severity: Severity, code: string, ids: Id[], message: string, field?: string): Finding =>
-  field === undefined ? { code, severity, ids, message } : { code, severity, ids, message, field };
 
 /** An empty design of the current version. */
 export const emptyDesign = (name: string): Design => ({

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { Design } from '../design/index';
-import { Mechanism, compile } from '../mechanism/index';
+import { Design } from '../document/index';
+import { compile, type Pose, poseOf } from '../kinematics/index';
 import { Builder } from '../testing/designs';
 import { loadMujoco, treeModel } from '../testing/mujoco';
 import { Forces } from './index';
@@ -15,13 +15,13 @@ let mujoco: any;
 beforeAll(async () => {
   mujoco = await loadMujoco();
 });
-const modelOf = (m: Mechanism, f: Forces, gravity: readonly number[]) => treeModel(mujoco, m, f, { gravity });
+const modelOf = (m: Pose, f: Forces, gravity: readonly number[]) => treeModel(mujoco, m, f, { gravity });
 
 /** Compares the input at several poses; gives the largest difference over the size of the input. */
 function compare(design: Design, poses: readonly number[], speed: number, acceleration: number): number {
-  const m = new Mechanism(compile({ ...design, loads: [] }));
+  const m = poseOf(compile({ ...design, loads: [] }));
   const f = new Forces(m),
-    free = new Float64Array(m.freeCount);
+    free = new Float64Array(m.kinematics.freeCount);
   const gravity = design.settings?.gravity ?? [0, 0, -9.80665];
   const { model, data, order } = modelOf(m, f, gravity);
   const lead = m.compiled.sources[0].coordinate;
@@ -114,7 +114,7 @@ describe('inverse dynamics against a general rigid-body engine', () => {
       three = b.shaft([80, 0, 120], two.member, { axis: [1, 0, 0] });
     [one, two, three].forEach((x, k) => heavy(b, x.member, [10 + 20 * k, 15, 30 - 10 * k]));
     [one, two, three].forEach((x) => b.motor(x.joint));
-    const m = new Mechanism(compile(b.design)),
+    const m = poseOf(compile(b.design)),
       f = new Forces(m);
     const { model, data, order } = modelOf(m, f, [0, 0, -9.80665]);
     m.solve([0, 1, 2], [0.4, -0.7, 1.1]);
@@ -142,9 +142,9 @@ describe('inverse dynamics against a general rigid-body engine', () => {
  * joint's interaction force is our reaction.
  */
 function compareReactions(design: Design, poses: readonly number[], speed: number, acceleration: number): number {
-  const m = new Mechanism(compile({ ...design, loads: [] }));
+  const m = poseOf(compile({ ...design, loads: [] }));
   const f = new Forces(m),
-    free = new Float64Array(m.freeCount);
+    free = new Float64Array(m.kinematics.freeCount);
   const { model, data, order } = modelOf(m, f, design.settings?.gravity ?? [0, 0, -9.80665]);
   const closing = new Set(m.compiled.structure.closures.map((c) => c.joint.id));
   const lead = m.compiled.sources[0].coordinate;

@@ -1,4 +1,4 @@
-import type { Compiled } from '../mechanism/index';
+import type { Compiled } from '../kinematics/index';
 import { massesOf } from './masses';
 
 const MM = 1e-3;
@@ -10,8 +10,17 @@ export interface BodyMasses {
   readonly inertia: Float64Array;
 }
 
+/** Kept with the compiled design that they follow from. */
+const known = new WeakMap<Compiled, BodyMasses>();
+
 /** Sums the masses of members over the bodies that they make up, by the parallel-axis theorem. */
 export function bodyMasses(compiled: Compiled): BodyMasses {
+  let masses = known.get(compiled);
+  if (!masses) known.set(compiled, (masses = sumBodies(compiled)));
+  return masses;
+}
+
+function sumBodies(compiled: Compiled): BodyMasses {
   const { structure } = compiled;
   const mass = new Float64Array(structure.bodies);
   const centre = new Float64Array(3 * structure.bodies);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { Mechanism, compile } from '../mechanism/index';
+import { compile, poseOf } from '../kinematics/index';
 import { Builder, row } from '../testing/designs';
 import { Forces, ledger, nominalVelocities } from './index';
 
@@ -116,7 +116,7 @@ describe('laws', () => {
     );
     delete b.design.settings;
     b.load('force', { member: b.design.members[2].id, at: [10, 5, 3], force: [30, -20, 10], follows: true });
-    const m = new Mechanism(compile(b.design));
+    const m = poseOf(compile(b.design));
     const f = new Forces(m);
     m.solve([0], [0.7]);
     nominalVelocities(m, f.velocity);
@@ -132,7 +132,7 @@ describe('laws', () => {
     const make = (k: number) => {
       const b = row([[20, 40]], k);
       b.load('force', { member: b.design.members[1].id, at: [0, 10 * k, 0], force: [7 * k, 0, 0] });
-      return ledger(new Mechanism(compile(b.design))).sources[0].load;
+      return ledger(poseOf(compile(b.design))).sources[0].load;
     };
     expect(make(2)).toBeCloseTo(4 * make(1), 9);
   });

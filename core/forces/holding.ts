@@ -1,6 +1,6 @@
 import type { Id } from '../fields/types';
-import type { Mechanism } from '../mechanism/index';
-import { Forces } from './inverse';
+import type { Pose } from '../kinematics/index';
+import { Forces } from './forces';
 import { nominalVelocities } from './ledger';
 
 /** What happens when a source lets go at the present pose. */
@@ -18,10 +18,10 @@ export interface Holding {
  * Says for every source what holds the train when it lets go, the others held: whether the load can turn the source back against the losses. A
  * coupling whose efficiency backward is not positive passes nothing back.
  */
-export function holding(mechanism: Mechanism): Holding[] {
-  const { compiled } = mechanism;
-  const speeds = Float64Array.from(mechanism.sourceSpeed);
-  const forces = new Forces(mechanism);
+export function holding(pose: Pose): Holding[] {
+  const { compiled } = pose;
+  const speeds = Float64Array.from(pose.sourceSpeed);
+  const forces = new Forces(pose);
   const out: Holding[] = [];
   compiled.sources.forEach(({ source, coordinate }, k) => {
     const slot = forces.state.inputCoordinate.indexOf(coordinate);
@@ -30,20 +30,21 @@ export function holding(mechanism: Mechanism): Holding[] {
     forces.velocity.fill(0);
     const ideal = forces.evaluate({ losses: false }).input[slot];
     if (Math.abs(ideal) < 1e-12) return void out.push({ source: source.id, by: 'balanced', needed: 0 });
-    const rest = new Forces(mechanism, { driven: [...forces.state.inputCoordinate].slice(0, forces.driven).filter((c) => c !== coordinate) });
+    const rest = new Forces(pose, { driven: [...forces.state.inputCoordinate].slice(0, forces.driven).filter((c) => c !== coordinate) });
     rest.velocity.fill(0);
     rest.evaluate({ losses: false });
-    const pawl = mechanism.oneWays.find((w) => Math.abs(rest.state.couplings[w.row].port[0]) > 1e-9);
-    if (pawl) return void out.push({ source: source.id, by: 'pawl', needed: 0, coupling: pawl.coupling });
-    mechanism.sourceSpeed.fill(0);
-    mechanism.sourceSpeed[k] = -Math.sign(ideal) * Math.max(1e-3, Math.abs(speeds[k]));
-    nominalVelocities(mechanism, forces.velocity);
+    const { grips, rows } = pose.kinematics;
+    const pawl = grips.find((r) => !rows[r].grip!.touches && Math.abs(rest.state.couplings[r].port[0]) > 1e-9);
+    if (pawl !== undefined) return void out.push({ source: source.id, by: 'pawl', needed: 0, coupling: rows[pawl].coupling });
+    pose.sourceSpeed.fill(0);
+    pose.sourceSpeed[k] = -Math.sign(ideal) * Math.max(1e-3, Math.abs(speeds[k]));
+    nominalVelocities(pose, forces.velocity);
     const back = forces.evaluate().input[slot];
     // Moving back with the load, a self-locking train still has to be pushed.
     const held = back * Math.sign(ideal) <= 1e-12;
     out.push({ source: source.id, by: held ? 'self-locking' : 'runs-back', needed: held ? 0 : Math.abs(back) });
-    mechanism.sourceSpeed.set(speeds);
+    pose.sourceSpeed.set(speeds);
   });
-  mechanism.sourceSpeed.set(speeds);
+  pose.sourceSpeed.set(speeds);
   return out;
 }

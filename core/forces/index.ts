@@ -1,4 +1,5 @@
-export * from './inverse';
+export * from './forces';
+export type { Wrench } from './external';
 export * from './ledger';
 export * from './masses';
 export * from './operating';

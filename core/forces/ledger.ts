@@ -1,9 +1,10 @@
+import { finding } from '../findings/index';
 import type { Design, Finding, Id, Wanted } from '../fields/types';
-import { finding } from '../fields/types';
 import { num } from '../elements/index';
-import { Mechanism, coordinateOf, mapStops, stopsOf } from '../mechanism/index';
-import { toNumber } from '../exact/index';
-import { Forces } from './inverse';
+import { coordinateOf, mapStops, stopsOf, type Pose } from '../kinematics/index';
+import { toNumber } from '../math/index';
+import { Forces } from './forces';
+import { type MemberAxis, ROUNDING, axesOf, loadsThrough } from './through';
 
 const RPM = 60 / (2 * Math.PI);
 
@@ -11,11 +12,12 @@ const RPM = 60 / (2 * Math.PI);
 export interface LedgerLine {
   member: Id;
   motion: 'turn' | 'slide' | 'still';
-  /** rev/min or mm/s, with sign about the joint's axis. */
+  /** rev/min or mm/s about (along) the axis of the joint that carries it: relative to the member that carries it, and in space. */
   speed: number;
-  /** Torque or force that passes through the member, N·m or N. */
+  space: number;
+  /** Torque or force that passes through the member: what drives it, which equals what resists. N·m or N. */
   load: number;
-  /** Power that passes through, W. */
+  /** Load times the speed relative to the member that carries it, W. */
   power: number;
 }
 
@@ -44,11 +46,11 @@ export interface Ledger {
   sources: SourceResult[];
   couplings: { coupling: Id; speeds: number[]; loads: number[]; loss: number; tangential: number; radial: number; axial: number }[];
   wanted: WantedResult[];
-  /** W: what sources give, what loads take, what couplings lose. */
+  /** W: what drives (sources, or loads that drive), what loads and absorbing sources take, what couplings, friction and dampers lose. */
   input: number;
   output: number;
   loss: number;
-  /** Output over input, where power goes from sources to loads. */
+  /** Output over input. */
   efficiency: number | undefined;
   findings: Finding[];
 }
@@ -57,107 +59,99 @@ export interface Ledger {
 const nothing = (x: number): number => (Math.abs(x) < 1e-9 ? 0 : x);
 
 /** Nominal rate of a source's coordinate, SI: rev/min of a turning joint, mm/s of a sliding one. */
-export const nominalRate = (mechanism: Mechanism, coordinate: number, speed: number): number =>
-  mechanism.motion[coordinate] === 1 ? speed * 1e-3 : speed / RPM;
+export const nominalRate = (pose: Pose, coordinate: number, speed: number): number =>
+  pose.kinematics.motion[coordinate] === 1 ? speed * 1e-3 : speed / RPM;
 
 /** Sets the coordinate rates that the sources' nominal speeds give. Returns what could not be met (0 when all can). */
-export function nominalVelocities(mechanism: Mechanism, out: Float64Array, free: Float64Array = new Float64Array(mechanism.freeCount)): number {
-  const { sources, reduction } = mechanism.compiled;
+export function nominalVelocities(pose: Pose, out: Float64Array, free: Float64Array = new Float64Array(pose.kinematics.freeCount)): number {
+  const { sources, reduction } = pose.compiled;
   // A source whose freedom others drive already is a finding; the speeds shown are those of the others.
   const led = sources.flatMap((s, k) =>
-    reduction.overdriven.includes(s.coordinate) ? [] : [{ coordinate: s.coordinate, speed: mechanism.sourceSpeed[k] }],
+    reduction.overdriven.includes(s.coordinate) ? [] : [{ coordinate: s.coordinate, speed: pose.sourceSpeed[k] }],
   );
-  const missed = mechanism.rates(
+  const missed = pose.rates(
     led.map((x) => x.coordinate),
-    led.map((x) => nominalRate(mechanism, x.coordinate, x.speed)),
+    led.map((x) => nominalRate(pose, x.coordinate, x.speed)),
     free,
   );
-  mechanism.spreadRates(free, out);
+  pose.spreadRates(free, out);
   return missed;
 }
 
+/** Speed of a member in space along its own axis, rad/s or m/s. */
+function inSpace(pose: Pose, forces: Forces, { coordinate, slide, body }: MemberAxis): number {
+  const sign = pose.kinematics.sign[coordinate];
+  const { twist } = forces;
+  const c = 3 * coordinate,
+    t = 6 * body;
+  const [ax, ay, az] = [pose.axisNow[c], pose.axisNow[c + 1], pose.axisNow[c + 2]];
+  if (!slide) return sign * (twist[t] * ax + twist[t + 1] * ay + twist[t + 2] * az);
+  const [x, y, z] = [pose.pointNow[c], pose.pointNow[c + 1], pose.pointNow[c + 2]];
+  const vx = twist[t + 3] + twist[t + 1] * z - twist[t + 2] * y,
+    vy = twist[t + 4] + twist[t + 2] * x - twist[t] * z,
+    vz = twist[t + 5] + twist[t] * y - twist[t + 1] * x;
+  return sign * (vx * ax + vy * ay + vz * az);
+}
+
 /** The member-by-member table at the present pose: steady, without inertia. */
-export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechanism)): Ledger {
-  const { compiled } = mechanism;
+export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
+  const { compiled } = pose;
   const { structure, design } = compiled;
-  nominalVelocities(mechanism, forces.velocity);
+  nominalVelocities(pose, forces.velocity);
   const state = forces.evaluate();
   const findings: Finding[] = [];
   if (!state.settled) {
-    findings.push(
-      finding('caution', 'losses-unsettled', [], 'which side drives does not settle at this pose: losses are shown for the last pattern tried'),
-    );
+    findings.push(finding('losses-unsettled', [], {}));
   }
   if (state.indeterminate > 0) {
     findings.push(
       finding(
-        'note',
         'statically-indeterminate',
         structure.closures.map((c) => c.joint.id),
-        'more joint forces than equations: the smallest forces that balance are shown',
+        {},
       ),
     );
   }
 
-  const flow = new Map<Id, { power: number; load: number }>();
-  const put = (id: Id, load: number, power: number): void => {
-    const f = flow.get(id) ?? { power: 0, load: 0 };
-    f.power += Math.abs(power);
-    f.load += Math.abs(load);
-    flow.set(id, f);
-  };
-  // Everything that gives a member power, besides the member's own load, which closes the balance.
-  const balance = new Map<Id, number>();
-  const rate = (id: Id): { rate: number; slide: boolean } => {
-    const b = structure.bodyOf.get(id) ?? 0;
-    const i = mechanism.bodyCoordinate[b];
-    return i < 0 || b === 0 ? { rate: 0, slide: false } : { rate: forces.velocity[i] * mechanism.sign[i], slide: mechanism.motion[i] === 1 };
-  };
-  const share = (id: Id, load: number): void => {
-    const r = rate(id);
-    put(id, load, load * r.rate);
-    balance.set(id, (balance.get(id) ?? 0) + load);
-  };
-  compiled.couplings.forEach((c, r) =>
-    c.model.ports.forEach((p, k) => {
-      for (const [id, sign] of [
-        [p.member, 1],
-        [p.carrier, -1],
-      ] as const) {
-        const i = mechanism.bodyCoordinate[structure.bodyOf.get(id) ?? 0];
-        if (i < 0) continue;
-        const a = structure.coordinates[i].axis;
-        const along = p.axis[0] * a[0] + p.axis[1] * a[1] + p.axis[2] * a[2];
-        if ((p.motion === 'slide') === (mechanism.motion[i] === 1)) share(id, sign * state.couplings[r].port[k] * along);
-      }
-    }),
-  );
-  const sources: SourceResult[] = [];
-  compiled.sources.forEach((s, at) => {
-    const k = [...state.inputCoordinate].indexOf(s.coordinate);
+  const wrenches = forces.wrenches();
+  const axes = axesOf(pose);
+  const loads = loadsThrough(pose, wrenches, axes);
+  // What is rounding beside the largest of its kind is nothing.
+  const most = { turn: 0, slide: 0 };
+  for (const m of design.members) {
+    const kind = axes.get(m.id)?.slide ? 'slide' : 'turn';
+    most[kind] = Math.max(most[kind], loads.get(m.id) ?? 0);
+  }
+  const sources = compiled.sources.map((s, at): SourceResult => {
+    const k = state.inputCoordinate.indexOf(s.coordinate);
     const load = k < 0 ? 0 : state.input[k];
-    const v = forces.velocity[s.coordinate];
-    sources.push({ source: s.source.id, speed: mechanism.sourceSpeed[at], load: nothing(load), power: nothing(load * v) });
-    const c = structure.coordinates[s.coordinate];
-    share(c.joint.child, load);
+    const real = Math.abs(load) <= ROUNDING * Math.max(most.turn, most.slide) ? 0 : load;
+    return { source: s.source.id, speed: pose.sourceSpeed[at], load: nothing(real), power: nothing(real * forces.velocity[s.coordinate]) };
   });
   const lines = design.members.map((m): LedgerLine => {
-    const r = rate(m.id);
-    const rest = balance.get(m.id) ?? 0;
-    if (rest !== 0) put(m.id, rest, rest * r.rate);
-    const f = flow.get(m.id) ?? { power: 0, load: 0 };
-    const still = (structure.bodyOf.get(m.id) ?? 0) === 0;
+    const axis = axes.get(m.id);
+    if (!axis) return { member: m.id, motion: 'still', speed: 0, space: 0, load: 0, power: 0 };
+    const { coordinate, slide, sense } = axis;
+    const rate = forces.velocity[coordinate] * sense;
+    const load = loads.get(m.id) ?? 0;
+    const unit = slide ? 1e3 : RPM;
+    const real = load <= ROUNDING * most[slide ? 'slide' : 'turn'] ? 0 : load;
     return {
       member: m.id,
-      motion: still ? 'still' : r.slide ? 'slide' : 'turn',
-      speed: r.slide ? r.rate * 1e3 : r.rate * RPM,
-      load: nothing(f.load / 2),
-      power: nothing(f.power / 2),
+      motion: slide ? 'slide' : 'turn',
+      speed: nothing(rate * unit),
+      space: nothing(inSpace(pose, forces, axis) * unit),
+      load: nothing(real),
+      power: nothing(Math.abs(real * rate)),
     };
   });
-  const input = sources.reduce((s, x) => s + x.power, 0);
-  const loss = state.couplings.reduce((s, c) => s + c.loss, 0);
-  const output = -forces.loadPower;
+  // What loads and absorbing sources take is useful; friction of joints and dampers is lost, as is what couplings lose.
+  const rubbed = forces.lostInLoads();
+  const loss = state.couplings.reduce((s, c) => s + c.loss, 0) + rubbed;
+  const taken = -forces.loadPower - rubbed;
+  const given = sources.reduce((s, x) => s + Math.max(0, x.power), 0);
+  const output = Math.max(0, taken) + sources.reduce((s, x) => s + Math.max(0, -x.power), 0);
+  const input = given + Math.max(0, -taken);
   return {
     lines,
     sources,
@@ -173,11 +167,11 @@ export function ledger(mechanism: Mechanism, forces: Forces = new Forces(mechani
         axial: Math.abs(f.axial),
       };
     }),
-    wanted: design.wanted.map((w) => judge(w, mechanism, forces, sources, lines)),
+    wanted: design.wanted.map((w) => judge(w, pose, forces, sources, lines)),
     input,
     output,
     loss,
-    efficiency: input > 1e-12 && output > 0 ? output / input : undefined,
+    efficiency: input > 1e-12 && output > 1e-9 * input ? Math.min(1, output / input) : undefined,
     findings,
   };
 }
@@ -201,7 +195,7 @@ const UNITS: Record<string, string> = {
   'hand-force': 'N',
 };
 
-function judge(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): WantedResult {
+function judge(w: Wanted, m: Pose, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): WantedResult {
   const unit = UNITS[w.type] ?? '';
   const got = measure(w, m, forces, sources, lines);
   if (typeof got === 'string') return { wanted: w.id, value: undefined, unit, off: undefined, met: false, because: got };
@@ -211,7 +205,7 @@ function judge(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[],
   return { wanted: w.id, value: got, unit, off, met };
 }
 
-function measure(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): number | string {
+function measure(w: Wanted, m: Pose, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): number | string {
   const { compiled } = m;
   if (w.type === 'input-torque' || w.type === 'hand-force') {
     const s = sources.find((x) => x.source === w.source);
@@ -233,7 +227,7 @@ function measure(w: Wanted, m: Mechanism, forces: Forces, sources: SourceResult[
   const { lower, upper } = stopsOf(c);
   let span = lower && upper ? toNumber(upper) - toNumber(lower) : undefined;
   if (span === undefined) {
-    const through = mapStops(compiled, c.index);
+    const through = mapStops(compiled, c.index, false);
     if (through.lower && through.upper) span = through.upper.at - through.lower.at;
   }
   if (span === undefined) return 'no stop ends this travel: give the joint a lower and an upper stop';

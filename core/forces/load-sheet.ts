@@ -1,7 +1,9 @@
-import { FRAME, type Id } from '../fields/types';
-import { Frame, Vec3, WORLD, cross, toLocalPoint, toLocalVector, vadd } from '../numeric/index';
-import { Mechanism, movedFrame } from '../mechanism/index';
-import { Forces, Wrench } from './inverse';
+import { FRAME, type Id, type Joint } from '../fields/types';
+import { Frame, Vec3, WORLD, cross, toLocalPoint, toLocalVector, vadd, vscale } from '../math/index';
+import { movedFrame, type Pose } from '../kinematics/index';
+import type { Wrench } from './external';
+import { fixedReaction } from './fixed-reaction';
+import { type Forces, STANDARD_GRAVITY } from './forces';
 
 /** One line of a load sheet: a force at a point, with a couple. mm, N, N·m in the sheet's frame. */
 export interface LoadLine {
@@ -30,7 +32,7 @@ export interface LoadSheet {
 }
 
 /** A member's frame at the present pose, mm. */
-export function frameNow(m: Mechanism, member: Id): Frame {
+export function frameNow(m: Pose, member: Id): Frame {
   const f = m.compiled.structure.frames.get(member);
   return !f || member === FRAME ? WORLD : movedFrame(m, member, f);
 }
@@ -47,9 +49,11 @@ export interface Reaction {
  * world's). Includes what a source gives on the joint's own freedom. Point in mm.
  */
 export function reactionAt(forces: Forces, joint: Id, on: 'child' | 'parent' = 'child', inFrame: Id = FRAME, inertia = false): Reaction | undefined {
-  const m = forces.mechanism,
+  const m = forces.pose,
     first = m.compiled.structure.firstOf.get(joint);
-  if (first === undefined || first >= m.count || m.compiled.structure.coordinates[first]?.joint.id !== joint) return undefined;
+  const stated = m.compiled.design.joints.find((j) => j.id === joint);
+  if (stated?.type === 'fixed' && !inertia) return fixedAt(forces, stated, on, inFrame);
+  if (first === undefined || first >= m.kinematics.count || m.compiled.structure.coordinates[first]?.joint.id !== joint) return undefined;
   const R = forces.reactions(inertia);
   const c = m.compiled.structure.coordinates[first];
   // The parent's side of the tree pushes the body that starts here; a joint met from its child's side has the senses the other way round.
@@ -63,12 +67,26 @@ export function reactionAt(forces: Forces, joint: Id, on: 'child' | 'parent' = '
   };
 }
 
+/** The reaction of a fixed joint, in the frame of any member. */
+function fixedAt(forces: Forces, joint: Joint, on: 'child' | 'parent', inFrame: Id): Reaction | undefined {
+  const gravity = forces.pose.compiled.design.settings?.gravity ?? STANDARD_GRAVITY;
+  const r = fixedReaction(forces.pose, forces.wrenches(), joint, gravity);
+  if (!r) return undefined;
+  const f = frameNow(forces.pose, inFrame);
+  const s = on === 'child' ? 1 : -1;
+  return {
+    force: toLocalVector(f, vscale(r.force, s)),
+    moment: toLocalVector(f, vscale(r.moment, s)),
+    point: toLocalPoint(f, vscale(r.point, 1000)),
+  };
+}
+
 /**
  * The load sheet of a member at the mechanism's present pose, after evaluate() with the same `inertia`. In its own frame, or in that of any other
  * member. With inertia counted as a force of its own (d'Alembert), everything adds up to nothing.
  */
 export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, inertia = true): LoadSheet {
-  const m = forces.mechanism,
+  const m = forces.pose,
     { structure, design } = m.compiled;
   const body = structure.bodyOf.get(member) ?? 0;
   const f = frameNow(m, inFrame);

@@ -1,7 +1,7 @@
 import { Element, Id, Member } from '../fields/types';
 import { MassProperties, NO_MASS, byShape, elementKind, massOf, num, placeMass, sumMass } from '../elements/index';
-import { WORLD, toWorldPoint } from '../numeric/index';
-import type { Compiled } from '../mechanism/index';
+import { WORLD, toWorldPoint } from '../math/index';
+import type { Compiled } from '../kinematics/index';
 
 const DENSITY = 7850;
 
@@ -11,8 +11,17 @@ export const elementMass = byShape((e: Element): MassProperties => {
   return kind ? massOf(kind.shape(e), num(e.density, DENSITY)) : NO_MASS;
 });
 
-/** Masses of all members by id; element shapes are computed once per compile, since teeth take time. */
-export function massesOf(compiled: Compiled): Map<Id, MassProperties> {
+/** Masses follow from the compiled design, which never changes: they are kept with it. */
+const known = new WeakMap<Compiled, ReadonlyMap<Id, MassProperties>>();
+
+/** Masses of all members by id. */
+export function massesOf(compiled: Compiled): ReadonlyMap<Id, MassProperties> {
+  let masses = known.get(compiled);
+  if (!masses) known.set(compiled, (masses = weighMembers(compiled)));
+  return masses;
+}
+
+function weighMembers(compiled: Compiled): ReadonlyMap<Id, MassProperties> {
   const byMember = new Map<Id, MassProperties[]>();
   for (const e of compiled.design.elements) {
     const f = compiled.elementFrames.get(e.id);

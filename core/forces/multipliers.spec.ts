@@ -2,9 +2,9 @@ import fc from 'fast-check';
 import { Matrix, SingularValueDecomposition } from 'ml-matrix';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import type { Design } from '../design/index';
+import type { Design } from '../document/index';
 import { Builder, row } from '../testing/designs';
-import { Forces } from './inverse';
+import { Forces } from './forces';
 import { Multipliers } from './multipliers';
 
 interface System {
@@ -128,7 +128,7 @@ describe('what lets go', () => {
 
   it('carries all of the load when the source lets go, and the train before it nothing', () => {
     const w = analyse(loaded(2));
-    const f = new Forces(w.mechanism, { driven: [] });
+    const f = new Forces(w.pose, { driven: [] });
     f.evaluate({ losses: false });
     const pawl = f.state.couplings[3].port[0];
     // 12 N·m at the end, through 17 : 40, whichever way it pushes: the pawl has it, or the holding where it would have to pull.

@@ -1,4 +1,4 @@
-import { LeastSquares } from '../numeric/index';
+import { LeastSquares } from '../math/index';
 
 /** The unknowns of statics at one pose: for each a column of the transposed rows, as entries at coordinates. */
 export interface Columns {

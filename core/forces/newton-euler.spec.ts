@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Design } from '../fields/types';
-import { Mechanism, compile } from '../mechanism/index';
+import { compile, type Pose, poseOf } from '../kinematics/index';
 import { Builder } from '../testing/designs';
 import { bodyMasses } from './body-masses';
 import { alongFreedom, inertialWrenches, kineticEnergy, moveBodies, sumTowardsFrame } from './newton-euler';
@@ -46,20 +46,20 @@ const link: fc.Arbitrary<Link> = fc.record({
 const rate = fc.double({ min: -3, max: 3, noNaN: true });
 
 /** Energy, and all that moves, for coordinates, rates and accelerations. */
-function state(m: Mechanism, q: readonly number[], v: readonly number[], a?: readonly number[]) {
+function state(m: Pose, q: readonly number[], v: readonly number[], a?: readonly number[]) {
   m.setFree(q);
   m.updateAxes();
   const masses = bodyMasses(m.compiled);
-  const motion = { twist: new Float64Array(6 * m.bodies), accel: new Float64Array(6 * m.bodies) };
+  const motion = { twist: new Float64Array(6 * m.kinematics.bodies), accel: new Float64Array(6 * m.kinematics.bodies) };
   moveBodies(m, Float64Array.from(v), a && Float64Array.from(a), motion);
-  const own = new Float64Array(6 * m.bodies);
+  const own = new Float64Array(6 * m.kinematics.bodies);
   inertialWrenches(m, masses, motion, own);
   return { masses, motion, own, energy: kineticEnergy(m, masses, motion) };
 }
 
 describe('one body that turns about a fixed axis', () => {
   // A block of 0.785 kg whose middle is 60 mm from the axis.
-  const m = new Mechanism(compile(chain([{ type: 'revolute', axis: [0, 0, 1], at: [0, 0, 0], block: [40, 50, 50], offset: [60, 0, 0] }])));
+  const m = poseOf(compile(chain([{ type: 'revolute', axis: [0, 0, 1], at: [0, 0, 0], block: [40, 50, 50], offset: [60, 0, 0] }])));
   const mass = 7850 * 0.04 * 0.05 * 0.05;
   const inertia = (mass * (0.04 ** 2 + 0.05 ** 2)) / 12 + mass * 0.06 ** 2;
 
@@ -85,9 +85,9 @@ describe('any chain of bodies', () => {
   it('takes by its inertial wrenches exactly the power that its energy grows by', () => {
     fc.assert(
       fc.property(anyState, (s) => {
-        const m = new Mechanism(compile(chain(s.map((x) => x.link))));
-        if (m.count !== s.length || m.freeCount !== s.length) return;
-        const scale = Array.from(m.motion, (k) => (k === 1 ? 0.05 : 1));
+        const m = poseOf(compile(chain(s.map((x) => x.link))));
+        if (m.kinematics.count !== s.length || m.kinematics.freeCount !== s.length) return;
+        const scale = Array.from(m.kinematics.motion, (k) => (k === 1 ? 0.05 : 1));
         const [q, v, a] = [s.map((x, k) => x.q * scale[k]), s.map((x, k) => x.v * scale[k]), s.map((x, k) => x.a * scale[k])];
         const { motion, own } = state(m, q, v, a);
         let power = 0;
@@ -110,17 +110,17 @@ describe('any chain of bodies', () => {
   it('hands on to each joint what all beyond it need', () => {
     fc.assert(
       fc.property(anyState, (s) => {
-        const m = new Mechanism(compile(chain(s.map((x) => x.link))));
-        const own = Float64Array.from({ length: 6 * m.bodies }, (_, k) => Math.sin(k * 7.3));
-        const external = Float64Array.from({ length: 6 * m.bodies }, (_, k) => Math.cos(k * 3.1));
-        const wrench = new Float64Array(6 * m.bodies);
-        sumTowardsFrame(m, own, external, wrench);
-        for (let b = 1; b < m.bodies; b++) {
+        const m = poseOf(compile(chain(s.map((x) => x.link))));
+        const own = Float64Array.from({ length: 6 * m.kinematics.bodies }, (_, k) => Math.sin(k * 7.3));
+        const external = Float64Array.from({ length: 6 * m.kinematics.bodies }, (_, k) => Math.cos(k * 3.1));
+        const wrench = new Float64Array(6 * m.kinematics.bodies);
+        sumTowardsFrame(m.kinematics, own, external, wrench);
+        for (let b = 1; b < m.kinematics.bodies; b++) {
           for (let k = 0; k < 6; k++) {
             let beyond = 0;
-            for (let c = 1; c < m.bodies; c++) {
+            for (let c = 1; c < m.kinematics.bodies; c++) {
               let x = c;
-              while (x && x !== b) x = m.parentOf[x];
+              while (x && x !== b) x = m.kinematics.parentOf[x];
               if (x === b) beyond += own[6 * c + k] - external[6 * c + k];
             }
             expect(wrench[6 * b + k]).toBeCloseTo(beyond, 9);
@@ -134,8 +134,8 @@ describe('any chain of bodies', () => {
   it('moves by the sum of what its joints do: each twist is the last one’s and its own joint’s', () => {
     fc.assert(
       fc.property(anyState, (s) => {
-        const m = new Mechanism(compile(chain(s.map((x) => x.link))));
-        if (m.freeCount !== s.length) return;
+        const m = poseOf(compile(chain(s.map((x) => x.link))));
+        if (m.kinematics.freeCount !== s.length) return;
         const q = s.map((x) => x.q * 0.05);
         const total = state(
           m,

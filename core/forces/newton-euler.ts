@@ -1,9 +1,15 @@
-import type { Mechanism } from '../mechanism/index';
-import { PLACEMENT, movePoint } from '../numeric/index';
+import type { Kinematics } from '../kinematics/index';
+import { PLACEMENT, movePoint } from '../math/index';
 import type { BodyMasses } from './body-masses';
 
-/** What the passes read of a mechanism at its present pose. */
-export type Posed = Pick<Mechanism, 'bodies' | 'bodyCoordinate' | 'parentOf' | 'motion' | 'lead' | 'axisNow' | 'pointNow' | 'placements'>;
+/** What the passes read of a train, and of a pose of it. */
+export type Tree = Pick<Kinematics, 'bodies' | 'bodyCoordinate' | 'parentOf' | 'motion' | 'lead'>;
+export interface Posed {
+  readonly kinematics: Tree;
+  readonly axisNow: Float64Array;
+  readonly pointNow: Float64Array;
+  readonly placements: Float64Array;
+}
 
 /** How all bodies move, six numbers each about the world's origin: rotation, then the point that passes through it. */
 export interface BodyMotion {
@@ -20,14 +26,14 @@ const h = new Float64Array(6);
  */
 export function moveBodies(m: Posed, velocity: Float64Array, acceleration: Float64Array | undefined, out: BodyMotion): void {
   const { twist: V, accel: A } = out;
-  const { axisNow: a, pointNow: o } = m;
-  for (let b = 1; b < m.bodies; b++) {
-    const i = m.bodyCoordinate[b];
-    const p = 6 * m.parentOf[b],
+  const { axisNow: a, pointNow: o, kinematics: tree } = m;
+  for (let b = 1; b < tree.bodies; b++) {
+    const i = tree.bodyCoordinate[b];
+    const p = 6 * tree.parentOf[b],
       t = 6 * b,
       k = 3 * i;
-    const turn = m.motion[i] === 1 ? 0 : 1;
-    const l = m.motion[i] === 1 ? 1 : m.lead[i];
+    const turn = tree.motion[i] === 1 ? 0 : 1;
+    const l = tree.motion[i] === 1 ? 1 : tree.lead[i];
     const wx = turn * a[k],
       wy = turn * a[k + 1],
       wz = turn * a[k + 2];
@@ -60,7 +66,7 @@ export function moveBodies(m: Posed, velocity: Float64Array, acceleration: Float
 
 /** The wrench (moment about the world's origin, force) that every body's own motion needs, by Newton and Euler. */
 export function inertialWrenches(m: Posed, masses: BodyMasses, motion: BodyMotion, own: Float64Array): void {
-  for (let b = 1; b < m.bodies; b++) if (masses.mass[b] > 0) inertialWrench(m, masses, motion, own, b);
+  for (let b = 1; b < m.kinematics.bodies; b++) if (masses.mass[b] > 0) inertialWrench(m, masses, motion, own, b);
 }
 
 function inertialWrench(m: Posed, { mass, centre, inertia }: BodyMasses, motion: BodyMotion, W: Float64Array, b: number): void {
@@ -115,7 +121,7 @@ function turnInertia(T: Float64Array, t: number, I: Float64Array, j: number, x: 
 }
 
 /** Wrench that each body's own motion needs beyond its external wrench, then summed towards the frame. */
-export function sumTowardsFrame(m: Posed, own: Float64Array | undefined, E: Float64Array, W: Float64Array): void {
+export function sumTowardsFrame(m: Tree, own: Float64Array | undefined, E: Float64Array, W: Float64Array): void {
   const { parentOf } = m;
   if (own) for (let i = 6; i < W.length; i++) W[i] = own[i] - E[i];
   else for (let i = 6; i < W.length; i++) W[i] = -E[i];
@@ -137,18 +143,19 @@ export function alongFreedom(m: Posed, W: Float64Array, i: number, body: number)
     ay = a[k + 1],
     az = a[k + 2];
   const fa = W[t + 3] * ax + W[t + 4] * ay + W[t + 5] * az;
-  if (m.motion[i] === 1) return fa;
+  const { motion, lead } = m.kinematics;
+  if (motion[i] === 1) return fa;
   const mx = W[t] - (o[k + 1] * W[t + 5] - o[k + 2] * W[t + 4]),
     my = W[t + 1] - (o[k + 2] * W[t + 3] - o[k] * W[t + 5]),
     mz = W[t + 2] - (o[k] * W[t + 4] - o[k + 1] * W[t + 3]);
-  return mx * ax + my * ay + mz * az + (m.motion[i] === 2 ? m.lead[i] * fa : 0);
+  return mx * ax + my * ay + mz * az + (motion[i] === 2 ? lead[i] * fa : 0);
 }
 
 /** Kinetic energy of all bodies, J. */
 export function kineticEnergy(m: Posed, { mass, centre, inertia: I }: BodyMasses, { twist: V }: BodyMotion): number {
   const T = m.placements;
   let e = 0;
-  for (let b = 1; b < m.bodies; b++) {
+  for (let b = 1; b < m.kinematics.bodies; b++) {
     if (mass[b] === 0) continue;
     const j = 6 * b,
       t = PLACEMENT * b;

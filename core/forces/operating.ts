@@ -1,7 +1,8 @@
-import { Finding, Source, finding } from '../fields/types';
-import type { Mechanism } from '../mechanism/index';
+import { finding } from '../findings/index';
+import { Finding, Source } from '../fields/types';
+import type { Pose } from '../kinematics/index';
 import { nominalRate, nominalVelocities } from './ledger';
-import { Forces } from './inverse';
+import { Forces } from './forces';
 
 const RPM = 60 / (2 * Math.PI);
 
@@ -16,7 +17,8 @@ export function torqueAt(s: Source, speed: number, slide: boolean): number {
   const unit = slide ? 1e-3 : 1 / RPM;
   if (s.type === 'torque') return s.torque as number;
   if (s.type === 'power') {
-    const least = Math.abs((s.speed ?? 0) * unit) / 100 || 1e-3;
+    const stated = Math.abs((s.speed ?? 0) * unit) / 100;
+    const least = stated > 1e-9 ? stated : 1e-3;
     const sense = Math.sign(s.speed ?? 1) || 1;
     return ((s.power as number) / Math.max(least, Math.abs(speed))) * sense;
   }
@@ -45,36 +47,28 @@ const SAMPLES = 48;
  * Finds the steady speed of every source that states torque: where its line meets what the train needs at the present pose, with torque falling short
  * beyond it (a stable point). Writes `mechanism.sourceSpeed`. At most three rounds where there are several such sources.
  */
-export function findWorkingPoints(mechanism: Mechanism, forces: Forces): Finding[] {
-  const { compiled } = mechanism;
+export function findWorkingPoints(pose: Pose, forces: Forces): Finding[] {
+  const { compiled } = pose;
   const own = compiled.sources.map((s, k) => ({ ...s, k })).filter((s) => givesTorque(s.source));
   if (!own.length) return [];
-  const free = new Float64Array(mechanism.freeCount);
+  const free = new Float64Array(pose.kinematics.freeCount);
   let findings: Finding[] = [];
   for (let round = 0; round < (own.length > 1 ? 3 : 1); round++) {
     findings = [];
     for (const { source, coordinate, k } of own) {
-      const slide = mechanism.motion[coordinate] === 1;
+      const slide = pose.kinematics.motion[coordinate] === 1;
       const slot = forces.state.inputCoordinate.indexOf(coordinate);
       if (slot < 0) continue;
       /** What the source gives beyond the need at a speed, in the sense of that speed. */
       const spare = (n: number): number => {
-        mechanism.sourceSpeed[k] = n;
-        nominalVelocities(mechanism, forces.velocity, free);
+        pose.sourceSpeed[k] = n;
+        nominalVelocities(pose, forces.velocity, free);
         const need = forces.evaluate().input[slot];
-        return (torqueAt(source, nominalRate(mechanism, coordinate, n), slide) - need) * Math.sign(n || 1);
+        return (torqueAt(source, nominalRate(pose, coordinate, n), slide) - need) * Math.sign(n || 1);
       };
       const top = topSpeed(source);
       if (source.type !== 'torque-line' && top === 0) {
-        findings.push(
-          finding(
-            'caution',
-            'no-steady-speed',
-            [source.id],
-            `“${source.name}”: state a speed near which it works, so that its power and its losses can be told`,
-            'speed',
-          ),
-        );
+        findings.push(finding('no-steady-speed', [source.id], { source: source.name }));
         continue;
       }
       const reach = source.type === 'torque-line' ? 1.6 * top : 20 * top;
@@ -98,27 +92,30 @@ export function findWorkingPoints(mechanism: Mechanism, forces: Forces): Finding
         n0 = n1;
         g0 = g1;
       }
-      if (found !== undefined) mechanism.sourceSpeed[k] = found;
+      if (found !== undefined) pose.sourceSpeed[k] = found;
       else if (first < 0) {
-        mechanism.sourceSpeed[k] = 0;
+        pose.sourceSpeed[k] = 0;
         findings.push(
           finding(
-            'stop',
             'motor-stalls',
             [source.id],
-            `“${source.name}” cannot start: the train needs ${Number((torqueAt(source, nominalRate(mechanism, coordinate, reach * 1e-4), slide) * Math.sign(top) - first).toPrecision(4))} ${slide ? 'N' : 'N·m'} and it gives ${Number((torqueAt(source, 0, slide) * Math.sign(top)).toPrecision(4))} at standstill`,
+            {
+              source: source.name,
+              first: Number((torqueAt(source, nominalRate(pose, coordinate, reach * 1e-4), slide) * Math.sign(top) - first).toPrecision(4)),
+              word: slide ? 'N' : 'N·m',
+              top: Number((torqueAt(source, 0, slide) * Math.sign(top)).toPrecision(4)),
+            },
             source.type === 'torque' ? 'torque' : 'stall',
           ),
         );
       } else {
-        mechanism.sourceSpeed[k] = source.speed ?? top;
+        pose.sourceSpeed[k] = source.speed ?? top;
         findings.push(
-          finding(
-            'note',
-            'no-steady-speed',
-            [source.id],
-            `“${source.name}” gives more than the train needs at every speed, so there is no working point: shown at ${Number((source.speed ?? top).toPrecision(4))} ${slide ? 'mm/s' : 'rev/min'}; a run shows how it speeds up`,
-          ),
+          finding('no-steady-speed/spare', [source.id], {
+            source: source.name,
+            top: Number((source.speed ?? top).toPrecision(4)),
+            word: slide ? 'mm/s' : 'rev/min',
+          }),
         );
       }
     }

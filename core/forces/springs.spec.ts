@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { Mechanism, compile } from '../mechanism/index';
+import { compile, poseOf } from '../kinematics/index';
 import { Builder } from '../testing/designs';
 import { Forces, nominalVelocities } from './index';
 
@@ -10,7 +10,7 @@ const lever = (spring: Record<string, unknown>, speed = 0.0001) => {
   const s = b.shaft([0, 0, 0], 'frame', { mass: 0, up: [1, 0, 0] });
   b.motor(s.joint, speed);
   b.load('spring', { member: s.member, at: [100, 0, 0], otherAt: [100, 200, 0], ...spring });
-  const m = new Mechanism(compile(b.design));
+  const m = poseOf(compile(b.design));
   return { b, m, f: new Forces(m) };
 };
 const length = (q: number): number => Math.hypot(100 - 100 * Math.cos(q), 200 - 100 * Math.sin(q));
@@ -53,7 +53,7 @@ describe('springs and dampers', () => {
     b.load('joint-spring', { joint: s.joint, rate: 2, free: 5, preload: 3 });
     b.load('joint-spring', { joint: t.joint, rate: 0.1, damping: 0 });
     const a = analyse(b.design);
-    a.mechanism.solve([0, 1], [0.02, Math.PI / 2]);
+    a.pose.solve([0, 1], [0.02, Math.PI / 2]);
     a.forces.velocity.fill(0);
     const i = a.forces.evaluate().input;
     expect(i[0]).toBeCloseTo(2 * (20 - 5) - 3, 9);

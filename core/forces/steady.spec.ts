@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { Hand, Mechanism, compile, stopsOf } from '../mechanism/index';
-import { toNumber } from '../exact/index';
+import { compile, stopsOf, poseOf } from '../kinematics/index';
+import { Hand } from '../motion/index';
+import { toNumber } from '../math/index';
 import { Builder } from '../testing/designs';
 import { Forces, mechanicalAdvantage, nominalVelocities, reactionAt, torqueAt } from './index';
 
@@ -140,7 +141,7 @@ describe('mechanical advantage', () => {
       slide = b.slide([200, 0, 0], [1, 0, 0], 'frame', { up: [0, 1, 0] });
     b.joint('revolute', other.member, slide.member, { axis: [0, 1, 0] });
     b.motor(link.joint, 1);
-    const m = new Mechanism(compile(b.design));
+    const m = poseOf(compile(b.design));
     const out = m.compiled.structure.coordinates.findIndex((c) => c.joint.id === slide.joint);
     for (const theta of [0.4, 0.2, 0.05]) {
       expect(m.solve([0], [theta])).toBe('ok');
@@ -159,7 +160,7 @@ describe('reactions', () => {
     for (const s of [one, two]) b.element('block', s.member, { length: 100, depth: 20, height: 20, at: [30, 0, 0] });
     b.motor(one.joint);
     b.motor(two.joint);
-    const m = new Mechanism(compile(b.design)),
+    const m = poseOf(compile(b.design)),
       f = new Forces(m);
     m.solve([0, 1], [0.5, 0.8]);
     nominalVelocities(m, f.velocity);
@@ -228,9 +229,9 @@ describe('stops from faces', () => {
   it('lie where the faces meet, and follow when the plate is made taller', () => {
     expect(stops(gate(300))).toEqual([-20, 180]);
     expect(stops(gate(350))).toEqual([-20, 130]);
-    const hand = new Hand(new Mechanism(compile(gate(350).design)));
+    const hand = new Hand(poseOf(compile(gate(350).design)));
     expect(hand.move(0, 1)).toMatchObject({ held: { which: 'upper' } });
-    expect(hand.mechanism.q[0]).toBeCloseTo(0.13, 9);
+    expect(hand.pose.q[0]).toBeCloseTo(0.13, 9);
   });
   it('hold a turning lever flush against a rest', () => {
     const b = new Builder().weightless();
@@ -264,7 +265,7 @@ describe('a change of branch', () => {
     b.joint('revolute', rod.member, slide.member, { axis: [0, 1, 0] });
     b.design.joints.at(-1)!.axis = [0, 1, 0];
     b.motor(crank.joint, 60);
-    const m = new Mechanism(compile(b.design));
+    const m = poseOf(compile(b.design));
     const slider = m.compiled.structure.coordinates.findIndex((c) => c.joint.id === slide.joint);
     m.solve([0], [1]);
     m.solve([slider], [m.q[slider] - 0.001]);
@@ -304,7 +305,7 @@ describe('differentials and loads', () => {
       const s = b.shaft([0, 0, 0]);
       b.motor(s.joint);
       b.load('force', { member: s.member, at: [200, 0, 0], force: [0, -50, 0], follows });
-      const m = new Mechanism(compile(b.design)),
+      const m = poseOf(compile(b.design)),
         f = new Forces(m);
       m.solve([0], [q]);
       return f.evaluate().input[0];
@@ -320,7 +321,7 @@ describe('differentials and loads', () => {
     b.design.settings = { gravity: [3, 0, -4] };
     const s = b.slide([0, 0, 0], [1, 0, 0], 'frame', { mass: 2, massCentre: [0, 0, 0], inertia: [0, 0, 0], up: [0, 0, 1] });
     b.motor(s.joint, 10);
-    const f = new Forces(new Mechanism(compile(b.design)));
+    const f = new Forces(poseOf(compile(b.design)));
     expect(f.evaluate().input[0]).toBeCloseTo(-6, 12);
     // The guide carries the rest.
     expect(f.reactions().slice(0, 3)[2]).toBeCloseTo(8, 12);

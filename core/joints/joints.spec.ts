@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Mechanism, compile } from '../mechanism/index';
-import { PLACEMENT } from '../numeric/index';
+import { compile, type Pose, poseOf } from '../kinematics/index';
+import { PLACEMENT } from '../math/index';
 import { Builder } from '../testing/designs';
 import { analyse } from '../checks/index';
 import { JOINT_KINDS, jointKind } from './index';
 
 /** Where a point of a member's reference position stands now, m. */
-const at = (m: Mechanism, member: string, p: readonly number[]): number[] => {
+const at = (m: Pose, member: string, p: readonly number[]): number[] => {
   const t = m.placements,
     b = PLACEMENT * m.compiled.structure.bodyOf.get(member)!;
   return [0, 1, 2].map((r) => t[b + 4 * r] * p[0] + t[b + 4 * r + 1] * p[1] + t[b + 4 * r + 2] * p[2] + t[b + 4 * r + 3]);
@@ -19,7 +19,7 @@ function one(type: string, more: object = {}) {
   const b = new Builder().weightless();
   const member = b.member([0, 0, 0]);
   b.joint(type, 'frame', member, { ...(type === 'screw' ? { lead: 10 } : {}), ...more });
-  return { member, m: new Mechanism(compile(b.design)) };
+  return { member, m: poseOf(compile(b.design)) };
 }
 
 describe('joints', () => {
@@ -27,7 +27,7 @@ describe('joints', () => {
     // IFToMM: lower pairs and their mobility.
     const freedoms = { fixed: 0, revolute: 1, prismatic: 1, screw: 1, cylindrical: 2, 'pin-in-slot': 2, planar: 3, spherical: 3 };
     expect(Object.fromEntries(JOINT_KINDS.map((k) => [k.type, k.freedoms.length]))).toEqual(freedoms);
-    for (const [type, n] of Object.entries(freedoms)) expect(one(type).m.count).toBe(n);
+    for (const [type, n] of Object.entries(freedoms)) expect(one(type).m.kinematics.count).toBe(n);
     expect(jointKind('nothing')).toBeUndefined();
   });
 
@@ -36,7 +36,7 @@ describe('joints', () => {
     const turn = one('revolute');
     turn.m.setFree([quarter + 40 * Math.PI]);
     close(at(turn.m, turn.member, [1, 0, 0]), [0, 1, 0]);
-    expect(turn.m.q[0] / turn.m.scale[0]).toBeCloseTo(20.25, 12);
+    expect(turn.m.q[0] / turn.m.kinematics.scale[0]).toBeCloseTo(20.25, 12);
     const slide = one('prismatic');
     slide.m.setFree([0.4]);
     close(at(slide.m, slide.member, [1, 0, 0]), [1, 0, 0.4]);
@@ -67,7 +67,7 @@ describe('joints', () => {
         fc.array(fc.double({ min: -1.4, max: 1.4, noNaN: true }), { minLength: 3, maxLength: 3 }),
         (type, q) => {
           const { m, member } = one(type);
-          m.setFree(q.slice(0, m.freeCount));
+          m.setFree(q.slice(0, m.kinematics.freeCount));
           const points = [
             [0, 0, 0],
             [1, 2, 3],
@@ -90,7 +90,7 @@ describe('joints', () => {
     const b = new Builder().weightless();
     const member = b.member([0, 0, 0]);
     b.design.joints.push({ id: 'j', type: 'revolute', parent: member, child: 'frame' });
-    const m = new Mechanism(compile(b.design));
+    const m = poseOf(compile(b.design));
     m.setFree([Math.PI / 2]);
     close(at(m, member, [1, 0, 0]), [0, -1, 0]);
   });

@@ -1,5 +1,6 @@
+import { FRAME } from '../fields/types';
 import { flagField, refField, vectorField } from '../fields/fields';
-import { PLACEMENT, movePoint, moveVector } from '../numeric/index';
+import { PLACEMENT, movePoint, moveVector } from '../math/index';
 import type { LoadKind } from './protocol';
 import { pointOn, vector } from './stated';
 
@@ -16,7 +17,7 @@ export const force: LoadKind = {
   bind(load, bodies) {
     const member = String(load['member']);
     const body = bodies.bodyOf(member);
-    if (!body) return undefined;
+    if (body === undefined || member === FRAME) return undefined;
     const [px, py, pz] = pointOn(member, load['at'], bodies);
     const [fx, fy, fz] = vector(load['force']);
     const follows = load['follows'] === true;

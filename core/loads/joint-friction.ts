@@ -1,9 +1,6 @@
 import { numberField, refField } from '../fields/fields';
-import type { LoadKind } from './protocol';
+import { BY_SPEED, type LoadKind, type Moment } from './protocol';
 import { number } from './stated';
-
-/** Speeds below which dry friction, where it is smoothed, is not yet whole: rad/s and m/s. */
-const WHOLE_AT = { turn: 1e-2, slide: 1e-4 } as const;
 
 /** Dry friction along a joint: against the motion, whichever way it goes. */
 export const jointFriction: LoadKind = {
@@ -16,15 +13,17 @@ export const jointFriction: LoadKind = {
   bind(load, bodies) {
     const coordinate = bodies.coordinateOf(load['joint']);
     if (!coordinate) return undefined;
-    const { index, slide } = coordinate;
+    const { index } = coordinate;
     const size = number(load['value']);
-    const whole = WHOLE_AT[slide ? 'slide' : 'turn'];
+    const rub = ({ velocity, frictionSense }: Moment): number =>
+      -size * (frictionSense[index] === BY_SPEED ? Math.sign(velocity[index]) : frictionSense[index]);
     return {
       on: 'coordinate',
       id: load.id,
       ...coordinate,
-      value: ({ velocity, smoothFriction }) =>
-        -size * (smoothFriction ? Math.max(-1, Math.min(1, velocity[index] / whole)) : Math.sign(velocity[index])),
+      friction: size,
+      value: rub,
+      lost: (at) => -rub(at) * at.velocity[index],
     };
   },
 };

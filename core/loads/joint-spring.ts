@@ -28,6 +28,7 @@ export const jointSpring: LoadKind = {
       id: load.id,
       ...coordinate,
       value: ({ q, velocity }) => preload - rate * (q[index] - free) - damping * velocity[index],
+      lost: ({ velocity }) => damping * velocity[index] ** 2,
     };
   },
 };

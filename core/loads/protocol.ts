@@ -1,6 +1,6 @@
 import type { Field } from '../fields/fields';
 import type { Id, Load } from '../fields/types';
-import type { Frame } from '../numeric/index';
+import type { Frame } from '../math/index';
 
 /** A coordinate as a load on it sees it. */
 export interface LoadedCoordinate {
@@ -25,9 +25,14 @@ export interface Moment {
   readonly twist: Float64Array;
   readonly q: Float64Array;
   readonly velocity: Float64Array;
-  /** Dry friction grows evenly up to a small speed instead of jumping: for integration in time. */
-  readonly smoothFriction: boolean;
+  /**
+   * The sense in which each coordinate moves, for its dry friction: −1, 0 (friction holds it, by what holds the coordinate) or 1; BY_SPEED where the sign of its rate says so.
+   */
+  readonly frictionSense: Int8Array;
 }
+
+/** In `frictionSense`: the sense is that of the coordinate's rate. */
+export const BY_SPEED = 2;
 
 /** Takes what loads do to bodies: forces at a point and couples, in the world, N, N·m and m. */
 export interface Receiver {
@@ -39,12 +44,18 @@ export interface Receiver {
 export interface BodyLoad {
   readonly on: 'bodies';
   apply(at: Moment, into: Receiver): void;
+  /** What of its power is lost to a damper, W. */
+  lost?(at: Moment): number;
 }
 /** A load bound to a coordinate: what it gives along it, N·m or N, positive forward. */
 export interface CoordinateLoad extends LoadedCoordinate {
   readonly on: 'coordinate';
   readonly id: Id;
   value(at: Moment): number;
+  /** Size of the dry friction that it is, N·m or N. */
+  readonly friction?: number;
+  /** What of its power is lost to friction or a damper, W. */
+  lost?(at: Moment): number;
 }
 export type BoundLoad = BodyLoad | CoordinateLoad;
 

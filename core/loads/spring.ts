@@ -1,6 +1,6 @@
 import { numberField, refField, vectorField } from '../fields/fields';
 import { FRAME } from '../fields/types';
-import { PLACEMENT, movePoint } from '../numeric/index';
+import { PLACEMENT, movePoint } from '../math/index';
 import type { LoadKind } from './protocol';
 import { MM, number, pointOn } from './stated';
 
@@ -44,8 +44,11 @@ export const spring: LoadKind = {
         (twist[t + 5] + twist[t] * y - twist[t + 1] * x) * dz
       );
     };
+    /** What the damper took at the last call. */
+    let taken = 0;
     return {
       on: 'bodies',
+      lost: () => taken,
       apply({ placements, twist }, into) {
         movePoint(h, 0, placements, PLACEMENT * a, p[0], p[1], p[2]);
         movePoint(h, 3, placements, PLACEMENT * b, o[0], o[1], o[2]);
@@ -53,8 +56,10 @@ export const spring: LoadKind = {
         const dy = h[4] - h[1];
         const dz = h[5] - h[2];
         const length = Math.hypot(dx, dy, dz);
+        taken = 0;
         if (length < NO_LENGTH) return;
         const stretching = (speed(twist, b, 3, dx, dy, dz) - speed(twist, a, 0, dx, dy, dz)) / length;
+        taken = damping * stretching ** 2;
         const k = (rate * (length - free) + preload + damping * stretching) / length;
         into.force(load.id, a, h[0], h[1], h[2], k * dx, k * dy, k * dz);
         into.force(load.id, b, h[3], h[4], h[5], -k * dx, -k * dy, -k * dz);

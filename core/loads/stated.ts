@@ -1,4 +1,4 @@
-import { type Frame, type Vec3, WORLD } from '../numeric/index';
+import { type Frame, type Vec3, WORLD } from '../math/index';
 import type { Bodies } from './protocol';
 
 export const MM = 1e-3;

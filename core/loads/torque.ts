@@ -1,5 +1,6 @@
+import { FRAME } from '../fields/types';
 import { flagField, refField, vectorField } from '../fields/fields';
-import { PLACEMENT, moveVector } from '../numeric/index';
+import { PLACEMENT, moveVector } from '../math/index';
 import type { LoadKind } from './protocol';
 import { vector } from './stated';
 
@@ -13,8 +14,9 @@ export const torque: LoadKind = {
     flagField('follows', 'Turns with the member', { initial: false }),
   ],
   bind(load, bodies) {
-    const body = bodies.bodyOf(String(load['member']));
-    if (!body) return undefined;
+    const member = String(load['member']);
+    const body = bodies.bodyOf(member);
+    if (body === undefined || member === FRAME) return undefined;
     const [mx, my, mz] = vector(load['torque']);
     const follows = load['follows'] === true;
     const h = Float64Array.of(mx, my, mz);

@@ -1,10 +1,11 @@
 import { Design, Element, FRAME, Finding, Id } from '../fields/types';
 import { elementKind, num } from '../elements/index';
-import { type Compiled, compile, setPhases } from '../mechanism/index';
+import { type Compiled, compile, setPhases } from '../kinematics/index';
 import { freshId, idsOf } from './edits';
 import { PlanetChoice, PlanetarySet, choicesNear, planetarySets } from './planetary';
 import { settle } from './settle';
-import { Vec3, toLocalPoint } from '../numeric/index';
+import { Vec3, dot, toLocalPoint } from '../math/index';
+import type { Way } from '../findings/index';
 
 /** A way out of a finding that a person may take: a name for it and the design after it. */
 export interface Cure {
@@ -112,154 +113,134 @@ export function curesOf(design: Design, compiled?: Compiled): (f: Finding) => Cu
 /** As `curesOf`, for one finding. */
 export const curesFor = (design: Design, f: Finding): Cure[] => curesOf(design)(f);
 
-function waysOut(situation: Situation, f: Finding): Cure[] {
-  const d = situation.design;
-  switch (f.code) {
-    case 'module-differs':
-      return alike(d, f, 'module', 'mm');
-    case 'pressure-angle-differs':
-      return alike(d, f, 'pressureAngle', '°');
-    case 'pitch-differs':
-      return alike(d, f, 'pitch', 'mm');
-    case 'tight-mesh':
-    case 'open-mesh':
-    case 'too-far-apart':
-    case 'too-close':
-      return [...ringThatFits(situation, f.ids[0]), { label: 'Set the working distance and the phase', apply: (x) => settle(x).design }];
-    case 'phase-off':
-    case 'teeth-overlap':
-      return [
-        { label: 'Put tooth into space here', apply: (x) => setPhases(x, new Set([f.ids[0]])).design },
-        { label: 'Put teeth into spaces everywhere', apply: (x) => setPhases(x).design },
-      ];
-    case 'helix-differs': {
-      const c = d.couplings.find((x) => x.id === f.ids[0]);
-      const a = d.elements.find((e) => e.id === c?.a),
-        b = d.elements.find((e) => e.id === c?.b);
-      if (!a || !b) return [];
-      const same = a.internal === true || b.internal === true || a.type === 'rack' || b.type === 'rack';
-      const hand = same ? (a.hand ?? 'right') : a.hand === 'left' ? 'right' : 'left';
-      return [
-        { label: `Give “${b.name}” the helix that suits “${a.name}”`, apply: (x) => settle(change(x, b.id, { helix: a.helix ?? 0, hand })).design },
-      ];
-    }
-    case 'cone-angle': {
-      const c = d.couplings.find((x) => x.id === f.ids[0]);
-      const a = d.elements.find((e) => e.id === c?.a),
-        b = d.elements.find((e) => e.id === c?.b);
-      const { compiled } = situation;
-      const fa = a && compiled.elementFrames.get(a.id),
-        fb = b && compiled.elementFrames.get(b.id);
-      if (!a || !b || !fa || !fb) return [];
-      const sigma = Math.acos(Math.max(-1, Math.min(1, fa.z[0] * fb.z[0] + fa.z[1] * fb.z[1] + fa.z[2] * fb.z[2])));
-      const one = (Math.atan2(Math.sin(sigma), num(b.teeth) / num(a.teeth) + Math.cos(sigma)) * 180) / Math.PI;
-      const cone = (x: number): number => Number(x.toFixed(10));
-      return [
-        {
-          label: `Set the cone angles to ${cone(one).toFixed(3)}° and ${((sigma * 180) / Math.PI - one).toFixed(3)}°`,
-          apply: (x) => change(change(x, a.id, { coneAngle: cone(one) }), b.id, { coneAngle: cone((sigma * 180) / Math.PI - one) }),
-        },
-      ];
-    }
-    case 'planets-do-not-assemble': {
-      const set = situation.sets.find((s) => s.couplings.some((c) => f.ids.includes(c)));
-      const sun = d.elements.find((e) => e.id === set?.sun),
-        ring = d.elements.find((e) => e.id === set?.ring);
-      if (!set || !sun || !ring) return [];
-      return choicesNear(num(sun.teeth), num(ring.teeth), set.planets.length).map((c) => ({
-        label: `Sun ${c.sun}, planets ${c.planet}, ring ${c.ring}`,
-        apply: (x) => withTeeth(x, set, c),
-      }));
-    }
-    case 'belt-out-of-line': {
-      const { compiled } = situation;
-      const c = d.couplings.find((x) => x.id === f.ids[0]);
-      const first = compiled.elementFrames.get(((c?.wheels as Id[] | undefined) ?? [])[0] ?? ''),
-        e = d.elements.find((x) => x.id === f.ids[1]),
-        own = e && compiled.elementFrames.get(e.id);
-      if (!first || !e || !own) return [];
-      const off = toLocalPoint(first, own.o)[2];
-      const sign = Math.sign(first.z[0] * own.z[0] + first.z[1] * own.z[1] + first.z[2] * own.z[2]) || 1;
-      const at = (e.at ?? [0, 0, 0]) as Vec3;
-      return [
-        {
-          label: `Move “${e.name}” ${Number(Math.abs(off).toFixed(3))} mm along its shaft into line`,
-          apply: (x) => change(x, e.id, { at: [at[0], at[1], Number((at[2] - sign * off).toFixed(9))] }),
-        },
-      ];
-    }
-    case 'follower-off-cam':
-    case 'not-touching':
-      return [];
-    case 'member-not-carried':
-    case 'carriers-in-a-ring': {
-      const id = f.ids[0];
-      return [
-        { label: `Let “${named(d, id)}” turn on the frame`, apply: (x) => withJoint(x, 'revolute', id) },
-        { label: `Let “${named(d, id)}” slide on the frame`, apply: (x) => withJoint(x, 'prismatic', id) },
-        { label: `Fasten “${named(d, id)}” to the frame`, apply: (x) => withJoint(x, 'fixed', id) },
-      ];
-    }
-    case 'support-left-free': {
-      const j = d.joints.find((x) => x.child === f.ids[0]);
-      return j
-        ? [
-            {
-              label: `Fasten “${named(d, f.ids[0])}” to ${j.parent === FRAME ? 'the frame' : `“${named(d, j.parent)}”`}`,
-              apply: (x) => ({ ...x, joints: x.joints.map((y) => (y.id === j.id ? { ...y, type: 'fixed' } : y)) }),
-            },
-          ]
-        : [];
-    }
-    case 'freedom-undriven': {
-      const j = d.joints.find((x) => x.child === f.ids[0] && x.type !== 'fixed');
-      return j
-        ? [
-            {
-              label: `Drive “${named(d, f.ids[0])}” by a motor`,
-              apply: (x) => ({
-                ...x,
-                sources: [
-                  ...x.sources,
-                  {
-                    id: freshId(idsOf(x), 'source'),
-                    name: `Motor of ${named(x, f.ids[0])}`,
-                    type: 'motor',
-                    joint: j.id,
-                    speed: j.type === 'prismatic' ? 10 : 60,
-                  },
-                ],
-              }),
-            },
-          ]
-        : [];
-    }
-    case 'couplings-contradict':
-    case 'coupling-redundant':
-      return f.ids
-        .slice(0, 4)
-        .map((id) => ({ label: `Take out “${named(d, id)}”`, apply: (x) => ({ ...x, couplings: x.couplings.filter((c) => c.id !== id) }) }));
-    case 'two-sources-one-freedom':
-    case 'sources-on-one-joint':
-      return [
-        {
-          label: `Take out “${d.sources.find((s) => s.id === f.ids[0])?.name ?? f.ids[0]}”`,
-          apply: (x) => ({ ...x, sources: x.sources.filter((s) => s.id !== f.ids[0]) }),
-        },
-      ];
-    case 'home-outside-stops': {
-      const j = d.joints.find((x) => x.id === f.ids[0]);
-      if (!j) return [];
-      const ends = [j.lower, j.upper].filter((v) => v !== undefined).map(Number);
-      const to = Math.min(Math.max(Number(j.home), Math.min(...ends)), Math.max(...ends));
-      return Number.isFinite(to)
-        ? [{ label: `Move home to ${to}`, apply: (x) => ({ ...x, joints: x.joints.map((y) => (y.id === j.id ? { ...y, home: to } : y)) }) }]
-        : [];
-    }
-    default:
-      return [];
-  }
+const elementIn = (d: Design, id: unknown): Element | undefined => d.elements.find((e) => e.id === id);
+/** The two elements of the coupling that a finding names first. */
+function pairIn(d: Design, f: Finding): [Element, Element] | undefined {
+  const c = d.couplings.find((x) => x.id === f.ids[0]);
+  const a = elementIn(d, c?.a),
+    b = elementIn(d, c?.b);
+  return a && b && [a, b];
 }
+
+/** The unit in which fields that two sides share are said. */
+const ALIKE_UNIT: Readonly<Record<string, string>> = { module: 'mm', pressureAngle: '°', pitch: 'mm' };
+
+/** Each way out: what it offers for a finding. */
+const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> = {
+  alike: ({ design: d }, f) => (f.field ? alike(d, f, f.field, ALIKE_UNIT[f.field] ?? '') : []),
+  'ring-that-fits': (situation, f) => ringThatFits(situation, f.ids[0]),
+  'working-distance': () => [{ label: 'Set the working distance and the phase', apply: (x) => settle(x).design }],
+  phase: (_situation, f) => [
+    { label: 'Put tooth into space here', apply: (x) => setPhases(x, new Set([f.ids[0]])).design },
+    { label: 'Put teeth into spaces everywhere', apply: (x) => setPhases(x).design },
+  ],
+  helix({ design: d }, f) {
+    const pair = pairIn(d, f);
+    if (!pair) return [];
+    const [a, b] = pair;
+    const same = a.internal === true || b.internal === true || a.type === 'rack' || b.type === 'rack';
+    const hand = same ? (a.hand ?? 'right') : a.hand === 'left' ? 'right' : 'left';
+    return [
+      { label: `Give “${b.name}” the helix that suits “${a.name}”`, apply: (x) => settle(change(x, b.id, { helix: a.helix ?? 0, hand })).design },
+    ];
+  },
+  'cone-angles'({ design: d, compiled }, f) {
+    const pair = pairIn(d, f);
+    if (!pair) return [];
+    const [a, b] = pair;
+    const fa = compiled.elementFrames.get(a.id),
+      fb = compiled.elementFrames.get(b.id);
+    if (!fa || !fb) return [];
+    const sigma = Math.acos(Math.max(-1, Math.min(1, dot(fa.z, fb.z))));
+    const one = (Math.atan2(Math.sin(sigma), num(b.teeth) / num(a.teeth) + Math.cos(sigma)) * 180) / Math.PI;
+    const other = (sigma * 180) / Math.PI - one;
+    const cone = (x: number): number => Number(x.toFixed(10));
+    return [
+      {
+        label: `Set the cone angles to ${cone(one).toFixed(3)}° and ${other.toFixed(3)}°`,
+        apply: (x) => change(change(x, a.id, { coneAngle: cone(one) }), b.id, { coneAngle: cone(other) }),
+      },
+    ];
+  },
+  planets({ design: d, sets }, f) {
+    const set = sets.find((s) => s.couplings.some((c) => f.ids.includes(c)));
+    const sun = elementIn(d, set?.sun),
+      ring = elementIn(d, set?.ring);
+    if (!set || !sun || !ring) return [];
+    return choicesNear(num(sun.teeth), num(ring.teeth), set.planets.length).map((c) => ({
+      label: `Sun ${c.sun}, planets ${c.planet}, ring ${c.ring}`,
+      apply: (x) => withTeeth(x, set, c),
+    }));
+  },
+  'into-line'({ design: d, compiled }, f) {
+    const c = d.couplings.find((x) => x.id === f.ids[0]);
+    const first = compiled.elementFrames.get(((c?.wheels as Id[] | undefined) ?? [])[0] ?? ''),
+      e = elementIn(d, f.ids[1]),
+      own = e && compiled.elementFrames.get(e.id);
+    if (!first || !e || !own) return [];
+    const off = toLocalPoint(first, own.o)[2];
+    const sign = Math.sign(dot(first.z, own.z)) || 1;
+    const at = (e.at ?? [0, 0, 0]) as Vec3;
+    return [
+      {
+        label: `Move “${e.name}” ${Number(Math.abs(off).toFixed(3))} mm along its shaft into line`,
+        apply: (x) => change(x, e.id, { at: [at[0], at[1], Number((at[2] - sign * off).toFixed(9))] }),
+      },
+    ];
+  },
+  carry({ design: d }, f) {
+    const id = f.ids[0];
+    return [
+      { label: `Let “${named(d, id)}” turn on the frame`, apply: (x) => withJoint(x, 'revolute', id) },
+      { label: `Let “${named(d, id)}” slide on the frame`, apply: (x) => withJoint(x, 'prismatic', id) },
+      { label: `Fasten “${named(d, id)}” to the frame`, apply: (x) => withJoint(x, 'fixed', id) },
+    ];
+  },
+  'fasten-support'({ design: d }, f) {
+    const j = d.joints.find((x) => x.child === f.ids[0]);
+    if (!j) return [];
+    return [
+      {
+        label: `Fasten “${named(d, f.ids[0])}” to ${j.parent === FRAME ? 'the frame' : `“${named(d, j.parent)}”`}`,
+        apply: (x) => ({ ...x, joints: x.joints.map((y) => (y.id === j.id ? { ...y, type: 'fixed' } : y)) }),
+      },
+    ];
+  },
+  drive({ design: d }, f) {
+    const j = d.joints.find((x) => x.child === f.ids[0] && x.type !== 'fixed');
+    if (!j) return [];
+    const speed = j.type === 'prismatic' ? 10 : 60;
+    return [
+      {
+        label: `Drive “${named(d, f.ids[0])}” by a motor`,
+        apply: (x) => ({
+          ...x,
+          sources: [...x.sources, { id: freshId(idsOf(x), 'source'), name: `Motor of ${named(x, f.ids[0])}`, type: 'motor', joint: j.id, speed }],
+        }),
+      },
+    ];
+  },
+  'take-out-coupling': ({ design: d }, f) =>
+    f.ids
+      .slice(0, 4)
+      .map((id) => ({ label: `Take out “${named(d, id)}”`, apply: (x) => ({ ...x, couplings: x.couplings.filter((c) => c.id !== id) }) })),
+  'take-out-source': ({ design: d }, f) => [
+    {
+      label: `Take out “${d.sources.find((s) => s.id === f.ids[0])?.name ?? f.ids[0]}”`,
+      apply: (x) => ({ ...x, sources: x.sources.filter((s) => s.id !== f.ids[0]) }),
+    },
+  ],
+  'home-between-stops'({ design: d }, f) {
+    const j = d.joints.find((x) => x.id === f.ids[0]);
+    if (!j) return [];
+    const ends = [j.lower, j.upper].filter((v) => v !== undefined).map(Number);
+    const to = Math.min(Math.max(Number(j.home), Math.min(...ends)), Math.max(...ends));
+    if (!Number.isFinite(to)) return [];
+    return [{ label: `Move home to ${to}`, apply: (x) => ({ ...x, joints: x.joints.map((y) => (y.id === j.id ? { ...y, home: to } : y)) }) }];
+  },
+};
+
+const waysOut = (situation: Situation, f: Finding): Cure[] => (f.cures ?? []).flatMap((way) => WAYS[way as Way](situation, f));
 
 /** What an edit brought about: findings that were not there before, stop and caution only. */
 export const broughtAbout = (before: readonly Finding[], after: readonly Finding[]): Finding[] => {

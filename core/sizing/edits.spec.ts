@@ -1,8 +1,8 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { Design, emptyDesign, readDesign } from '../design/index';
-import { compile } from '../mechanism/index';
+import { Design, emptyDesign, readDesign } from '../document/index';
+import { compile } from '../kinematics/index';
 import {
   ISO_54,
   broughtAbout,

@@ -1,5 +1,5 @@
 import { Coupling, Design, Element, Id, Joint, Member } from '../fields/types';
-import { Frame, Vec3, WORLD, frameOf, toLocalPoint, toLocalVector, vadd, within } from '../numeric/index';
+import { Frame, Vec3, WORLD, frameOf, toLocalPoint, toLocalVector, vadd, within } from '../math/index';
 
 /** Items that a copy takes along: everything that belongs to them alone. */
 export interface Fragment {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { analyse, overlaps } from '../checks/index';
-import { emptyDesign } from '../design/index';
+import { emptyDesign } from '../document/index';
 import { insertStage, placeAlong, placeAround, placingOf, withInputShaft } from './index';
 
 const two = () => {
@@ -22,7 +22,7 @@ describe('placing a shaft about the one that drives it', () => {
     expect(gap(turned)).toBeCloseTo(gap(d), 9);
     const a = analyse(turned);
     expect(a.findings.filter((f) => f.severity !== 'note')).toEqual([]);
-    expect(overlaps(a.mechanism)).toEqual([]);
+    expect(overlaps(a.pose)).toEqual([]);
   });
   it('says what another distance or place along the shaft would be', () => {
     const d = two();

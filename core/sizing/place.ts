@@ -1,6 +1,6 @@
 import { Design, Id } from '../fields/types';
-import { Frame, Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../numeric/index';
-import { compile, setPhases } from '../mechanism/index';
+import { Frame, Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
+import { compile, setPhases } from '../kinematics/index';
 import { hangingBehind, shiftMembers } from './settle';
 
 /** How a member stands to the one that drives it, for placing it by hand. mm, world, reference position. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { Design } from '../design/index';
-import { setPhases } from '../mechanism/index';
+import { Design } from '../document/index';
+import { setPhases } from '../kinematics/index';
 import { Builder } from '../testing/designs';
 import { assembles, assemblyAngles, choicesNear, mostPlanets } from './index';
 

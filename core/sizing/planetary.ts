@@ -1,6 +1,7 @@
-import { Design, Finding, Id, finding } from '../fields/types';
+import { finding } from '../findings/index';
+import { Design, Finding, Id } from '../fields/types';
 import { gearOf } from '../elements/index';
-import type { Compiled } from '../mechanism/index';
+import type { Compiled } from '../kinematics/index';
 
 /** A sun, a ring and planets between them on one carrier. */
 export interface PlanetarySet {
@@ -95,17 +96,15 @@ export function planetFindings(c: Compiled, loops: ReadonlySet<Id>): Finding[] {
     const near = choicesNear(sun.teeth, ring.teeth, n);
     const name = design.members.find((m) => m.id === s.carrier)?.name ?? s.carrier;
     out.push(
-      finding(
-        'stop',
-        'planets-do-not-assemble',
-        [...s.couplings, ...s.planets],
-        `the ${n} planets on “${name}” cannot all be put in where they stand: they go in at multiples of ${Number(assemblyStep(sun.teeth, ring.teeth).toFixed(4))}°, nearest ${angles(assemblyAngles(sun.teeth, ring.teeth, n))}${
-          assembles(sun.teeth, ring.teeth, n)
-            ? ''
-            : `; evenly spaced ones would need (sun + ring) divisible by ${n}, such as ${near.map((x) => `${x.sun}/${x.planet}/${x.ring}`).join(', ')}`
-        }`,
-        'teeth',
-      ),
+      finding('planets-do-not-assemble', [...s.couplings, ...s.planets], {
+        count: n,
+        name,
+        step: Number(assemblyStep(sun.teeth, ring.teeth).toFixed(4)),
+        angles: angles(assemblyAngles(sun.teeth, ring.teeth, n)),
+        word: assembles(sun.teeth, ring.teeth, n)
+          ? ''
+          : `; evenly spaced ones would need (sun + ring) divisible by ${n}, such as ${near.map((x) => `${x.sun}/${x.planet}/${x.ring}`).join(', ')}`,
+      }),
     );
   }
   return out;

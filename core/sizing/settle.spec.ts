@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { Design } from '../design/index';
+import { Design } from '../document/index';
 import { row } from '../testing/designs';
 import { settle } from './index';
 

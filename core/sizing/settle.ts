@@ -1,7 +1,7 @@
 import type { Design, Id } from '../fields/types';
 import { FRAME } from '../fields/types';
-import { Vec3, norm, vadd } from '../numeric/index';
-import { compile, setPhases } from '../mechanism/index';
+import { Vec3, norm, vadd } from '../math/index';
+import { compile, setPhases } from '../kinematics/index';
 import { namedBy, tidy } from './edits';
 
 /** A member that was moved to the working distance of a mesh. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse, overlaps } from '../checks/index';
-import { emptyDesign, readDesign } from '../design/index';
+import { emptyDesign, readDesign } from '../document/index';
 import { STAGE_KINDS, StageKind, countsFor, insertStage, stageKind, stageProblem, stageValues, withInputShaft } from './index';
 
 const begun = () => withInputShaft(emptyDesign('New'), { type: 'motor', name: 'Motor' });
@@ -17,7 +17,7 @@ describe('stages put into a train', () => {
     expect(readDesign(s.design).problems).toBeUndefined();
     // A differential has a second freedom, which is left to the designer.
     expect(troubles(s.design).filter((t) => kind !== 'differential' || !/undriven|support/.test(t))).toEqual([]);
-    expect(overlaps(analyse(s.design).mechanism)).toEqual([]);
+    expect(overlaps(analyse(s.design).pose)).toEqual([]);
     expect(s.made.length).toBeGreaterThan(0);
     expect(new Set(s.made).size).toBe(s.made.length);
     expect(k.does).not.toBe('');

@@ -1,7 +1,7 @@
 import type { Design, Element } from '../fields/types';
 import { elementKind, gearOf, num, rackOf, type Solid, circle } from '../elements/index';
-import { compile } from '../mechanism/index';
-import { Frame, Vec3, WORLD, cross, dot, norm, toWorldPoint, unit, within } from '../numeric/index';
+import { compile } from '../kinematics/index';
+import { Frame, Vec3, WORLD, cross, dot, norm, toWorldPoint, unit, within } from '../math/index';
 import { COARSE, gearOutline, rackOutline } from '../teeth/index';
 
 /** A flat picture of a design: closed curves in a box, y downward, for start pages and reports. */

@@ -1,5 +1,5 @@
 import { Coupling, Design, Element, Joint, Load, Member, Source, emptyDesign } from '../fields/types';
-import { Vec3 } from '../numeric/index';
+import { Vec3 } from '../math/index';
 
 /** Builds small designs for tests in a few words: shafts along z, all in one plane unless said otherwise. */
 export class Builder {

@@ -1,5 +1,5 @@
 import { Forces } from '../forces/index';
-import { Mechanism } from '../mechanism/index';
+import { type Pose } from '../kinematics/index';
 
 /** The general rigid-body engine that checks ours and is measured beside it (a development dependency). */
 export async function loadMujoco(): Promise<any> {
@@ -22,12 +22,12 @@ export interface ModelOptions {
 }
 
 /** The tree part of a mechanism as a model of the other engine. Bodies are stated in the world at the reference position, so nothing needs a frame. */
-export function treeModel(mujoco: any, m: Mechanism, f: Forces, options: ModelOptions) {
+export function treeModel(mujoco: any, m: Pose, f: Forces, options: ModelOptions) {
   const tree = new Set<number>();
   const { structure } = m.compiled;
-  for (const b of structure.bodyOf.values()) for (let k = b; k; k = m.parentOf[k]) tree.add(k);
+  for (const b of structure.bodyOf.values()) for (let k = b; k; k = m.kinematics.parentOf[k]) tree.add(k);
   const body = (b: number): string => {
-    const c = structure.coordinates[m.bodyCoordinate[b]];
+    const c = structure.coordinates[m.kinematics.bodyCoordinate[b]];
     const axis = c.axis.map((v) => v * c.sign),
       at = c.point.map((v) => v / 1000);
     const p = f.bodyMass(b);
@@ -36,13 +36,13 @@ export function treeModel(mujoco: any, m: Mechanism, f: Forces, options: ModelOp
     const grain = options.timestep && !(p.mass > 0) ? 1e-6 : 0;
     const inertial = `<inertial pos="${nums(p.mass > 0 ? p.centre : at)}" mass="${p.mass + grain}" fullinertia="${nums([xx + grain, yy + grain, zz + grain, xy, zx, yz])}"/>`;
     const inner = [...tree]
-      .filter((k) => m.parentOf[k] === b && k !== b)
+      .filter((k) => m.kinematics.parentOf[k] === b && k !== b)
       .map(body)
       .join('');
     return `<body name="b${b}"><joint name="q${c.index}" type="${c.motion === 'slide' ? 'slide' : 'hinge'}" axis="${nums(axis)}" pos="${nums(at)}"${options.drive === c.index ? ' armature="0.01"' : ''}/>${inertial}${inner}</body>`;
   };
   const roots = [...tree]
-    .filter((k) => m.parentOf[k] === 0)
+    .filter((k) => m.kinematics.parentOf[k] === 0)
     .map(body)
     .join('');
   const stiff = 'solref="0.0004 1" solimp="0.9999 0.9999 0.001"';
@@ -56,10 +56,12 @@ export function treeModel(mujoco: any, m: Mechanism, f: Forces, options: ModelOp
       equality.push(`<connect body1="${name(c.child)}" body2="${name(parent)}" anchor="${nums(c.frame.o.map((v) => v / 1000))}" ${stiff}/>`);
     }
     m.compiled.rows.forEach((r, k) => {
-      if (m.constraintOf[k] >= 0) return;
+      if (m.kinematics.constraintOf[k] >= 0) return;
       const terms = r.terms.filter((t) => inTree(t.coordinate));
       if (terms.length !== 2) return;
-      const si = terms.map((t) => ((Number(t.coefficient.q.n) / Number(t.coefficient.q.d)) * Math.PI ** t.coefficient.pi) / m.scale[t.coordinate]);
+      const si = terms.map(
+        (t) => ((Number(t.coefficient.q.n) / Number(t.coefficient.q.d)) * Math.PI ** t.coefficient.pi) / m.kinematics.scale[t.coordinate],
+      );
       equality.push(
         `<joint joint1="q${terms[1].coordinate}" joint2="q${terms[0].coordinate}" polycoef="0 ${(-si[0] / si[1]).toPrecision(17)} 0 0 0" ${stiff}/>`,
       );

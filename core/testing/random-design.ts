@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { COUPLING_KINDS } from '../couplings/index';
-import { Design, Field, JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, emptyDesign } from '../design/index';
+import { Design, Field, JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, emptyDesign } from '../document/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { toText } from '../exact/index';
+import { toText } from '../math/index';
 import { convert, readQuantity, show } from './index';
 
 const read = (text: string, unit = ''): number => {
@@ -78,5 +78,58 @@ describe('what people type', () => {
     expect(show(0)).toBe('0');
     expect(show(NaN)).toBe('–');
     expect(show(1.5e-7, 4)).toBe('1.50e−7');
+  });
+});
+
+describe('what people write in other ways', () => {
+  const value = (text: string, unit: string): number => {
+    const r = readQuantity(text, unit);
+    if ('problem' in r) throw new Error(`${text}: ${r.problem}`);
+    return r.value;
+  };
+
+  it.each([
+    ['1 1/2 in', 'mm', 38.1],
+    ['2 3/4 hp', 'W', 2.75 * 745.69987158227022],
+    ['=20*2', 'mm', 40],
+    ['1:5', '', 0.2],
+    ['5\' 3"', 'mm', 63 * 25.4],
+    ['5 ft 3 in', 'mm', 63 * 25.4],
+    ['-5 ft 3 in', 'mm', -63 * 25.4],
+    ["12° 30'", 'deg', 12.5],
+    ['12°30′36″', 'deg', 12.51],
+    ['20 tpi', 'mm', 1.27],
+    ['10 DP', 'mm', 2.54],
+    // Exact by definition: inch, pound and standard weight (BIPM, NIST SP 811, appendix B).
+    ['1 psi', 'Pa', 6894.757293168361],
+    ['16 ozf·in', 'N·m', 0.1129848290276167],
+    ['1 MPa', 'N/mm^2', 1],
+    ['1 bar', 'kPa', 100],
+    ['1 Pa', 'N/m^2', 1],
+  ])('%s in %s', (text, unit, is) => expect(value(text, unit)).toBeCloseTo(is, 10));
+
+  it('tells thousands from decimals by one rule, and asks where both could be meant', () => {
+    expect(value('1,5', 'mm')).toBe(1.5);
+    expect(value('0,125', 'mm')).toBe(0.125);
+    expect(value('1,234,567', 'mm')).toBe(1234567);
+    expect(value('1.234,5', 'mm')).toBe(1234.5);
+    expect(value('1,234.5', 'mm')).toBe(1234.5);
+    expect(value('12 345.5', 'mm')).toBe(12345.5);
+    for (const text of ['10,000 N', '1,234', '7 000/2']) expect(readQuantity(text, 'N')).toHaveProperty('problem');
+    for (const text of ['1,23,456', '1.5.2', '1,,5', '1,2345.6']) expect(readQuantity(text, 'mm')).toHaveProperty('problem');
+  });
+
+  it('turns no angle into a plain number, and ends powers of powers', () => {
+    expect(readQuantity('30 deg', '')).toHaveProperty('problem');
+    expect(readQuantity('((2^64)^64)^64', 'mm')).toHaveProperty('problem');
+  });
+
+  it('can be typed back as it is shown', () => {
+    fc.assert(
+      fc.property(fc.double({ min: -1e12, max: 1e12, noNaN: true }), fc.integer({ min: 3, max: 9 }), (x, digits) => {
+        const shown = show(x, digits);
+        expect(Math.abs(value(shown, 'mm') - x)).toBeLessThanOrEqual(Math.abs(x) * 10 ** (2 - digits) + 1e-300);
+      }),
+    );
   });
 });

@@ -1,8 +1,8 @@
 /**
  * What people type into a field: numbers, arithmetic, π and units, metric and inch mixed. `12.566*18/pi`, `5 mm/rev`, `3/4 hp`,
- * `2 ft + 3 in`. Values are exact fractions as long as no π comes in, so that 25.4/12 stays 25.4/12.
+ * `2 ft + 3 in`, `5 ft 3 in`, `1 1/2 in`, `12° 30'`. Values are exact fractions as long as no π comes in, so that 25.4/12 stays 25.4/12.
  */
-import { Ratio, add, exactly, inverse, mul, neg, ratio, toNumber } from '../exact/index';
+import { Ratio, add, exactly, inverse, mul, neg, ratio, toNumber } from '../math/index';
 
 /** Powers of length, mass, time and turn. */
 export type Dimension = readonly [number, number, number, number];
@@ -21,7 +21,17 @@ const L: Dimension = [1, 0, 0, 0],
   A: Dimension = [0, 0, 0, 1];
 const FORCE: Dimension = [1, 1, -2, 0],
   ENERGY: Dimension = [2, 1, -2, 0],
-  POWER: Dimension = [2, 1, -3, 0];
+  POWER: Dimension = [2, 1, -3, 0],
+  STRESS: Dimension = [-1, 1, -2, 0],
+  PER_LENGTH: Dimension = [-1, 0, 0, 0];
+
+/** Marks of a minute and a second: of arc behind degrees, feet and inches otherwise. */
+const MARKS: Readonly<Record<string, { arc: string; length: string }>> = {
+  "'": { arc: 'arcmin', length: 'ft' },
+  '′': { arc: 'arcmin', length: 'ft' },
+  '"': { arc: 'arcsec', length: 'in' },
+  '″': { arc: 'arcsec', length: 'in' },
+};
 
 /** Base units: mm, kg, s, turn. The inch, pound and horsepower are the exact international ones. */
 const UNITS: Record<string, Unit> = {
@@ -33,11 +43,13 @@ const UNITS: Record<string, Unit> = {
   µm: u(L, '0.001'),
   in: u(L, '25.4'),
   ft: u(L, '304.8'),
-  '"': u(L, '25.4'),
+  yd: u(L, '914.4'),
+  mil: u(L, '0.0254'),
   kg: u(M, '1'),
   g: u(M, '0.001'),
   t: u(M, '1000'),
   lb: u(M, '0.45359237'),
+  oz: u(M, '0.028349523125'),
   s: u(T, '1'),
   sec: u(T, '1'),
   ms: u(T, '0.001'),
@@ -54,6 +66,7 @@ const UNITS: Record<string, Unit> = {
   N: u(FORCE, '1000'),
   kN: u(FORCE, '1000000'),
   lbf: u(FORCE, '4448.2216152605'),
+  ozf: u(FORCE, '278.01385095378125'),
   kgf: u(FORCE, '9806.65'),
   J: u(ENERGY, '1000000'),
   W: u(POWER, '1000000'),
@@ -63,7 +76,17 @@ const UNITS: Record<string, Unit> = {
   Nm: u(ENERGY, '1000000'),
   Nmm: u(ENERGY, '1000'),
   kNm: u(ENERGY, '1000000000'),
-  Pa: u([-1, 1, -2, 0], '1'),
+  Pa: u(STRESS, '1/1000'),
+  kPa: u(STRESS, '1'),
+  MPa: u(STRESS, '1000'),
+  GPa: u(STRESS, '1000000'),
+  bar: u(STRESS, '100'),
+  psi: u(STRESS, '4448.2216152605/645.16'),
+  tpi: u(PER_LENGTH, '1/25.4'),
+  DP: u(PER_LENGTH, '1/25.4'),
+  dp: u(PER_LENGTH, '1/25.4'),
+  arcmin: u(A, '1/21600'),
+  arcsec: u(A, '1/1296000'),
   '%': u([0, 0, 0, 0], '0.01'),
 };
 
@@ -95,6 +118,8 @@ class Trouble extends Error {}
 /** Recursive descent over `+ − * / ^ ( )`, numbers, functions, π and unit names; a unit right behind a number binds closest. */
 class Reader {
   private i = 0;
+  /** Whether the last unit was one of arc, so that ′ and ″ divide degrees. */
+  private arc = false;
   constructor(private readonly s: string) {}
 
   all(): Value {
@@ -129,7 +154,18 @@ class Reader {
     return v;
   }
   private product(): Value {
+    const negative = /^\s*[-−]/.test(this.s.slice(this.i));
     let v = this.withUnits(this.signed());
+    // "5 ft 3 in", "12° 30′": a number with a unit of the same kind right behind one is added to it.
+    while (!isPlain(v.dim) && /^\s*[\d.]/.test(this.s.slice(this.i))) {
+      const w = this.withUnits(this.power());
+      if (!same(v.dim, w.dim)) throw new Trouble('a sign is missing between these');
+      v =
+        v.float === undefined && w.float === undefined && v.pi === w.pi
+          ? { ...v, q: add(v.q, negative ? neg(w.q) : w.q) }
+          : { ...v, pi: 0, float: real(v) + (negative ? -1 : 1) * real(w) };
+    }
+    this.arc = false;
     for (;;) {
       const op = this.take('*', '×', '·', '/', '÷', ':');
       if (!op) return v;
@@ -166,7 +202,7 @@ class Reader {
   private withUnits(v: Value): Value {
     for (;;) {
       this.space();
-      if (!/[A-Za-zµ°"%π]/.test(this.s[this.i] ?? '')) return v;
+      if (!/[A-Za-zµ°"'′″%π]/.test(this.s[this.i] ?? '')) return v;
       v = times(v, this.power());
     }
   }
@@ -177,12 +213,19 @@ class Reader {
       if (!this.take(')')) throw new Trouble('a closing bracket is missing');
       return v;
     }
-    const n = /^(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?/i.exec(this.s.slice(this.i));
+    const n = NUMBER.exec(this.s.slice(this.i));
     if (n) {
       this.i += n[0].length;
-      return { dim: [0, 0, 0, 0], q: exactly(n[0].replace(',', '.')), pi: 0 };
+      const whole = exactly(digitsOf(n[1]) + (n[2] ?? '').replace('−', '-'));
+      // "1 1/2": a whole number and a fraction behind it.
+      const part = /^\d+$/.test(n[0]) ? /^\s+(\d+)\s*[/⁄]\s*(\d+)(?![\d.,])/.exec(this.s.slice(this.i)) : null;
+      if (!part) return { dim: [0, 0, 0, 0], q: whole, pi: 0 };
+      if (part[1].length === 3) throw new Trouble(`“${n[0]}${part[0]}” may be read in two ways: type ${n[0]}${part[1]} without a space, or a sum`);
+      if (/^0+$/.test(part[2])) throw new Trouble('this divides by zero');
+      this.i += part[0].length;
+      return { dim: [0, 0, 0, 0], q: add(whole, exactly(`${part[1]}/${part[2]}`)), pi: 0 };
     }
-    const w = /^([A-Za-zµ]+|[°"%π])/.exec(this.s.slice(this.i));
+    const w = /^([A-Za-zµ]+|[°"'′″%π])/.exec(this.s.slice(this.i));
     if (!w) {
       throw new Trouble(this.i >= this.s.length ? 'something is missing at the end' : `“${this.s.slice(this.i, this.i + 12)}” is not understood`);
     }
@@ -195,24 +238,64 @@ class Reader {
       if (!this.take(')')) throw new Trouble('a closing bracket is missing');
       return call(name, x);
     }
+    const mark = Object.hasOwn(MARKS, name) ? UNITS[MARKS[name][this.arc ? 'arc' : 'length']] : undefined;
+    if (name === '°' || name === 'deg') this.arc = true;
+    if (mark) return { dim: mark.dim, q: mark.q, pi: 0 };
     const unit = Object.hasOwn(UNITS, name) ? UNITS[name] : Object.hasOwn(UNITS, name.toLowerCase()) ? UNITS[name.toLowerCase()] : undefined;
     if (!unit) throw new Trouble(`“${name}” is no unit known here`);
     return { dim: unit.dim, q: unit.q, pi: unit.pi ?? 0 };
   }
 }
 
+/** A number as people write it: digits with or without separators, and a power of ten. */
+const NUMBER = /^((?:\d{1,3}(?:[\u202f\u00a0\u2009 ]\d{3})+(?![\d]|\s*[/⁄])(?:[.,]\d+)?)|\d[\d.,]*|[.,]\d+)(e[+−-]?\d+)?/i;
+
+/**
+ * Digits without what separates thousands. Commas and dots: where both stand, the last is the decimal sign; where one stands several times, it separates thousands; a single
+ * dot is the decimal sign; a single comma is it too, unless exactly three digits follow a group of one to three that does not begin with nought. That may be read
+ * either way, so it is asked about.
+ */
+function digitsOf(text: string): string {
+  const s = text.replace(/[\u202f\u00a0\u2009 ]/g, '');
+  const last = Math.max(s.lastIndexOf(','), s.lastIndexOf('.'));
+  if (last < 0) return s;
+  const sign = s[last];
+  const other = sign === ',' ? '.' : ',';
+  const wrong = new Trouble(`“${text}” is no number: are the separators where they should be?`);
+  const grouped = (t: string, by: string): string => {
+    const groups = t.split(by);
+    if (groups.length > 1 && !(/^\d{1,3}$/.test(groups[0]) && groups.slice(1).every((g) => /^\d{3}$/.test(g)))) throw wrong;
+    return groups.join('');
+  };
+  if (s.includes(other)) return `${grouped(s.slice(0, last), other)}.${s.slice(last + 1)}`;
+  if (s.indexOf(sign) !== last) return grouped(s, sign);
+  const [before, after] = [s.slice(0, last), s.slice(last + 1)];
+  if (sign === ',' && /^[1-9]\d{0,2}$/.test(before) && /^\d{3}$/.test(after)) {
+    throw new Trouble(`“${text}” may be ${before}${after} or ${before}.${after}: type one of them`);
+  }
+  return `${before || '0'}.${after || '0'}`;
+}
+
+/** Larger fractions are not worked out: no drive needs them, and powers of powers would never end. */
+const LARGEST_PART = 2n ** 4096n;
+function bounded(v: Value): Value {
+  const { n, d } = v.q;
+  if (n > LARGEST_PART || n < -LARGEST_PART || d > LARGEST_PART) throw new Trouble('this number is out of range');
+  return v;
+}
+
 function times(a: Value, b: Value): Value {
   const dim = plus(a.dim, b.dim);
   return a.float !== undefined || b.float !== undefined
     ? { dim, q: a.q, pi: 0, float: real(a) * real(b) }
-    : { dim, q: mul(a.q, b.q), pi: a.pi + b.pi };
+    : bounded({ dim, q: mul(a.q, b.q), pi: a.pi + b.pi });
 }
 function over(a: Value, b: Value): Value {
   if (real(b) === 0) throw new Trouble('this divides by zero');
   const dim = plus(a.dim, b.dim, -1);
   return a.float !== undefined || b.float !== undefined
     ? { dim, q: a.q, pi: 0, float: real(a) / real(b) }
-    : { dim, q: mul(a.q, inverse(b.q)), pi: a.pi - b.pi };
+    : bounded({ dim, q: mul(a.q, inverse(b.q)), pi: a.pi - b.pi });
 }
 function raise(v: Value, e: number): Value {
   if (!Number.isInteger(e)) {
@@ -261,13 +344,15 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
   if (text.length > 200) return { problem: 'this is too long' };
   let v: Value;
   try {
-    v = new Reader(text).all();
+    v = new Reader(text.trim().replace(/^=/, '')).all();
   } catch (e) {
     if (e instanceof Trouble) return { problem: e.message };
     if (e instanceof RangeError) return { problem: 'this number is out of range' };
     throw e;
   }
   const want = unitValue(unit);
+  // Threads to the inch and diametral pitch are a pitch and a module the other way up.
+  if (same(want.dim, L) && same(v.dim, PER_LENGTH)) v = over({ dim: [0, 0, 0, 0], q: ratio(1), pi: 0 }, v);
   let bare = isPlain(v.dim);
   // mm/rev may be typed for mm per turn and the other way round; a rate of turns is plain in its unit.
   if (!bare && !same(v.dim, want.dim)) {
@@ -276,6 +361,8 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
       return { problem: unit ? `this is not a quantity in ${unit}` : 'a plain number is wanted here' };
     }
   }
+  // An angle is no plain number, though turns are counted.
+  if (unit === '' && same(v.dim, A)) return { problem: 'a plain number is wanted here' };
   if (unit === '') bare = true;
   if (isPlain(want.dim) && !isPlain(v.dim) && !same(v.dim, want.dim) && v.dim[0] + v.dim[1] + v.dim[2] !== 0) {
     return { problem: 'a plain number is wanted here' };

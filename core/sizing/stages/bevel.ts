@@ -1,6 +1,6 @@
 import { num } from '../../elements/index';
 import { exactField, numberField } from '../../fields/fields';
-import { vadd, vscale } from '../../numeric/index';
+import { vadd, vscale } from '../../math/index';
 import { GAP, StageBuilder } from './builder';
 import type { StageKind, StageProblem } from './protocol';
 import { ANGLE, teeth, pairFor } from './sizes';

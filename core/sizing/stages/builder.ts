@@ -1,6 +1,6 @@
 import { elementKind, extentOf, num } from '../../elements/index';
 import { type Coupling, type Design, type Element, FRAME, type Id, type Joint, type Member } from '../../fields/types';
-import { type Frame, type Vec3, WORLD, cross, dot, frameOf, toWorldPoint, vadd, vscale } from '../../numeric/index';
+import { type Frame, type Vec3, WORLD, cross, dot, frameOf, toWorldPoint, vadd, vscale } from '../../math/index';
 import { freshId, idsOf, tidy } from '../edits';
 import type { Values } from './values';
 

@@ -1,4 +1,4 @@
-import { type Vec3, vadd, vscale } from '../../numeric/index';
+import { type Vec3, vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 
 /** Two cylindrical wheels on parallel shafts, straight or helical. */

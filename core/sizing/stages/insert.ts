@@ -1,5 +1,5 @@
 import { type Design, FRAME, type Id, type Source } from '../../fields/types';
-import { setPhases } from '../../mechanism/index';
+import { setPhases } from '../../kinematics/index';
 import { StageBuilder } from './builder';
 import { stageKind, stageValues, canBegin } from './kinds';
 import type { StageRequest, StageMade } from './protocol';

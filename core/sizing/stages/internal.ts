@@ -1,5 +1,5 @@
 import { num } from '../../elements/index';
-import { vadd, vscale } from '../../numeric/index';
+import { vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';

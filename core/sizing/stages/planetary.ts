@@ -1,7 +1,7 @@
 import { num } from '../../elements/index';
 import { choiceField, wholeField } from '../../fields/fields';
 import { FRAME, type Id } from '../../fields/types';
-import { type Vec3, toLocalPoint, vadd, vscale } from '../../numeric/index';
+import { type Vec3, toLocalPoint, vadd, vscale } from '../../math/index';
 import { tidy } from '../edits';
 import { choicesNear, mostPlanets } from '../planetary';
 import { StageBuilder, placeOn } from './builder';

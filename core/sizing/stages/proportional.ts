@@ -1,6 +1,6 @@
 import { choiceField, exactField, flagField } from '../../fields/fields';
 import { FRAME, type Id } from '../../fields/types';
-import { vadd, vscale } from '../../numeric/index';
+import { vadd, vscale } from '../../math/index';
 import { tidy } from '../edits';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';

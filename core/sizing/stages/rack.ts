@@ -1,6 +1,6 @@
 import { num } from '../../elements/index';
 import { numberField } from '../../fields/fields';
-import { type Vec3, cross, dot, vadd, vscale } from '../../numeric/index';
+import { type Vec3, cross, dot, vadd, vscale } from '../../math/index';
 import { ISO_54 } from '../catalogue';
 import { tidy } from '../edits';
 import { StageBuilder, perpendicular } from './builder';

@@ -1,5 +1,5 @@
 import { choiceField, numberField, wholeField } from '../../fields/fields';
-import { type Vec3, dot, toLocalPoint, unit, vadd, vscale } from '../../numeric/index';
+import { type Vec3, dot, toLocalPoint, unit, vadd, vscale } from '../../math/index';
 import { tidy } from '../edits';
 import { StageBuilder } from './builder';
 import type { StageKind } from './protocol';

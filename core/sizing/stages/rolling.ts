@@ -1,5 +1,5 @@
 import { exactField, numberField } from '../../fields/fields';
-import { type Vec3, cross, dot, vadd, vscale } from '../../numeric/index';
+import { type Vec3, cross, dot, vadd, vscale } from '../../math/index';
 import { tidy } from '../edits';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';

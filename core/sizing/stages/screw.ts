@@ -1,6 +1,6 @@
 import { num } from '../../elements/index';
 import { choiceField, exactField, numberField, wholeField } from '../../fields/fields';
-import { vadd, vscale } from '../../numeric/index';
+import { vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 import type { StageKind } from './protocol';
 import type { Values } from './values';

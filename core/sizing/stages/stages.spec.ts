@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../../checks/index';
-import { type Design, emptyDesign, readDesign } from '../../design/index';
+import { type Design, emptyDesign, readDesign } from '../../document/index';
 import type { Field } from '../../fields/fields';
 import { removeItems } from '../edits';
 import { STAGE_KINDS, type StageKind, type Values, canBegin, insertStage, stageKind, stageProblem, stageValues, withInputShaft } from './index';

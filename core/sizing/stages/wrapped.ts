@@ -1,5 +1,5 @@
 import { exactField } from '../../fields/fields';
-import { vadd, vscale } from '../../numeric/index';
+import { vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 import type { StageKind } from './protocol';
 import { ANGLE, WIDTH, DISTANCE, rims } from './sizes';

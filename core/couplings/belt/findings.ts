@@ -1,0 +1,62 @@
+import { num, pulleyRadius } from '../../elements/index';
+import type { Coupling, Finding, Id } from '../../fields/types';
+import { finding } from '../../findings/index';
+import { cross, norm, toLocalPoint } from '../../math/index';
+import { type Placed, say } from '../common';
+import type { CouplingContext } from '../protocol';
+
+/** How far a wheel may stand out of the band's plane, mm. */
+const IN_LINE = 0.05;
+
+const hasTeeth = (w: Placed): boolean => w.element.form === 'toothed' || w.element.form === 'sprocket';
+
+/** The wheels that a band names, or why it cannot run over them. */
+export function wheelsOf(c: Coupling, ctx: CouplingContext, chain: boolean): { wheels: Placed[]; findings?: undefined } | { findings: Finding[] } {
+  const name = c.name ?? c.id;
+  const found = (c.wheels as Id[]).map((id) => ctx.element(id));
+  const missing = found.findIndex((f) => !f || f.element.type !== 'pulley');
+  if (missing >= 0) {
+    return { findings: [finding('coupling-needs-element', [c.id], { name, word: chain ? 'sprockets' : 'pulleys', missing: missing + 1 })] };
+  }
+  const wheels = found as Placed[];
+  const ids = [c.id, ...wheels.map((w) => w.element.id)];
+  if (wheels.length < 2) return { findings: [finding('belt-one-wheel', ids, { name })] };
+  if (new Set(wheels.map((w) => w.member)).size < wheels.length) return { findings: [finding('coupling-same-member', ids, { name })] };
+  // A wheel without a size has a finding of its own.
+  if (wheels.some((w) => !(pulleyRadius(w.element) > 0))) return { findings: [] };
+  if (wheels.some((w) => norm(cross(w.frame.z, wheels[0].frame.z)) > 1e-6)) return { findings: [finding('axes-not-parallel', ids, { name })] };
+  return { wheels };
+}
+
+/** Whether a band is held by teeth: a chain, or a belt with a toothed wheel. */
+export const isToothed = (wheels: readonly Placed[], chain: boolean): boolean => chain || wheels.some((w) => w.element.form === 'toothed');
+
+/** What of the wheels does not go together, and which stand out of line. */
+export function wheelFindings(c: Coupling, wheels: readonly Placed[], chain: boolean): Finding[] {
+  const name = c.name ?? c.id;
+  const word = chain ? 'chain' : 'belt';
+  const ids = [c.id, ...wheels.map((w) => w.element.id)];
+  const out: Finding[] = [];
+  const forms = new Set(wheels.map((w) => String(w.element.form ?? 'flat')));
+  const wanted = chain ? ['sprocket'] : ['flat', 'v', 'toothed'];
+  for (const value of forms) {
+    if (!wanted.includes(value)) out.push(finding('belt-form', ids, { name, form: value, word, wanted: wanted.join(', ') }));
+  }
+  const outside = new Set((c.outside as Id[] | undefined) ?? []);
+  if (
+    isToothed(wheels, chain) &&
+    [...forms].some((k) => k !== 'toothed' && k !== 'sprocket') &&
+    wheels.some((w) => w.element.form !== 'toothed' && !outside.has(w.element.id))
+  ) {
+    out.push(finding('belt-form/toothed', ids, { name }));
+  }
+  const pitches = new Set(wheels.filter(hasTeeth).map((w) => String(num(w.element.pitch))));
+  if (pitches.size > 1) out.push(finding('pitch-differs', ids, { name, pitches: [...pitches].join(' and ') }));
+  for (const w of wheels) {
+    const off = toLocalPoint(wheels[0].frame, w.frame.o)[2];
+    if (Math.abs(off) > IN_LINE) {
+      out.push(finding('belt-out-of-line', [c.id, w.element.id], { name, element: w.element.name, off: say(Math.abs(off)), word }));
+    }
+  }
+  return out;
+}

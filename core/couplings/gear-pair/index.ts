@@ -1,0 +1,50 @@
+import type { Coupling, Finding } from '../../fields/types';
+import { finding } from '../../findings/index';
+import { norm } from '../../math/index';
+import { EFFICIENCY_FIELD, type Placed, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, turnsOf } from '../common';
+import type { CouplingContext, CouplingKind, ProportionalModel } from '../protocol';
+import { cannotPair, fitFindings, teethDiffer } from './findings';
+import { type PairGeometry, pairGeometry } from './geometry';
+import { pairModel } from './law';
+
+export type { PairGeometry } from './geometry';
+
+/** Two cylindrical wheels that mesh: where they meet and what that ties. */
+export interface Mesh {
+  a: Placed;
+  geometry: PairGeometry;
+  model: ProportionalModel;
+}
+
+/** The mesh of two elements of the given types, or why there is none; findings beside a mesh are what is wrong with it. */
+export function meshOf(
+  c: Coupling,
+  ctx: CouplingContext,
+  types: readonly [readonly string[], readonly string[]],
+): { mesh?: Mesh; findings: Finding[] } {
+  const pair = pairOf(c, ctx, types);
+  if (pair.findings) return { findings: pair.findings };
+  const { a, b, ids } = pair;
+  const name = c.name ?? c.id;
+  const cannot = cannotPair(name, ids, a, b);
+  if (cannot) return { findings: [cannot] };
+  const findings = teethDiffer(name, ids, a, b);
+  if (norm(acrossAxis(a.frame, b.frame.o)) < 1e-6) return { findings: [...findings, finding('axes-coincide', ids, { name })] };
+  const turns = turnsOf(ctx, a, b);
+  if (!turns) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
+  const geometry = pairGeometry(a, b);
+  if (!geometry) return { findings: [...findings, finding('equal-internal', ids, { name })] };
+  const model = pairModel(a, b, turns, geometry, efficiencyOf(c));
+  return { mesh: { a, geometry, model }, findings: [...findings, ...fitFindings(name, ids, geometry)] };
+}
+
+/** Two cylindrical gears on parallel axes, external or one of them internal. */
+export const gearPair: CouplingKind = {
+  type: 'gear-pair',
+  label: 'Gear pair',
+  fields: [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD],
+  model(c, ctx) {
+    const { mesh, findings } = meshOf(c, ctx, [['gear'], ['gear']]);
+    return { model: mesh?.model, findings };
+  },
+};

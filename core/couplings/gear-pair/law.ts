@@ -1,0 +1,70 @@
+import type { Id } from '../../fields/types';
+import { exactly, neg, piRatio, vadd, vscale } from '../../math/index';
+import { type Placed, turningPort } from '../common';
+import type { ProportionalModel, Term } from '../protocol';
+import type { PairGeometry } from './geometry';
+
+const DEG = 180 / Math.PI;
+
+/** How two meshing wheels move against their carrier. */
+export interface PairTurns {
+  carrier: Id;
+  turnA: Term[];
+  turnB: Term[];
+}
+
+/**
+ * za θa ± zb θb = 0 relative to the carrier: the tangential speeds of both wheels at the pitch point are the same. One contact there, its force along the
+ * common normal of the teeth.
+ */
+export function pairModel(a: Placed, b: Placed, turns: PairTurns, g: PairGeometry, efficiency: number): ProportionalModel {
+  const { carrier, turnA, turnB } = turns;
+  const { ga, gb, fit, natural } = g;
+  const za = exactly(ga.teeth),
+    zb = exactly(gb.teeth);
+  const angle = fit.workingAngle > 0 ? fit.workingAngle : ga.alphaT;
+  const add = (g.pitchesOff * 360) / gb.teeth;
+  return {
+    law: 'proportional',
+    ports: [turningPort(a, carrier, turnA, piRatio(za)), turningPort(b, carrier, turnB, piRatio(g.sideB > 0 ? neg(zb) : zb))],
+    contacts: [
+      {
+        a: 0,
+        b: 1,
+        point: g.point,
+        along: vadd(g.along, vscale(a.frame.z, -Math.tan(ga.beta))),
+        spread: vscale(g.radial, ga.internal ? Math.tan(angle) : -Math.tan(angle)),
+      },
+    ],
+    efficiency: { forward: efficiency, backward: efficiency },
+    fit: Number.isFinite(natural.workingDistance) ? { member: b.member, by: vscale(g.toB, natural.workingDistance - g.distance) } : undefined,
+    phase: { element: b.element.id, unit: 'deg', add, period: 360 / gb.teeth },
+    derived: [
+      { key: 'distance', label: 'Centre distance', symbol: 'a', value: g.distance, unit: 'mm' },
+      {
+        key: 'workingDistance',
+        label: 'Working centre distance',
+        symbol: 'aw',
+        value: natural.workingDistance,
+        unit: 'mm',
+        formula: 'aw = m·(zb ± za)/2 · cos αt / cos αwt',
+      },
+      {
+        key: 'workingAngle',
+        label: 'Working pressure angle',
+        symbol: 'αwt',
+        value: fit.workingAngle * DEG,
+        unit: 'deg',
+        formula: 'cos αwt = a₀·cos αt / a',
+      },
+      {
+        key: 'contactRatio',
+        label: 'Contact ratio',
+        symbol: 'ε',
+        value: fit.transverseContactRatio + fit.overlapRatio,
+        formula: 'ε = path of contact / base pitch (+ overlap)',
+      },
+      { key: 'phase', label: 'Turn that puts tooth in space', value: add, unit: 'deg' },
+    ],
+  };
+}

@@ -1,0 +1,55 @@
+import type { Id } from '../../fields/types';
+import { Vec3 } from '../../math/index';
+import type { BandModel } from '../protocol';
+import { bindProportional } from './proportional';
+import { type Binding, type BoundRow, type RowForce, metres } from './protocol';
+
+/**
+ * A looped band: one row for each strand but the last, whose force is that strand's tension less the last one's. The first row carries the
+ * band itself: tensions of all strands, and the last strand's pull on every wheel.
+ */
+export function bindBand(coupling: Id, model: BandModel, to: Binding, numeric: boolean): BoundRow {
+  const span = bindProportional(coupling, model, to, numeric);
+  const band = model.band;
+  if (!band) return span;
+  const { pretension, lengths } = band;
+  const total = lengths.reduce((s, x) => s + x, 0);
+  const pulls = band.pulls.map((p): { body: number; carrier: number; point: Vec3; force: Vec3 } => ({
+    body: to.bodyOf(p.member),
+    carrier: to.bodyOf(p.carrier),
+    point: metres(p.point),
+    force: p.force,
+  }));
+  return {
+    ...span,
+    strands: lengths.length,
+    report(forces, at, q) {
+      span.report(forces, at, q);
+      tensions(forces, at, pretension, lengths, total);
+    },
+    bear(f, q, into) {
+      span.bear(f, q, into);
+      const last = f.strands[f.strands.length - 1];
+      for (let k = 0; k < pulls.length; k++) {
+        const { body, carrier, point: p, force: d } = pulls[k];
+        into.pull(coupling, carrier, body, p[0], p[1], p[2], last * d[0], last * d[1], last * d[2]);
+      }
+    },
+  };
+}
+
+/** Strand tensions: the rows' differences over the last strand, which carries what makes the mean the pre-tension and none negative. */
+function tensions(forces: readonly RowForce[], at: number, pretension: number, lengths: readonly number[], total: number): void {
+  const out = forces[at].strands;
+  let mean = 0,
+    least = 0;
+  for (let k = 0; k < out.length; k++) {
+    // Rows of a band stand one after the other, each with the tangential force of its own strand.
+    const over = k < out.length - 1 ? forces[at + k].tangential : 0;
+    out[k] = over;
+    mean += over * lengths[k];
+    least = Math.min(least, over);
+  }
+  const last = Math.max(pretension - mean / total, -least);
+  for (let k = 0; k < out.length; k++) out[k] += last;
+}

@@ -1,0 +1,68 @@
+import type { Id } from '../../fields/types';
+import type { CurveModel } from '../protocol';
+import { type Binding, type BoundRow, type Grip, LOSSLESS, along, bearPort, bindPorts } from './protocol';
+
+/** The second port's motion is a function of the first's: y − f(x) = 0. Held by force it only pushes, and lets go. */
+export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRow {
+  const { curve } = model;
+  const { ports, coordinate } = bindPorts(model.ports, to, true);
+  const [a, b] = ports;
+  const at = new Float64Array(3);
+  const touch = new Float64Array(6);
+  const off = (q: Float64Array): number => {
+    curve.value(along(a, q), at);
+    return along(b, q) - at[0];
+  };
+  const grip: Grip | undefined = curve.pushes
+    ? {
+        touches: true,
+        lifted: false,
+        pitch: 0,
+        sense: curve.pushes,
+        gap: (q) => off(q) * curve.pushes,
+        speed: () => -1,
+        catchAt: () => 0,
+        holds: { kind: 'follower-lands', say: (name) => `the follower of ${name} meets the cam again` },
+        lets: { kind: 'follower-lifts', say: (name) => `the follower of ${name} leaves the cam` },
+      }
+    : undefined;
+  return {
+    coupling,
+    ports,
+    coordinate,
+    efficiency: model.efficiency ?? LOSSLESS,
+    numeric: true,
+    grip,
+    strands: 0,
+    shares(q, gain) {
+      curve.value(along(a, q), at);
+      gain[0] = -at[1];
+      gain[1] = 1;
+    },
+    residual: off,
+    bend(q, rates) {
+      curve.value(along(a, q), at);
+      const v = along(a, rates);
+      return at[2] * v * v;
+    },
+    report(forces, k, q) {
+      curve.contact(along(a, q), touch);
+      const f = forces[k];
+      if (f.gain[1] !== 0) f.tangential = f.lambda * (curve.pushes || 1) * Math.hypot(touch[3], touch[4], touch[5]);
+    },
+    bear(f, q, into) {
+      if (f.gain[1] === 0) {
+        for (let k = 0; k < 2; k++) bearPort(coupling, ports[k], f.port[k], into);
+        return;
+      }
+      curve.contact(along(a, q), touch);
+      const l = f.lambda;
+      const act = (body: number, other: number): void =>
+        into.push(coupling, b.carrier, body, other, touch[0], touch[1], touch[2], touch[3] * l, touch[4] * l, touch[5] * l);
+      act(b.body, a.body);
+      for (let k = 0; k < b.crossings.length; k++) act(b.crossings[k][0], b.crossings[k][1]);
+      for (let k = 0; k < a.crossings.length; k++) act(a.crossings[k][1], a.crossings[k][0]);
+      for (let k = 0; k < 2; k++) bearPort(coupling, ports[k], f.factor[k] !== 0 ? f.port[k] - f.port[k] / f.factor[k] : f.port[k], into);
+    },
+  };
+}

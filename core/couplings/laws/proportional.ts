@@ -1,0 +1,40 @@
+import type { Id } from '../../fields/types';
+import { piToNumber } from '../../math/index';
+import type { ProportionalModel } from '../protocol';
+import { bearContact, bindContact, reportContact } from './contact';
+import { type Binding, type BoundRow, LOSSLESS, along, bearPort, bindPorts } from './protocol';
+
+/** Motions in proportion: Σ coefficient · motion = offset. Gears, racks, screws, rolling wheels, typed pairs, spans of a belt. */
+export function bindProportional(coupling: Id, model: Omit<ProportionalModel, 'law'>, to: Binding, numeric: boolean): BoundRow {
+  const { ports, coordinate } = bindPorts(model.ports, to, false);
+  const contacts = (model.contacts ?? []).map((c) => bindContact(c, ports));
+  const offset = model.offset ? piToNumber(model.offset) : 0;
+  const rubs = contacts.length > 0 && contacts[0].alongB !== undefined;
+  return {
+    coupling,
+    ports,
+    coordinate,
+    efficiency: model.efficiency ?? LOSSLESS,
+    numeric,
+    strands: 0,
+    shares: (_q, gain) => void gain.fill(1),
+    residual(q) {
+      let s = -offset;
+      for (let k = 0; k < ports.length; k++) s += along(ports[k], q);
+      return s;
+    },
+    bend: () => 0,
+    report(forces, at) {
+      if (contacts.length) reportContact(contacts[0], ports, forces[at]);
+    },
+    bear(f, _q, into) {
+      let touching = false;
+      for (let k = 0; k < contacts.length; k++) touching = bearContact(coupling, contacts[k], ports, f, into) || touching;
+      // What friction takes is a couple, unless the contact has it in its own direction.
+      for (let k = 0; k < ports.length; k++) {
+        const ideal = f.factor[k] !== 0 ? f.port[k] / f.factor[k] : 0;
+        bearPort(coupling, ports[k], touching ? (rubs ? 0 : f.port[k] - ideal) : f.port[k], into);
+      }
+    },
+  };
+}

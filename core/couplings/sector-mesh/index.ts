@@ -1,0 +1,31 @@
+import { num, sectorArc } from '../../elements/index';
+import { dot } from '../../math/index';
+import { EFFICIENCY_FIELD, type Placed, pairFields } from '../common';
+import { type PairGeometry, meshOf } from '../gear-pair/index';
+import type { CouplingKind, Engagement } from '../protocol';
+
+/**
+ * The turns of the sector over which the pitch point lies among its teeth, half a pitch beyond the first and the last; from the reference position, turned by
+ * whole turns so that this lies within where it can.
+ */
+function engagement(sector: Placed, g: PairGeometry): Engagement | undefined {
+  const { first, last, pitch } = sectorArc(sector.element);
+  if (num(sector.element.arcTeeth, 2) >= g.ga.teeth) return undefined;
+  const { frame } = sector;
+  const pitchPoint = Math.atan2(dot(g.radial, frame.y), dot(g.radial, frame.x));
+  const from = (pitchPoint - last - pitch / 2) / (2 * Math.PI),
+    to = (pitchPoint - first + pitch / 2) / (2 * Math.PI);
+  const back = Math.ceil(from) <= to ? Math.ceil(from) : Math.round((from + to) / 2);
+  return { port: 0, from: from - back, to: to - back, what: `the sector’s arc of ${num(sector.element.arcTeeth, 2)} teeth` };
+}
+
+/** A sector gear and a gear on parallel axes: a gear pair while the sector's teeth are there. */
+export const sectorMesh: CouplingKind = {
+  type: 'sector-mesh',
+  label: 'Sector mesh',
+  fields: [...pairFields('Sector', 'Gear'), EFFICIENCY_FIELD],
+  model(c, ctx) {
+    const { mesh, findings } = meshOf(c, ctx, [['sector'], ['gear']]);
+    return { model: mesh && { ...mesh.model, engagement: engagement(mesh.a, mesh.geometry) }, findings };
+  },
+};

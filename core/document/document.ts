@@ -1,0 +1,88 @@
+import { COUPLING_KINDS } from '../couplings/index';
+import { ELEMENT_KINDS } from '../elements/index';
+import { JOINT_KINDS } from '../joints/index';
+import { Field } from '../fields/fields';
+import { LOAD_KINDS } from '../loads/index';
+import { JOINT_FIELDS, MEMBER_FIELDS, RUN_FIELDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
+
+const cell = (s: string): string => s.replace(/\|/g, '\\|').replace(/\n/g, ' ');
+
+function limits(f: Field): string {
+  const out: string[] = [];
+  if (f.required) out.push('required');
+  if (f.above !== undefined) out.push(`> ${f.above}`);
+  if (f.min !== undefined) out.push(`≥ ${f.min}`);
+  if (f.below !== undefined) out.push(`< ${f.below}`);
+  if (f.max !== undefined) out.push(`≤ ${f.max}`);
+  if (f.least) out.push(`at least ${f.least}`);
+  if (f.initial !== undefined) out.push(`else ${f.initial === true ? 'yes' : f.initial === false ? 'no' : f.initial}`);
+  return out.join(', ');
+}
+
+function what(f: Field): string {
+  if (f.kind === 'choice') return f.choices!.map((c) => `“${c}”`).join(' · ');
+  if (f.kind === 'exact') return 'number, or exact fraction in quotes';
+  if (f.kind === 'ref' || f.kind === 'refs') {
+    const to = f.to === 'coordinate' ? 'joint (“j3”, or “j3:1” for its second freedom)' : f.to === 'face' ? 'face (“element:+z”)' : (f.to ?? '');
+    return f.kind === 'ref' ? `id of a ${to}` : `list: ids of ${to}`;
+  }
+  if (f.kind === 'table') return `rows of ${f.columns!.map((c) => `${c.key}${c.unit ? ` (${c.unit})` : ''}`).join(', ')}`;
+  return { number: 'number', whole: 'whole number', flag: 'yes or no', text: 'text', vector: '[x, y, z]' }[f.kind as 'number'];
+}
+
+const table = (fields: readonly Field[]): string[] =>
+  fields.length
+    ? [
+        '| field | meaning | unit | value | limits |',
+        '| --- | --- | --- | --- | --- |',
+        ...fields.map(
+          (f) => `| \`${f.key}\` | ${cell(f.label)}${f.help ? `. ${cell(f.help)}` : ''} | ${f.unit ?? ''} | ${cell(what(f))} | ${cell(limits(f))} |`,
+        ),
+      ]
+    : ['No fields of its own.'];
+
+/** The design format in words, made from the same lists of fields as the validation (docs/design-format.md). */
+export function designFormatText(): string {
+  const out: string[] = [
+    '# The design format',
+    '',
+    'One JSON object, version 2 (documents of version 1 are read as well). Written by `npm run schema` from the lists of fields that also make validation, JSON Schema ([design.schema.json](design.schema.json)) and data sheets.',
+    'Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it stands in the reference position, in which every joint coordinate is zero.',
+    '',
+    '| list | what | besides the fields of its kind |',
+    '| --- | --- | --- |',
+    '| `format`, `version`, `name`, `note` | “unirota-design”, 2, the design’s name, a remark | |',
+    '| `settings` | weight and run | `gravity` [x, y, z] m/s² |',
+    '| `members` | rigid moving bodies; the fixed one is called `frame` | `id`, `name`, `at`, `axis`, `up` in the world |',
+    '| `joints` | how a member is carried | `id`, `type`, `parent`, `child`, `at`, `axis`, `up` in the child |',
+    '| `elements` | what is fastened to a member | `id`, `name`, `type`, `member`, `at`, `axis`, `up` in the member |',
+    '| `couplings` | what ties motions | `id`, `type` |',
+    '| `sources`, `loads`, `wanted` | what drives, what is carried, what is asked for | `id`, `name`, `type` |',
+    '| `groups` | stages and whatever else is kept together | `id`, `name`, `items` (ids) |',
+    '| `views` | kept views of the layout | `id`, `name`, `from`, `up`, `target` [x, y, z], `height` mm |',
+    '| `typed` | expression and unit as a person typed them, for display only | “id.field” → text |',
+    '',
+    '## Settings of a run',
+    '',
+    ...table(RUN_FIELDS),
+    '',
+    '## Members',
+    '',
+    ...table(MEMBER_FIELDS),
+    '',
+    '## Every joint',
+    '',
+    ...table(JOINT_FIELDS),
+  ];
+  const chapter = (title: string, kinds: readonly { type: string; label: string; fields?: readonly Field[] }[]): void => {
+    out.push('', `## ${title}`);
+    for (const k of kinds) out.push('', `### ${k.label}: \`${k.type}\``, '', ...table(k.fields ?? []));
+  };
+  chapter('Joints', JOINT_KINDS);
+  chapter('Elements', ELEMENT_KINDS);
+  chapter('Couplings', COUPLING_KINDS);
+  chapter('Sources', SOURCE_KINDS);
+  chapter('Loads', LOAD_KINDS);
+  chapter('Wanted outputs', WANTED_KINDS);
+  return `${out.join('\n')}\n`;
+}

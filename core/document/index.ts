@@ -1,0 +1,12 @@
+export * from './compare';
+export * from '../fields/fields';
+export * from './item-fields';
+export * from './json-schema';
+export * from './kinds';
+export * from './merge';
+export * from './schema';
+export { isUnstated, withoutUnstated } from './stated';
+export * from './versions';
+export * from '../fields/types';
+export * from './document';
+export { LOAD_KINDS } from '../loads/index';

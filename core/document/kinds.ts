@@ -1,0 +1,184 @@
+import { jointKind } from '../joints/index';
+import { Field, refsField, tableField, choiceField, numberField, refField, exactField, vectorField, wholeField } from '../fields/fields';
+
+/** A kind of source or wanted output: what may be stated of it. */
+export interface StatedKind {
+  readonly type: string;
+  readonly label: string;
+  readonly fields: readonly Field[];
+}
+
+const SPEED = numberField('speed', 'Nominal speed', {
+  unit: 'rev/min',
+  symbol: 'n',
+  required: true,
+  min: -1e6,
+  max: 1e6,
+  help: 'rev/min of a turning joint, mm/s of a sliding one; the sign is the sense.',
+});
+const DRIVEN = refField('joint', 'Drives', 'coordinate', { required: true });
+
+const profile = (e: Record<string, unknown>): string => (e.profile as string | undefined) ?? 'constant speed';
+/** How a source moves in time. deg or mm, s; rev/min or mm/s. */
+const PROFILE: readonly Field[] = [
+  choiceField('profile', 'Motion profile', ['constant speed', 'part turn', 'to and fro', 'ramps', 'table'], { initial: 'constant speed' }),
+  numberField('amount', 'Goes by', {
+    required: false,
+    min: -1e7,
+    max: 1e7,
+    help: 'deg of a turning joint, mm of a sliding one; the sign is the sense.',
+    when: (e) => ['part turn', 'to and fro'].includes(profile(e)),
+  }),
+  numberField('time', 'in', {
+    unit: 's',
+    initial: 1,
+    above: 0,
+    max: 1e6,
+    help: 'Time of the part turn; of to and fro together.',
+    when: (e) => ['part turn', 'to and fro'].includes(profile(e)),
+  }),
+  choiceField('speedShape', 'Speed goes', ['trapezoid', 'S-shaped', 'harmonic'], {
+    initial: 'trapezoid',
+    when: (e) => ['part turn', 'to and fro'].includes(profile(e)),
+  }),
+  tableField('ramps', 'Speed over time', {
+    columns: [
+      numberField('time', 'Time', { unit: 's', required: true, min: 0, max: 1e6 }),
+      numberField('speed', 'Speed', { required: true, min: -1e6, max: 1e6, help: 'rev/min or mm/s' }),
+    ],
+    help: 'Speeds run evenly from row to row.',
+    when: (e) => profile(e) === 'ramps',
+  }),
+  tableField('table', 'Place over time', {
+    columns: [
+      numberField('time', 'Time', { unit: 's', required: true, min: 0, max: 1e6 }),
+      numberField('value', 'Place', { required: true, min: -1e7, max: 1e7, help: 'deg or mm from the place where the run begins' }),
+    ],
+    help: 'A smooth curve goes through all points.',
+    when: (e) => profile(e) === 'table',
+  }),
+];
+const FREE_SPEED = { ...SPEED, required: false, help: 'Speed with which the search for the working point begins; rev/min or mm/s.' };
+
+export const SOURCE_KINDS: readonly StatedKind[] = [
+  { type: 'crank', label: 'Hand crank', fields: [DRIVEN, SPEED, refField('element', 'Crank', 'element'), ...PROFILE] },
+  { type: 'motor', label: 'Motor', fields: [DRIVEN, SPEED, ...PROFILE] },
+  {
+    type: 'torque',
+    label: 'Constant torque',
+    fields: [
+      DRIVEN,
+      numberField('torque', 'Torque', {
+        unit: 'N·m',
+        symbol: 'T',
+        required: true,
+        min: -1e7,
+        max: 1e7,
+        help: 'N·m of a turning joint, N of a sliding one.',
+      }),
+      FREE_SPEED,
+    ],
+  },
+  {
+    type: 'power',
+    label: 'Constant power',
+    fields: [DRIVEN, numberField('power', 'Power', { unit: 'W', symbol: 'P', required: true, above: 0, max: 1e8 }), SPEED],
+  },
+  {
+    type: 'torque-line',
+    label: 'Motor with a torque-speed line',
+    fields: [
+      DRIVEN,
+      numberField('stall', 'Torque at standstill', { unit: 'N·m', symbol: 'T0', required: true, above: 0, max: 1e7 }),
+      numberField('noLoad', 'Speed without load', { unit: 'rev/min', symbol: 'n0', required: true, min: -1e6, max: 1e6 }),
+      tableField('line', 'or the line by points', {
+        columns: [
+          numberField('speed', 'Speed', { required: true, min: -1e6, max: 1e6 }),
+          numberField('torque', 'Torque', { required: true, min: -1e7, max: 1e7 }),
+        ],
+        help: 'Where points are stated, the line goes through them; speeds rise from row to row.',
+      }),
+    ],
+  },
+];
+
+const SENSE = choiceField('sense', 'Must be', ['equal', 'at least', 'at most'], { initial: 'equal' });
+const TOLERANCE = numberField('tolerance', 'Tolerance ±', { initial: 0, min: 0, max: 1e9 });
+const wanted = (type: string, label: string, unit: string, of: Field): StatedKind => ({
+  type,
+  label,
+  fields: [of, numberField('value', 'Wanted value', { unit, required: true, min: -1e9, max: 1e9 }), { ...TOLERANCE, unit }, SENSE],
+});
+const JOINT = refField('joint', 'Of joint', 'coordinate', { help: 'Left open, the next stage that fits takes it up.' });
+const SOURCE = refField('source', 'Of source', 'source');
+export const WANTED_KINDS: readonly StatedKind[] = [
+  wanted('speed', 'Speed', 'rev/min', JOINT),
+  wanted('linear-speed', 'Linear speed', 'mm/s', JOINT),
+  wanted('travel', 'Travel between stops', 'mm', JOINT),
+  wanted('angle', 'Angle between stops', 'deg', JOINT),
+  wanted('time', 'Time from stop to stop', 's', JOINT),
+  wanted('torque', 'Torque at', 'N·m', JOINT),
+  wanted('force', 'Force at', 'N', JOINT),
+  wanted('input-torque', 'Torque of the source', 'N·m', SOURCE),
+  wanted('hand-force', 'Force of the hand', 'N', SOURCE),
+];
+
+/** Freedoms of a joint beyond its first, and how they are called. */
+const FURTHER = [
+  [2, 'second'],
+  [3, 'third'],
+] as const;
+const hasFreedom =
+  (n: number) =>
+  (j: Record<string, unknown>): boolean =>
+    (jointKind(String(j['type']))?.freedoms.length ?? 0) >= n;
+
+/** What may be stated of every joint besides its kind's own fields. */
+export const JOINT_FIELDS: readonly Field[] = [
+  exactField('lower', 'Lower stop', { min: -1e9, max: 1e9 }),
+  exactField('upper', 'Upper stop', { min: -1e9, max: 1e9 }),
+  refsField('lowerFaces', 'Lower stop where faces meet', 'face', { help: 'Two faces, such as “collar:+z”: the stop follows them when they change.' }),
+  refsField('upperFaces', 'Upper stop where faces meet', 'face', { help: 'Two faces: the stop follows them when they change.' }),
+  exactField('home', 'Home', { min: -1e9, max: 1e9 }),
+  ...FURTHER.flatMap(([n, word]) => [
+    exactField(`lower${n}`, `Lower stop of the ${word} freedom`, { min: -1e9, max: 1e9, when: hasFreedom(n), rare: true }),
+    exactField(`upper${n}`, `Upper stop of the ${word} freedom`, { min: -1e9, max: 1e9, when: hasFreedom(n), rare: true }),
+    exactField(`home${n}`, `Home of the ${word} freedom`, { min: -1e9, max: 1e9, when: hasFreedom(n), rare: true }),
+  ]),
+];
+
+/** Where a member, a joint or an element stands. */
+export const PLACE_FIELDS: readonly Field[] = [
+  vectorField('at', 'Place', { unit: 'mm', help: 'Origin: of a member in the world, of an element or a joint in its member.' }),
+  vectorField('axis', 'Axis', { direction: true, help: 'Direction of the local z axis.' }),
+  vectorField('up', 'Up', { direction: true, help: 'Direction near which the local x axis lies.' }),
+];
+export const VIEW_FIELDS: readonly Field[] = [
+  vectorField('from', 'From', { direction: true, required: true, help: 'Direction from which it is seen.' }),
+  vectorField('up', 'Up', { direction: true, required: true }),
+  vectorField('target', 'Middle', { unit: 'mm', required: true }),
+  numberField('height', 'Height', { unit: 'mm', required: true, above: 0, max: 1e9 }),
+];
+
+export const MEMBER_FIELDS: readonly Field[] = [
+  { key: 'kind', label: 'Kind', kind: 'choice', choices: ['shaft', 'slide', 'carrier', 'lever', 'body'], required: true },
+  {
+    key: 'mass',
+    label: 'Mass',
+    kind: 'number',
+    unit: 'kg',
+    symbol: 'm',
+    min: 0,
+    max: 1e7,
+    help: 'Left open, it is the sum of the elements’ shapes times their density.',
+  },
+  { key: 'massCentre', label: 'Centre of mass', kind: 'vector', unit: 'mm', rare: true },
+  { key: 'inertia', label: 'Moments of inertia', kind: 'vector', unit: 'kg·m²', rare: true },
+];
+
+/** How long a run of the design takes, and into how many instants it is cut. */
+export const RUN_FIELDS: readonly Field[] = [
+  numberField('duration', 'Duration', { unit: 's', above: 0, max: 1e6 }),
+  wholeField('frames', 'Instants', { min: 2, max: 20_000 }),
+];
+export const SETTINGS_FIELDS: readonly Field[] = [vectorField('gravity', 'Weight', { unit: 'm/s²', help: 'Acceleration of weight.' }), ...RUN_FIELDS];

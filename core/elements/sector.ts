@@ -1,0 +1,90 @@
+import { numberField, wholeField } from '../fields/fields';
+import { problem } from '../findings/index';
+import { gearOutline } from '../teeth/index';
+import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, gearOf, num } from './gear';
+import type { ElementKind } from './protocol';
+import { circle } from './solid';
+
+const RAD = Math.PI / 180;
+/** A hub where none is stated, as a part of the root circle. */
+const HUB = 0.3;
+
+const hubOf = (root: number, stated: number, bore: number): number => Math.min(0.95 * root, Math.max(stated, 1.4 * bore, HUB * root));
+
+/** The part of a gear's circle over which a sector has teeth: angles of the first and the last tooth's centre, rad. */
+export function sectorArc(e: Parameters<ElementKind['shape']>[0]): { first: number; last: number; pitch: number } {
+  const pitch = (2 * Math.PI) / num(e.teeth, 1);
+  const first = num(e.phase) * RAD;
+  return { first, last: first + (num(e.arcTeeth, 2) - 1) * pitch, pitch };
+}
+
+/** A sector gear: an external gear with teeth over part of its circle, with a hub; it meshes only there. */
+export const sector: ElementKind = {
+  type: 'sector',
+  label: 'Sector gear',
+  fields: [
+    wholeField('teeth', 'Teeth of the whole circle', { symbol: 'z', required: true, min: 4, max: 2000 }),
+    wholeField('arcTeeth', 'Teeth on the sector', { required: true, min: 2, max: 2000 }),
+    numberField('phase', 'First tooth at', {
+      unit: 'deg',
+      symbol: 'φ',
+      initial: 0,
+      min: -360,
+      max: 360,
+      help: 'From the sector’s own zero, the other teeth following counter-clockwise.',
+    }),
+    ...TOOTH_FIELDS,
+    numberField('shift', 'Profile shift', { symbol: 'x', initial: 0, min: -2, max: 3 }),
+    numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
+    numberField('bore', 'Bore', { unit: 'mm', symbol: 'd₀', initial: 0, min: 0, max: 1e5 }),
+    numberField('hub', 'Hub diameter', { unit: 'mm', initial: 0, min: 0, max: 1e5, help: 'Left open, it follows from root circle and bore.' }),
+    ...FORM_FIELDS,
+    DENSITY_FIELD,
+  ],
+  shape(e) {
+    const g = gearOf(e);
+    const { first, last, pitch } = sectorArc(e);
+    const whole = gearOutline(g, first, { flank: 6, fillet: 4 });
+    const n = Math.min(num(e.arcTeeth, 2), g.teeth);
+    // The outline begins at the flank behind the first tooth: the sector is cut half a pitch before its first tooth and half a pitch behind its last.
+    const outline: number[] = [];
+    const from = first - pitch / 2,
+      arc = n * pitch;
+    for (let k = 0; k < whole.length; k += 2) {
+      const angle = Math.atan2(whole[k + 1], whole[k]) - from;
+      const turned = angle - 2 * Math.PI * Math.floor(angle / (2 * Math.PI));
+      if (turned <= arc + 1e-9) outline.push(turned, whole[k], whole[k + 1]);
+    }
+    const points = Array.from({ length: outline.length / 3 }, (_, k) => outline.slice(3 * k, 3 * k + 3)).sort((a, b) => a[0] - b[0]);
+    const bore = num(e.bore) / 2,
+      hub = hubOf(g.rootRadius, num(e.hub) / 2, bore);
+    const body = points.flatMap(([, x, y]) => [x, y]);
+    const end = last + pitch / 2,
+      rest = 2 * Math.PI - arc;
+    const steps = Math.max(2, Math.ceil(rest / 0.2));
+    for (let k = 0; k <= steps; k++) {
+      const t = end + (rest * k) / steps;
+      body.push(hub * Math.cos(t), hub * Math.sin(t));
+    }
+    const b = num(e.width);
+    const twist = g.beta === 0 ? 0 : (b * Math.tan(g.beta)) / g.pitchRadius;
+    return [{ kind: 'prism', outline: body, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub), 40)] : [], from: -b / 2, to: b / 2, twist }];
+  },
+  derived(e) {
+    const g = gearOf(e);
+    return [
+      { key: 'pitchDiameter', label: 'Pitch diameter', symbol: 'd', value: 2 * g.pitchRadius, unit: 'mm', formula: 'd = z·m' },
+      { key: 'tipDiameter', label: 'Tip diameter', symbol: 'da', value: 2 * g.tipRadius, unit: 'mm', formula: 'da = d + 2·m·(haP* + x)' },
+      { key: 'arc', label: 'Arc of the teeth', value: (360 * num(e.arcTeeth, 2)) / g.teeth, unit: 'deg', formula: '360°·n / z' },
+    ];
+  },
+  problems(e) {
+    const g = gearOf(e);
+    const out = [];
+    if (num(e.arcTeeth, 2) > g.teeth) out.push(problem('sector-arc', { arcTeeth: num(e.arcTeeth), teeth: g.teeth }));
+    if (num(e.bore) / 2 >= 0.9 * g.rootRadius) {
+      out.push(problem('bore-too-large', { bore: num(e.bore), rootRadius: (2 * g.rootRadius).toFixed(2) }));
+    }
+    return out;
+  },
+};

@@ -1,0 +1,71 @@
+/**
+ * The engine as page, server and command line call it: nobody reaches deeper. A document is opened (`open`), worked out (`analyse`), moved by hand (`Hand`), swept,
+ * run in time (`run`, `Runner`), searched for ways out (`curesOf`) and for overlaps (`overlaps`), and built on (`insertStage`, edits).
+ * What a thing is (elements, document, units, math) stands in rooms of its own, which are open.
+ */
+import { type Worked, analyse } from './checks/index';
+import { type Design, type Problem, readDesign } from './document/index';
+import { Forces, type LoadSheet, type Reaction, loadSheet, reactionAt } from './forces/index';
+import type { Id } from './fields/types';
+import { type Compiled, poseOf } from './kinematics/index';
+import { type RunResult, atInstant } from './motion/index';
+
+/** A design worked out at its home: mobility, ratios, stops, ledger, findings, and what moves it on. */
+export type Snapshot = Worked;
+
+/** A document that can be read, ready to be worked out; or what is wrong with it. */
+export type Opened = { design: Design; snapshot(): Snapshot; problems?: undefined } | { problems: Problem[]; design?: undefined };
+
+/** Reads a document as it comes from a file or a wire. Never throws. */
+export function open(document: unknown): Opened {
+  const read = readDesign(document);
+  if (read.problems) return { problems: read.problems };
+  const { design } = read;
+  let made: Snapshot | undefined;
+  return { design, snapshot: () => (made ??= analyse(design)) };
+}
+
+/** The forces at one instant of a run, inertia counted: reactions and load sheets. */
+export interface Instant {
+  reaction(joint: Id, on?: 'child' | 'parent', inFrame?: Id): Reaction | undefined;
+  sheet(member: Id, inFrame?: Id): LoadSheet;
+}
+
+/** Takes up a frame of a run again, on a pose of its own. */
+export function instantOf(compiled: Compiled, run: RunResult, frame: number): Instant {
+  const forces = new Forces(poseOf(compiled));
+  atInstant(forces, run, frame);
+  forces.evaluate({ inertia: true });
+  return {
+    reaction: (joint, on = 'child', inFrame) => reactionAt(forces, joint, on, inFrame, true),
+    sheet: (member, inFrame = member) => loadSheet(forces, member, inFrame, true),
+  };
+}
+
+export { type Overlap, type RatioLine, type Worked, analyse, overlapOf, overlaps, piInverseText, ratioTexts } from './checks/index';
+export { COUPLING_KINDS, couplingKind } from './couplings/index';
+export { CATALOGUE, STEPS, type Code, type Step } from './findings/index';
+export { type Ledger, type Reaction, type LoadSheet, ledger, nominalRate, reactionAt, torqueAt } from './forces/index';
+export { JOINT_KINDS, jointKind } from './joints/index';
+export { type Compiled, type MappedStop, type Pose, compile, exactRatio, poseOf, setPhases, stopsOf } from './kinematics/index';
+export {
+  type Held,
+  type Moved,
+  type Quantity,
+  type RunEvent,
+  type RunOptions,
+  type RunResult,
+  type Sweep,
+  Hand,
+  Runner,
+  advantageOver,
+  quantities,
+  run,
+  runBuffers,
+  seriesOf,
+  sweep,
+  worstInstant,
+} from './motion/index';
+export * from './sizing/index';
+export { type Sketch, sketch } from './sketch/index';
+export { gearOutline } from './teeth/index';

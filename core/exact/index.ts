@@ -1,2 +1,0 @@
-export * from './ratio';
-export * from './pi-ratio';

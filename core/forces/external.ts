@@ -1,0 +1,99 @@
+import type { Bearer } from '../couplings/index';
+import type { Id } from '../fields/types';
+import type { Pose } from '../kinematics/index';
+import type { Receiver } from '../loads/index';
+import { PLACEMENT, Vec3, movePoint, moveVector } from '../math/index';
+
+/** One force or couple on a body, for a load sheet. N and N·m in the world, at a point in m. */
+export interface Wrench {
+  kind: 'joint' | 'source' | 'coupling' | 'load' | 'weight' | 'inertia';
+  id: Id;
+  body: number;
+  point: Vec3;
+  force: Vec3;
+  moment: Vec3;
+}
+
+/** The present point and vector of what is handed on: the passes run one after the other. */
+const point = new Float64Array(3);
+const vector = new Float64Array(3);
+
+/** Gathers what loads and couplings put on the bodies of a pose, as one wrench a body; writes it down one by one where a load sheet is being made. */
+export class External implements Receiver, Bearer {
+  /** Moment about the world's origin, then force, per body. */
+  readonly wrench: Float64Array;
+  record: Wrench[] | undefined;
+
+  constructor(private readonly pose: Pose) {
+    this.wrench = new Float64Array(6 * pose.kinematics.bodies);
+  }
+
+  /** A force on a body at a point of the world. */
+  at(kind: Wrench['kind'], id: Id, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
+    const t = 6 * body,
+      E = this.wrench;
+    E[t] += py * fz - pz * fy;
+    E[t + 1] += pz * fx - px * fz;
+    E[t + 2] += px * fy - py * fx;
+    E[t + 3] += fx;
+    E[t + 4] += fy;
+    E[t + 5] += fz;
+    if (this.record) this.record.push({ kind, id, body, point: [px, py, pz], force: [fx, fy, fz], moment: [0, 0, 0] });
+  }
+
+  /** A couple on a body, in the world. */
+  turn(kind: Wrench['kind'], id: Id, body: number, mx: number, my: number, mz: number): void {
+    const t = 6 * body;
+    this.wrench[t] += mx;
+    this.wrench[t + 1] += my;
+    this.wrench[t + 2] += mz;
+    if (this.record) this.record.push({ kind, id, body, point: this.originOf(body), force: [0, 0, 0], moment: [mx, my, mz] });
+  }
+
+  /** A force on one body, and back on another. */
+  between(kind: Wrench['kind'], id: Id, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
+    this.at(kind, id, body, px, py, pz, fx, fy, fz);
+    this.at(kind, id, other, px, py, pz, -fx, -fy, -fz);
+  }
+
+  /** A couple on one body, and back on another. */
+  turnBetween(kind: Wrench['kind'], id: Id, body: number, other: number, mx: number, my: number, mz: number): void {
+    this.turn(kind, id, body, mx, my, mz);
+    this.turn(kind, id, other, -mx, -my, -mz);
+  }
+
+  force(load: Id, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
+    this.at('load', load, body, px, py, pz, fx, fy, fz);
+  }
+  couple(load: Id, body: number, mx: number, my: number, mz: number): void {
+    this.turn('load', load, body, mx, my, mz);
+  }
+
+  push(coupling: Id, carrier: number, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
+    this.carry(carrier, px, py, pz, fx, fy, fz);
+    this.between('coupling', coupling, body, other, point[0], point[1], point[2], vector[0], vector[1], vector[2]);
+  }
+  pull(coupling: Id, carrier: number, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
+    this.carry(carrier, px, py, pz, fx, fy, fz);
+    this.at('coupling', coupling, body, point[0], point[1], point[2], vector[0], vector[1], vector[2]);
+  }
+  pair(coupling: Id, carrier: number, body: number, other: number, mx: number, my: number, mz: number): void {
+    this.carry(carrier, 0, 0, 0, mx, my, mz);
+    this.turnBetween('coupling', coupling, body, other, vector[0], vector[1], vector[2]);
+  }
+
+  /** A point and a vector given in a carrier's reference position, as they are now. */
+  private carry(carrier: number, px: number, py: number, pz: number, x: number, y: number, z: number): void {
+    const { placements } = this.pose;
+    movePoint(point, 0, placements, PLACEMENT * carrier, px, py, pz);
+    moveVector(vector, 0, placements, PLACEMENT * carrier, x, y, z);
+  }
+
+  /** A point that goes with a body, for couples, m. */
+  private originOf(body: number): Vec3 {
+    const i = this.pose.kinematics.bodyCoordinate[body];
+    if (i < 0) return [0, 0, 0];
+    const o = this.pose.pointNow;
+    return [o[3 * i], o[3 * i + 1], o[3 * i + 2]];
+  }
+}

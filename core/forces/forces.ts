@@ -1,0 +1,312 @@
+import type { RowForce } from '../couplings/index';
+import type { Compiled, Pose } from '../kinematics/index';
+import { coordinateOf } from '../kinematics/index';
+import { BY_SPEED, type BodyLoad, type CoordinateLoad, type Moment, bindLoads } from '../loads/index';
+import type { Vec3 } from '../math/index';
+import { accelerate } from './accelerations';
+import { type BodyMasses, bodyMasses } from './body-masses';
+import { External, type Wrench } from './external';
+import { gripsThatCount, heldFreedoms } from './held';
+import { reportRows, updateLosses } from './losses';
+import { Multipliers } from './multipliers';
+import { alongFreedom, inertialWrenches, kineticEnergy, moveBodies, sumTowardsFrame } from './newton-euler';
+import { bearClosures, bearCoordinateLoads, sumReactions } from './reactions';
+import { type Unknowns, fillColumns, unknownsOf } from './unknowns';
+import { weigh } from './weight';
+import { type Workspace, workspaceFor } from './workspace';
+import { inertiaWrenches, jointWrenches } from './wrenches';
+
+const MOST_PATTERNS = 24;
+/** Where a design states none, m/s² (ISO 80000-3: standard acceleration of free fall). */
+export const STANDARD_GRAVITY: Vec3 = [0, 0, -9.80665];
+/** How lightly a held freedom leans on its own holding while a pawl may carry it. */
+const LIGHT = 1e-5;
+
+/** What one coupling row carries at one pose. */
+export type CouplingForce = RowForce;
+
+/** Everything about forces at one pose. Arrays are reused from call to call. */
+export interface ForceState {
+  couplings: readonly CouplingForce[];
+  /** Torque or force that each source (or holding hand) gives, N·m or N. */
+  input: Float64Array;
+  /** Coordinates that `input` belongs to: sources first, then freedoms that nothing drives and that are held. */
+  inputCoordinate: Int32Array;
+  /** Six components on the member that each coordinate's body starts, by its parent: force then moment about the joint point, in the world. */
+  reaction: Float64Array;
+  /** True when the pattern of driving sides repeated. */
+  settled: boolean;
+  /** Unbalanced remainder of the equations, N·m-like; zero when forces are determined. */
+  remainder: number;
+  /** Unknowns that statics leaves open: least-norm values are given. */
+  indeterminate: number;
+}
+
+export interface ForcesOptions {
+  /** Coordinates that are driven; those of the sources where nothing is said. The rest of the freedoms are held. */
+  driven?: readonly number[];
+  /** Rows of one-way couplings that hold, come what may; otherwise each evaluation finds them. */
+  gripping?: readonly number[];
+}
+
+/** Coordinates that the design's sources drive, without those that are overdriven. */
+export const drivenCoordinates = (c: Compiled): number[] => c.sources.map((s) => s.coordinate).filter((x) => !c.reduction.overdriven.includes(x));
+
+/**
+ * Forces of a pose whose motion is known (engine: inverse dynamics). A recursive pass gives the generalised force that every
+ * coordinate needs; the transposed rows give coupling, closure and input forces; a second pass with those forces at their contact
+ * points gives the joint reactions. The passes are functions in files of their own; here stands their order, and the workspace that they share.
+ */
+export class Forces implements Moment {
+  readonly state: ForceState;
+  readonly velocity: Float64Array;
+  readonly acceleration: Float64Array;
+  readonly given: Float64Array;
+  readonly twist: Float64Array;
+  readonly work: Workspace;
+  readonly masses: BodyMasses;
+  /** Power that loads, weight and, where it is counted, inertia put in, W (negative: taken out). */
+  loadPower = 0;
+  /** Sense of motion for the dry friction of each coordinate: by its rate, unless a run says otherwise. */
+  readonly frictionSense: Int8Array;
+  /** How many inputs are sources; the rest are held freedoms. */
+  readonly driven: number;
+  private readonly gravity: Vec3;
+  private readonly bodyLoads: BodyLoad[] = [];
+  private readonly coordinateLoads: CoordinateLoad[] = [];
+  private readonly external: External;
+  private readonly inputs: Int32Array;
+  private readonly unknowns: Unknowns;
+  private readonly multipliers: Multipliers;
+  private readonly lambda: Float64Array;
+  private readonly right: Float64Array;
+  /** Rows that may hold in one sense, and those that do at this evaluation. */
+  private readonly canHold: Uint8Array;
+  private readonly holds: Uint8Array;
+  private readonly gripsStand: boolean;
+
+  constructor(
+    readonly pose: Pose,
+    options: ForcesOptions = {},
+  ) {
+    const k = pose.kinematics;
+    const { compiled } = k;
+    const { structure, design } = compiled;
+    this.gravity = design.settings?.gravity ?? STANDARD_GRAVITY;
+    const bound = bindLoads(design.loads, {
+      bodyOf: (member) => structure.bodyOf.get(member),
+      frameOf: (member) => structure.frames.get(member),
+      coordinateOf: (joint) => {
+        const c = coordinateOf(structure, joint);
+        return c && { index: c.index, body: c.body, parent: c.parent, slide: c.motion === 'slide' };
+      },
+    });
+    for (const load of bound) {
+      if (load.on === 'bodies') this.bodyLoads.push(load);
+      else this.coordinateLoads.push(load);
+    }
+    this.work = workspaceFor(k);
+    this.velocity = this.work.velocity;
+    this.acceleration = this.work.acceleration;
+    this.given = this.work.given;
+    this.twist = this.work.twist;
+    this.frictionSense = new Int8Array(k.count).fill(BY_SPEED);
+    this.masses = bodyMasses(compiled);
+    this.external = new External(pose);
+    this.right = new Float64Array(Math.max(1, k.constraintRows));
+
+    this.gripsStand = options.gripping !== undefined;
+    pose.grip(undefined);
+    for (const r of options.gripping ?? []) pose.grip(r);
+    const sources = options.driven ? [...options.driven] : drivenCoordinates(compiled);
+    this.driven = sources.length;
+    this.inputs = Int32Array.from([...sources, ...heldFreedoms(pose, sources)]);
+    this.holds = new Uint8Array(k.rows.length);
+    this.canHold = new Uint8Array(k.rows.length);
+    for (const r of options.gripping ?? gripsThatCount(pose, sources)) this.canHold[r] = 1;
+
+    this.unknowns = unknownsOf(k, this.inputs);
+    this.lambda = new Float64Array(this.unknowns.count);
+    // What lets go cannot stand in the order in which unknowns are found one after the other.
+    const torn = k.rows.flatMap((r, n) => (r.grip || (r.numeric && k.constraintOf[n] >= 0 && !compiled.reduction.mixed.includes(n)) ? [n] : []));
+    this.multipliers = new Multipliers(k.count, this.unknowns, torn);
+    this.state = {
+      couplings: this.work.rows,
+      input: new Float64Array(this.inputs.length),
+      inputCoordinate: this.inputs,
+      reaction: new Float64Array(6 * k.count),
+      settled: true,
+      remainder: 0,
+      indeterminate: 0,
+    };
+  }
+
+  /** Dry friction along each coordinate that has any, N·m or N. */
+  frictions(): Map<number, number> {
+    const out = new Map<number, number>();
+    for (const l of this.coordinateLoads) if (l.friction) out.set(l.index, (out.get(l.index) ?? 0) + l.friction);
+    return out;
+  }
+
+  get placements(): Float64Array {
+    return this.pose.placements;
+  }
+  get q(): Float64Array {
+    return this.pose.q;
+  }
+
+  /**
+   * Forces at the pose, for the coordinate rates in `velocity` (and `acceleration` when inertia counts), both SI.
+   * Losses depend on which side drives, so the pattern of driving sides is repeated until it stands, at most 24 times.
+   */
+  evaluate(options: { inertia?: boolean; losses?: boolean } = {}): ForceState {
+    const { pose, state, work: w } = this;
+    const k = pose.kinematics;
+    const inertia = options.inertia ?? false,
+      losses = options.losses ?? true;
+    this.needs(inertia);
+    // The last pattern is tried first: from frame to frame it seldom changes.
+    if (!losses || !state.settled) for (let r = 0; r < w.rows.length; r++) w.rows[r].factor.fill(1);
+    this.setShares();
+    const light = this.holdLightly();
+    state.settled = false;
+    for (let turn = 0; turn < MOST_PATTERNS && !state.settled; turn++) {
+      fillColumns(this.unknowns, pose, w.rows);
+      this.multipliers.solve(w.need, this.lambda, state);
+      for (let r = 0; r < w.rows.length; r++) w.rows[r].lambda = this.lambda[r];
+      state.settled = !this.letGo() && (!losses || !updateLosses(k.rows, w.rows, w.velocity));
+    }
+    reportRows(k.rows, w.rows, w.velocity, pose.q);
+    for (let n = 0; n < this.inputs.length; n++) {
+      state.input[n] = this.lambda[this.unknowns.firstInput + n] * (n < this.driven ? 1 : light);
+    }
+    this.loadPower = 0;
+    for (let i = 0; i < k.count; i++) this.loadPower -= (w.need[i] + w.given[i]) * w.velocity[i];
+    return state;
+  }
+
+  /** What each coordinate needs: weight, loads and inertia, projected on its freedom. */
+  private needs(inertia: boolean): void {
+    const { pose, work: w, external } = this;
+    const k = pose.kinematics;
+    if (k.linear) pose.updateAxes();
+    else pose.constraints();
+    moveBodies(pose, w.velocity, inertia ? w.acceleration : undefined, w);
+    this.load();
+    w.loads.set(external.wrench);
+    if (inertia) inertialWrenches(pose, this.masses, w, w.own);
+    sumTowardsFrame(k, inertia ? w.own : undefined, external.wrench, w.wrench);
+    for (let b = 1; b < k.bodies; b++) w.need[k.bodyCoordinate[b]] = alongFreedom(pose, w.wrench, k.bodyCoordinate[b], b);
+    for (let n = 0; n < this.coordinateLoads.length; n++) w.need[this.coordinateLoads[n].index] -= this.coordinateLoads[n].value(this);
+    for (let i = 0; i < k.count; i++) w.need[i] -= w.given[i];
+  }
+
+  /** Weight and loads on bodies. */
+  private load(): void {
+    const { external } = this;
+    external.wrench.fill(0);
+    weigh(this.pose, this.masses, this.gravity, external);
+    for (let n = 0; n < this.bodyLoads.length; n++) this.bodyLoads[n].apply(this, external);
+  }
+
+  /** Sets the shares of rows that change with the pose, and which rows may hold now: those at their tooth that do not run ahead. */
+  private setShares(): void {
+    const { pose, work: w } = this;
+    const k = pose.kinematics;
+    for (let n = 0; n < k.numeric.length; n++) {
+      const r = k.numeric[n],
+        g = k.gripOf[r];
+      const { grip } = k.rows[r];
+      const { gain } = w.rows[r];
+      if (!grip || (grip.touches && pose.on[g])) k.rows[r].shares(pose.q, gain);
+      else if (grip.touches) gain.fill(0);
+      else {
+        const can = this.canHold[r] === 1;
+        this.holds[r] =
+          can && (this.gripsStand || (!grip.lifted && grip.gap(pose.q, pose.limit[g]) < 1e-7 && Math.abs(grip.speed(w.velocity)) < 1e-9)) ? 1 : 0;
+        gain.fill(this.holds[r]);
+      }
+    }
+  }
+
+  /** A freedom that something holds leans on its own holding only where nothing else can carry. */
+  private holdLightly(): number {
+    const { count, firstInput, value } = this.unknowns;
+    let weight = 1;
+    if (!this.gripsStand) for (let r = 0; r < this.holds.length; r++) if (this.holds[r]) weight = LIGHT;
+    for (let n = firstInput + this.driven; n < count; n++) value[n][0] = weight;
+    return weight;
+  }
+
+  /** Lets go of every row that would have to pull. True when any changed. */
+  private letGo(): boolean {
+    if (this.gripsStand) return false;
+    let changed = false;
+    for (let r = 0; r < this.holds.length; r++) {
+      if (!this.holds[r] || this.lambda[r] >= -1e-12) continue;
+      this.holds[r] = 0;
+      this.work.rows[r].gain.fill(0);
+      changed = true;
+    }
+    if (changed) this.holdLightly();
+    return changed;
+  }
+
+  /** Accelerations of all coordinates, into `acceleration`, when the given ones accelerate as stated, for the rates in `velocity`. SI. Gives what could not be met. */
+  accelerate(coordinates: ArrayLike<number>, accelerations: ArrayLike<number>, free: Float64Array, targets = coordinates.length): number {
+    return accelerate(this.pose, this.work, coordinates, accelerations, free, this.right, targets);
+  }
+
+  /**
+   * Reactions at all joints after evaluate(): force and moment about the joint's point that the parent side exerts on the child side,
+   * six numbers per coordinate in the world. For a joint of several freedoms the first coordinate's entry is the joint's reaction.
+   */
+  reactions(inertia = false): Float64Array {
+    const { pose, work: w, external } = this;
+    const k = pose.kinematics;
+    if (external.record) this.load();
+    else external.wrench.set(w.loads);
+    for (let r = 0; r < k.rows.length; r++) k.rows[r].bear(w.rows[r], pose.q, external);
+    bearCoordinateLoads(pose, this.coordinateLoads, this, external);
+    bearClosures(pose, this.lambda, this.unknowns.firstClosure, external);
+    sumReactions(pose, inertia ? w.own : undefined, external.wrench, w.wrench, this.state.reaction);
+    return this.state.reaction;
+  }
+
+  /**
+   * Every force and couple on every body after evaluate() and with the same `inertia`: those of joints (split from what the source gives on the
+   * joint's own freedom), couplings, loads, weight, and inertia as what the body resists with. On each body they add up to nothing.
+   */
+  wrenches(inertia = false): Wrench[] {
+    const out: Wrench[] = (this.external.record = []);
+    try {
+      this.reactions(inertia);
+    } finally {
+      this.external.record = undefined;
+    }
+    jointWrenches(this.pose, this.state, this.work.given, out);
+    if (inertia) inertiaWrenches(this.pose, this.masses, this.work.own, out);
+    return out;
+  }
+
+  /** Mass (kg), centre (m) and inertia about it (kg·m², as in MassProperties) of a body in the world at the reference position. */
+  bodyMass(b: number): { mass: number; centre: number[]; inertia: number[] } {
+    const { mass, centre, inertia } = this.masses;
+    return { mass: mass[b], centre: [...centre.subarray(3 * b, 3 * b + 3)], inertia: [...inertia.subarray(6 * b, 6 * b + 6)] };
+  }
+
+  /** What friction and dampers among the loads take after evaluate(), W. */
+  lostInLoads(): number {
+    let lost = 0;
+    for (const load of this.bodyLoads) lost += load.lost?.(this) ?? 0;
+    for (const load of this.coordinateLoads) lost += load.lost?.(this) ?? 0;
+    return lost;
+  }
+
+  /** Kinetic energy for the rates in `velocity`, J. */
+  kinetic(): number {
+    this.pose.updateAxes();
+    moveBodies(this.pose, this.work.velocity, undefined, this.work);
+    return kineticEnergy(this.pose, this.masses, this.work);
+  }
+}

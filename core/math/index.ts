@@ -1,0 +1,6 @@
+export * from './vec3';
+export * from './rigid';
+export * from './least-squares';
+export * from './bisect';
+export * from './ratio';
+export * from './pi-ratio';

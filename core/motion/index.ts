@@ -1,0 +1,10 @@
+export * from './events';
+export * from './hand';
+export * from './home';
+export * from './modes';
+export * from './profiles';
+export * from './quantities';
+export * from './recorder';
+export * from './run';
+export type { RunOptions } from './running';
+export * from './sweep';

@@ -1,0 +1,144 @@
+import { finding } from '../findings/index';
+import { Id } from '../fields/types';
+import type { Compiled } from '../kinematics/index';
+import type { EventKind } from './events';
+import { integrate } from './integrate';
+import { DormandPrince } from './integrator';
+import { leadOn } from './led-motion';
+import { type RunResult, cutRun, record, roomForRun } from './recorder';
+import type { RunOptions, Running } from './running';
+import { Train } from './train';
+
+const MOST_STEPS_A_FRAME = 4000;
+const MOST_EVENTS = 500;
+const MOST_FRAMES = 20_000;
+/** Looks along a led way beyond the budget of evaluations. */
+const MOST_LED = 200_000;
+
+/**
+ * Computes a run step by step: call `step()` until it says false; `progress` goes from 0 to 1. Sources with a motion profile are led; freedoms that
+ * nothing leads, and sources that state torque, move freely (reduced equations, adaptive steps, stops and pawls as events with plastic impact). Bounded: at
+ * most 20 000 frames, 4 000 steps between two frames, 500 events, and a budget of evaluations.
+ */
+export class Runner implements Running {
+  readonly result: RunResult;
+  readonly train: Train;
+  readonly inertia: boolean;
+  readonly integrator: DormandPrince;
+  t = 0;
+  h = 0;
+  spent = 0;
+  stalled: Float64Array | undefined;
+  branch = 0;
+  private frame = 0;
+  private ended = false;
+
+  constructor(
+    readonly compiled: Compiled,
+    readonly options: RunOptions,
+    start?: ArrayLike<number>,
+  ) {
+    this.train = new Train(compiled, options.stand === true, start);
+    this.inertia = (options.inertia ?? true) || this.train.free.length > 0;
+    this.integrator = new DormandPrince((t, y, out) => this.rate(t, y, out), options.tolerance ?? 1e-8);
+    const frames = Math.max(2, Math.min(MOST_FRAMES, Math.round(options.frames)));
+    this.result = roomForRun(compiled, frames, [...this.train.findings]);
+    this.sayLocked();
+    this.record();
+  }
+
+  /** Says what stands because the losses of its couplings hold it. */
+  private sayLocked(): void {
+    const { mode, pose, nameOf } = this.train;
+    for (const c of mode.locked) {
+      const { id } = pose.compiled.structure.coordinates[c].joint;
+      this.say('stands', id, `${nameOf(id)} stands: what drives it is too weak against the friction of its couplings`);
+    }
+  }
+
+  get duration(): number {
+    return this.options.duration;
+  }
+  get frames(): number {
+    return this.result.frames;
+  }
+  get progress(): number {
+    return this.ended ? 1 : this.frame / (this.result.frames - 1);
+  }
+
+  /** Advances to the next frame. False when the run is over. */
+  step(): boolean {
+    const { result, options } = this;
+    if (this.ended || this.frame >= result.frames - 1) return false;
+    const next = (options.duration * (this.frame + 1)) / (result.frames - 1);
+    const budget = options.budget ?? 50_000 + 100 * result.frames;
+    let steps = 0;
+    while (this.t < next - 1e-12 * options.duration && !this.ended) {
+      const free = this.train.free.length > 0;
+      // What is led goes on in bounded looks; what moves freely may run into ever smaller steps.
+      if (this.spent > (free ? budget : budget + MOST_LED) || (free && (steps++ > MOST_STEPS_A_FRAME || result.events.length >= MOST_EVENTS))) {
+        this.giveUp();
+        break;
+      }
+      if (free) integrate(this, next);
+      else leadOn(this, next);
+    }
+    this.frame++;
+    if (this.ended) {
+      cutRun(result, Math.max(1, this.frame));
+      return false;
+    }
+    this.record();
+    return this.frame < result.frames - 1;
+  }
+
+  private rate(t: number, y: Float64Array, out: Float64Array): boolean {
+    const { train } = this;
+    this.spent++;
+    const d = train.free.length;
+    if (!train.settle(t, y, true)) return false;
+    for (let k = 0; k < d; k++) {
+      out[k] = y[d + k];
+      out[d + k] = train.pushes[train.led.length + k];
+    }
+    return true;
+  }
+
+  private record(): void {
+    const { train, stalled } = this;
+    if (stalled) {
+      train.forces.velocity.fill(0);
+      train.forces.acceleration.fill(0);
+      train.forces.evaluate({ inertia: false });
+    } else train.settle(this.t, train.y, this.inertia);
+    record(this.result, this.frame, this.t, train, this.inertia, !!stalled);
+  }
+
+  say(kind: EventKind, id: Id, message: string, time = this.t): void {
+    if (this.result.events.length < MOST_EVENTS) this.result.events.push({ time, kind, id, message });
+  }
+
+  end(kind: EventKind, id: Id, message: string): void {
+    this.say(kind, id, message);
+    this.ended = true;
+  }
+
+  giveUp(): void {
+    this.result.findings.push(finding('run-too-stiff', [], { time: Number(this.t.toPrecision(4)) }));
+    this.end('run-ends', '', 'given up');
+  }
+
+  takeUp(rates: Float64Array): void {
+    const locked = this.train.mode.locked.size;
+    this.train.enter(rates, this.t);
+    if (this.train.mode.locked.size > locked) this.sayLocked();
+    this.train.settle(this.t, this.train.y, this.inertia);
+  }
+}
+
+/** A whole run at once. */
+export function run(compiled: Compiled, options: RunOptions, start?: ArrayLike<number>): RunResult {
+  const r = new Runner(compiled, options, start);
+  while (r.step());
+  return r.result;
+}

@@ -1,0 +1,42 @@
+import type { Id } from '../fields/types';
+import type { EventKind } from './events';
+import type { DormandPrince } from './integrator';
+import type { Train } from './train';
+
+export interface RunOptions {
+  /** s */
+  duration: number;
+  /** Instants recorded, both ends included. */
+  frames: number;
+  /** Counts inertia; always counted where something moves freely. */
+  inertia?: boolean;
+  /** Freedoms that nothing drives stand where they are, and sources that state torque run at their working speed: no free motion. */
+  stand?: boolean;
+  /** Part by which a step of free motion may be wrong. */
+  tolerance?: number;
+  /** Most evaluations of the equations of motion before the run is given up; 50 000 and 100 for each frame where nothing is said. */
+  budget?: number;
+}
+
+/** A run as those who move it on see it. */
+export interface Running {
+  readonly train: Train;
+  readonly duration: number;
+  readonly frames: number;
+  readonly inertia: boolean;
+  readonly integrator: DormandPrince;
+  /** Time reached, and the step of free motion that is tried next, s. */
+  t: number;
+  h: number;
+  /** Evaluations so far. */
+  spent: number;
+  /** The free coordinates where the whole led train is held. */
+  stalled: Float64Array | undefined;
+  /** Sense of the assembly, where it has one. */
+  branch: number;
+  say(kind: EventKind, id: Id, message: string, time?: number): void;
+  end(kind: EventKind, id: Id, message: string): void;
+  giveUp(): void;
+  /** Takes up the mode that an event has changed. */
+  takeUp(rates: Float64Array): void;
+}

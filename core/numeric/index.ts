@@ -1,4 +1,0 @@
-export * from './vec3';
-export * from './rigid';
-export * from './least-squares';
-export * from './bisect';

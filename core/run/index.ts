@@ -1,4 +1,0 @@
-export * from './sweep';
-export * from './profiles';
-export * from './run';
-export * from './quantities';
