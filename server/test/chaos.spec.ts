@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { mkdirSync, rmSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { emptyDesign } from '@unirota/core/design';
+import { emptyDesign } from '@unirota/core/document';
 // @ts-expect-error plain JavaScript shared with the start command
 import { startDatabase } from '../../scripts/database.mjs';
 // @ts-expect-error plain JavaScript shared with the start command

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type Design, emptyDesign } from '@unirota/core/design';
+import { type Design, emptyDesign } from '@unirota/core/document';
 import { NewerSchema, migrate, newestVersion } from '../src/database/migrate';
 import { type OwnDatabase, Site, ownDatabase } from './site';
 
@@ -123,11 +123,12 @@ describe('with a busy, slow or dead database', () => {
       ]);
       expect(answers.map((r) => r.status)).toEqual([503, 503, 503, 200]);
       expect(Number(answers[1].headers.get('retry-after'))).toBeGreaterThan(0);
-      expect(Date.now() - start).toBeLessThan(12_000);
+      // A few times what the server allows a database: the answers come, whatever the machine is busy with.
+      expect(Date.now() - start).toBeLessThan(30_000);
     } finally {
       process.kill(own.pid, 'SIGCONT');
     }
-    for (let k = 0; k < 50 && (await site.call('GET', '/api/ready')).status !== 200; k++) await sleep(100);
+    for (let k = 0; k < 300 && (await site.call('GET', '/api/ready')).status !== 200; k++) await sleep(100);
     const now = (await site.call('GET', `/api/designs/${id}`)).body.revision;
     expect((await save(site, id, now)).body.revision).toBe(now + 1);
   }, 60_000);

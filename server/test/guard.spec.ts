@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { request } from 'node:http';
 import { connect } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { emptyDesign } from '@unirota/core/design';
+import { emptyDesign } from '@unirota/core/document';
 import { readConfig } from '../src/config';
 import { type OwnDatabase, Site, ownDatabase } from './site';
 

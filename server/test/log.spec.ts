@@ -3,7 +3,7 @@ import { Writable } from 'node:stream';
 import express from 'express';
 import { type Logger, pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { emptyDesign } from '@unirota/core/design';
+import { emptyDesign } from '@unirota/core/document';
 import { openMetrics, requestLog } from '../src/http/log';
 import { Refusal, databaseAway, diskFull, problems } from '../src/http/problem';
 import { type OwnDatabase, Site, ownDatabase } from './site';

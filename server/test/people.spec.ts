@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { emptyDesign } from '@unirota/core/design';
+import { emptyDesign } from '@unirota/core/document';
 import { type Answer, type OwnDatabase, Site, ownDatabase } from './site';
 
 let own: OwnDatabase, site: Site, second: Site, db: mysql.Connection;

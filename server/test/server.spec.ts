@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { Design, emptyDesign } from '@unirota/core/design';
+import { Design, emptyDesign } from '@unirota/core/document';
 import { loadDemo } from '../src/designs/demo';
 import { OwnDatabase, Site, ownDatabase, silent } from './site';
 

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { emptyDesign } from '@unirota/core/design';
+import { emptyDesign } from '@unirota/core/document';
 // @ts-expect-error plain JavaScript shared with the start command
 import { temporaryFolder } from '../../scripts/temporary.mjs';
 import { port, root, sleep } from './processes';

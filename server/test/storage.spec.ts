@@ -4,7 +4,7 @@ import { deflateSync } from 'node:zlib';
 import fc from 'fast-check';
 import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type Design, emptyDesign, readDesign } from '@unirota/core/design';
+import { type Design, emptyDesign, readDesign } from '@unirota/core/document';
 import { row } from '../../core/testing/designs';
 import { anyDesign } from '../../core/testing/random-design';
 import { applied, difference } from '../src/designs/delta';

@@ -1,5 +1,5 @@
 import Ajv2020 from 'ajv/dist/2020';
-import { costProblem, designJsonSchema, fieldProblem, type Field } from '@unirota/core/design';
+import { costProblem, designJsonSchema, fieldProblem, type Field } from '@unirota/core/document';
 
 /**
  * A check compiled from the same lists of fields as the Yup schema, which waves good documents through fast: the structure is the published
@@ -10,7 +10,7 @@ export function compileQuickCheck(): (document: unknown) => boolean {
   ajv.addKeyword({
     keyword: 'asField',
     errors: false,
-    compile: (f: Field) => (value: unknown) => value !== null && fieldProblem(f, value) === undefined,
+    compile: (f: Field) => (value: unknown) => fieldProblem(f, value) === undefined,
   });
   ajv.addKeyword({
     keyword: 'ownIds',

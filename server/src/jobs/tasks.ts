@@ -1,8 +1,8 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import type { AnySchema } from 'yup';
 import { ValidationError } from 'yup';
-import { DEEPEST, type Design, readDesign } from '@unirota/core/design';
-import { sketch } from '@unirota/core/sketch';
+import { DEEPEST, type Design, readDesign, migrate, withoutUnstated } from '@unirota/core/document';
+import { sketch } from '@unirota/core';
 import { createRequestSchema, saveRequestSchema } from '@unirota/contract';
 import { applied, difference } from '../designs/delta';
 import { compileQuickCheck } from './quick';
@@ -106,7 +106,8 @@ export function check({
   }
   const refused = requestProblems(kind === 'save' ? saveRequestSchema : createRequestSchema, request) ?? designProblems(request.design);
   if (refused) return refused;
-  const { base = 0, save, design } = request;
+  const { base = 0, save } = request;
+  const design = withoutUnstated(migrate(request.design));
   return ready(design, save, base, key, withSketch);
 }
 
@@ -130,7 +131,7 @@ export function textOf({ body, key }: { body: Uint8Array; key?: Uint8Array }): s
 
 /** A stored document under another name, ready to be stored as a design of its own. */
 export function renamed({ body, key, name, save }: { body: Uint8Array; key?: Uint8Array; name: string; save: string }): Checked {
-  return ready({ ...(JSON.parse(textOf({ body, key })) as Design), name }, save, 0);
+  return ready({ ...migrate(JSON.parse(textOf({ body, key })) as Design), name }, save, 0);
 }
 
 /** The sketch of a stored document, as JSON. */
