@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, signal, viewChild } from '@angular/core';
-import { Field } from '@unirota/core/design';
-import { nominalRate } from '@unirota/core/forces';
+import { Field } from '@unirota/core/document';
+import { nominalRate, type MappedStop } from '@unirota/core';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { Committed, QuantityField } from '../shared/quantity-field';
@@ -23,7 +23,7 @@ export class CrankDeck {
 
   protected readonly slides = computed(() => {
     const s = this.store.source();
-    return s !== undefined && this.store.worked().mechanism.motion[s.coordinate] === 1;
+    return s !== undefined && this.store.worked().pose.kinematics.motion[s.coordinate] === 1;
   });
   protected readonly unit = computed(() => (this.slides() ? 'mm' : 'rev'));
   protected readonly interval = computed(() => {
@@ -44,9 +44,9 @@ export class CrankDeck {
   });
   protected readonly seconds = computed(() => {
     const s = this.store.source();
-    const m = this.store.worked().mechanism;
+    const m = this.store.worked().pose;
     if (!s || !m.sourceSpeed[this.store.driverSlot()]) return undefined;
-    const rate = Math.abs(nominalRate(m, s.coordinate, m.sourceSpeed[this.store.driverSlot()])) / m.scale[s.coordinate];
+    const rate = Math.abs(nominalRate(m, s.coordinate, m.sourceSpeed[this.store.driverSlot()])) / m.kinematics.scale[s.coordinate];
     return { at: (this.store.position() - this.range().from) / rate, all: (this.range().to - this.range().from) / rate };
   });
   protected readonly wanted = computed(() => {
@@ -54,9 +54,11 @@ export class CrankDeck {
     return this.store.ledger().wanted.map((r) => ({ ...r, name: d.wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted, off: r.off }));
   });
 
-  protected stopName(joint: string): string {
-    const j = this.store.design().joints.find((x) => x.id === joint);
-    return j?.name ?? joint;
+  /** What ends the way of the source: a stop of a joint, or a coupling that would leave engagement. */
+  protected endName(end: MappedStop): string {
+    const d = this.store.design();
+    const item = (end.leaves ? d.couplings : d.joints).find((x) => x.id === end.joint);
+    return `${item?.name ?? end.joint} ${end.leaves ? 'ends' : end.which}`;
   }
 
   private pointerAngle(e: PointerEvent): number {
@@ -135,7 +137,7 @@ export class CrankDeck {
     const first = joints.map((j) => ({ j, i: w.compiled.structure.firstOf.get(j.id) })).find((x) => x.i !== undefined);
     if (first) {
       const c = w.compiled.structure.coordinates[first.i!];
-      this.store.lead(c.index, (Number(first.j.home) / (c.motion === 'slide' ? 1 : 360)) * w.mechanism.scale[c.index]);
+      this.store.lead(c.index, (Number(first.j.home) / (c.motion === 'slide' ? 1 : 360)) * w.pose.kinematics.scale[c.index]);
     } else if (s) this.store.turnTo(0);
   }
   protected typed(c: Committed): void {

@@ -4,7 +4,7 @@ import { MatButton } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogActions, MatDialogContent, MatDialogRef, MatDialogTitle } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { catchError, forkJoin, of } from 'rxjs';
-import { type Design, type Difference, compareDesigns, mergeDesigns } from '@unirota/core/design';
+import { type Design, type Difference, compareDesigns, mergeDesigns } from '@unirota/core/document';
 import type { StoredDesign } from '@unirota/contract';
 import { ApiService } from '../services/api.service';
 import { takeAway } from '../services/take-away';

@@ -1,5 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
-import { type Design, type Problem, readDesign } from '@unirota/core/design';
+import { type Design, type Problem, readDesign } from '@unirota/core/document';
 
 /** A save that was sent and is not answered yet: it may have arrived, so it is sent again just as it was before anything newer. */
 export interface SentSave {

@@ -1,6 +1,6 @@
 import { signal } from '@angular/core';
 import { firstValueFrom } from 'rxjs';
-import { type Design, same } from '@unirota/core/design';
+import { type Design, same } from '@unirota/core/document';
 import type { May, StoredDesign } from '@unirota/contract';
 import { type ApiService, ServerTrouble, newId } from '../services/api.service';
 import { type Draft, Drafts, type Found } from './drafts';

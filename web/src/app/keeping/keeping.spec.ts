@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { type Observable, Subject, of, throwError } from 'rxjs';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { SaveAnswer, SaveRequest, StoredDesign } from '@unirota/contract';
-import { type Design, emptyDesign } from '@unirota/core/design';
+import { type Design, emptyDesign } from '@unirota/core/document';
 import { type ApiService, ServerTrouble } from '../services/api.service';
 import { type Draft, Drafts } from './drafts';
 import { Keeper } from './keeper';

@@ -1,6 +1,6 @@
 import { computed, signal } from '@angular/core';
 import { Subscription, firstValueFrom, timer } from 'rxjs';
-import type { Design } from '@unirota/core/design';
+import type { Design } from '@unirota/core/document';
 import { type ApiService, ServerTrouble, newId } from '../services/api.service';
 import type { Draft, Drafts, SentSave } from './drafts';
 

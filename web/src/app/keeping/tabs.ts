@@ -1,6 +1,6 @@
 import { signal } from '@angular/core';
-import type { Design } from '@unirota/core/design';
-import { mergeDesigns, same } from '@unirota/core/design';
+import type { Design } from '@unirota/core/document';
+import { mergeDesigns, same } from '@unirota/core/document';
 import type { ServerState } from './saver';
 
 /** What the tabs of one design tell each other. */

@@ -1,6 +1,6 @@
 import { BufferGeometry } from 'three';
 import { describe, expect, it } from 'vitest';
-import type { Element } from '@unirota/core/design';
+import type { Element } from '@unirota/core/document';
 import { ELEMENT_KINDS, elementKind, massOf } from '@unirota/core/elements';
 import { band, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
 
@@ -26,6 +26,7 @@ const SAMPLES: Record<string, Record<string, unknown>> = {
     ],
   },
   follower: { form: 'roller', size: 20, width: 12, stem: 0 },
+  sector: { teeth: 60, arcTeeth: 15, module: 2, width: 18, bore: 20 },
   'ratchet-wheel': { teeth: 24, diameter: 100, width: 10, bore: 20 },
   pawl: { length: 40, width: 10 },
   lever: { length: 120, eye: 30, hole: 12, thickness: 10 },

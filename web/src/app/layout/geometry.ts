@@ -1,8 +1,8 @@
 import { BufferAttribute, BufferGeometry, ShapeUtils, Vector2 } from 'three';
-import { Element } from '@unirota/core/design';
+import { Element } from '@unirota/core/document';
 import { Solid, byShape, circle, elementKind, gearOf, num } from '@unirota/core/elements';
-import { gearOutline } from '@unirota/core/teeth';
-import { Vec3, WORLD, cross, toWorldPoint, toWorldVector, unit } from '@unirota/core/numeric';
+import { gearOutline } from '@unirota/core';
+import { Vec3, WORLD, cross, toWorldPoint, toWorldVector, unit } from '@unirota/core/math';
 
 /** A solid's surface and the lines that a draughtsman would draw of it, in the element's frame, mm. */
 export interface Drawn {

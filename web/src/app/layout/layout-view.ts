@@ -13,13 +13,13 @@ import {
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Vector3 } from 'three';
 import { scaleSqrt } from 'd3-scale';
-import { FRAME, Id } from '@unirota/core/design';
+import { FRAME, Id } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { ThemeService } from '../services/theme.service';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
-import { Design, SavedView } from '@unirota/core/design';
-import { Placing, placeAlong, placeAround, placingOf } from '@unirota/core/sizing';
+import { Design, SavedView } from '@unirota/core/document';
+import { Placing, placeAlong, placeAround, placingOf } from '@unirota/core';
 import { Heavy } from '../services/heavy';
 import { Scene, View } from './scene';
 
@@ -133,7 +133,7 @@ export class LayoutView implements AfterViewInit {
     effect(() => {
       if (!this.ready()) return;
       const w = this.store.worked();
-      this.scene?.show(w.compiled, w.mechanism);
+      this.scene?.show(w.compiled, w.pose);
     });
     effect(() => {
       if (this.ready()) this.scene?.colours(this.colour());
@@ -194,7 +194,7 @@ export class LayoutView implements AfterViewInit {
     this.store.moved.pipe(takeUntilDestroyed(this.destroy)).subscribe(() => this.scene?.update());
     const w = this.store.worked();
     this.scene.size(canvas.clientWidth, canvas.clientHeight);
-    this.scene.show(w.compiled, w.mechanism);
+    this.scene.show(w.compiled, w.pose);
     this.scene.look('free');
     // A design that keeps views opens in its first one.
     const [first] = this.keptViews();
@@ -282,7 +282,7 @@ export class LayoutView implements AfterViewInit {
 
   /** Overlap of true profiles at this pose, in the worker; shown in place with its area. */
   protected async checkHere(): Promise<void> {
-    const m = this.store.worked().mechanism;
+    const m = this.store.worked().pose;
     const found = await this.heavy.run('Overlap at this pose', (api) => api.here(this.store.design(), Float64Array.from(m.u)));
     if (!found) return;
     this.scene?.trouble(found);
@@ -446,12 +446,12 @@ export class LayoutView implements AfterViewInit {
       this.beginPlacing(e, hit.member, hit.at);
       return;
     }
-    const m = this.store.worked().mechanism;
-    const i = m.bodyCoordinate[hit.body];
+    const m = this.store.worked().pose;
+    const i = m.kinematics.bodyCoordinate[hit.body];
     m.updateAxes();
     const vec = (a: Float64Array, k: number): Vector3 => new Vector3(a[3 * i], a[3 * i + 1], a[3 * i + 2]).multiplyScalar(k);
-    const axis = vec(m.axisNow, m.sign[i]);
-    const slide = m.motion[i] === 1;
+    const axis = vec(m.axisNow, m.kinematics.sign[i]);
+    const slide = m.kinematics.motion[i] === 1;
     const at = slide ? hit.at : vec(m.pointNow, 1000);
     const last = slide ? this.scene.alongLine(e.clientX, e.clientY, at, axis) : this.arm(e, hit.at, axis, at);
     if (last === undefined) return;
@@ -477,7 +477,7 @@ export class LayoutView implements AfterViewInit {
     const d = this.drag,
       scene = this.scene;
     if (!d || !scene) return;
-    const m = this.store.worked().mechanism;
+    const m = this.store.worked().pose;
     if (d.slide) {
       const now = scene.alongLine(e.clientX, e.clientY, d.at, d.axis);
       if (now === undefined) return;

@@ -22,14 +22,12 @@ import {
   WebGLRenderer,
 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
-import { Element, FRAME, Id } from '@unirota/core/design';
-import { Frame, PLACEMENT } from '@unirota/core/numeric';
-import type { Compiled, Mechanism } from '@unirota/core/mechanism';
-import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/numeric';
+import { Element, FRAME, Id } from '@unirota/core/document';
+import { Frame, PLACEMENT } from '@unirota/core/math';
+import { type Compiled, type Pose, stopsOf, type Overlap } from '@unirota/core';
+import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/math';
 import { gearOf, pulleyRadius } from '@unirota/core/elements';
-import { stopsOf } from '@unirota/core/mechanism';
-import { toNumber } from '@unirota/core/exact';
-import type { Overlap } from '@unirota/core/checks';
+import { toNumber } from '@unirota/core/math';
 import { band, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
 
 /** A text that stands at a place of the layout. Place in its body's reference frame, mm. */
@@ -106,7 +104,7 @@ export class Scene {
   private readonly scratch = new Matrix4();
   private readonly light = new DirectionalLight(0xffffff, 1.7);
   private requested = false;
-  private mechanism?: Mechanism;
+  private pose?: Pose;
   private readonly ink = new LineBasicMaterial();
   private readonly inkPicked = new LineBasicMaterial();
   private readonly ambient = new AmbientLight(0xffffff, 1.5);
@@ -155,9 +153,9 @@ export class Scene {
   }
 
   /** Shows another state of the design. Geometry of unchanged elements is taken over. */
-  show(compiled: Compiled, mechanism: Mechanism): void {
+  show(compiled: Compiled, pose: Pose): void {
     this.clear();
-    this.mechanism = mechanism;
+    this.pose = pose;
     for (const e of compiled.design.elements) {
       const frame = compiled.elementFrames.get(e.id);
       if (!frame) continue;
@@ -253,7 +251,7 @@ export class Scene {
       for (const e of c.design.elements) {
         const f = c.elementFrames.get(e.id);
         const r =
-          e.type === 'gear'
+          e.type === 'gear' || e.type === 'sector'
             ? gearOf(e).pitchRadius
             : e.type === 'pulley'
               ? pulleyRadius(e)
@@ -272,7 +270,9 @@ export class Scene {
       for (const { coupling, model } of c.couplings) {
         const a = c.elementFrames.get((coupling['a'] ?? (coupling['wheels'] as Id[] | undefined)?.[0]) as Id),
           b = c.elementFrames.get((coupling['b'] ?? (coupling['wheels'] as Id[] | undefined)?.[1]) as Id);
-        if (!a || !b || !['gear-pair', 'belt', 'chain', 'rolling'].includes(coupling.type) || Math.abs(dot(a.z, b.z)) < 1 - 1e-9) continue;
+        if (!a || !b || !['gear-pair', 'sector-mesh', 'belt', 'chain', 'rolling'].includes(coupling.type) || Math.abs(dot(a.z, b.z)) < 1 - 1e-9) {
+          continue;
+        }
         const off = vsub(b.o, a.o);
         const across = vsub(off, vscale(a.z, dot(off, a.z)));
         const d = norm(across);
@@ -402,9 +402,10 @@ export class Scene {
   /** Belts and chains as bands round their wheels; they stand where the wheels' carrier stands. */
   private showBelts(compiled: Compiled): void {
     for (const { model } of compiled.couplings) {
-      if (!model.path) continue;
+      if (model.law !== 'band' || !model.band) continue;
+      const { path } = model.band;
       const [first] = model.ports;
-      const { surface, lines } = band(model.path.points, model.path.width, first.axis);
+      const { surface, lines } = band(path.points, path.width, first.axis);
       const group = new Group();
       group.matrixAutoUpdate = false;
       const mesh = new Mesh(
@@ -446,7 +447,7 @@ export class Scene {
 
   /** Puts every part where the mechanism has it now. Allocates nothing. */
   update(): void {
-    const t = this.mechanism?.placements;
+    const t = this.pose?.placements;
     if (!t) return;
     const s = this.scratch;
     for (const p of this.parts) {
@@ -495,7 +496,7 @@ export class Scene {
 
   private placeLabels(): void {
     if (!this.onDrawn) return;
-    const t = this.mechanism?.placements;
+    const t = this.pose?.placements;
     const w = this.canvas.clientWidth / 2,
       h = this.canvas.clientHeight / 2;
     this.onDrawn(

@@ -23,8 +23,8 @@ import {
   SignIn,
   StoredDesign,
 } from '@unirota/contract';
-import type { Design } from '@unirota/core/design';
-import type { Sketch } from '@unirota/core/sketch';
+import type { Design } from '@unirota/core/document';
+import type { Sketch } from '@unirota/core';
 import { SignInGate } from './sign-in-gate';
 
 /** A refusal or a failure of the server, in words for people. */
@@ -69,6 +69,10 @@ function toTrouble(e: unknown): ServerTrouble {
 }
 
 /** The HTTP interface, typed; every failure comes as ServerTrouble. */
+/** Documents that were stored by an earlier program are read as those of this one; what that takes is loaded with the first document. */
+const ofThisVersion = (answer: Observable<StoredDesign>): Observable<StoredDesign> =>
+  answer.pipe(switchMap((stored) => import('./this-version').then(({ ofThisVersion: read }) => ({ ...stored, design: read(stored.design) }))));
+
 @Injectable({ providedIn: 'root' })
 export class ApiService {
   private readonly http = inject(HttpClient);
@@ -84,13 +88,13 @@ export class ApiService {
     return this.guarded(this.http.get<DesignList>(ROUTES.designs, { params }));
   }
   read(id: string): Observable<StoredDesign> {
-    return this.guarded(this.http.get<StoredDesign>(ROUTES.design(id)));
+    return this.guarded(this.http.get<StoredDesign>(ROUTES.design(id))).pipe(ofThisVersion);
   }
   sketch(id: string): Observable<Sketch> {
     return this.guarded(this.http.get<Sketch>(ROUTES.sketch(id)));
   }
   create(design: Design): Observable<StoredDesign> {
-    return this.guarded(this.http.post<StoredDesign>(ROUTES.designs, { design, save: newId() }));
+    return this.guarded(this.http.post<StoredDesign>(ROUTES.designs, { design, save: newId() })).pipe(ofThisVersion);
   }
   save(id: string, request: SaveRequest): Observable<SaveAnswer> {
     return this.guarded(this.http.put<SaveAnswer>(ROUTES.design(id), request));
@@ -100,20 +104,20 @@ export class ApiService {
     return this.guarded(this.http.post<SaveAnswer>(ROUTES.aside(id), request));
   }
   copy(id: string): Observable<StoredDesign> {
-    return this.guarded(this.http.post<StoredDesign>(ROUTES.copy(id), { save: newId() }));
+    return this.guarded(this.http.post<StoredDesign>(ROUTES.copy(id), { save: newId() })).pipe(ofThisVersion);
   }
   remove(id: string): Observable<void> {
     return this.guarded(this.http.delete<void>(ROUTES.design(id)));
   }
   restore(id: string): Observable<StoredDesign> {
-    return this.guarded(this.http.post<StoredDesign>(ROUTES.restore(id), {}));
+    return this.guarded(this.http.post<StoredDesign>(ROUTES.restore(id), {})).pipe(ofThisVersion);
   }
 
   revisions(id: string): Observable<RevisionLine[]> {
     return this.guarded(this.http.get<RevisionLine[]>(ROUTES.revisions(id)));
   }
   revision(id: string, n: number): Observable<StoredDesign> {
-    return this.guarded(this.http.get<StoredDesign>(ROUTES.revision(id, n)));
+    return this.guarded(this.http.get<StoredDesign>(ROUTES.revision(id, n))).pipe(ofThisVersion);
   }
   revisionSketch(id: string, n: number): Observable<Sketch> {
     return this.guarded(this.http.get<Sketch>(ROUTES.revisionSketch(id, n)));

@@ -1,4 +1,4 @@
-import type { Design } from '@unirota/core/design';
+import type { Design } from '@unirota/core/document';
 
 /** Gives a document to the person as a file: always possible, whatever has become of server and storage. */
 export function takeAway(content: Design | object, name: string): void {

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
-import { Measure } from '@unirota/core/sizing';
+import { Measure } from '@unirota/core';
 import { show } from '@unirota/core/units';
 import { Committed, QuantityField } from './quantity-field';
 

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
-import { Field, fieldProblem } from '@unirota/core/design';
-import { exactly, parseRatio, toNumber, toText } from '@unirota/core/exact';
+import { Field, fieldProblem } from '@unirota/core/document';
+import { exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
 import { readQuantity, show } from '@unirota/core/units';
 
 export interface Committed {

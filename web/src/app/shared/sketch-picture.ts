@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import type { Sketch } from '@unirota/core/sketch';
+import type { Sketch } from '@unirota/core';
 
 /** A design in small. */
 @Component({

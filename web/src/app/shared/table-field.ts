@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output, signal } from '@angular/core';
-import { Field, fieldProblem } from '@unirota/core/design';
+import { Field, fieldProblem } from '@unirota/core/document';
 import { readTable } from '@unirota/core/formats';
 import { readQuantity } from '@unirota/core/units';
 

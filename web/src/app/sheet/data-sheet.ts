@@ -1,12 +1,21 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { NgTemplateOutlet } from '@angular/common';
-import { couplingKind } from '@unirota/core/couplings';
-import { FRAME, Field, Id, JOINT_FIELDS, LOAD_KINDS, MEMBER_FIELDS, SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/design';
+import {
+  couplingKind,
+  jointKind,
+  torqueAt,
+  Measure,
+  Offer,
+  fastenElement,
+  fastenMember,
+  measuresFor,
+  offersFor,
+  reorder,
+  unfastenMember,
+} from '@unirota/core';
+import { FRAME, Field, Id, JOINT_FIELDS, LOAD_KINDS, MEMBER_FIELDS, SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/document';
 import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
-import { jointKind } from '@unirota/core/joints';
 import { show } from '@unirota/core/units';
-import { torqueAt } from '@unirota/core/forces';
-import { Measure, Offer, fastenElement, fastenMember, measuresFor, offersFor, reorder, unfastenMember } from '@unirota/core/sizing';
 import { Chart } from '../shared/chart';
 import { MeasureHelper } from '../shared/measure-helper';
 import { Committed, QuantityField } from '../shared/quantity-field';
@@ -128,10 +137,10 @@ export class DataSheet {
       const out = [...(c?.model.derived ?? [])];
       if (f) {
         // The two formulas are of spur and helical teeth; bevel, crossed and worm teeth have longer ones.
-        const teeth = c?.coupling.type === 'gear-pair' || c?.coupling.type === 'rack-mesh';
+        const teeth = c?.coupling.type === 'gear-pair' || c?.coupling.type === 'sector-mesh' || c?.coupling.type === 'rack-mesh';
         if (f.tangential) {
           out.push(
-            c?.model.curve
+            c?.model.law === 'curve'
               ? { key: 'fn', label: 'Contact force', symbol: 'Fn', value: f.tangential, unit: 'N' }
               : { key: 'ft', label: 'Tangential force', symbol: 'Ft', value: f.tangential, unit: 'N' },
           );
@@ -157,7 +166,7 @@ export class DataSheet {
       if (first !== undefined && w.compiled.structure.coordinates[first]?.joint.id === joint) {
         this.store.pose();
         const c = w.compiled.structure.coordinates[first];
-        const v = w.mechanism.q[first] / w.mechanism.scale[first];
+        const v = w.pose.q[first] / w.pose.kinematics.scale[first];
         out.push(
           c.motion === 'slide' ? { key: 'q', label: 'Position', value: v, unit: 'mm' } : { key: 'q', label: 'Position', value: v * 360, unit: 'deg' },
         );
@@ -181,7 +190,10 @@ export class DataSheet {
         const mass = w.masses.get(id);
         if (l) {
           out.push(
-            { key: 'n', label: 'Speed', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },
+            { key: 'n', label: 'Speed in what carries it', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },
+            ...(Math.abs(l.space - l.speed) > 1e-9 * Math.abs(l.speed)
+              ? [{ key: 'ns', label: 'Speed in space', value: l.space, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' }]
+              : []),
             {
               key: 't',
               label: l.motion === 'slide' ? 'Force through it' : 'Torque through it',

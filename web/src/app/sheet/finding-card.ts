@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import type { Finding } from '@unirota/core/design';
+import type { Finding } from '@unirota/core/document';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** One finding with the ways out of it, each a button. */

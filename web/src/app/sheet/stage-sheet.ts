@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
-import { analyse } from '@unirota/core/checks';
-import { Field, fieldProblem } from '@unirota/core/design';
-import { STAGE_KINDS, StageKind, Values, canBegin, insertStage, offersFor, stageProblem, stageValues } from '@unirota/core/sizing';
+import { analyse, STAGE_KINDS, StageKind, Values, canBegin, insertStage, offersFor, stageProblem, stageValues } from '@unirota/core';
+import { Field, fieldProblem } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { WorkbenchStore } from '../workbench/workbench.store';

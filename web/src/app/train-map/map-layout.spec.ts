@@ -1,7 +1,7 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import type { Design } from '@unirota/core/design';
-import { compile } from '@unirota/core/mechanism';
+import type { Design } from '@unirota/core/document';
+import { compile } from '@unirota/core';
 import { row } from '../../../../core/testing/designs';
 import { mapLayout } from './map-layout';
 

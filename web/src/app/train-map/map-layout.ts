@@ -1,7 +1,6 @@
-import type { Compiled } from '@unirota/core/mechanism';
-import { exactRatio } from '@unirota/core/mechanism';
-import { FRAME, Id } from '@unirota/core/design';
-import type { PiRatio } from '@unirota/core/exact';
+import { type Compiled, exactRatio } from '@unirota/core';
+import { FRAME, Id } from '@unirota/core/document';
+import type { PiRatio } from '@unirota/core/math';
 import { gearOf } from '@unirota/core/elements';
 
 /** A member as a line of the map. */
@@ -147,7 +146,7 @@ export function mapLayout(compiled: Compiled): MapLayout {
   };
   const reach = (element: unknown): number => {
     const e = compiled.elements.get(element as Id);
-    return e?.type === 'gear' ? gearOf(e).pitchRadius : 0;
+    return e?.type === 'gear' || e?.type === 'sector' ? gearOf(e).pitchRadius : 0;
   };
   const leaving = new Map<Id, number>();
   for (const s of out) {

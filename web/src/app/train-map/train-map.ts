@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { piToText } from '@unirota/core/exact';
-import type { Severity } from '@unirota/core/design';
+import { piToText } from '@unirota/core/math';
+import type { Severity } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { Selection, WorkbenchStore } from '../workbench/workbench.store';
 import { MapCoupling, MapMember, mapLayout } from './map-layout';

@@ -4,8 +4,8 @@ import { Injector, runInInjectionContext } from '@angular/core';
 import { of } from 'rxjs';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import 'fake-indexeddb/auto';
-import { Design, emptyDesign } from '@unirota/core/design';
-import { curesFor, stageKind, stageValues } from '@unirota/core/sizing';
+import { Design, emptyDesign } from '@unirota/core/document';
+import { curesFor, stageKind, stageValues } from '@unirota/core';
 import { ApiService } from '../services/api.service';
 import { WorkbenchStore } from './workbench.store';
 
@@ -164,7 +164,7 @@ describe('turning by hand', () => {
 
   it('moves a member alone for a look, and puts it back', () => {
     const s = opened(demo('swing-footbridge'));
-    const m = s.worked().mechanism;
+    const m = s.worked().pose;
     const before = Float64Array.from(m.placements);
     s.look(0, 1);
     expect(s.looking()).toBe(true);
@@ -191,18 +191,18 @@ describe('turning by hand', () => {
     expect(s.worked().freedoms).toBe(2);
     const [first, second] = s.worked().compiled.sources.map((x) => x.coordinate);
     s.turnTo(2);
-    expect(s.worked().mechanism.q[second]).toBeCloseTo(0, 9);
+    expect(s.worked().pose.q[second]).toBeCloseTo(0, 9);
     s.driver.set(1);
     s.turnTo(1);
-    const m = s.worked().mechanism;
-    expect(m.q[second] / m.scale[second]).toBeCloseTo(1, 9);
-    expect(m.q[first] / m.scale[first]).toBeCloseTo(2, 9);
+    const m = s.worked().pose;
+    expect(m.q[second] / m.kinematics.scale[second]).toBeCloseTo(1, 9);
+    expect(m.q[first] / m.kinematics.scale[first]).toBeCloseTo(2, 9);
   });
 
   it('shows a freedom moving, and leaves everything as it was', async () => {
     const d = demo('swing-footbridge');
     const s = opened({ ...d, sources: [] });
-    const m = s.worked().mechanism;
+    const m = s.worked().pose;
     const before = Float64Array.from(m.u);
     let moved = 0;
     s.moved.subscribe(() => moved++);

@@ -1,10 +1,12 @@
 import { Injectable, computed, inject, signal, untracked } from '@angular/core';
 import { Observable, Subject, map, switchMap, tap } from 'rxjs';
-import { Worked, analyse } from '@unirota/core/checks';
-import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/design';
-import { ledger, nominalRate } from '@unirota/core/forces';
-import { Hand, Held } from '@unirota/core/mechanism';
 import {
+  Worked,
+  analyse,
+  ledger,
+  nominalRate,
+  Held,
+  Hand,
   Cure,
   Fragment,
   Values,
@@ -18,7 +20,9 @@ import {
   removeItems,
   settle,
   withInputShaft,
-} from '@unirota/core/sizing';
+  type Step,
+} from '@unirota/core';
+import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/document';
 import type { May, StoredDesign } from '@unirota/contract';
 import { ApiService, type ServerTrouble, newId } from '../services/api.service';
 import { History, emptyHistory, redo, undo, withStep } from '../services/history';
@@ -41,14 +45,13 @@ export const LISTS = {
   wanted: 'wanted',
 } as const;
 
-export type Stage = 'duty' | 'train' | 'layout' | 'motion' | 'loads' | 'release';
-export const STAGES: readonly { stage: Stage; label: string }[] = [
-  { stage: 'duty', label: 'Duty' },
-  { stage: 'train', label: 'Train' },
-  { stage: 'layout', label: 'Layout' },
-  { stage: 'motion', label: 'Motion' },
-  { stage: 'loads', label: 'Loads' },
-  { stage: 'release', label: 'Release' },
+export const STEP_LABELS: readonly { step: Step; label: string }[] = [
+  { step: 'duty', label: 'Duty' },
+  { step: 'train', label: 'Train' },
+  { step: 'layout', label: 'Layout' },
+  { step: 'motion', label: 'Motion' },
+  { step: 'loads', label: 'Loads' },
+  { step: 'release', label: 'Release' },
 ];
 
 /** A stage that is being put in: where it begins, and what is asked for so far. */
@@ -98,7 +101,7 @@ export class WorkbenchStore {
   readonly looking = signal(false);
   /** Which source the hand holds. */
   readonly driver = signal(0);
-  readonly stage = signal<Stage>('layout');
+  readonly step = signal<Step>('layout');
   /** Keeps the open design; none while an old revision is looked at. */
   readonly keeper = signal<Keeper | undefined>(undefined);
   readonly saver = computed(() => this.keeper()?.saver);
@@ -113,13 +116,13 @@ export class WorkbenchStore {
     const keep = this.kept;
     for (const s of w.compiled.sources) {
       const at = keep?.get(s.source.id);
-      if (at !== undefined) new Hand(w.mechanism).move(s.coordinate, at);
+      if (at !== undefined) new Hand(w.pose).move(s.coordinate, at);
     }
     return w;
   });
   readonly hand = computed(() => {
     const w = this.worked();
-    const hand = new Hand(w.mechanism);
+    const hand = new Hand(w.pose);
     const driver = this.source()?.coordinate;
     hand.hold(w.compiled.sources.map((s) => s.coordinate).filter((c) => c !== driver));
     return hand;
@@ -131,7 +134,7 @@ export class WorkbenchStore {
 
   /** True where bringing the train to its working distances and phases would help. */
   readonly canFit = computed(() =>
-    this.findings().some((f) => ['tight-mesh', 'open-mesh', 'too-far-apart', 'too-close', 'phase-off'].includes(f.code)),
+    this.findings().some((f) => f.severity !== 'note' && f.cures?.some((way) => way === 'working-distance' || way === 'phase')),
   );
 
   /** Fires once per movement; the layout listens without change detection. */
@@ -149,7 +152,7 @@ export class WorkbenchStore {
   readonly ledger = computed(() => {
     const w = this.worked();
     this.ledgerTick();
-    return untracked(() => ledger(w.mechanism, w.forces));
+    return untracked(() => ledger(w.pose, w.forces));
   });
 
   /** The source that the deck turns. */
@@ -161,7 +164,7 @@ export class WorkbenchStore {
     this.pose();
     const w = this.worked();
     const c = this.source()?.coordinate;
-    return c === undefined ? 0 : w.mechanism.q[c] / w.mechanism.scale[c];
+    return c === undefined ? 0 : w.pose.q[c] / w.pose.kinematics.scale[c];
   });
 
   /** Opens a design, with what is kept of it on this machine; or, with a number, one of its revisions to be looked at. */
@@ -342,8 +345,8 @@ export class WorkbenchStore {
     const w = this.worked();
     const i = w.compiled.structure.firstOf.get(joint);
     if (i === undefined) return undefined;
-    const slide = w.mechanism.motion[i] === 1;
-    const value = Number(((w.mechanism.q[i] / w.mechanism.scale[i]) * (slide ? 1 : 360)).toFixed(slide ? 4 : 5));
+    const slide = w.pose.kinematics.motion[i] === 1;
+    const value = Number(((w.pose.q[i] / w.pose.kinematics.scale[i]) * (slide ? 1 : 360)).toFixed(slide ? 4 : 5));
     const word = which === 'home' ? 'Home' : which === 'lower' ? 'Lower stop' : 'Upper stop';
     return this.edit(`${word} from the hand`, (d) => ({
       ...d,
@@ -359,25 +362,25 @@ export class WorkbenchStore {
   /** Moves along what is still free, to and fro for a moment, without touching the design. */
   showFreedom(k: number): void {
     const w = this.worked();
-    const m = w.mechanism;
+    const m = w.pose;
     const vector = w.freedomVectors[k];
     if (!vector) return;
     this.play(0);
     this.looking.set(true);
     const u0 = Float64Array.from(m.u),
-      latches = m.latches();
-    const rates = new Float64Array(m.count);
+      latches = Float64Array.from(m.limit);
+    const rates = new Float64Array(m.kinematics.count);
     m.spreadRates(vector, rates);
     let most = 0;
-    for (let i = 0; i < m.count; i++) most = Math.max(most, Math.abs(rates[i]) * (m.motion[i] === 1 ? 8 : 1));
+    for (let i = 0; i < m.kinematics.count; i++) most = Math.max(most, Math.abs(rates[i]) * (m.kinematics.motion[i] === 1 ? 8 : 1));
     const size = 0.5 / (most || 1);
     const begin = performance.now();
-    const u = new Float64Array(m.freeCount);
+    const u = new Float64Array(m.kinematics.freeCount);
     const frame = (now: number): void => {
       const t = (now - begin) / 1000;
-      if (t > 3 || this.worked().mechanism !== m) {
+      if (t > 3 || this.worked().pose !== m) {
         m.setFree(u0);
-        m.setLatches(latches);
+        m.limit.set(latches);
         this.looking.set(false);
         this.changed();
         return;
@@ -385,7 +388,7 @@ export class WorkbenchStore {
       const a = size * Math.sin((2 * Math.PI * t) / 1.5);
       for (let i = 0; i < u.length; i++) u[i] = u0[i] + a * vector[i];
       m.setFree(u);
-      if (!m.linear) m.solve([], []);
+      if (!m.kinematics.linear) m.solve([], []);
       this.moved.next();
       requestAnimationFrame(frame);
     };
@@ -524,7 +527,7 @@ export class WorkbenchStore {
   /** Leads the deck's source to a position in turns or mm. */
   turnTo(position: number): void {
     const s = this.source();
-    if (s) this.lead(s.coordinate, position * this.worked().mechanism.scale[s.coordinate]);
+    if (s) this.lead(s.coordinate, position * this.worked().pose.kinematics.scale[s.coordinate]);
   }
   turnBy(step: number): void {
     this.turnTo(this.position() + step);
@@ -545,7 +548,7 @@ export class WorkbenchStore {
       if (!d || !s) return;
       const dt = Math.min(0.1, (now - last) / 1000);
       last = now;
-      const m = this.worked().mechanism;
+      const m = this.worked().pose;
       this.lead(s.coordinate, m.q[s.coordinate] + d * dt * this.rate() * nominalRate(m, s.coordinate, m.sourceSpeed[this.driverSlot()]));
       if (this.held() && !this.loop()) this.playing.set(0);
       else if (this.held()) this.playing.set(d > 0 ? -1 : 1);
@@ -574,7 +577,7 @@ export class WorkbenchStore {
 
   private remember(): void {
     const w = this.worked();
-    this.kept = new Map(w.compiled.sources.map((s) => [s.source.id, w.mechanism.q[s.coordinate]]));
+    this.kept = new Map(w.compiled.sources.map((s) => [s.source.id, w.pose.q[s.coordinate]]));
   }
 
   private put(design: Design): void {

@@ -3,6 +3,8 @@ import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
 import { MatIconButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
+import type { Step } from '@unirota/core';
+import type { Severity } from '@unirota/core/document';
 import { CrankDeck } from '../deck/crank-deck';
 import { stateText } from '../keeping/state-text';
 import { LayoutView } from '../layout/layout-view';
@@ -11,15 +13,15 @@ import { unexpected } from '../services/loud-errors';
 import { SessionService } from '../session/session.service';
 import { Icon } from '../shared/icon';
 import { DataSheet } from '../sheet/data-sheet';
-import { DutyStage } from '../stages/duty-stage';
-import { LoadsStage } from '../stages/loads-stage';
-import { MotionStage } from '../stages/motion-stage';
-import { ReleaseStage } from '../stages/release-stage';
-import { TrainStage } from '../stages/train-stage';
+import { DutyStep } from '../steps/duty-step';
+import { LoadsStep } from '../steps/loads-step';
+import { MotionStep } from '../steps/motion-step';
+import { ReleaseStep } from '../steps/release-step';
+import { TrainStep } from '../steps/train-step';
 import { TrainMap } from '../train-map/train-map';
 import { KeepingBanners } from './keeping-banners';
 import { KeepingDialogs } from './keeping-dialogs';
-import { STAGES, Stage, WorkbenchStore } from './workbench.store';
+import { STEP_LABELS, WorkbenchStore } from './workbench.store';
 
 export const SHORTCUTS: readonly [string, string][] = [
   ['Ctrl Z', 'Undo'],
@@ -55,11 +57,11 @@ export const SHORTCUTS: readonly [string, string][] = [
     LayoutView,
     DataSheet,
     CrankDeck,
-    DutyStage,
-    TrainStage,
-    MotionStage,
-    LoadsStage,
-    ReleaseStage,
+    DutyStep,
+    TrainStep,
+    MotionStep,
+    LoadsStep,
+    ReleaseStep,
   ],
   providers: [WorkbenchStore, KeepingDialogs],
   templateUrl: './workbench.html',
@@ -79,7 +81,7 @@ export class Workbench {
   protected readonly dialogs = inject(KeepingDialogs);
   protected readonly session = inject(SessionService).session;
   protected readonly theme = inject(ThemeService);
-  protected readonly stages = STAGES;
+  protected readonly steps = STEP_LABELS;
   protected readonly shortcuts = SHORTCUTS;
   protected readonly helping = signal(false);
   protected readonly unexpected = unexpected;
@@ -90,8 +92,8 @@ export class Workbench {
   });
   protected readonly mayShare = computed(() => !!this.session()?.accounts && this.store.may() === 'own');
 
-  /** What each stage's mark says: empty, in work, in order, trouble. */
-  protected readonly marks = computed<Record<Stage, { mark: string; word: string }>>(() => {
+  /** What each step's mark says: empty, in work, in order, trouble. */
+  protected readonly marks = computed<Record<Step, { mark: string; word: string }>>(() => {
     const d = this.store.design();
     const f = this.store.findings();
     const stop = f.some((x) => x.severity === 'stop'),
@@ -105,25 +107,17 @@ export class Workbench {
           : work
             ? { mark: '◐', word: 'in work' }
             : { mark: '✓', word: 'in order' };
-    const has = (codes: RegExp): boolean => f.some((x) => x.severity === 'stop' && codes.test(x.code));
+    const has = (step: Step, severity: Severity): boolean => f.some((x) => x.severity === severity && x.step === step && !x.because);
     return {
       duty: of(
         !d.sources.length && !d.wanted.length,
-        wanted.some((w) => !w.met && w.value !== undefined),
+        wanted.some((w) => !w.met && w.value !== undefined) || has('duty', 'stop'),
         !d.sources.length || !d.wanted.length || wanted.some((w) => w.value === undefined),
       ),
-      train: of(
-        !d.members.length,
-        has(/contradict|carried|carrier|source|needs|joint/),
-        f.some((x) => x.code === 'freedom-undriven'),
-      ),
-      layout: of(
-        !d.elements.length,
-        has(/mesh|apart|close|distance|module|angle|axes|phase|bore/),
-        f.some((x) => x.severity === 'caution' && /mesh|phase|apart/.test(x.code)),
-      ),
-      motion: of(!this.store.source(), has(/stops|unreachable/), this.store.worked().undriven.length > 0),
-      loads: of(!d.loads.length, false, false),
+      train: of(!d.members.length, has('train', 'stop'), has('train', 'caution')),
+      layout: of(!d.elements.length, has('layout', 'stop'), has('layout', 'caution')),
+      motion: of(!this.store.source(), has('motion', 'stop'), this.store.worked().undriven.length > 0),
+      loads: of(!d.loads.length, has('loads', 'stop'), has('loads', 'caution')),
       release: of(
         !d.members.length,
         stop || wanted.some((w) => !w.met && w.value !== undefined),
@@ -141,7 +135,7 @@ export class Workbench {
       fit: this.store.canFit(),
     };
   });
-  /** Mobility in a few words, always in sight; the Train stage has it in full, with what to do about it. */
+  /** Mobility in a few words, always in sight; Train has it in full, with what to do about it. */
   protected readonly mobility = computed(() => {
     const w = this.store.worked();
     const d = this.store.design();
@@ -223,7 +217,7 @@ export class Workbench {
     }
     if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
     const n = Number(e.key);
-    if (n >= 1 && n <= STAGES.length) this.store.stage.set(STAGES[n - 1].stage);
+    if (n >= 1 && n <= STEP_LABELS.length) this.store.step.set(STEP_LABELS[n - 1].step);
     else if (e.key === '?') this.helping.update((h) => !h);
     else if (e.key === 'Escape') {
       if (this.helping()) this.helping.set(false);

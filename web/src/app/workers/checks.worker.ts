@@ -1,7 +1,6 @@
 import { expose } from 'comlink';
-import { Overlap, overlaps } from '@unirota/core/checks';
-import type { Design, Id } from '@unirota/core/design';
-import { Hand, Mechanism, compile, setPhases } from '@unirota/core/mechanism';
+import { Overlap, overlaps, compile, setPhases, poseOf, Hand } from '@unirota/core';
+import type { Design, Id } from '@unirota/core/document';
 
 export interface PoseOverlaps {
   /** Position of the first source, turns or mm. */
@@ -12,19 +11,19 @@ export interface PoseOverlaps {
 const api = {
   /** Overlaps of all true profiles at one pose (free coordinates as given). */
   here(design: Design, free: Float64Array): Overlap[] {
-    const m = new Mechanism(compile(design));
-    if (free.length === m.freeCount) m.setFree(free);
+    const m = poseOf(compile(design));
+    if (free.length === m.kinematics.freeCount) m.setFree(free);
     return overlaps(m);
   },
   /** Overlaps at poses evenly from stop to stop; says after each how far it has come. */
   async way(design: Design, poses: number, report: (done: number) => void): Promise<PoseOverlaps[]> {
     const c = compile(design);
-    const m = new Mechanism(c),
+    const m = poseOf(c),
       hand = new Hand(m);
     const lead = c.sources[0]?.coordinate;
     if (lead === undefined) return [{ at: 0, overlaps: overlaps(m) }];
     const way = hand.interval(lead),
-      k = m.scale[lead];
+      k = m.kinematics.scale[lead];
     const from = way.lower?.at ?? (way.upper ? way.upper.at - 1 : 0),
       to = way.upper?.at ?? from + 1;
     const out: PoseOverlaps[] = [];

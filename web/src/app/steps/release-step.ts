@@ -49,11 +49,11 @@ import { Findings } from './findings';
       <button type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
     </section>
   `,
-  styleUrl: './stage.scss',
+  styleUrl: './step.scss',
   host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class ReleaseStage {
+export class ReleaseStep {
   protected readonly store = inject(WorkbenchStore);
   protected readonly wanted = computed(() =>
     this.store.ledger().wanted.map((r) => ({

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/design';
-import { freshId, idsOf } from '@unirota/core/sizing';
+import { SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/document';
+import { freshId, idsOf } from '@unirota/core';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -104,11 +104,11 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       </div>
     </section>
   `,
-  styleUrl: './stage.scss',
+  styleUrl: './step.scss',
   host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class DutyStage {
+export class DutyStep {
   protected readonly store = inject(WorkbenchStore);
   protected readonly sourceKinds = SOURCE_KINDS;
   protected readonly wantedKinds = WANTED_KINDS;

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { sweep } from '@unirota/core/run';
+import { sweep, reactionAt } from '@unirota/core';
 import { show } from '@unirota/core/units';
 import { Chart } from '../shared/chart';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -93,17 +93,17 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       </table>
     </section>
   `,
-  styleUrl: './stage.scss',
+  styleUrl: './step.scss',
   host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class LoadsStage {
+export class LoadsStep {
   protected readonly store = inject(WorkbenchStore);
   protected readonly show = show;
   protected readonly swept = computed(() => sweep(this.store.worked().compiled));
   private readonly slides = computed(() => {
     const s = this.store.source();
-    return s !== undefined && this.store.worked().mechanism.motion[s.coordinate] === 1;
+    return s !== undefined && this.store.worked().pose.kinematics.motion[s.coordinate] === 1;
   });
   protected readonly xUnit = computed(() => (this.slides() ? 'mm' : 'rev'));
   protected readonly xLabel = computed(() => `${this.store.source()?.source.name ?? ''}, ${this.xUnit()}`);
@@ -125,9 +125,15 @@ export class LoadsStage {
     const r = w.forces.reactions();
     return this.store.design().joints.flatMap((j) => {
       const i = w.compiled.structure.firstOf.get(j.id);
-      if (i === undefined || w.compiled.structure.coordinates[i]?.joint.id !== j.id) return [];
-      const sign = w.compiled.structure.coordinates[i].sign;
-      const v = Array.from({ length: 6 }, (_, k) => sign * r[6 * i + k]);
+      const c = i === undefined ? undefined : w.compiled.structure.coordinates[i];
+      // A joint that leaves no freedom has no coordinate: what it carries is summed by itself.
+      const fast = j.type === 'fixed' ? reactionAt(w.forces, j.id) : undefined;
+      const v = fast
+        ? [...fast.force, ...fast.moment]
+        : c?.joint.id === j.id
+          ? Array.from({ length: 6 }, (_, k) => c.sign * r[6 * c.index + k])
+          : undefined;
+      if (!v) return [];
       const zero = Math.max(...v.map(Math.abs)) * 1e-9;
       const t = (x: number): string => show(Math.abs(x) < zero ? 0 : x, 4);
       return [

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { sweep } from '@unirota/core/run';
+import { sweep } from '@unirota/core';
 import { Chart } from '../shared/chart';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
@@ -24,21 +24,21 @@ import { WorkbenchStore } from '../workbench/workbench.store';
         }
       </div>
     } @else {
-      <p class="soft">Nothing drives this design yet: give it a source on the Duty stage, and its motion stands here.</p>
+      <p class="soft">Nothing drives this design yet: give it a source on Duty, and its motion stands here.</p>
     }
   `,
-  styleUrl: './stage.scss',
+  styleUrl: './step.scss',
   host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class MotionStage {
+export class MotionStep {
   protected readonly store = inject(WorkbenchStore);
   private readonly swept = computed(() => sweep(this.store.worked().compiled));
   protected readonly xs = computed(() => this.swept()?.position ?? []);
   protected readonly xLabel = computed(() => {
     const w = this.store.worked();
     const s = w.compiled.sources[0];
-    return s ? `${s.source.name}, ${w.mechanism.motion[s.coordinate] === 1 ? 'mm' : 'rev'}` : '';
+    return s ? `${s.source.name}, ${w.pose.kinematics.motion[s.coordinate] === 1 ? 'mm' : 'rev'}` : '';
   });
   protected readonly curves = computed(() => {
     const s = this.swept();

@@ -1,34 +1,31 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { COUPLING_KINDS } from '@unirota/core/couplings';
-import { FRAME, Id } from '@unirota/core/design';
+import { COUPLING_KINDS, JOINT_KINDS, exactRatio, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
+import { FRAME, Id } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
-import { JOINT_KINDS } from '@unirota/core/joints';
-import { exactRatio } from '@unirota/core/mechanism';
-import { piToNumber } from '@unirota/core/exact';
-import { piInverseText, ratioTexts } from '@unirota/core/checks';
-import { copyItems, freshId, idsOf, pasteItems } from '@unirota/core/sizing';
+import { piToNumber } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
 
-type Column = 'name' | 'speed' | 'load' | 'power';
+type Column = 'name' | 'speed' | 'space' | 'load' | 'power';
 
 /** Train: the ledger of all members, stages and free parts, ratios between any two, mobility in words, and what the checks say. */
 @Component({
   selector: 'uni-train',
   imports: [Findings, Icon],
-  templateUrl: './train-stage.html',
-  styleUrls: ['./stage.scss', './train-stage.scss'],
+  templateUrl: './train-step.html',
+  styleUrls: ['./step.scss', './train-step.scss'],
   host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class TrainStage {
+export class TrainStep {
   protected readonly store = inject(WorkbenchStore);
   protected readonly order = signal<{ by: Column; down: boolean } | undefined>(undefined);
   protected readonly columns: readonly { key: Column; label: string; num: boolean }[] = [
     { key: 'name', label: 'Member', num: false },
     { key: 'speed', label: 'Speed', num: true },
+    { key: 'space', label: 'In space', num: true },
     { key: 'load', label: 'Torque or force', num: true },
     { key: 'power', label: 'Power', num: true },
   ];
@@ -38,6 +35,7 @@ export class TrainStage {
       id: l.member,
       name: names.get(l.member) ?? l.member,
       speed: l.speed,
+      space: l.space,
       load: l.load,
       power: l.power,
       speedUnit: l.motion === 'slide' ? 'mm/s' : 'rev/min',
@@ -50,7 +48,9 @@ export class TrainStage {
     }
     return rows;
   });
-  protected readonly shown = computed(() => this.lines().map((l) => ({ ...l, speed: show(l.speed), load: show(l.load), power: show(l.power) })));
+  protected readonly shown = computed(() =>
+    this.lines().map((l) => ({ ...l, speed: show(l.speed), space: show(l.space), load: show(l.load), power: show(l.power) })),
+  );
   protected sort(by: Column): void {
     const o = this.order();
     this.order.set(o?.by === by ? (o.down ? { by, down: false } : undefined) : { by, down: by !== 'name' });
@@ -60,8 +60,8 @@ export class TrainStage {
     return o?.by === by ? (o.down ? 'descending' : 'ascending') : null;
   }
   private table(separator?: string): string {
-    const heading = ['Member', 'Speed', 'Unit', 'Torque or force', 'Unit', 'Power', 'Unit'];
-    const rows = this.lines().map((l) => [l.name, l.speed, l.speedUnit, l.load, l.loadUnit, l.power, 'W']);
+    const heading = ['Member', 'Speed in what carries it', 'Unit', 'Speed in space', 'Unit', 'Torque or force', 'Unit', 'Power', 'Unit'];
+    const rows = this.lines().map((l) => [l.name, l.speed, l.speedUnit, l.space, l.speedUnit, l.load, l.loadUnit, l.power, 'W']);
     return separator ? [heading, ...rows].map((r) => r.join(separator)).join('\n') : writeTable(heading, rows);
   }
   protected copyLedger(): void {

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import type { Finding } from '@unirota/core/design';
-import type { Cure } from '@unirota/core/sizing';
+import type { Finding } from '@unirota/core/document';
+import type { Cure } from '@unirota/core';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Every finding in one list; a click goes to what it concerns. */
