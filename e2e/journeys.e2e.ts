@@ -23,7 +23,7 @@ class Hands {
     this.actions++;
     await this.page.getByLabel(label, { exact: true }).selectOption({ label: value });
   }
-  async stage(name: 'Duty' | 'Train' | 'Layout'): Promise<void> {
+  async step(name: 'Duty' | 'Train' | 'Layout'): Promise<void> {
     await this.click(new RegExp(`^${name}`), 'nav');
   }
   /** Puts a stage in behind a member. */
@@ -52,7 +52,7 @@ async function openNew(page: Page, site: Site, name: string): Promise<void> {
 
 const sheet = (page: Page) => page.locator('uni-data-sheet');
 const stops = (page: Page, n: number) => expect(page.getByRole('button', { name: new RegExp(`Findings: ${n} stops, 0 cautions`) })).toBeVisible();
-/** The ratio row of a joint on the Train stage. */
+/** The ratio row of a joint on Train. */
 const ratio = (page: Page, joint: string) => page.getByRole('row', { name: new RegExp(`^${joint}`) });
 
 test.describe('journeys from an empty sheet', () => {
@@ -62,7 +62,7 @@ test.describe('journeys from an empty sheet', () => {
   }) => {
     await openNew(page, site, 'Rake drive');
     const h = new Hands(page);
-    await h.stage('Duty');
+    await h.step('Duty');
     await h.click(/Linear speed/);
     await h.type('Wanted value', '100');
     await h.type('Tolerance ±', '2');
@@ -86,7 +86,7 @@ test.describe('journeys from an empty sheet', () => {
     await sheet(page).getByRole('button', { name: 'Set the working distance and the phase' }).first().click();
     await stops(page, 0);
     await expect(page.locator('uni-crank-deck')).toContainText('met');
-    await h.stage('Train');
+    await h.step('Train');
     await expect(ratio(page, 'Rack slide guide')).toContainText('400π/63');
     // By hand to a place, and that place becomes the stop.
     const typed = page.getByLabel('Position of the source');
@@ -106,10 +106,10 @@ test.describe('journeys from an empty sheet', () => {
   test('a planetary reducer: ring held, then sun held; a set that cannot be put together is refused with ones that can', async ({ page, site }) => {
     await openNew(page, site, 'Reducer');
     const h = new Hands(page);
-    await h.stage('Duty');
+    await h.step('Duty');
     await h.click(/^(add )?Motor$/);
     await h.put('Input shaft', /^Planetary set/);
-    await h.stage('Train');
+    await h.step('Train');
     // 1/(1 + 84/24) = 2/9, exactly.
     await expect(ratio(page, 'Planet carrier bearing')).toContainText('2/9');
     await stops(page, 0);
@@ -140,11 +140,11 @@ test.describe('journeys from an empty sheet', () => {
   }) => {
     await openNew(page, site, 'Countershaft');
     const h = new Hands(page);
-    await h.stage('Duty');
+    await h.step('Duty');
     await h.click(/^(add )?Motor$/);
     await h.put('Input shaft', /^V-belt/, { 'Diameter of the driver': '90 mm', 'Diameter of the driven': '225' });
     await h.put('Input shaft', /^V-belt/, { 'Direction of the line of centres': '120' });
-    await h.stage('Train');
+    await h.step('Train');
     await expect(ratio(page, 'Shaft bearing')).toContainText('2/5');
     await member(page, 'Input shaft').click();
     await expect(sheet(page).getByRole('button', { name: /^Pulley/ })).toHaveCount(2);
@@ -169,7 +169,7 @@ test.describe('journeys from an empty sheet', () => {
   test('a rack in a swivelling guide driving a flap: mobility is counted down, in words, as joints and couplings come', async ({ page, site }) => {
     await openCopy(page, site, 'Fish-pass flap');
     const h = new Hands(page);
-    await h.stage('Train');
+    await h.step('Train');
     const words = page.locator('uni-train');
     await expect(words).toContainText('One freedom. Every freedom has a source.');
     const map = page.getByRole('group', { name: 'Train map' });
@@ -208,7 +208,7 @@ test.describe('journeys from an empty sheet', () => {
     await expect(words).toContainText('move together');
     await words.getByRole('button', { name: 'Show this freedom' }).click();
     await expect(page.locator('canvas')).toBeVisible();
-    await h.stage('Train');
+    await h.step('Train');
     await words
       .getByRole('button', { name: /^Drive “/ })
       .first()
@@ -234,7 +234,7 @@ test.describe('journeys from an empty sheet', () => {
   test('a pair of equal wheels limited to half a turn in all: the hand stops at both ends', async ({ page, site }) => {
     await openNew(page, site, 'Half turn');
     const h = new Hands(page);
-    await h.stage('Duty');
+    await h.step('Duty');
     await h.click(/Hand crank/);
     await h.put('Input shaft', /^Spur pair/, { 'Teeth of the wheel': '20' });
     await member(page, 'Shaft').click();
@@ -245,7 +245,7 @@ test.describe('journeys from an empty sheet', () => {
     await position(page).focus();
     for (let k = 0; k < 3; k++) await page.keyboard.press('PageUp');
     await expect(position(page)).toHaveAttribute('aria-valuenow', '0.25');
-    await h.stage('Layout');
+    await h.step('Layout');
     await position(page).focus();
     await page.keyboard.press('PageUp');
     await expect(page.getByText(/Held by the (lower|upper) stop of “Shaft bearing”/)).toBeVisible();
@@ -256,7 +256,7 @@ test.describe('journeys from an empty sheet', () => {
   test('float wheel, two dials and a slide by proportional couplings: turn to turn, turn to travel, travel to travel', async ({ page, site }) => {
     await openNew(page, site, 'Level board');
     const h = new Hands(page);
-    await h.stage('Duty');
+    await h.step('Duty');
     await h.click(/Hand crank/);
     await h.put('Input shaft', /^Proportional motion/, { 'This much of the driver': '1', 'moves it by': '3.2' });
     await h.click('Put a stage in after Input shaft', 'uni-train-map');
@@ -271,7 +271,7 @@ test.describe('journeys from an empty sheet', () => {
     await h.type('moves it by', '1.6');
     await h.click('Put it in', 'uni-stage-sheet');
     await expect(sheet(page)).toContainText('1 mm of Indicator slide guide moves Indicator slide 2 guide by 1.6 mm');
-    await h.stage('Train');
+    await h.step('Train');
     await expect(ratio(page, 'Pointer shaft bearing')).toContainText('16/5');
     await expect(ratio(page, 'Indicator slide guide')).toContainText('8 mm/rev');
     await expect(ratio(page, 'Indicator slide 2 guide')).toContainText('64/5');
@@ -326,10 +326,10 @@ test.describe('working in the layout', () => {
   test('a shaft placed by dragging round its driving axis keeps its mesh', async ({ page, site }) => {
     await openNew(page, site, 'Placing');
     const h = new Hands(page);
-    await h.stage('Duty');
+    await h.step('Duty');
     await h.click(/^(add )?Motor$/);
     await h.put('Input shaft', /^Spur pair/);
-    await h.stage('Layout');
+    await h.step('Layout');
     await page.getByRole('button', { name: 'Front', exact: true }).click();
     await page.getByRole('button', { name: 'Tools' }).click();
     await page.getByLabel('Place round').check();
@@ -360,7 +360,7 @@ test.describe('the ledger and the keyboard', () => {
     const stream = await (await download).createReadStream();
     let text = '';
     for await (const part of stream) text += String(part);
-    expect(text.split('\r\n')[0]).toBe('Member,Speed,Unit,Torque or force,Unit,Power,Unit');
+    expect(text.split('\r\n')[0]).toBe('Member,Speed in what carries it,Unit,Speed in space,Unit,Torque or force,Unit,Power,Unit');
     expect(text).toMatch(/Pinion shaft,-5(\.0+\d*)?,rev\/min/);
     await member(page, 'Paddle').click();
     await page.keyboard.press('p');

@@ -1,11 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
-import AxeBuilder from '@axe-core/playwright';
 import { type BrowserContext, type Page, chromium } from '@playwright/test';
 // @ts-expect-error plain JavaScript shared with the start command
 import { temporaryFolder } from '../scripts/temporary.mjs';
 import config from './playwright.config';
-import { type Site, expect, openCopy, test } from './site';
+import { type Site, axeFindings, expect, openCopy, test } from './site';
 
 const name = (page: Page) => page.getByLabel('Name of the design');
 async function rename(page: Page, to: string): Promise<void> {
@@ -329,8 +328,7 @@ test.describe('a team', () => {
         }
       }, theme);
       const check = async (what: string) => {
-        const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
-        const serious = found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+        const serious = (await axeFindings(page)).filter((v) => v.impact === 'serious' || v.impact === 'critical');
         expect(serious.map((v) => `${what}: ${v.id} ${v.nodes[0].html}`)).toEqual([]);
       };
       const link = teamSite.administratorLink();
@@ -339,6 +337,7 @@ test.describe('a team', () => {
       await join(page, link, `Reader ${theme}`, `reader-${theme}`);
       await check('start');
       await page.getByRole('button', { name: `Reader ${theme}` }).click();
+      await expect(page.getByRole('dialog').getByRole('heading').first()).toBeVisible();
       await check('my account');
       for (const tab of ['People', 'What was done']) {
         await page.getByRole('tab', { name: tab }).click();

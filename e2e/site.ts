@@ -2,6 +2,7 @@ import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import AxeBuilder from '@axe-core/playwright';
 import { Page, expect, test as base } from '@playwright/test';
 // @ts-expect-error plain JavaScript shared with the start command
 import { freePort } from '../scripts/common.mjs';
@@ -110,3 +111,22 @@ export async function openCopy(page: Page, site: Site, name: string): Promise<st
 export const position = (page: Page) => page.getByRole('slider', { name: 'Crank of the source' });
 export const member = (page: Page, name: string) =>
   page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: new RegExp(`^${name}, `) });
+
+/**
+ * What axe finds on the page once nothing on it moves any more: a dialog that is still fading in has the contrast of its
+ * fading, not its own.
+ */
+export async function axeFindings(page: Page) {
+  await page.evaluate(async () => {
+    const frame = () => new Promise((done) => requestAnimationFrame(done));
+    const passing = () => document.getAnimations().filter((a) => a.playState === 'running' && a.effect?.getTiming().iterations !== Infinity);
+    await frame();
+    await frame();
+    for (let left = passing(); left.length; left = passing()) {
+      await Promise.all(left.map((a) => a.finished.catch(() => undefined)));
+      await frame();
+    }
+  });
+  const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
+  return found.violations;
+}
