@@ -11,7 +11,7 @@ import { run } from '../core/motion/index';
 import { loadMujoco, treeModel } from '../core/testing/mujoco';
 import { PLACEMENT } from '../core/math/index';
 import { curesOf } from '../core/sizing/index';
-import { Builder, row } from '../core/testing/designs';
+import { Builder, row, item } from '../core/testing/designs';
 import { line, median, ms } from './measure';
 
 const stages = (n: number) => Array.from({ length: n }, (_, k) => (k % 2 ? ([19, 23] as const) : ([23, 19] as const)));
@@ -43,7 +43,7 @@ for (const n of [100, 1000]) {
 console.log('\nTurning the crank of the demo: computation and scene update per pose');
 const demo = JSON.parse(readFileSync(new URL('../demo/paddle-winding-gear.json', import.meta.url), 'utf8')) as Design;
 // Turned to and fro, so with its pawl lifted.
-for (const c of demo.couplings) if (c.type === 'ratchet') c.lifted = true;
+for (const c of demo.couplings) if (c.type === 'ratchet') Object.assign(c, { lifted: true });
 const w = analyse(demo);
 const hand = new Hand(w.pose);
 const parts = demo.elements.map((e) => ({ body: w.compiled.structure.bodyOf.get(e.member) ?? 0, still: new Matrix4(), world: new Matrix4() }));
@@ -290,8 +290,8 @@ console.log('\nWhat lets go, and what nothing drives');
   const held = row(stages(n));
   const last = held.design.members[n];
   held.design.elements.push(
-    { id: 'ratchet', name: 'Ratchet wheel', type: 'ratchet-wheel', member: last.id, teeth: 24, diameter: 60, width: 10 },
-    { id: 'pawl', name: 'Pawl', type: 'pawl', member: 'frame', length: 40, at: [last.at![0], 40, 0] },
+    item({ id: 'ratchet', name: 'Ratchet wheel', type: 'ratchet-wheel', member: last.id, teeth: 24, diameter: 60, width: 10 }),
+    item({ id: 'pawl', name: 'Pawl', type: 'pawl', member: 'frame', length: 40, at: [last.at![0], 40, 0] as const }),
   );
   held.design.couplings.push({ id: 'hold', type: 'ratchet', a: 'ratchet', b: 'pawl' });
   const timed = (design: Design): number => {
@@ -319,7 +319,7 @@ console.log('\nWhat lets go, and what nothing drives');
   line('  3 000 couplings: analysis (limit 0.5 s)', ms(median(() => void analyse(long), 1, 3)));
 
   const wrong = row(stages(n)).design;
-  for (let k = 0; k < 60; k += 2) wrong.elements[k] = { ...wrong.elements[k], module: 1.25 };
+  for (let k = 0; k < 60; k += 2) wrong.elements[k] = item({ ...wrong.elements[k], module: 1.25 });
   const w = analyse(wrong);
   const found = w.findings.filter((f) => f.severity !== 'note');
   line(

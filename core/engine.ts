@@ -47,6 +47,7 @@ export { COUPLING_KINDS, couplingKind } from './couplings/index';
 export { CATALOGUE, STEPS, type Code, type Step } from './findings/index';
 export { type Ledger, type Reaction, type LoadSheet, ledger, nominalRate, reactionAt, torqueAt } from './forces/index';
 export { JOINT_KINDS, jointKind } from './joints/index';
+export type { ActingLoad } from './loads/index';
 export { type Compiled, type MappedStop, type Pose, compile, exactRatio, poseOf, setPhases, stopsOf } from './kinematics/index';
 export {
   type Held,

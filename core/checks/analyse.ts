@@ -74,6 +74,27 @@ function phases(compiled: Compiled): Finding[] {
   return [...planetFindings(compiled, loops), ...off];
 }
 
+/** Stated moments of inertia that no body can have: one of a body is at most the sum of the other two (each is a sum of two of Σmx², Σmy², Σmz²). */
+function inertias(design: Design): Finding[] {
+  return design.members.flatMap((m) => {
+    if (!m.inertia) return [];
+    const most = Math.max(...m.inertia);
+    const rest = m.inertia[0] + m.inertia[1] + m.inertia[2] - most;
+    return most > rest * (1 + 1e-9) ? [finding('inertia-impossible', [m.id], { member: m.name, most, rest: Number(rest.toPrecision(6)) })] : [];
+  });
+}
+
+/** Freedoms that nothing drives of members without mass: no force can say how they move. */
+function massless(compiled: Compiled, undriven: readonly { members: Id[] }[]): Finding[] {
+  const masses = massesOf(compiled);
+  return undriven.flatMap(({ members }) => {
+    const ids = members.filter((m) => m !== FRAME);
+    const weighs = ids.some((id) => (masses.get(id)?.mass ?? 0) > 0 || masses.get(id)?.inertia.some((x) => x !== 0));
+    if (!ids.length || weighs) return [];
+    return [finding('freedom-massless', ids, { names: ids.map((id) => `“${compiled.structure.members.get(id)?.name ?? id}”`).join(', ') })];
+  });
+}
+
 /** Everything that can be said of a design at its home position: mobility, ratios, stops, ledger, findings. Never throws on a document that the schema has passed. */
 export function analyse(design: Design): Worked {
   const compiled = compile(design);
@@ -111,7 +132,9 @@ export function analyse(design: Design): Worked {
     ...homes,
     ...engagementFindings(compiled),
     ...phases(compiled),
+    ...inertias(design),
     ...mob.findings,
+    ...massless(compiled, mob.undriven),
     ...working,
     ...table.findings,
   ];

@@ -1,3 +1,6 @@
+import { num } from '../elements/index';
+import type { JointLoad } from '../loads/joint-load';
+import { item } from '../testing/designs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Design, Id, emptyDesign } from '../document/index';
@@ -36,7 +39,7 @@ const train = fc
       design: {
         ...s.design,
         settings: { gravity: [0, 0, 0] },
-        loads: [{ id: 'load', name: 'Load', type: 'joint-load', joint, value: -against * load }],
+        loads: [item({ id: 'load', name: 'Load', type: 'joint-load', joint, value: -against * load })],
       },
       output: s.output,
     };
@@ -63,7 +66,7 @@ describe('laws of trains', () => {
   it('proportion: twice the load needs twice the torque, at any speed', () => {
     fc.assert(
       fc.property(train, fc.double({ min: 0.2, max: 8, noNaN: true }), ({ design }, k) => {
-        const scaled = { ...design, loads: design.loads.map((l) => ({ ...l, value: (l['value'] as number) * k })) };
+        const scaled = { ...design, loads: design.loads.map((l: JointLoad) => ({ ...l, value: num(l.value) * k })) };
         expect(input(scaled) / input(design)).toBeCloseTo(k, 8);
         const faster = { ...design, sources: design.sources.map((s) => ({ ...s, speed: s.speed! * k })) };
         expect(input(faster) / input(design)).toBeCloseTo(1, 8);
@@ -187,8 +190,9 @@ describe('laws of trains', () => {
           if (m.kinematics.parentOf[b] !== 0) continue;
           for (let k = 0; k < 3; k++) sum[k] += R[6 * m.kinematics.bodyCoordinate[b] + k];
         }
-        const load = design.loads[0]['value'] as number;
-        const c = m.compiled.structure.coordinates[m.compiled.structure.firstOf.get(design.loads[0]['joint'] as Id)!];
+        const first: JointLoad = design.loads[0];
+        const load = num(first.value);
+        const c = m.compiled.structure.coordinates[m.compiled.structure.firstOf.get(first.joint!)!];
         const own = c.motion === 'slide' ? c.axis.map((x) => -x * load) : [0, 0, 0];
         // Fixed rings and racks pass their tooth forces to the frame beside the joints: only trains without them are judged here.
         fc.pre(!design.elements.some((e) => e.member === 'frame'));

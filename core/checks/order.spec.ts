@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Design, Id, Joint } from '../fields/types';
 import { type Frame, WORLD, frameOf, toLocalPoint, toLocalVector, within } from '../math/index';
-import { Builder } from '../testing/designs';
+import { Builder, item } from '../testing/designs';
 import { floatingScrew, sliderCrank, sunAndPlanet, trunnionScrew } from '../testing/mechanisms';
 import { analyse } from './analyse';
 
@@ -108,7 +108,7 @@ describe('the same mechanism in another order', () => {
         const driven = d.sources.map((s) => s.joint);
         d.joints
           .filter((j) => j.parent === 'frame' && !driven.includes(j.id))
-          .forEach((j, k) => d.loads.push({ id: `L${k}`, name: 'L', type: 'joint-load', joint: j.id, value: 7 + k }));
+          .forEach((j, k) => d.loads.push(item({ id: `L${k}`, name: 'L', type: 'joint-load', joint: j.id, value: 7 + k })));
         let at = 0;
         const die = (n: number): number => dice[at++ % dice.length] % n;
         const shuffled = <T>(list: readonly T[]): T[] => {

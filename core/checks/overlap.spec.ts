@@ -1,3 +1,4 @@
+import type { Gear } from '../elements/index';
 import { readFileSync, readdirSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
@@ -37,7 +38,7 @@ describe('overlap of true profiles', () => {
     const d = pair(18, 36, { module: 3 });
     const m = poseOf(compile(d));
     expect(overlaps(m)).toEqual([]);
-    const wrong = { ...d, elements: d.elements.map((e, i) => (i ? { ...e, phase: Number(e.phase ?? 0) + 5 } : e)) };
+    const wrong = { ...d, elements: d.elements.map((e: Gear, i) => (i ? { ...e, phase: Number(e.phase ?? 0) + 5 } : e)) };
     const o = overlapOf(poseOf(compile(wrong)), compile(wrong).couplings[0])!;
     // Two tips of about 0.9 module width meet over the depth of the engagement of two modules.
     expect(o.area).toBeGreaterThan(0.5 * 9);

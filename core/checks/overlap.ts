@@ -2,7 +2,7 @@ import { finding } from '../findings/index';
 import polygonClipping from 'polygon-clipping';
 import { Finding, Id } from '../fields/types';
 import { contactsOf } from '../couplings/index';
-import { gearOf, num, rackOf } from '../elements/index';
+import { type Gear, type Rack, gearOf, num, rackOf } from '../elements/index';
 import { Compiled, CompiledCoupling, movedFrame, type Pose } from '../kinematics/index';
 import { Frame, Vec3, cross, dot, toLocalPoint, vadd, vscale, vsub } from '../math/index';
 import { FINE, gearOutline, rackOutline } from '../teeth/index';
@@ -52,7 +52,7 @@ function gearPart(outline: readonly number[], direction: number, teeth: number, 
 
 /** Flat outline in the plane (origin o, axes x and y) of what an element shows in the section at the point `at`, near it. */
 function section(c: Compiled, m: Pose, element: Id, plane: Frame, at: Vec3): Flat | undefined {
-  const e = c.elements.get(element),
+  const e: (Gear & Rack) | undefined = c.elements.get(element),
     frame = c.elementFrames.get(element);
   if (!e || !frame) return undefined;
   const f = movedFrame(m, e.member, frame);
@@ -145,7 +145,8 @@ export function overlaps(m: Pose, only?: ReadonlySet<Id>): Overlap[] {
   for (const c of m.compiled.couplings) {
     if (only && !only.has(c.coupling.id)) continue;
     const o = overlapOf(m, c);
-    const module = num(m.compiled.elements.get(c.coupling.a as Id)?.module, 1);
+    const first: Gear | undefined = m.compiled.elements.get(c.coupling.a ?? '');
+    const module = num(first?.module, 1);
     if (o && o.area > ROUGH * module * module) out.push(o);
   }
   return out;

@@ -1,6 +1,7 @@
 import { finding } from '../findings/index';
+import type { Stated } from '../fields/fields';
 import type { Coupling, Finding } from '../fields/types';
-import { bevelOf } from '../elements/index';
+import { type BevelGear, bevelOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../math/index';
 import { Vec3, cross, distance, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
 import {
@@ -19,16 +20,20 @@ import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
 
+const FIELDS = [...pairFields('First bevel gear', 'Second bevel gear'), EFFICIENCY_FIELD];
+/** What is stated of one, from its fields. */
+export type BevelPair = Coupling & Stated<typeof FIELDS>;
+
 /**
  * Two straight bevel gears whose cones share an apex: za θa ± zb θb = 0 relative to the carrier. The pitch point lies on the common
  * generatrix at the mean cone distance. Forces as for the mean section: radial Ft tan α cos δ, axial Ft tan α sin δ (Shigley, section 13-15).
  */
-export const bevelPair: CouplingKind = {
+export const bevelPair: CouplingKind<BevelPair> = {
   type: 'bevel-pair',
   label: 'Bevel pair',
-  fields: [...pairFields('First bevel gear', 'Second bevel gear'), EFFICIENCY_FIELD],
-  model(c: Coupling, ctx) {
-    const pair = pairOf(c, ctx, [['bevel-gear'], ['bevel-gear']]);
+  fields: FIELDS,
+  model(c, ctx) {
+    const pair = pairOf<BevelGear, BevelGear>(c, ctx, [['bevel-gear'], ['bevel-gear']]);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

@@ -1,3 +1,4 @@
+import type { JointLoad } from '../loads/joint-load';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { touch } from '../cams/index';
@@ -6,7 +7,7 @@ import { camOf } from '../elements/index';
 import { Forces, nominalVelocities } from '../forces/index';
 import { compile, poseOf } from '../kinematics/index';
 import { Vec3 } from '../math/index';
-import { Builder } from '../testing/designs';
+import { Builder, state } from '../testing/designs';
 
 const SEGMENTS = [
   { angle: 120, rise: 16, law: 'modified sine' },
@@ -76,7 +77,7 @@ describe('cam and follower', () => {
       m.solve([0], [phi]);
       nominalVelocities(m, forces.velocity);
       const s = forces.evaluate();
-      const load = b.design.loads[0]['value'] as number;
+      const { value: load = 0 }: JointLoad = b.design.loads[0];
       expect(s.input[0] * forces.velocity[0]).toBeCloseTo(-load * forces.velocity[i], 9);
       // The bearing's reaction has no moment about the shaft but the motor's: the contact force goes through the real contact point.
       const R = forces.reactions();
@@ -98,7 +99,7 @@ describe('cam and follower', () => {
   it('pulls only where a groove holds the follower', () => {
     const by = (held: string): number => {
       const { b } = drive({}, { held });
-      b.design.loads[0]['value'] = 200;
+      state(b.design.loads[0], { value: 200 });
       const m = poseOf(compile(b.design)),
         f = new Forces(m);
       m.solve([0], [1]);

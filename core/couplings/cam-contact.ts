@@ -1,8 +1,8 @@
 import { finding } from '../findings/index';
 import type { Coupling, Finding } from '../fields/types';
-import { choiceField } from '../fields/fields';
+import { type Stated, choiceField } from '../fields/fields';
 import { touch } from '../cams/index';
-import { camOf, num } from '../elements/index';
+import { type Cam, type Follower, camOf, num } from '../elements/index';
 import { ONE, piRatio, ratio } from '../math/index';
 import { Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
 import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say } from './common';
@@ -10,20 +10,24 @@ import type { CouplingKind, Term } from './protocol';
 
 const RAD = Math.PI / 180;
 
+const FIELDS = [
+  ...pairFields('Cam', 'Follower'),
+  choiceField('held', 'Follower is held by', ['force', 'form'], { initial: 'force', help: 'By force: spring or weight; by form: a groove.' }),
+  { ...EFFICIENCY_FIELD, initial: 1 },
+];
+/** What is stated of one, from its fields. */
+export type CamContact = Coupling & Stated<typeof FIELDS>;
+
 /**
  * A plate cam and its follower: the follower's motion is a function of the cam's turning, s = f(φ), relative to the member that carries both.
  * Held by force (a spring or weight keeps the follower on the cam: it only pushes) or by form (a groove: it pulls as well).
  */
-export const camContact: CouplingKind = {
+export const camContact: CouplingKind<CamContact> = {
   type: 'cam-contact',
   label: 'Cam contact',
-  fields: [
-    ...pairFields('Cam', 'Follower'),
-    choiceField('held', 'Follower is held by', ['force', 'form'], { initial: 'force', help: 'By force: spring or weight; by form: a groove.' }),
-    { ...EFFICIENCY_FIELD, initial: 1 },
-  ],
-  model(c: Coupling, ctx) {
-    const pair = pairOf(c, ctx, [['cam'], ['follower']]);
+  fields: FIELDS,
+  model(c, ctx) {
+    const pair = pairOf<Cam, Follower>(c, ctx, [['cam'], ['follower']]);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

@@ -1,6 +1,6 @@
 import { finding } from '../findings/index';
-import { Coupling, Finding, Id } from '../fields/types';
-import { Field, numberField, refField } from '../fields/fields';
+import type { Coupling, Element, Finding, Id } from '../fields/types';
+import { type Field, numberField, refField } from '../fields/fields';
 import type { CouplingContext, Term, Port } from './protocol';
 import { Frame, Vec3, dot, vscale, vsub, type PiRatio } from '../math/index';
 
@@ -11,18 +11,24 @@ export const EFFICIENCY_FIELD = numberField('efficiency', 'Efficiency', {
   max: 1,
   help: 'Power out over power in, relative to the carrier, whichever side drives.',
 });
-export const pairFields = (a = 'First element', b = 'Second element'): Field[] => [
+export const pairFields = (a = 'First element', b = 'Second element'): (Field<'a', Id> | Field<'b', Id>)[] => [
   refField('a', a, 'element', { required: true }),
   refField('b', b, 'element', { required: true }),
 ];
 
-export const efficiencyOf = (c: Coupling, otherwise = 0.98): number => (typeof c.efficiency === 'number' ? c.efficiency : otherwise);
+export const efficiencyOf = (c: { efficiency?: number }, otherwise = 0.98): number => c.efficiency ?? otherwise;
 
-export type Placed = NonNullable<ReturnType<CouplingContext['element']>>;
-export type PairFound = { a: Placed; b: Placed; ids: Id[]; findings?: undefined } | { findings: Finding[]; a?: undefined };
+/** An element where it stands; E is its kind. */
+export type Placed<E extends Element = Element> = NonNullable<ReturnType<CouplingContext['element']>> & { element: E };
+export type PairFound<A extends Element, B extends Element> =
+  { a: Placed<A>; b: Placed<B>; ids: Id[]; findings?: undefined } | { findings: Finding[]; a?: undefined };
 
 /** The two elements of a pair with the types expected, or a finding that says what is missing. */
-export function pairOf(c: Coupling, ctx: CouplingContext, types: readonly [readonly string[], readonly string[]]): PairFound {
+export function pairOf<A extends Element, B extends Element>(
+  c: Coupling,
+  ctx: CouplingContext,
+  types: readonly [readonly string[], readonly string[]],
+): PairFound<A, B> {
   const a = ctx.element(c.a);
   const b = ctx.element(c.b);
   const ids = [c.id, a?.element.id, b?.element.id].filter((x): x is string => !!x);
@@ -35,7 +41,8 @@ export function pairOf(c: Coupling, ctx: CouplingContext, types: readonly [reado
       findings: [finding('coupling-same-member/pair', ids, { element: a.element.name, element2: b.element.name, member: ctx.memberName(a.member) })],
     };
   }
-  return { a, b, ids };
+  // The types asked for by name are those of A and B.
+  return { a: a as Placed<A>, b: b as Placed<B>, ids };
 }
 
 export const noCarrier = (c: Coupling, ctx: CouplingContext, ids: Id[], a: Id, b: Id): Finding =>

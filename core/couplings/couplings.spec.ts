@@ -5,7 +5,7 @@ import { Design } from '../document/index';
 import { piToText } from '../math/index';
 import { screwPitchDiameter } from '../elements/index';
 import { compile, coordinateOf, exactRatio } from '../kinematics/index';
-import { Builder } from '../testing/designs';
+import { Builder, state } from '../testing/designs';
 import { beltPath, screwEfficiency, tensionLimit, wormEfficiency } from './index';
 
 const RAD = Math.PI / 180;
@@ -24,8 +24,8 @@ const ratio = (d: Design, of: string, to: string): string => {
  */
 function contactsDoTheWorkOfTheRow(b: Builder): void {
   b.design.couplings.forEach((c) => {
-    if (c.type === 'worm-drive' || c.type === 'screw-drive') c.friction = 0;
-    else c.efficiency = 1;
+    if (c.type === 'worm-drive' || c.type === 'screw-drive') state(c, { friction: 0 });
+    else state(c, { efficiency: 1 });
   });
   b.weightless();
   const last = b.design.joints.at(-1)!;
@@ -114,7 +114,7 @@ describe('epicyclic trains: rotation relative to the carrier', () => {
   it('loses only the rolling power: efficiency of a reducer with the ring held', () => {
     const { b, sun, arm, ring } = planetary(30, 30, 90);
     hold(b, ring.joint);
-    b.design.couplings.forEach((c) => (c.efficiency = 0.97));
+    b.design.couplings.forEach((c) => state(c, { efficiency: 0.97 }));
     b.motor(sun.joint, 100);
     b.load('joint-load', { joint: arm.joint, value: -80 });
     const eta0 = 0.97 * 0.97,
@@ -188,7 +188,7 @@ describe('bevel gears', () => {
   // Wr = Wt tan φ cos γ, Wa = Wt tan φ sin γ at the mean radius (Shigley, eq. 13-38).
   it('have radial and axial forces by the cone angle', () => {
     const { b } = pair(15, 45);
-    b.design.couplings[0].efficiency = 1;
+    state(b.design.couplings[0], { efficiency: 1 });
     b.weightless();
     b.load('joint-load', { joint: b.design.joints[1].id, value: 30 });
     const a = analyse(b.design);
@@ -221,7 +221,7 @@ describe('bevel gears', () => {
   });
   it('say when cones or axes do not fit', () => {
     const { b } = pair(20, 40);
-    b.design.elements[0].coneAngle = 30;
+    state(b.design.elements[0], { coneAngle: 30 });
     expect(stops(b.design).join()).toContain('26.5651');
   });
 });
@@ -268,7 +268,7 @@ describe('worm drives', () => {
   });
   it('locks itself below the angle of friction, says so, and then needs torque to lower', () => {
     const { b } = drive('right', 1, 1);
-    b.design.couplings[0].friction = 0.1;
+    state(b.design.couplings[0], { friction: 0.1 });
     b.weightless();
     b.load('joint-load', { joint: b.design.joints[1].id, value: 50 });
     const one = analyse(b.design);

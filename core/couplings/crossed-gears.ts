@@ -1,6 +1,7 @@
 import { finding } from '../findings/index';
+import type { Stated } from '../fields/fields';
 import type { Coupling, Finding } from '../fields/types';
-import { gearOf } from '../elements/index';
+import { type Gear, gearOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../math/index';
 import { cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
 import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, pairFields, pairOf, say, turnsOf, moduleFinding, turningPort } from './common';
@@ -8,16 +9,20 @@ import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
 
+const FIELDS = [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD];
+/** What is stated of one, from its fields. */
+export type CrossedGears = Coupling & Stated<typeof FIELDS>;
+
 /**
  * Two helical gears on crossed axes touching in a point: za θa ± zb θb = 0. Tooth lines must be parallel at the pitch point, so the
  * shaft angle is the sum (same hands) or difference of the helix angles; the common tooth normal gives the sign.
  */
-export const crossedGears: CouplingKind = {
+export const crossedGears: CouplingKind<CrossedGears> = {
   type: 'crossed-gears',
   label: 'Crossed helical gears',
-  fields: [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD],
-  model(c: Coupling, ctx) {
-    const pair = pairOf(c, ctx, [['gear'], ['gear']]);
+  fields: FIELDS,
+  model(c, ctx) {
+    const pair = pairOf<Gear, Gear>(c, ctx, [['gear'], ['gear']]);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

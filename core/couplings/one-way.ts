@@ -1,26 +1,30 @@
 import { finding } from '../findings/index';
 import type { Coupling, Finding, Id } from '../fields/types';
-import { choiceField, flagField, refField, wholeField } from '../fields/fields';
-import { num } from '../elements/index';
+import { type Stated, choiceField, flagField, refField, wholeField } from '../fields/fields';
+import { type Pawl, type RatchetWheel, num } from '../elements/index';
 import { ONE, neg, piRatio } from '../math/index';
 import { sameLine } from '../math/index';
 import { noCarrier, pairFields, pairOf } from './common';
 import type { CouplingKind, CouplingModel, Port } from './protocol';
 
+const RATCHET_FIELDS = [
+  ...pairFields('Ratchet wheel', 'Pawl'),
+  wholeField('pawls', 'Pawls, evenly staggered', { initial: 1, min: 1, max: 12 }),
+  flagField('lifted', 'Pawl lifted', { initial: false }),
+];
+/** What is stated of one, from its fields. */
+export type Ratchet = Coupling & Stated<typeof RATCHET_FIELDS>;
+
 /**
  * A ratchet wheel and its pawls. Relative to the pawl's member the wheel passes freely in its free sense, tooth by tooth, and is held in the other:
  * after turning back by the lost motion, at most a tooth (a tooth over the number of pawls where these stand evenly staggered).
  */
-export const ratchet: CouplingKind = {
+export const ratchet: CouplingKind<Ratchet> = {
   type: 'ratchet',
   label: 'Ratchet and pawl',
-  fields: [
-    ...pairFields('Ratchet wheel', 'Pawl'),
-    wholeField('pawls', 'Pawls, evenly staggered', { initial: 1, min: 1, max: 12 }),
-    flagField('lifted', 'Pawl lifted', { initial: false }),
-  ],
-  model(c: Coupling, ctx) {
-    const pair = pairOf(c, ctx, [['ratchet-wheel'], ['pawl']]);
+  fields: RATCHET_FIELDS,
+  model(c, ctx) {
+    const pair = pairOf<RatchetWheel, Pawl>(c, ctx, [['ratchet-wheel'], ['pawl']]);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const line: [typeof a.frame.o, typeof a.frame.z] = [a.frame.o, a.frame.z];
@@ -54,20 +58,24 @@ export const ratchet: CouplingKind = {
   },
 };
 
+const ONE_WAY_CLUTCH_FIELDS = [
+  refField('a', 'Driving joint', 'coordinate', { required: true }),
+  refField('b', 'Driven joint', 'coordinate', { required: true }),
+  choiceField('grips', 'Takes along', ['forward', 'back'], {
+    initial: 'forward',
+    help: 'The sense about the driven joint’s axis in which it drives.',
+  }),
+  flagField('lifted', 'Let go', { initial: false }),
+];
+/** What is stated of one, from its fields. */
+export type OneWayClutch = Coupling & Stated<typeof ONE_WAY_CLUTCH_FIELDS>;
+
 /** A one-way clutch between two members on one axis: the second may run ahead of the first in the free sense and is taken along in the other, at once. */
-export const oneWayClutch: CouplingKind = {
+export const oneWayClutch: CouplingKind<OneWayClutch> = {
   type: 'one-way-clutch',
   label: 'One-way clutch',
-  fields: [
-    refField('a', 'Driving joint', 'coordinate', { required: true }),
-    refField('b', 'Driven joint', 'coordinate', { required: true }),
-    choiceField('grips', 'Takes along', ['forward', 'back'], {
-      initial: 'forward',
-      help: 'The sense about the driven joint’s axis in which it drives.',
-    }),
-    flagField('lifted', 'Let go', { initial: false }),
-  ],
-  model(c: Coupling, ctx): { model?: CouplingModel; findings: Finding[] } {
+  fields: ONE_WAY_CLUTCH_FIELDS,
+  model(c, ctx): { model?: CouplingModel; findings: Finding[] } {
     const a = ctx.coordinate(c.a),
       b = ctx.coordinate(c.b);
     const name = c.name ?? c.id;

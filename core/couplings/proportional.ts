@@ -1,27 +1,32 @@
 import { finding } from '../findings/index';
-import type { Coupling, Exact } from '../fields/types';
-import { exactField, flagField, refField } from '../fields/fields';
+import type { Coupling } from '../fields/types';
+import { type Stated, exactField, flagField, refField } from '../fields/fields';
+import { exactOf } from '../elements/index';
 import { exactly, isZero, mul, neg, piRatio, toNumber } from '../math/index';
 import { EFFICIENCY_FIELD, efficiencyOf, say } from './common';
 import type { CouplingKind } from './protocol';
+
+const FIELDS = [
+  refField('a', 'First joint', 'coordinate', { required: true }),
+  exactField('amountA', 'moves by', { required: true, above: 0, max: 1e9, help: 'Turns of a turning joint, mm of a sliding one.' }),
+  refField('b', 'Second joint', 'coordinate', { required: true }),
+  exactField('amountB', 'moves by', { required: true, above: 0, max: 1e9 }),
+  flagField('reversed', 'In the opposite sense', { initial: false }),
+  exactField('offset', 'Second stands at', { initial: 0, min: -1e9, max: 1e9, help: 'Turns or mm of the second while the first is at zero.' }),
+  EFFICIENCY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Proportional = Coupling & Stated<typeof FIELDS>;
 
 /**
  * Two motions tied by a typed pair where no gear is meant: `amountA` of the first moves `amountB` of the second (turns or mm, by what the
  * joints are), with an offset of the second and a reversal. 1 turn ↔ 3.2 turns, 1 turn ↔ 8 mm, 1 mm ↔ 1.6 mm.
  */
-export const proportional: CouplingKind = {
+export const proportional: CouplingKind<Proportional> = {
   type: 'proportional',
   label: 'Proportional',
-  fields: [
-    refField('a', 'First joint', 'coordinate', { required: true }),
-    exactField('amountA', 'moves by', { required: true, above: 0, max: 1e9, help: 'Turns of a turning joint, mm of a sliding one.' }),
-    refField('b', 'Second joint', 'coordinate', { required: true }),
-    exactField('amountB', 'moves by', { required: true, above: 0, max: 1e9 }),
-    flagField('reversed', 'In the opposite sense', { initial: false }),
-    exactField('offset', 'Second stands at', { initial: 0, min: -1e9, max: 1e9, help: 'Turns or mm of the second while the first is at zero.' }),
-    EFFICIENCY_FIELD,
-  ],
-  model(c: Coupling, ctx) {
+  fields: FIELDS,
+  model(c, ctx) {
     const a = ctx.coordinate(c.a),
       b = ctx.coordinate(c.b);
     const name = c.name ?? c.id;
@@ -33,8 +38,8 @@ export const proportional: CouplingKind = {
     if (a.index === b.index) {
       return { findings: [finding('coupling-same-joint', [c.id, a.joint.id], { name })] };
     }
-    const ka = exactly(c.amountA as Exact),
-      kb = exactly(c.amountB as Exact);
+    const ka = exactOf(c.amountA),
+      kb = exactOf(c.amountB);
     if (isZero(ka) || isZero(kb)) {
       return { findings: [finding('amount-zero', [c.id], { name }, isZero(ka) ? 'amountA' : 'amountB')] };
     }
@@ -50,7 +55,7 @@ export const proportional: CouplingKind = {
           { member: a.child, carrier: a.parent, motion: a.motion, point: a.point, axis: a.axis, terms: one(a), coefficient: piRatio(neg(signed)) },
           { member: b.child, carrier: b.parent, motion: b.motion, point: b.point, axis: b.axis, terms: one(b), coefficient: piRatio(neg(ka)) },
         ],
-        offset: c.offset === undefined ? undefined : piRatio(neg(mul(ka, exactly(c.offset as Exact)))),
+        offset: c.offset === undefined ? undefined : piRatio(neg(mul(ka, exactly(c.offset)))),
         efficiency: { forward: eta, backward: eta },
         derived: [
           {

@@ -158,9 +158,9 @@ export interface CouplingContext {
 }
 
 /** One kind of coupling. `model` gives what it ties, or findings of severity stop when it cannot be made; findings beside a model are advice. */
-export interface CouplingKind {
+export interface CouplingKind<C extends Coupling = Coupling> {
   readonly type: string;
   readonly label: string;
   readonly fields: readonly Field[];
-  model(c: Coupling, ctx: CouplingContext): { model?: CouplingModel; findings: Finding[] };
+  model(c: C, ctx: CouplingContext): { model?: CouplingModel; findings: Finding[] };
 }

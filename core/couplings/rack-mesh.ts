@@ -1,6 +1,7 @@
 import { finding } from '../findings/index';
+import type { Stated } from '../fields/fields';
 import type { Coupling, Finding } from '../fields/types';
-import { gearOf, num, rackOf } from '../elements/index';
+import { type Gear, type Rack, exactOf, gearOf, num, rackOf } from '../elements/index';
 import { exactly, mul, piRatio, ratio } from '../math/index';
 import { cross, dot, norm, vadd, vscale, vsub } from '../math/index';
 import { rackContactRatio } from '../teeth/index';
@@ -9,16 +10,20 @@ import type { CouplingKind, Engagement } from './protocol';
 
 const DEG = 180 / Math.PI;
 
+const FIELDS = [...pairFields('Gear', 'Rack'), EFFICIENCY_FIELD];
+/** What is stated of one, from its fields. */
+export type RackMesh = Coupling & Stated<typeof FIELDS>;
+
 /**
  * A gear on a rack: the travel relative to the carrier is π m z per turn (spur), with the sign that the pitch point gives.
  * The rack may be fixed, slide, or sit in a guide that swivels about the gear's axis: the carrier rule sorts it out.
  */
-export const rackMesh: CouplingKind = {
+export const rackMesh: CouplingKind<RackMesh> = {
   type: 'rack-mesh',
   label: 'Rack mesh',
-  fields: [...pairFields('Gear', 'Rack'), EFFICIENCY_FIELD],
-  model(c: Coupling, ctx) {
-    const pair = pairOf(c, ctx, [['gear'], ['rack']]);
+  fields: FIELDS,
+  model(c, ctx) {
+    const pair = pairOf<Gear, Rack>(c, ctx, [['gear'], ['rack']]);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;
@@ -85,7 +90,7 @@ export const rackMesh: CouplingKind = {
     // Per turn: z pitches of π m / cos β. A spur rack stays exact; a helix angle brings in its cosine as a decimal.
     const spur = g.beta === 0;
     const z = exactly(g.teeth);
-    const m = exactly(spur ? (a.element.module as string | number) : Number(g.moduleT.toPrecision(15)));
+    const m = exactOf(spur ? a.element.module : Number(g.moduleT.toPrecision(15)));
     const eta = efficiencyOf(c);
     const perTurn = mul(z, m);
     return {

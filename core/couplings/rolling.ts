@@ -1,22 +1,27 @@
 import { finding } from '../findings/index';
+import type { Stated } from '../fields/fields';
 import type { Coupling, Finding } from '../fields/types';
-import { num } from '../elements/index';
-import { exactly, neg, piRatio, ratio } from '../math/index';
+import { type Track, type Wheel, exactOf, num } from '../elements/index';
+import { neg, piRatio, ratio } from '../math/index';
 import { cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
 import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say, turningPort } from './common';
 import type { CouplingKind } from './protocol';
 
+const FIELDS = [...pairFields('Wheel', 'Track or wheel'), EFFICIENCY_FIELD];
+/** What is stated of one, from its fields. */
+export type Rolling = Coupling & Stated<typeof FIELDS>;
+
 /** A wheel that rolls without slip on a track (π d per turn) or on another wheel (by their diameters). */
-export const rolling: CouplingKind = {
+export const rolling: CouplingKind<Rolling> = {
   type: 'rolling',
   label: 'Rolling contact',
-  fields: [...pairFields('Wheel', 'Track or wheel'), EFFICIENCY_FIELD],
-  model(c: Coupling, ctx) {
-    const pair = pairOf(c, ctx, [['wheel'], ['wheel', 'track']]);
+  fields: FIELDS,
+  model(c, ctx) {
+    const pair = pairOf<Wheel, Wheel & Track>(c, ctx, [['wheel'], ['wheel', 'track']]);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;
-    const d = exactly(a.element.diameter as number | string),
+    const d = exactOf(a.element.diameter),
       r = num(a.element.diameter) / 2;
     const eta = efficiencyOf(c, 1);
     const findings: Finding[] = [];
@@ -69,7 +74,7 @@ export const rolling: CouplingKind = {
         },
       };
     }
-    const db = exactly(b.element.diameter as number | string);
+    const db = exactOf(b.element.diameter);
     const side = Math.sign(dot(along, cross(b.frame.z, vsub(point, b.frame.o)))) || 1;
     return {
       findings,

@@ -1,7 +1,7 @@
 import { finding } from '../findings/index';
 import type { Coupling } from '../fields/types';
-import { numberField } from '../fields/fields';
-import { FLANK, num, screwLead, screwPitchDiameter } from '../elements/index';
+import { type Stated, numberField } from '../fields/fields';
+import { FLANK, type Nut, type Screw, num, screwLead, screwPitchDiameter } from '../elements/index';
 import { neg, piRatio, ratio, toNumber } from '../math/index';
 import { dot, sameLine, vsub } from '../math/index';
 import { noCarrier, pairFields, pairOf, say } from './common';
@@ -27,18 +27,22 @@ export function screwEfficiency(
   return { forward: lead / (2 * Math.PI * raise), backward: (-lower * 2 * Math.PI) / lead };
 }
 
+const FIELDS = [
+  ...pairFields('Screw', 'Nut'),
+  numberField('friction', 'Thread friction', { symbol: 'f', initial: 0.1, min: 0, max: 0.9 }),
+  numberField('collarFriction', 'Collar friction', { symbol: 'fc', initial: 0, min: 0, max: 0.9 }),
+  numberField('collarDiameter', 'Mean collar diameter', { unit: 'mm', symbol: 'dc', initial: 0, min: 0, max: 1e5 }),
+];
+/** What is stated of one, from its fields. */
+export type ScrewDrive = Coupling & Stated<typeof FIELDS>;
+
 /** A screw in its nut: travel between them is the lead for each turn between them, whichever of the two turns or travels. */
-export const screwDrive: CouplingKind = {
+export const screwDrive: CouplingKind<ScrewDrive> = {
   type: 'screw-drive',
   label: 'Screw drive',
-  fields: [
-    ...pairFields('Screw', 'Nut'),
-    numberField('friction', 'Thread friction', { symbol: 'f', initial: 0.1, min: 0, max: 0.9 }),
-    numberField('collarFriction', 'Collar friction', { symbol: 'fc', initial: 0, min: 0, max: 0.9 }),
-    numberField('collarDiameter', 'Mean collar diameter', { unit: 'mm', symbol: 'dc', initial: 0, min: 0, max: 1e5 }),
-  ],
-  model(c: Coupling, ctx) {
-    const pair = pairOf(c, ctx, [['screw'], ['nut']]);
+  fields: FIELDS,
+  model(c, ctx) {
+    const pair = pairOf<Screw, Nut>(c, ctx, [['screw'], ['nut']]);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

@@ -1,7 +1,7 @@
 import { finding } from '../findings/index';
 import type { Coupling } from '../fields/types';
-import { numberField } from '../fields/fields';
-import { num, wormOf } from '../elements/index';
+import { type Stated, numberField } from '../fields/fields';
+import { type Worm, type WormWheel, num, wormOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../math/index';
 import { cross, dot, unit, vadd, vscale, vsub } from '../math/index';
 import { noCarrier, pairFields, pairOf, say, turnsOf, turningPort } from './common';
@@ -19,13 +19,20 @@ export function wormEfficiency(leadAngle: number, alphaN: number, mu: number): {
   return { forward: (c - mu * t) / (c + mu / t), backward: (c - mu / t) / (c + mu * t) };
 }
 
+const FIELDS = [
+  ...pairFields('Worm', 'Worm wheel'),
+  numberField('friction', 'Friction coefficient', { symbol: 'μ', initial: 0.05, min: 0, max: 0.9 }),
+];
+/** What is stated of one, from its fields. */
+export type WormDrive = Coupling & Stated<typeof FIELDS>;
+
 /** A worm and its wheel on crossed axes: z1 θ1 ± z2 θ2 = 0, the sign from the hand of the thread and the side of the wheel. */
-export const wormDrive: CouplingKind = {
+export const wormDrive: CouplingKind<WormDrive> = {
   type: 'worm-drive',
   label: 'Worm drive',
-  fields: [...pairFields('Worm', 'Worm wheel'), numberField('friction', 'Friction coefficient', { symbol: 'μ', initial: 0.05, min: 0, max: 0.9 })],
-  model(c: Coupling, ctx) {
-    const pair = pairOf(c, ctx, [['worm'], ['worm-wheel']]);
+  fields: FIELDS,
+  model(c, ctx) {
+    const pair = pairOf<Worm, WormWheel>(c, ctx, [['worm'], ['worm-wheel']]);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

@@ -1,3 +1,4 @@
+import { statedBy } from '../fields/fields';
 import type { Field } from '../fields/fields';
 import { ITEM_LISTS, ITEM_WORD, Item, ItemList, fieldsOfItem, itemsOf } from './item-fields';
 import { same } from './merge';
@@ -30,9 +31,10 @@ function valueText(f: Field | undefined, v: unknown, names: ReadonlyMap<string, 
 
 const sayItem = (list: ItemList, x: Item): string => `${ITEM_WORD[list]} “${x.name ?? x.type ?? x.id}”`;
 
-function changesOf(list: ItemList, a: Item, b: Item, names: ReadonlyMap<string, string>): Difference[] {
-  const what = sayItem(list, b);
-  const fields = fieldsOfItem(list, b);
+function changesOf(list: ItemList, before: Item, after: Item, names: ReadonlyMap<string, string>): Difference[] {
+  const what = sayItem(list, after);
+  const fields = fieldsOfItem(list, after);
+  const [a, b] = [statedBy(before), statedBy(after)];
   const out: Difference[] = [];
   for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
     if (key === 'id' || same(a[key], b[key])) continue;
@@ -52,7 +54,7 @@ export function compareDesigns(from: Design, to: Design): Difference[] {
   if (from.name !== to.name) out.push({ change: 'changed', what: 'Design', detail: `Name: ${from.name} → ${to.name}` });
   if ((from.note ?? '') !== (to.note ?? '')) out.push({ change: 'changed', what: 'Design', detail: 'Note: changed' });
   for (const f of SETTINGS_FIELDS) {
-    const [a, b] = [from.settings, to.settings].map((s) => (s as Record<string, unknown> | undefined)?.[f.key]);
+    const [a, b] = [from.settings, to.settings].map((s) => statedBy(s ?? {})[f.key]);
     if (!same(a, b)) out.push({ change: 'changed', what: 'Design', detail: `${f.label}: ${valueText(f, a, names)} → ${valueText(f, b, names)}` });
   }
   for (const list of ITEM_LISTS) {

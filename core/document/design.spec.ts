@@ -3,7 +3,7 @@ import Ajv2020 from 'ajv/dist/2020';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { row } from '../testing/designs';
+import { row, state } from '../testing/designs';
 import { Design, designJsonSchema, emptyDesign, readDesign, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, designFormatText } from './index';
 import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
@@ -86,7 +86,7 @@ describe('the design document', () => {
       ['width', 0],
     ] as const) {
       const d = row([[20, 40]]).design;
-      (d.elements[0] as Record<string, unknown>)[key] = bad;
+      state(d.elements[0], { [key]: bad });
       expect(readDesign(d).problems).toBeDefined();
       expect(schema(d)).toBe(false);
     }

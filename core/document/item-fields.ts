@@ -25,10 +25,9 @@ export interface Item {
   readonly id: string;
   readonly name?: string;
   readonly type?: string;
-  readonly [field: string]: unknown;
 }
 
-export const itemsOf = (d: Design, list: ItemList): readonly Item[] => d[list] as readonly object[] as readonly Item[];
+export const itemsOf = (d: Design, list: ItemList): readonly Item[] => d[list];
 
 const KINDS: Partial<Record<ItemList, readonly { type: string; fields?: readonly Field[] }[]>> = {
   joints: JOINT_KINDS,

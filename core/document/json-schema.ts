@@ -12,7 +12,12 @@ type Json = Record<string, unknown>;
 /** How a field is said in a schema: the published one in plain JSON Schema, a program's own otherwise. */
 export type FieldInSchema = (f: Field) => Json;
 
-const VECTOR: Json = { type: 'array', items: { type: 'number', minimum: -LARGEST, maximum: LARGEST }, minItems: 3, maxItems: 3 };
+const vector = (least = -LARGEST): Json => ({
+  type: 'array',
+  items: { type: 'number', minimum: least, maximum: LARGEST },
+  minItems: 3,
+  maxItems: 3,
+});
 /** A value that states nothing. */
 const UNSTATED: Json = { anyOf: [{ type: 'null' }, { type: 'string', pattern: '^\\s*$' }] };
 const REFERS = '^[A-Za-z0-9_-]{1,64}(:([0-9]|[+-][xyz]))?$';
@@ -59,7 +64,7 @@ const statedField = (f: Field): Json => {
     case 'text':
       return { ...base, type: 'string', maxLength: mostOf(f) };
     case 'vector':
-      return { ...base, ...VECTOR, ...(f.direction ? { not: { items: { minimum: -NO_LENGTH, maximum: NO_LENGTH } } } : {}) };
+      return { ...base, ...vector(f.min), ...(f.direction ? { not: { items: { minimum: -NO_LENGTH, maximum: NO_LENGTH } } } : {}) };
     case 'ref':
       return { ...base, type: 'string', pattern: REFERS };
     case 'refs':
@@ -105,7 +110,7 @@ export function designJsonSchema(ofField: FieldInSchema = publishedField): Json 
     $schema: 'https://json-schema.org/draft/2020-12/schema',
     title: 'Unirota design, version 2',
     description:
-      'Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it stands in the reference position, in which every joint coordinate is zero. Ids are unique within a list.',
+      'Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it stands in the reference position, in which every joint coordinate is zero. No two items of the lists from members to wanted have one id.',
     ...object(
       {
         format: { const: DESIGN_FORMAT },

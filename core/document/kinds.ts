@@ -1,5 +1,17 @@
 import { jointKind } from '../joints/index';
-import { Field, refsField, tableField, choiceField, numberField, refField, exactField, vectorField, wholeField } from '../fields/fields';
+import type { Source, Wanted } from '../fields/types';
+import {
+  type Field,
+  type Stated,
+  refsField,
+  tableField,
+  choiceField,
+  numberField,
+  refField,
+  exactField,
+  vectorField,
+  wholeField,
+} from '../fields/fields';
 
 /** A kind of source or wanted output: what may be stated of it. */
 export interface StatedKind {
@@ -18,16 +30,16 @@ const SPEED = numberField('speed', 'Nominal speed', {
 });
 const DRIVEN = refField('joint', 'Drives', 'coordinate', { required: true });
 
-const profile = (e: Record<string, unknown>): string => (e.profile as string | undefined) ?? 'constant speed';
+const profile = (e: { profile?: string }): string => e.profile ?? 'constant speed';
 /** How a source moves in time. deg or mm, s; rev/min or mm/s. */
-const PROFILE: readonly Field[] = [
+const PROFILE = [
   choiceField('profile', 'Motion profile', ['constant speed', 'part turn', 'to and fro', 'ramps', 'table'], { initial: 'constant speed' }),
   numberField('amount', 'Goes by', {
     required: false,
     min: -1e7,
     max: 1e7,
     help: 'deg of a turning joint, mm of a sliding one; the sign is the sense.',
-    when: (e) => ['part turn', 'to and fro'].includes(profile(e)),
+    when: (e: { profile?: string }) => ['part turn', 'to and fro'].includes(profile(e)),
   }),
   numberField('time', 'in', {
     unit: 's',
@@ -35,11 +47,11 @@ const PROFILE: readonly Field[] = [
     above: 0,
     max: 1e6,
     help: 'Time of the part turn; of to and fro together.',
-    when: (e) => ['part turn', 'to and fro'].includes(profile(e)),
+    when: (e: { profile?: string }) => ['part turn', 'to and fro'].includes(profile(e)),
   }),
   choiceField('speedShape', 'Speed goes', ['trapezoid', 'S-shaped', 'harmonic'], {
     initial: 'trapezoid',
-    when: (e) => ['part turn', 'to and fro'].includes(profile(e)),
+    when: (e: { profile?: string }) => ['part turn', 'to and fro'].includes(profile(e)),
   }),
   tableField('ramps', 'Speed over time', {
     columns: [
@@ -47,7 +59,7 @@ const PROFILE: readonly Field[] = [
       numberField('speed', 'Speed', { required: true, min: -1e6, max: 1e6, help: 'rev/min or mm/s' }),
     ],
     help: 'Speeds run evenly from row to row.',
-    when: (e) => profile(e) === 'ramps',
+    when: (e: { profile?: string }) => profile(e) === 'ramps',
   }),
   tableField('table', 'Place over time', {
     columns: [
@@ -55,12 +67,12 @@ const PROFILE: readonly Field[] = [
       numberField('value', 'Place', { required: true, min: -1e7, max: 1e7, help: 'deg or mm from the place where the run begins' }),
     ],
     help: 'A smooth curve goes through all points.',
-    when: (e) => profile(e) === 'table',
+    when: (e: { profile?: string }) => profile(e) === 'table',
   }),
 ];
 const FREE_SPEED = { ...SPEED, required: false, help: 'Speed with which the search for the working point begins; rev/min or mm/s.' };
 
-export const SOURCE_KINDS: readonly StatedKind[] = [
+export const SOURCE_KINDS = [
   { type: 'crank', label: 'Hand crank', fields: [DRIVEN, SPEED, refField('element', 'Crank', 'element'), ...PROFILE] },
   { type: 'motor', label: 'Motor', fields: [DRIVEN, SPEED, ...PROFILE] },
   {
@@ -101,17 +113,19 @@ export const SOURCE_KINDS: readonly StatedKind[] = [
     ],
   },
 ];
+/** A source with what any kind of source may state. */
+export type DrivingSource = Source & Stated<(typeof SOURCE_KINDS)[number]['fields']>;
 
 const SENSE = choiceField('sense', 'Must be', ['equal', 'at least', 'at most'], { initial: 'equal' });
 const TOLERANCE = numberField('tolerance', 'Tolerance ±', { initial: 0, min: 0, max: 1e9 });
-const wanted = (type: string, label: string, unit: string, of: Field): StatedKind => ({
+const wanted = <F extends Field>(type: string, label: string, unit: string, of: F) => ({
   type,
   label,
   fields: [of, numberField('value', 'Wanted value', { unit, required: true, min: -1e9, max: 1e9 }), { ...TOLERANCE, unit }, SENSE],
 });
 const JOINT = refField('joint', 'Of joint', 'coordinate', { help: 'Left open, the next stage that fits takes it up.' });
 const SOURCE = refField('source', 'Of source', 'source');
-export const WANTED_KINDS: readonly StatedKind[] = [
+export const WANTED_KINDS = [
   wanted('speed', 'Speed', 'rev/min', JOINT),
   wanted('linear-speed', 'Linear speed', 'mm/s', JOINT),
   wanted('travel', 'Travel between stops', 'mm', JOINT),
@@ -130,10 +144,13 @@ const FURTHER = [
 ] as const;
 const hasFreedom =
   (n: number) =>
-  (j: Record<string, unknown>): boolean =>
-    (jointKind(String(j['type']))?.freedoms.length ?? 0) >= n;
+  (j: { type?: string }): boolean =>
+    (jointKind(j.type ?? '')?.freedoms.length ?? 0) >= n;
 
 /** What may be stated of every joint besides its kind's own fields. */
+/** A wanted output with what its kind may state. */
+export type WantedOutput = Wanted & Stated<(typeof WANTED_KINDS)[number]['fields']>;
+
 export const JOINT_FIELDS: readonly Field[] = [
   exactField('lower', 'Lower stop', { min: -1e9, max: 1e9 }),
   exactField('upper', 'Upper stop', { min: -1e9, max: 1e9 }),
@@ -173,7 +190,15 @@ export const MEMBER_FIELDS: readonly Field[] = [
     help: 'Left open, it is the sum of the elements’ shapes times their density.',
   },
   { key: 'massCentre', label: 'Centre of mass', kind: 'vector', unit: 'mm', rare: true },
-  { key: 'inertia', label: 'Moments of inertia', kind: 'vector', unit: 'kg·m²', rare: true },
+  {
+    key: 'inertia',
+    label: 'Moments of inertia',
+    kind: 'vector',
+    unit: 'kg·m²',
+    min: 0,
+    rare: true,
+    help: 'About the centre of mass, along the member’s own axes. None of the three is more than the other two together.',
+  },
 ];
 
 /** How long a run of the design takes, and into how many instants it is cut. */

@@ -1,6 +1,7 @@
+import type { Gear } from '../elements/index';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { row } from '../testing/designs';
+import { row, item } from '../testing/designs';
 import { Design, compareDesigns, mergeDesigns, readDesign, same } from './index';
 
 const base = (): Design =>
@@ -19,7 +20,7 @@ function apply(d: Design, c: Change, who: string): Design {
     case 'rename':
       return { ...d, members: d.members.map((m, i) => (i === c.k % d.members.length ? { ...m, name: `${who} ${c.n}` } : m)) };
     case 'add':
-      return { ...d, wanted: [...d.wanted, { id: `${who}${c.n}_${d.wanted.length}`, name: 'w', type: 'speed', value: c.n }] };
+      return { ...d, wanted: [...d.wanted, item({ id: `${who}${c.n}_${d.wanted.length}`, name: 'w', type: 'speed', value: c.n })] };
     case 'remove':
       return d.loads.length ? { ...d, loads: d.loads.slice(1) } : d;
     default:
@@ -52,7 +53,7 @@ describe('joining two states of a design', () => {
         expect(readDesign(m.design).problems).toBeUndefined();
         if (m.clashes.length) return;
         for (const e of d.elements) {
-          const at = (x: Design) => x.elements.find((y) => y.id === e.id)?.teeth;
+          const at = (x: Design) => x.elements.find((y): y is Gear => y.id === e.id)?.teeth;
           expect(at(m.design)).toBe(at(mine) !== at(d) ? at(mine) : at(theirs));
           expect(at(n.design)).toBe(at(m.design));
         }
@@ -81,7 +82,7 @@ describe('a comparison in words', () => {
       name: 'Second thought',
       elements: b.elements.map((e, i) => (i ? e : { ...e, teeth: 20, name: 'Pinion' })),
       couplings: b.couplings.slice(1),
-      wanted: [{ id: 'w', name: 'Hoist speed', type: 'speed', value: 3 }],
+      wanted: [item({ id: 'w', name: 'Hoist speed', type: 'speed', value: 3 })],
       settings: { duration: 4 },
     };
     const said = compareDesigns(b, after).map((d) => `${d.change}: ${d.what} ${d.detail}`.trim());

@@ -3,10 +3,11 @@ import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { parseRatio, toNumber } from '../math/index';
 import { JOINT_KINDS } from '../joints/index';
-import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf } from '../fields/fields';
+import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, statedBy } from '../fields/fields';
 import { LOAD_KINDS } from '../loads/index';
 import { JOINT_FIELDS, MEMBER_FIELDS, PLACE_FIELDS, SETTINGS_FIELDS, SOURCE_KINDS, VIEW_FIELDS, WANTED_KINDS } from './kinds';
 import { DESIGN_FORMAT, DESIGN_VERSION, Design, FRAME } from '../fields/types';
+import { ITEM_WORD } from './item-fields';
 import { isUnstated, withoutUnstated } from './stated';
 import { migrate } from './versions';
 
@@ -51,6 +52,7 @@ export function fieldProblem(f: Field, value: unknown): string | undefined {
       if (!Array.isArray(value) || value.length !== 3 || !value.every((v) => typeof v === 'number' && Math.abs(v) <= LARGEST)) {
         return `${f.label} must be three numbers [x, y, z]`;
       }
+      if (f.min !== undefined && value.some((v) => v < f.min!)) return `${asked(f)}: none of the three may be less than ${f.min}`;
       return f.direction && (value as number[]).every((v) => Math.abs(v) <= NO_LENGTH) ? `${f.label} must not be zero: it is a direction` : undefined;
     case 'ref':
       return typeof value === 'string' && REF.test(value) ? undefined : `${f.label} must name a ${f.to}`;
@@ -315,6 +317,25 @@ export function costProblem(document: object): Problem | undefined {
   return undefined;
 }
 
+/** Two items of different lists that have one id, or undefined. Two of one list are seen with the list. */
+export function sharedId(document: object): Problem | undefined {
+  const first = new Map<unknown, string>();
+  for (const key of LISTED) {
+    const items = statedBy(document)[key];
+    if (!Array.isArray(items)) continue;
+    for (const [i, x] of items.entries()) {
+      const own: unknown = typeof x === 'object' && x !== null ? statedBy(x)['id'] : undefined;
+      const list = first.get(own);
+      if (list !== undefined && list !== key) {
+        const message = `“${String(own)}” is the id of one of the ${ITEM_WORD[key].toLowerCase()}s and of one of the ${list}: give each its own`;
+        return { path: `${key}[${i}].id`, message: message.slice(0, 300) };
+      }
+      if (typeof own === 'string') first.set(own, key);
+    }
+  }
+  return undefined;
+}
+
 /** Reads a document: the design, or every problem found with its place. Never throws. */
 export function readDesign(document: unknown): { design: Design; problems?: undefined } | { design?: undefined; problems: Problem[] } {
   if (typeof document !== 'object' || document === null || Array.isArray(document)) {
@@ -338,6 +359,8 @@ export function readDesign(document: unknown): { design: Design; problems?: unde
   const unknown = unknownParts(current);
   const problems = problemsOf(current, unknown);
   if (problems.length) return { problems };
+  const shared = sharedId(current);
+  if (shared) return { problems: [shared] };
   for (const p of unknown.parts) for (const x of p.items) if (typeof x === 'object' && x !== null) passed.add(x);
   return { design: current as unknown as Design };
 }

@@ -1,6 +1,6 @@
 import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
-import { exactField, numberField, wholeField } from '../fields/fields';
+import { type Stated, exactField, numberField, wholeField } from '../fields/fields';
 import { gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
@@ -18,7 +18,7 @@ export interface BevelGiven {
 }
 
 /** Geometry of a bevel gear element: module at the outer end, mm and rad. */
-export const bevelOf = (e: Element): BevelGiven => ({
+export const bevelOf = (e: BevelGear): BevelGiven => ({
   teeth: num(e.teeth),
   module: num(e.module),
   alpha: num(e.pressureAngle, 20) * RAD,
@@ -26,23 +26,27 @@ export const bevelOf = (e: Element): BevelGiven => ({
   width: num(e.width),
 });
 
+const FIELDS = [
+  wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 6, max: 500 }),
+  exactField('module', 'Outer module', { unit: 'mm', symbol: 'me', required: true, above: 0, max: 1000 }),
+  numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'α', initial: 20, min: 5, max: 40 }),
+  numberField('coneAngle', 'Pitch cone angle', { unit: 'deg', symbol: 'δ', required: true, above: 0, below: 90 }),
+  numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
+  numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+  numberField('phase', 'Phase', { unit: 'deg', symbol: 'φ', initial: 0, min: -360, max: 360 }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type BevelGear = Element & Stated<typeof FIELDS>;
+
 /**
  * A straight bevel gear: the apex of its pitch cone at the element's origin, the cone opening along +z. Teeth are drawn by the transverse
  * outline of the outer end, tapered to the apex (an approximation: Tredgold's back cone gives the tooth heights).
  */
-export const bevelGear: ElementKind = {
+export const bevelGear: ElementKind<BevelGear> = {
   type: 'bevel-gear',
   label: 'Bevel gear',
-  fields: [
-    wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 6, max: 500 }),
-    exactField('module', 'Outer module', { unit: 'mm', symbol: 'me', required: true, above: 0, max: 1000 }),
-    numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'α', initial: 20, min: 5, max: 40 }),
-    numberField('coneAngle', 'Pitch cone angle', { unit: 'deg', symbol: 'δ', required: true, above: 0, below: 90 }),
-    numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
-    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
-    numberField('phase', 'Phase', { unit: 'deg', symbol: 'φ', initial: 0, min: -360, max: 360 }),
-    DENSITY_FIELD,
-  ],
+  fields: FIELDS,
   shape(e): Solid[] {
     const g = bevelOf(e);
     const k = Math.cos(g.cone);

@@ -4,8 +4,6 @@ import {
   CamProfile,
   FollowerShape,
   LAWS,
-  Point,
-  Segment,
   camProfile,
   motionOfPoints,
   motionOfSegments,
@@ -14,13 +12,13 @@ import {
   shapeProblem,
 } from '../cams/index';
 import type { Element } from '../fields/types';
-import { choiceField, numberField, tableField } from '../fields/fields';
+import { type Stated, choiceField, numberField, tableField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { Derived, ElementKind, ElementProblem } from './protocol';
 import { bar, circle, rectangle } from './solid';
 
 const RAD = Math.PI / 180;
-const swinging = (e: Record<string, unknown>): boolean => e.carries === 'swinging';
+const swinging = (e: { carries?: string }): boolean => e.carries === 'swinging';
 
 /** A cam as computed: how its follower stands and moves. Motion in mm, or in rad of a swinging follower. */
 export interface CamData {
@@ -32,16 +30,16 @@ export interface CamData {
 const known = new WeakMap<Element, CamData | string>();
 
 /** A cam's data, or what is wrong with it in a sentence. Kept with the element, which is never changed in place. */
-export function camOf(e: Element): CamData | string {
+export function camOf(e: Cam): CamData | string {
   let c = known.get(e);
   if (c === undefined) known.set(e, (c = make(e)));
   return c;
 }
 
-function make(e: Element): CamData | string {
+function make(e: Cam): CamData | string {
   const swing = swinging(e);
   const shape: FollowerShape = {
-    form: (e.follower as FollowerShape['form'] | undefined) ?? 'roller',
+    form: e.follower ?? 'roller',
     roller: (e.follower ?? 'roller') === 'roller' ? num(e.roller, 20) / 2 : 0,
     base: num(e.base) / 2,
     motion: swing ? 'swinging' : 'translating',
@@ -53,8 +51,8 @@ function make(e: Element): CamData | string {
   const wrong = shapeProblem(shape);
   if (wrong) return wrong;
   const scale = swing ? RAD : 1;
-  const points = ((e.points as Point[] | undefined) ?? []).map((p) => ({ angle: p.angle, value: p.value * scale }));
-  const segments = ((e.segments as Segment[] | undefined) ?? []).map((s) => ({ ...s, rise: s.rise * scale }));
+  const points = (e.points ?? []).map((p) => ({ angle: p.angle, value: p.value * scale }));
+  const segments = (e.segments ?? []).map((s) => ({ ...s, rise: s.rise * scale }));
   if (points.length) {
     const bad = pointsProblem(points);
     if (bad) return bad;
@@ -69,50 +67,67 @@ function make(e: Element): CamData | string {
   return { shape, motion, profile: camProfile(shape, motion) };
 }
 
+const CAM_FIELDS = [
+  numberField('base', 'Base circle diameter', { unit: 'mm', symbol: 'd0', required: true, above: 0, max: 1e4 }),
+  choiceField('carries', 'Follower', ['translating', 'swinging'], { initial: 'translating' }),
+  choiceField('follower', 'Follower’s face', ['roller', 'knife', 'flat'], { initial: 'roller' }),
+  numberField('roller', 'Roller diameter', {
+    unit: 'mm',
+    initial: 20,
+    above: 0,
+    max: 1e4,
+    when: (e: { follower?: string }) => (e.follower ?? 'roller') === 'roller',
+  }),
+  numberField('offset', 'Offset of the follower’s line', {
+    unit: 'mm',
+    symbol: 'e',
+    initial: 0,
+    min: -1e4,
+    max: 1e4,
+    when: (e: { carries?: string }) => !swinging(e),
+  }),
+  numberField('distance', 'Distance of the pivot', { unit: 'mm', initial: 100, above: 0, max: 1e5, when: swinging }),
+  numberField('arm', 'Length of the arm', {
+    unit: 'mm',
+    initial: 80,
+    above: 0,
+    max: 1e5,
+    when: (e: { carries?: string; follower?: string }) => swinging(e) && e.follower !== 'flat',
+  }),
+  choiceField('armSide', 'Arm lies', ['left', 'right'], {
+    initial: 'left',
+    when: swinging,
+    help: 'Seen against the cam’s axis from the cam’s centre.',
+  }),
+  tableField('segments', 'Motion, segment by segment', {
+    columns: [
+      numberField('angle', 'Cam angle', { unit: 'deg', required: true, above: 0, max: 360 }),
+      numberField('rise', 'Rise', { required: true, min: -1e4, max: 1e4, help: 'mm, or deg of a swinging follower; negative falls.' }),
+      choiceField('law', 'Law', LAWS, { required: true }),
+    ],
+  }),
+  tableField('points', 'or by a table of points', {
+    columns: [
+      numberField('angle', 'Cam angle', { unit: 'deg', required: true, min: -360, max: 720 }),
+      numberField('value', 'Follower', { required: true, min: -1e4, max: 1e4 }),
+    ],
+    help: 'Where points are stated, a smooth closed curve goes through them and the segments do not count.',
+  }),
+  numberField('phase', 'Turned on its shaft by', { unit: 'deg', initial: 0, min: -1e6, max: 1e6 }),
+  numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
+  numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e4 }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Cam = Element & Stated<typeof CAM_FIELDS>;
+
 /**
  * A plate cam about z. Its motion law runs with its turning in the positive sense; the part of the outline for cam angle φ lies at the polar angle −φ.
  */
-export const cam: ElementKind = {
+export const cam: ElementKind<Cam> = {
   type: 'cam',
   label: 'Plate cam',
-  fields: [
-    numberField('base', 'Base circle diameter', { unit: 'mm', symbol: 'd0', required: true, above: 0, max: 1e4 }),
-    choiceField('carries', 'Follower', ['translating', 'swinging'], { initial: 'translating' }),
-    choiceField('follower', 'Follower’s face', ['roller', 'knife', 'flat'], { initial: 'roller' }),
-    numberField('roller', 'Roller diameter', {
-      unit: 'mm',
-      initial: 20,
-      above: 0,
-      max: 1e4,
-      when: (e) => (e.follower ?? 'roller') === 'roller',
-    }),
-    numberField('offset', 'Offset of the follower’s line', { unit: 'mm', symbol: 'e', initial: 0, min: -1e4, max: 1e4, when: (e) => !swinging(e) }),
-    numberField('distance', 'Distance of the pivot', { unit: 'mm', initial: 100, above: 0, max: 1e5, when: swinging }),
-    numberField('arm', 'Length of the arm', { unit: 'mm', initial: 80, above: 0, max: 1e5, when: (e) => swinging(e) && e.follower !== 'flat' }),
-    choiceField('armSide', 'Arm lies', ['left', 'right'], {
-      initial: 'left',
-      when: swinging,
-      help: 'Seen against the cam’s axis from the cam’s centre.',
-    }),
-    tableField('segments', 'Motion, segment by segment', {
-      columns: [
-        numberField('angle', 'Cam angle', { unit: 'deg', required: true, above: 0, max: 360 }),
-        numberField('rise', 'Rise', { required: true, min: -1e4, max: 1e4, help: 'mm, or deg of a swinging follower; negative falls.' }),
-        choiceField('law', 'Law', LAWS, { required: true }),
-      ],
-    }),
-    tableField('points', 'or by a table of points', {
-      columns: [
-        numberField('angle', 'Cam angle', { unit: 'deg', required: true, min: -360, max: 720 }),
-        numberField('value', 'Follower', { required: true, min: -1e4, max: 1e4 }),
-      ],
-      help: 'Where points are stated, a smooth closed curve goes through them and the segments do not count.',
-    }),
-    numberField('phase', 'Turned on its shaft by', { unit: 'deg', initial: 0, min: -1e6, max: 1e6 }),
-    numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
-    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e4 }),
-    DENSITY_FIELD,
-  ],
+  fields: CAM_FIELDS,
   shape(e) {
     const c = camOf(e);
     const w = num(e.width) / 2,
@@ -170,17 +185,21 @@ export const cam: ElementKind = {
   },
 };
 
+const FOLLOWER_FIELDS = [
+  choiceField('form', 'Face', ['roller', 'knife', 'flat'], { initial: 'roller' }),
+  numberField('size', 'Roller diameter or face length', { unit: 'mm', required: true, above: 0, max: 1e4 }),
+  numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
+  numberField('stem', 'Length of stem', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Follower = Element & Stated<typeof FOLLOWER_FIELDS>;
+
 /** A follower: its trace point (roller centre, knife edge, face) at the origin, z along the cam's axis, its stem along y. */
-export const follower: ElementKind = {
+export const follower: ElementKind<Follower> = {
   type: 'follower',
   label: 'Follower',
-  fields: [
-    choiceField('form', 'Face', ['roller', 'knife', 'flat'], { initial: 'roller' }),
-    numberField('size', 'Roller diameter or face length', { unit: 'mm', required: true, above: 0, max: 1e4 }),
-    numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
-    numberField('stem', 'Length of stem', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
-    DENSITY_FIELD,
-  ],
+  fields: FOLLOWER_FIELDS,
   shape(e) {
     const d = num(e.size),
       w = num(e.width) / 2,

@@ -1,3 +1,5 @@
+import type { Gear } from '../elements/index';
+import { item } from '../testing/designs';
 import { describe, expect, it } from 'vitest';
 import type { Element } from '../fields/types';
 import { ELEMENT_KINDS, FACES, byShape, elementKind, elementProblems, extentOf, faceOf, massOf } from './index';
@@ -105,12 +107,12 @@ it('every kind has a label, and fields that are named once', () => {
 describe('shapes that are equal', () => {
   it('are made once, wherever their elements stand; other sizes are made anew', () => {
     let made = 0;
-    const store = byShape((e: Element) => ({ n: ++made, teeth: e.teeth }));
+    const store = byShape((e: Gear) => ({ n: ++made, teeth: e.teeth }));
     const a = make('gear', { teeth: 20, module: 2, width: 10 });
     const first = store(a);
     expect(store({ ...a, id: 'other', name: 'Other', member: 'n', at: [1, 2, 3] })).toBe(first);
-    expect(store({ ...a, teeth: 21 })).not.toBe(first);
-    expect(store({ ...a, phase: 3 })).not.toBe(first);
+    expect(store(item({ ...a, teeth: 21 }))).not.toBe(first);
+    expect(store(item({ ...a, phase: 3 }))).not.toBe(first);
     expect(made).toBe(3);
   });
 });

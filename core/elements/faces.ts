@@ -1,5 +1,5 @@
 import type { Element } from '../fields/types';
-import { Vec3, WORLD, toWorldPoint } from '../math/index';
+import { Vec3, WORLD, toWorldPoint, vmap } from '../math/index';
 import type { ElementKind } from './protocol';
 
 /** The faces by which stops are taken: the six sides of an element's extent in its own frame. */
@@ -30,7 +30,12 @@ export function extentOf(kind: ElementKind, e: Element): [Vec3, Vec3] | undefine
       }
     }
   }
-  return lo.every(Number.isFinite) ? [lo as unknown as Vec3, hi as unknown as Vec3] : undefined;
+  return lo.every(Number.isFinite)
+    ? [
+        [lo[0], lo[1], lo[2]],
+        [hi[0], hi[1], hi[2]],
+      ]
+    : undefined;
 }
 
 /** A side of an element's extent: a point on it and its outward direction, in the element's frame, mm. */
@@ -39,9 +44,9 @@ export function faceOfKind(kind: ElementKind, e: Element, side: Face): { point: 
   if (!box) return undefined;
   const k = 'xyz'.indexOf(side[1]),
     up = side[0] === '+';
-  const point = [0, 1, 2].map((i) => (box[0][i] + box[1][i]) / 2);
-  point[k] = box[up ? 1 : 0][k];
-  const normal = [0, 0, 0];
-  normal[k] = up ? 1 : -1;
-  return { point: point as unknown as Vec3, normal: normal as unknown as Vec3 };
+  const [lo, hi] = box;
+  return {
+    point: vmap(lo, (x, i) => (i === k ? (up ? hi[k] : x) : (x + hi[i]) / 2)),
+    normal: vmap(lo, (_, i) => (i === k ? (up ? 1 : -1) : 0)),
+  };
 }

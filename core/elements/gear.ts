@@ -1,7 +1,7 @@
 import { problem } from '../findings/index';
 import type { Element, Exact } from '../fields/types';
-import { exactField, flagField, choiceField, numberField, wholeField } from '../fields/fields';
-import { exactly, toNumber } from '../math/index';
+import { type Stated, exactField, flagField, choiceField, numberField, wholeField } from '../fields/fields';
+import { type Ratio, exactly, toNumber } from '../math/index';
 import { GearData, gearData, gearOutline, isUndercut, pointedTip, spanOverTeeth, spanTeeth, undercutLimit } from '../teeth/index';
 import { Solid, circle } from './solid';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem } from './protocol';
@@ -9,10 +9,12 @@ import { DENSITY_STEEL, Derived, ElementKind, ElementProblem } from './protocol'
 const RAD = Math.PI / 180;
 
 /** Number of an optional exact field. */
-export const num = (v: unknown, otherwise = 0): number => (v === undefined || v === null ? otherwise : toNumber(exactly(v as Exact)));
+export const num = (v: Exact | null | undefined, otherwise = 0): number => (v === undefined || v === null ? otherwise : toNumber(exactly(v)));
+/** Exact value of an optional exact field; nothing stated is nothing. */
+export const exactOf = (v: Exact | null | undefined, otherwise: Exact = 0): Ratio => exactly(v ?? otherwise);
 
 /** Geometry of a gear element, mm and rad. */
-export function gearOf(e: Element): GearData {
+export function gearOf(e: Gear): GearData {
   const had = known.get(e);
   if (had) return had;
   const g = gearData({
@@ -53,7 +55,7 @@ export const TOOTH_FIELDS = [
     help: 'Of the basic rack, in the normal section (ISO 53: 20°).',
   }),
   numberField('helix', 'Helix angle', { unit: 'deg', symbol: 'β', initial: 0, min: 0, max: 60 }),
-  choiceField('hand', 'Hand of helix', ['right', 'left'], { initial: 'right', when: (e) => num(e.helix) !== 0 }),
+  choiceField('hand', 'Hand of helix', ['right', 'left'], { initial: 'right', when: (e: { helix?: Exact }) => num(e.helix) !== 0 }),
 ];
 export const FORM_FIELDS = [
   numberField('addendum', 'Addendum factor', { rare: true, symbol: 'haP*', initial: 1, min: 0.2, max: 2 }),
@@ -69,30 +71,34 @@ export const DENSITY_FIELD = numberField('density', 'Density', {
   max: 30000,
 });
 
-export const gear: ElementKind = {
+const FIELDS = [
+  wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 4, max: 2000 }),
+  ...TOOTH_FIELDS,
+  numberField('shift', 'Profile shift', { symbol: 'x', initial: 0, min: -2, max: 3, help: 'Positive away from the axis.' }),
+  numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
+  numberField('bore', 'Bore', { unit: 'mm', symbol: 'd₀', initial: 0, min: 0, max: 1e5, when: (e: { internal?: boolean }) => !e.internal }),
+  flagField('internal', 'Internal teeth', { initial: false }),
+  numberField('rim', 'Outside diameter of rim', { unit: 'mm', min: 0, max: 1e6, when: (e: { internal?: boolean }) => e.internal === true }),
+  ...FORM_FIELDS,
+  numberField('tipCut', 'Tip shortening', { rare: true, unit: 'mm', initial: 0, min: 0, max: 1000 }),
+  numberField('thinning', 'Tooth thinning for backlash', { rare: true, unit: 'mm', initial: 0, min: 0, max: 100 }),
+  numberField('phase', 'Phase', {
+    unit: 'deg',
+    symbol: 'φ',
+    initial: 0,
+    min: -360,
+    max: 360,
+    help: 'Angle of a tooth centre from the gear’s own zero.',
+  }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Gear = Element & Stated<typeof FIELDS>;
+
+export const gear: ElementKind<Gear> = {
   type: 'gear',
   label: 'Gear',
-  fields: [
-    wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 4, max: 2000 }),
-    ...TOOTH_FIELDS,
-    numberField('shift', 'Profile shift', { symbol: 'x', initial: 0, min: -2, max: 3, help: 'Positive away from the axis.' }),
-    numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
-    numberField('bore', 'Bore', { unit: 'mm', symbol: 'd₀', initial: 0, min: 0, max: 1e5, when: (e) => !e.internal }),
-    flagField('internal', 'Internal teeth', { initial: false }),
-    numberField('rim', 'Outside diameter of rim', { unit: 'mm', min: 0, max: 1e6, when: (e) => e.internal === true }),
-    ...FORM_FIELDS,
-    numberField('tipCut', 'Tip shortening', { rare: true, unit: 'mm', initial: 0, min: 0, max: 1000 }),
-    numberField('thinning', 'Tooth thinning for backlash', { rare: true, unit: 'mm', initial: 0, min: 0, max: 100 }),
-    numberField('phase', 'Phase', {
-      unit: 'deg',
-      symbol: 'φ',
-      initial: 0,
-      min: -360,
-      max: 360,
-      help: 'Angle of a tooth centre from the gear’s own zero.',
-    }),
-    DENSITY_FIELD,
-  ],
+  fields: FIELDS,
   shape(e): Solid[] {
     const g = gearOf(e);
     const b = num(e.width);

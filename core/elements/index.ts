@@ -20,14 +20,17 @@ import type { ElementKind, ElementProblem } from './protocol';
 export * from './protocol';
 export * from './solid';
 export { FACES, extentOf, type Face } from './faces';
-export { gearOf, num } from './gear';
-export { sectorArc } from './sector';
-export { rackOf } from './rack';
-export { bevelOf } from './bevel-gear';
-export { wormOf } from './worm';
-export { camOf, type CamData } from './cam';
-export { pulleyRadius } from './pulley';
-export { FLANK, screwLead, screwPitchDiameter } from './screw';
+export { type Gear, exactOf, gearOf, num } from './gear';
+export { type Sector, sectorArc } from './sector';
+export { type Rack, rackOf } from './rack';
+export { type BevelGear, bevelOf } from './bevel-gear';
+export { type Worm, type WormWheel, wormOf, wormWheelRadius } from './worm';
+export { type Cam, type CamData, type Follower, camOf } from './cam';
+export { type Pulley, pulleyRadius } from './pulley';
+export type { Crank } from './crank';
+export type { Pawl, RatchetWheel } from './ratchet';
+export type { Track, Wheel } from './wheel';
+export { FLANK, type Nut, type Screw, screwLead, screwPitchDiameter } from './screw';
 
 /** Every kind of element; a new one is a new file and a line here. */
 export const ELEMENT_KINDS: readonly ElementKind[] = [

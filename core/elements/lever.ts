@@ -1,4 +1,5 @@
-import { choiceField, numberField } from '../fields/fields';
+import type { Element } from '../fields/types';
+import { type Stated, choiceField, numberField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
 import { bar, circle } from './solid';
@@ -17,17 +18,21 @@ function eyeBar(l: number, r: number): number[] {
   return out;
 }
 
+const LEVER_FIELDS = [
+  numberField('length', 'Length between eyes', { unit: 'mm', symbol: 'l', required: true, above: 0, max: 1e5 }),
+  numberField('eye', 'Eye diameter', { unit: 'mm', required: true, above: 0, max: 1e4 }),
+  numberField('hole', 'Hole diameter', { unit: 'mm', initial: 0, min: 0, max: 1e4 }),
+  numberField('thickness', 'Thickness', { unit: 'mm', required: true, above: 0, max: 1e4 }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Lever = Element & Stated<typeof LEVER_FIELDS>;
+
 /** A lever: a bar with an eye at each end, from the origin along x. */
-export const lever: ElementKind = {
+export const lever: ElementKind<Lever> = {
   type: 'lever',
   label: 'Lever',
-  fields: [
-    numberField('length', 'Length between eyes', { unit: 'mm', symbol: 'l', required: true, above: 0, max: 1e5 }),
-    numberField('eye', 'Eye diameter', { unit: 'mm', required: true, above: 0, max: 1e4 }),
-    numberField('hole', 'Hole diameter', { unit: 'mm', initial: 0, min: 0, max: 1e4 }),
-    numberField('thickness', 'Thickness', { unit: 'mm', required: true, above: 0, max: 1e4 }),
-    DENSITY_FIELD,
-  ],
+  fields: LEVER_FIELDS,
   shape(e) {
     const l = num(e.length),
       r = num(e.eye) / 2,
@@ -37,11 +42,15 @@ export const lever: ElementKind = {
   },
 };
 
+const POINTER_FIELDS = [numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e5 }), DENSITY_FIELD];
+/** What is stated of one, from its fields. */
+export type Pointer = Element & Stated<typeof POINTER_FIELDS>;
+
 /** A pointer from the origin along x, over a dial. */
-export const pointer: ElementKind = {
+export const pointer: ElementKind<Pointer> = {
   type: 'pointer',
   label: 'Pointer',
-  fields: [numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e5 }), DENSITY_FIELD],
+  fields: POINTER_FIELDS,
   shape(e) {
     const l = num(e.length);
     return [
@@ -51,17 +60,21 @@ export const pointer: ElementKind = {
   },
 };
 
+const DIAL_FIELDS = [
+  numberField('diameter', 'Diameter', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+  numberField('divisions', 'Divisions', { initial: 12, min: 1, max: 720 }),
+  numberField('thickness', 'Thickness', { unit: 'mm', initial: 4, above: 0, max: 1e4 }),
+  choiceField('scale', 'Scale goes', ['clockwise', 'counter-clockwise'], { initial: 'clockwise' }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Dial = Element & Stated<typeof DIAL_FIELDS>;
+
 /** A dial about z with divisions on its rim; a pointer or a mark reads against it. */
-export const dial: ElementKind = {
+export const dial: ElementKind<Dial> = {
   type: 'dial',
   label: 'Dial',
-  fields: [
-    numberField('diameter', 'Diameter', { unit: 'mm', required: true, above: 0, max: 1e5 }),
-    numberField('divisions', 'Divisions', { initial: 12, min: 1, max: 720 }),
-    numberField('thickness', 'Thickness', { unit: 'mm', initial: 4, above: 0, max: 1e4 }),
-    choiceField('scale', 'Scale goes', ['clockwise', 'counter-clockwise'], { initial: 'clockwise' }),
-    DENSITY_FIELD,
-  ],
+  fields: DIAL_FIELDS,
   shape(e) {
     const R = num(e.diameter) / 2,
       t = num(e.thickness, 4),

@@ -14,14 +14,14 @@ export interface Derived {
 }
 
 /** One kind of element. Everything is in the element's own frame: z is its axis, mm and rad. */
-export interface ElementKind {
+export interface ElementKind<E extends Element = Element> {
   readonly type: string;
   readonly label: string;
   readonly fields: readonly Field[];
   /** What it is made of; the outline that is drawn and weighed. */
-  shape(e: Element): Solid[];
-  derived?(e: Element): Derived[];
-  problems?(e: Element): ElementProblem[];
+  shape(e: E): Solid[];
+  derived?(e: E): Derived[];
+  problems?(e: E): ElementProblem[];
 }
 
 export const DENSITY_STEEL = 7850;

@@ -1,30 +1,34 @@
 import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
-import { choiceField, exactField, numberField, wholeField } from '../fields/fields';
+import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
 import { Solid } from './solid';
 
 /** Effective radius of a pulley or sprocket, mm: half its pitch diameter; of a toothed one z·p/2π. */
-export const pulleyRadius = (e: Element): number =>
+export const pulleyRadius = (e: Pulley): number =>
   e.form === 'toothed' || e.form === 'sprocket' ? (num(e.teeth) * num(e.pitch)) / (2 * Math.PI) : num(e.diameter) / 2;
 
-const toothed = (e: Record<string, unknown>): boolean => e.form === 'toothed' || e.form === 'sprocket';
+const toothed = (e: { form?: string }): boolean => e.form === 'toothed' || e.form === 'sprocket';
+
+const FIELDS = [
+  choiceField('form', 'Form', ['flat', 'v', 'toothed', 'sprocket'], { initial: 'flat' }),
+  exactField('diameter', 'Pitch diameter', { unit: 'mm', symbol: 'd', above: 0, max: 1e5, when: (e: { form?: string }) => !toothed(e) }),
+  exactField('pitch', 'Pitch', { unit: 'mm', symbol: 'p', above: 0, max: 1000, when: toothed }),
+  wholeField('teeth', 'Teeth', { symbol: 'z', min: 4, max: 2000, when: toothed }),
+  numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
+  numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+  numberField('groove', 'Groove angle', { unit: 'deg', initial: 38, min: 20, max: 60, when: (e: { form?: string }) => e.form === 'v' }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Pulley = Element & Stated<typeof FIELDS>;
 
 /** A wheel for a belt or a chain, about z: flat, grooved, toothed, or a chain sprocket. */
-export const pulley: ElementKind = {
+export const pulley: ElementKind<Pulley> = {
   type: 'pulley',
   label: 'Pulley or sprocket',
-  fields: [
-    choiceField('form', 'Form', ['flat', 'v', 'toothed', 'sprocket'], { initial: 'flat' }),
-    exactField('diameter', 'Pitch diameter', { unit: 'mm', symbol: 'd', above: 0, max: 1e5, when: (e) => !toothed(e) }),
-    exactField('pitch', 'Pitch', { unit: 'mm', symbol: 'p', above: 0, max: 1000, when: toothed }),
-    wholeField('teeth', 'Teeth', { symbol: 'z', min: 4, max: 2000, when: toothed }),
-    numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
-    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
-    numberField('groove', 'Groove angle', { unit: 'deg', initial: 38, min: 20, max: 60, when: (e) => e.form === 'v' }),
-    DENSITY_FIELD,
-  ],
+  fields: FIELDS,
   shape(e): Solid[] {
     const r = pulleyRadius(e),
       b = num(e.width) / 2,

@@ -1,5 +1,5 @@
 import type { Element } from '../fields/types';
-import { numberField, wholeField } from '../fields/fields';
+import { type Stated, numberField, wholeField } from '../fields/fields';
 import { RackGiven, rackOutline } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, num } from './gear';
 import { ElementKind } from './protocol';
@@ -7,7 +7,7 @@ import { ElementKind } from './protocol';
 const RAD = Math.PI / 180;
 
 /** Geometry of a rack element, mm and rad. */
-export const rackOf = (e: Element): RackGiven => ({
+export const rackOf = (e: Rack): RackGiven => ({
   module: num(e.module),
   alpha: num(e.pressureAngle, 20) * RAD,
   beta: num(e.helix) * RAD * (e.hand === 'left' ? -1 : 1),
@@ -18,33 +18,37 @@ export const rackOf = (e: Element): RackGiven => ({
   height: Math.max(num(e.height), num(e.dedendum, 1.25) * num(e.module) * 1.2),
 });
 
+const FIELDS = [
+  wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 1, max: 5000 }),
+  ...TOOTH_FIELDS,
+  numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
+  numberField('height', 'Body height', {
+    unit: 'mm',
+    symbol: 'h',
+    required: true,
+    above: 0,
+    max: 1e5,
+    help: 'From the reference line to the back.',
+  }),
+  ...FORM_FIELDS,
+  numberField('phase', 'Phase', {
+    unit: 'mm',
+    symbol: 'φ',
+    initial: 0,
+    min: -1e5,
+    max: 1e5,
+    help: 'Place of a tooth centre from the middle of the rack.',
+  }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Rack = Element & Stated<typeof FIELDS>;
+
 /** A rack: its reference line along the element's x axis, teeth towards +y, face width along z. */
-export const rack: ElementKind = {
+export const rack: ElementKind<Rack> = {
   type: 'rack',
   label: 'Rack',
-  fields: [
-    wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 1, max: 5000 }),
-    ...TOOTH_FIELDS,
-    numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
-    numberField('height', 'Body height', {
-      unit: 'mm',
-      symbol: 'h',
-      required: true,
-      above: 0,
-      max: 1e5,
-      help: 'From the reference line to the back.',
-    }),
-    ...FORM_FIELDS,
-    numberField('phase', 'Phase', {
-      unit: 'mm',
-      symbol: 'φ',
-      initial: 0,
-      min: -1e5,
-      max: 1e5,
-      help: 'Place of a tooth centre from the middle of the rack.',
-    }),
-    DENSITY_FIELD,
-  ],
+  fields: FIELDS,
   shape(e) {
     const b = num(e.width);
     return [{ kind: 'prism', outline: rackOutline(rackOf(e), num(e.phase), { flank: 2, fillet: 3 }), from: -b / 2, to: b / 2 }];

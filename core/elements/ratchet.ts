@@ -1,27 +1,31 @@
 import type { Element } from '../fields/types';
-import { choiceField, numberField, wholeField } from '../fields/fields';
+import { type Stated, choiceField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { Derived, ElementKind } from './protocol';
 import { circle } from './solid';
 
-const depthOf = (e: Element): number => num(e.depth) || Math.min(0.25 * num(e.diameter), (0.8 * Math.PI * num(e.diameter)) / (2 * num(e.teeth)));
+const depthOf = (e: RatchetWheel): number => num(e.depth) || Math.min(0.25 * num(e.diameter), (0.8 * Math.PI * num(e.diameter)) / (2 * num(e.teeth)));
+
+const RATCHET_WHEEL_FIELDS = [
+  wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 3, max: 1000 }),
+  numberField('diameter', 'Outside diameter', { unit: 'mm', symbol: 'da', required: true, above: 0, max: 1e5 }),
+  numberField('depth', 'Depth of teeth', { unit: 'mm', min: 0, max: 1e4, help: 'Left open, it follows from the pitch.' }),
+  numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
+  numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+  choiceField('free', 'Free to turn', ['forward', 'back'], {
+    initial: 'forward',
+    help: 'The sense about its axis in which the pawl lets it pass.',
+  }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type RatchetWheel = Element & Stated<typeof RATCHET_WHEEL_FIELDS>;
 
 /** A ratchet wheel about z. Seen against its axis, teeth that are steep on the clockwise side hold it from turning clockwise. */
-export const ratchetWheel: ElementKind = {
+export const ratchetWheel: ElementKind<RatchetWheel> = {
   type: 'ratchet-wheel',
   label: 'Ratchet wheel',
-  fields: [
-    wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 3, max: 1000 }),
-    numberField('diameter', 'Outside diameter', { unit: 'mm', symbol: 'da', required: true, above: 0, max: 1e5 }),
-    numberField('depth', 'Depth of teeth', { unit: 'mm', min: 0, max: 1e4, help: 'Left open, it follows from the pitch.' }),
-    numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
-    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
-    choiceField('free', 'Free to turn', ['forward', 'back'], {
-      initial: 'forward',
-      help: 'The sense about its axis in which the pawl lets it pass.',
-    }),
-    DENSITY_FIELD,
-  ],
+  fields: RATCHET_WHEEL_FIELDS,
   shape(e) {
     const z = num(e.teeth),
       R = num(e.diameter) / 2,
@@ -55,15 +59,19 @@ export const ratchetWheel: ElementKind = {
   },
 };
 
+const PAWL_FIELDS = [
+  numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e4 }),
+  numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Pawl = Element & Stated<typeof PAWL_FIELDS>;
+
 /** A pawl: its pin at the origin, its nose along x. Its own small swing is not followed; it stands with the member that carries it. */
-export const pawl: ElementKind = {
+export const pawl: ElementKind<Pawl> = {
   type: 'pawl',
   label: 'Pawl',
-  fields: [
-    numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e4 }),
-    numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
-    DENSITY_FIELD,
-  ],
+  fields: PAWL_FIELDS,
   shape(e) {
     const l = num(e.length),
       t = 0.14 * l,

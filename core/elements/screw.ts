@@ -1,8 +1,8 @@
 import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
-import { choiceField, exactField, numberField, wholeField } from '../fields/fields';
-import { Ratio, exactly, mul } from '../math/index';
-import { DENSITY_FIELD, num } from './gear';
+import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
+import { type Ratio, mul } from '../math/index';
+import { DENSITY_FIELD, exactOf, num } from './gear';
 import { ElementKind } from './protocol';
 import { Solid, bar } from './solid';
 
@@ -10,25 +10,28 @@ import { Solid, bar } from './solid';
 export const FLANK: Record<string, number> = { trapezoidal: Math.PI / 12, square: 0, metric: Math.PI / 6, ball: 0 };
 
 /** Pitch diameter of a screw, mm: d − p/2 (ISO 2904 for trapezoidal threads; metric 0.6495 p). */
-export const screwPitchDiameter = (e: Element): number =>
-  num(e.diameter) - (e.form === 'metric' ? 0.6495 : e.form === 'ball' ? 0 : 0.5) * num(e.pitch);
+export const screwPitchDiameter = (e: Screw): number => num(e.diameter) - (e.form === 'metric' ? 0.6495 : e.form === 'ball' ? 0 : 0.5) * num(e.pitch);
 
 /** Lead, mm: pitch times starts, exact. */
-export const screwLead = (e: Element): Ratio => mul(exactly(e.pitch as number | string), exactly(num(e.starts, 1)));
+export const screwLead = (e: Screw): Ratio => mul(exactOf(e.pitch), exactOf(e.starts, 1));
+
+const SCREW_FIELDS = [
+  exactField('diameter', 'Nominal diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e4 }),
+  exactField('pitch', 'Pitch', { unit: 'mm', symbol: 'P', required: true, above: 0, max: 1e3 }),
+  wholeField('starts', 'Starts', { symbol: 'n', initial: 1, min: 1, max: 20 }),
+  choiceField('hand', 'Hand', ['right', 'left'], { initial: 'right' }),
+  choiceField('form', 'Thread form', ['trapezoidal', 'square', 'metric', 'ball'], { initial: 'trapezoidal' }),
+  numberField('length', 'Threaded length', { unit: 'mm', symbol: 'L', required: true, above: 0, max: 1e5 }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Screw = Element & Stated<typeof SCREW_FIELDS>;
 
 /** A screw spindle along z. Its thread is shown by a few rings. */
-export const screwElement: ElementKind = {
+export const screwElement: ElementKind<Screw> = {
   type: 'screw',
   label: 'Screw',
-  fields: [
-    exactField('diameter', 'Nominal diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e4 }),
-    exactField('pitch', 'Pitch', { unit: 'mm', symbol: 'P', required: true, above: 0, max: 1e3 }),
-    wholeField('starts', 'Starts', { symbol: 'n', initial: 1, min: 1, max: 20 }),
-    choiceField('hand', 'Hand', ['right', 'left'], { initial: 'right' }),
-    choiceField('form', 'Thread form', ['trapezoidal', 'square', 'metric', 'ball'], { initial: 'trapezoidal' }),
-    numberField('length', 'Threaded length', { unit: 'mm', symbol: 'L', required: true, above: 0, max: 1e5 }),
-    DENSITY_FIELD,
-  ],
+  fields: SCREW_FIELDS,
   shape(e): Solid[] {
     const r = num(e.diameter) / 2,
       p = num(e.pitch),
@@ -69,16 +72,20 @@ export const screwElement: ElementKind = {
   problems: (e) => (screwPitchDiameter(e) <= 0 ? [problem('pitch-too-large', {})] : []),
 };
 
+const NUT_FIELDS = [
+  numberField('outside', 'Outside diameter', { unit: 'mm', symbol: 'D', required: true, above: 0, max: 1e5 }),
+  numberField('bore', 'Thread diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e4 }),
+  numberField('length', 'Length', { unit: 'mm', symbol: 'L', required: true, above: 0, max: 1e5 }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Nut = Element & Stated<typeof NUT_FIELDS>;
+
 /** A nut about z. It takes its thread from the screw that it runs on. */
-export const nut: ElementKind = {
+export const nut: ElementKind<Nut> = {
   type: 'nut',
   label: 'Nut',
-  fields: [
-    numberField('outside', 'Outside diameter', { unit: 'mm', symbol: 'D', required: true, above: 0, max: 1e5 }),
-    numberField('bore', 'Thread diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e4 }),
-    numberField('length', 'Length', { unit: 'mm', symbol: 'L', required: true, above: 0, max: 1e5 }),
-    DENSITY_FIELD,
-  ],
+  fields: NUT_FIELDS,
   shape: (e) => [bar(num(e.outside) / 2, -num(e.length) / 2, num(e.length) / 2, num(e.bore) / 2)],
   problems: (e) => (num(e.bore) >= num(e.outside) ? [problem('bore-too-large/screw', {})] : []),
 };

@@ -1,4 +1,5 @@
-import { numberField, wholeField } from '../fields/fields';
+import type { Element } from '../fields/types';
+import { type Stated, numberField, wholeField } from '../fields/fields';
 import { problem } from '../findings/index';
 import { gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, gearOf, num } from './gear';
@@ -12,35 +13,39 @@ const HUB = 0.3;
 const hubOf = (root: number, stated: number, bore: number): number => Math.min(0.95 * root, Math.max(stated, 1.4 * bore, HUB * root));
 
 /** The part of a gear's circle over which a sector has teeth: angles of the first and the last tooth's centre, rad. */
-export function sectorArc(e: Parameters<ElementKind['shape']>[0]): { first: number; last: number; pitch: number } {
+export function sectorArc(e: Sector): { first: number; last: number; pitch: number } {
   const pitch = (2 * Math.PI) / num(e.teeth, 1);
   const first = num(e.phase) * RAD;
   return { first, last: first + (num(e.arcTeeth, 2) - 1) * pitch, pitch };
 }
 
+const FIELDS = [
+  wholeField('teeth', 'Teeth of the whole circle', { symbol: 'z', required: true, min: 4, max: 2000 }),
+  wholeField('arcTeeth', 'Teeth on the sector', { required: true, min: 2, max: 2000 }),
+  numberField('phase', 'First tooth at', {
+    unit: 'deg',
+    symbol: 'φ',
+    initial: 0,
+    min: -360,
+    max: 360,
+    help: 'From the sector’s own zero, the other teeth following counter-clockwise.',
+  }),
+  ...TOOTH_FIELDS,
+  numberField('shift', 'Profile shift', { symbol: 'x', initial: 0, min: -2, max: 3 }),
+  numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
+  numberField('bore', 'Bore', { unit: 'mm', symbol: 'd₀', initial: 0, min: 0, max: 1e5 }),
+  numberField('hub', 'Hub diameter', { unit: 'mm', initial: 0, min: 0, max: 1e5, help: 'Left open, it follows from root circle and bore.' }),
+  ...FORM_FIELDS,
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Sector = Element & Stated<typeof FIELDS>;
+
 /** A sector gear: an external gear with teeth over part of its circle, with a hub; it meshes only there. */
-export const sector: ElementKind = {
+export const sector: ElementKind<Sector> = {
   type: 'sector',
   label: 'Sector gear',
-  fields: [
-    wholeField('teeth', 'Teeth of the whole circle', { symbol: 'z', required: true, min: 4, max: 2000 }),
-    wholeField('arcTeeth', 'Teeth on the sector', { required: true, min: 2, max: 2000 }),
-    numberField('phase', 'First tooth at', {
-      unit: 'deg',
-      symbol: 'φ',
-      initial: 0,
-      min: -360,
-      max: 360,
-      help: 'From the sector’s own zero, the other teeth following counter-clockwise.',
-    }),
-    ...TOOTH_FIELDS,
-    numberField('shift', 'Profile shift', { symbol: 'x', initial: 0, min: -2, max: 3 }),
-    numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
-    numberField('bore', 'Bore', { unit: 'mm', symbol: 'd₀', initial: 0, min: 0, max: 1e5 }),
-    numberField('hub', 'Hub diameter', { unit: 'mm', initial: 0, min: 0, max: 1e5, help: 'Left open, it follows from root circle and bore.' }),
-    ...FORM_FIELDS,
-    DENSITY_FIELD,
-  ],
+  fields: FIELDS,
   shape(e) {
     const g = gearOf(e);
     const { first, last, pitch } = sectorArc(e);

@@ -1,4 +1,4 @@
-import { Frame, Vec3, WORLD, toWorldPoint, toWorldVector } from '../math/index';
+import { Frame, Vec3, WORLD, toWorldPoint, toWorldVector, vmap } from '../math/index';
 
 /** Points x0, y0, x1, y1, … of a closed curve, counter-clockwise, mm. */
 export type Loop = readonly number[];
@@ -167,7 +167,7 @@ export function placeMass(m: MassProperties, f: Frame): MassProperties {
 export function sumMass(parts: readonly MassProperties[]): MassProperties {
   const mass = parts.reduce((s, p) => s + p.mass, 0);
   if (!(mass > 0)) return NO_MASS;
-  const centre = [0, 1, 2].map((i) => parts.reduce((s, p) => s + p.mass * p.centre[i], 0) / mass) as unknown as Vec3;
+  const centre = vmap(NO_MASS.centre, (_, i) => parts.reduce((s, p) => s + p.mass * p.centre[i], 0) / mass);
   const inertia: [number, number, number, number, number, number] = [0, 0, 0, 0, 0, 0];
   for (const p of parts) {
     const [x, y, z] = [p.centre[0] - centre[0], p.centre[1] - centre[1], p.centre[2] - centre[2]];

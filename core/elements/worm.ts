@@ -1,5 +1,5 @@
 import type { Element } from '../fields/types';
-import { choiceField, exactField, numberField, wholeField } from '../fields/fields';
+import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
@@ -19,7 +19,7 @@ export interface WormGiven {
 }
 
 /** Geometry of a worm, mm and rad; α in the normal section. */
-export const wormOf = (e: Element): WormGiven => {
+export const wormOf = (e: Worm): WormGiven => {
   const starts = num(e.starts, 1),
     module = num(e.module),
     diameter = num(e.diameter);
@@ -34,19 +34,23 @@ export const wormOf = (e: Element): WormGiven => {
   };
 };
 
+const WORM_FIELDS = [
+  wholeField('starts', 'Starts', { symbol: 'z1', initial: 1, min: 1, max: 20 }),
+  exactField('module', 'Axial module', { unit: 'mm', symbol: 'mx', required: true, above: 0, max: 500 }),
+  numberField('diameter', 'Reference diameter', { unit: 'mm', symbol: 'd1', required: true, above: 0, max: 1e5 }),
+  numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'αn', initial: 20, min: 5, max: 40 }),
+  choiceField('hand', 'Hand', ['right', 'left'], { initial: 'right' }),
+  numberField('length', 'Length', { unit: 'mm', symbol: 'b1', required: true, above: 0, max: 1e5 }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type Worm = Element & Stated<typeof WORM_FIELDS>;
+
 /** A cylindrical worm along z. Its thread is shown by a few rings on the core, not turn by turn. */
-export const worm: ElementKind = {
+export const worm: ElementKind<Worm> = {
   type: 'worm',
   label: 'Worm',
-  fields: [
-    wholeField('starts', 'Starts', { symbol: 'z1', initial: 1, min: 1, max: 20 }),
-    exactField('module', 'Axial module', { unit: 'mm', symbol: 'mx', required: true, above: 0, max: 500 }),
-    numberField('diameter', 'Reference diameter', { unit: 'mm', symbol: 'd1', required: true, above: 0, max: 1e5 }),
-    numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'αn', initial: 20, min: 5, max: 40 }),
-    choiceField('hand', 'Hand', ['right', 'left'], { initial: 'right' }),
-    numberField('length', 'Length', { unit: 'mm', symbol: 'b1', required: true, above: 0, max: 1e5 }),
-    DENSITY_FIELD,
-  ],
+  fields: WORM_FIELDS,
   shape(e): Solid[] {
     const g = wormOf(e);
     const tip = g.diameter / 2 + g.module,
@@ -72,26 +76,33 @@ export const worm: ElementKind = {
   },
 };
 
+const WORM_WHEEL_FIELDS = [
+  wholeField('teeth', 'Teeth', { symbol: 'z2', required: true, min: 8, max: 1000 }),
+  exactField('module', 'Transverse module', { unit: 'mm', symbol: 'mt', required: true, above: 0, max: 500 }),
+  numberField('width', 'Face width', { unit: 'mm', symbol: 'b2', required: true, above: 0, max: 1e5 }),
+  numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+  numberField('twist', 'Helix angle', {
+    unit: 'deg',
+    symbol: 'β',
+    initial: 0,
+    min: -60,
+    max: 60,
+    help: 'As drawn: the worm’s lead angle, positive right hand.',
+  }),
+  numberField('phase', 'Phase', { unit: 'deg', symbol: 'φ', initial: 0, min: -360, max: 360 }),
+  DENSITY_FIELD,
+];
+/** What is stated of one, from its fields. */
+export type WormWheel = Element & Stated<typeof WORM_WHEEL_FIELDS>;
+
 /** The wheel of a worm drive: teeth and face width; everything else it takes from its worm. */
-export const wormWheel: ElementKind = {
+/** Pitch radius of a worm wheel, mm. */
+export const wormWheelRadius = (e: WormWheel): number => (num(e.teeth) * num(e.module)) / 2;
+
+export const wormWheel: ElementKind<WormWheel> = {
   type: 'worm-wheel',
   label: 'Worm wheel',
-  fields: [
-    wholeField('teeth', 'Teeth', { symbol: 'z2', required: true, min: 8, max: 1000 }),
-    exactField('module', 'Transverse module', { unit: 'mm', symbol: 'mt', required: true, above: 0, max: 500 }),
-    numberField('width', 'Face width', { unit: 'mm', symbol: 'b2', required: true, above: 0, max: 1e5 }),
-    numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
-    numberField('twist', 'Helix angle', {
-      unit: 'deg',
-      symbol: 'β',
-      initial: 0,
-      min: -60,
-      max: 60,
-      help: 'As drawn: the worm’s lead angle, positive right hand.',
-    }),
-    numberField('phase', 'Phase', { unit: 'deg', symbol: 'φ', initial: 0, min: -360, max: 360 }),
-    DENSITY_FIELD,
-  ],
+  fields: WORM_WHEEL_FIELDS,
   shape(e): Solid[] {
     const z = num(e.teeth),
       m = num(e.module),

@@ -1,3 +1,6 @@
+import type { Vec3 } from '../math/vec3';
+import type { Exact, Id } from './types';
+
 /**
  * What a person may state about an item of a design, said once: the server's and the page's validation, the JSON Schema
  * and the data sheet are all made from these lists.
@@ -7,8 +10,9 @@ export type FieldKind = 'exact' | 'number' | 'whole' | 'choice' | 'flag' | 'text
 /** What a reference points at. */
 export type RefTo = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'coordinate' | 'face';
 
-export interface Field {
-  readonly key: string;
+/** One field; of key K, holding a V. */
+export interface Field<K extends string = string, V = unknown> {
+  readonly key: K;
   readonly label: string;
   /** `exact` values are numbers, or fractions in quotes such as "25.4/12"; they enter ratios without rounding. */
   readonly kind: FieldKind;
@@ -38,30 +42,55 @@ export interface Field {
   /** Seldom changed: folded away in the data sheet. */
   readonly rare?: boolean;
   /** Shown in the data sheet only while this says so. */
-  readonly when?: (item: Record<string, unknown>) => boolean;
+  when?(item: object): boolean;
+  /** Never there: carries the type of what is stated, from which the types of items are inferred. */
+  readonly holds?: V;
 }
 
-type Extra = Partial<Omit<Field, 'key' | 'label' | 'kind'>>;
-const make =
-  (kind: FieldKind) =>
-  (key: string, label: string, extra: Extra = {}): Field => ({ key, label, kind, ...extra });
+/** What may be stated by a list of fields. Everything may be absent: it then counts as its `initial`, and validation asks for what is required. */
+export type Stated<F extends readonly Field[]> = { [X in F[number] as X['key']]?: NonNullable<X['holds']> };
+/** A row of a table whose columns must all be stated. */
+export type Row<C extends readonly Field[]> = { [X in C[number] as X['key']]: NonNullable<X['holds']> };
 
-export const exactField = make('exact');
-export const numberField = make('number');
-export const wholeField = make('whole');
-export const choiceField = (key: string, label: string, choices: readonly string[], extra: Extra = {}): Field => ({
+type Extra = Partial<Omit<Field, 'key' | 'label' | 'kind' | 'holds'>>;
+const make =
+  <V>(kind: FieldKind) =>
+  <const K extends string>(key: K, label: string, extra: Extra = {}): Field<K, V> => ({ key, label, kind, ...extra });
+
+export const exactField = make<Exact>('exact');
+export const numberField = make<number>('number');
+export const wholeField = make<number>('whole');
+export const flagField = make<boolean>('flag');
+export const textField = make<string>('text');
+export const vectorField = make<Vec3>('vector');
+export const choiceField = <const K extends string, const C extends string>(
+  key: K,
+  label: string,
+  choices: readonly C[],
+  extra: Extra = {},
+): Field<K, C> => ({ key, label, kind: 'choice', choices, ...extra });
+export const tableField = <const K extends string, C extends readonly Field[]>(
+  key: K,
+  label: string,
+  extra: Extra & { readonly columns: C },
+): Field<K, readonly Row<C>[]> => ({ key, label, kind: 'table', ...extra });
+export const refField = <const K extends string>(key: K, label: string, to: RefTo, extra: Extra = {}): Field<K, Id> => ({
   key,
   label,
-  kind: 'choice',
-  choices,
+  kind: 'ref',
+  to,
   ...extra,
 });
-export const flagField = make('flag');
-export const textField = make('text');
-export const vectorField = make('vector');
-export const tableField = make('table');
-export const refField = (key: string, label: string, to: RefTo, extra: Extra = {}): Field => ({ key, label, kind: 'ref', to, ...extra });
-export const refsField = (key: string, label: string, to: RefTo, extra: Extra = {}): Field => ({ key, label, kind: 'refs', to, ...extra });
+export const refsField = <const K extends string>(key: K, label: string, to: RefTo, extra: Extra = {}): Field<K, readonly Id[]> => ({
+  key,
+  label,
+  kind: 'refs',
+  to,
+  ...extra,
+});
+
+/** What an item states, by key: for what goes over fields without knowing kinds. An object's own keys can always be read so. */
+export const statedBy = (item: object): Readonly<Record<string, unknown>> => item as Record<string, unknown>;
 
 /** What one field of a kind may hold, so that no document costs much to read: entries of a table or a list, characters of a text. */
 export const MOST = { table: 10_000, refs: 1000, text: 2000 } as const;

@@ -54,7 +54,9 @@ export interface Joint extends Place {
   lower3?: Exact;
   upper3?: Exact;
   home3?: Exact;
-  [field: string]: unknown;
+  /** Faces that meet at the stops, such as "collar:+z". */
+  lowerFaces?: readonly string[];
+  upperFaces?: readonly string[];
 }
 
 export interface Element extends Place {
@@ -62,14 +64,16 @@ export interface Element extends Place {
   name: string;
   type: string;
   member: Id;
-  [field: string]: unknown;
 }
 
 export interface Coupling {
   id: Id;
   name?: string;
   type: string;
-  [field: string]: unknown;
+  /** What it ties: two elements or joints, or the wheels of a band. */
+  a?: Id;
+  b?: Id;
+  wheels?: readonly Id[];
 }
 
 export interface Source {
@@ -79,21 +83,18 @@ export interface Source {
   joint: Id;
   /** Nominal speed, rev/min or mm/s; its sign is the sense of the joint. */
   speed?: number;
-  [field: string]: unknown;
 }
 
 export interface Load {
   id: Id;
   name: string;
   type: string;
-  [field: string]: unknown;
 }
 
 export interface Wanted {
   id: Id;
   name: string;
   type: string;
-  [field: string]: unknown;
 }
 
 /** A stage, or any other items that a person keeps together under a name. */

@@ -314,6 +314,19 @@ export const CATALOGUE = {
     field: 'a',
     says: ({ name }: Said<'name'>) => `“${name}”: an internal gear cannot run on a rack; choose an external one`,
   },
+  'inertia-impossible': {
+    severity: 'stop',
+    step: 'train',
+    field: 'inertia',
+    says: ({ member, most, rest }: Said<'member' | 'most' | 'rest'>) =>
+      `“${member}”: no body has these moments of inertia: ${most} kg·m² is more than the other two together (${rest}): correct them`,
+  },
+  'freedom-massless': {
+    severity: 'note',
+    step: 'train',
+    field: 'mass',
+    says: ({ names }: Said<'names'>) => `${names} can move freely and has no mass: state a mass, or give it an element, before it runs freely`,
+  },
   'joint-member-missing': {
     severity: 'stop',
     step: 'train',

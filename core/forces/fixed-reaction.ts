@@ -1,4 +1,5 @@
 import { FRAME, type Id, type Joint } from '../fields/types';
+import type { ActingLoad } from '../loads/index';
 import type { Pose } from '../kinematics/index';
 import { PLACEMENT, type Vec3, cross, movePoint, vadd, vscale, vsub } from '../math/index';
 import type { Wrench } from './external';
@@ -51,10 +52,10 @@ export function fixedReaction(pose: Pose, wrenches: readonly Wrench[], joint: Jo
       const ports = compiled.couplings.filter((c) => c.coupling.id === w.id).flatMap((c) => c.model.ports);
       return ports.find((p) => here(p.member))?.member ?? ports.find((p) => here(p.carrier))?.carrier;
     }
-    const load = w.kind === 'load' ? design.loads.find((l) => l.id === w.id) : undefined;
-    const members = load ? [load['member'], load['other']].filter((x): x is Id => typeof x === 'string') : [];
+    const load: ActingLoad | undefined = w.kind === 'load' ? design.loads.find((l) => l.id === w.id) : undefined;
+    const members = [load?.member, load?.other].filter((x) => x !== undefined);
     if (members.length) return members.find(here);
-    const id = load ? String(load['joint']).split(':')[0] : w.id;
+    const id = load ? String(load.joint).split(':')[0] : w.id;
     const j = design.joints.find((x) => x.id === id);
     return j && (here(j.child) ? j.child : here(j.parent) ? j.parent : undefined);
   };

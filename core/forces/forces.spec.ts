@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { compile, poseOf } from '../kinematics/index';
-import { Builder, row } from '../testing/designs';
+import { Builder, row, item, state } from '../testing/designs';
 import { Forces, ledger, nominalVelocities } from './index';
 
 const run = (b: Builder) => analyse(b.design);
@@ -14,7 +14,7 @@ describe('statics of a train', () => {
       [20, 60],
       [20, 80],
     ]);
-    b.design.couplings.forEach((c) => (c.efficiency = 0.98));
+    b.design.couplings.forEach((c) => state(c, { efficiency: 0.98 }));
     b.load('joint-load', { joint: b.design.joints[2].id, value: -120 });
     const a = run(b);
     expect(a.ledger.efficiency).toBeCloseTo(0.98 * 0.98, 12);
@@ -23,7 +23,7 @@ describe('statics of a train', () => {
 
   it('needs less holding torque than raising torque: losses change side with the power', () => {
     const b = row([[20, 40]]);
-    b.design.couplings[0].efficiency = 0.9;
+    state(b.design.couplings[0], { efficiency: 0.9 });
     b.load('joint-load', { joint: b.design.joints[1].id, value: 10 });
     // The load drives the output backward (the output turns negative), so it brakes; then helps when turned the other way.
     const up = run(b).ledger.sources[0].load;
@@ -93,7 +93,7 @@ describe('laws', () => {
     fc.assert(
       fc.property(trains, fc.integer({ min: -500, max: 500 }), fc.integer({ min: -3000, max: 3000 }), (stages, torque, speed) => {
         const b = row(stages.map(([x, y]) => [x, y] as const));
-        b.design.couplings.forEach((c, i) => (c.efficiency = stages[i][2]));
+        b.design.couplings.forEach((c, i) => state(c, { efficiency: stages[i][2] }));
         b.design.sources[0].speed = speed;
         b.load('joint-load', { joint: b.design.joints.at(-1)!.id, value: torque });
         const l = run(b).ledger;
@@ -143,10 +143,10 @@ describe('wanted outputs', () => {
     const b = row([[20, 40]]);
     const j = b.design.joints[1].id;
     b.design.wanted.push(
-      { id: 'w1', name: 'a', type: 'speed', joint: j, value: 30, tolerance: 0 },
-      { id: 'w2', name: 'b', type: 'speed', joint: j, value: 33, tolerance: 2 },
-      { id: 'w3', name: 'c', type: 'linear-speed', joint: j, value: 1 },
-      { id: 'w4', name: 'd', type: 'angle', joint: j, value: 90, sense: 'at least' },
+      item({ id: 'w1', name: 'a', type: 'speed', joint: j, value: 30, tolerance: 0 }),
+      item({ id: 'w2', name: 'b', type: 'speed', joint: j, value: 33, tolerance: 2 }),
+      item({ id: 'w3', name: 'c', type: 'linear-speed', joint: j, value: 1 }),
+      item({ id: 'w4', name: 'd', type: 'angle', joint: j, value: 90, sense: 'at least' }),
     );
     const w = run(b).ledger.wanted;
     expect(w[0]).toMatchObject({ met: true, value: 30 });

@@ -1,6 +1,7 @@
 import { finding } from '../findings/index';
-import type { Design, Finding, Id, Wanted } from '../fields/types';
-import { num } from '../elements/index';
+import type { Design, Finding, Id } from '../fields/types';
+import type { DrivingSource, WantedOutput } from '../document/kinds';
+import { type Crank, num } from '../elements/index';
 import { coordinateOf, mapStops, stopsOf, type Pose } from '../kinematics/index';
 import { toNumber } from '../math/index';
 import { Forces } from './forces';
@@ -178,8 +179,8 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
 
 /** Radius of a crank source's handle, mm. */
 export function crankRadius(design: Design, source: Id): number | undefined {
-  const s = design.sources.find((x) => x.id === source);
-  const e = design.elements.find((x) => x.id === s?.element);
+  const s: DrivingSource | undefined = design.sources.find((x) => x.id === source);
+  const e: Crank | undefined = design.elements.find((x) => x.id === s?.element);
   return e?.type === 'crank' ? num(e.radius) : undefined;
 }
 
@@ -195,17 +196,17 @@ const UNITS: Record<string, string> = {
   'hand-force': 'N',
 };
 
-function judge(w: Wanted, m: Pose, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): WantedResult {
+function judge(w: WantedOutput, m: Pose, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): WantedResult {
   const unit = UNITS[w.type] ?? '';
   const got = measure(w, m, forces, sources, lines);
   if (typeof got === 'string') return { wanted: w.id, value: undefined, unit, off: undefined, met: false, because: got };
-  const off = got - (w.value as number);
-  const tol = num(w.tolerance) + 1e-9 * Math.abs(w.value as number);
+  const off = got - num(w.value);
+  const tol = num(w.tolerance) + 1e-9 * Math.abs(num(w.value));
   const met = w.sense === 'at least' ? off >= -tol : w.sense === 'at most' ? off <= tol : Math.abs(off) <= tol;
   return { wanted: w.id, value: got, unit, off, met };
 }
 
-function measure(w: Wanted, m: Pose, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): number | string {
+function measure(w: WantedOutput, m: Pose, forces: Forces, sources: SourceResult[], lines: LedgerLine[]): number | string {
   const { compiled } = m;
   if (w.type === 'input-torque' || w.type === 'hand-force') {
     const s = sources.find((x) => x.source === w.source);

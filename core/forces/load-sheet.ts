@@ -120,7 +120,7 @@ export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, iner
       moment,
     });
     sumForce = vadd(sumForce, force);
-    sumMoment = vadd(sumMoment, vadd(moment, cross(point, force).map((x) => x * 1e-3) as unknown as Vec3));
+    sumMoment = vadd(sumMoment, vadd(moment, vscale(cross(point, force), 1e-3)));
   }
   return {
     member,

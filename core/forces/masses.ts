@@ -6,7 +6,7 @@ import type { Compiled } from '../kinematics/index';
 const DENSITY = 7850;
 
 /** Mass of one element in its own frame, from its shape and density. kg, mm. Teeth take time to draw and weigh: equal elements are weighed once. */
-export const elementMass = byShape((e: Element): MassProperties => {
+export const elementMass = byShape((e: Element & { density?: number }): MassProperties => {
   const kind = elementKind(e.type);
   return kind ? massOf(kind.shape(e), num(e.density, DENSITY)) : NO_MASS;
 });
@@ -26,7 +26,7 @@ function weighMembers(compiled: Compiled): ReadonlyMap<Id, MassProperties> {
   for (const e of compiled.design.elements) {
     const f = compiled.elementFrames.get(e.id);
     const m = compiled.structure.members.get(e.member);
-    if (!f || !m || (m.mass !== undefined && (m.inertia || m.mass === 0))) continue;
+    if (!f || !m || allStated(m)) continue;
     const list = byMember.get(e.member);
     const part = placeMass(elementMass(e), f);
     if (list) list.push(part);
@@ -35,20 +35,24 @@ function weighMembers(compiled: Compiled): ReadonlyMap<Id, MassProperties> {
   const out = new Map<Id, MassProperties>();
   for (const m of compiled.design.members) {
     const shapes = sumMass(byMember.get(m.id) ?? []);
-    out.set(m.id, m.mass === undefined ? shapes : stated(m, shapes, compiled));
+    out.set(m.id, m.mass === undefined && !m.massCentre && !m.inertia ? shapes : stated(m, shapes, compiled));
   }
   return out;
 }
 
-/** What the designer stated, with the centre and inertia of the shapes where those are left open. */
+/** Where nothing of the shapes counts: they need not be weighed. */
+const allStated = (m: Member): boolean => m.mass === 0 || (m.mass !== undefined && !!m.massCentre && !!m.inertia);
+
+/** What the designer stated of mass, centre and inertia, each by itself; what is left open comes from the shapes, their inertia in proportion to the mass. */
 function stated(m: Member, shapes: MassProperties, compiled: Compiled): MassProperties {
   const frame = compiled.structure.frames.get(m.id) ?? WORLD;
-  const mass = m.mass ?? 0;
+  const mass = m.mass ?? shapes.mass;
   const centre = m.massCentre ? toWorldPoint(frame, m.massCentre) : shapes.mass > 0 ? shapes.centre : frame.o;
   if (m.inertia) {
     const [x, y, z] = m.inertia;
     return { ...placeMass({ mass, centre: [0, 0, 0], inertia: [x * 1e6, y * 1e6, z * 1e6, 0, 0, 0] }, frame), centre };
   }
   const k = shapes.mass > 0 ? mass / shapes.mass : 0;
-  return { mass, centre, inertia: shapes.inertia.map((v) => v * k) as unknown as MassProperties['inertia'] };
+  const [xx, yy, zz, xy, yz, zx] = shapes.inertia;
+  return { mass, centre, inertia: [xx * k, yy * k, zz * k, xy * k, yz * k, zx * k] };
 }

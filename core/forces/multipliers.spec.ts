@@ -3,7 +3,7 @@ import { Matrix, SingularValueDecomposition } from 'ml-matrix';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import type { Design } from '../document/index';
-import { Builder, row } from '../testing/designs';
+import { Builder, row, item } from '../testing/designs';
 import { Forces } from './forces';
 import { Multipliers } from './multipliers';
 
@@ -101,12 +101,21 @@ describe('what lets go', () => {
       [17, 40],
     ]);
     const { design } = b;
-    design.loads.push({ id: 'load', name: 'Load', type: 'joint-load', joint: design.joints[3].id, value: 12 });
+    design.loads.push(item({ id: 'load', name: 'Load', type: 'joint-load', joint: design.joints[3].id, value: 12 }));
     if (pawlOn !== undefined) {
       const m = design.members[pawlOn];
       design.elements.push(
-        { id: 'ratchet', name: 'Ratchet wheel', type: 'ratchet-wheel', member: m.id, teeth: 24, diameter: 20, width: 5, at: [0, 0, -40] },
-        { id: 'pawl', name: 'Pawl', type: 'pawl', member: 'frame', length: 20, at: [m.at![0], 14, -40] },
+        item({
+          id: 'ratchet',
+          name: 'Ratchet wheel',
+          type: 'ratchet-wheel',
+          member: m.id,
+          teeth: 24,
+          diameter: 20,
+          width: 5,
+          at: [0, 0, -40] as const,
+        }),
+        item({ id: 'pawl', name: 'Pawl', type: 'pawl', member: 'frame', length: 20, at: [m.at![0], 14, -40] as const }),
       );
       design.couplings.push({ id: 'hold', type: 'ratchet', a: 'ratchet', b: 'pawl' });
     }

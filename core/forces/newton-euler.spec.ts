@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Design } from '../fields/types';
 import { compile, type Pose, poseOf } from '../kinematics/index';
-import { Builder } from '../testing/designs';
+import { Builder, item } from '../testing/designs';
 import { bodyMasses } from './body-masses';
 import { alongFreedom, inertialWrenches, kineticEnergy, moveBodies, sumTowardsFrame } from './newton-euler';
 
@@ -20,17 +20,19 @@ function chain(links: readonly Link[]): Design {
   links.forEach((l, k) => {
     design.members.push({ id: `m${k}`, name: `M${k}`, kind: 'body', at: l.at, axis: l.axis });
     design.joints.push({ id: `j${k}`, type: l.type, parent: k ? `m${k - 1}` : 'frame', child: `m${k}`, ...(l.type === 'screw' ? { lead: 8 } : {}) });
-    design.elements.push({
-      id: `e${k}`,
-      name: `E${k}`,
-      type: 'block',
-      member: `m${k}`,
-      length: l.block[0],
-      depth: l.block[1],
-      height: l.block[2],
-      at: l.offset,
-      density: 7850,
-    });
+    design.elements.push(
+      item({
+        id: `e${k}`,
+        name: `E${k}`,
+        type: 'block',
+        member: `m${k}`,
+        length: l.block[0],
+        depth: l.block[1],
+        height: l.block[2],
+        at: l.offset,
+        density: 7850,
+      }),
+    );
   });
   return design;
 }

@@ -1,4 +1,6 @@
 import { finding } from '../findings/index';
+import type { DrivingSource } from '../document/kinds';
+import { num } from '../elements/index';
 import { Finding, Source } from '../fields/types';
 import type { Pose } from '../kinematics/index';
 import { nominalRate, nominalVelocities } from './ledger';
@@ -13,16 +15,16 @@ export const givesTorque = (s: Source): boolean => s.type === 'torque' || s.type
  * Torque (N·m) or force (N) that a source gives at a speed (rad/s or m/s of its joint). A torque-speed line is straight between its points and goes
  * on straight beyond them; a power source gives P/ω, and at rest what it gives at a hundredth of its stated speed.
  */
-export function torqueAt(s: Source, speed: number, slide: boolean): number {
+export function torqueAt(s: DrivingSource, speed: number, slide: boolean): number {
   const unit = slide ? 1e-3 : 1 / RPM;
-  if (s.type === 'torque') return s.torque as number;
+  if (s.type === 'torque') return num(s.torque);
   if (s.type === 'power') {
     const stated = Math.abs((s.speed ?? 0) * unit) / 100;
     const least = stated > 1e-9 ? stated : 1e-3;
     const sense = Math.sign(s.speed ?? 1) || 1;
-    return ((s.power as number) / Math.max(least, Math.abs(speed))) * sense;
+    return (num(s.power) / Math.max(least, Math.abs(speed))) * sense;
   }
-  const points = (s.line as { speed: number; torque: number }[] | undefined) ?? [];
+  const points = s.line ?? [];
   const n = speed / unit;
   if (points.length >= 2) {
     let k = 0;
@@ -31,14 +33,14 @@ export function torqueAt(s: Source, speed: number, slide: boolean): number {
       b = points[k + 1];
     return b.speed === a.speed ? a.torque : a.torque + ((b.torque - a.torque) * (n - a.speed)) / (b.speed - a.speed);
   }
-  const noLoad = s.noLoad as number;
-  return noLoad === 0 ? 0 : (s.stall as number) * (1 - n / noLoad) * Math.sign(noLoad);
+  const noLoad = num(s.noLoad);
+  return noLoad === 0 ? 0 : num(s.stall) * (1 - n / noLoad) * Math.sign(noLoad);
 }
 
 /** Speed in whose neighbourhood the working point is looked for, rev/min or mm/s. */
-const topSpeed = (s: Source): number => {
-  const points = (s.line as { speed: number }[] | undefined) ?? [];
-  return points.length >= 2 ? points[points.length - 1].speed : ((s.noLoad as number | undefined) ?? s.speed ?? 0);
+const topSpeed = (s: DrivingSource): number => {
+  const points = s.line ?? [];
+  return points.length >= 2 ? points[points.length - 1].speed : (s.noLoad ?? s.speed ?? 0);
 };
 
 const SAMPLES = 48;

@@ -3,7 +3,7 @@ import { analyse } from '../checks/index';
 import { compile, stopsOf, poseOf } from '../kinematics/index';
 import { Hand } from '../motion/index';
 import { toNumber } from '../math/index';
-import { Builder } from '../testing/designs';
+import { Builder, item } from '../testing/designs';
 import { Forces, mechanicalAdvantage, nominalVelocities, reactionAt, torqueAt } from './index';
 
 const codes = (b: Builder): string[] => analyse(b.design).findings.map((f) => f.code);
@@ -53,7 +53,7 @@ describe('the working point of a torque-speed line', () => {
     const m = b.shaft([0, 0, 0]),
       out = b.shaft([60, 0, 0]);
     b.mesh(b.gear(m.member, 20, 2), b.gear(out.member, 40, 2, { phase: 4.5 }), { efficiency: 0.9 });
-    b.design.sources.push({ id: 'm', name: 'Motor', joint: m.joint, type: 'torque-line', stall: 6, noLoad: 1500, ...fields });
+    b.design.sources.push(item({ id: 'm', name: 'Motor', joint: m.joint, type: 'torque-line', stall: 6, noLoad: 1500, ...fields }));
     b.load('joint-load', { joint: out.joint, value: load });
     return b;
   }
@@ -88,7 +88,7 @@ describe('the working point of a torque-speed line', () => {
   it('speeds up until damping takes what is spare', () => {
     const b = new Builder().weightless();
     const s = b.shaft([0, 0, 0]);
-    b.design.sources.push({ id: 't', name: 'Torque', joint: s.joint, type: 'torque', torque: 3, speed: 60 });
+    b.design.sources.push(item({ id: 't', name: 'Torque', joint: s.joint, type: 'torque', torque: 3, speed: 60 }));
     b.load('joint-spring', { joint: s.joint, rate: 0, damping: 0.002 });
     // 3 N·m against 0.002 N·m·s/deg: 1 500 deg/s = 250 rev/min.
     expect(analyse(b.design).ledger.sources[0].speed).toBeCloseTo(250, 4);

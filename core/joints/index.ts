@@ -6,9 +6,11 @@ import { prismatic } from './prismatic';
 import type { JointKind } from './protocol';
 import { revolute } from './revolute';
 import { screw } from './screw';
+
 import { spherical } from './spherical';
 
 export * from './protocol';
+export type { ScrewJoint } from './screw';
 
 /** Every kind of joint; a new one is a new file and a line here. */
 export const JOINT_KINDS: readonly JointKind[] = [fixed, revolute, prismatic, cylindrical, screw, planar, spherical, pinInSlot];

@@ -1,10 +1,11 @@
+import { type Gear, type Rack, num } from '../elements/index';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { piToText } from '../math/index';
 import { gearOf, rackOf } from '../elements/index';
 import { gearOutline, rackOutline } from '../teeth/index';
-import { Builder, row } from '../testing/designs';
+import { Builder, row, item, state } from '../testing/designs';
 import { compile, exactRatio, mapStops, setPhases, poseOf } from './index';
 import { Hand } from '../motion/index';
 
@@ -110,7 +111,7 @@ describe('contradictions', () => {
     const [s1, s2, s3, s4] = [b.shaft([0, 0, 0]), b.shaft([60, 0, 0]), b.shaft([60, 60, 0]), b.shaft([0, 200, 0])];
     const tie = (a: string, c: string, x: number, y: number): string => {
       const id = `t${b.design.couplings.length}`;
-      b.design.couplings.push({ id, name: id, type: 'proportional', a, amountA: x, b: c, amountB: y });
+      b.design.couplings.push(item({ id, name: id, type: 'proportional', a, amountA: x, b: c, amountB: y }));
       return id;
     };
     const loop = [tie(s1.joint, s2.joint, 24, 25), tie(s2.joint, s3.joint, 2, 1), tie(s3.joint, s1.joint, 1, 2)];
@@ -223,7 +224,7 @@ describe('phase', () => {
   // Two equal wheels that both show a tooth on the line of centres need half a tooth pitch: 18 teeth, 10° (concept of every gear drawing; common practice).
   it('needs a turn of 10° for an 18-tooth pair that shows two tips', () => {
     const d = row([[18, 18]]).design;
-    delete d.elements[1].phase;
+    state(d.elements[1], { phase: undefined });
     const r = setPhases(d);
     expect(r.steps).toHaveLength(1);
     expect(Math.abs(r.steps[0].add)).toBeCloseTo(10, 9);
@@ -259,7 +260,7 @@ describe('phase', () => {
           b.mesh(b.gear(s1.member, z1, 2, { thinning: 0.02 }), b.gear(s2.member, z2, 2));
           const d = setPhases(b.design).design;
           const place = (k: number, angle: number, cx: number, cy: number): number[] => {
-            const e = d.elements[k];
+            const e: Gear = d.elements[k];
             const o = gearOutline(gearOf(e), (Number(e.phase ?? 0) * Math.PI) / 180 + angle);
             return o.map((v, i) => v + (i % 2 ? cy : cx));
           };
@@ -284,7 +285,7 @@ describe('phase', () => {
     expect(analyse(d).findings.filter((f) => f.severity !== 'note' && f.code !== 'freedom-undriven')).toEqual([]);
     const c = compile(d);
     const f = c.elementFrames.get(d.elements[1].id)!;
-    const rack = rackOutline(rackOf(d.elements[1]), Number(d.elements[1].phase));
+    const rack = rackOutline(rackOf(d.elements[1]), num((d.elements[1] as Rack).phase));
     const world = rack.map((_, i) => (i % 2 ? f.o[1] + f.x[1] * rack[i - 1] + f.y[1] * rack[i] : f.o[0] + f.x[0] * rack[i] + f.y[0] * rack[i + 1]));
     const pinion = gearOutline(gearOf(d.elements[0]), 0).map((v, i) => v + (i % 2 ? 20 : 3));
     for (let i = 0; i < pinion.length; i += 2) expect(inside(world, pinion[i], pinion[i + 1])).toBe(false);

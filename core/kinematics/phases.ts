@@ -1,6 +1,6 @@
 import { finding } from '../findings/index';
 import { Design, Finding, Id } from '../fields/types';
-import { num } from '../elements/index';
+import { type Gear, num } from '../elements/index';
 import { compile } from './compile';
 import type { Compiled } from './compiled';
 
@@ -75,7 +75,8 @@ export function setPhases(design: Design, only?: ReadonlySet<Id>): { design: Des
       if (fixed.has(b)) {
         // Turn the other wheel instead, by the same part of a pitch.
         element = a;
-        const teeth = num(compiled.elements.get(a)?.teeth, 1);
+        const wheel: Gear | undefined = compiled.elements.get(a);
+        const teeth = num(wheel?.teeth, 1);
         add = ((p.add / p.period) * 360) / teeth;
         unit = 'deg';
         const probe = withPhase(current, element, add);
@@ -95,6 +96,6 @@ export function setPhases(design: Design, only?: ReadonlySet<Id>): { design: Des
 function withPhase(design: Design, element: Id, add: number): Design {
   return {
     ...design,
-    elements: design.elements.map((e) => (e.id === element ? { ...e, phase: Number((num(e.phase) + add).toPrecision(15)) } : e)),
+    elements: design.elements.map((e: Gear) => (e.id === element ? { ...e, phase: Number((num(e.phase) + add).toPrecision(15)) } : e)),
   };
 }

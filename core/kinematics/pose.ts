@@ -1,3 +1,4 @@
+import type { DrivingSource } from '../document/kinds';
 import type { Id } from '../fields/types';
 import { LeastSquares, PLACEMENT, setIdentity } from '../math/index';
 import { enterRows, reachOf, weightOf, writeConstraints } from './constraints';
@@ -65,7 +66,7 @@ export class Pose {
     this.pointNow = new Float64Array(3 * n);
     this.on = new Uint8Array(kinematics.grips.length);
     this.limit = new Float64Array(kinematics.grips.length);
-    this.sourceSpeed = Float64Array.from(compiled.sources, ({ source }) => source.speed ?? (source.noLoad as number | undefined) ?? 0);
+    this.sourceSpeed = Float64Array.from(compiled.sources, ({ source }: { source: DrivingSource }) => source.speed ?? source.noLoad ?? 0);
     this.room = compiled.sources.length + 4;
     this.factoredFor = new Int32Array(this.room);
     this.solver = new LeastSquares(constraintRows + this.room, Math.max(1, freeCount));

@@ -1,7 +1,7 @@
 import { finding } from '../findings/index';
 import { Design, Exact, FRAME, Finding, Id, Joint, Member } from '../fields/types';
 import { exactly, toNumber, type PiRatio, piNeg, piRatio, whole } from '../math/index';
-import { jointKind } from '../joints/index';
+import { type ScrewJoint, jointKind } from '../joints/index';
 import { Frame, Vec3, WORLD, cross, dot, frameOf, norm, vsub, within } from '../math/index';
 import type { Term } from '../couplings/protocol';
 
@@ -127,8 +127,9 @@ export function structureOf(design: Design): Structure {
         c.home = j[home!];
       }
       if (freedom.motion === 'helix') {
-        const lead = piRatio(exactly(j.lead as number | string));
-        c.lead = j.hand === 'left' ? piNeg(lead) : lead;
+        const screw: ScrewJoint = j;
+        const lead = piRatio(exactly(screw.lead ?? 0));
+        c.lead = screw.hand === 'left' ? piNeg(lead) : lead;
       }
       c.body = base + made.length + 1;
       body = c.body;

@@ -1,26 +1,30 @@
-import { FRAME } from '../fields/types';
-import { flagField, refField, vectorField } from '../fields/fields';
+import { type Load, FRAME } from '../fields/types';
+import { type Stated, flagField, refField, vectorField } from '../fields/fields';
 import { PLACEMENT, movePoint, moveVector } from '../math/index';
 import type { LoadKind } from './protocol';
 import { pointOn, vector } from './stated';
 
+const FIELDS = [
+  refField('member', 'Acts on', 'member', { required: true }),
+  vectorField('at', 'Point on the member', { unit: 'mm' }),
+  vectorField('force', 'Force', { unit: 'N', required: true }),
+  flagField('follows', 'Turns with the member', { initial: false }),
+];
+/** What is stated of one, from its fields. */
+export type Force = Load & Stated<typeof FIELDS>;
+
 /** A force at a point of a member, in the directions of the world or of the member. */
-export const force: LoadKind = {
+export const force: LoadKind<Force> = {
   type: 'force',
   label: 'Force',
-  fields: [
-    refField('member', 'Acts on', 'member', { required: true }),
-    vectorField('at', 'Point on the member', { unit: 'mm' }),
-    vectorField('force', 'Force', { unit: 'N', required: true }),
-    flagField('follows', 'Turns with the member', { initial: false }),
-  ],
+  fields: FIELDS,
   bind(load, bodies) {
-    const member = String(load['member']);
+    const member = String(load.member);
     const body = bodies.bodyOf(member);
     if (body === undefined || member === FRAME) return undefined;
-    const [px, py, pz] = pointOn(member, load['at'], bodies);
-    const [fx, fy, fz] = vector(load['force']);
-    const follows = load['follows'] === true;
+    const [px, py, pz] = pointOn(member, load.at, bodies);
+    const [fx, fy, fz] = vector(load.force);
+    const follows = load.follows === true;
     const h = Float64Array.of(0, 0, 0, fx, fy, fz);
     return {
       on: 'bodies',

@@ -1,13 +1,16 @@
 import type { Load } from '../fields/types';
-import { force } from './force';
+import { type Force, force } from './force';
 import { jointFriction } from './joint-friction';
-import { jointLoad } from './joint-load';
+import { type JointLoad, jointLoad } from './joint-load';
 import { jointSpring } from './joint-spring';
 import type { Bodies, BoundLoad, LoadKind } from './protocol';
-import { spring } from './spring';
+import { type Spring, spring } from './spring';
 import { torque } from './torque';
 
 export * from './protocol';
+
+/** A load with the fields that name what it acts on, whatever its kind. */
+export type ActingLoad = Force & Spring & JointLoad;
 
 /** Every kind of load. */
 export const LOAD_KINDS: readonly LoadKind[] = [force, torque, jointLoad, spring, jointSpring, jointFriction];

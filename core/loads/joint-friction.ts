@@ -1,20 +1,25 @@
-import { numberField, refField } from '../fields/fields';
+import type { Load } from '../fields/types';
+import { type Stated, numberField, refField } from '../fields/fields';
 import { BY_SPEED, type LoadKind, type Moment } from './protocol';
 import { number } from './stated';
 
+const FIELDS = [
+  refField('joint', 'Joint', 'coordinate', { required: true }),
+  numberField('value', 'Friction', { required: true, min: 0, max: 1e7, help: 'N·m or N against the motion, whichever way it goes.' }),
+];
+/** What is stated of one, from its fields. */
+export type JointFriction = Load & Stated<typeof FIELDS>;
+
 /** Dry friction along a joint: against the motion, whichever way it goes. */
-export const jointFriction: LoadKind = {
+export const jointFriction: LoadKind<JointFriction> = {
   type: 'joint-friction',
   label: 'Friction of a joint',
-  fields: [
-    refField('joint', 'Joint', 'coordinate', { required: true }),
-    numberField('value', 'Friction', { required: true, min: 0, max: 1e7, help: 'N·m or N against the motion, whichever way it goes.' }),
-  ],
+  fields: FIELDS,
   bind(load, bodies) {
-    const coordinate = bodies.coordinateOf(load['joint']);
+    const coordinate = bodies.coordinateOf(load.joint);
     if (!coordinate) return undefined;
     const { index } = coordinate;
-    const size = number(load['value']);
+    const size = number(load.value);
     const rub = ({ velocity, frictionSense }: Moment): number =>
       -size * (frictionSense[index] === BY_SPEED ? Math.sign(velocity[index]) : frictionSense[index]);
     return {

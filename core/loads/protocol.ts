@@ -60,10 +60,10 @@ export interface CoordinateLoad extends LoadedCoordinate {
 export type BoundLoad = BodyLoad | CoordinateLoad;
 
 /** A kind of load: what is stated of it, and how it acts. */
-export interface LoadKind {
+export interface LoadKind<L extends Load = Load> {
   readonly type: string;
   readonly label: string;
   readonly fields: readonly Field[];
   /** Undefined where what it acts on is not there, or is the frame. */
-  bind(load: Load, bodies: Bodies): BoundLoad | undefined;
+  bind(load: L, bodies: Bodies): BoundLoad | undefined;
 }

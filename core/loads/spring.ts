@@ -1,5 +1,5 @@
-import { numberField, refField, vectorField } from '../fields/fields';
-import { FRAME } from '../fields/types';
+import { type Stated, numberField, refField, vectorField } from '../fields/fields';
+import { type Load, FRAME } from '../fields/types';
 import { PLACEMENT, movePoint } from '../math/index';
 import type { LoadKind } from './protocol';
 import { MM, number, pointOn } from './stated';
@@ -7,32 +7,36 @@ import { MM, number, pointOn } from './stated';
 /** Shorter than this it has no direction, m. */
 const NO_LENGTH = 1e-9;
 
+const FIELDS = [
+  refField('member', 'From', 'member', { required: true }),
+  vectorField('at', 'Point on it', { unit: 'mm' }),
+  refField('other', 'To', 'member', { help: 'The frame where nothing is chosen.' }),
+  vectorField('otherAt', 'Point on it', { unit: 'mm' }),
+  numberField('rate', 'Rate', { unit: 'N/mm', symbol: 'c', required: true, min: 0, max: 1e6 }),
+  numberField('free', 'Free length', { unit: 'mm', symbol: 'L0', initial: 0, min: 0, max: 1e6 }),
+  numberField('preload', 'Preload', { unit: 'N', initial: 0, min: -1e7, max: 1e7, help: 'Tension at the free length.' }),
+  numberField('damping', 'Damping', { unit: 'N*s/mm', initial: 0, min: 0, max: 1e6 }),
+];
+/** What is stated of one, from its fields. */
+export type Spring = Load & Stated<typeof FIELDS>;
+
 /** A spring with damper between points of two members: pulls both together when it is longer than its free length. */
-export const spring: LoadKind = {
+export const spring: LoadKind<Spring> = {
   type: 'spring',
   label: 'Spring between points',
-  fields: [
-    refField('member', 'From', 'member', { required: true }),
-    vectorField('at', 'Point on it', { unit: 'mm' }),
-    refField('other', 'To', 'member', { help: 'The frame where nothing is chosen.' }),
-    vectorField('otherAt', 'Point on it', { unit: 'mm' }),
-    numberField('rate', 'Rate', { unit: 'N/mm', symbol: 'c', required: true, min: 0, max: 1e6 }),
-    numberField('free', 'Free length', { unit: 'mm', symbol: 'L0', initial: 0, min: 0, max: 1e6 }),
-    numberField('preload', 'Preload', { unit: 'N', initial: 0, min: -1e7, max: 1e7, help: 'Tension at the free length.' }),
-    numberField('damping', 'Damping', { unit: 'N*s/mm', initial: 0, min: 0, max: 1e6 }),
-  ],
+  fields: FIELDS,
   bind(load, bodies) {
-    const from = String(load['member']);
-    const to = String(load['other'] ?? FRAME);
+    const from = String(load.member);
+    const to = String(load.other ?? FRAME);
     const a = bodies.bodyOf(from) ?? 0;
     const b = bodies.bodyOf(to) ?? 0;
-    const p = pointOn(from, load['at'], bodies);
-    const o = pointOn(to, load['otherAt'], bodies);
+    const p = pointOn(from, load.at, bodies);
+    const o = pointOn(to, load.otherAt, bodies);
     // SI from here: N/m, m, N, N·s/m.
-    const rate = number(load['rate']) / MM;
-    const free = number(load['free']) * MM;
-    const preload = number(load['preload']);
-    const damping = number(load['damping']) / MM;
+    const rate = number(load.rate) / MM;
+    const free = number(load.free) * MM;
+    const preload = number(load.preload);
+    const damping = number(load.damping) / MM;
     const h = new Float64Array(6);
     /** Speed of the point at o in `h` of a body, along d. */
     const speed = (twist: Float64Array, body: number, at: number, dx: number, dy: number, dz: number): number => {

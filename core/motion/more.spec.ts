@@ -5,7 +5,7 @@ import { Design } from '../document/index';
 import { readTable } from '../formats/index';
 import { compile, poseOf } from '../kinematics/index';
 import { Hand } from '../motion/index';
-import { Builder } from '../testing/designs';
+import { Builder, item } from '../testing/designs';
 import { quantities, run, seriesOf, worstInstant } from './index';
 
 const point = { massCentre: [0, 0, 0] as const, inertia: [0, 0, 0] as const };
@@ -86,7 +86,7 @@ describe('two freedoms at once', () => {
     const p = g(planet.member);
     b.couple('bevel-pair', { a: g(left.member), b: p, efficiency: 1 });
     b.couple('bevel-pair', { a: g(right.member), b: p, efficiency: 1 });
-    b.design.sources.push({ id: 't', name: 't', type: 'torque', torque: 0.2, joint: cage.joint });
+    b.design.sources.push(item({ id: 't', name: 't', type: 'torque', torque: 0.2, joint: cage.joint }));
     b.design.joints.find((j) => j.id === left.joint)!.upper = 90;
     const c = compile(b.design);
     const r = run(c, { duration: 1.2, frames: 41 });

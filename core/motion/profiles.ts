@@ -1,9 +1,8 @@
-import type { Source } from '../fields/types';
+import type { DrivingSource } from '../document/kinds';
+import { num } from '../elements/index';
 
 /** A motion in time from where the run begins: place, speed and acceleration at time t (s). SI: rad or m. */
 export type MotionProfile = (t: number, out: Float64Array) => void;
-
-type Row = { time: number } & Record<string, number>;
 
 /** Share of the way at progress u (0 … 1), with its derivatives: a trapezoid of speed in thirds, an S-shaped one (even jerk), or half a cosine. */
 export function wayShare(shape: string, u: number): [number, number, number] {
@@ -32,16 +31,16 @@ export function wayShare(shape: string, u: number): [number, number, number] {
   return [0.25 + 1.5 * (u - third), 1.5, 0];
 }
 
-const rising = (rows: readonly Row[]): boolean => rows.every((r, i) => i === 0 || r.time > rows[i - 1].time);
+const rising = (rows: readonly { time: number }[]): boolean => rows.every((r, i) => i === 0 || r.time > rows[i - 1].time);
 
 /** What is wrong with a source's motion profile, or undefined. */
-export function profileProblem(source: Source): { field: string; message: string } | undefined {
-  const kind = (source.profile as string | undefined) ?? 'constant speed';
+export function profileProblem(source: DrivingSource): { field: string; message: string } | undefined {
+  const kind = source.profile ?? 'constant speed';
   if (kind === 'part turn' || kind === 'to and fro') {
     return source.amount === undefined ? { field: 'amount', message: 'state by how much it goes' } : undefined;
   }
   if (kind !== 'ramps' && kind !== 'table') return undefined;
-  const rows = (source[kind] as Row[] | undefined) ?? [];
+  const rows = source[kind] ?? [];
   if (rows.length < 2) return { field: kind, message: 'a table of motion needs at least two rows' };
   return rising(rows) ? undefined : { field: kind, message: 'the times of the table must rise from row to row' };
 }
@@ -66,10 +65,10 @@ function natural(x: readonly number[], y: readonly number[]): Float64Array {
  * The motion of a source in time. `turning` says what its joint does; documents state rev/min and deg, or mm/s and mm. A profile that is
  * incomplete stands still.
  */
-export function motionProfile(source: Source, turning: boolean): MotionProfile {
+export function motionProfile(source: DrivingSource, turning: boolean): MotionProfile {
   const place = turning ? Math.PI / 180 : 1e-3,
     speed = turning ? Math.PI / 30 : 1e-3;
-  const kind = (source.profile as string | undefined) ?? 'constant speed';
+  const kind = source.profile ?? 'constant speed';
   const still: MotionProfile = (_t, out) => void out.fill(0, 0, 3);
   if (profileProblem(source)) return still;
   if (kind === 'constant speed') {
@@ -81,9 +80,9 @@ export function motionProfile(source: Source, turning: boolean): MotionProfile {
     };
   }
   if (kind === 'part turn' || kind === 'to and fro') {
-    const way = (source.amount as number) * place,
-      T = (source.time as number | undefined) ?? 1,
-      shape = (source.speedShape as string | undefined) ?? 'trapezoid';
+    const way = num(source.amount) * place,
+      T = source.time ?? 1,
+      shape = source.speedShape ?? 'trapezoid';
     const there = kind === 'part turn' ? T : T / 2;
     return (t, out) => {
       const k = kind === 'part turn' ? 0 : Math.floor(t / T);
@@ -95,9 +94,9 @@ export function motionProfile(source: Source, turning: boolean): MotionProfile {
       out[2] = (way * (back ? -a : a)) / (there * there);
     };
   }
-  const rows = source[kind] as Row[];
-  const x = rows.map((r) => r.time);
   if (kind === 'ramps') {
+    const rows = source.ramps ?? [];
+    const x = rows.map((r) => r.time);
     const v = rows.map((r) => r.speed * speed);
     const sum = new Float64Array(x.length);
     for (let i = 1; i < x.length; i++) sum[i] = sum[i - 1] + ((v[i] + v[i - 1]) / 2) * (x[i] - x[i - 1]);
@@ -119,6 +118,8 @@ export function motionProfile(source: Source, turning: boolean): MotionProfile {
       out[2] = a;
     };
   }
+  const rows = source.table ?? [];
+  const x = rows.map((r) => r.time);
   const y = rows.map((r) => r.value * place);
   const m = natural(x, y);
   return (t, out) => {

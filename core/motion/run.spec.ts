@@ -1,6 +1,7 @@
+import type { DrivingSource } from '../document/kinds';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Builder } from '../testing/designs';
+import { Builder, item, state } from '../testing/designs';
 import { Forces, loadSheet } from '../forces/index';
 import { compile, poseOf } from '../kinematics/index';
 import { RunResult, atInstant, motionProfile, profileProblem, quantities, run, runBuffers, wayShare, worstInstant } from './index';
@@ -66,7 +67,7 @@ describe('motion profiles', () => {
     for (const t of [0.4, 1.7, 3.1]) expect((at(p, t + h)[0] - at(p, t - h)[0]) / (2 * h)).toBeCloseTo(at(p, t)[1], 6);
   });
   it('says what is missing and stands still meanwhile', () => {
-    const s = { id: 's', name: 's', type: 'motor', joint: 'j', speed: 5, profile: 'table', table: [{ time: 0, value: 1 }] };
+    const s: DrivingSource = { id: 's', name: 's', type: 'motor', joint: 'j', speed: 5, profile: 'table', table: [{ time: 0, value: 1 }] };
     expect(profileProblem(s)?.message).toMatch(/two rows/);
     expect(at(s, 1)).toEqual([0, 0, 0]);
     expect(
@@ -198,7 +199,7 @@ describe('free motion', () => {
         const { b, s } = pendulum(0.5);
         const other = b.shaft([0, 0, (z1 + z2) * 1.5], 'frame', { axis: [0, 1, 0], up: [1, 0, 0] });
         b.mesh(b.gear(s.member, z1, 3), b.gear(other.member, z2, 3));
-        b.design.couplings[0].efficiency = 1;
+        state(b.design.couplings[0], { efficiency: 1 });
         const c = compile(b.design);
         const r = run(c, { duration: 1.5, frames: 16 });
         const m = poseOf(c),
@@ -237,7 +238,7 @@ describe('free motion', () => {
     const b = new Builder().weightless();
     const J = 0.02;
     const s = b.shaft([0, 0, 0], 'frame', { mass: 1, massCentre: [0, 0, 0], inertia: [J, J, J] });
-    b.design.sources.push({ id: 'm', name: 'm', type: 'torque-line', joint: s.joint, stall: 4, noLoad: 1200 });
+    b.design.sources.push(item({ id: 'm', name: 'm', type: 'torque-line', joint: s.joint, stall: 4, noLoad: 1200 }));
     b.load('joint-load', { joint: s.joint, value: -1 });
     const r = run(compile(b.design), { duration: 2, frames: 201 });
     // T0 (1 − ω/ω0) − T = J ω′: ω = ω∞ (1 − e^(−t T0/(J ω0))), ω∞ = ω0 (1 − T/T0).

@@ -1,5 +1,6 @@
 import { Design, Element, FRAME, Finding, Id } from '../fields/types';
-import { elementKind, num } from '../elements/index';
+import { type BevelGear, type Gear, elementKind, num } from '../elements/index';
+import { statedBy } from '../fields/fields';
 import { type Compiled, compile, setPhases } from '../kinematics/index';
 import { freshId, idsOf } from './edits';
 import { PlanetChoice, PlanetarySet, choicesNear, planetarySets } from './planetary';
@@ -17,25 +18,25 @@ const named = (d: Design, id: unknown): string => {
   const x = [...d.elements, ...d.members, ...d.joints, ...d.couplings].find((y) => y.id === id);
   return x?.name ?? String(id);
 };
-const change = (d: Design, id: Id, more: Partial<Element>): Design => ({
+const change = (d: Design, id: Id, more: object): Design => ({
   ...d,
-  elements: d.elements.map((e) => (e.id === id ? ({ ...e, ...more } as Element) : e)),
+  elements: d.elements.map((e) => (e.id === id ? { ...e, ...more } : e)),
 });
 
 /** The value of one side's field for the other side as well, both ways. */
 function alike(d: Design, f: Finding, key: string, unit: string): Cure[] {
   const c = d.couplings.find((x) => x.id === f.ids[0]);
-  const ids = c ? ([c.a, c.b, ...((c.wheels as Id[] | undefined) ?? [])].filter((x) => typeof x === 'string') as Id[]) : [];
+  const ids = [c?.a, c?.b, ...(c?.wheels ?? [])];
   const parts = ids
     .map((id) => d.elements.find((e) => e.id === id))
     .filter((e): e is Element => !!e)
-    .map((e) => ({ ...e, [key]: e[key] ?? elementKind(e.type)?.fields.find((x) => x.key === key)?.initial }) as Element)
-    .filter((e) => e[key] !== undefined);
+    .map((e) => ({ ...e, value: statedBy(e)[key] ?? elementKind(e.type)?.fields.find((x) => x.key === key)?.initial }))
+    .filter((e) => e.value !== undefined);
   return parts
-    .filter((e, i) => parts.findIndex((x) => x[key] === e[key]) === i)
+    .filter((e, i) => parts.findIndex((x) => x.value === e.value) === i)
     .map((e) => ({
-      label: `Give ${parts.length > 2 ? 'all' : 'both'} ${unit ? `${num(e[key])} ${unit}` : String(e[key])}, as “${e.name}” has`,
-      apply: (x) => settle(parts.reduce((y, p) => change(y, p.id, { [key]: e[key] }), x)).design,
+      label: `Give ${parts.length > 2 ? 'all' : 'both'} ${unit ? `${num(String(e.value))} ${unit}` : String(e.value)}, as “${e.name}” has`,
+      apply: (x) => settle(parts.reduce((y, p) => change(y, p.id, { [key]: e.value }), x)).design,
     }));
 }
 
@@ -55,7 +56,7 @@ const withJoint = (d: Design, type: string, child: Id): Design => ({
 
 /** A planetary set with other teeth, its ring's rim kept outside them, at its working distances. */
 function withTeeth(d: Design, set: PlanetarySet, t: PlanetChoice): Design {
-  const ring = d.elements.find((e) => e.id === set.ring);
+  const ring = elementIn(d, set.ring);
   let y = change(change(d, set.sun, { teeth: t.sun }), set.ring, {
     teeth: t.ring,
     rim: Math.max(num(ring?.rim), Math.round(num(ring?.module) * (t.ring + 8))),
@@ -87,9 +88,9 @@ class Situation {
 /** For a mesh of a planetary set whose counts do not fit between sun and ring: the ring that would, sun + 2·planet. */
 function ringThatFits({ design: d, sets }: Situation, coupling: Id): Cure[] {
   const set = sets.find((s) => s.couplings.includes(coupling));
-  const sun = d.elements.find((e) => e.id === set?.sun),
-    ring = d.elements.find((e) => e.id === set?.ring),
-    planet = d.elements.find((e) => e.id === set?.planets[0]);
+  const sun = elementIn(d, set?.sun),
+    ring = elementIn(d, set?.ring),
+    planet = elementIn(d, set?.planets[0]);
   if (!set || !sun || !ring || !planet) return [];
   const teeth = num(sun.teeth) + 2 * num(planet.teeth);
   if (teeth === num(ring.teeth)) return [];
@@ -113,9 +114,11 @@ export function curesOf(design: Design, compiled?: Compiled): (f: Finding) => Cu
 /** As `curesOf`, for one finding. */
 export const curesFor = (design: Design, f: Finding): Cure[] => curesOf(design)(f);
 
-const elementIn = (d: Design, id: unknown): Element | undefined => d.elements.find((e) => e.id === id);
+/** An element with what a wheel of teeth may state. */
+type Toothed = Gear & BevelGear;
+const elementIn = (d: Design, id: unknown): Toothed | undefined => d.elements.find((e) => e.id === id);
 /** The two elements of the coupling that a finding names first. */
-function pairIn(d: Design, f: Finding): [Element, Element] | undefined {
+function pairIn(d: Design, f: Finding): [Toothed, Toothed] | undefined {
   const c = d.couplings.find((x) => x.id === f.ids[0]);
   const a = elementIn(d, c?.a),
     b = elementIn(d, c?.b);
@@ -174,7 +177,7 @@ const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> 
   },
   'into-line'({ design: d, compiled }, f) {
     const c = d.couplings.find((x) => x.id === f.ids[0]);
-    const first = compiled.elementFrames.get(((c?.wheels as Id[] | undefined) ?? [])[0] ?? ''),
+    const first = compiled.elementFrames.get(c?.wheels?.[0] ?? ''),
       e = elementIn(d, f.ids[1]),
       own = e && compiled.elementFrames.get(e.id);
     if (!first || !e || !own) return [];

@@ -1,5 +1,6 @@
+import { type ItemList, type WantedOutput, namedBy, withReferences } from '../document/index';
 import { Coupling, Design, Element, Id, Joint, Member } from '../fields/types';
-import { Frame, Vec3, WORLD, frameOf, toLocalPoint, toLocalVector, vadd, within } from '../math/index';
+import { Frame, Vec3, WORLD, frameOf, toLocalPoint, toLocalVector, vadd, vmap, within } from '../math/index';
 
 /** Items that a copy takes along: everything that belongs to them alone. */
 export interface Fragment {
@@ -10,19 +11,14 @@ export interface Fragment {
 }
 
 /** Without the dust of rounding, to 12 decimals. */
-export const tidy = (v: Vec3): Vec3 => v.map((x) => Number(x.toFixed(12)) + 0) as unknown as Vec3;
+export const tidy = (v: Vec3): Vec3 => vmap(v, (x) => Number(x.toFixed(12)) + 0);
 
-/** Ids that an item names, whatever its fields are called. */
-export const namedBy = (item: Record<string, unknown>): Id[] =>
-  Object.entries(item).flatMap(([k, v]) =>
-    k === 'id' || k === 'name' || k === 'type'
-      ? []
-      : typeof v === 'string'
-        ? [v.split(':')[0]]
-        : Array.isArray(v)
-          ? v.filter((x): x is string => typeof x === 'string').map((x) => x.split(':')[0])
-          : [],
-  );
+/** An object without the keys whose value is undefined. */
+export function withoutGaps<T extends object>(x: T): T {
+  const out = { ...x };
+  for (const k of Object.keys(out) as (keyof T)[]) if (out[k] === undefined) delete out[k];
+  return out;
+}
 
 /** Every id in use. */
 export const idsOf = (d: Design): Set<Id> =>
@@ -44,12 +40,12 @@ export function removeItems(design: Design, ids: readonly Id[]): Design {
   const lists = ['joints', 'elements', 'couplings', 'sources', 'loads'] as const;
   for (let grew = true; grew;) {
     grew = false;
-    for (const key of lists) {
-      for (const x of design[key] as unknown as Record<string, unknown>[]) {
-        const id = x['id'] as Id;
+    for (const list of lists) {
+      for (const x of design[list]) {
+        const { id } = x;
         if (gone.has(id)) continue;
-        const wheels = x['wheels'] as Id[] | undefined;
-        const lost = namedBy(x).filter((n) => gone.has(n));
+        const { wheels }: Partial<Coupling> = x;
+        const lost = namedBy(list, x).filter((n) => gone.has(n));
         // A belt goes on over the wheels that are left, as long as there are two.
         const keeps = wheels && lost.every((n) => wheels.includes(n)) && wheels.filter((w) => !gone.has(w)).length >= 2;
         if (lost.length && !keeps) grew = !!gone.add(id);
@@ -63,16 +59,16 @@ export function removeItems(design: Design, ids: readonly Id[]): Design {
     joints: keep(design.joints),
     elements: keep(design.elements),
     couplings: keep(design.couplings).map((c) => {
-      const wheels = c.wheels as Id[] | undefined;
+      const { wheels } = c;
       return wheels?.some((w) => gone.has(w)) ? { ...c, wheels: wheels.filter((w) => !gone.has(w)) } : c;
     }),
     sources: keep(design.sources),
     loads: keep(design.loads),
     // A wanted output stays, and asks for another joint or source.
     wanted: keep(design.wanted).map((w) => {
-      const next = { ...w };
-      if (gone.has(String(w['joint'] ?? '').split(':')[0])) delete next['joint'];
-      if (gone.has(String(w['source'] ?? ''))) delete next['source'];
+      const next: WantedOutput = { ...w };
+      if (gone.has(String(next.joint ?? '').split(':')[0])) delete next.joint;
+      if (gone.has(next.source ?? '')) delete next.source;
       return next;
     }),
   };
@@ -95,7 +91,7 @@ export function copyItems(design: Design, ids: readonly Id[]): Fragment {
   const wanted = new Set(ids.flatMap((id) => [id, ...(design.groups?.find((g) => g.id === id)?.items ?? [])]));
   for (const c of design.couplings) {
     if (!wanted.has(c.id)) continue;
-    for (const n of namedBy(c)) wanted.add(n);
+    for (const n of namedBy('couplings', c)) wanted.add(n);
   }
   for (const e of design.elements) if (wanted.has(e.member)) wanted.add(e.id);
   const members = design.members.filter((m) => wanted.has(m.id));
@@ -104,7 +100,7 @@ export function copyItems(design: Design, ids: readonly Id[]): Fragment {
   const joints = design.joints.filter((j) => inside.has(j.child));
   const has = new Set([...members, ...elements, ...joints].map((x) => x.id));
   const couplings = design.couplings.filter((c) => {
-    const parts = namedBy(c).filter((n) => design.elements.some((e) => e.id === n) || design.joints.some((j) => j.id === n));
+    const parts = namedBy('couplings', c).filter((n) => design.elements.some((e) => e.id === n) || design.joints.some((j) => j.id === n));
     return parts.length > 0 && parts.every((n) => has.has(n));
   });
   return { members, joints, elements, couplings };
@@ -131,36 +127,26 @@ export function pasteItems(design: Design, f: Fragment, by: Vec3 = [0, 0, 0]): {
     names.add(`${stem} ${k}`);
     return `${stem} ${k}`;
   };
-  const ref = (v: unknown): unknown => {
-    if (Array.isArray(v)) return v.map(ref);
-    if (typeof v !== 'string') return v;
-    const [head, ...rest] = v.split(':');
-    const to = renamed.get(head);
-    return to ? [to, ...rest].join(':') : v;
-  };
-  const again = <T extends { id: Id; name?: string }>(x: T): T => {
-    const out: Record<string, unknown> = {};
-    for (const [k, v] of Object.entries(x)) {
-      out[k] = k === 'id' ? renamed.get(x.id) : k === 'name' ? nameOf(x.name) : k === 'type' || k === 'kind' ? v : ref(v);
-    }
-    return out as unknown as T;
-  };
+  const again = <T extends { id: Id; name?: string }>(list: ItemList, x: T): T =>
+    withoutGaps({ ...withReferences(list, x, (id) => renamed.get(id)), id: renamed.get(x.id) ?? x.id, name: nameOf(x.name) });
   const inside = new Set(f.members.map((m) => m.id));
   const made = [...renamed.values()];
   return {
     made,
     design: {
       ...design,
-      members: [...design.members, ...f.members.map((m) => ({ ...again(m), at: tidy(vadd(m.at ?? [0, 0, 0], by)) }))],
-      joints: [...design.joints, ...f.joints.map(again)],
+      members: [...design.members, ...f.members.map((m) => ({ ...again('members', m), at: tidy(vadd(m.at ?? [0, 0, 0], by)) }))],
+      joints: [...design.joints, ...f.joints.map((j) => again('joints', j))],
       // Parts on a member that is not copied stand beside the old ones on it.
       elements: [
         ...design.elements,
         ...f.elements.map((e) =>
-          inside.has(e.member) ? again(e) : { ...again(e), at: tidy(vadd(e.at ?? [0, 0, 0], toLocalVector(memberFrame(design, e.member), by))) },
+          inside.has(e.member)
+            ? again('elements', e)
+            : { ...again('elements', e), at: tidy(vadd(e.at ?? [0, 0, 0], toLocalVector(memberFrame(design, e.member), by))) },
         ),
       ],
-      couplings: [...design.couplings, ...f.couplings.map(again)],
+      couplings: [...design.couplings, ...f.couplings.map((c) => again('couplings', c))],
     },
   };
 }

@@ -1,6 +1,6 @@
 import { finding } from '../findings/index';
 import { Design, Finding, Id } from '../fields/types';
-import { gearOf } from '../elements/index';
+import { type Gear, gearOf } from '../elements/index';
 import type { Compiled } from '../kinematics/index';
 
 /** A sun, a ring and planets between them on one carrier. */
@@ -17,9 +17,9 @@ export function planetarySets(c: Compiled): PlanetarySet[] {
   const touching = new Map<Id, { other: Id; coupling: Id; carrier: Id }[]>();
   for (const { coupling, model } of c.couplings) {
     if (coupling.type !== 'gear-pair') continue;
-    const a = coupling.a as Id,
-      b = coupling.b as Id,
-      carrier = model.ports[0].carrier;
+    const { a, b } = coupling;
+    if (a === undefined || b === undefined) continue;
+    const carrier = model.ports[0].carrier;
     for (const [x, y] of [
       [a, b],
       [b, a],
@@ -27,7 +27,10 @@ export function planetarySets(c: Compiled): PlanetarySet[] {
       touching.set(x, [...(touching.get(x) ?? []), { other: y, coupling: coupling.id, carrier }]);
     }
   }
-  const internal = (e: Id): boolean => c.elements.get(e)?.internal === true;
+  const internal = (e: Id): boolean => {
+    const wheel: Gear | undefined = c.elements.get(e);
+    return wheel?.internal === true;
+  };
   const sets = new Map<string, PlanetarySet>();
   for (const [planet, meshes] of touching) {
     const ring = meshes.find((x) => internal(x.other)),

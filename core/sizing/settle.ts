@@ -2,7 +2,8 @@ import type { Design, Id } from '../fields/types';
 import { FRAME } from '../fields/types';
 import { Vec3, norm, vadd } from '../math/index';
 import { compile, setPhases } from '../kinematics/index';
-import { namedBy, tidy } from './edits';
+import { namedBy } from '../document/index';
+import { tidy } from './edits';
 
 /** A member that was moved to the working distance of a mesh. */
 export interface SettleStep {
@@ -21,7 +22,7 @@ function coupledMembers(design: Design): Map<Id, Id[]> {
       c.id,
       [
         ...new Set(
-          namedBy(c)
+          namedBy('couplings', c)
             .map((x) => memberOf.get(x))
             .filter((m): m is Id => !!m && m !== FRAME),
         ),

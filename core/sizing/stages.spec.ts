@@ -1,3 +1,6 @@
+import type { Design } from '../fields/types';
+import type { WantedOutput } from '../document/kinds';
+import { item } from '../testing/designs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse, overlaps } from '../checks/index';
@@ -58,11 +61,12 @@ describe('stages put into a train', () => {
 
   it('take up wanted outputs that name no joint yet', () => {
     const start = begun();
-    const d = { ...start.design, wanted: [{ id: 'w', name: 'Speed', type: 'linear-speed', value: 50, tolerance: 1 }] };
+    const d = { ...start.design, wanted: [item({ id: 'w', name: 'Speed', type: 'linear-speed', value: 50, tolerance: 1 })] };
     const spur = insertStage(d, { kind: 'spur', from: start.output })!;
-    expect(spur.design.wanted[0]['joint']).toBeUndefined();
+    const joint = (d: Design): string | undefined => d.wanted.map((w: WantedOutput) => w.joint)[0];
+    expect(joint(spur.design)).toBeUndefined();
     const rack = insertStage(spur.design, { kind: 'rack', from: spur.output })!;
-    expect(rack.design.wanted[0]['joint']).toBe(rack.design.joints.at(-1)!.id);
+    expect(joint(rack.design)).toBe(rack.design.joints.at(-1)!.id);
   });
 
   it('turn the planetary set’s carrier exactly 1 : 1 + zr/zs with the ring held, 1 : 1 + zs/zr with the sun held', () => {

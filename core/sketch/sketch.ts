@@ -1,5 +1,5 @@
-import type { Design, Element } from '../fields/types';
-import { elementKind, gearOf, num, rackOf, type Solid, circle } from '../elements/index';
+import type { Design } from '../fields/types';
+import { type Gear, type Rack, elementKind, gearOf, num, rackOf, type Solid, circle } from '../elements/index';
 import { compile } from '../kinematics/index';
 import { Frame, Vec3, WORLD, cross, dot, norm, toWorldPoint, unit, within } from '../math/index';
 import { COARSE, gearOutline, rackOutline } from '../teeth/index';
@@ -34,7 +34,7 @@ function viewAxis(frames: Frame[]): Vec3 {
   return flip ? ([-best[0], -best[1], -best[2]] as Vec3) : best;
 }
 
-function outlines(e: Element, detail: Detail): { kind: 'gear' | 'rack' | 'body'; solid: Solid }[] {
+function outlines(e: Gear & Rack, detail: Detail): { kind: 'gear' | 'rack' | 'body'; solid: Solid }[] {
   if (e.type === 'gear') {
     const g = gearOf(e);
     const teeth =

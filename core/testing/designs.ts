@@ -1,5 +1,12 @@
-import { Coupling, Design, Element, Joint, Load, Member, Source, emptyDesign } from '../fields/types';
+import type { DrivingSource } from '../document/kinds';
+import type { ScrewJoint } from '../joints/index';
+import { Design, Joint, Member, emptyDesign } from '../fields/types';
 import { Vec3 } from '../math/index';
+
+/** An item with whatever its kind states, for a list that holds all kinds. */
+export const item = <T extends object>(stated: T): T => stated;
+/** States more of an item that stands in a design. */
+export const state = (of: object, more: object): void => void Object.assign(of, more);
 
 /** Builds small designs for tests in a few words: shafts along z, all in one plane unless said otherwise. */
 export class Builder {
@@ -14,7 +21,7 @@ export class Builder {
     this.design.members.push({ name: id, kind: 'shaft', at, ...more, id });
     return id;
   }
-  joint(type: string, parent: string, child: string, more: Partial<Joint> = {}): string {
+  joint(type: string, parent: string, child: string, more: Partial<Joint & ScrewJoint> = {}): string {
     const id = more.id ?? this.id('j');
     this.design.joints.push({ type, parent, child, ...more, id });
     return id;
@@ -30,7 +37,7 @@ export class Builder {
   }
   element(type: string, member: string, fields: Record<string, unknown>): string {
     const id = this.id('e');
-    this.design.elements.push({ id, name: id, type, member, ...fields } as Element);
+    this.design.elements.push({ id, name: id, type, member, ...fields });
     return id;
   }
   gear(member: string, teeth: number, module = 1, more: Record<string, unknown> = {}): string {
@@ -38,20 +45,20 @@ export class Builder {
   }
   couple(type: string, fields: Record<string, unknown>): string {
     const id = this.id('c');
-    this.design.couplings.push({ id, type, ...fields } as Coupling);
+    this.design.couplings.push({ id, type, ...fields });
     return id;
   }
   mesh(a: string, b: string, more: Record<string, unknown> = {}): string {
     return this.couple('gear-pair', { a, b, efficiency: 1, ...more });
   }
-  motor(joint: string, speed = 60, more: Partial<Source> = {}): string {
+  motor(joint: string, speed = 60, more: Partial<DrivingSource> = {}): string {
     const id = this.id('s');
     this.design.sources.push({ id, name: id, type: 'motor', joint, speed, ...more });
     return id;
   }
   load(type: string, fields: Record<string, unknown>): string {
     const id = this.id('l');
-    this.design.loads.push({ id, name: id, type, ...fields } as Load);
+    this.design.loads.push({ id, name: id, type, ...fields });
     return id;
   }
   weightless(): this {

@@ -1,24 +1,31 @@
-import { num, pulleyRadius } from '../../elements/index';
-import type { Coupling, Finding, Id } from '../../fields/types';
+import { type Pulley, num, pulleyRadius } from '../../elements/index';
+import type { Coupling, Finding } from '../../fields/types';
 import { finding } from '../../findings/index';
 import { cross, norm, toLocalPoint } from '../../math/index';
 import { type Placed, say } from '../common';
 import type { CouplingContext } from '../protocol';
+import type { Run } from './fields';
 
 /** How far a wheel may stand out of the band's plane, mm. */
 const IN_LINE = 0.05;
 
-const hasTeeth = (w: Placed): boolean => w.element.form === 'toothed' || w.element.form === 'sprocket';
+const hasTeeth = (w: Placed<Pulley>): boolean => w.element.form === 'toothed' || w.element.form === 'sprocket';
 
 /** The wheels that a band names, or why it cannot run over them. */
-export function wheelsOf(c: Coupling, ctx: CouplingContext, chain: boolean): { wheels: Placed[]; findings?: undefined } | { findings: Finding[] } {
+export function wheelsOf(
+  c: Coupling,
+  ctx: CouplingContext,
+  chain: boolean,
+): { wheels: Placed<Pulley>[]; findings?: undefined } | { findings: Finding[] } {
   const name = c.name ?? c.id;
-  const found = (c.wheels as Id[]).map((id) => ctx.element(id));
-  const missing = found.findIndex((f) => !f || f.element.type !== 'pulley');
-  if (missing >= 0) {
-    return { findings: [finding('coupling-needs-element', [c.id], { name, word: chain ? 'sprockets' : 'pulleys', missing: missing + 1 })] };
+  const wheels: Placed<Pulley>[] = [];
+  for (const [i, id] of (c.wheels ?? []).entries()) {
+    const found = ctx.element(id);
+    if (found?.element.type !== 'pulley') {
+      return { findings: [finding('coupling-needs-element', [c.id], { name, word: chain ? 'sprockets' : 'pulleys', missing: i + 1 })] };
+    }
+    wheels.push(found);
   }
-  const wheels = found as Placed[];
   const ids = [c.id, ...wheels.map((w) => w.element.id)];
   if (wheels.length < 2) return { findings: [finding('belt-one-wheel', ids, { name })] };
   if (new Set(wheels.map((w) => w.member)).size < wheels.length) return { findings: [finding('coupling-same-member', ids, { name })] };
@@ -29,10 +36,10 @@ export function wheelsOf(c: Coupling, ctx: CouplingContext, chain: boolean): { w
 }
 
 /** Whether a band is held by teeth: a chain, or a belt with a toothed wheel. */
-export const isToothed = (wheels: readonly Placed[], chain: boolean): boolean => chain || wheels.some((w) => w.element.form === 'toothed');
+export const isToothed = (wheels: readonly Placed<Pulley>[], chain: boolean): boolean => chain || wheels.some((w) => w.element.form === 'toothed');
 
 /** What of the wheels does not go together, and which stand out of line. */
-export function wheelFindings(c: Coupling, wheels: readonly Placed[], chain: boolean): Finding[] {
+export function wheelFindings(c: Run, wheels: readonly Placed<Pulley>[], chain: boolean): Finding[] {
   const name = c.name ?? c.id;
   const word = chain ? 'chain' : 'belt';
   const ids = [c.id, ...wheels.map((w) => w.element.id)];
@@ -42,7 +49,7 @@ export function wheelFindings(c: Coupling, wheels: readonly Placed[], chain: boo
   for (const value of forms) {
     if (!wanted.includes(value)) out.push(finding('belt-form', ids, { name, form: value, word, wanted: wanted.join(', ') }));
   }
-  const outside = new Set((c.outside as Id[] | undefined) ?? []);
+  const outside = new Set(c.outside ?? []);
   if (
     isToothed(wheels, chain) &&
     [...forms].some((k) => k !== 'toothed' && k !== 'sprocket') &&

@@ -1,7 +1,7 @@
-import { pulleyRadius } from '../../elements/index';
-import type { Coupling, Id } from '../../fields/types';
+import { type Pulley, pulleyRadius } from '../../elements/index';
 import { type Frame, toLocalPoint } from '../../math/index';
 import type { Placed } from '../common';
+import type { Run } from './fields';
 import { type BeltPath, type BeltWheel, beltPath } from './band-path';
 
 /** A band over its wheels, in the plane of the first: mm. */
@@ -12,10 +12,10 @@ export interface BandGeometry {
 }
 
 /** Lays the band round its wheels in the order as listed, which may run either way round: inside means to the left of the way. */
-export function bandGeometry(c: Coupling, wheels: readonly Placed[]): BandGeometry {
+export function bandGeometry(c: Run, wheels: readonly Placed<Pulley>[]): BandGeometry {
   const plane = wheels[0].frame;
   const crossed = c.crossed === true && wheels.length === 2;
-  const outside = new Set((c.outside as Id[] | undefined) ?? []);
+  const outside = new Set(c.outside ?? []);
   const flat = wheels.map((w) => toLocalPoint(plane, w.frame.o));
   let area = 0;
   flat.forEach((p, i) => {

@@ -1,8 +1,7 @@
-import { flagField, numberField, refsField } from '../../fields/fields';
-import type { Coupling } from '../../fields/types';
 import { finding } from '../../findings/index';
-import { EFFICIENCY_FIELD, noCarrier } from '../common';
+import { noCarrier } from '../common';
 import type { CouplingContext, CouplingKind } from '../protocol';
+import { BELT_FIELDS, type Belt, CHAIN_FIELDS, type Chain, type Run } from './fields';
 import { wheelFindings, wheelsOf } from './findings';
 import { bandGeometry } from './geometry';
 import { bandModel } from './law';
@@ -11,7 +10,7 @@ export { beltPath } from './band-path';
 export { tensionLimit } from './law';
 
 /** A belt or chain over any number of wheels in one plane. */
-function model(c: Coupling, ctx: CouplingContext, chain: boolean): ReturnType<CouplingKind['model']> {
+function model(c: Run, ctx: CouplingContext, chain: boolean): ReturnType<CouplingKind['model']> {
   const found = wheelsOf(c, ctx, chain);
   if (found.findings) return { findings: found.findings };
   const { wheels } = found;
@@ -27,29 +26,16 @@ function model(c: Coupling, ctx: CouplingContext, chain: boolean): ReturnType<Co
   return { findings, model: made };
 }
 
-const COMMON = [
-  refsField('wheels', 'Wheels, in the order of the run', 'element', { required: true, least: 2 }),
-  refsField('outside', 'Wheels that bear from outside', 'element'),
-];
-const PRETENSION = numberField('pretension', 'Pre-tension of a strand', { unit: 'N', symbol: 'F0', initial: 0, min: 0, max: 1e7 });
-
-export const belt: CouplingKind = {
+export const belt: CouplingKind<Belt> = {
   type: 'belt',
   label: 'Belt',
-  fields: [
-    ...COMMON,
-    flagField('crossed', 'Crossed', { initial: false }),
-    numberField('creep', 'Creep', { initial: 0, min: 0, max: 0.2, help: 'Part by which a friction belt falls behind; none for toothed belts.' }),
-    numberField('friction', 'Friction on the wheels', { symbol: 'μ', initial: 0.3, min: 0, max: 2 }),
-    PRETENSION,
-    { ...EFFICIENCY_FIELD, initial: 0.96 },
-  ],
+  fields: BELT_FIELDS,
   model: (c, ctx) => model(c, ctx, false),
 };
 
-export const chain: CouplingKind = {
+export const chain: CouplingKind<Chain> = {
   type: 'chain',
   label: 'Chain',
-  fields: [...COMMON, PRETENSION, { ...EFFICIENCY_FIELD, initial: 0.97 }],
+  fields: CHAIN_FIELDS,
   model: (c, ctx) => model(c, ctx, true),
 };

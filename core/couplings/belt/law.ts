@@ -1,18 +1,16 @@
-import { num } from '../../elements/index';
-import type { Coupling } from '../../fields/types';
+import { type Pulley, exactOf, num } from '../../elements/index';
 import { PiRatio, Vec3, exactly, mul, neg, piMul, piRatio, sub, toWorldPoint, toWorldVector } from '../../math/index';
 import { type Placed, efficiencyOf } from '../common';
 import type { BandModel, Contact, CouplingContext, Port } from '../protocol';
+import type { Run } from './fields';
 import { isToothed } from './findings';
 import { type BandGeometry, outline } from './geometry';
 
 const DEG = 180 / Math.PI;
 
 /** Rim travel for one turn of a wheel, exact: z·p where toothed, π·d otherwise. */
-const rimPerTurn = (e: Record<string, unknown>): PiRatio =>
-  e.form === 'toothed' || e.form === 'sprocket'
-    ? piRatio(mul(exactly(num(e.teeth)), exactly(e.pitch as number | string)))
-    : piRatio(exactly(e.diameter as number | string), 1);
+const rimPerTurn = (e: Pulley): PiRatio =>
+  e.form === 'toothed' || e.form === 'sprocket' ? piRatio(mul(exactOf(e.teeth), exactOf(e.pitch))) : piRatio(exactOf(e.diameter), 1);
 
 /** Greatest ratio of strand tensions before slip: e^(μφ), with the wedge of a V groove e^(μφ / sin(β/2)) (Euler–Eytelwein; Shigley, eq. 17-7). */
 export const tensionLimit = (mu: number, wrap: number, groove?: number): number => Math.exp((mu * wrap) / (groove ? Math.sin(groove / 2) : 1));
@@ -22,9 +20,9 @@ export const tensionLimit = (mu: number, wrap: number, groove?: number): number 
  * strand's tension less the last one's. Undefined, with the two members, where no member carries the axes of two wheels that follow each other.
  */
 export function bandModel(
-  c: Coupling,
+  c: Run,
   ctx: CouplingContext,
-  wheels: readonly Placed[],
+  wheels: readonly Placed<Pulley>[],
   g: BandGeometry,
   chain: boolean,
 ): BandModel | [string, string] {

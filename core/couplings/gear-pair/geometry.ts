@@ -1,4 +1,4 @@
-import { gearOf, num } from '../../elements/index';
+import { type Gear, gearOf, num } from '../../elements/index';
 import { Vec3, cross, dot, norm, unit, vadd, vscale } from '../../math/index';
 import { type GearData, pairData } from '../../teeth/index';
 import { type Placed, acrossAxis, fold } from '../common';
@@ -34,7 +34,7 @@ export interface PairGeometry {
  * The pitch point divides the line of centres as the counts do, and lies beyond the smaller wheel where one is internal. Undefined where the counts leave
  * none, or the axes are one line.
  */
-export function pairGeometry(a: Placed, b: Placed): PairGeometry | undefined {
+export function pairGeometry(a: Placed<Gear>, b: Placed<Gear>): PairGeometry | undefined {
   const ga = gearOf(a.element),
     gb = gearOf(b.element);
   const offset = acrossAxis(a.frame, b.frame.o);
@@ -64,7 +64,7 @@ export function pairGeometry(a: Placed, b: Placed): PairGeometry | undefined {
   const pitch = Math.PI * ga.moduleT;
   const upA = lift * Math.tan(ga.beta),
     upB = -lift * dot(a.frame.z, b.frame.z) * Math.tan(gb.beta);
-  const inPitches = (p: Placed, g: GearData, towards: Vec3, up: number): number =>
+  const inPitches = (p: Placed<Gear>, g: GearData, towards: Vec3, up: number): number =>
     ((num(p.element.phase) * Math.PI) / 180 - angleOf(p.frame, towards)) / ((2 * Math.PI) / g.teeth) + up / pitch;
   const pitchesA = inPitches(a, ga, acrossAxis(a.frame, point), upA);
   const pitchesB = sideB * inPitches(b, gb, rb, upB);

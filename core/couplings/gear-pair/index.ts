@@ -1,3 +1,5 @@
+import type { Gear } from '../../elements/index';
+import type { Stated } from '../../fields/fields';
 import type { Coupling, Finding } from '../../fields/types';
 import { finding } from '../../findings/index';
 import { norm } from '../../math/index';
@@ -10,19 +12,19 @@ import { pairModel } from './law';
 export type { PairGeometry } from './geometry';
 
 /** Two cylindrical wheels that mesh: where they meet and what that ties. */
-export interface Mesh {
-  a: Placed;
+export interface Mesh<A extends Gear = Gear> {
+  a: Placed<A>;
   geometry: PairGeometry;
   model: ProportionalModel;
 }
 
 /** The mesh of two elements of the given types, or why there is none; findings beside a mesh are what is wrong with it. */
-export function meshOf(
-  c: Coupling,
+export function meshOf<A extends Gear, B extends Gear>(
+  c: Coupling & { efficiency?: number },
   ctx: CouplingContext,
   types: readonly [readonly string[], readonly string[]],
-): { mesh?: Mesh; findings: Finding[] } {
-  const pair = pairOf(c, ctx, types);
+): { mesh?: Mesh<A>; findings: Finding[] } {
+  const pair = pairOf<A, B>(c, ctx, types);
   if (pair.findings) return { findings: pair.findings };
   const { a, b, ids } = pair;
   const name = c.name ?? c.id;
@@ -38,13 +40,17 @@ export function meshOf(
   return { mesh: { a, geometry, model }, findings: [...findings, ...fitFindings(name, ids, geometry)] };
 }
 
+const FIELDS = [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD];
+/** What is stated of one, from its fields. */
+export type GearPair = Coupling & Stated<typeof FIELDS>;
+
 /** Two cylindrical gears on parallel axes, external or one of them internal. */
-export const gearPair: CouplingKind = {
+export const gearPair: CouplingKind<GearPair> = {
   type: 'gear-pair',
   label: 'Gear pair',
-  fields: [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD],
+  fields: FIELDS,
   model(c, ctx) {
-    const { mesh, findings } = meshOf(c, ctx, [['gear'], ['gear']]);
+    const { mesh, findings } = meshOf<Gear, Gear>(c, ctx, [['gear'], ['gear']]);
     return { model: mesh?.model, findings };
   },
 };

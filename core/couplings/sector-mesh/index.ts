@@ -1,4 +1,6 @@
-import { num, sectorArc } from '../../elements/index';
+import type { Stated } from '../../fields/fields';
+import { type Gear, type Sector, num, sectorArc } from '../../elements/index';
+import type { Coupling } from '../../fields/types';
 import { dot } from '../../math/index';
 import { EFFICIENCY_FIELD, type Placed, pairFields } from '../common';
 import { type PairGeometry, meshOf } from '../gear-pair/index';
@@ -8,7 +10,7 @@ import type { CouplingKind, Engagement } from '../protocol';
  * The turns of the sector over which the pitch point lies among its teeth, half a pitch beyond the first and the last; from the reference position, turned by
  * whole turns so that this lies within where it can.
  */
-function engagement(sector: Placed, g: PairGeometry): Engagement | undefined {
+function engagement(sector: Placed<Sector>, g: PairGeometry): Engagement | undefined {
   const { first, last, pitch } = sectorArc(sector.element);
   if (num(sector.element.arcTeeth, 2) >= g.ga.teeth) return undefined;
   const { frame } = sector;
@@ -19,13 +21,17 @@ function engagement(sector: Placed, g: PairGeometry): Engagement | undefined {
   return { port: 0, from: from - back, to: to - back, what: `the sector’s arc of ${num(sector.element.arcTeeth, 2)} teeth` };
 }
 
+const FIELDS = [...pairFields('Sector', 'Gear'), EFFICIENCY_FIELD];
+/** What is stated of one, from its fields. */
+export type SectorMesh = Coupling & Stated<typeof FIELDS>;
+
 /** A sector gear and a gear on parallel axes: a gear pair while the sector's teeth are there. */
-export const sectorMesh: CouplingKind = {
+export const sectorMesh: CouplingKind<SectorMesh> = {
   type: 'sector-mesh',
   label: 'Sector mesh',
-  fields: [...pairFields('Sector', 'Gear'), EFFICIENCY_FIELD],
+  fields: FIELDS,
   model(c, ctx) {
-    const { mesh, findings } = meshOf(c, ctx, [['sector'], ['gear']]);
+    const { mesh, findings } = meshOf<Sector, Gear>(c, ctx, [['sector'], ['gear']]);
     return { model: mesh && { ...mesh.model, engagement: engagement(mesh.a, mesh.geometry) }, findings };
   },
 };

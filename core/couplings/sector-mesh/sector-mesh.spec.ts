@@ -5,7 +5,7 @@ import { elementKind, massOf } from '../../elements/index';
 import type { Element } from '../../fields/types';
 import { compile, setPhases } from '../../kinematics/index';
 import { Hand, run } from '../../motion/index';
-import { Builder } from '../../testing/designs';
+import { Builder, item } from '../../testing/designs';
 
 /** A 20-tooth pinion driving a sector of 60 teeth on the whole circle, module 2, centre distance 80 mm along x. */
 function quadrant(
@@ -34,7 +34,7 @@ describe('a sector gear', () => {
     expect(a.findings.filter((f) => f.severity === 'stop')).toEqual([]);
     // Force at the pitch point: torque over the pinion's pitch radius of 20 mm.
     const b = quadrant(15, undefined, { lower: -30, upper: 30 });
-    b.design.loads.push({ id: 'l', name: 'Load', type: 'joint-load', joint: b.arm, value: 60 });
+    b.design.loads.push(item({ id: 'l', name: 'Load', type: 'joint-load', joint: b.arm, value: 60 }));
     expect(Math.abs(analyse(b.design).ledger.couplings[0].tangential)).toBeCloseTo(60 / 0.06 / 0.98, 6);
   });
 

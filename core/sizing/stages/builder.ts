@@ -26,7 +26,7 @@ export class StageBuilder {
   }
 
   n(key: string): number {
-    return num(this.values[key]);
+    return num(this.exact(key));
   }
   exact(key: string): number | string {
     const v = this.values[key];

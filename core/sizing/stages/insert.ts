@@ -1,11 +1,12 @@
-import { type Design, FRAME, type Id, type Source } from '../../fields/types';
+import type { WantedOutput } from '../../document/kinds';
+import { type Design, FRAME, type Id } from '../../fields/types';
+import { withoutGaps } from '../edits';
 import { setPhases } from '../../kinematics/index';
 import { StageBuilder } from './builder';
 import { stageKind, stageValues, canBegin } from './kinds';
 import type { StageRequest, StageMade } from './protocol';
 
 /** The same without fields that are undefined. */
-const withoutGaps = (x: Record<string, unknown>): Record<string, unknown> => Object.fromEntries(Object.entries(x).filter(([, v]) => v !== undefined));
 
 /** An input shaft on the frame with a source on it: the beginning of an empty design. */
 export function withInputShaft(design: Design, source?: { type: string; name: string; fields?: Record<string, unknown> }): StageMade {
@@ -17,7 +18,7 @@ export function withInputShaft(design: Design, source?: { type: string; name: st
     const id = b.id('source');
     d = {
       ...d,
-      sources: [...d.sources, withoutGaps({ id, name: source.name, type: source.type, joint: j, speed: 60, ...source.fields }) as unknown as Source],
+      sources: [...d.sources, withoutGaps({ id, name: source.name, type: source.type, joint: j, speed: 60, ...source.fields })],
     };
   }
   return { design: d, made: b.made, output: m };
@@ -51,8 +52,8 @@ export function insertStage(design: Design, request: StageRequest): StageMade | 
   if (joint && b.output !== from) {
     out = {
       ...out,
-      wanted: out.wanted.map((w) =>
-        w['joint'] === undefined && w['source'] === undefined && (slides ? SLIDING : TURNING).has(w.type) ? { ...w, joint: joint.id } : w,
+      wanted: out.wanted.map((w: WantedOutput) =>
+        w.joint === undefined && w.source === undefined && (slides ? SLIDING : TURNING).has(w.type) ? { ...w, joint: joint.id } : w,
       ),
     };
   }

@@ -1,6 +1,6 @@
 import { BufferAttribute, BufferGeometry, ShapeUtils, Vector2 } from 'three';
 import { Element } from '@unirota/core/document';
-import { Solid, byShape, circle, elementKind, gearOf, num } from '@unirota/core/elements';
+import { type Gear, Solid, byShape, circle, elementKind, gearOf, num } from '@unirota/core/elements';
 import { gearOutline } from '@unirota/core';
 import { Vec3, WORLD, cross, toWorldPoint, toWorldVector, unit } from '@unirota/core/math';
 
@@ -189,9 +189,9 @@ export function band(points: readonly Vec3[], width: number, axis: Vec3): Drawn 
 }
 
 /** The same element for seeing it from far: gears with a few points a tooth and only their circles drawn. Others as they are. */
-export const drawnRoughly = (e: Element): Drawn => (e.type !== 'gear' || e.internal === true ? drawn(e) : roughly(e));
+export const drawnRoughly = (e: Gear): Drawn => (e.type !== 'gear' || e.internal === true ? drawn(e) : roughly(e));
 
-const roughly = byShape((e: Element): Drawn => {
+const roughly = byShape((e: Gear): Drawn => {
   const g = gearOf(e),
     b = num(e.width) / 2,
     bore = Math.min(num(e.bore) / 2, 0.9 * g.rootRadius);

@@ -336,9 +336,9 @@ export class LayoutView implements AfterViewInit {
       ...d,
       joints: d.joints.map((j) => {
         if (j.id !== f.joint) return j;
-        const next: Record<string, unknown> = { ...j, [`${f.which}Faces`]: [f.first!, face] };
+        const next = { ...j, [`${f.which}Faces`]: [f.first!, face] };
         delete next[f.which];
-        return next as typeof j;
+        return next;
       }),
     }));
     this.store.said.set(trouble ?? `The ${f.which} stop follows these faces`);

@@ -24,9 +24,9 @@ import {
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { Element, FRAME, Id } from '@unirota/core/document';
 import { Frame, PLACEMENT } from '@unirota/core/math';
-import { type Compiled, type Pose, stopsOf, type Overlap } from '@unirota/core';
+import { type ActingLoad, type Compiled, type Pose, stopsOf, type Overlap } from '@unirota/core';
 import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/math';
-import { gearOf, pulleyRadius } from '@unirota/core/elements';
+import { gearOf, pulleyRadius, wormWheelRadius } from '@unirota/core/elements';
 import { toNumber } from '@unirota/core/math';
 import { band, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
 
@@ -207,14 +207,14 @@ export class Scene {
   private showSprings(compiled: Compiled): void {
     const { structure, design } = compiled;
     const shape = coil();
-    for (const l of design.loads) {
+    for (const l of design.loads as ActingLoad[]) {
       if (l.type !== 'spring') continue;
-      const end = (id: unknown, at: unknown): [number, Vec3] => {
-        const f = structure.frames.get((id as Id | undefined) ?? FRAME);
-        return [structure.bodyOf.get((id as Id | undefined) ?? FRAME) ?? 0, f ? toWorldPoint(f, (at as Vec3 | undefined) ?? [0, 0, 0]) : [0, 0, 0]];
+      const end = (id: Id = FRAME, at: Vec3 = [0, 0, 0]): [number, Vec3] => {
+        const f = structure.frames.get(id);
+        return [structure.bodyOf.get(id) ?? 0, f ? toWorldPoint(f, at) : [0, 0, 0]];
       };
-      const [a, pa] = end(l['member'], l['at']),
-        [b, pb] = end(l['other'], l['otherAt']);
+      const [a, pa] = end(l.member, l.at),
+        [b, pb] = end(l.other, l.otherAt);
       const line = new LineSegments(shape, this.ink);
       line.matrixAutoUpdate = false;
       this.springs.push({ line, a, pa, b, pb, radius: Math.max(3, Math.min(12, norm(vsub(pb, pa)) * 0.08)) });
@@ -256,7 +256,7 @@ export class Scene {
             : e.type === 'pulley'
               ? pulleyRadius(e)
               : e.type === 'worm-wheel'
-                ? (Number(e['teeth']) * Number(e['module'])) / 2
+                ? wormWheelRadius(e)
                 : 0;
         if (!f || !(r > 0)) continue;
         const points = Array.from({ length: 72 }, (_, i): Vec3 => {

@@ -13,7 +13,18 @@ import {
   reorder,
   unfastenMember,
 } from '@unirota/core';
-import { FRAME, Field, Id, JOINT_FIELDS, LOAD_KINDS, MEMBER_FIELDS, SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/document';
+import {
+  type DrivingSource,
+  FRAME,
+  Field,
+  Id,
+  JOINT_FIELDS,
+  LOAD_KINDS,
+  MEMBER_FIELDS,
+  SOURCE_KINDS,
+  WANTED_KINDS,
+  statedBy,
+} from '@unirota/core/document';
 import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
 import { show } from '@unirota/core/units';
 import { Chart } from '../shared/chart';
@@ -249,7 +260,7 @@ export class DataSheet {
       for (const c of d.couplings) {
         if ([c['a'], c['b'], ...((c['wheels'] as Id[] | undefined) ?? [])].some((x) => own.has(x as Id))) add('coupling', c.id);
       }
-      for (const l of d.loads) if (l['member'] === id) add('load', l.id);
+      for (const l of d.loads) if (statedBy(l)['member'] === id) add('load', l.id);
     } else if (s.kind === 'element') {
       add('member', i['member']);
       for (const c of d.couplings) {
@@ -439,9 +450,9 @@ export class DataSheet {
     const s = this.store.selection(),
       i = this.item();
     if (s?.kind !== 'source' || i?.['type'] !== 'torque-line') return undefined;
-    const source = this.store.design().sources.find((x) => x.id === s.id)!;
-    const points = (source['line'] as { speed: number }[] | undefined) ?? [];
-    const top = points.length > 1 ? points[points.length - 1].speed : (source['noLoad'] as number);
+    const source: DrivingSource = this.store.design().sources.find((x) => x.id === s.id)!;
+    const points = source.line ?? [];
+    const top = points.length > 1 ? points[points.length - 1].speed : (source.noLoad ?? 0);
     const slide = this.drivesSlide(i);
     const xs = Array.from({ length: 41 }, (_, k) => (top * k) / 40);
     const r = this.store.ledger().sources.find((x) => x.source === s.id);

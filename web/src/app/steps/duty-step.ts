@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/document';
-import { freshId, idsOf } from '@unirota/core';
+import { SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
+import { freshId, idsOf, withoutGaps } from '@unirota/core';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -139,16 +139,16 @@ export class DutyStep {
     }),
   );
   protected readonly wanted = computed(() =>
-    this.store.design().wanted.map((w) => {
+    this.store.design().wanted.map((w: WantedOutput) => {
       const r = this.store.ledger().wanted.find((x) => x.wanted === w.id);
       const unit = r?.unit ?? '';
       return {
         id: w.id,
         name: w.name,
         what: WANTED_KINDS.find((k) => k.type === w.type)?.label ?? w.type,
-        of: w['source'] ? (this.store.design().sources.find((s) => s.id === w['source'])?.name ?? '–') : this.jointName(w['joint']),
-        target: `${w['sense'] === 'at least' ? '≥ ' : w['sense'] === 'at most' ? '≤ ' : ''}${show(Number(w['value']))} ${unit}`,
-        tolerance: `± ${show(Number(w['tolerance'] ?? 0))} ${unit}`,
+        of: w.source ? (this.store.design().sources.find((s) => s.id === w.source)?.name ?? '–') : this.jointName(w.joint),
+        target: `${w.sense === 'at least' ? '≥ ' : w.sense === 'at most' ? '≤ ' : ''}${show(Number(w.value))} ${unit}`,
+        tolerance: `± ${show(Number(w.tolerance ?? 0))} ${unit}`,
         reached: r?.value === undefined ? '–' : `${show(r.value)} ${unit}`,
         met: r?.met ?? false,
         result: r?.value === undefined ? (r?.because ?? '') : r.met ? '✓ met' : `✗ missed by ${show(r.off ?? 0, 3)} ${unit}`,
@@ -173,9 +173,8 @@ export class DutyStep {
     const taken = new Set(this.store.design().sources.map((s) => s.joint));
     const joint = this.joints().find((j) => !taken.has(j.id) && j.type !== 'fixed') ?? this.joints()[0];
     this.store.edit(`Add ${label.toLowerCase()}`, (d) => {
-      const made: Record<string, unknown> = { id, name: label, type, joint: joint.id, speed: this.slides(joint.id) ? 10 : 60, ...fields };
-      if (made['speed'] === undefined) delete made['speed'];
-      return { ...d, sources: [...d.sources, made as (typeof d.sources)[number]] };
+      const made = { id, name: label, type, joint: joint.id, speed: this.slides(joint.id) ? 10 : 60, ...fields };
+      return { ...d, sources: [...d.sources, withoutGaps(made)] };
     });
     this.store.select('source', id);
   }

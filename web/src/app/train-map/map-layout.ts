@@ -1,5 +1,5 @@
 import { type Compiled, exactRatio } from '@unirota/core';
-import { FRAME, Id } from '@unirota/core/document';
+import { FRAME, Id, type WantedOutput } from '@unirota/core/document';
 import type { PiRatio } from '@unirota/core/math';
 import { gearOf } from '@unirota/core/elements';
 
@@ -187,7 +187,7 @@ export function mapLayout(compiled: Compiled): MapLayout {
       x1: x + COLUMN + (leaving.get(m.id) ? 14 : -24),
       y: y(m.id),
       source: sourceOf.get(m.id),
-      wanted: design.wanted.filter((w) => String(w.joint ?? '').split(':')[0] === jointOf.get(m.id)).map((w) => w.id),
+      wanted: design.wanted.filter((w: WantedOutput) => String(w.joint ?? '').split(':')[0] === jointOf.get(m.id)).map((w) => w.id),
       joint: jointOf.get(m.id),
     };
   });

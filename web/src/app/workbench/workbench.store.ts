@@ -352,9 +352,9 @@ export class WorkbenchStore {
       ...d,
       joints: d.joints.map((j) => {
         if (j.id !== joint) return j;
-        const next: Record<string, unknown> = { ...j, [which]: value };
-        delete next[`${which}Faces`];
-        return next as typeof j;
+        const next = { ...j, [which]: value };
+        if (which !== 'home') delete next[`${which}Faces`];
+        return next;
       }),
     }));
   }
