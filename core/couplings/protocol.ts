@@ -22,6 +22,8 @@ export interface Port {
   axis: Vec3;
   terms: Term[];
   coefficient: PiRatio;
+  /** Part by which it falls behind what the contact would give it (creep of a belt); its force is that of the contact all the same. */
+  creep?: number;
 }
 
 /** Where and how the forces of a coupling act, in the reference position; they stand still in the carrier. mm. */
@@ -111,6 +113,8 @@ export interface BandModel extends Model {
   band?: {
     pretension: number;
     lengths: number[];
+    /** Greatest ratio of strand tensions at each wheel before the band slips; Infinity where teeth hold it. */
+    limits: number[];
     pulls: { member: Id; carrier: Id; point: Vec3; force: Vec3 }[];
     /** The closed line of the belt for drawing it, in the world, mm. */
     path: { points: Vec3[]; width: number };
@@ -145,6 +149,8 @@ export interface CouplingContext {
   memberName(id: Id): string;
   /** A joint that carries a member, its main coordinate: the first that will do, else the first. `sense` is −1 where the coordinate moves the other member against this one. */
   carried(member: Id, will?: (by: Carried) => boolean): Carried | undefined;
+  /** How many joints and couplings lie between a member and the nearest source; Infinity where none reaches it. */
+  fromSource(member: Id): number;
   /** The member in which both axes stand still; undefined where there is none. Lines by point and direction, mm. */
   carrier(memberA: Id, lineA: [Vec3, Vec3], memberB: Id, lineB: [Vec3, Vec3]): Id | undefined;
   /** Turn of a member against the carrier about a line, as a sum of joint coordinates. */

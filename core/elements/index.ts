@@ -26,7 +26,7 @@ export { type Rack, rackOf } from './rack';
 export { type BevelGear, bevelOf } from './bevel-gear';
 export { type Worm, type WormWheel, wormOf, wormWheelRadius } from './worm';
 export { type Cam, type CamData, type Follower, camOf } from './cam';
-export { type Pulley, pulleyRadius } from './pulley';
+export { type Pulley, pitchDiameter, pulleyRadius } from './pulley';
 export type { Crank } from './crank';
 export type { Pawl, RatchetWheel } from './ratchet';
 export type { Track, Wheel } from './wheel';

@@ -5,7 +5,7 @@ import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
 import { Solid } from './solid';
 
-/** Effective radius of a pulley or sprocket, mm: half its pitch diameter; of a toothed one z·p/2π. */
+/** Effective radius of a pulley or sprocket, mm, by which motion and torque count: half its pitch diameter; where toothed z·p/2π, the band's travel by the angle. */
 export const pulleyRadius = (e: Pulley): number =>
   e.form === 'toothed' || e.form === 'sprocket' ? (num(e.teeth) * num(e.pitch)) / (2 * Math.PI) : num(e.diameter) / 2;
 
@@ -24,13 +24,17 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type Pulley = Element & Stated<typeof FIELDS>;
 
+/** Pitch diameter, mm: a chain's joints lie on the corners of a polygon of the sprocket's teeth, p / sin(180°/z) (ISO 606, Shigley eq. 17-29). */
+export const pitchDiameter = (e: Pulley): number =>
+  e.form === 'sprocket' ? num(e.pitch) / Math.sin(Math.PI / Math.max(2, num(e.teeth, 2))) : 2 * pulleyRadius(e);
+
 /** A wheel for a belt or a chain, about z: flat, grooved, toothed, or a chain sprocket. */
 export const pulley: ElementKind<Pulley> = {
   type: 'pulley',
   label: 'Pulley or sprocket',
   fields: FIELDS,
   shape(e): Solid[] {
-    const r = pulleyRadius(e),
+    const r = pitchDiameter(e) / 2,
       b = num(e.width) / 2,
       bore = Math.min(num(e.bore) / 2, r * 0.9);
     if (!(r > 0)) return [];
@@ -69,9 +73,9 @@ export const pulley: ElementKind<Pulley> = {
       key: 'pitchDiameter',
       label: 'Pitch diameter',
       symbol: 'd',
-      value: 2 * pulleyRadius(e),
+      value: pitchDiameter(e),
       unit: 'mm',
-      formula: toothed(e) ? 'd = z·p / π' : undefined,
+      formula: e.form === 'sprocket' ? 'd = p / sin(180°/z)' : toothed(e) ? 'd = z·p / π' : undefined,
     },
     { key: 'perTurn', label: 'Rim per turn', value: 2 * Math.PI * pulleyRadius(e), unit: 'mm', formula: toothed(e) ? 'z·p' : 'π·d' },
   ],

@@ -530,6 +530,60 @@ export const CATALOGUE = {
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the wheel's axis must stand across the track`,
   },
+  'belt-cannot-lie': {
+    severity: 'caution',
+    step: 'layout',
+    field: 'outside',
+    says: ({ name }: Said<'name'>) =>
+      `“${name}” cannot run round its wheels in this order with these sides: list them in the order of the run, and name those on which it bears from outside`,
+  },
+  'belt-not-whole': {
+    severity: 'note',
+    step: 'layout',
+    says: ({ name, count, words, below, above }: Said<'name' | 'count' | 'words' | 'below' | 'above'>) =>
+      `“${name}” would have ${count} ${words}: a whole number is ${below}, or ${above}`,
+  },
+  'chain-odd': {
+    severity: 'note',
+    step: 'layout',
+    says: ({ name, count, below, above }: Said<'name' | 'count' | 'below' | 'above'>) =>
+      `“${name}” has ${count} links; an odd number needs a cranked link, even ones are ${below}, or ${above}`,
+  },
+  'few-teeth/chain': {
+    severity: 'note',
+    step: 'train',
+    field: 'teeth',
+    says: ({ element, teeth, few, swing }: Said<'element' | 'teeth' | 'few' | 'swing'>) =>
+      `“${element}” has ${teeth} teeth: below ${few} a chain runs roughly, its speed swings by ${swing} % with every tooth`,
+  },
+  'few-teeth/belt': {
+    severity: 'note',
+    step: 'train',
+    field: 'teeth',
+    says: ({ element, teeth, few }: Said<'element' | 'teeth' | 'few'>) =>
+      `“${element}” has ${teeth} teeth: below ${few} a toothed belt is bent sharply; see what its maker allows`,
+  },
+  'belt-slips': {
+    severity: 'stop',
+    step: 'loads',
+    field: 'pretension',
+    says: ({ name, element, needed }: Said<'name' | 'element' | 'needed'>) =>
+      `“${name}” slips on “${element}” at this load: it needs a pre-tension of at least ${needed} N, a larger wrap, or more friction`,
+  },
+  'belt-slips/near': {
+    severity: 'caution',
+    step: 'loads',
+    field: 'pretension',
+    says: ({ name, element, used, needed }: Said<'name' | 'element' | 'used' | 'needed'>) =>
+      `“${name}” uses ${used} % of what holds it on “${element}”: at ${needed} N of pre-tension it slips`,
+  },
+  'belt-slips/open': {
+    severity: 'note',
+    step: 'loads',
+    field: 'pretension',
+    says: ({ name, element, needed }: Said<'name' | 'element' | 'needed'>) =>
+      `“${name}” needs a pre-tension of at least ${needed} N so as not to slip on “${element}” at this load: state it`,
+  },
   'belt-out-of-line': {
     severity: 'caution',
     step: 'layout',

@@ -5,6 +5,7 @@ import { type Crank, num } from '../elements/index';
 import { coordinateOf, mapStops, stopsOf, type Pose } from '../kinematics/index';
 import { toNumber } from '../math/index';
 import { Forces } from './forces';
+import { slipFindings } from './slip';
 import { type MemberAxis, ROUNDING, axesOf, loadsThrough } from './through';
 
 const RPM = 60 / (2 * Math.PI);
@@ -113,6 +114,8 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
       ),
     );
   }
+
+  findings.push(...slipFindings(compiled, state.couplings));
 
   const wrenches = forces.wrenches();
   const axes = axesOf(pose);

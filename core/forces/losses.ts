@@ -1,31 +1,9 @@
 import { type BoundRow, type RowForce, along } from '../couplings/index';
 
-/** Ideal power that a row gives to one of its ports, W. */
-export const portPower = (row: BoundRow, f: RowForce, port: number, velocity: Float64Array): number =>
-  along(row.ports[port], velocity) * f.gain[port] * f.lambda;
-
 /** Sets each row's loss factors from the side that drives now. True when any changed. */
 export function updateLosses(rows: readonly BoundRow[], forces: readonly RowForce[], velocity: Float64Array): boolean {
   let changed = false;
-  for (let r = 0; r < rows.length; r++) {
-    const row = rows[r];
-    const { forward, backward } = row.efficiency;
-    if (forward === 1 && backward === 1) continue;
-    const f = forces[r];
-    const first = portPower(row, f, 0, velocity);
-    let most = 0;
-    for (let k = 0; k < row.ports.length; k++) most = Math.max(most, Math.abs(portPower(row, f, k, velocity)));
-    const tiny = Math.abs(first) <= 1e-12 * most || most === 0;
-    for (let k = 0; k < row.ports.length; k++) {
-      // Power that the coupling takes from a port is negative there: that side drives and its force stands in full.
-      const p = portPower(row, f, k, velocity);
-      const want = tiny || p <= 0 ? 1 : k === 0 ? backward : forward;
-      if (want !== f.factor[k]) {
-        f.factor[k] = want;
-        changed = true;
-      }
-    }
-  }
+  for (let r = 0; r < rows.length; r++) if (rows[r].lose(forces, r, velocity)) changed = true;
   return changed;
 }
 

@@ -7,6 +7,8 @@ import { nominalRate, nominalVelocities } from './ledger';
 import { Forces } from './forces';
 
 const RPM = 60 / (2 * Math.PI);
+/** Speeds of a torque-speed line nearer than this are one, rev/min or mm/s. */
+const NO_SPEED = 1e-9;
 
 /** Sources whose torque is stated instead of their motion. */
 export const givesTorque = (s: Source): boolean => s.type === 'torque' || s.type === 'power' || s.type === 'torque-line';
@@ -31,10 +33,10 @@ export function torqueAt(s: DrivingSource, speed: number, slide: boolean): numbe
     while (k < points.length - 2 && points[k + 1].speed < n) k++;
     const a = points[k],
       b = points[k + 1];
-    return b.speed === a.speed ? a.torque : a.torque + ((b.torque - a.torque) * (n - a.speed)) / (b.speed - a.speed);
+    return Math.abs(b.speed - a.speed) < NO_SPEED ? a.torque : a.torque + ((b.torque - a.torque) * (n - a.speed)) / (b.speed - a.speed);
   }
   const noLoad = num(s.noLoad);
-  return noLoad === 0 ? 0 : num(s.stall) * (1 - n / noLoad) * Math.sign(noLoad);
+  return Math.abs(noLoad) < NO_SPEED ? 0 : num(s.stall) * (1 - n / noLoad) * Math.sign(noLoad);
 }
 
 /** Speed in whose neighbourhood the working point is looked for, rev/min or mm/s. */

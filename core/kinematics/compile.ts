@@ -1,3 +1,4 @@
+import { distancesFromSources } from './reach';
 import { finding, elementFinding } from '../findings/index';
 import { couplingKind, isNumeric, type CouplingContext, type CouplingModel } from '../couplings/index';
 import { Coupling, Design, Element, Id } from '../fields/types';
@@ -64,6 +65,7 @@ export function compile(document: Design): Compiled {
   }
   const paths = new Paths(structure);
   const joints = new Map(design.joints.map((j) => [j.id, j]));
+  let distances: ReadonlyMap<Id, number> | undefined;
   const context: CouplingContext = {
     element(id) {
       const element = elements.get(id as Id);
@@ -76,6 +78,7 @@ export function compile(document: Design): Compiled {
       return joint && frame ? { joint, frame } : undefined;
     },
     memberName: structure.nameOf,
+    fromSource: (member) => (distances ??= distancesFromSources(design)).get(member) ?? Infinity,
     carrier: (a, la, b, lb) => paths.carrier(a, la, b, lb),
     turn: (m, c, line) => paths.turn(m, c, line),
     travel: (m, c, line) => paths.travel(m, c, line),

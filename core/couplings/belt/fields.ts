@@ -5,6 +5,11 @@ import { EFFICIENCY_FIELD } from '../common';
 const COMMON = [
   refsField('wheels', 'Wheels, in the order of the run', 'element', { required: true, least: 2 }),
   refsField('outside', 'Wheels that bear from outside', 'element'),
+  flagField('otherWay', 'Laid the other way', {
+    initial: false,
+    rare: true,
+    help: 'Where a band can lie round its wheels in two ways it takes the shorter one: this takes the longer, as for an idler past the line of centres.',
+  }),
 ];
 const PRETENSION = numberField('pretension', 'Pre-tension of a strand', { unit: 'N', symbol: 'F0', initial: 0, min: 0, max: 1e7 });
 

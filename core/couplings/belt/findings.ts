@@ -5,7 +5,10 @@ import { cross, norm, toLocalPoint } from '../../math/index';
 import { type Placed, say } from '../common';
 import type { CouplingContext } from '../protocol';
 import type { Run } from './fields';
+import { type BandGeometry, distanceFor } from './geometry';
 
+/** How far a band's count may stand from a whole number. */
+const WHOLE = 0.02;
 /** How far a wheel may stand out of the band's plane, mm. */
 const IN_LINE = 0.05;
 
@@ -37,6 +40,44 @@ export function wheelsOf(
 
 /** Whether a band is held by teeth: a chain, or a belt with a toothed wheel. */
 export const isToothed = (wheels: readonly Placed<Pulley>[], chain: boolean): boolean => chain || wheels.some((w) => w.element.form === 'toothed');
+
+/** Sprockets below this run roughly; toothed pulleys below it bend the belt sharply. Common practice, no source. */
+const FEW_TEETH = { chain: 17, belt: 10 };
+
+/** Whether a toothed band has a whole number of teeth or links, and how many teeth its wheels have for it. */
+export function countFindings(c: Run, wheels: readonly Placed<Pulley>[], g: BandGeometry, chain: boolean): Finding[] {
+  if (!isToothed(wheels, chain)) return [];
+  const name = c.name ?? c.id;
+  const ids = [c.id, ...wheels.map((w) => w.element.id)];
+  const out: Finding[] = [];
+  const pitch = num(wheels.find(hasTeeth)?.element.pitch);
+  const count = g.path.length / pitch;
+  const whole = Math.round(count);
+  const words = chain ? 'links' : 'teeth';
+  const at = (n: number): string => {
+    const d = wheels.length === 2 ? distanceFor(g, n * pitch) : undefined;
+    return d === undefined ? `${n} ${words}` : `${n} ${words} at ${say(d)} mm between the axes`;
+  };
+  if (Math.abs(count - whole) > WHOLE) {
+    // A chain's links come in pairs.
+    const step = chain ? 2 : 1;
+    const below = step * Math.floor(count / step);
+    out.push(finding('belt-not-whole', ids, { name, count: say(count, 2), words, below: at(below), above: at(below + step) }));
+  } else if (chain && whole % 2) out.push(finding('chain-odd', ids, { name, count: whole, below: at(whole - 1), above: at(whole + 1) }));
+  for (const w of wheels) {
+    const z = num(w.element.teeth);
+    const few = chain ? FEW_TEETH.chain : FEW_TEETH.belt;
+    if (!hasTeeth(w) || z >= few) continue;
+    // The speed of a chain swings between r and r·cos(π/z) of the sprocket (Shigley, eq. 17-31).
+    const swing = say(100 * (1 - Math.cos(Math.PI / z)), 2);
+    out.push(
+      chain
+        ? finding('few-teeth/chain', [c.id, w.element.id], { element: w.element.name, teeth: z, few, swing })
+        : finding('few-teeth/belt', [c.id, w.element.id], { element: w.element.name, teeth: z, few }),
+    );
+  }
+  return out;
+}
 
 /** What of the wheels does not go together, and which stand out of line. */
 export function wheelFindings(c: Run, wheels: readonly Placed<Pulley>[], chain: boolean): Finding[] {

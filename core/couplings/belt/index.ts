@@ -2,7 +2,7 @@ import { finding } from '../../findings/index';
 import { noCarrier } from '../common';
 import type { CouplingContext, CouplingKind } from '../protocol';
 import { BELT_FIELDS, type Belt, CHAIN_FIELDS, type Chain, type Run } from './fields';
-import { wheelFindings, wheelsOf } from './findings';
+import { countFindings, wheelFindings, wheelsOf } from './findings';
 import { bandGeometry } from './geometry';
 import { bandModel } from './law';
 
@@ -21,6 +21,8 @@ function model(c: Run, ctx: CouplingContext, chain: boolean): ReturnType<Couplin
   if (impossible !== undefined) {
     return { findings: [...findings, finding('wheels-overlap', ids, { name: c.name ?? c.id, element: wheels[impossible].element.name })] };
   }
+  if (!geometry.lies) findings.push(finding('belt-cannot-lie', ids, { name: c.name ?? c.id }));
+  else findings.push(...countFindings(c, wheels, geometry, chain));
   const made = bandModel(c, ctx, wheels, geometry, chain);
   if (Array.isArray(made)) return { findings: [...findings, noCarrier(c, ctx, ids, made[0], made[1])] };
   return { findings, model: made };

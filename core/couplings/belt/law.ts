@@ -1,5 +1,5 @@
 import { type Pulley, exactOf, num } from '../../elements/index';
-import { PiRatio, Vec3, exactly, mul, neg, piMul, piRatio, sub, toWorldPoint, toWorldVector } from '../../math/index';
+import { PiRatio, Vec3, div, exactly, mul, neg, piMul, piRatio, sub, toNumber, toWorldPoint, toWorldVector, vscale } from '../../math/index';
 import { type Placed, efficiencyOf } from '../common';
 import type { BandModel, Contact, CouplingContext, Port } from '../protocol';
 import type { Run } from './fields';
@@ -7,6 +7,8 @@ import { isToothed } from './findings';
 import { type BandGeometry, outline } from './geometry';
 
 const DEG = 180 / Math.PI;
+/** A wheel that the band hardly touches transmits nothing, rad. */
+const NO_WRAP = 1e-6;
 
 /** Rim travel for one turn of a wheel, exact: z·p where toothed, π·d otherwise. */
 const rimPerTurn = (e: Pulley): PiRatio =>
@@ -30,6 +32,9 @@ export function bandModel(
   const toothed = isToothed(wheels, chain);
   const creep = toothed ? exactly(0) : exactly(num(c.creep));
   const eta = efficiencyOf(c, chain ? 0.97 : toothed ? 0.98 : 0.96);
+  // What creeps falls behind the wheel that drives: the one nearest to a source.
+  const from = wheels.map((w) => ctx.fromSource(w.member));
+  const driver = from.indexOf(Math.min(...from));
   const ports: Port[] = [];
   for (const [i, w] of wheels.entries()) {
     const next = wheels[(i + 1) % wheels.length];
@@ -39,8 +44,6 @@ export function bandModel(
     const terms = carrier === undefined ? undefined : ctx.turn(w.member, carrier, [w.frame.o, plane.z]);
     if (carrier === undefined || !terms?.length) return [w.member, next.member];
     const rim = rimPerTurn(w.element);
-    // Creep: the driven wheels fall behind the first one by this part.
-    const kept = i === 0 ? piMul(rim, piRatio(sub(exactly(1), creep))) : rim;
     ports.push({
       member: w.member,
       carrier,
@@ -48,21 +51,29 @@ export function bandModel(
       point: w.frame.o,
       axis: plane.z,
       terms,
-      coefficient: run[i].side > 0 ? kept : piRatio(neg(kept.q), kept.pi),
+      coefficient: run[i].side > 0 ? rim : piRatio(neg(rim.q), rim.pi),
     });
   }
   const world = (p: readonly [number, number]): Vec3 => toWorldPoint(plane, [p[0], p[1], 0]);
-  const strand = (i: number, port: number): Contact => {
-    const s = path.strands[i];
-    return { a: port, b: port + 1, point: world(s.from), along: toWorldVector(plane, [s.direction[0], s.direction[1], 0]), spread: [0, 0, 0] };
+  // The strand from wheel k to k+1 pulls k forward along itself, and k+1 back: its row ties these two.
+  const strand = (k: number, way: 1 | -1): Contact => {
+    const s = path.strands[k];
+    const d = toWorldVector(plane, [s.direction[0], s.direction[1], 0]);
+    return { a: way > 0 ? 0 : 1, b: way > 0 ? 1 : 0, point: world(s.from), along: vscale(d, way), spread: [0, 0, 0] };
   };
-  // The strand from wheel k to k+1 pulls k forward along itself: its row ties these two.
-  const rows = ports.slice(0, -1).map((p, k): BandModel => {
-    const q = ports[k + 1];
+  // A wheel beside the driver turns less than the band's way for it: the row counts it as more. Between driven wheels nothing creeps.
+  const behind = (p: Port): Port => ({
+    ...p,
+    creep: toNumber(creep),
+    coefficient: piMul(p.coefficient, piRatio(div(exactly(1), sub(exactly(1), creep)))),
+  });
+  const rows = ports.slice(0, -1).map((port, k): BandModel => {
+    const next: Port = { ...ports[k + 1], coefficient: piRatio(neg(ports[k + 1].coefficient.q), ports[k + 1].coefficient.pi) };
     return {
       law: 'band',
-      ports: [p, { ...q, coefficient: piRatio(neg(q.coefficient.q), q.coefficient.pi) }],
-      contacts: [{ ...strand(k, 0), a: 0, b: 1 }],
+      ports: [k + 1 === driver ? behind(port) : port, k === driver ? behind(next) : next],
+      // The force is read at the side that does not creep.
+      contacts: [strand(k, k + 1 === driver ? -1 : 1)],
       efficiency: { forward: eta, backward: eta },
     };
   });
@@ -78,6 +89,11 @@ export function bandModel(
     pretension: num(c.pretension),
     lengths: path.strands.map((x) => x.length),
     pulls,
+    limits: wheels.map((w, i) =>
+      toothed || path.wraps[i] < NO_WRAP
+        ? Infinity
+        : tensionLimit(num(c.friction, 0.3), path.wraps[i], w.element.form === 'v' ? num(w.element.groove, 38) / DEG : undefined),
+    ),
     path: { points: outline(run, path).map(world), width: Math.min(...wheels.map((w) => num(w.element.width))) },
   };
   first.derived = [
@@ -89,7 +105,7 @@ export function bandModel(
       : wheels.map((w, i) => ({
           key: `limit${i}`,
           label: `Tension ratio before slip on ${w.element.name}`,
-          value: tensionLimit(num(c.friction, 0.3), path.wraps[i], w.element.form === 'v' ? num(w.element.groove, 38) / DEG : undefined),
+          value: first.band!.limits[i],
           formula: 'e^(μ·φ), in a V groove e^(μ·φ/sin(β/2))',
         }))),
   ];

@@ -2,7 +2,7 @@ import type { Id } from '../../fields/types';
 import { Vec3 } from '../../math/index';
 import type { BandModel } from '../protocol';
 import { bindProportional } from './proportional';
-import { type Binding, type BoundRow, type RowForce, metres } from './protocol';
+import { type Binding, type BoundPort, type BoundRow, NO_POWER, type RowForce, bindPorts, metres, portPower, setFactor } from './protocol';
 
 /**
  * A looped band: one row for each strand but the last, whose force is that strand's tension less the last one's. The first row carries the
@@ -11,7 +11,10 @@ import { type Binding, type BoundRow, type RowForce, metres } from './protocol';
 export function bindBand(coupling: Id, model: BandModel, to: Binding, numeric: boolean): BoundRow {
   const span = bindProportional(coupling, model, to, numeric);
   const band = model.band;
-  if (!band) return span;
+  // Losses of a band are its wheels', whichever rows these stand in: its first row has them.
+  if (!band) return { ...span, lose: () => false };
+  const rows = [model, ...(model.more ?? [])].map((m) => bindPorts(m.ports, to, false).ports);
+  const powers = new Float64Array(rows.length + 1);
   const { pretension, lengths } = band;
   const total = lengths.reduce((s, x) => s + x, 0);
   const pulls = band.pulls.map((p): { body: number; carrier: number; point: Vec3; force: Vec3 } => ({
@@ -23,8 +26,13 @@ export function bindBand(coupling: Id, model: BandModel, to: Binding, numeric: b
   return {
     ...span,
     strands: lengths.length,
+    lose: (forces, at, velocity) => lossesOfWheels(forces, at, velocity, rows, powers, span.efficiency.forward),
     report(forces, at, q) {
       span.report(forces, at, q);
+      for (let k = 1; k < rows.length; k++) {
+        forces[at].loss += forces[at + k].loss;
+        forces[at + k].loss = 0;
+      }
       tensions(forces, at, pretension, lengths, total);
     },
     bear(f, q, into) {
@@ -36,6 +44,32 @@ export function bindBand(coupling: Id, model: BandModel, to: Binding, numeric: b
       }
     },
   };
+}
+
+/**
+ * A wheel that gives power to the band does so in full; one that takes power from it has what the efficiency leaves, and what creep leaves, however the wheels
+ * are listed and however many there are. `powers`: room for one number a wheel.
+ */
+function lossesOfWheels(
+  forces: readonly RowForce[],
+  at: number,
+  velocity: Float64Array,
+  rows: readonly (readonly BoundPort[])[],
+  powers: Float64Array,
+  efficiency: number,
+): boolean {
+  powers.fill(0);
+  for (let k = 0; k < rows.length; k++) for (let p = 0; p < 2; p++) powers[k + p] += portPower(rows[k][p], forces[at + k], p, velocity);
+  let most = 0;
+  for (let i = 0; i < powers.length; i++) most = Math.max(most, Math.abs(powers[i]));
+  let changed = false;
+  for (let k = 0; k < rows.length; k++) {
+    for (let p = 0; p < 2; p++) {
+      const takes = powers[k + p] > NO_POWER * most;
+      if (setFactor(forces[at + k], p, takes ? efficiency * rows[k][p].kept : 1)) changed = true;
+    }
+  }
+  return changed;
 }
 
 /** Strand tensions: the rows' differences over the last strand, which carries what makes the mean the pre-tension and none negative. */

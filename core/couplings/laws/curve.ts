@@ -1,6 +1,6 @@
 import type { Id } from '../../fields/types';
 import type { CurveModel } from '../protocol';
-import { type Binding, type BoundRow, type Grip, LOSSLESS, along, bearPort, bindPorts } from './protocol';
+import { type Binding, type BoundRow, type Grip, LOSSLESS, along, bearPort, bindPorts, losePower } from './protocol';
 
 /** The second port's motion is a function of the first's: y − f(x) = 0. Held by force it only pushes, and lets go. */
 export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRow {
@@ -44,6 +44,9 @@ export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRo
       curve.value(along(a, q), at);
       const v = along(a, rates);
       return at[2] * v * v;
+    },
+    lose(forces, k, velocity) {
+      return losePower(this, forces[k], velocity);
     },
     report(forces, k, q) {
       curve.contact(along(a, q), touch);

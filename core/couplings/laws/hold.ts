@@ -35,6 +35,7 @@ export function bindHold(coupling: Id, model: HoldModel, to: Binding): BoundRow 
     shares: (_q, gain) => void gain.fill(1),
     residual: (q, limit) => along(port, q) - limit,
     bend: () => 0,
+    lose: () => false,
     report: () => undefined,
     bear: (f, _q, into) => bearPort(coupling, port, f.port[0], into),
   };

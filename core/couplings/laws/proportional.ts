@@ -2,7 +2,7 @@ import type { Id } from '../../fields/types';
 import { piToNumber } from '../../math/index';
 import type { ProportionalModel } from '../protocol';
 import { bearContact, bindContact, reportContact } from './contact';
-import { type Binding, type BoundRow, LOSSLESS, along, bearPort, bindPorts } from './protocol';
+import { type Binding, type BoundRow, LOSSLESS, along, bearPort, bindPorts, losePower } from './protocol';
 
 /** Motions in proportion: Σ coefficient · motion = offset. Gears, racks, screws, rolling wheels, typed pairs, spans of a belt. */
 export function bindProportional(coupling: Id, model: Omit<ProportionalModel, 'law'>, to: Binding, numeric: boolean): BoundRow {
@@ -24,6 +24,9 @@ export function bindProportional(coupling: Id, model: Omit<ProportionalModel, 'l
       return s;
     },
     bend: () => 0,
+    lose(forces, at, velocity) {
+      return losePower(this, forces[at], velocity);
+    },
     report(forces, at) {
       if (contacts.length) reportContact(contacts[0], ports, forces[at]);
     },
@@ -32,7 +35,7 @@ export function bindProportional(coupling: Id, model: Omit<ProportionalModel, 'l
       for (let k = 0; k < contacts.length; k++) touching = bearContact(coupling, contacts[k], ports, f, into) || touching;
       // What friction takes is a couple, unless the contact has it in its own direction.
       for (let k = 0; k < ports.length; k++) {
-        const ideal = f.factor[k] !== 0 ? f.port[k] / f.factor[k] : 0;
+        const ideal = f.factor[k] !== 0 ? (f.port[k] / f.factor[k]) * ports[k].kept : 0;
         bearPort(coupling, ports[k], touching ? (rubs ? 0 : f.port[k] - ideal) : f.port[k], into);
       }
     },

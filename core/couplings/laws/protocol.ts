@@ -28,6 +28,8 @@ export interface BoundPort {
   readonly axis: Vec3;
   /** Coinciding bodies between which the way from carrier to member crosses where a loop closes: what acts on the member acts on the first and back on the second. */
   readonly crossings: readonly (readonly [number, number])[];
+  /** What creep leaves of its motion; 1 where nothing creeps. */
+  readonly kept: number;
 }
 
 /** What a coupling may do between two instants, as runs report it. */
@@ -105,6 +107,8 @@ export interface BoundRow {
   residual(q: Float64Array, limit: number): number;
   /** What the row's second derivative is short of, for accelerations. */
   bend(q: Float64Array, rates: Float64Array): number;
+  /** Sets loss factors from the side that drives now, for itself and, of a band, for the rows that follow it. True when any changed. */
+  lose(forces: readonly RowForce[], at: number, velocity: Float64Array): boolean;
   /** Fills in what it reports beyond the ports' own forces; `forces[at]` is its own. */
   report(forces: readonly RowForce[], at: number, q: Float64Array): void;
   /** Forces and couples that it puts on bodies. */
@@ -131,6 +135,7 @@ function bindPort(p: Port, to: Binding, si: boolean, row: readonly number[]): Bo
     point: metres(p.point),
     axis: p.axis,
     crossings: p.terms.flatMap((t) => t.crossings ?? []),
+    kept: 1 - (p.creep ?? 0),
   };
 }
 
@@ -156,6 +161,34 @@ export function bearPort(coupling: Id, p: BoundPort, size: number, into: Bearer)
   };
   act(p.body, p.carrier);
   for (let k = 0; k < p.crossings.length; k++) act(p.crossings[k][0], p.crossings[k][1]);
+}
+
+/** Ideal power that a row gives to one of its ports, W. */
+export const portPower = (p: BoundPort, f: RowForce, port: number, velocity: Float64Array): number => along(p, velocity) * f.gain[port] * f.lambda;
+
+/** Powers smaller than this part of the largest of a coupling are rounding. */
+export const NO_POWER = 1e-12;
+
+/** Sets a loss factor. True when it changed. */
+export function setFactor(f: RowForce, port: number, want: number): boolean {
+  if (f.factor[port] === want) return false;
+  f.factor[port] = want;
+  return true;
+}
+
+/** Losses of a row by itself: power that the coupling takes from a port is negative there; that side drives, and its force stands in full. */
+export function losePower(row: Pick<BoundRow, 'ports' | 'efficiency'>, f: RowForce, velocity: Float64Array): boolean {
+  const { ports, efficiency } = row;
+  if (efficiency.forward === 1 && efficiency.backward === 1) return false;
+  let most = 0;
+  for (let k = 0; k < ports.length; k++) most = Math.max(most, Math.abs(portPower(ports[k], f, k, velocity)));
+  const tiny = most === 0 || Math.abs(portPower(ports[0], f, 0, velocity)) <= NO_POWER * most;
+  let changed = false;
+  for (let k = 0; k < ports.length; k++) {
+    const drives = tiny || portPower(ports[k], f, k, velocity) <= 0;
+    if (setFactor(f, k, drives ? 1 : k === 0 ? efficiency.backward : efficiency.forward)) changed = true;
+  }
+  return changed;
 }
 
 export const LOSSLESS: Efficiency = { forward: 1, backward: 1 };
