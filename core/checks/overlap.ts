@@ -68,10 +68,10 @@ function section(c: Compiled, m: Pose, element: Id, plane: Frame, at: Vec3): Fla
     return gearPart(outline, Math.atan2(local[1], local[0]), g.teeth, g.internal).map(([x, y]) => put(x, y));
   }
   const k = rackOf(e);
-  const x0 = toLocalPoint(f, at)[0],
-    reach = (TEETH + 0.5) * Math.PI * k.module;
+  const [x0, , z0] = toLocalPoint(f, at);
+  const reach = (TEETH + 0.5) * Math.PI * k.module;
   const flat: Flat = [];
-  const outline = rackOutline(k, num(e.phase), { flank: 2, fillet: 6 });
+  const outline = rackOutline(k, num(e.phase) - z0 * Math.tan(k.beta), { flank: 2, fillet: 6 });
   for (let i = 0; i < outline.length; i += 2) flat.push([outline[i], outline[i + 1]]);
   const back = -k.height;
   const near = flat.filter(([x, y]) => Math.abs(x - x0) <= reach && y > back + 1e-9);

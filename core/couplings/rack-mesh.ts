@@ -4,11 +4,15 @@ import type { Coupling, Finding } from '../fields/types';
 import { type Gear, type Rack, exactOf, gearOf, num, rackOf } from '../elements/index';
 import { exactly, mul, piRatio, ratio } from '../math/index';
 import { cross, dot, norm, vadd, vscale, vsub } from '../math/index';
-import { rackContactRatio } from '../teeth/index';
+import { type RackGiven, basePitch, isUndercut, rackContactLine } from '../teeth/index';
+import { contactRatioFindings } from './gear-pair/findings';
 import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, fold, noCarrier, pairFields, pairOf, say, moduleFinding, pressureAngleFinding } from './common';
 import type { CouplingKind, Engagement } from './protocol';
 
 const DEG = 180 / Math.PI;
+
+/** How far below its reference line the straight flanks of a rack reach, mm: to where the fillet begins. */
+const rackFillet = (k: RackGiven): number => (k.dedendum - k.fillet * (1 - Math.sin(k.alpha))) * k.module;
 
 const FIELDS = [...pairFields('Gear', 'Rack'), EFFICIENCY_FIELD];
 /** What is stated of one, from its fields. */
@@ -41,10 +45,6 @@ export const rackMesh: CouplingKind<RackMesh> = {
     }
     findings.push(...moduleFinding(name, ids, g.module, k.module));
     findings.push(...pressureAngleFinding(name, ids, g.alpha, k.alpha));
-    if (Math.abs(Math.abs(g.beta) - Math.abs(k.beta)) > 1e-9) {
-      findings.push(finding('helix-differs/rack', ids, { name }));
-    }
-
     const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.x]);
     const turn = carrier === undefined ? undefined : ctx.turn(a.member, carrier, [a.frame.o, a.frame.z]);
     const travel = carrier === undefined ? undefined : ctx.travel(b.member, carrier, [b.frame.o, b.frame.x]);
@@ -66,14 +66,36 @@ export const rackMesh: CouplingKind<RackMesh> = {
     } else if (gap < -1e-4) {
       findings.push(finding('tight-mesh/rack', ids, { name, height: say(height), due: say(due) }));
     }
-    const epsilon = rackContactRatio(g, k.addendum * k.module);
-    if (epsilon < 1.1) {
-      findings.push(finding('low-contact-ratio', ids, { name, ratio: say(epsilon, 2) }));
+    // Tooth lines at the pitch point: those of the gear from its helix, those of the rack as of a gear beyond it (right hand: they rise against x).
+    const lineA = vadd(vscale(a.frame.z, Math.cos(g.beta)), vscale(along, Math.sin(g.beta)));
+    const lineB = vadd(vscale(b.frame.z, Math.cos(k.beta)), vscale(b.frame.x, -Math.sin(k.beta)));
+    if (norm(cross(lineA, lineB)) > 1e-6) findings.push(finding('helix-differs/rack', ids, { name }));
+    const [wa, wb] = [num(a.element.width), num(b.element.width)];
+    const common = Math.max(0, Math.min(wa, wb, (wa + wb) / 2 - Math.abs(2 * lift)));
+    if (common <= 0) findings.push(finding('faces-apart', ids, { name, lift: say(Math.abs(2 * lift)) }));
+    const rubs = rackFillet(k);
+    const contact = rackContactLine(g, k.addendum * k.module, rubs, height);
+    const epsilon = Math.max(0, contact.length) / basePitch(g) + (common * Math.sin(Math.abs(g.beta))) / (Math.PI * g.module);
+    if (height > 0 && gap <= 2.2 * g.module) {
+      findings.push(...contactRatioFindings(name, ids, epsilon));
+      const said = { element: a.element.name, element2: b.element.name };
+      const clearances = [height - g.tipRadius + k.dedendum * k.module, height - k.addendum * k.module - g.rootRadius];
+      if (clearances[0] < -1e-6 * g.module) findings.push(finding('tip-on-root', ids, { ...said, by: say(-clearances[0]) }));
+      if (clearances[1] < -1e-6 * g.module) {
+        findings.push(finding('tip-on-root', ids, { element: said.element2, element2: said.element, by: say(-clearances[1]) }));
+      } else if (contact.beyondFirst * Math.sin(g.alphaT) > 1e-3 * g.module && !isUndercut(g)) {
+        const by = say(contact.beyondFirst * Math.sin(g.alphaT));
+        findings.push(finding('tip-in-fillet', ids, { element: said.element2, element2: said.element, by }));
+      }
     }
 
-    const pitchesA = (num(a.element.phase) / DEG - Math.atan2(dot(toRack, a.frame.y), dot(toRack, a.frame.x))) / ((2 * Math.PI) / g.teeth);
+    // Compared in the section half way between both middles, to which helical teeth have shifted.
     const pitchT = Math.PI * g.moduleT;
-    const pitchesB = (side * (num(b.element.phase) + dot(vsub(b.frame.o, point), b.frame.x))) / pitchT;
+    const upA = lift * Math.tan(g.beta),
+      upB = lift * dot(a.frame.z, b.frame.z) * Math.tan(k.beta);
+    const pitchesA =
+      (num(a.element.phase) / DEG - Math.atan2(dot(toRack, a.frame.y), dot(toRack, a.frame.x))) / ((2 * Math.PI) / g.teeth) + upA / pitchT;
+    const pitchesB = (side * (num(b.element.phase) + upB + dot(vsub(b.frame.o, point), b.frame.x))) / pitchT;
     const add = fold(pitchesA - 0.5 - pitchesB) * side * pitchT;
 
     // The pitch point lies among the rack's teeth, which stand evenly to both sides of its middle.
@@ -93,6 +115,7 @@ export const rackMesh: CouplingKind<RackMesh> = {
     const m = exactOf(spur ? a.element.module : Number(g.moduleT.toPrecision(15)));
     const eta = efficiencyOf(c);
     const perTurn = mul(z, m);
+    const play = 2 * gap * Math.tan(g.alphaT) + g.thinning / Math.cos(g.beta);
     return {
       findings,
       model: {
@@ -116,7 +139,16 @@ export const rackMesh: CouplingKind<RackMesh> = {
             unit: 'mm',
           },
           { key: 'workingDistance', label: 'Working distance', symbol: 'aw', value: due, unit: 'mm', formula: 'm·z/2 + x·m' },
-          { key: 'contactRatio', label: 'Contact ratio', symbol: 'ε', value: epsilon },
+          { key: 'contactRatio', label: 'Contact ratio', symbol: 'ε', value: epsilon, formula: 'ε = path of contact / base pitch (+ overlap)' },
+          { key: 'backlash', label: 'Backlash along the rack', symbol: 'jt', value: play, unit: 'mm', formula: 'jt = 2·Δa·tan αt + thinning' },
+          {
+            key: 'normalBacklash',
+            label: 'Backlash square to the flanks',
+            symbol: 'jbn',
+            value: play * Math.cos(g.alpha) * Math.cos(g.beta),
+            unit: 'mm',
+          },
+          { key: 'backlashA', label: `Backlash as a turn of ${a.element.name}`, value: (play / g.pitchRadius) * DEG, unit: 'deg', formula: 'jt / r' },
           { key: 'phase', label: 'Shift that puts tooth in space', value: add, unit: 'mm' },
         ],
       },

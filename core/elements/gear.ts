@@ -2,7 +2,7 @@ import { problem } from '../findings/index';
 import type { Element, Exact } from '../fields/types';
 import { type Stated, exactField, flagField, choiceField, numberField, wholeField } from '../fields/fields';
 import { type Ratio, exactly, toNumber } from '../math/index';
-import { GearData, gearData, gearOutline, isUndercut, pointedTip, spanOverTeeth, spanTeeth, undercutLimit } from '../teeth/index';
+import { GearData, formRadius, gearData, gearOutline, isUndercut, pointedTip, spanOverTeeth, spanTeeth, undercutLimit } from '../teeth/index';
 import { Solid, circle } from './solid';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem } from './protocol';
 
@@ -116,7 +116,10 @@ export const gear: ElementKind<Gear> = {
   },
   derived(e): Derived[] {
     const g = gearOf(e);
-    const k = spanTeeth(g);
+    // Anvils square to helical teeth need a face wide enough to bear on both.
+    const k = g.internal ? undefined : spanTeeth(g, formRadius(g));
+    const W = k === undefined ? 0 : spanOverTeeth(g, k);
+    const spans = k !== undefined && num(e.width) > W * Math.sin(Math.abs(g.beta)) * Math.cos(g.alpha);
     return [
       {
         key: 'pitchDiameter',
@@ -149,11 +152,11 @@ export const gear: ElementKind<Gear> = {
         key: 'span',
         label: `Span over ${k} teeth`,
         symbol: 'W',
-        value: spanOverTeeth(g, k),
+        value: W,
         unit: 'mm',
         formula: 'W = m·cos α·[(k − ½)·π + z·inv αt + 2·x·tan α]',
       },
-    ].filter((d) => !g.internal || d.key !== 'span');
+    ].filter((d) => spans || d.key !== 'span');
   },
   problems(e): ElementProblem[] {
     const g = gearOf(e);

@@ -51,7 +51,9 @@ export const rack: ElementKind<Rack> = {
   fields: FIELDS,
   shape(e) {
     const b = num(e.width);
-    return [{ kind: 'prism', outline: rackOutline(rackOf(e), num(e.phase), { flank: 2, fillet: 3 }), from: -b / 2, to: b / 2 }];
+    const k = rackOf(e);
+    const lean = k.beta === 0 ? undefined : -Math.tan(k.beta);
+    return [{ kind: 'prism', outline: rackOutline(k, num(e.phase), { flank: 2, fillet: 3 }), from: -b / 2, to: b / 2, lean }];
   },
   derived(e) {
     const k = rackOf(e);

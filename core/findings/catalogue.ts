@@ -299,7 +299,8 @@ export const CATALOGUE = {
     step: 'train',
     field: 'helix',
     cures: ['helix'],
-    says: ({ name }: Said<'name'>) => `“${name}”: gear and rack need equal helix angles`,
+    says: ({ name }: Said<'name'>) =>
+      `“${name}”: the teeth of gear and rack do not lie along each other: they need equal helix angles, of opposite hand`,
   },
   'internal-interference': {
     severity: 'caution',
@@ -342,7 +343,41 @@ export const CATALOGUE = {
     severity: 'caution',
     step: 'train',
     says: ({ name, ratio }: Said<'name' | 'ratio'>) =>
-      `“${name}”: contact ratio ${ratio} is under 1.1, so the drive would stumble from tooth to tooth`,
+      `“${name}”: contact ratio ${ratio} is under 1.2, so the drive runs roughly from tooth to tooth`,
+  },
+  'low-contact-ratio/lost': {
+    severity: 'stop',
+    step: 'train',
+    says: ({ name, ratio }: Said<'name' | 'ratio'>) =>
+      `“${name}”: contact ratio ${ratio} is under 1: one pair of teeth parts before the next one meets; use more teeth, taller tips or another distance`,
+  },
+  'tip-on-root': {
+    severity: 'stop',
+    step: 'train',
+    field: 'tipCut',
+    says: ({ element, element2, by }: Said<'element' | 'element2' | 'by'>) =>
+      `the tips of “${element}” run ${by} mm into the bottom of the spaces of “${element2}”: move them apart, shorten the tips or deepen the spaces`,
+  },
+  'tip-in-fillet': {
+    severity: 'caution',
+    step: 'train',
+    field: 'tipCut',
+    says: ({ element, element2, by }: Said<'element' | 'element2' | 'by'>) =>
+      `the tips of “${element}” rub on the fillets of “${element2}”, below its involutes: shorten the tips by ${by} mm`,
+  },
+  'tip-in-fillet/ring': {
+    severity: 'note',
+    step: 'train',
+    field: 'tipCut',
+    says: ({ element, element2, by }: Said<'element' | 'element2' | 'by'>) =>
+      `the tips of “${element}” reach below the involutes of “${element2}” as a rack leaves them: shorten the tips by ${by} mm, as rings usually are`,
+  },
+  'trochoid-interference': {
+    severity: 'stop',
+    step: 'train',
+    field: 'teeth',
+    says: ({ name }: Said<'name'>) =>
+      `“${name}”: tips strike each other beside the mesh: use a larger difference of teeth, shorter tips or more profile shift`,
   },
   'member-not-carried': {
     severity: 'stop',

@@ -141,7 +141,7 @@ const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> 
     const pair = pairIn(d, f);
     if (!pair) return [];
     const [a, b] = pair;
-    const same = a.internal === true || b.internal === true || a.type === 'rack' || b.type === 'rack';
+    const same = a.internal === true || b.internal === true;
     const hand = same ? (a.hand ?? 'right') : a.hand === 'left' ? 'right' : 'left';
     return [
       { label: `Give “${b.name}” the helix that suits “${a.name}”`, apply: (x) => settle(change(x, b.id, { helix: a.helix ?? 0, hand })).design },

@@ -60,7 +60,7 @@ function shadow(s: Solid, f: Frame, view: Vec3): Vec3[] {
     const pts: Vec3[] = [];
     const face = Math.abs(dot(f.z, view)) > 0.99;
     for (const z of face ? [s.from] : [s.from, s.to]) {
-      for (let i = 0; i < s.outline.length; i += 2) pts.push(toWorldPoint(f, [s.outline[i], s.outline[i + 1], z]));
+      for (let i = 0; i < s.outline.length; i += 2) pts.push(toWorldPoint(f, [s.outline[i] + (s.lean ?? 0) * z, s.outline[i + 1], z]));
     }
     return pts;
   }

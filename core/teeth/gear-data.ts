@@ -80,5 +80,23 @@ export function spanOverTeeth(g: GearData, k: number): number {
 }
 
 /** The usual number of teeth to span: nearest whole of z α/180° + ½ for spur gears, by the virtual number of teeth for helical ones. */
-export const spanTeeth = (g: GearData): number =>
+export const usualSpan = (g: GearData): number =>
   Math.max(2, Math.round((g.teeth / Math.cos(g.beta) ** 3) * (g.alpha / Math.PI) + 0.5 + (2 * g.shift * Math.tan(g.alpha)) / Math.PI));
+
+/** Radius at which the anvils of a measurement over k teeth touch, mm: √(rb² + (W cos βb / 2)²) (ISO 21771-1:2007, span measurement). */
+export function spanRadius(g: GearData, k: number): number {
+  const half = (spanOverTeeth(g, k) * Math.sqrt(1 - (Math.sin(g.beta) * Math.cos(g.alpha)) ** 2)) / 2;
+  return Math.hypot(g.baseRadius, half);
+}
+
+/** How many teeth to span so that the anvils touch involutes, between the form circle and the tip: the usual number, or the nearest that does; undefined where none does. */
+export function spanTeeth(g: GearData, form: number): number | undefined {
+  const usual = usualSpan(g);
+  const touches = (k: number): boolean => {
+    if (k < 2 || k >= g.teeth) return false;
+    const r = spanRadius(g, k);
+    return r >= form && r <= g.tipRadius;
+  };
+  for (let off = 0; off < g.teeth; off++) for (const k of [usual + off, usual - off]) if (touches(k)) return k;
+  return undefined;
+}

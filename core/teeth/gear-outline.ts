@@ -98,13 +98,17 @@ export function pointedTip(g: GearData, ra: number): number {
   return lo;
 }
 
+/** Radius at which the blend to the root of an internal gear begins. */
+const internalJoin = (g: GearData): number =>
+  g.rootRadius - Math.min(g.fillet * g.module, (g.rootRadius - Math.max(g.tipRadius, g.baseRadius * 1.0000001)) * 0.3);
+
 /** Side of the space of an internal gear, from the tip circle inside to the root outside; the root corner is an arc-like blend. */
 function internalSide(g: GearData, d: Detail): Side {
   const { rootRadius: rf, tipRadius, baseRadius: rb, teeth: z } = g;
   const ra = Math.max(tipRadius, rb * 1.0000001);
   const spaceAt = (ry: number): number => Math.PI / z - halfToothAt(g, ry);
-  const rho = Math.min(g.fillet * g.module, (rf - ra) * 0.3);
-  const join = rf - rho;
+  const join = internalJoin(g);
+  const rho = rf - join;
   const radius: number[] = [],
     angle: number[] = [];
   const a1 = spaceAt(join);
@@ -127,9 +131,14 @@ export const isUndercut = (g: GearData): boolean => !g.internal && externalSide(
 
 /** Radius at which the involute begins, mm. */
 export function formRadius(g: GearData): number {
-  const s = g.internal ? internalSide(g, COARSE) : externalSide(g, FINE);
-  return s.radius[g.internal ? COARSE.fillet : FINE.fillet];
+  const had = forms.get(g);
+  if (had !== undefined) return had;
+  const form = g.internal ? internalJoin(g) : Math.max(g.baseRadius, externalSide(g, FINE).radius[FINE.fillet]);
+  forms.set(g, form);
+  return form;
 }
+/** Gear data never change; the cut is worked out once. */
+const forms = new WeakMap<GearData, number>();
 
 /**
  * The whole outline of a gear in its transverse section, counter-clockwise, x0, y0, x1, y1 … in mm, with a tooth centred on +x

@@ -1,4 +1,5 @@
-import { GearData } from './gear-data';
+import { type ContactLine, basePitch, contactLine } from './contact';
+import { GearData, halfToothAt } from './gear-data';
 import { inverseInvolute, involute } from './involute';
 
 /** How two cylindrical gears of one basic rack run together, mm and rad. */
@@ -10,7 +11,13 @@ export interface PairData {
   /** Transverse pressure angle at that distance. */
   workingAngle: number;
   ratio: number;
+  contact: ContactLine;
   transverseContactRatio: number;
+  /** Play of the flanks: on the working circle, square to the flanks (mm), and as a turn of either wheel while the other is held (rad). */
+  backlash: number;
+  normalBacklash: number;
+  turnA: number;
+  turnB: number;
   overlapRatio: number;
 }
 
@@ -29,21 +36,21 @@ export function pairData(a: GearData, b: GearData, width = 0, distance?: number)
   const working = (reference * Math.cos(a.alphaT)) / Math.cos(tight);
   const at = distance ?? working;
   const angle = Math.acos((reference * Math.cos(a.alphaT)) / at);
-  const reach = (g: GearData): number => Math.sqrt(Math.max(0, g.tipRadius ** 2 - g.baseRadius ** 2));
-  const path = b.internal ? reach(a) - reach(b) + at * Math.sin(angle) : reach(a) + reach(b) - at * Math.sin(angle);
+  const contact = contactLine(a, b, at, angle);
+  // Thicknesses at the working circles fill the pitch there up to the play.
+  const [ra, rb] = [a.baseRadius / Math.cos(angle), b.baseRadius / Math.cos(angle)];
+  const play = (2 * Math.PI * ra) / a.teeth - 2 * ra * halfToothAt(a, ra) - 2 * rb * halfToothAt(b, rb);
   return {
     referenceDistance: reference,
     workingDistance: working,
     workingAngle: angle,
     ratio: (b.internal ? 1 : -1) * (b.teeth / a.teeth),
-    transverseContactRatio: path / (Math.PI * a.moduleT * Math.cos(a.alphaT)),
-    overlapRatio: (width * Math.sin(Math.abs(a.beta))) / (Math.PI * a.module),
+    contact,
+    transverseContactRatio: Math.max(0, contact.length) / basePitch(a),
+    backlash: play,
+    normalBacklash: play * Math.cos(angle) * Math.sqrt(1 - (Math.sin(a.beta) * Math.cos(a.alpha)) ** 2),
+    turnA: play / ra,
+    turnB: play / rb,
+    overlapRatio: (Math.max(0, width) * Math.sin(Math.abs(a.beta))) / (Math.PI * a.module),
   };
-}
-
-/** Contact ratio of a gear with a rack of the given addendum (mm): pinion's path plus the rack's tip line. */
-export function rackContactRatio(a: GearData, rackAddendum: number): number {
-  const approach = Math.sqrt(Math.max(0, a.tipRadius ** 2 - a.baseRadius ** 2)) - a.pitchRadius * Math.sin(a.alphaT);
-  const recess = (rackAddendum - a.shift * a.module) / Math.sin(a.alphaT);
-  return (approach + recess) / (Math.PI * a.moduleT * Math.cos(a.alphaT));
 }

@@ -1,4 +1,5 @@
 export * from './involute';
+export * from './contact';
 export * from './gear-data';
 export * from './gear-outline';
 export * from './gear-pair';

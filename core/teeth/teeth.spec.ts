@@ -10,7 +10,10 @@ import {
   isUndercut,
   pairData,
   pointedTip,
-  rackContactRatio,
+  basePitch,
+  halfToothAt,
+  spanRadius,
+  rackContactLine,
   rackOutline,
   spanOverTeeth,
   spanTeeth,
@@ -75,7 +78,7 @@ describe('gear data', () => {
     [50, 6, 16.937],
   ])('the span of %i teeth over %i is %f', (z, k, w) => {
     expect(spanOverTeeth(spur(z), k)).toBeCloseTo(w, 3);
-    expect(spanTeeth(spur(z))).toBe(k);
+    expect(spanTeeth(spur(z), formRadius(spur(z)))).toBe(k);
   });
 
   // αt of a 20° / 15° helix: 20.6469°, a worked value of several textbooks (from memory).
@@ -115,7 +118,114 @@ describe('gear pairs', () => {
       Math.sqrt((b.pitchRadius + 2) ** 2 - (b.pitchRadius * Math.cos(phi)) ** 2) -
       C * Math.sin(phi);
     expect(pairData(a, b).transverseContactRatio).toBeCloseTo(Z / (Math.PI * 2 * Math.cos(phi)), 12);
-    expect(rackContactRatio(spur(20), 1)).toBeGreaterThan(pairData(spur(20), spur(200)).transverseContactRatio);
+    // With a rack: 2·ha/sin 2α and the pinion's own part (Norton, the same with one radius without end).
+    const r = rackContactLine(a, 2, 3, a.pitchRadius);
+    const recess = Math.sqrt(22 ** 2 - (20 * Math.cos(phi)) ** 2) - 20 * Math.sin(phi);
+    // ISO 53 profile A: 1.25 less 0.38·(1 − sin 20°) leaves 0.99997 of straight flank to cut with.
+    expect(r.length).toBeCloseTo(recess + 2 / Math.sin(phi), 3);
+    expect(r.length / basePitch(a)).toBeGreaterThan(pairData(a, spur(200, 2)).transverseContactRatio);
+  });
+});
+
+describe('the path of contact', () => {
+  it('ends where an undercut flank begins, and at a pointed tip', () => {
+    // An undercut pinion loses the part of the line below its form circle: the same pair with its whole length of action is longer.
+    const [a, b] = [spur(8), spur(40)];
+    const p = pairData(a, b);
+    const far = p.workingDistance * Math.sin(p.workingAngle);
+    const rho = (g: typeof a, r: number): number => Math.sqrt(r * r - g.baseRadius ** 2);
+    expect(formRadius(a)).toBeGreaterThan(a.baseRadius);
+    expect(p.contact.length).toBeCloseTo(rho(a, pointedTip(a, a.tipRadius)) - Math.max(rho(a, formRadius(a)), far - rho(b, b.tipRadius)), 9);
+    const sharp = spur(12, 1, { shift: 0.9 });
+    expect(pointedTip(sharp, sharp.tipRadius)).toBeLessThan(sharp.tipRadius);
+    const q = pairData(sharp, b);
+    const [low, high] = [q.workingDistance * Math.sin(q.workingAngle) - rho(b, b.tipRadius), rho(sharp, pointedTip(sharp, sharp.tipRadius))];
+    expect(q.contact.length).toBeCloseTo(high - Math.max(low, rho(sharp, formRadius(sharp))), 9);
+  });
+  it('never reaches past a base tangent point', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 5, max: 30 }),
+        fc.integer({ min: 12, max: 120 }),
+        fc.double({ min: -0.4, max: 0.6, noNaN: true }),
+        (z1, z2, x) => {
+          const [a, b] = [spur(z1, 2, { shift: x }), spur(z2, 2)];
+          const p = pairData(a, b);
+          if (p.workingAngle > 0) expect(p.contact.length).toBeLessThanOrEqual(p.workingDistance * Math.sin(p.workingAngle) + 1e-9);
+        },
+      ),
+    );
+  });
+  it('of an internal pair is that of the textbook while the flanks reach it', () => {
+    // Length of action of an internal pair: ρa1 − ρa2 + a·sin α (Norton; KHK, contact ratio of internal gears).
+    const [a, b] = [spur(24, 2, { tipCut: 0.1 }), spur(72, 2, { internal: true, tipCut: 0.3 })];
+    const p = pairData(a, b);
+    const rho = (g: typeof a): number => Math.sqrt(g.tipRadius ** 2 - g.baseRadius ** 2);
+    expect(p.contact.length).toBeCloseTo(rho(a) - rho(b) + 48 * Math.sin(20 * RAD), 9);
+    // With full tips the ring would reach below the involute that a rack leaves on the wheel.
+    expect(pairData(spur(24, 2), spur(72, 2, { internal: true })).contact.beyondFirst).toBeGreaterThan(0.5);
+  });
+  it('on a rack, ends where the rack’s straight flank does', () => {
+    const g = spur(30, 2);
+    expect(rackContactLine(g, 2, 0.5, g.pitchRadius).length).toBeCloseTo((2 + 0.5) / Math.sin(20 * RAD), 3);
+  });
+});
+
+describe('backlash', () => {
+  const alpha = 20 * RAD;
+  it('is the sum of the thinnings at the reference distance', () => {
+    const p = pairData(spur(20, 2, { thinning: 0.05 }), spur(40, 2, { thinning: 0.03 }));
+    expect(p.backlash).toBeCloseTo(0.08, 12);
+    expect(p.normalBacklash).toBeCloseTo(0.08 * Math.cos(alpha), 12);
+    expect(p.turnA).toBeCloseTo(0.08 / 20, 12);
+    expect(p.turnB).toBeCloseTo(0.08 / 40, 12);
+  });
+  it('of a pair moved apart is 2·aw·(inv αw − inv α) (Dudley, Gear Handbook: exact; 2·Δa·tan α for little)', () => {
+    const p = pairData(spur(20, 2), spur(40, 2), 0, 60.3);
+    expect(p.backlash).toBeCloseTo(2 * 60.3 * (involute(p.workingAngle) - involute(alpha)), 9);
+    expect(p.backlash / (2 * 0.3 * Math.tan(alpha))).toBeCloseTo(1, 1);
+  });
+  it('is none at the working distance, whatever the shifts, helix and sort', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 12, max: 40 }),
+        fc.integer({ min: 60, max: 120 }),
+        fc.double({ min: -0.3, max: 0.6, noNaN: true }),
+        fc.double({ min: 0, max: 0.5, noNaN: true }),
+        fc.boolean(),
+        (z1, z2, x, beta, internal) => {
+          const p = pairData(
+            spur(z1, 3, { shift: x, beta }),
+            spur(z2, 3, { internal, beta: internal ? beta : -beta, shift: internal ? x + 0.2 : 0.1 }),
+          );
+          expect(p.backlash).toBeCloseTo(0, 9);
+        },
+      ),
+    );
+  });
+});
+
+describe('measuring over teeth', () => {
+  it('touches involutes: between the form circle and the tip, or is not offered', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 5, max: 150 }),
+        fc.double({ min: -0.5, max: 1, noNaN: true }),
+        fc.double({ min: 0, max: 0.6, noNaN: true }),
+        (z, x, beta) => {
+          const g = spur(z, 2, { shift: x, beta });
+          const k = spanTeeth(g, formRadius(g));
+          if (k === undefined) return;
+          expect(spanRadius(g, k)).toBeGreaterThanOrEqual(formRadius(g));
+          expect(spanRadius(g, k)).toBeLessThanOrEqual(g.tipRadius);
+          // There the anvils stand over k teeth: half the way round between them is k − 1 pitches and one tooth.
+          const r = spanRadius(g, k);
+          const between = (Math.PI * (k - 1)) / z + halfToothAt(g, r);
+          if (beta === 0) expect(Math.asin(spanOverTeeth(g, k) / 2 / r)).toBeCloseTo(Math.acos(g.baseRadius / r), 9);
+          expect(between).toBeGreaterThan(0);
+        },
+      ),
+    );
   });
 });
 

@@ -1,4 +1,5 @@
 import { gearOf } from '../../elements/index';
+import { type GearData, involute, isUndercut } from '../../teeth/index';
 import type { Finding, Id } from '../../fields/types';
 import { finding } from '../../findings/index';
 import { cross, norm } from '../../math/index';
@@ -27,6 +28,52 @@ export function teethDiffer(name: string, ids: Id[], a: Placed, b: Placed): Find
   return out;
 }
 
+/** Contact ratios below which a drive runs roughly, and cannot run. */
+const ROUGH = 1.2;
+
+/** What a contact ratio means, or nothing. */
+export const contactRatioFindings = (name: string, ids: Id[], ratio: number): Finding[] =>
+  ratio >= ROUGH ? [] : [finding(ratio < 1 ? 'low-contact-ratio/lost' : 'low-contact-ratio', ids, { name, ratio: say(ratio, 2) })];
+
+/** Tips that run on the bottom of a space, or on the fillet below the other flank's involute. An undercut flank has no fillet there: it loses contact instead. */
+function tipFindings(ids: Id[], g: PairGeometry): Finding[] {
+  const { outer, ring, distance, fit, a, b } = g;
+  const [first, second] = outer === g.ga ? [a, b] : [b, a];
+  const out: Finding[] = [];
+  const small = 1e-6 * outer.module;
+  const clearances = ring.internal
+    ? [ring.rootRadius - distance - outer.tipRadius, ring.tipRadius - distance - outer.rootRadius]
+    : [distance - outer.tipRadius - ring.rootRadius, distance - ring.tipRadius - outer.rootRadius];
+  const sides = [
+    // How a ring's roots are rounded is its cutter's affair: what wheel tips do there is not judged.
+    { tip: first, of: outer, root: second, clearance: clearances[0], beyond: ring.internal ? 0 : fit.contact.beyondSecond, cut: isUndercut(ring) },
+    { tip: second, of: ring, root: first, clearance: clearances[1], beyond: fit.contact.beyondFirst, cut: isUndercut(outer) },
+  ];
+  for (const { tip, of, root, clearance, beyond, cut } of sides) {
+    const said = { element: tip.element.name, element2: root.element.name };
+    if (clearance < -small) out.push(finding('tip-on-root', ids, { ...said, by: say(-clearance) }));
+    else if (beyond > small && !cut) {
+      const line = Math.sqrt(Math.max(0, of.tipRadius ** 2 - of.baseRadius ** 2)) - beyond * (of.internal ? -1 : 1);
+      const by = Math.abs(of.tipRadius - Math.hypot(of.baseRadius, Math.max(0, line)));
+      if (by > 1e-3 * of.module) out.push(finding(ring.internal ? 'tip-in-fillet/ring' : 'tip-in-fillet', ids, { ...said, by: say(by) }));
+    }
+  }
+  return out;
+}
+
+/**
+ * Whether the tips of a wheel and its ring strike each other beside the mesh, where the tip circles cross: θ1·z1/z2 + inv αw − inv αa2 < θ2
+ * (KHK, Gear Technical Reference, trochoid interference; from memory).
+ */
+function trochoidInterference({ outer, ring, distance: a, fit }: PairGeometry): boolean {
+  const [r1, r2] = [outer.tipRadius, ring.tipRadius];
+  const [c1, c2] = [(r2 * r2 - r1 * r1 - a * a) / (2 * a * r1), (a * a + r2 * r2 - r1 * r1) / (2 * a * r2)];
+  if (!(fit.workingAngle > 0) || Math.abs(c1) >= 1 || Math.abs(c2) >= 1 || r2 < ring.baseRadius) return false;
+  const tipAngle = (g: GearData): number => Math.acos(g.baseRadius / g.tipRadius);
+  const turn1 = Math.acos(c1) + involute(tipAngle(outer)) - involute(fit.workingAngle);
+  return (turn1 * outer.teeth) / ring.teeth + involute(fit.workingAngle) - involute(tipAngle(ring)) < Math.acos(c2) - 1e-9;
+}
+
 /** Distance, contact and interference of a pair as it stands. */
 export function fitFindings(name: string, ids: Id[], g: PairGeometry): Finding[] {
   const { fit, natural, distance, ring, outer, ga } = g;
@@ -40,8 +87,9 @@ export function fitFindings(name: string, ids: Id[], g: PairGeometry): Finding[]
     if (gap < 0) out.push(finding('tight-mesh', ids, { ...at, workingDistance: due }));
     else out.push(finding(gap > OUT_OF_REACH * ga.module ? 'too-far-apart' : 'open-mesh', ids, { ...at, due }));
   }
-  const contact = fit.transverseContactRatio + fit.overlapRatio;
-  if (contact < 1.1 && fit.transverseContactRatio > 0) out.push(finding('low-contact-ratio', ids, { name, ratio: say(contact, 2) }));
+  if (fit.workingAngle > 0 && gap <= OUT_OF_REACH * ga.module) {
+    out.push(...contactRatioFindings(name, ids, fit.transverseContactRatio + fit.overlapRatio), ...tipFindings(ids, g));
+  }
   if (g.common <= 0) out.push(finding('faces-apart', ids, { name, lift: say(Math.abs(2 * g.lift)) }));
   if (ring.internal) {
     // KHK Gear Technical Reference, interference of internal gears: z1/z2 ≥ 1 − tan αa2 / tan αw.
@@ -49,7 +97,8 @@ export function fitFindings(name: string, ids: Id[], g: PairGeometry): Finding[]
     if (fit.workingAngle > 0 && outer.teeth / ring.teeth < 1 - Math.tan(tipAngle) / Math.tan(fit.workingAngle) - 1e-9) {
       out.push(finding('internal-interference', ids, { name, teeth: outer.teeth }));
     }
-    if (ring.teeth - outer.teeth < 8) out.push(finding('few-teeth-difference', ids, { name }));
+    if (trochoidInterference(g)) out.push(finding('trochoid-interference', ids, { name }));
+    else if (ring.teeth - outer.teeth < 8) out.push(finding('few-teeth-difference', ids, { name }));
   }
   return out;
 }

@@ -5,6 +5,8 @@ import { type Placed, acrossAxis, fold } from '../common';
 
 /** Where two cylindrical gears on parallel axes meet, in the world, in the reference position. mm and rad. */
 export interface PairGeometry {
+  a: Placed<Gear>;
+  b: Placed<Gear>;
   ga: GearData;
   gb: GearData;
   /** The external wheel, or the first of two; and the one it runs with. */
@@ -68,7 +70,10 @@ export function pairGeometry(a: Placed<Gear>, b: Placed<Gear>): PairGeometry | u
     ((num(p.element.phase) * Math.PI) / 180 - angleOf(p.frame, towards)) / ((2 * Math.PI) / g.teeth) + up / pitch;
   const pitchesA = inPitches(a, ga, acrossAxis(a.frame, point), upA);
   const pitchesB = sideB * inPitches(b, gb, rb, upB);
+  const common = Math.min(wa, wb, (wa + wb) / 2 - Math.abs(2 * lift));
   return {
+    a,
+    b,
     ga,
     gb,
     outer,
@@ -80,9 +85,9 @@ export function pairGeometry(a: Placed<Gear>, b: Placed<Gear>): PairGeometry | u
     along,
     sideB,
     lift,
-    fit: pairData(outer, ring, Math.min(wa, wb), distance),
+    fit: pairData(outer, ring, common, distance),
     natural: pairData(outer, ring),
-    common: Math.min(wa, wb) / 2 + Math.max(wa, wb) / 2 - Math.abs(2 * lift),
+    common,
     pitchesOff: fold(pitchesA - 0.5 - pitchesB) * sideB,
   };
 }

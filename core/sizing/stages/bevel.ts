@@ -1,9 +1,8 @@
-import { num } from '../../elements/index';
 import { exactField, numberField } from '../../fields/fields';
 import { vadd, vscale } from '../../math/index';
 import { GAP, StageBuilder } from './builder';
 import type { StageKind, StageProblem } from './protocol';
-import { ANGLE, teeth, pairFor } from './sizes';
+import { ANGLE, teeth, PAIR_BOUNDS, pairFor, quotient, size } from './sizes';
 import type { Values } from './values';
 
 export const bevel: StageKind = {
@@ -12,13 +11,15 @@ export const bevel: StageKind = {
   does: 'turn to turn round a corner',
   ratio: 'turns',
   fields: [
-    teeth('z1', 'Teeth of the pinion', 20),
-    teeth('z2', 'Teeth of the wheel', 40),
-    exactField('module', 'Outer module', { unit: 'mm', symbol: 'me', initial: 3, above: 0, max: 100 }),
+    teeth('z1', 'Teeth of the pinion', 20, 6, 500),
+    teeth('z2', 'Teeth of the wheel', 40, 6, 500),
+    exactField('module', 'Outer module', { unit: 'mm', symbol: 'me', initial: 3, above: 0, max: 1000 }),
     numberField('corner', 'Angle between the axes', { unit: 'deg', symbol: 'Σ', initial: 90, min: 20, max: 150 }),
     ANGLE,
   ],
   forRatio: pairFor,
+  gives: quotient('z1', 'z2'),
+  bounds: PAIR_BOUNDS,
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from);
     const m = b.n('module'),
@@ -28,7 +29,7 @@ export const bevel: StageKind = {
     const d1 = Math.atan2(Math.sin(sigma), z2 / z1 + Math.cos(sigma)),
       d2 = sigma - d1;
     const cone = (m * z1) / 2 / Math.sin(d1);
-    const width = Number(Math.min(cone / 3, 10 * m).toFixed(2));
+    const width = Number(Math.min(cone / 3, 10 * m).toPrecision(4));
     // The pinion's cone opens back towards the shaft it is on: its apex lies ahead by the wheel's reach.
     const place = b.next(b.from, 0) + Math.ceil(cone * Math.cos(d1) + 2 * m) + GAP;
     const d = b.direction(f);
@@ -55,7 +56,7 @@ export const bevel: StageKind = {
     b.output = out;
   },
   problem(values: Values): StageProblem | undefined {
-    const v = (key: string): number => num(values[key] as number);
+    const v = (key: string): number => size(values, key);
     const corner = (v('corner') * Math.PI) / 180;
     const larger = Math.max(v('z1'), v('z2'));
     const smaller = Math.min(v('z1'), v('z2'));

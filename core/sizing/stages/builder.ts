@@ -1,6 +1,6 @@
 import { elementKind, extentOf, num } from '../../elements/index';
 import { type Coupling, type Design, type Element, FRAME, type Id, type Joint, type Member } from '../../fields/types';
-import { type Frame, type Vec3, WORLD, cross, dot, frameOf, toWorldPoint, vadd, vscale } from '../../math/index';
+import { type Frame, type Vec3, WORLD, cross, dot, frameOf, sameLine, toLocalPoint, toWorldPoint, vadd, vscale, within } from '../../math/index';
 import { freshId, idsOf, tidy } from '../edits';
 import type { Values } from './values';
 
@@ -71,7 +71,14 @@ export class StageBuilder {
   }
   element(type: string, member: Id, name: string, fields: Record<string, unknown>): Id {
     const id = this.id('part');
-    this.design = { ...this.design, elements: [...this.design.elements, { id, name: this.name(name), type, member, ...fields } as Element] };
+    // What was asked for is within its bounds; what follows from it, such as a wheel a little wider than its mate, stays within them as well.
+    const within = Object.fromEntries(
+      Object.entries(fields).map(([key, v]) => {
+        const most = elementKind(type)?.fields.find((f) => f.key === key)?.max;
+        return [key, typeof v === 'number' && most !== undefined ? Math.min(most, v) : v];
+      }),
+    );
+    this.design = { ...this.design, elements: [...this.design.elements, { id, name: this.name(name), type, member, ...within }] };
     return id;
   }
   couple(type: string, name: string, fields: Record<string, unknown>): Id {
@@ -103,17 +110,33 @@ export class StageBuilder {
   /** Place along the member's axis beyond everything that is on it, for something of the given width: its middle. mm */
   next(member: Id, width: number): number {
     let end = -Infinity;
+    const own = this.frameOf(member);
+    const about = this.about(member);
     for (const e of this.design.elements) {
-      if (e.member !== member || e.type === 'rod') continue;
+      if (e.type === 'rod') continue;
+      const f = within(this.frameOf(e.member), frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0])));
+      // What turns about this axis stands in the way whoever carries it: a ring that is held, planets on a carrier.
+      if (!about.has(e.member) && !sameLine(own.o, own.z, f.o, f.z, 1e-3, 1e-6)) continue;
       const box = extentOf(elementKind(e.type)!, e);
-      const f = frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0]));
-      if (box) {
-        for (const x of [box[0][0], box[1][0]]) {
-          for (const y of [box[0][1], box[1][1]]) for (const z of [box[0][2], box[1][2]]) end = Math.max(end, toWorldPoint(f, [x, y, z])[2]);
+      if (!box) continue;
+      for (const x of [box[0][0], box[1][0]]) {
+        for (const y of [box[0][1], box[1][1]]) {
+          for (const z of [box[0][2], box[1][2]]) end = Math.max(end, toLocalPoint(own, toWorldPoint(f, [x, y, z]))[2]);
         }
       }
     }
     return Number.isFinite(end) ? Math.round(end + GAP + width / 2) : 0;
+  }
+  /** The members on a member's axis, without the frame, and those that they carry. */
+  private about(member: Id): Set<Id> {
+    const own = this.frameOf(member);
+    const turning = this.design.joints.filter((j) => {
+      const f = within(this.frameOf(j.child), frameOf(j.at ?? [0, 0, 0], j.axis ?? [0, 0, 1], j.up));
+      return sameLine(own.o, own.z, f.o, f.z, 1e-3, 1e-6);
+    });
+    const out = new Set([member, ...turning.map((j) => j.child)]);
+    for (const j of this.design.joints) if (out.has(j.parent)) out.add(j.child);
+    return out;
   }
   /** Direction across the axis in which the next shaft lies: as asked, or away from what is there. */
   direction(f: Frame): Vec3 {

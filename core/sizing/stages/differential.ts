@@ -8,12 +8,12 @@ export const differential: StageKind = {
   kind: 'differential',
   label: 'Differential',
   does: 'turn to the sum of two turns',
-  fields: [teeth('z', 'Teeth of each bevel', 20), exactField('module', 'Outer module', { unit: 'mm', initial: 3, above: 0, max: 100 })],
+  fields: [teeth('z', 'Teeth of each bevel', 20, 6, 500), exactField('module', 'Outer module', { unit: 'mm', initial: 3, above: 0, max: 1000 })],
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from);
     const m = b.n('module'),
       z = b.n('z');
-    const width = Number(Math.min((m * z) / 2 / Math.SQRT1_2 / 3, 10 * m).toFixed(2));
+    const width = Number(Math.min((m * z) / 2 / Math.SQRT1_2 / 3, 10 * m).toPrecision(4));
     const reach = Math.ceil((m * z) / 2 + 2 * m + GAP);
     const place = b.next(b.from, 0) + 2 * reach;
     const o = vadd(f.o, vscale(f.z, place));

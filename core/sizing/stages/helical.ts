@@ -2,7 +2,7 @@ import { numberField } from '../../fields/fields';
 import { StageBuilder } from './builder';
 import { cylindrical } from './cylindrical';
 import type { StageKind } from './protocol';
-import { ANGLE, MODULE, WIDTH, teeth, pairFor } from './sizes';
+import { ANGLE, MODULE, WIDTH, teeth, PAIR_BOUNDS, pairFor, quotient } from './sizes';
 
 export const helical: StageKind = {
   kind: 'helical',
@@ -18,5 +18,7 @@ export const helical: StageKind = {
     ANGLE,
   ],
   forRatio: pairFor,
+  gives: quotient('z1', 'z2'),
+  bounds: PAIR_BOUNDS,
   build: (b: StageBuilder): void => cylindrical(b, b.n('helix')),
 };

@@ -1,5 +1,5 @@
 export { insertStage, withInputShaft } from './insert';
-export { STAGE_KINDS, canBegin, stageKind, stageProblem, stageValues } from './kinds';
+export { type Reached, STAGE_KINDS, canBegin, reachRatio, stageKind, stageProblem, stageValues } from './kinds';
 export { countsFor } from './sizes';
 export type { StageKind, StageMade, StageProblem, StageRequest } from './protocol';
 export type { Values } from './values';

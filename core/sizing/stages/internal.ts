@@ -1,9 +1,8 @@
-import { num } from '../../elements/index';
 import { vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';
-import { ANGLE, MODULE, WIDTH, teeth, countsFor } from './sizes';
+import { ANGLE, MODULE, WIDTH, teeth, countsFor, quotient, ringTipCut, size, neat } from './sizes';
 
 export const internal: StageKind = {
   kind: 'internal',
@@ -11,10 +10,13 @@ export const internal: StageKind = {
   does: 'turn to turn, same sense',
   ratio: 'turns',
   fields: [teeth('z1', 'Teeth of the pinion', 24), teeth('z2', 'Teeth of the ring', 84, 20), MODULE, WIDTH, ANGLE],
-  forRatio: (ratio: number): Record<string, number> => {
-    const [a, c] = countsFor(Math.max(2, ratio), 24, 40);
-    return { z1: a, z2: c };
+  // The ring keeps ten teeth more than its pinion.
+  forRatio: (ratio: number): Values => {
+    const [a, c] = countsFor(Math.max(1.42, ratio), 24, 60);
+    return { z1: a, z2: Math.max(a + 10, c) };
   },
+  gives: quotient('z1', 'z2'),
+  bounds: 'the pinion has 24 teeth or more, the ring at least ten more than it and at most 400',
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from),
       m = b.n('module'),
@@ -28,13 +30,14 @@ export const internal: StageKind = {
       module: b.exact('module'),
       width: w,
       internal: true,
-      rim: Math.round(m * (b.n('z2') + 8)),
+      rim: neat(m * (b.n('z2') + 8)),
+      ...ringTipCut(b.n('z1'), b.n('z2'), m),
     });
     b.couple('gear-pair', 'Internal pair', { a: g1, b: g2 });
     b.output = out;
   },
   problem(values: Values): StageProblem | undefined {
-    if (num(values['z2'] as number) - num(values['z1'] as number) < 10) {
+    if (size(values, 'z2') - size(values, 'z1') < 10) {
       return { field: 'z2', message: 'a ring needs at least ten teeth more than its pinion' };
     }
     return undefined;

@@ -49,6 +49,26 @@ export function stageValues(kind: StageKind, given: Values = {}): Values {
   return { ...Object.fromEntries(kind.fields.map((f) => [f.key, f.initial ?? 0])), ...given };
 }
 
+/** What a kind of stage can do for a ratio: the sizes, the ratio that they give, by how much it is off (a part of the asked one), and why where it is far off. */
+export interface Reached {
+  sizes: Values;
+  gives: number;
+  off: number;
+  why?: string;
+}
+
+/** From this part on a ratio counts as missed, not as rounded to whole teeth. */
+const FAR_OFF = 0.01;
+
+/** The nearest that a kind of stage comes to a ratio; undefined where the kind has none. `values` are the sizes as they stand. */
+export function reachRatio(kind: StageKind, asked: number, values: Values): Reached | undefined {
+  if (!kind.forRatio || !kind.gives || !(asked > 0)) return undefined;
+  const sizes = kind.forRatio(asked, values);
+  const gives = kind.gives({ ...values, ...sizes });
+  const off = gives / asked - 1;
+  return { sizes, gives, off, why: Math.abs(off) > FAR_OFF ? kind.bounds : undefined };
+}
+
 /** What is wrong with the sizes asked for, with the field; beyond what each field says of itself. */
 export const stageProblem = (kind: StageKind, values: Values): StageProblem | undefined => kind.problem?.(values);
 

@@ -1,13 +1,77 @@
-import { num } from '../../elements/index';
 import { choiceField, wholeField } from '../../fields/fields';
 import { FRAME, type Id } from '../../fields/types';
 import { type Vec3, toLocalPoint, vadd, vscale } from '../../math/index';
 import { tidy } from '../edits';
-import { choicesNear, mostPlanets } from '../planetary';
+import { assembles, choicesNear, mostPlanets } from '../planetary';
 import { StageBuilder, placeOn } from './builder';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';
-import { MODULE, WIDTH, teeth } from './sizes';
+import { MODULE, WIDTH, ringTipCut, size, teeth, neat } from './sizes';
+
+const ROLES = ['sun', 'ring', 'carrier'] as const;
+type Role = (typeof ROLES)[number];
+interface Roles {
+  held: Role;
+  input: Role;
+  output: Role;
+}
+/** Teeth that a ring may have. */
+const MOST_TEETH = 2000;
+
+const isRole = (v: unknown): v is Role => ROLES.some((r) => r === v);
+function rolesOf(v: Values): Roles {
+  const held: Role = isRole(v['held']) ? v['held'] : 'ring';
+  const asked: Role = isRole(v['input']) ? v['input'] : 'sun';
+  const input = asked === held ? ROLES.find((r) => r !== held)! : asked;
+  return { held, input, output: ROLES.find((r) => r !== held && r !== input)! };
+}
+
+/** Turns in for one out, without its sense, from Willis' relation zs·(ns − nc) = −zr·(nr − nc) with one of the three held. */
+function ratioOf({ held, input }: Roles, sun: number, ring: number): number {
+  const byRole: Record<Role, number> =
+    held === 'ring'
+      ? { sun: 1 + ring / sun, carrier: 1, ring: 0 }
+      : held === 'sun'
+        ? { ring: 1 + sun / ring, carrier: 1, sun: 0 }
+        : { sun: ring / sun, ring: 1, carrier: 0 };
+  const output = ROLES.find((r) => r !== held && r !== input)!;
+  return byRole[input] / byRole[output];
+}
+
+/** Roles in the order in which they are tried: as chosen, then reducers, then what speeds up. */
+const TRIED: readonly Pick<Roles, 'held' | 'input'>[] = [
+  { held: 'ring', input: 'sun' },
+  { held: 'sun', input: 'ring' },
+  { held: 'carrier', input: 'sun' },
+  { held: 'ring', input: 'carrier' },
+  { held: 'sun', input: 'carrier' },
+  { held: 'carrier', input: 'ring' },
+];
+/** A ratio nearer than this is as good as any. */
+const NEAR = 2e-3;
+
+/** Counts of sun and planet, and who is held and driven, nearest to a ratio: with the roles as they are where these reach it, else with any. */
+function bestSet(ratio: number, v: Values): Values {
+  const planets = size(v, 'planets', 3);
+  const { held, input } = rolesOf(v);
+  for (const roles of [[{ held, input }], TRIED]) {
+    let best: Values | undefined,
+      off = Infinity;
+    for (const role of roles) {
+      const full = rolesOf(role);
+      for (let sun = 18; sun <= 80; sun++) {
+        for (let planet = 18; planet <= 300; planet++) {
+          const ring = sun + 2 * planet;
+          const d = Math.abs(ratioOf(full, sun, ring) / ratio - 1) + 1e-7 * ring;
+          if (d < off && assembles(sun, ring, planets) && (planets < 2 || mostPlanets(sun, planet) >= planets))
+            [best, off] = [{ sun, planet, ...role }, d];
+        }
+      }
+    }
+    if (best && (off < NEAR || roles === TRIED)) return best;
+  }
+  return {};
+}
 
 export const planetary: StageKind = {
   kind: 'planetary',
@@ -15,25 +79,17 @@ export const planetary: StageKind = {
   does: 'turn to turn on one axis',
   ratio: 'turns',
   fields: [
-    teeth('sun', 'Teeth of the sun', 24, 8),
-    teeth('planet', 'Teeth of a planet', 30, 8),
+    teeth('sun', 'Teeth of the sun', 24),
+    teeth('planet', 'Teeth of a planet', 30),
     wholeField('planets', 'Planets', { initial: 3, min: 1, max: 8 }),
-    choiceField('held', 'Held', ['ring', 'sun', 'carrier'], {
-      initial: 'ring',
-      help: 'With the sun held, the ring is driven; with the ring or the carrier held, the sun.',
-    }),
+    choiceField('held', 'Held', ROLES, { initial: 'ring' }),
+    choiceField('input', 'Driven by', ROLES, { initial: 'sun', help: 'The shaft at which the stage begins; the third one goes out.' }),
     MODULE,
     WIDTH,
   ],
-  forRatio: (ratio: number, v: Values): Record<string, number> => {
-    const n = num(v['planets'] as number, 3);
-    const held = v['held'];
-    // Ring held: 1 + zr/zs; sun held: 1 + zs/zr; carrier held: zr/zs.
-    const q = held === 'sun' ? 1 / Math.max(1e-3, ratio - 1) : held === 'carrier' ? ratio : ratio - 1;
-    const sun = 24;
-    const near = choicesNear(sun, Math.max(sun + 16, 2 * Math.round((sun * Math.min(12, Math.max(1.5, q))) / 2)), n, 1)[0];
-    return near ? { sun: near.sun, planet: near.planet } : ({} as Record<string, number>);
-  },
+  forRatio: bestSet,
+  gives: (v) => ratioOf(rolesOf(v), size(v, 'sun'), size(v, 'sun') + 2 * size(v, 'planet')),
+  bounds: 'three planets beside each other give 1.08 to about 14, whichever of sun, ring and carrier is held; more planets less',
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from);
     const m = b.n('module'),
@@ -41,7 +97,7 @@ export const planetary: StageKind = {
       zs = b.n('sun'),
       zp = b.n('planet'),
       zr = zs + 2 * zp,
-      held = b.text('held');
+      roles = rolesOf(b.values);
     const z = b.next(b.from, w);
     const o = vadd(f.o, vscale(f.z, z));
     const base = b.carrier;
@@ -50,18 +106,26 @@ export const planetary: StageKind = {
       member === FRAME
         ? { at: tidy(o), axis: tidy(f.z), up: tidy(f.x) }
         : { at: local(member), ...(member === b.from ? {} : placeOn(b.frameOf(member), f)) };
-    const carrier = held === 'carrier' ? base : b.member('Planet carrier', 'carrier', o, f.z, f.x);
-    if (held !== 'carrier') b.joint('revolute', base, carrier);
-    const sunOn = held === 'sun' ? base : b.from;
-    let ringOn = held === 'ring' ? base : b.from;
-    if (held === 'carrier') ringOn = b.shaft('Ring shaft', o, f.z, f.x, base);
+    /** The member that plays a role: what carries the stage where it is held, the one it begins at where it is driven, else a new one. */
+    const on = (role: Role): Id => {
+      if (roles.held === role) return base;
+      if (roles.input === role) return b.from;
+      if (role !== 'carrier') return b.shaft(role === 'sun' ? 'Sun shaft' : 'Ring shaft', o, f.z, f.x, base);
+      const made = b.member('Planet carrier', 'carrier', o, f.z, f.x);
+      b.joint('revolute', base, made);
+      return made;
+    };
+    const carrier = on('carrier'),
+      sunOn = on('sun'),
+      ringOn = on('ring');
     const s = b.element('gear', sunOn, 'Sun', { teeth: zs, module: b.exact('module'), width: w, ...onFrame(sunOn) });
     const r = b.element('gear', ringOn, 'Ring', {
       teeth: zr,
       module: b.exact('module'),
       width: w,
       internal: true,
-      rim: Math.round(m * (zr + 8)),
+      rim: neat(m * (zr + 8)),
+      ...ringTipCut(zp, zr, m),
       ...onFrame(ringOn),
     });
     for (let k = 0; k < b.n('planets'); k++) {
@@ -72,13 +136,18 @@ export const planetary: StageKind = {
       b.couple('gear-pair', 'Sun mesh', { a: s, b: g });
       b.couple('gear-pair', 'Ring mesh', { a: g, b: r });
     }
-    b.output = held === 'carrier' ? ringOn : carrier;
+    b.output = { sun: sunOn, ring: ringOn, carrier }[roles.output];
   },
   problem(values: Values): StageProblem | undefined {
-    const sun = num(values['sun'] as number),
-      planet = num(values['planet'] as number),
-      n = num(values['planets'] as number),
+    const sun = size(values, 'sun'),
+      planet = size(values, 'planet'),
+      n = size(values, 'planets'),
       ring = sun + 2 * planet;
+    if (values['held'] === values['input']) {
+      const other = ROLES.filter((r) => r !== values['held']).map((input) => ({ input }));
+      return { field: 'input', message: 'what is held cannot drive: choose another', choices: other };
+    }
+    if (ring > MOST_TEETH) return { field: 'planet', message: `the ring would have ${ring} teeth: at most ${MOST_TEETH}` };
     const near = choicesNear(sun, ring, n).map((c) => ({ sun: c.sun, planet: c.planet }));
     if ((sun + ring) % n) {
       return {

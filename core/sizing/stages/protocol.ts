@@ -34,13 +34,17 @@ export interface StageKind {
   build(b: StageBuilder): void;
   /** What is wrong with the sizes together, beyond what each field says of itself. */
   problem?(values: Values): StageProblem | undefined;
-  /** Sizes that come nearest to a wanted ratio. */
-  forRatio?(ratio: number, values: Values): Record<string, number>;
+  /** Sizes that come nearest to a wanted ratio, within the fields' bounds. */
+  forRatio?(ratio: number, values: Values): Values;
+  /** The ratio that sizes give, without its sense: turns of the driving for one of the driven member, or mm per turn. */
+  gives?(values: Values): number;
+  /** Within what the ratio can be had, in words. */
+  readonly bounds?: string;
 }
 
 /** What is wrong with the sizes asked for, with the field, and sizes near by that would do. */
 export interface StageProblem {
   field: string;
   message: string;
-  choices?: Record<string, number>[];
+  choices?: Values[];
 }

@@ -1,4 +1,3 @@
-import { num } from '../../elements/index';
 import { numberField } from '../../fields/fields';
 import { type Vec3, cross, dot, vadd, vscale } from '../../math/index';
 import { ISO_54 } from '../catalogue';
@@ -6,7 +5,7 @@ import { tidy } from '../edits';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';
 import type { Values } from './values';
-import { ANGLE, MODULE, WIDTH, teeth } from './sizes';
+import { ANGLE, MODULE, WIDTH, size, teeth } from './sizes';
 
 export const rack: StageKind = {
   kind: 'rack',
@@ -18,15 +17,17 @@ export const rack: StageKind = {
     teeth('z2', 'Teeth of the rack', 60, 4),
     MODULE,
     WIDTH,
-    numberField('height', 'Body height of the rack', { unit: 'mm', initial: 16, above: 0, max: 1e4 }),
+    numberField('height', 'Body height of the rack', { unit: 'mm', initial: 16, above: 0, max: 1e5 }),
     ANGLE,
   ],
-  forRatio: (travel: number, v: Values): Record<string, number> => {
-    const z = (m: number): number => Math.round(travel / (Math.PI * m));
-    const asked = num(v['module'] as number, 2);
+  forRatio: (travel: number, v: Values): Values => {
+    const z = (m: number): number => Math.min(2000, Math.round(travel / (Math.PI * m)));
+    const asked = size(v, 'module', 2);
     const m = z(asked) >= 14 ? asked : ([...ISO_54].reverse().find((x) => x < asked && z(x) >= 14) ?? ISO_54[0]);
     return { module: m, z1: Math.max(12, z(m)) };
   },
+  gives: (v) => Math.PI * size(v, 'module') * size(v, 'z1'),
+  bounds: 'a pinion has whole teeth, 12 or more, of a standard module',
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from),
       m = b.n('module'),

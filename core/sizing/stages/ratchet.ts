@@ -3,7 +3,7 @@ import { type Vec3, dot, toLocalPoint, unit, vadd, vscale } from '../../math/ind
 import { tidy } from '../edits';
 import { StageBuilder } from './builder';
 import type { StageKind } from './protocol';
-import { WIDTH, teeth } from './sizes';
+import { WIDTH, teeth, neat } from './sizes';
 
 export const ratchet: StageKind = {
   kind: 'ratchet',
@@ -35,7 +35,7 @@ export const ratchet: StageKind = {
     const own = b.frameOf(carrier);
     const local = (v: Vec3): Vec3 => tidy([dot(own.x, v), dot(own.y, v), dot(own.z, v)]);
     const p = b.element('pawl', carrier, 'Pawl', {
-      length: Math.round(0.85 * R),
+      length: neat(0.85 * R),
       width: w,
       at: tidy(toLocalPoint(own, o)),
       axis: local(f.z),

@@ -3,7 +3,8 @@ import { type Vec3, cross, dot, vadd, vscale } from '../../math/index';
 import { tidy } from '../edits';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';
-import { ANGLE, WIDTH } from './sizes';
+import { ANGLE, WIDTH, size, neat } from './sizes';
+import type { Values } from './values';
 
 export const rolling: StageKind = {
   kind: 'rolling',
@@ -11,12 +12,14 @@ export const rolling: StageKind = {
   does: 'turn to travel without teeth',
   ratio: 'travel',
   fields: [
-    exactField('diameter', 'Rolling diameter', { unit: 'mm', symbol: 'd', initial: 100, above: 0, max: 1e4 }),
+    exactField('diameter', 'Rolling diameter', { unit: 'mm', symbol: 'd', initial: 100, above: 0, max: 1e5 }),
     numberField('length', 'Length of the track', { unit: 'mm', initial: 600, above: 0, max: 1e6 }),
     { ...WIDTH, label: 'Width', initial: 20 },
     ANGLE,
   ],
-  forRatio: (travel: number): Record<string, number> => ({ diameter: Number((travel / Math.PI).toPrecision(10)) }),
+  forRatio: (travel: number): Values => ({ diameter: Number(Math.min(1e5, travel / Math.PI).toPrecision(10)) }),
+  gives: (v) => Math.PI * size(v, 'diameter'),
+  bounds: 'a wheel has at most 100 m of diameter',
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from),
       w = b.n('width'),
@@ -31,7 +34,7 @@ export const rolling: StageKind = {
     const track = b.element('track', out, 'Track', {
       length: b.n('length'),
       width: w + 4,
-      height: Math.max(8, Math.round(0.1 * r)),
+      height: Math.max(8, neat(0.1 * r)),
       at: [0, 0, 0],
       axis: local(cross(along, vscale(d, -1))),
       up: local(along),

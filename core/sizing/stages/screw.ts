@@ -1,8 +1,8 @@
-import { num } from '../../elements/index';
 import { choiceField, exactField, numberField, wholeField } from '../../fields/fields';
 import { vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 import type { StageKind } from './protocol';
+import { size, neat } from './sizes';
 import type { Values } from './values';
 
 export const screw: StageKind = {
@@ -11,17 +11,19 @@ export const screw: StageKind = {
   does: 'turn to travel along the axis',
   ratio: 'travel',
   fields: [
-    exactField('diameter', 'Nominal diameter', { unit: 'mm', symbol: 'd', initial: 24, above: 0, max: 1e3 }),
-    exactField('pitch', 'Pitch', { unit: 'mm', symbol: 'P', initial: 5, above: 0, max: 200 }),
+    exactField('diameter', 'Nominal diameter', { unit: 'mm', symbol: 'd', initial: 24, above: 0, max: 1e4 }),
+    exactField('pitch', 'Pitch', { unit: 'mm', symbol: 'P', initial: 5, above: 0, max: 1e3 }),
     wholeField('starts', 'Starts', { initial: 1, min: 1, max: 12 }),
     choiceField('hand', 'Hand', ['right', 'left'], { initial: 'right' }),
     numberField('length', 'Threaded length', { unit: 'mm', initial: 300, above: 0, max: 1e5 }),
   ],
   // More starts where one thread would be too steep for its diameter.
-  forRatio: (travel: number, v: Values): Record<string, number> => {
-    const starts = Math.min(12, Math.max(1, Math.ceil(travel / (0.35 * num(v['diameter'] as number, 24)))));
-    return { starts, pitch: Number((travel / starts).toPrecision(10)) };
+  forRatio: (travel: number, v: Values): Values => {
+    const starts = Math.min(12, Math.max(1, Math.ceil(travel / (0.35 * size(v, 'diameter', 24)))));
+    return { starts, pitch: Number(Math.min(1e3, travel / starts).toPrecision(10)) };
   },
+  gives: (v) => size(v, 'pitch') * size(v, 'starts', 1),
+  bounds: 'a screw has at most 12 starts of a pitch of at most 1000 mm',
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from);
     const L = b.n('length');
@@ -37,7 +39,7 @@ export const screw: StageKind = {
       length: L,
       at: [0, 0, z],
     });
-    const n = b.element('nut', out, 'Nut', { outside: Math.round(2.2 * d), bore: d, length: Math.round(1.8 * d) });
+    const n = b.element('nut', out, 'Nut', { outside: neat(2.2 * d), bore: d, length: neat(1.8 * d) });
     b.couple('screw-drive', 'Screw drive', { a: s, b: n });
     b.output = out;
   },

@@ -1,4 +1,5 @@
-import { num } from '../../elements/index';
+import { gearOf, num } from '../../elements/index';
+import { type GearData, formRadius } from '../../teeth/index';
 import { type Field, exactField, numberField, wholeField } from '../../fields/fields';
 import type { Values } from './values';
 
@@ -9,9 +10,22 @@ export const ANGLE = numberField('angle', 'Direction of the line of centres', {
   max: 360,
   help: 'About the driving axis, from its own x.',
 });
-export const MODULE = exactField('module', 'Module', { unit: 'mm', symbol: 'm', initial: 2, above: 0, max: 100 });
-export const WIDTH = numberField('width', 'Face width', { unit: 'mm', symbol: 'b', initial: 20, above: 0, max: 1e4 });
-export const teeth = (key: string, label: string, initial: number, min = 6): Field => wholeField(key, label, { initial, min, max: 2000 });
+export const MODULE = exactField('module', 'Module', { unit: 'mm', symbol: 'm', initial: 2, above: 0, max: 1000 });
+export const WIDTH = numberField('width', 'Face width', { unit: 'mm', symbol: 'b', initial: 20, above: 0, max: 1e5 });
+export const teeth = (key: string, label: string, initial: number, min = 4, max = 2000): Field => wholeField(key, label, { initial, min, max });
+/** A size that follows from others, without odd decimals: whole millimetres, two figures below ten. */
+export const neat = (x: number): number => (x >= 10 ? Math.round(x) : Number(x.toPrecision(2)));
+
+/** Number of a size. */
+export const size = (v: Values, key: string, otherwise = 0): number => {
+  const given = v[key];
+  return typeof given === 'boolean' ? otherwise : num(given, otherwise);
+};
+/** Turns in for one out of a pair of counts or rims. */
+export const quotient =
+  (driver: string, driven: string) =>
+  (v: Values): number =>
+    size(v, driven) / size(v, driver);
 
 /** Counts whose quotient is nearest to the ratio, small first; a prime pair where two are equally near, so that wear spreads. */
 export function countsFor(ratio: number, least: number, most: number, wheelMost = 400): [number, number] {
@@ -27,6 +41,7 @@ export function countsFor(ratio: number, least: number, most: number, wheelMost 
   }
   return best;
 }
+export const PAIR_BOUNDS = 'the smaller wheel keeps 18 teeth or more, the larger has at most 400';
 export const pairFor = (ratio: number): Record<string, number> => {
   const up = ratio < 1;
   const [a, b] = countsFor(up ? 1 / ratio : ratio, 18, 36);
@@ -34,9 +49,13 @@ export const pairFor = (ratio: number): Record<string, number> => {
 };
 
 export const DISTANCE = numberField('distance', 'Centre distance', { unit: 'mm', initial: 0, min: 0, max: 1e5, help: 'Nought: proposed.' });
-export const rims = (ratio: number, v: Values): Record<string, number> => {
-  const d1 = num(v['d1'] as number, 80);
-  return ratio >= 1 ? { d1, d2: Number((d1 * ratio).toPrecision(10)) } : { d1: Number((d1 / ratio).toPrecision(10)), d2: d1 };
+/** Largest rim of a pulley, mm. */
+export const LARGEST_RIM = 1e5;
+/** The smaller rim stays as it is, the other follows within what a pulley may have. */
+export const rims = (ratio: number, v: Values): Values => {
+  const d1 = size(v, 'd1', 80);
+  const other = Number(Math.min(LARGEST_RIM, d1 * Math.max(ratio, 1 / ratio)).toPrecision(10));
+  return ratio >= 1 ? { d1, d2: other } : { d1: other, d2: d1 };
 };
 
 export const chainCounts =
@@ -46,3 +65,17 @@ export const chainCounts =
     const [a, b] = countsFor(up ? 1 / ratio : ratio, least, most);
     return up ? { z1: b, z2: a } : { z1: a, z2: b };
   };
+
+/** A standard gear of the basic rack, mm. */
+const standard = (count: number, module: number, internal = false): GearData =>
+  gearOf({ id: 'size', name: 'size', type: 'gear', member: 'size', teeth: count, module, internal });
+
+/** How much a ring's tips are shortened so as not to reach below the involutes of the wheel inside it, up to a hundredth of a millimetre. */
+export function ringTipCut(wheel: number, ring: number, module: number): { tipCut?: number } {
+  const a = standard(wheel, module),
+    b = standard(ring, module, true);
+  const low = Math.sqrt(Math.max(0, formRadius(a) ** 2 - a.baseRadius ** 2));
+  const clear = Math.hypot(b.baseRadius, low + (b.pitchRadius - a.pitchRadius) * Math.sin(b.alphaT));
+  const cut = Math.ceil(100 * (clear - b.tipRadius) + 1e-9) / 100;
+  return cut > 0 ? { tipCut: cut } : {};
+}

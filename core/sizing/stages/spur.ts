@@ -1,7 +1,7 @@
 import { StageBuilder } from './builder';
 import { cylindrical } from './cylindrical';
 import type { StageKind } from './protocol';
-import { ANGLE, MODULE, WIDTH, teeth, pairFor } from './sizes';
+import { ANGLE, MODULE, WIDTH, teeth, PAIR_BOUNDS, pairFor, quotient } from './sizes';
 
 export const spur: StageKind = {
   kind: 'spur',
@@ -10,5 +10,7 @@ export const spur: StageKind = {
   ratio: 'turns',
   fields: [teeth('z1', 'Teeth of the pinion', 20), teeth('z2', 'Teeth of the wheel', 60), MODULE, WIDTH, ANGLE],
   forRatio: pairFor,
+  gives: quotient('z1', 'z2'),
+  bounds: PAIR_BOUNDS,
   build: (b: StageBuilder): void => cylindrical(b, 0),
 };

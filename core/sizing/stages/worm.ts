@@ -1,9 +1,8 @@
-import { num } from '../../elements/index';
 import { exactField, numberField, wholeField } from '../../fields/fields';
 import { vadd, vscale } from '../../math/index';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind, StageProblem } from './protocol';
-import { ANGLE, teeth } from './sizes';
+import { ANGLE, quotient, size, teeth, neat } from './sizes';
 import type { Values } from './values';
 
 /** A thread steeper than this is no worm's, deg. */
@@ -16,20 +15,25 @@ export const worm: StageKind = {
   ratio: 'turns',
   fields: [
     wholeField('starts', 'Starts of the worm', { initial: 1, min: 1, max: 12 }),
-    teeth('z2', 'Teeth of the wheel', 40, 20),
-    exactField('module', 'Axial module', { unit: 'mm', symbol: 'mx', initial: 3, above: 0, max: 100 }),
+    teeth('z2', 'Teeth of the wheel', 40, 8, 1000),
+    exactField('module', 'Axial module', { unit: 'mm', symbol: 'mx', initial: 3, above: 0, max: 1000 }),
     numberField('quotient', 'Diameter quotient', { symbol: 'q', initial: 10, min: 6, max: 25 }),
     ANGLE,
   ],
-  forRatio: (ratio: number): Record<string, number> => {
-    const starts = ratio >= 28 ? 1 : ratio >= 14 ? 2 : 4;
-    return { starts, z2: Math.max(20, Math.round(ratio * starts)) };
+  // As many starts as leave the wheel enough teeth; the count that comes nearest where that is more than one.
+  forRatio: (ratio: number): Values => {
+    const usual = ratio >= 28 ? 1 : ratio >= 14 ? 2 : 4;
+    const with_ = (starts: number) => ({ starts, z2: Math.min(400, Math.max(20, Math.round(ratio * starts))) });
+    const off = (x: { starts: number; z2: number }): number => Math.abs(x.z2 / x.starts / ratio - 1);
+    return [usual, 1, 2, 3, 4, 5, 6].map(with_).reduce((best, x) => (off(x) < off(best) - 1e-3 ? x : best));
   },
+  gives: quotient('starts', 'z2'),
+  bounds: 'a worm has one to six starts here, its wheel 20 to 400 teeth',
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from);
     const m = b.n('module'),
       d1 = Number((m * b.n('quotient')).toPrecision(12));
-    const length = Math.ceil(m * (12 + 0.1 * b.n('z2')));
+    const length = neat(m * (12 + 0.1 * b.n('z2')));
     const z = b.next(b.from, length);
     const [d, side] = perpendicular(f, b);
     const o = vadd(vadd(f.o, vscale(f.z, z)), vscale(d, (d1 + m * b.n('z2')) / 2));
@@ -39,15 +43,15 @@ export const worm: StageKind = {
     const g2 = b.element('worm-wheel', out, 'Worm wheel', {
       teeth: b.n('z2'),
       module: b.exact('module'),
-      width: Math.round(0.7 * d1),
+      width: neat(0.7 * d1),
       twist: Number(lead.toFixed(6)),
     });
     b.couple('worm-drive', 'Worm drive', { a: g1, b: g2 });
     b.output = out;
   },
   problem(values: Values): StageProblem | undefined {
-    const steepest = Math.tan((STEEPEST * Math.PI) / 180) * num(values['quotient'] as number);
-    if (num(values['starts'] as number) <= steepest) return undefined;
+    const steepest = Math.tan((STEEPEST * Math.PI) / 180) * size(values, 'quotient');
+    if (size(values, 'starts') <= steepest) return undefined;
     const most = Math.floor(steepest);
     return {
       field: 'starts',

@@ -2,7 +2,7 @@ import { exactField } from '../../fields/fields';
 import { vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 import type { StageKind } from './protocol';
-import { ANGLE, WIDTH, DISTANCE, rims } from './sizes';
+import { ANGLE, WIDTH, DISTANCE, LARGEST_RIM, quotient, rims } from './sizes';
 
 /** Two wheels with a belt or a chain round both. */
 export function wrapped(b: StageBuilder, form: 'v' | 'flat' | 'toothed' | 'sprocket'): void {
@@ -57,12 +57,14 @@ export const frictionBelt = (kind: string, label: string, form: 'v' | 'flat', wi
   does: 'turn at a distance',
   ratio: 'turns',
   fields: [
-    exactField('d1', 'Diameter of the driver', { unit: 'mm', initial: 100, above: 0, max: 1e4 }),
-    exactField('d2', 'Diameter of the driven', { unit: 'mm', initial: 200, above: 0, max: 1e4 }),
+    exactField('d1', 'Diameter of the driver', { unit: 'mm', initial: 100, above: 0, max: LARGEST_RIM }),
+    exactField('d2', 'Diameter of the driven', { unit: 'mm', initial: 200, above: 0, max: LARGEST_RIM }),
     { ...WIDTH, label: 'Width', initial: width },
     DISTANCE,
     ANGLE,
   ],
   forRatio: rims,
+  gives: quotient('d1', 'd2'),
+  bounds: 'a pulley has at most 100 m of diameter',
   build: (b) => wrapped(b, form),
 });

@@ -35,7 +35,8 @@ function prism(s: Extract<Solid, { kind: 'prism' }>, out: Mesh): void {
     const a = twist * (t - 0.5),
       c = Math.cos(a),
       d = Math.sin(a);
-    return [c * x - d * y, d * x + c * y, s.from + (s.to - s.from) * t];
+    const z = s.from + (s.to - s.from) * t;
+    return [c * x - d * y + (s.lean ?? 0) * z, d * x + c * y, z];
   };
   const turn = (x: number, y: number, k: number): [number, number, number] => {
     const a = twist * (k / slices - 0.5),

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
-import { analyse, STAGE_KINDS, StageKind, Values, canBegin, insertStage, offersFor, stageProblem, stageValues } from '@unirota/core';
+import { analyse, STAGE_KINDS, StageKind, Values, canBegin, insertStage, offersFor, reachRatio, stageProblem, stageValues } from '@unirota/core';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { Committed, QuantityField } from '../shared/quantity-field';
@@ -99,17 +99,34 @@ export class StageSheet {
   }
   protected askRatio(c: Committed): void {
     const k = this.chosen();
-    if (!k?.forRatio || typeof c.value !== 'number') return;
+    if (!k || typeof c.value !== 'number') return;
     const asked = c.value;
-    const sizes = k.forRatio(asked, this.values());
-    this.values.update((v) => ({ ...v, ...sizes }));
+    const reached = reachRatio(k, asked, this.values());
+    if (!reached) return;
+    this.values.update((v) => ({ ...v, ...reached.sizes }));
     this.asked.set(asked);
   }
-  protected takeChoice(c: Record<string, number>): void {
+  /** How near the sizes come to what was asked for, in words; nothing where nothing was asked. */
+  protected readonly reached = computed(() => {
+    const k = this.chosen(),
+      asked = this.asked();
+    if (!k?.gives || asked === undefined) return undefined;
+    const gives = k.gives(this.values());
+    const off = gives / asked - 1;
+    if (Math.abs(off) < 5e-7) return `These sizes give it exactly`;
+    const by = `${off > 0 ? '+' : '−'}${show(Math.abs(off) * 100, 3)} %`;
+    const why = reachRatio(k, asked, this.values())?.why;
+    return `The nearest is ${show(gives, 6)} (${by})${why ? `: ${why}` : ''}`;
+  });
+  protected takeChoice(c: Values): void {
     this.values.update((v) => ({ ...v, ...c }));
   }
-  protected choiceText(c: Record<string, number>): string {
-    return `Sun ${c['sun']}, planets ${c['planet']}, ring ${c['sun'] + 2 * c['planet']}`;
+  protected choiceText(c: Values): string {
+    const k = this.chosen();
+    if (k?.kind === 'planetary' && 'sun' in c) return `Sun ${c['sun']}, planets ${c['planet']}, ring ${Number(c['sun']) + 2 * Number(c['planet'])}`;
+    return Object.entries(c)
+      .map(([key, v]) => `${k?.fields.find((f) => f.key === key)?.label ?? key}: ${v}`)
+      .join(', ');
   }
   protected insert(): void {
     const k = this.chosen();
