@@ -328,6 +328,18 @@ export const CATALOGUE = {
     field: 'mass',
     says: ({ names }: Said<'names'>) => `${names} can move freely and has no mass: state a mass, or give it an element, before it runs freely`,
   },
+  jammed: {
+    severity: 'stop',
+    step: 'loads',
+    says: ({ names }: Said<'names'>) =>
+      `jammed: ${names} cannot be driven from this side; drive the worm or the screw, or make the lead larger or the friction smaller`,
+  },
+  'jammed/losses': {
+    severity: 'stop',
+    step: 'loads',
+    says: ({ names }: Said<'names'>) =>
+      `jammed at ${names}: on the way round, the losses are larger than what drives, so that no torque moves this train; drive it from the other end, or raise the efficiencies`,
+  },
   'joint-member-missing': {
     severity: 'stop',
     step: 'train',
@@ -822,11 +834,6 @@ export const CATALOGUE = {
     severity: 'stop',
     step: 'motion',
     says: ({ name }: Said<'name'>) => `${name}: two faces are needed, and one is not there; choose both again`,
-  },
-  'losses-unsettled': {
-    severity: 'caution',
-    step: 'loads',
-    says: () => `which side drives does not settle at this pose: losses are shown for the last pattern tried`,
   },
   'statically-indeterminate': {
     severity: 'note',

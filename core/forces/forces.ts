@@ -36,6 +36,8 @@ export interface ForceState {
   reaction: Float64Array;
   /** True when the pattern of driving sides repeated. */
   settled: boolean;
+  /** Row at which the sides that drive contradict each other, where they do not settle; −1 otherwise. */
+  jams: number;
   /** Unbalanced remainder of the equations, N·m-like; zero when forces are determined. */
   remainder: number;
   /** Unknowns that statics leaves open: least-norm values are given. */
@@ -136,6 +138,7 @@ export class Forces implements Moment {
       inputCoordinate: this.inputs,
       reaction: new Float64Array(6 * k.count),
       settled: true,
+      jams: -1,
       remainder: 0,
       indeterminate: 0,
     };
@@ -170,11 +173,16 @@ export class Forces implements Moment {
     this.setShares();
     const light = this.holdLightly();
     state.settled = false;
-    for (let turn = 0; turn < MOST_PATTERNS && !state.settled; turn++) {
+    // All sides at once settle soonest; where that goes round in a circle, one coupling after the other finds the pattern that is there (Murty, Linear
+    // Complementarity, the least-index method). Where there is none, nothing can move: it jams.
+    const most = MOST_PATTERNS + 4 * k.rows.length;
+    for (let turn = 0; turn < most && !state.settled; turn++) {
       fillColumns(this.unknowns, pose, w.rows);
       this.multipliers.solve(w.need, this.lambda, state);
       for (let r = 0; r < w.rows.length; r++) w.rows[r].lambda = this.lambda[r];
-      state.settled = !this.letGo() && (!losses || !updateLosses(k.rows, w.rows, w.velocity));
+      if (this.letGo()) continue;
+      state.jams = losses ? updateLosses(k.rows, w.rows, w.velocity, turn >= MOST_PATTERNS) : -1;
+      state.settled = state.jams < 0;
     }
     reportRows(k.rows, w.rows, w.velocity, pose.q);
     for (let n = 0; n < this.inputs.length; n++) {

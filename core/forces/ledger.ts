@@ -2,9 +2,9 @@ import { finding } from '../findings/index';
 import type { Design, Finding, Id } from '../fields/types';
 import type { DrivingSource, WantedOutput } from '../document/kinds';
 import { type Crank, num } from '../elements/index';
-import { coordinateOf, mapStops, stopsOf, type Pose } from '../kinematics/index';
+import { type Compiled, coordinateOf, mapStops, stopsOf, type Pose } from '../kinematics/index';
 import { toNumber } from '../math/index';
-import { Forces } from './forces';
+import { type ForceState, Forces } from './forces';
 import { slipFindings } from './slip';
 import { type MemberAxis, ROUNDING, axesOf, loadsThrough } from './through';
 
@@ -102,9 +102,10 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   nominalVelocities(pose, forces.velocity);
   const state = forces.evaluate();
   const findings: Finding[] = [];
-  if (!state.settled) {
-    findings.push(finding('losses-unsettled', [], {}));
-  }
+  const jam = jamOf(compiled, state);
+  if (jam) findings.push(jam);
+  // Where it jams there are no forces to tell.
+  const told = (x: number): number => (jam ? NaN : x);
   if (state.indeterminate > 0) {
     findings.push(
       finding(
@@ -115,7 +116,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
     );
   }
 
-  findings.push(...slipFindings(compiled, state.couplings));
+  if (!jam) findings.push(...slipFindings(compiled, state.couplings));
 
   const wrenches = forces.wrenches();
   const axes = axesOf(pose);
@@ -130,7 +131,12 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
     const k = state.inputCoordinate.indexOf(s.coordinate);
     const load = k < 0 ? 0 : state.input[k];
     const real = Math.abs(load) <= ROUNDING * Math.max(most.turn, most.slide) ? 0 : load;
-    return { source: s.source.id, speed: pose.sourceSpeed[at], load: nothing(real), power: nothing(real * forces.velocity[s.coordinate]) };
+    return {
+      source: s.source.id,
+      speed: pose.sourceSpeed[at],
+      load: told(nothing(real)),
+      power: told(nothing(real * forces.velocity[s.coordinate])),
+    };
   });
   const lines = design.members.map((m): LedgerLine => {
     const axis = axes.get(m.id);
@@ -145,16 +151,16 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
       motion: slide ? 'slide' : 'turn',
       speed: nothing(rate * unit),
       space: nothing(inSpace(pose, forces, axis) * unit),
-      load: nothing(real),
-      power: nothing(Math.abs(real * rate)),
+      load: told(nothing(real)),
+      power: told(nothing(Math.abs(real * rate))),
     };
   });
   // What loads and absorbing sources take is useful; friction of joints and dampers is lost, as is what couplings lose.
   const rubbed = forces.lostInLoads();
-  const loss = state.couplings.reduce((s, c) => s + c.loss, 0) + rubbed;
+  const loss = told(state.couplings.reduce((s, c) => s + c.loss, 0) + rubbed);
   const taken = -forces.loadPower - rubbed;
   const given = sources.reduce((s, x) => s + Math.max(0, x.power), 0);
-  const output = Math.max(0, taken) + sources.reduce((s, x) => s + Math.max(0, -x.power), 0);
+  const output = told(Math.max(0, taken)) + sources.reduce((s, x) => s + Math.max(0, -x.power), 0);
   const input = given + Math.max(0, -taken);
   return {
     lines,
@@ -164,11 +170,11 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
       return {
         coupling: c.coupling.id,
         speeds: Array.from(f.speed, (v, k) => (c.model.ports[k].motion === 'slide' ? v * 1e3 : v * RPM)),
-        loads: [...f.port],
-        loss: f.loss,
-        tangential: Math.abs(f.tangential),
-        radial: f.radial,
-        axial: Math.abs(f.axial),
+        loads: Array.from(f.port, told),
+        loss: told(f.loss),
+        tangential: told(Math.abs(f.tangential)),
+        radial: told(f.radial),
+        axial: told(Math.abs(f.axial)),
       };
     }),
     wanted: design.wanted.map((w) => judge(w, pose, forces, sources, lines)),
@@ -180,12 +186,24 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   };
 }
 
+/** A finding where no sense of the forces agrees with the losses: self-locking couplings driven from the wrong side, or losses that lock a train round a loop. */
+function jamOf({ couplings }: Compiled, state: ForceState): Finding | undefined {
+  if (state.settled) return undefined;
+  const locking = couplings.filter((c) => (c.model.efficiency?.backward ?? 1) <= 0).map((c) => c.coupling);
+  const unclear = state.jams < 0 ? [] : [couplings[state.jams].coupling];
+  const named = locking.length ? locking : unclear;
+  const names = named.map((c) => `“${c.name ?? c.id}”`).join(', ');
+  return finding(locking.length ? 'jammed' : 'jammed/losses', [...new Set(named.map((c) => c.id))], { names });
+}
+
 /** Radius of a crank source's handle, mm. */
 export function crankRadius(design: Design, source: Id): number | undefined {
   const s: DrivingSource | undefined = design.sources.find((x) => x.id === source);
   const e: Crank | undefined = design.elements.find((x) => x.id === s?.element);
   return e?.type === 'crank' ? num(e.radius) : undefined;
 }
+
+const JAMS = 'the train jams';
 
 const UNITS: Record<string, string> = {
   speed: 'rev/min',
@@ -214,6 +232,7 @@ function measure(w: WantedOutput, m: Pose, forces: Forces, sources: SourceResult
   if (w.type === 'input-torque' || w.type === 'hand-force') {
     const s = sources.find((x) => x.source === w.source);
     if (!s) return 'choose the source';
+    if (Number.isNaN(s.load)) return JAMS;
     if (w.type === 'input-torque') return Math.abs(s.load);
     const r = crankRadius(compiled.design, s.source);
     return r ? (Math.abs(s.load) / r) * 1e3 : 'the source names no crank: choose the crank element in its data sheet';
@@ -226,7 +245,8 @@ function measure(w: WantedOutput, m: Pose, forces: Forces, sources: SourceResult
   if (w.type === 'linear-speed') return turning ? 'this joint turns: ask for a speed' : Math.abs(rate) * 1e3;
   if (w.type === 'torque' || w.type === 'force') {
     if (turning !== (w.type === 'torque')) return turning ? 'this joint turns: ask for a torque' : 'this joint slides: ask for a force';
-    return lines.find((l) => l.member === c.joint.child)?.load ?? 0;
+    const load = lines.find((l) => l.member === c.joint.child)?.load ?? 0;
+    return Number.isNaN(load) ? JAMS : load;
   }
   const { lower, upper } = stopsOf(c);
   let span = lower && upper ? toNumber(upper) - toNumber(lower) : undefined;

@@ -1,10 +1,25 @@
-import { type BoundRow, type RowForce, along } from '../couplings/index';
+import { type BoundRow, type RowForce, along, portPower } from '../couplings/index';
 
-/** Sets each row's loss factors from the side that drives now. True when any changed. */
-export function updateLosses(rows: readonly BoundRow[], forces: readonly RowForce[], velocity: Float64Array): boolean {
-  let changed = false;
-  for (let r = 0; r < rows.length; r++) if (rows[r].lose(forces, r, velocity)) changed = true;
-  return changed;
+/** Powers below this part of the largest in the train are rounding. */
+const ROUNDING = 1e-11;
+
+/**
+ * Sets each row's loss factors from the side that drives now; where `one` is set, those of the first coupling alone that stands otherwise. Gives the row of
+ * the first that changed, or −1.
+ */
+export function updateLosses(rows: readonly BoundRow[], forces: readonly RowForce[], velocity: Float64Array, one: boolean): number {
+  let most = 0;
+  for (let r = 0; r < rows.length; r++) {
+    const { ports } = rows[r];
+    for (let k = 0; k < ports.length; k++) most = Math.max(most, Math.abs(portPower(ports[k], forces[r], k, velocity)));
+  }
+  let first = -1;
+  for (let r = 0; r < rows.length; r++) {
+    if (!rows[r].lose(forces, r, velocity, ROUNDING * most)) continue;
+    if (first < 0) first = r;
+    if (one) return first;
+  }
+  return first;
 }
 
 /** Forces, speeds and loss of every row from its multiplier, and what its law reports beyond them. */

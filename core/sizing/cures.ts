@@ -23,10 +23,24 @@ const change = (d: Design, id: Id, more: object): Design => ({
   elements: d.elements.map((e) => (e.id === id ? { ...e, ...more } : e)),
 });
 
-/** The value of one side's field for the other side as well, both ways. */
+/** Elements that must agree with each other: those that mesh or run in one band, and what meshes with these in turn. A planetary set is one such circle. */
+function inStep(d: Design, start: readonly (Id | undefined)[]): Id[] {
+  const out = new Set(start.filter((id) => id !== undefined));
+  for (let grew = true; grew;) {
+    grew = false;
+    for (const c of d.couplings) {
+      const ends = [c.a, c.b, ...(c.wheels ?? [])].filter((id) => id !== undefined);
+      if (!ends.some((id) => out.has(id))) continue;
+      for (const id of ends) if (!out.has(id)) grew = !!out.add(id);
+    }
+  }
+  return [...out];
+}
+
+/** The value of one side's field for the other side as well and for all that must agree with them, both ways. */
 function alike(d: Design, f: Finding, key: string, unit: string): Cure[] {
   const c = d.couplings.find((x) => x.id === f.ids[0]);
-  const ids = [c?.a, c?.b, ...(c?.wheels ?? [])];
+  const ids = inStep(d, [c?.a, c?.b, ...(c?.wheels ?? [])]);
   const parts = ids
     .map((id) => d.elements.find((e) => e.id === id))
     .filter((e): e is Element => !!e)
@@ -113,6 +127,28 @@ export function curesOf(design: Design, compiled?: Compiled): (f: Finding) => Cu
 
 /** As `curesOf`, for one finding. */
 export const curesFor = (design: Design, f: Finding): Cure[] => curesOf(design)(f);
+
+/** What tells one finding from another, whatever its figures. */
+const keyOf = (f: Finding): string => `${f.code} ${f.ids.join()}`;
+
+/**
+ * The ways out that have been tried: the finding is gone and no stop has come. `look` gives the findings of a design; every way is looked at once, so that
+ * this is for a worker, or for one finding.
+ */
+export function provenCures(
+  design: Design,
+  f: Finding,
+  look: (d: Design) => readonly Finding[],
+  offer = curesOf(design),
+  now = look(design),
+): Cure[] {
+  const had = new Set(now.filter((x) => x.severity === 'stop').map(keyOf));
+  return offer(f).filter((cure) => {
+    const after = look(cure.apply(design));
+    const still = after.some((x) => keyOf(x) === keyOf(f));
+    return !still && !after.some((x) => x.severity === 'stop' && !had.has(keyOf(x)));
+  });
+}
 
 /** An element with what a wheel of teeth may state. */
 type Toothed = Gear & BevelGear;

@@ -37,7 +37,8 @@ export function meshOf<A extends Gear, B extends Gear>(
   const geometry = pairGeometry(a, b);
   if (!geometry) return { findings: [...findings, finding('equal-internal', ids, { name })] };
   const model = pairModel(a, b, turns, geometry, efficiencyOf(c));
-  return { mesh: { a, geometry, model }, findings: [...findings, ...fitFindings(name, ids, geometry)] };
+  // Teeth that do not go together have no distance that would suit them.
+  return { mesh: { a, geometry, model }, findings: findings.length ? findings : fitFindings(name, ids, geometry) };
 }
 
 const FIELDS = [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD];

@@ -26,7 +26,7 @@ export function bindBand(coupling: Id, model: BandModel, to: Binding, numeric: b
   return {
     ...span,
     strands: lengths.length,
-    lose: (forces, at, velocity) => lossesOfWheels(forces, at, velocity, rows, powers, span.efficiency.forward),
+    lose: (forces, at, velocity, least) => lossesOfWheels(forces, at, velocity, rows, powers, span.efficiency.forward, least),
     report(forces, at, q) {
       span.report(forces, at, q);
       for (let k = 1; k < rows.length; k++) {
@@ -57,6 +57,7 @@ function lossesOfWheels(
   rows: readonly (readonly BoundPort[])[],
   powers: Float64Array,
   efficiency: number,
+  least: number,
 ): boolean {
   powers.fill(0);
   for (let k = 0; k < rows.length; k++) for (let p = 0; p < 2; p++) powers[k + p] += portPower(rows[k][p], forces[at + k], p, velocity);
@@ -65,7 +66,7 @@ function lossesOfWheels(
   let changed = false;
   for (let k = 0; k < rows.length; k++) {
     for (let p = 0; p < 2; p++) {
-      const takes = powers[k + p] > NO_POWER * most;
+      const takes = powers[k + p] > Math.max(least, NO_POWER * most);
       if (setFactor(forces[at + k], p, takes ? efficiency * rows[k][p].kept : 1)) changed = true;
     }
   }

@@ -45,8 +45,8 @@ export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRo
       const v = along(a, rates);
       return at[2] * v * v;
     },
-    lose(forces, k, velocity) {
-      return losePower(this, forces[k], velocity);
+    lose(forces, k, velocity, least) {
+      return losePower(this, forces[k], velocity, least);
     },
     report(forces, k, q) {
       curve.contact(along(a, q), touch);

@@ -24,8 +24,8 @@ export function bindProportional(coupling: Id, model: Omit<ProportionalModel, 'l
       return s;
     },
     bend: () => 0,
-    lose(forces, at, velocity) {
-      return losePower(this, forces[at], velocity);
+    lose(forces, at, velocity, least) {
+      return losePower(this, forces[at], velocity, least);
     },
     report(forces, at) {
       if (contacts.length) reportContact(contacts[0], ports, forces[at]);

@@ -107,8 +107,11 @@ export interface BoundRow {
   residual(q: Float64Array, limit: number): number;
   /** What the row's second derivative is short of, for accelerations. */
   bend(q: Float64Array, rates: Float64Array): number;
-  /** Sets loss factors from the side that drives now, for itself and, of a band, for the rows that follow it. True when any changed. */
-  lose(forces: readonly RowForce[], at: number, velocity: Float64Array): boolean;
+  /**
+   * Sets loss factors from the side that drives now, for itself and, of a band, for the rows that follow it. Powers of at most `least` (W) are rounding beside
+   * the train's: nothing drives there. True when any changed.
+   */
+  lose(forces: readonly RowForce[], at: number, velocity: Float64Array, least: number): boolean;
   /** Fills in what it reports beyond the ports' own forces; `forces[at]` is its own. */
   report(forces: readonly RowForce[], at: number, q: Float64Array): void;
   /** Forces and couples that it puts on bodies. */
@@ -177,12 +180,12 @@ export function setFactor(f: RowForce, port: number, want: number): boolean {
 }
 
 /** Losses of a row by itself: power that the coupling takes from a port is negative there; that side drives, and its force stands in full. */
-export function losePower(row: Pick<BoundRow, 'ports' | 'efficiency'>, f: RowForce, velocity: Float64Array): boolean {
+export function losePower(row: Pick<BoundRow, 'ports' | 'efficiency'>, f: RowForce, velocity: Float64Array, least: number): boolean {
   const { ports, efficiency } = row;
   if (efficiency.forward === 1 && efficiency.backward === 1) return false;
   let most = 0;
   for (let k = 0; k < ports.length; k++) most = Math.max(most, Math.abs(portPower(ports[k], f, k, velocity)));
-  const tiny = most === 0 || Math.abs(portPower(ports[0], f, 0, velocity)) <= NO_POWER * most;
+  const tiny = most <= least || Math.abs(portPower(ports[0], f, 0, velocity)) <= NO_POWER * most;
   let changed = false;
   for (let k = 0; k < ports.length; k++) {
     const drives = tiny || portPower(ports[k], f, k, velocity) <= 0;

@@ -25,6 +25,7 @@ import {
 import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/document';
 import type { May, StoredDesign } from '@unirota/contract';
 import { ApiService, type ServerTrouble, newId } from '../services/api.service';
+import { CureService } from '../services/cures.service';
 import { History, emptyHistory, redo, undo, withStep } from '../services/history';
 import type { Found } from '../keeping/drafts';
 import { Keeper } from '../keeping/keeper';
@@ -71,6 +72,7 @@ const LEDGER_EVERY = 80;
 @Injectable()
 export class WorkbenchStore {
   private readonly api = inject(ApiService);
+  private readonly cures = inject(CureService, { optional: true });
   readonly design = signal<Design>(emptyDesign('…'));
   readonly id = signal('');
   /** An old revision that is looked at. */
@@ -129,8 +131,16 @@ export class WorkbenchStore {
   });
   readonly findings = computed<Finding[]>(() => this.worked().findings);
 
-  /** Ways out of the findings; all of one design share what is compiled already. */
-  readonly curesOf = computed(() => curesOf(this.design(), this.worked().compiled));
+  /** Ways out of a finding that have been tried in the worker and cure it; none until it has. */
+  readonly curesOf = computed(() => {
+    const offer = curesOf(this.design(), this.worked().compiled);
+    const proven = this.cures?.proven() ?? [];
+    const findings = this.findings();
+    return (f: Finding): Cure[] => {
+      const labels = proven[findings.indexOf(f)];
+      return labels?.length ? offer(f).filter((c) => labels.includes(c.label)) : [];
+    };
+  });
 
   /** True where bringing the train to its working distances and phases would help. */
   readonly canFit = computed(() =>

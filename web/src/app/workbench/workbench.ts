@@ -8,6 +8,7 @@ import type { Severity } from '@unirota/core/document';
 import { CrankDeck } from '../deck/crank-deck';
 import { stateText } from '../keeping/state-text';
 import { LayoutView } from '../layout/layout-view';
+import { CureService } from '../services/cures.service';
 import { ThemeService } from '../services/theme.service';
 import { unexpected } from '../services/loud-errors';
 import { SessionService } from '../session/session.service';
@@ -81,6 +82,7 @@ export class Workbench {
   protected readonly dialogs = inject(KeepingDialogs);
   protected readonly session = inject(SessionService).session;
   protected readonly theme = inject(ThemeService);
+  private readonly cures = inject(CureService);
   protected readonly steps = STEP_LABELS;
   protected readonly shortcuts = SHORTCUTS;
   protected readonly helping = signal(false);
@@ -153,6 +155,7 @@ export class Workbench {
   constructor() {
     const title = inject(Title);
     effect(() => title.setTitle(`${this.store.design().name} · Unirota`));
+    effect(() => void this.cures.ask(this.store.design(), this.store.findings()));
     effect(() => {
       const [id, revision] = [this.id(), this.revision()];
       untracked(() => this.store.open(id, revision));

@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
-import { Overlap, overlaps, compile, setPhases, poseOf, Hand } from '@unirota/core';
-import type { Design, Id } from '@unirota/core/document';
+import { Overlap, analyse, curesOf, overlaps, compile, provenCures, setPhases, poseOf, Hand } from '@unirota/core';
+import type { Design, Finding, Id } from '@unirota/core/document';
 
 export interface PoseOverlaps {
   /** Position of the first source, turns or mm. */
@@ -37,6 +37,12 @@ const api = {
       await new Promise((r) => setTimeout(r));
     }
     return out;
+  },
+  /** Labels of the ways out of each finding that cure it and bring no stop; notes have none. */
+  proven(design: Design, findings: Finding[]): string[][] {
+    const offer = curesOf(design);
+    const look = (d: Design): Finding[] => analyse(d).findings;
+    return findings.map((f) => (f.severity === 'note' ? [] : provenCures(design, f, look, offer, findings).map((c) => c.label)));
   },
   /** Puts teeth into spaces in all meshes, or in some. */
   phases(design: Design, only?: Id[]): ReturnType<typeof setPhases> {
