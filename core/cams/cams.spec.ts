@@ -146,6 +146,57 @@ describe('a cam’s profile', () => {
     expect(least(60) - least(40)).toBeCloseTo(20, 6);
   });
 
+  it('that is not undercut is touched everywhere by its follower alone, and one that is, is cut into: flat and roller, translating and swinging', () => {
+    const swinging = (form: 'flat' | 'roller', base: number, roller: number, distance: number, side: 1 | -1): FollowerShape => ({
+      ...translating(form, roller, 0, base),
+      motion: 'swinging',
+      distance,
+      arm: 0.8 * distance,
+      side,
+    });
+    fc.assert(
+      fc.property(
+        fc.constantFrom<'flat' | 'roller'>('flat', 'roller'),
+        fc.boolean(),
+        fc.constantFrom<1 | -1>(1, -1),
+        fc.double({ min: 15, max: 60, noNaN: true }),
+        fc.double({ min: 3, max: 25, noNaN: true }),
+        fc.integer({ min: 40, max: 170 }),
+        (form, swings, side, base, lift, angle) => {
+          const f = swings ? swinging(form, base, 8, 3 * base, side) : translating(form, form === 'roller' ? 8 : 0, 0, base);
+          const rise = swings ? lift / (2.4 * base) : lift;
+          const motion = motionOfSegments([
+            { angle, rise, law: 'cycloidal' },
+            { angle: 20, rise: 0, law: 'dwell' },
+            { angle, rise: -rise, law: 'cycloidal' },
+            { angle: 340 - 2 * angle, rise: 0, law: 'dwell' },
+          ]);
+          const p = camProfile(f, motion, 720);
+          if (Math.abs(p.curvature) < 1) return;
+          // Independent of curvature: how far the outline lies beyond the follower's face, or inside its roller, at any of its places.
+          let deepest = 0;
+          for (let k = 0; k < 240; k++) {
+            const phi = (k / 240) * 2 * Math.PI;
+            const [y, dy] = motion.at(phi);
+            const t = touch(f, y, dy);
+            const [c, s] = [Math.cos(phi), Math.sin(phi)];
+            for (let i = 0; i < p.outline.length; i += 2) {
+              // From the cam's frame back to where it stands at this angle.
+              const [x, z] = [c * p.outline[i] - s * p.outline[i + 1], s * p.outline[i] + c * p.outline[i + 1]];
+              const beyond =
+                form === 'flat'
+                  ? (x - t.contact[0]) * t.normal[0] + (z - t.contact[1]) * t.normal[1]
+                  : f.roller - Math.hypot(x - t.trace[0], z - t.trace[1]);
+              deepest = Math.max(deepest, beyond);
+            }
+          }
+          if (p.undercut === undefined) expect(deepest).toBeLessThan(0.02);
+          else expect(deepest).toBeGreaterThan(0.005);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
   it('is undercut by a roller larger than the pitch curve is round', () => {
     const sharp = motionOfSegments([
       { angle: 40, rise: 12, law: 'cycloidal' },

@@ -103,7 +103,7 @@ export interface CamProfile {
   /** Smallest radius of curvature of the outline where it bulges, mm. */
   curvature: number;
   curvatureAt: number;
-  /** Cam angles at which the cutter would take away profile made before: undercut. */
+  /** First cam angle at which the contact runs back over the profile, which the follower's own cutter would take away: undercut. */
   undercut: number | undefined;
 }
 
@@ -125,9 +125,10 @@ export function camProfile(f: FollowerShape, motion: CamMotion, count = 360): Ca
     const [y, dy] = motion.at(phi);
     return turned(phi, touch(f, y, dy).contact);
   };
-  const trace = (phi: number): [number, number] => {
+  const along = (phi: number): { at: [number, number]; normal: [number, number] } => {
     const [y, dy] = motion.at(phi);
-    return turned(phi, touch(f, y, dy).trace);
+    const t = touch(f, y, dy);
+    return { at: turned(phi, t.contact), normal: turned(phi, t.normal) };
   };
   const reversed: [number, number][] = [];
   let pressure = 0,
@@ -147,32 +148,18 @@ export function camProfile(f: FollowerShape, motion: CamMotion, count = 360): Ca
       pressureAt = phi;
     }
     if (nearCorner(phi)) continue;
-    let rho: number;
-    if (f.form === 'flat' && f.motion === 'translating') rho = f.base + y + ddy;
-    else {
-      const line = f.form === 'flat' ? point : trace;
-      const [ax, ay] = line(phi - h),
-        [bx, by] = line(phi),
-        [cx, cy] = line(phi + h);
-      const dx = (cx - ax) / (2 * h),
-        dyy = (cy - ay) / (2 * h),
-        ex = (cx - 2 * bx + ax) / (h * h),
-        ey = (cy - 2 * by + ay) / (h * h);
-      // The outline runs clockwise with growing φ: bulging is a turn to the right.
-      const bend = -(dx * ey - dyy * ex);
-      const speed = Math.hypot(dx, dyy);
-      if (Math.abs(bend) < 1e-12 * speed ** 3) continue;
-      rho = speed ** 3 / bend;
-      if (f.form !== 'flat') {
-        if (rho < 0) continue;
-        rho -= f.roller;
-      }
-    }
-    if (rho < curvature) {
+    // How the contact runs along the outline: forward as the cam turns, or back over what was cut before.
+    const [ahead, behind] = [phi + h, phi - h].map((x) => along(x));
+    const n = turned(phi, t.normal);
+    const run = ((ahead.at[0] - behind.at[0]) * n[1] - (ahead.at[1] - behind.at[1]) * n[0]) / (2 * h);
+    const turn = Math.asin(behind.normal[0] * ahead.normal[1] - behind.normal[1] * ahead.normal[0]) / (2 * h);
+    if (run < -1e-6 && f.form !== 'knife') undercut ??= phi;
+    // Clockwise with the growing angle the outline bulges where its normal turns clockwise as well.
+    const rho = f.form === 'flat' && f.motion === 'translating' ? f.base + y + ddy : run / -turn;
+    if (turn < -1e-9 && rho < curvature) {
       curvature = rho;
       curvatureAt = phi;
     }
-    if (rho < -1e-9 && f.form !== 'knife' && undercut === undefined) undercut = phi;
   }
   return {
     outline: reversed.reverse().flat(),
