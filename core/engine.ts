@@ -48,7 +48,7 @@ export { CATALOGUE, STEPS, type Code, type Step } from './findings/index';
 export { type Ledger, type Reaction, type LoadSheet, ledger, nominalRate, reactionAt, torqueAt } from './forces/index';
 export { JOINT_KINDS, jointKind } from './joints/index';
 export type { ActingLoad } from './loads/index';
-export { type Compiled, type MappedStop, type Pose, compile, exactRatio, poseOf, setPhases, stopsOf } from './kinematics/index';
+export { type Compiled, type MappedStop, type Pose, compile, exactRatio, movedFrame, poseOf, setPhases, stopsOf } from './kinematics/index';
 export {
   type Held,
   type Moved,

@@ -108,6 +108,14 @@ export async function openCopy(page: Page, site: Site, name: string): Promise<st
   return copy.id;
 }
 
+/** Chooses from a list by what it says: opens it, and takes the option. */
+export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
+  await page.getByRole('combobox', { name: label, exact: true }).click();
+  await page
+    .getByRole('listbox')
+    .getByRole('option', { name: option, exact: typeof option === 'string' })
+    .click();
+}
 export const position = (page: Page) => page.getByRole('slider', { name: 'Crank of the source' });
 export const member = (page: Page, name: string) =>
   page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: new RegExp(`^${name}, `) });

@@ -1,7 +1,7 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { type Design, DESIGN_VERSION, migrate, readDesign } from './index';
+import { type Design, DESIGN_VERSION, emptyDesign, migrate, readDesign } from './index';
 
 const demos = new URL('../../demo/', import.meta.url);
 const files = readdirSync(demos).filter((f) => f.endsWith('.json'));
@@ -22,6 +22,20 @@ describe('a document of version 1', () => {
     expect(a.findings).toEqual(b.findings);
   });
 
+  it('tells a force that turns with its member along the member’s axes: it acts as it did', () => {
+    const old = {
+      ...emptyDesign('Old'),
+      version: 1,
+      members: [{ id: 'm', name: 'M', kind: 'body', axis: [1, 0, 0], up: [0, 0, 1] }],
+      loads: [
+        { id: 'f', name: 'F', type: 'force', member: 'm', force: [1, 2, 3], follows: true },
+        { id: 'g', name: 'G', type: 'force', member: 'm', force: [1, 2, 3] },
+      ],
+    };
+    // z along x, x along z, so y = z × x along −y: the world's (1, 2, 3) is (3, −2, 1).
+    expect(migrate(old).loads).toMatchObject([{ force: [3, -2, 1] }, { force: [1, 2, 3] }]);
+    expect(migrate({ ...old, members: 'none', loads: [null, 3] })).toMatchObject({ version: 2, loads: [null, 3] });
+  });
   it('is not made of what is no design, nor of a version that never was', () => {
     expect(migrate({ version: 1 })).toEqual({ version: 1 });
     const odd = { format: 'unirota-design', version: 0 };

@@ -181,7 +181,7 @@ export class Forces implements Moment {
       this.multipliers.solve(w.need, this.lambda, state);
       for (let r = 0; r < w.rows.length; r++) w.rows[r].lambda = this.lambda[r];
       if (this.letGo()) continue;
-      state.jams = losses ? updateLosses(k.rows, w.rows, w.velocity, turn >= MOST_PATTERNS) : -1;
+      state.jams = losses ? updateLosses(k.rows, w.rows, w.velocity, this.acting, turn >= MOST_PATTERNS) : -1;
       state.settled = state.jams < 0;
     }
     reportRows(k.rows, w.rows, w.velocity, pose.q);
@@ -193,6 +193,9 @@ export class Forces implements Moment {
     return state;
   }
 
+  /** The largest of what acts on bodies and coordinates, N·m or N: rounding is judged by it. */
+  private acting = 0;
+
   /** What each coordinate needs: weight, loads and inertia, projected on its freedom. */
   private needs(inertia: boolean): void {
     const { pose, work: w, external } = this;
@@ -202,11 +205,16 @@ export class Forces implements Moment {
     moveBodies(pose, w.velocity, inertia ? w.acceleration : undefined, w);
     this.load();
     w.loads.set(external.wrench);
+    this.acting = 0;
+    for (let i = 0; i < external.wrench.length; i++) this.acting = Math.max(this.acting, Math.abs(external.wrench[i]));
     if (inertia) inertialWrenches(pose, this.masses, w, w.own);
     sumTowardsFrame(k, inertia ? w.own : undefined, external.wrench, w.wrench);
     for (let b = 1; b < k.bodies; b++) w.need[k.bodyCoordinate[b]] = alongFreedom(pose, w.wrench, k.bodyCoordinate[b], b);
     for (let n = 0; n < this.coordinateLoads.length; n++) w.need[this.coordinateLoads[n].index] -= this.coordinateLoads[n].value(this);
-    for (let i = 0; i < k.count; i++) w.need[i] -= w.given[i];
+    for (let i = 0; i < k.count; i++) {
+      w.need[i] -= w.given[i];
+      this.acting = Math.max(this.acting, Math.abs(w.need[i]), Math.abs(w.given[i]));
+    }
   }
 
   /** Weight and loads on bodies. */

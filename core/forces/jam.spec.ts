@@ -1,6 +1,9 @@
+import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
+import type { Design } from '../fields/types';
+import { insertStage } from '../sizing/index';
 import { Builder } from '../testing/designs';
 
 const jams = (b: Builder) => analyse(b.design).findings.filter((f) => f.code === 'jammed');
@@ -67,5 +70,20 @@ describe('an epicyclic train whose losses lock it', () => {
   });
   it('turns when it is driven at the carrier', () => {
     for (const load of [10, -10]) expect(jams(train(100, 99, 0.95, 'carrier', load))).toEqual([]);
+  });
+});
+
+describe('a train that carries nothing', () => {
+  it('does not jam on rounding, beside another that is loaded and stands', () => {
+    const demo = JSON.parse(readFileSync(new URL('../../demo/paddle-winding-gear.json', import.meta.url), 'utf8')) as Design;
+    for (const held of ['ring', 'sun', 'carrier']) {
+      for (const input of ['sun', 'ring', 'carrier'].filter((x) => x !== held)) {
+        const made = insertStage(demo, { kind: 'planetary', values: { held, input, sun: 18, planet: 21 } })!;
+        const joint = made.design.joints.find((j) => j.child === made.made[0])!.id;
+        const a = analyse({ ...made.design, sources: [{ id: 'trial', name: 'Trial', type: 'motor', joint, speed: 60 }], wanted: [] });
+        expect([held, input, a.findings.filter((f) => f.code === 'jammed')]).toEqual([held, input, []]);
+        expect(a.ledger.sources[0].load).toBe(0);
+      }
+    }
   });
 });

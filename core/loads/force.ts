@@ -2,13 +2,16 @@ import { type Load, FRAME } from '../fields/types';
 import { type Stated, flagField, refField, vectorField } from '../fields/fields';
 import { PLACEMENT, movePoint, moveVector } from '../math/index';
 import type { LoadKind } from './protocol';
-import { pointOn, vector } from './stated';
+import { directionOn, pointOn } from './stated';
 
 const FIELDS = [
   refField('member', 'Acts on', 'member', { required: true }),
   vectorField('at', 'Point on the member', { unit: 'mm' }),
   vectorField('force', 'Force', { unit: 'N', required: true }),
-  flagField('follows', 'Turns with the member', { initial: false }),
+  flagField('follows', 'Turns with the member', {
+    initial: false,
+    help: 'Stated along the member’s own axes, as its point is, and turning with them; otherwise along the world’s.',
+  }),
 ];
 /** What is stated of one, from its fields. */
 export type Force = Load & Stated<typeof FIELDS>;
@@ -23,8 +26,8 @@ export const force: LoadKind<Force> = {
     const body = bodies.bodyOf(member);
     if (body === undefined || member === FRAME) return undefined;
     const [px, py, pz] = pointOn(member, load.at, bodies);
-    const [fx, fy, fz] = vector(load.force);
     const follows = load.follows === true;
+    const [fx, fy, fz] = directionOn(member, load.force, follows, bodies);
     const h = Float64Array.of(0, 0, 0, fx, fy, fz);
     return {
       on: 'bodies',

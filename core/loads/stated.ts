@@ -1,4 +1,4 @@
-import { type Frame, type Vec3, WORLD } from '../math/index';
+import { type Frame, type Vec3, WORLD, toWorldVector } from '../math/index';
 import type { Bodies } from './protocol';
 
 export const MM = 1e-3;
@@ -6,6 +6,15 @@ export const MM = 1e-3;
 /** A stated number; `initial` where nothing is stated. */
 export const number = (v: unknown, initial = 0): number => (v === undefined ? initial : Number(v));
 export const vector = (v: unknown): Vec3 => (Array.isArray(v) && v.length === 3 ? [Number(v[0]), Number(v[1]), Number(v[2])] : [0, 0, 0]);
+
+/**
+ * A stated direction in the reference position: along the member's own axes where it turns with the member, as points are stated; along the world's where
+ * it keeps its direction.
+ */
+export function directionOn(member: string, v: unknown, follows: boolean, bodies: Bodies): Vec3 {
+  const [x, y, z] = vector(v);
+  return follows ? toWorldVector(bodies.frameOf(member) ?? WORLD, [x, y, z]) : [x, y, z];
+}
 
 /** A stated point of a member in the reference position, m. */
 export function pointOn(member: string, at: unknown, bodies: Bodies): Vec3 {

@@ -2,12 +2,15 @@ import { type Load, FRAME } from '../fields/types';
 import { type Stated, flagField, refField, vectorField } from '../fields/fields';
 import { PLACEMENT, moveVector } from '../math/index';
 import type { LoadKind } from './protocol';
-import { vector } from './stated';
+import { directionOn } from './stated';
 
 const FIELDS = [
   refField('member', 'Acts on', 'member', { required: true }),
   vectorField('torque', 'Torque', { unit: 'N·m', required: true }),
-  flagField('follows', 'Turns with the member', { initial: false }),
+  flagField('follows', 'Turns with the member', {
+    initial: false,
+    help: 'Stated along the member’s own axes, as its point is, and turning with them; otherwise along the world’s.',
+  }),
 ];
 /** What is stated of one, from its fields. */
 export type Torque = Load & Stated<typeof FIELDS>;
@@ -21,8 +24,8 @@ export const torque: LoadKind<Torque> = {
     const member = String(load.member);
     const body = bodies.bodyOf(member);
     if (body === undefined || member === FRAME) return undefined;
-    const [mx, my, mz] = vector(load.torque);
     const follows = load.follows === true;
+    const [mx, my, mz] = directionOn(member, load.torque, follows, bodies);
     const h = Float64Array.of(mx, my, mz);
     return {
       on: 'bodies',

@@ -6,3 +6,4 @@ export * from './measured';
 export * from './cures';
 export * from './edits';
 export * from './place';
+export * from './loads';

@@ -46,7 +46,10 @@ export const stageKind = (kind: string): StageKind | undefined => STAGE_KINDS.fi
 
 /** The values of a request with what is left open filled in. */
 export function stageValues(kind: StageKind, given: Values = {}): Values {
-  return { ...Object.fromEntries(kind.fields.map((f) => [f.key, f.initial ?? 0])), ...given };
+  const all = { ...Object.fromEntries(kind.fields.map((f) => [f.key, f.initial ?? 0])), ...given };
+  // What was left open follows what was stated.
+  const open = Object.keys(all).filter((key) => !(key in given));
+  return open.length && kind.follow ? { ...kind.follow(all, Object.keys(given)[0] ?? ''), ...given } : all;
 }
 
 /** What a kind of stage can do for a ratio: the sizes, the ratio that they give, by how much it is off (a part of the asked one), and why where it is far off. */

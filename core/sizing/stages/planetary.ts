@@ -138,6 +138,11 @@ export const planetary: StageKind = {
     }
     b.output = { sun: sunOn, ring: ringOn, carrier }[roles.output];
   },
+  // What is held cannot drive: where one is chosen, the other gives way.
+  follow(v: Values, chosen: string): Values {
+    if (v['held'] !== v['input']) return v;
+    return chosen === 'input' ? { ...v, held: v['input'] === 'ring' ? 'sun' : 'ring' } : { ...v, input: v['held'] === 'sun' ? 'ring' : 'sun' };
+  },
   problem(values: Values): StageProblem | undefined {
     const sun = size(values, 'sun'),
       planet = size(values, 'planet'),

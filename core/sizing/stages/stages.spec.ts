@@ -134,6 +134,35 @@ describe('every kind of stage', () => {
   });
 });
 
+describe('a planetary set', () => {
+  it('takes any of sun, ring and carrier held and any other driven: the ratio is Willis’', () => {
+    const [zs, zr] = [24, 84];
+    const due: Record<string, number> = {
+      'ring sun': 1 + zr / zs,
+      'ring carrier': 1 / (1 + zr / zs),
+      'sun ring': 1 + zs / zr,
+      'sun carrier': 1 / (1 + zs / zr),
+      'carrier sun': -zr / zs,
+      'carrier ring': -zs / zr,
+    };
+    for (const [roles, ratio] of Object.entries(due)) {
+      const [held, input] = roles.split(' ');
+      const d = begin();
+      const made = insertStage(d, { kind: 'planetary', from: d.members[0].id, values: { held, input } })!;
+      const w = analyse(made.design);
+      expect(w.findings.filter((f) => f.severity !== 'note')).toEqual([]);
+      const to = w.compiled.structure.coordinates.find((c) => c.joint.child === made.output)!.joint.id;
+      expect(1 / w.ratios.find((r) => r.to === to)!.decimal).toBeCloseTo(ratio, 12);
+    }
+  });
+  it('what is held gives way to what is driven, and the other way round', () => {
+    const kind = stageKind('planetary')!;
+    expect(stageValues(kind, { held: 'sun' })).toMatchObject({ held: 'sun', input: 'ring' });
+    expect(stageValues(kind, { input: 'ring' })).toMatchObject({ held: 'sun', input: 'ring' });
+    expect(stageProblem(kind, stageValues(kind, { held: 'sun', input: 'sun' }))).toMatchObject({ field: 'input' });
+  });
+});
+
 describe('a stage behind another', () => {
   /** Least and greatest place along an axis of what a stage has made about it. */
   const reach = (w: ReturnType<typeof analyse>, made: readonly string[], o: Vec3, z: Vec3): [number, number] => {

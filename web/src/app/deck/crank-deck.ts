@@ -1,7 +1,9 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, signal, viewChild } from '@angular/core';
+import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { Field } from '@unirota/core/document';
 import { nominalRate, type MappedStop } from '@unirota/core';
 import { show } from '@unirota/core/units';
+import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -9,7 +11,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 /** The crank deck: turns the source by hand and counts, plays it at its nominal speed, and shows the wanted outputs met or missed. */
 @Component({
   selector: 'uni-crank-deck',
-  imports: [Icon, QuantityField],
+  imports: [Choice, Icon, MatSlider, MatSliderThumb, QuantityField],
   templateUrl: './crank-deck.html',
   styleUrl: './crank-deck.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -144,11 +146,10 @@ export class CrankDeck {
     this.store.play(0);
     if (c.value !== undefined) this.store.turnTo(Number(c.value));
   }
-  protected scrub(e: Event): void {
+  protected scrub(to: number): void {
     this.store.play(0);
-    this.store.turnTo(Number((e.target as HTMLInputElement).value));
+    this.store.turnTo(to);
   }
-  protected setRate(e: Event): void {
-    this.store.rate.set(Number((e.target as HTMLSelectElement).value));
-  }
+  protected readonly rates = [0.1, 0.25, 0.5, 1, 2, 5].map((value) => ({ value, label: `× ${value}` }));
+  protected readonly drivers = computed(() => this.store.worked().compiled.sources.map((x, value) => ({ value, label: x.source.name })));
 }

@@ -11,7 +11,12 @@ import {
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatProgressBar } from '@angular/material/progress-bar';
+import { MatRadioButton, MatRadioGroup } from '@angular/material/radio';
+import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { Vector3 } from 'three';
+import { Choice } from '../shared/choice';
 import { scaleSqrt } from 'd3-scale';
 import { FRAME, Id } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
@@ -19,7 +24,8 @@ import { ThemeService } from '../services/theme.service';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Design, SavedView } from '@unirota/core/document';
-import { Placing, placeAlong, placeAround, placingOf } from '@unirota/core';
+import { Placing, movedFrame, placeAlong, placeAround, placingOf } from '@unirota/core';
+import { WORLD, toLocalPoint, vmap } from '@unirota/core/math';
 import { Heavy } from '../services/heavy';
 import { Scene, View } from './scene';
 
@@ -35,6 +41,8 @@ const MEMBERS = {
   light: ['#d9b98a', '#a9c0ae', '#c9a79c', '#b3b6c9', '#d3cf9c', '#a8c2c6'],
   dark: ['#8a6c3d', '#53705f', '#7d564a', '#5b5f7d', '#77733f', '#4f7074'],
 };
+
+const AXES = ['x', 'y', 'z'] as const;
 
 interface Drag {
   coordinate: number;
@@ -66,7 +74,7 @@ interface Placement {
 /** The true-size train in space: seen along any axis or freely, coloured by speed or by member, and moved by dragging. */
 @Component({
   selector: 'uni-layout',
-  imports: [Icon],
+  imports: [Choice, Icon, MatCheckbox, MatProgressBar, MatRadioButton, MatRadioGroup, MatSlider, MatSliderThumb],
   templateUrl: './layout-view.html',
   styleUrl: './layout-view.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -165,7 +173,13 @@ export class LayoutView implements AfterViewInit {
       const dark = this.theme.dark();
       if (!this.ready()) return;
       const css = getComputedStyle(this.host.nativeElement);
-      this.scene?.theme(css.getPropertyValue('--ink').trim(), css.getPropertyValue('--brass-line').trim(), dark);
+      this.scene?.theme(
+        css.getPropertyValue('--ink').trim(),
+        css.getPropertyValue('--brass-line').trim(),
+        dark,
+        css.getPropertyValue('--violet').trim(),
+        css.getPropertyValue('--teal').trim(),
+      );
     });
   }
 
@@ -229,12 +243,12 @@ export class LayoutView implements AfterViewInit {
   protected flip(what: 'circles' | 'distances' | 'travel'): void {
     this.dims.update((s) => ({ ...s, [what]: !s[what] }));
   }
-  protected cutAxis(e: Event): void {
-    const v = (e.target as HTMLSelectElement).value;
-    this.section.update((s) => ({ ...s, axis: v === '' ? undefined : (v as 'x') }));
+  protected readonly cuts = [{ value: '', label: 'none' }, ...AXES.map((a) => ({ value: a, label: `across ${a}` }))];
+  protected cutAxis(picked: string): void {
+    this.section.update((s) => ({ ...s, axis: AXES.find((a) => a === picked) }));
   }
-  protected cutShare(e: Event): void {
-    this.section.update((s) => ({ ...s, share: Number((e.target as HTMLInputElement).value) }));
+  protected cutShare(share: number): void {
+    this.section.update((s) => ({ ...s, share }));
   }
 
   /** Members that are selected, through whatever of theirs is. */
@@ -323,6 +337,23 @@ export class LayoutView implements AfterViewInit {
   protected pickFaces(which: 'lower' | 'upper'): void {
     const s = this.store.selection();
     if (s?.kind === 'joint') this.facePick.set({ joint: s.id, which });
+  }
+  /** The kind of load that the next click puts at a point. */
+  protected readonly loadPick = signal<string | undefined>(undefined);
+  protected pickLoad(type: string): void {
+    this.facePick.set(undefined);
+    this.loadPick.update((now) => (now === type ? undefined : type));
+  }
+  /** Puts the load at the point that was clicked, as the member states it: in its own frame, where it stands now. */
+  private takePoint(member: Id, at: Vector3): void {
+    const type = this.loadPick();
+    if (!type) return;
+    this.loadPick.set(undefined);
+    if (member === FRAME) return this.store.said.set('What is fixed bears any load: click a member that moves');
+    const p = this.store.worked().pose;
+    const f = movedFrame(p, member, p.compiled.structure.frames.get(member) ?? WORLD);
+    const point = toLocalPoint(f, [at.x, at.y, at.z]);
+    this.store.addLoad(type, { member, point: vmap(point, (x) => Math.round(10 * x) / 10) });
   }
   private takeFace(element: Id, normal: Vector3 | undefined): void {
     const f = this.facePick();
@@ -439,7 +470,7 @@ export class LayoutView implements AfterViewInit {
     if (!this.scene || e.button !== 0) return;
     this.pressed = { x: e.clientX, y: e.clientY };
     const hit = this.scene.hit(e.clientX, e.clientY);
-    if (this.facePick()) return;
+    if (this.facePick() || this.loadPick()) return;
     if (!hit || hit.member === FRAME || hit.body === 0) return;
     const mode = this.mode();
     if (mode !== 'train' && mode !== 'alone') {
@@ -502,7 +533,8 @@ export class LayoutView implements AfterViewInit {
       const twice = e.timeStamp - this.lastTap < 350;
       this.lastTap = e.timeStamp;
       const add = e.ctrlKey || e.shiftKey;
-      if (this.facePick() && hit) this.takeFace(hit.element, hit.normal);
+      if (this.loadPick() && hit) this.takePoint(hit.member, hit.at);
+      else if (this.facePick() && hit) this.takeFace(hit.element, hit.normal);
       else if (!hit) {
         this.store.selection.set(undefined);
         this.store.also.set([]);

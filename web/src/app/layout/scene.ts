@@ -28,6 +28,7 @@ import { type ActingLoad, type Compiled, type Pose, stopsOf, type Overlap } from
 import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/math';
 import { gearOf, pulleyRadius, wormWheelRadius } from '@unirota/core/elements';
 import { toNumber } from '@unirota/core/math';
+import { LoadArrows } from './load-arrows';
 import { band, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
 
 /** A text that stands at a place of the layout. Place in its body's reference frame, mm. */
@@ -41,6 +42,8 @@ export interface Label {
 /** Beyond so many elements those that are small on the screen are drawn roughly. */
 const MANY = 24;
 const ROUGH_PIXELS = 70;
+/** Length of a load's arrow, as a part of the picture's height. */
+const ARROW = 0.16;
 
 export type View = 'front' | 'side' | 'top' | 'free';
 
@@ -130,7 +133,8 @@ export class Scene {
     this.renderer.dispose();
   }
 
-  theme(ink: string, picked: string, dark: boolean): void {
+  theme(ink: string, picked: string, dark: boolean, violet: string, teal: string): void {
+    this.loads.theme(violet, teal);
     this.ink.color = new Color(ink);
     this.inkPicked.color = new Color(picked);
     this.dimensionLine.color = new Color(picked);
@@ -149,6 +153,7 @@ export class Scene {
     this.notes.length = 0;
     for (const s of this.springs) this.space.remove(s.line);
     this.springs.length = 0;
+    this.loads.clear();
     this.labels = [];
   }
 
@@ -190,11 +195,14 @@ export class Scene {
     this.annotate();
     this.paint();
     this.update();
+    this.loads.show(compiled);
+    this.update();
   }
 
   private compiled?: Compiled;
   private readonly notes: { group: Group; body: number }[] = [];
   private readonly springs: { line: LineSegments; a: number; pa: Vec3; b: number; pb: Vec3; radius: number }[] = [];
+  private readonly loads = new LoadArrows(this.space);
   private labels: Label[] = [];
   private readonly dimensionLine = new LineBasicMaterial({ transparent: true, opacity: 0.85 });
   private readonly troubleFace = new MeshBasicMaterial({ color: 0xb23a2a, side: DoubleSide, depthTest: false, transparent: true, opacity: 0.85 });
@@ -473,6 +481,7 @@ export class Scene {
       p.line.matrix.compose(this.endA, this.turnTo, this.scaleTo.set(p.radius, p.radius, length));
       p.line.matrixWorldNeedsUpdate = true;
     }
+    this.loads.update(t, readPlacement, s);
     this.request();
   }
   private readonly endA = new Vector3();
@@ -487,6 +496,9 @@ export class Scene {
     requestAnimationFrame(() => {
       this.requested = false;
       this.detail();
+      const t = this.pose?.placements;
+      if (t && this.loads.sized((ARROW * (this.camera.top - this.camera.bottom)) / this.camera.zoom))
+        this.loads.update(t, readPlacement, this.scratch);
       this.light.position.copy(this.camera.position).addScaledVector(this.camera.up, this.camera.position.length() * 0.4);
       this.renderer.render(this.space, this.camera);
       this.placeLabels();

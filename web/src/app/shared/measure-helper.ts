@@ -1,19 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { Measure } from '@unirota/core';
 import { show } from '@unirota/core/units';
+import { Choice } from './choice';
 import { Committed, QuantityField } from './quantity-field';
 
 /** Works a field's value out of what can be measured: asks, shows the formula and the result, and hands it on when told. */
 @Component({
   selector: 'uni-measure-helper',
-  imports: [QuantityField],
+  imports: [Choice, QuantityField],
   template: `
     @if (measures().length > 1) {
-      <select aria-label="What was measured" (change)="at.set($any($event.target).selectedIndex)">
-        @for (m of measures(); track m.key) {
-          <option>{{ m.label }}</option>
-        }
-      </select>
+      <uni-choice label="What was measured" [options]="options()" [value]="at()" (picked)="at.set(+$event)" />
     } @else {
       <p class="soft">{{ now().label }}</p>
     }
@@ -56,6 +53,7 @@ export class MeasureHelper {
   readonly unit = input('');
   readonly taken = output<number>();
   protected readonly at = signal(0);
+  protected readonly options = computed(() => this.measures().map((m, value) => ({ value, label: m.label })));
   protected readonly now = computed(() => this.measures()[Math.min(this.at(), this.measures().length - 1)]);
   private readonly typed = signal<Record<string, number>>({});
   protected readonly given = computed<Record<string, number>>(() => ({

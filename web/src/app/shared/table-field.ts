@@ -2,12 +2,14 @@ import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, outp
 import { Field, fieldProblem } from '@unirota/core/document';
 import { readTable } from '@unirota/core/formats';
 import { readQuantity } from '@unirota/core/units';
+import { Choice, type Option } from './choice';
 
 type Row = Record<string, number | string>;
 
 /** A table that a person fills in: row by row, or pasted as text with commas, semicolons or tabs. What is wrong stays, with its reason. */
 @Component({
   selector: 'uni-table-field',
+  imports: [Choice],
   template: `
     <table [attr.aria-label]="field().label">
       <thead>
@@ -29,18 +31,14 @@ type Row = Record<string, number | string>;
             @for (c of columns(); track c.key) {
               <td>
                 @if (c.kind === 'choice') {
-                  <select [attr.aria-label]="c.label + ', row ' + (k + 1)" (change)="put(k, c, $event)">
-                    @for (o of c.choices; track o) {
-                      <option [value]="o" [selected]="o === r[c.key]">{{ o }}</option>
-                    }
-                  </select>
+                  <uni-choice [label]="c.label + ', row ' + (k + 1)" [options]="optionsOf(c)" [value]="r[c.key]" (picked)="put(k, c, $event)" />
                 } @else {
                   <input
                     type="text"
                     [attr.aria-label]="c.label + ', row ' + (k + 1)"
                     [attr.aria-invalid]="bad().get(k + c.key) ? true : null"
                     [value]="bad().get(k + c.key)?.text ?? minus(r[c.key])"
-                    (change)="put(k, c, $event)"
+                    (change)="put(k, c, $any($event.target).value)"
                   />
                 }
               </td>
@@ -88,7 +86,7 @@ type Row = Record<string, number | string>;
       padding: 1px 2px 1px 0;
     }
     input,
-    select {
+    uni-choice {
       width: 100%;
       padding: 1px 3px;
     }
@@ -131,8 +129,10 @@ export class TableField {
     return String(v).replace('-', '−');
   }
 
-  protected put(k: number, c: Field, e: Event): void {
-    const text = (e.target as HTMLInputElement).value;
+  protected optionsOf(c: Field): Option[] {
+    return (c.choices ?? []).map((x) => ({ value: x, label: x }));
+  }
+  protected put(k: number, c: Field, text: string): void {
     let value: number | string = text;
     let why: string | undefined;
     if (c.kind !== 'choice') {

@@ -1,6 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { NgTemplateOutlet } from '@angular/common';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatExpansionPanel, MatExpansionPanelHeader } from '@angular/material/expansion';
+import { MatTooltip } from '@angular/material/tooltip';
+import { Choice } from '../shared/choice';
 import {
+  actsOnJoint,
   couplingKind,
   jointKind,
   torqueAt,
@@ -48,7 +53,20 @@ const KIND_NAMES: Record<Kind, string> = {
 /** The data sheet of what is selected: given values left, derived values right of them below, findings that concern it. */
 @Component({
   selector: 'uni-data-sheet',
-  imports: [QuantityField, TableField, MeasureHelper, FindingCard, StageSheet, Chart, NgTemplateOutlet],
+  imports: [
+    Choice,
+    MatCheckbox,
+    MatExpansionPanel,
+    MatExpansionPanelHeader,
+    MatTooltip,
+    QuantityField,
+    TableField,
+    MeasureHelper,
+    FindingCard,
+    StageSheet,
+    Chart,
+    NgTemplateOutlet,
+  ],
   templateUrl: './data-sheet.html',
   styleUrl: './data-sheet.scss',
   host: { tabindex: '0' },
@@ -301,11 +319,6 @@ export class DataSheet {
       i = this.item();
     return s?.kind === 'element' && i ? offersFor(String(i['type']), f.key, i) : [];
   }
-  protected offered(f: Field, e: Event): void {
-    const select = e.target as HTMLSelectElement;
-    if (select.value !== '') this.set(f, Number(select.value));
-    select.value = '';
-  }
   protected measures(f: Field): readonly Measure[] {
     const s = this.store.selection(),
       i = this.item();
@@ -328,16 +341,17 @@ export class DataSheet {
     const d = this.store.design(),
       j = this.item();
     const near = (m: Id): number => (m === j?.['child'] || m === j?.['parent'] ? 0 : 1);
-    return [...d.elements]
+    const faces = [...d.elements]
       .sort((a, b) => near(a.member) - near(b.member))
       .flatMap((e) => FACES.map((s) => ({ value: `${e.id}:${s}`, label: `${e.name} ${s}` })));
+    return [{ value: '', label: 'no face' }, ...faces];
   }
   protected facePicked(f: Field, k: number): string {
     return ((this.item()?.[f.key] as string[] | undefined) ?? [])[k] ?? '';
   }
-  protected pickFace(f: Field, k: number, e: Event): void {
+  protected pickFace(f: Field, k: number, face: string): void {
     const now = [...((this.item()?.[f.key] as string[] | undefined) ?? ['', ''])];
-    now[k] = (e.target as HTMLSelectElement).value;
+    now[k] = face;
     const left = now.filter(Boolean);
     this.halves.set(left.length === 1 ? { key: f.key, list: now } : undefined);
     if (left.length !== 1) this.set(f, left.length ? left : undefined);
@@ -383,12 +397,10 @@ export class DataSheet {
       return { ...d, elements: d.elements.map((e) => (e.member === this.item()?.['id'] ? next[k++] : e)) };
     });
   }
-  protected readonly addable = ELEMENT_KINDS.map((k) => ({ type: k.type, label: k.label }));
+  protected readonly addable = ELEMENT_KINDS.map((k) => ({ value: k.type, label: k.label }));
   /** Adds an element with sizes to begin with, on the selected member. */
-  protected addElement(e: Event): void {
-    const select = e.target as HTMLSelectElement;
-    const kind = elementKind(select.value);
-    select.value = '';
+  protected addElement(type: string): void {
+    const kind = elementKind(type);
     const member = this.item()?.['id'] as Id | undefined;
     if (!kind || !member) return;
     const START: Record<string, number> = {
@@ -424,10 +436,16 @@ export class DataSheet {
     if (trouble) this.store.said.set(trouble);
     else this.store.select('element', id);
   }
-  protected fasten(e: Event): void {
-    const to = (e.target as HTMLSelectElement).value;
+  /** Loads that can act on what is selected: on a joint, or on a member and on the joint that carries it. */
+  protected readonly addableLoads = computed(() =>
+    LOAD_KINDS.filter((k) => this.store.selection()?.kind === 'member' || actsOnJoint(k.type)).map((k) => ({ value: k.type, label: k.label })),
+  );
+  protected addLoad(type: string): void {
+    const s = this.store.selection();
+    if (s) this.store.addLoad(type, s.kind === 'joint' ? { joint: s.id } : { member: s.id });
+  }
+  protected fasten(to: Id): void {
     const id = this.item()?.['id'] as Id;
-    if (to === '') return;
     if (this.store.selection()?.kind === 'element') this.store.edit('Fasten to another member', (d) => fastenElement(d, id, to));
     else this.store.edit('Fasten', (d) => fastenMember(d, id, to));
   }
@@ -442,7 +460,9 @@ export class DataSheet {
   protected readonly otherMembers = computed(() => {
     const i = this.item();
     const own = this.store.selection()?.kind === 'element' ? i?.['member'] : i?.['id'];
-    return [{ id: FRAME, name: 'the frame' }, ...this.store.design().members].filter((m) => m.id !== own);
+    return [{ id: FRAME, name: 'the frame' }, ...this.store.design().members]
+      .filter((m) => m.id !== own)
+      .map((m) => ({ value: m.id, label: m.name }));
   });
 
   /** The torque-speed line of a source with what the train needs of it. */
@@ -490,10 +510,11 @@ export class DataSheet {
     const d = this.store.design();
     const from = f.to === 'coordinate' || f.to === 'face' ? 'joint' : (f.to as Kind);
     const list = (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
-    return from === 'member' ? [{ value: FRAME, label: 'the frame' }, ...list] : list;
+    const all = from === 'member' ? [{ value: FRAME, label: 'the frame' }, ...list] : list;
+    return f.kind === 'ref' && !f.required ? [{ value: '', label: 'none' }, ...all] : all;
   }
 
-  private set(field: Field, value: unknown, typed?: string): void {
+  protected set(field: Field, value: unknown, typed?: string): void {
     const s = this.store.selection();
     const i = this.item();
     if (!s || !i) return;
@@ -536,20 +557,16 @@ export class DataSheet {
     v[k] = Number(c.value ?? 0);
     this.set(f, v);
   }
-  protected pickChoice(f: Field, e: Event): void {
-    this.set(f, (e.target as HTMLSelectElement).value || undefined);
+  protected pickChoice(f: Field, value: string): void {
+    this.set(f, value || undefined);
   }
-  protected isPicked(f: Field, id: string): boolean {
-    return ((this.item()?.[f.key] as string[] | undefined) ?? []).includes(id);
+  protected pickedOf(f: Field): readonly string[] {
+    return (this.item()?.[f.key] as readonly string[] | undefined) ?? [];
   }
   /** Keeps the order of those that stay; new ones come last. */
-  protected pickMany(f: Field, e: Event): void {
-    const now = [...(e.target as HTMLSelectElement).selectedOptions].map((o) => o.value);
-    const before = (this.item()?.[f.key] as string[] | undefined) ?? [];
+  protected pickMany(f: Field, now: readonly string[]): void {
+    const before = this.pickedOf(f);
     this.set(f, [...before.filter((x) => now.includes(x)), ...now.filter((x) => !before.includes(x))]);
-  }
-  protected flag(f: Field, e: Event): void {
-    this.set(f, (e.target as HTMLInputElement).checked);
   }
   protected rename(e: Event): void {
     const name = (e.target as HTMLInputElement).value.trim();

@@ -2,13 +2,16 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSig
 import { analyse, STAGE_KINDS, StageKind, Values, canBegin, insertStage, offersFor, reachRatio, stageProblem, stageValues } from '@unirota/core';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatTooltip } from '@angular/material/tooltip';
+import { Choice, type Option } from '../shared/choice';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Puts a stage into the train: what it is, the ratio wanted or the sizes, what comes of them, and one button. */
 @Component({
   selector: 'uni-stage-sheet',
-  imports: [QuantityField],
+  imports: [Choice, MatCheckbox, MatTooltip, QuantityField],
   templateUrl: './stage-sheet.html',
   styleUrl: './stage-sheet.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -84,18 +87,20 @@ export class StageSheet {
   }
   protected put(f: Field, value: unknown): void {
     if (value === undefined) return;
-    this.values.update((v) => ({ ...v, [f.key]: value as number }));
+    this.values.update((v) => {
+      const next = { ...v, [f.key]: value as number };
+      return this.chosen()?.follow?.(next, f.key) ?? next;
+    });
     this.asked.set(undefined);
   }
   protected commit(f: Field, c: Committed): void {
     this.put(f, c.value);
   }
-  protected pick(f: Field, e: Event): void {
-    const v = (e.target as HTMLSelectElement).value;
-    if (v !== '') this.put(f, f.kind === 'choice' ? v : Number(v));
+  protected optionsOf(f: Field): Option[] {
+    return (f.choices ?? []).map((c) => ({ value: c, label: c }));
   }
-  protected flag(f: Field, e: Event): void {
-    this.put(f, (e.target as HTMLInputElement).checked);
+  protected pick(f: Field, v: string): void {
+    this.put(f, f.kind === 'choice' ? v : Number(v));
   }
   protected askRatio(c: Committed): void {
     const k = this.chosen();

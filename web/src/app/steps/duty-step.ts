@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
-import { freshId, idsOf, withoutGaps } from '@unirota/core';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
+import { type ActingLoad, freshId, hasWeight, idsOf, withWeight, withoutGaps } from '@unirota/core';
+import { loadSize } from '../shared/load-size';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -8,7 +10,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 /** Duty: what drives, and what is wanted of the train. */
 @Component({
   selector: 'uni-duty',
-  imports: [Icon],
+  imports: [Icon, MatCheckbox],
   template: `
     <section>
       <h2>Sources</h2>
@@ -55,6 +57,50 @@ import { WorkbenchStore } from '../workbench/workbench.store';
         @for (k of sourceKinds; track k.type) {
           <button type="button" (click)="addSource(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
         }
+      </div>
+    </section>
+    <section>
+      <h2>Loads</h2>
+      <table>
+        <thead>
+          <tr>
+            <th>Load</th>
+            <th>Kind</th>
+            <th>Acts on</th>
+            <th class="num">Size</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          @for (l of loads(); track l.id) {
+            <tr [class.selected]="store.selection()?.id === l.id" (click)="store.select('load', l.id)">
+              <td>
+                <button type="button" class="plain" (click)="store.select('load', l.id)">{{ l.name }}</button>
+              </td>
+              <td>{{ l.kind }}</td>
+              <td>{{ l.on }}</td>
+              <td class="num">{{ l.size }}</td>
+              <td>
+                <button type="button" class="plain" [attr.aria-label]="'Delete ' + l.name" (click)="remove(l.id, l.name); $event.stopPropagation()">
+                  <uni-icon name="del" />
+                </button>
+              </td>
+            </tr>
+          } @empty {
+            <tr>
+              <td colspan="5" class="soft">
+                Nothing loads this train{{ weight() ? ' but its own weight' : '' }}. Add what it has to move or to hold; select a member or a joint
+                first, and it acts there.
+              </td>
+            </tr>
+          }
+        </tbody>
+      </table>
+      <div class="add">
+        @for (k of loadKinds; track k.type) {
+          <button type="button" (click)="addLoad(k.type)"><uni-icon name="add" /> {{ k.label }}</button>
+        }
+        <mat-checkbox [checked]="weight()" (change)="setWeight($event.checked)">Weight counts</mat-checkbox>
       </div>
     </section>
     <section>
@@ -155,6 +201,32 @@ export class DutyStep {
       };
     }),
   );
+
+  protected readonly loadKinds = LOAD_KINDS;
+  protected readonly weight = computed(() => hasWeight(this.store.design()));
+  protected setWeight(on: boolean): void {
+    this.store.edit(on ? 'Count the weight' : 'Leave the weight out', (d) => withWeight(d, on));
+  }
+  protected readonly loads = computed(() => {
+    const d = this.store.design();
+    const memberName = (id: string | undefined): string =>
+      id === undefined || id === FRAME ? 'the frame' : (d.members.find((m) => m.id === id)?.name ?? id);
+    return d.loads.map((l: ActingLoad) => ({
+      id: l.id,
+      name: l.name,
+      kind: LOAD_KINDS.find((k) => k.type === l.type)?.label ?? l.type,
+      on: l.joint ? this.jointName(l.joint) : l.type === 'spring' ? `${memberName(l.member)} and ${memberName(l.other)}` : memberName(l.member),
+      size: loadSize(l, l.joint !== undefined && this.slides(l.joint)),
+    }));
+  });
+  protected addLoad(type: string): void {
+    const s = this.store.selection();
+    const element = s?.kind === 'element' ? this.store.design().elements.find((e) => e.id === s.id) : undefined;
+    this.store.addLoad(
+      type,
+      s?.kind === 'joint' ? { joint: s.id } : s?.kind === 'member' ? { member: s.id } : element ? { member: element.member } : {},
+    );
+  }
 
   private fresh(prefix: string): string {
     return freshId(idsOf(this.store.design()), prefix);

@@ -4,6 +4,7 @@ import { FRAME, Id } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { piToNumber } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
+import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
@@ -13,7 +14,7 @@ type Column = 'name' | 'speed' | 'space' | 'load' | 'power';
 /** Train: the ledger of all members, stages and free parts, ratios between any two, mobility in words, and what the checks say. */
 @Component({
   selector: 'uni-train',
-  imports: [Findings, Icon],
+  imports: [Choice, Findings, Icon],
   templateUrl: './train-step.html',
   styleUrls: ['./step.scss', './train-step.scss'],
   host: { tabindex: '0' },
@@ -210,8 +211,8 @@ export class TrainStep {
     }));
   }
 
-  protected readonly jointKinds = JOINT_KINDS;
-  protected readonly couplingKinds = COUPLING_KINDS;
+  protected readonly jointOptions = JOINT_KINDS.map((k) => ({ value: k.type, label: `${k.label}: ${k.allows}` }));
+  protected readonly couplingOptions = computed(() => COUPLING_KINDS.map((k) => ({ value: k.type, label: k.label, disabled: !this.fits(k.type) })));
   private fresh(prefix: string): Id {
     return freshId(idsOf(this.store.design()), prefix);
   }
@@ -269,7 +270,7 @@ export class TrainStep {
     const list = elements.length >= 2 ? elements : joints;
     return { elements, joints, text: list.length >= 2 ? list.map(name).join(' and ') : '' };
   });
-  protected fits(type: string): boolean {
+  private fits(type: string): boolean {
     const { elements, joints } = this.ends();
     const byJoint = type === 'proportional' || type === 'one-way-clutch';
     return byJoint ? joints.length === 2 : type === 'belt' || type === 'chain' ? elements.length >= 2 : elements.length === 2;

@@ -16,10 +16,12 @@ import {
   freshId,
   idsOf,
   insertStage,
+  newLoad,
   pasteItems,
   removeItems,
   settle,
   withInputShaft,
+  type LoadAt,
   type Step,
 } from '@unirota/core';
 import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/document';
@@ -303,6 +305,15 @@ export class WorkbenchStore {
   cure(c: Cure): void {
     const trouble = this.edit(c.label, (d) => c.apply(d));
     this.said.set(trouble ?? `Done: ${c.label}`);
+  }
+
+  /** Puts a load of a kind where asked, else on what was built last, and shows it. */
+  addLoad(type: string, at: LoadAt = {}): void {
+    const load = newLoad(this.design(), type, at);
+    if (!load) return this.said.set('There is nothing yet that a load could act on: put a stage in first');
+    const trouble = this.edit(`Add ${load.name.toLowerCase()}`, (d) => ({ ...d, loads: [...d.loads, load] }));
+    if (trouble) this.said.set(trouble);
+    else this.select('load', load.id);
   }
 
   copy(): void {
