@@ -213,6 +213,62 @@ test.describe('the demo designs', () => {
   });
 });
 
+test.describe('loads', () => {
+  test('are added at what is selected, stated, scaled by a load case, and the needed torque follows', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    const duty = page.locator('uni-duty');
+    await page.getByRole('navigation', { name: 'Work order' }).getByRole('button', { name: 'Duty' }).click();
+    await expect(duty.getByRole('row', { name: /Water on the paddle/ })).toContainText('3400 N');
+    // A load on the pinion shaft's bearing: the crank has a sixth of it more to turn, over the spur pair's 0.97.
+    await member(page, 'Pinion shaft').click();
+    await duty.getByRole('button', { name: 'Load on a joint', exact: true }).click();
+    const sheet = page.locator('uni-data-sheet');
+    await expect(sheet).toContainText('Load on a joint');
+    await sheet.getByLabel('Load', { exact: true }).fill('12');
+    await sheet.getByLabel('Load', { exact: true }).press('Enter');
+    const crank = member(page, 'Crankshaft');
+    const torque = async (): Promise<number> =>
+      Number(/([\d.]+) N·m/.exec((await crank.getAttribute('aria-label')) ?? (await crank.textContent()) ?? '')?.[1]);
+    // 3879 N on the rack of 51 mm over 0.95, and 12 N·m beside it or against it, whichever way the shaft turns.
+    const base = (3879.1 * 0.051) / 0.95;
+    const due = [base + 12, base - 12].map((t) => t / 6 / 0.97);
+    await expect
+      .poll(async () => {
+        const now = await torque();
+        return Math.min(...due.map((d) => Math.abs(d - now)));
+      })
+      .toBeLessThan(0.02);
+    await duty.getByRole('button', { name: 'Delete Load on a joint' }).click();
+
+    const cases = page.locator('uni-load-cases');
+    await cases.getByRole('button', { name: 'Load case', exact: true }).click();
+    await cases.getByLabel('Water on the paddle, factor in Lifting').fill('2');
+    await cases.getByLabel('Water on the paddle, factor in Lifting').press('Enter');
+    // (479 N + 2 · 3400 N) · 51 mm / 0.95 / 6 / 0.97 at a crank of 350 mm.
+    await expect(cases.getByRole('row', { name: /^Hand force/ })).toContainText('191.8 N');
+    await expect(cases).toContainText('Hand force is missed most in Lifting, by 71.8 N');
+    await cases.getByRole('radio', { name: 'Show Lifting' }).check();
+    await expect(page.locator('uni-crank-deck')).toContainText('Lifting');
+    await expect.poll(torque).toBeCloseTo(67.15, 1);
+    await page.getByRole('button', { name: 'Show as stated' }).click();
+    await expect.poll(torque).toBeCloseTo(35.78, 1);
+  });
+
+  test('a force is put at a point of a member by a click in the layout', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.keyboard.press('3');
+    await page.getByRole('button', { name: 'Tools' }).click();
+    await page.getByRole('group', { name: 'Load at a point' }).getByRole('button', { name: 'Force' }).click();
+    await expect(page.getByText('Click the point of a member')).toBeVisible();
+    const box = (await page.locator('canvas').boundingBox())!;
+    await page.mouse.click(box.x + box.width * 0.515, box.y + box.height * 0.72);
+    const sheet = page.locator('uni-data-sheet');
+    await expect(sheet).toContainText('Load · Force');
+    await expect(sheet.getByRole('combobox', { name: 'Acts on' })).toHaveText('Paddle');
+    await expect(page.locator('header.title')).toContainText('no trouble');
+  });
+});
+
 test.describe('the start page', () => {
   test('creates, renames, duplicates, deletes and brings back', async ({ page, site }) => {
     await page.goto(site.url);

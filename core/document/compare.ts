@@ -78,6 +78,7 @@ export function compareDesigns(from: Design, to: Design): Difference[] {
   }
   for (const [key, word] of [
     ['groups', 'Groups'],
+    ['cases', 'Load cases'],
     ['views', 'Kept views'],
   ] as const) {
     if (!same(from[key] ?? [], to[key] ?? [])) {

@@ -4,7 +4,7 @@ import { JOINT_KINDS } from '../joints/index';
 import { LONGEST_EXACT } from '../math/index';
 import { Field, LARGEST, MOST_ITEMS, mostOf } from '../fields/fields';
 import { LOAD_KINDS } from '../loads/index';
-import { JOINT_FIELDS, MEMBER_FIELDS, PLACE_FIELDS, SETTINGS_FIELDS, SOURCE_KINDS, VIEW_FIELDS, WANTED_KINDS } from './kinds';
+import { CASE_FIELDS, JOINT_FIELDS, MEMBER_FIELDS, PLACE_FIELDS, SETTINGS_FIELDS, SOURCE_KINDS, VIEW_FIELDS, WANTED_KINDS } from './kinds';
 import { NO_LENGTH } from './schema';
 import { DESIGN_FORMAT, DESIGN_VERSION, FRAME } from '../fields/types';
 
@@ -130,6 +130,7 @@ export function designJsonSchema(ofField: FieldInSchema = publishedField): Json 
         loads: byType(LOAD_KINDS, named, ['id', 'name']),
         wanted: byType(WANTED_KINDS, named, ['id', 'name']),
         groups: { anyOf: [list({ ...named, items: array(REFERENCE) }, [], ['id', 'name', 'items'], 2000), { type: 'null' }] },
+        cases: { anyOf: [list(named, CASE_FIELDS, ['id', 'name'], 50), { type: 'null' }] },
         views: { anyOf: [list(named, VIEW_FIELDS, ['id', 'name'], 200), { type: 'null' }] },
         typed: { anyOf: [{ type: 'object', maxProperties: 20_000, additionalProperties: { type: 'string', maxLength: 200 } }, { type: 'null' }] },
       },

@@ -170,6 +170,22 @@ export const PLACE_FIELDS: readonly Field[] = [
   vectorField('axis', 'Axis', { direction: true, help: 'Direction of the local z axis.' }),
   vectorField('up', 'Up', { direction: true, help: 'Direction near which the local x axis lies.' }),
 ];
+/** What a load case states beside its name. */
+export const CASE_FIELDS: readonly Field[] = [
+  tableField('loads', 'Loads', {
+    columns: [refField('load', 'Load', 'load', { required: true }), numberField('factor', 'Factor', { required: true, min: -1000, max: 1000 })],
+    most: 2000,
+    help: 'Loads that are scaled in this case; a factor of 0 leaves one out. Others are as stated.',
+  }),
+  tableField('speeds', 'Speeds', {
+    columns: [
+      refField('source', 'Source', 'source', { required: true }),
+      numberField('speed', 'Nominal speed', { required: true, min: -1e6, max: 1e6 }),
+    ],
+    most: 2000,
+    help: 'Nominal speeds of sources in this case, rev/min or mm/s. Others are as stated.',
+  }),
+];
 export const VIEW_FIELDS: readonly Field[] = [
   vectorField('from', 'From', { direction: true, required: true, help: 'Direction from which it is seen.' }),
   vectorField('up', 'Up', { direction: true, required: true }),

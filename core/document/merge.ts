@@ -87,6 +87,7 @@ export function mergeDesigns(base: Design, mine: Design, theirs: Design): Merge 
   for (const list of ITEM_LISTS) lists[list] = mergeList(base[list], mine[list], theirs[list], ITEM_WORD[list], clashes, by);
   for (const [list, word] of [
     ['groups', 'Group'],
+    ['cases', 'Load case'],
     ['views', 'Kept view'],
   ] as const) {
     const joined = mergeList(base[list] ?? [], mine[list] ?? [], theirs[list] ?? [], word, clashes, { mine: new Map(), theirs: new Map() });

@@ -5,7 +5,7 @@ import { parseRatio, toNumber } from '../math/index';
 import { JOINT_KINDS } from '../joints/index';
 import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, statedBy } from '../fields/fields';
 import { LOAD_KINDS } from '../loads/index';
-import { JOINT_FIELDS, MEMBER_FIELDS, PLACE_FIELDS, SETTINGS_FIELDS, SOURCE_KINDS, VIEW_FIELDS, WANTED_KINDS } from './kinds';
+import { CASE_FIELDS, JOINT_FIELDS, MEMBER_FIELDS, PLACE_FIELDS, SETTINGS_FIELDS, SOURCE_KINDS, VIEW_FIELDS, WANTED_KINDS } from './kinds';
 import { DESIGN_FORMAT, DESIGN_VERSION, Design, FRAME } from '../fields/types';
 import { ITEM_WORD } from './item-fields';
 import { isUnstated, withoutUnstated } from './stated';
@@ -194,6 +194,11 @@ export const designSchema: yup.AnySchema = closed('a design', {
     )
     .strict()
     .max(2000, 'at most 2000 groups')
+    .default(undefined),
+  cases: yup
+    .array(closed('a load case', { id, name, ...fieldsShape(CASE_FIELDS) }))
+    .strict()
+    .max(50, 'at most 50 load cases')
     .default(undefined),
   views: yup
     .array(closed('a view', { id, name, ...fieldsShape(VIEW_FIELDS) }))

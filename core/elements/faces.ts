@@ -14,10 +14,11 @@ export function extentOf(kind: ElementKind, e: Element): [Vec3, Vec3] | undefine
   for (const s of kind.shape(e)) {
     const f = s.place ?? WORLD;
     if (s.kind === 'prism') {
-      for (let i = 0; i < s.outline.length; i += 2)
+      for (let i = 0; i < s.outline.length; i += 2) {
         for (const z of [s.from, s.to]) {
           put(toWorldPoint(f, [s.outline[i] + (s.lean ?? 0) * z, s.outline[i + 1], z]));
         }
+      }
     } else if (s.kind === 'taper') {
       for (let i = 0; i < s.outline.length; i += 2) {
         for (const k of [1, s.inner]) put(toWorldPoint(f, [k * s.outline[i], k * s.outline[i + 1], k * s.height]));

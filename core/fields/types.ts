@@ -104,6 +104,16 @@ export interface Group {
   items: Id[];
 }
 
+/** A named set of loads and source speeds: lifting, holding, lowering. What it does not name is as stated. */
+export interface LoadCase {
+  id: Id;
+  name: string;
+  /** Loads scaled by a factor; 0 leaves one out. */
+  loads?: readonly { load: Id; factor: number }[];
+  /** Nominal speeds of sources, rev/min or mm/s. */
+  speeds?: readonly { source: Id; speed: number }[];
+}
+
 /** A view of the layout that was kept: direction from which it is seen, what is up, what is in the middle (mm), height of the picture (mm). */
 export interface SavedView {
   id: Id;
@@ -136,6 +146,7 @@ export interface Design {
   loads: Load[];
   wanted: Wanted[];
   groups?: Group[];
+  cases?: LoadCase[];
   views?: SavedView[];
   /** The unit and expression that a person typed for a value, for display only: "id.field" → "3/4 in". */
   typed?: Record<string, string>;

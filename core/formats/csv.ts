@@ -58,10 +58,11 @@ export function readTable(text: string, columns: number, dialect?: Dialect): Tab
     if (!rows.length && numbers.every((n) => n === undefined)) continue;
     if (count !== columns) return { problem: `line ${line} has ${count} values where ${columns} are needed, with ${between} between them` };
     const bad = numbers.findIndex((n) => n === undefined);
-    if (bad >= 0)
+    if (bad >= 0) {
       return {
         problem: `line ${line} needs ${columns} numbers, with ${between} between them and a decimal ${decimal}: “${row[bad].slice(0, 40)}” is none`,
       };
+    }
     rows.push(numbers.map((n) => n ?? 0));
     if (rows.length > MOST_ROWS) return { problem: `the table has more than ${MOST_ROWS} rows` };
   }

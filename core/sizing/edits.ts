@@ -22,7 +22,9 @@ export function withoutGaps<T extends object>(x: T): T {
 
 /** Every id in use. */
 export const idsOf = (d: Design): Set<Id> =>
-  new Set([d.members, d.joints, d.elements, d.couplings, d.sources, d.loads, d.wanted, d.groups ?? []].flatMap((l) => l.map((x) => x.id)));
+  new Set(
+    [d.members, d.joints, d.elements, d.couplings, d.sources, d.loads, d.wanted, d.groups ?? [], d.cases ?? []].flatMap((l) => l.map((x) => x.id)),
+  );
 
 /** The first of prefix1, prefix2, … that is not in use. */
 export function freshId(used: ReadonlySet<Id>, prefix: string): Id {
@@ -73,6 +75,12 @@ export function removeItems(design: Design, ids: readonly Id[]): Design {
     }),
   };
   const groups = design.groups?.map((g) => ({ ...g, items: g.items.filter((x) => !gone.has(x)) })).filter((g) => g.items.length && !gone.has(g.id));
+  if (design.cases) {
+    out.cases = design.cases
+      .filter((c) => !gone.has(c.id))
+      .map((c) => withoutGaps({ ...c, loads: c.loads?.filter((x) => !gone.has(x.load)), speeds: c.speeds?.filter((x) => !gone.has(x.source)) }));
+    if (!out.cases.length) delete out.cases;
+  }
   if (groups?.length) out.groups = groups;
   else delete out.groups;
   if (design.typed) {

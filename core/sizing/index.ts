@@ -7,3 +7,4 @@ export * from './cures';
 export * from './edits';
 export * from './place';
 export * from './loads';
+export * from './cases';

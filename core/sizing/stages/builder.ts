@@ -1,5 +1,5 @@
 import { elementKind, extentOf, num } from '../../elements/index';
-import { type Coupling, type Design, type Element, FRAME, type Id, type Joint, type Member } from '../../fields/types';
+import { type Coupling, type Design, FRAME, type Id, type Joint, type Member } from '../../fields/types';
 import { type Frame, type Vec3, WORLD, cross, dot, frameOf, sameLine, toLocalPoint, toWorldPoint, vadd, vscale, within } from '../../math/index';
 import { freshId, idsOf, tidy } from '../edits';
 import type { Values } from './values';

@@ -63,8 +63,9 @@ function bestSet(ratio: number, v: Values): Values {
         for (let planet = 18; planet <= 300; planet++) {
           const ring = sun + 2 * planet;
           const d = Math.abs(ratioOf(full, sun, ring) / ratio - 1) + 1e-7 * ring;
-          if (d < off && assembles(sun, ring, planets) && (planets < 2 || mostPlanets(sun, planet) >= planets))
+          if (d < off && assembles(sun, ring, planets) && (planets < 2 || mostPlanets(sun, planet) >= planets)) {
             [best, off] = [{ sun, planet, ...role }, d];
+          }
         }
       }
     }

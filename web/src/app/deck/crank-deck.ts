@@ -151,5 +151,6 @@ export class CrankDeck {
     this.store.turnTo(to);
   }
   protected readonly rates = [0.1, 0.25, 0.5, 1, 2, 5].map((value) => ({ value, label: `× ${value}` }));
+  protected readonly caseName = computed(() => this.store.design().cases?.find((c) => c.id === this.store.loadCase())?.name);
   protected readonly drivers = computed(() => this.store.worked().compiled.sources.map((x, value) => ({ value, label: x.source.name })));
 }

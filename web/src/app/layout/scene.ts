@@ -497,8 +497,9 @@ export class Scene {
       this.requested = false;
       this.detail();
       const t = this.pose?.placements;
-      if (t && this.loads.sized((ARROW * (this.camera.top - this.camera.bottom)) / this.camera.zoom))
+      if (t && this.loads.sized((ARROW * (this.camera.top - this.camera.bottom)) / this.camera.zoom)) {
         this.loads.update(t, readPlacement, this.scratch);
+      }
       this.light.position.copy(this.camera.position).addScaledVector(this.camera.up, this.camera.position.length() * 0.4);
       this.renderer.render(this.space, this.camera);
       this.placeLabels();

@@ -1,10 +1,12 @@
 import type { ActingLoad } from '@unirota/core';
+import type { Load } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 
 const length = (v: readonly number[] | undefined): number => Math.hypot(...(v ?? [0]));
 
 /** How large a load is, in a few words: the size of a force or torque, the rate of a spring. `slide`: the joint that it acts on slides. */
-export function loadSize(l: Stating, slide: boolean): string {
+export function loadSize(load: Load, slide: boolean): string {
+  const l: Stating = load;
   const own = slide ? 'N' : 'N·m';
   switch (l.type) {
     case 'force':

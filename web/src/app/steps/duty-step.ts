@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatCheckbox } from '@angular/material/checkbox';
 import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
 import { type ActingLoad, freshId, hasWeight, idsOf, withWeight, withoutGaps } from '@unirota/core';
+import { LoadCases } from './load-cases';
 import { loadSize } from '../shared/load-size';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
@@ -10,7 +11,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 /** Duty: what drives, and what is wanted of the train. */
 @Component({
   selector: 'uni-duty',
-  imports: [Icon, MatCheckbox],
+  imports: [Icon, LoadCases, MatCheckbox],
   template: `
     <section>
       <h2>Sources</h2>
@@ -102,6 +103,10 @@ import { WorkbenchStore } from '../workbench/workbench.store';
         }
         <mat-checkbox [checked]="weight()" (change)="setWeight($event.checked)">Weight counts</mat-checkbox>
       </div>
+    </section>
+    <section>
+      <h2>Load cases</h2>
+      <uni-load-cases />
     </section>
     <section>
       <h2>Wanted outputs</h2>

@@ -15,6 +15,7 @@ import {
   curesOf,
   freshId,
   idsOf,
+  inCase,
   insertStage,
   newLoad,
   pasteItems,
@@ -105,6 +106,8 @@ export class WorkbenchStore {
   readonly looking = signal(false);
   /** Which source the hand holds. */
   readonly driver = signal(0);
+  /** The load case that is shown; as stated where none is. */
+  readonly loadCase = signal<Id | undefined>(undefined);
   readonly step = signal<Step>('layout');
   /** Keeps the open design; none while an old revision is looked at. */
   readonly keeper = signal<Keeper | undefined>(undefined);
@@ -116,7 +119,7 @@ export class WorkbenchStore {
   readonly said = signal('');
 
   readonly worked = computed<Worked>(() => {
-    const w = analyse(this.design());
+    const w = analyse(inCase(this.design(), this.loadCase()));
     const keep = this.kept;
     for (const s of w.compiled.sources) {
       const at = keep?.get(s.source.id);

@@ -1,0 +1,193 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatRadioButton } from '@angular/material/radio';
+import { analyse, inCase, newCase, withFactor, withSpeed } from '@unirota/core';
+import type { Field, LoadCase } from '@unirota/core/document';
+import { show } from '@unirota/core/units';
+import { Icon } from '../shared/icon';
+import { loadSize } from '../shared/load-size';
+import { type Committed, QuantityField } from '../shared/quantity-field';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -1000, max: 1000 };
+
+/** Load cases side by side: how much of each load acts and how fast each source runs, and what comes of it for the wanted outputs, the worst named. */
+@Component({
+  selector: 'uni-load-cases',
+  imports: [Icon, MatRadioButton, QuantityField],
+  template: `
+    @if (cases().length) {
+      <table aria-label="Load cases">
+        <thead>
+          <tr>
+            <th>Shown</th>
+            <th class="num">
+              <mat-radio-button name="case" [checked]="!store.loadCase()" (change)="store.loadCase.set(undefined)">As stated</mat-radio-button>
+            </th>
+            @for (c of cases(); track c.id) {
+              <th class="num">
+                <mat-radio-button
+                  name="case"
+                  [checked]="store.loadCase() === c.id"
+                  (change)="store.loadCase.set(c.id)"
+                  [aria-label]="'Show ' + c.name"
+                />
+                <input
+                  type="text"
+                  class="name"
+                  [value]="c.name"
+                  maxlength="120"
+                  [attr.aria-label]="'Name of the case ' + c.name"
+                  (change)="rename(c, $event)"
+                />
+                <button type="button" class="plain" [attr.aria-label]="'Delete ' + c.name" (click)="drop(c)"><uni-icon name="del" /></button>
+              </th>
+            }
+          </tr>
+        </thead>
+        <tbody>
+          @for (l of loads(); track l.id) {
+            <tr>
+              <td>{{ l.name }}</td>
+              <td class="num">{{ l.size }}</td>
+              @for (c of cases(); track c.id) {
+                <td class="num">
+                  <uni-quantity-field [field]="factorField(l.name, c.name)" [value]="factorOf(c, l.id)" (committed)="factor(c, l.id, $event)" />
+                </td>
+              }
+            </tr>
+          }
+          @for (s of sources(); track s.id) {
+            <tr>
+              <td>Speed of {{ s.name }}</td>
+              <td class="num">{{ s.speed }} {{ s.unit }}</td>
+              @for (c of cases(); track c.id) {
+                <td class="num">
+                  <uni-quantity-field [field]="speedField(s.name, c.name, s.unit)" [value]="speedOf(c, s.id)" (committed)="speed(c, s.id, $event)" />
+                </td>
+              }
+            </tr>
+          }
+          @for (r of results(); track r.id) {
+            <tr class="result">
+              <td>{{ r.name }}</td>
+              @for (v of r.values; track $index) {
+                <td class="num" [class.met]="v.met" [class.missed]="!v.met && v.known">{{ v.text }}</td>
+              }
+            </tr>
+          }
+        </tbody>
+      </table>
+      @if (worst(); as w) {
+        <p class="soft" role="status">{{ w }}</p>
+      }
+    } @else {
+      <p class="soft">
+        One set of loads and speeds. A load case is another: lifting, holding, lowering, each with loads scaled or left out and its own speeds.
+      </p>
+    }
+    <div class="add">
+      <button type="button" (click)="add()"><uni-icon name="add" /> Load case</button>
+    </div>
+  `,
+  styleUrl: './step.scss',
+  styles: `
+    :host {
+      padding: 0;
+      overflow: visible;
+    }
+    .name {
+      width: 96px;
+    }
+    td uni-quantity-field {
+      display: inline-grid;
+      width: 118px;
+    }
+    .result td {
+      background: var(--sunk);
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class LoadCases {
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly cases = computed(() => this.store.design().cases ?? []);
+  private slides(joint: string): boolean {
+    const { structure } = this.store.worked().compiled;
+    const i = structure.firstOf.get(joint.split(':')[0]);
+    return i !== undefined && structure.coordinates[i]?.motion === 'slide';
+  }
+  protected readonly loads = computed(() =>
+    this.store.design().loads.map((l) => {
+      const joint = 'joint' in l && typeof l.joint === 'string' ? l.joint : undefined;
+      return { id: l.id, name: l.name, size: loadSize(l, joint !== undefined && this.slides(joint)) };
+    }),
+  );
+  protected readonly sources = computed(() =>
+    this.store.design().sources.map((s) => ({ id: s.id, name: s.name, speed: show(s.speed ?? 0), unit: this.slides(s.joint) ? 'mm/s' : 'rev/min' })),
+  );
+
+  protected factorField(load: string, name: string): Field {
+    return { ...FACTOR, label: `${load}, factor in ${name}` };
+  }
+  protected speedField(source: string, name: string, unit: string): Field {
+    return { key: 'speed', label: `Speed of ${source} in ${name}`, kind: 'number', unit, min: -1e6, max: 1e6 };
+  }
+  protected factorOf(c: LoadCase, load: string): number {
+    return c.loads?.find((x) => x.load === load)?.factor ?? 1;
+  }
+  protected speedOf(c: LoadCase, source: string): number | undefined {
+    return c.speeds?.find((x) => x.source === source)?.speed ?? this.store.design().sources.find((s) => s.id === source)?.speed;
+  }
+  private change(id: string, what: string, to: (c: LoadCase) => LoadCase): void {
+    this.store.edit(what, (d) => ({ ...d, cases: d.cases?.map((c) => (c.id === id ? to(c) : c)) }));
+  }
+  protected factor(c: LoadCase, load: string, to: Committed): void {
+    const value = to.value === undefined || Number(to.value) === 1 ? undefined : Number(to.value);
+    if (this.factorOf(c, load) !== (value ?? 1)) this.change(c.id, `Factor in ${c.name}`, (x) => withFactor(x, load, value));
+  }
+  protected speed(c: LoadCase, source: string, to: Committed): void {
+    const value = to.value === undefined ? undefined : Number(to.value);
+    if (this.speedOf(c, source) !== value) this.change(c.id, `Speed in ${c.name}`, (x) => withSpeed(x, source, value));
+  }
+  protected rename(c: LoadCase, e: Event): void {
+    const name = (e.target as HTMLInputElement).value.trim();
+    if (name) this.change(c.id, 'Rename the load case', (x) => ({ ...x, name }));
+  }
+  protected add(): void {
+    this.store.edit('Add a load case', (d) => ({ ...d, cases: [...(d.cases ?? []), newCase(d)] }));
+  }
+  protected drop(c: LoadCase): void {
+    if (this.store.loadCase() === c.id) this.store.loadCase.set(undefined);
+    this.store.remove(c.id, c.name);
+  }
+
+  /** The wanted outputs in every case, as stated first. */
+  private readonly judged = computed(() => {
+    const d = this.store.design();
+    return [undefined, ...this.cases().map((c) => c.id)].map((id) => analyse(inCase(d, id)).ledger.wanted);
+  });
+  protected readonly results = computed(() =>
+    this.store.design().wanted.map((w, k) => ({
+      id: w.id,
+      name: w.name,
+      values: this.judged().map((all) => {
+        const r = all[k];
+        const known = r?.value !== undefined;
+        return { text: known ? `${r.met ? '✓' : '✗'} ${show(r.value!, 4)} ${r.unit}` : (r?.because ?? '–'), met: r?.met ?? false, known };
+      }),
+    })),
+  );
+  /** Which case is worst for what is missed, or asks most of the source. */
+  protected readonly worst = computed(() => {
+    const names = ['as stated', ...this.cases().map((c) => c.name)];
+    const missed = this.judged().flatMap((all, k) =>
+      all.filter((r) => r.value !== undefined && !r.met).map((r) => ({ k, by: Math.abs(r.off ?? 0), unit: r.unit, wanted: r.wanted })),
+    );
+    if (!missed.length) return `All wanted outputs are met in every case.`;
+    const name = (id: string): string => this.store.design().wanted.find((w) => w.id === id)?.name ?? id;
+    return missed
+      .filter((m) => !missed.some((x) => x.wanted === m.wanted && x.by > m.by))
+      .map((m) => `${name(m.wanted)} is missed most in ${names[m.k]}, by ${show(m.by, 3)} ${m.unit}`)
+      .join('; ');
+  });
+}
