@@ -22,7 +22,7 @@ export interface Port {
   axis: Vec3;
   terms: Term[];
   coefficient: PiRatio;
-  /** Part by which it falls behind what the contact would give it (creep of a belt); its force is that of the contact all the same. */
+  /** Part by which it falls behind what the contact would give it (creep of a belt); its force is still that of the contact. */
   creep?: number;
 }
 

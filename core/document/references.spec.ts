@@ -9,15 +9,15 @@ function withMemberLeft() {
   const left = b.shaft([0, 0, 0], 'frame', { id: 'left' });
   const other = b.shaft([41.4, 0, 0]);
   const wheel = b.gear(left.member, 20, 2, { helix: 15, hand: 'left' });
-  const mate = b.gear(other.member, 20, 2, { helix: 15, hand: 'right' });
-  return { d: b.design, wheel, mate, mesh: b.mesh(wheel, mate) };
+  const partner = b.gear(other.member, 20, 2, { helix: 15, hand: 'right' });
+  return { d: b.design, wheel, partner, mesh: b.mesh(wheel, partner) };
 }
 
 describe('references between items', () => {
   it('are the fields that name an item; a chosen word is none, whatever ids there are', () => {
-    const { d, wheel, mate } = withMemberLeft();
+    const { d, wheel, partner } = withMemberLeft();
     expect(namedBy('elements', d.elements[0])).toEqual(['left']);
-    expect(namedBy('couplings', d.couplings[0])).toEqual([wheel, mate]);
+    expect(namedBy('couplings', d.couplings[0])).toEqual([wheel, partner]);
     const renamed = withReferences('elements', d.elements[0], (id) => `${id}-2`);
     expect(renamed).toMatchObject({ member: 'left-2', hand: 'left' });
   });
@@ -27,8 +27,8 @@ describe('references between items', () => {
     const load = { id: 'l', name: 'L', type: 'joint-load', joint: 'j3:1', value: 2 };
     expect(withReferences('loads', load, (id) => (id === 'j3' ? 'j9' : undefined)).joint).toBe('j9:1');
   });
-  it('a pasted wheel keeps its hand, and so does one whose mate is taken out', () => {
-    const { d, mate } = withMemberLeft();
+  it('a pasted wheel keeps its hand, and so does one whose partner is taken out', () => {
+    const { d, partner } = withMemberLeft();
     const pasted = pasteItems(
       d,
       copyItems(
@@ -40,7 +40,7 @@ describe('references between items', () => {
     expect(pasted.elements.slice(2)).toMatchObject([{ hand: 'left' }, { hand: 'right' }]);
     expect(pasted.couplings).toHaveLength(2);
     expect(readDesign(pasted).problems).toBeUndefined();
-    const less = removeItems(d, [mate]);
+    const less = removeItems(d, [partner]);
     expect(less.elements).toMatchObject([{ hand: 'left' }]);
     expect(less.couplings).toEqual([]);
   });

@@ -71,7 +71,7 @@ export class StageBuilder {
   }
   element(type: string, member: Id, name: string, fields: Record<string, unknown>): Id {
     const id = this.id('part');
-    // What was asked for is within its bounds; what follows from it, such as a wheel a little wider than its mate, stays within them as well.
+    // What was asked for is within its bounds; what follows from it, such as a wheel a little wider than its partner, stays within them as well.
     const within = Object.fromEntries(
       Object.entries(fields).map(([key, v]) => {
         const most = elementKind(type)?.fields.find((f) => f.key === key)?.max;
