@@ -45,8 +45,8 @@ export function instantOf(compiled: Compiled, run: RunResult, frame: number): In
 export { type Overlap, type RatioLine, type Worked, analyse, overlapOf, overlaps, piInverseText, ratioTexts } from './checks/index';
 export { COUPLING_KINDS, couplingKind } from './couplings/index';
 export { CATALOGUE, STEPS, type Code, type Step } from './findings/index';
-export { type Ledger, type Reaction, type LoadSheet, ledger, nominalRate, reactionAt, torqueAt } from './forces/index';
-export { JOINT_KINDS, jointKind } from './joints/index';
+export { type Ledger, type Reaction, type LoadSheet, ledger, nominalRate, bearingForces, reactionAt, torqueAt } from './forces/index';
+export { type CarriedJoint, JOINT_KINDS, bearingSolids, jointKind } from './joints/index';
 export type { ActingLoad } from './loads/index';
 export { type Compiled, type MappedStop, type Pose, compile, exactRatio, movedFrame, poseOf, setPhases, stopsOf } from './kinematics/index';
 export {

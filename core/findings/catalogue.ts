@@ -340,6 +340,19 @@ export const CATALOGUE = {
     says: ({ names }: Said<'names'>) =>
       `jammed at ${names}: on the way round, the losses are larger than what drives, so that no torque moves this train; drive it from the other end, or raise the efficiencies`,
   },
+  'thrust-untaken': {
+    severity: 'caution',
+    step: 'loads',
+    field: 'bearings',
+    says: ({ name, force }: Said<'name' | 'force'>) =>
+      `“${name}”: none of its bearings takes thrust, and ${force} N act along its axis: let one take it`,
+  },
+  'bearing-size': {
+    severity: 'stop',
+    step: 'train',
+    field: 'bearings',
+    says: ({ name, row }: Said<'name' | 'row'>) => `“${name}”: the inner diameter of bearing ${row} is as large as its outer one: correct them`,
+  },
   'joint-member-missing': {
     severity: 'stop',
     step: 'train',

@@ -5,6 +5,7 @@ import { type Crank, num } from '../elements/index';
 import { type Compiled, coordinateOf, mapStops, stopsOf, type Pose } from '../kinematics/index';
 import { toNumber } from '../math/index';
 import { type ForceState, Forces } from './forces';
+import { thrustFindings } from './bearings';
 import { slipFindings } from './slip';
 import { type MemberAxis, ROUNDING, axesOf, loadsThrough } from './through';
 
@@ -116,7 +117,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
     );
   }
 
-  if (!jam) findings.push(...slipFindings(compiled, state.couplings));
+  if (!jam) findings.push(...slipFindings(compiled, state.couplings), ...thrustFindings(forces));
 
   const wrenches = forces.wrenches();
   const axes = axesOf(pose);

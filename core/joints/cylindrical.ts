@@ -1,3 +1,4 @@
+import { BEARINGS_FIELD } from './bearings';
 import type { JointKind } from './protocol';
 
 /** Turning about and sliding along z, each on its own. */
@@ -8,5 +9,6 @@ export const cylindrical: JointKind = {
     { motion: 'turn', axis: 'z', label: 'turn' },
     { motion: 'slide', axis: 'z', label: 'travel' },
   ],
+  fields: [BEARINGS_FIELD],
   allows: 'turning about and sliding along its axis',
 };

@@ -9,6 +9,7 @@ import { screw } from './screw';
 
 import { spherical } from './spherical';
 
+export * from './bearings';
 export * from './protocol';
 export type { ScrewJoint } from './screw';
 

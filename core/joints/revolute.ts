@@ -1,3 +1,4 @@
+import { BEARINGS_FIELD } from './bearings';
 import type { JointKind } from './protocol';
 
 /** One turn about z. */
@@ -5,5 +6,6 @@ export const revolute: JointKind = {
   type: 'revolute',
   label: 'Revolute',
   freedoms: [{ motion: 'turn', axis: 'z', label: 'turn' }],
+  fields: [BEARINGS_FIELD],
   allows: 'turning about its axis',
 };

@@ -246,9 +246,12 @@ export function coil(turns = 8): BufferGeometry {
 }
 
 /** Surface and lines of an element. Equal elements are drawn once, however many there are and however often others are edited. */
-export const drawn = byShape((e: Element): Drawn => {
+export const drawn = byShape((e: Element): Drawn => drawnSolids(elementKind(e.type)?.shape(e) ?? []));
+
+/** Surface and lines of bodies that stand in one frame. */
+export function drawnSolids(solids: readonly Solid[]): Drawn {
   const all = new Mesh();
-  for (const s of elementKind(e.type)?.shape(e) ?? []) {
+  for (const s of solids) {
     const one = new Mesh();
     if (s.kind === 'prism') prism(s, one);
     else if (s.kind === 'taper') taper(s, one);
@@ -266,4 +269,4 @@ export const drawn = byShape((e: Element): Drawn => {
     move(one.l, all.l, true);
   }
   return { surface: geometry(all.p, all.n), lines: geometry(all.l) };
-});
+}

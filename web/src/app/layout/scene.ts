@@ -24,12 +24,12 @@ import {
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { Element, FRAME, Id } from '@unirota/core/document';
 import { Frame, PLACEMENT } from '@unirota/core/math';
-import { type ActingLoad, type Compiled, type Pose, stopsOf, type Overlap } from '@unirota/core';
+import { type ActingLoad, type CarriedJoint, type Compiled, bearingSolids, type Pose, stopsOf, type Overlap } from '@unirota/core';
 import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/math';
 import { gearOf, pulleyRadius, wormWheelRadius } from '@unirota/core/elements';
 import { toNumber } from '@unirota/core/math';
 import { LoadArrows } from './load-arrows';
-import { band, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
+import { band, coil, drawn, drawnRoughly, drawnSolids, patch, polyline } from './geometry';
 
 /** A text that stands at a place of the layout. Place in its body's reference frame, mm. */
 export interface Label {
@@ -191,6 +191,7 @@ export class Scene {
     }
     this.compiled = compiled;
     this.showBelts(compiled);
+    this.showBearings(compiled);
     this.showSprings(compiled);
     this.annotate();
     this.paint();
@@ -426,6 +427,25 @@ export class Scene {
       this.space.add(group);
     }
   }
+
+  /** Stated bearings, on what carries the joint. */
+  private showBearings(compiled: Compiled): void {
+    for (const j of compiled.design.joints as CarriedJoint[]) {
+      const frame = compiled.structure.jointFrames.get(j.id);
+      if (!j.bearings?.length || !frame) continue;
+      const d = drawnSolids(j.bearings.flatMap(bearingSolids));
+      const still = new Group();
+      still.matrixAutoUpdate = false;
+      still.matrix.copy(place(frame));
+      still.add(new Mesh(d.surface, this.bearing), new LineSegments(d.lines, this.ink));
+      const group = new Group();
+      group.matrixAutoUpdate = false;
+      group.add(still);
+      this.belts.push({ group, body: j.parent === FRAME ? 0 : (compiled.structure.bodyOf.get(j.parent) ?? 0) });
+      this.space.add(group);
+    }
+  }
+  private readonly bearing = new MeshLambertMaterial({ color: 0xb9b4a6, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
 
   colours(of: (member: Id) => string): void {
     this.colourOf = of;

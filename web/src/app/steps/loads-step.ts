@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { sweep, reactionAt } from '@unirota/core';
+import { bearingForces, sweep, reactionAt } from '@unirota/core';
 import { show } from '@unirota/core/units';
 import { Chart } from '../shared/chart';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -79,8 +79,8 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           </tr>
         </thead>
         <tbody>
-          @for (r of reactions(); track r.id) {
-            <tr [class.selected]="store.selection()?.id === r.id" (click)="store.select('joint', r.id)">
+          @for (r of reactions(); track $index) {
+            <tr [class.part]="r.part" [class.selected]="store.selection()?.id === r.id" (click)="store.select('joint', r.id)">
               <td>
                 <button type="button" class="plain" (click)="store.select('joint', r.id)">{{ r.name }}</button>
               </td>
@@ -94,6 +94,11 @@ import { WorkbenchStore } from '../workbench/workbench.store';
     </section>
   `,
   styleUrl: './step.scss',
+  styles: `
+    .part td:first-child {
+      padding-left: 24px;
+    }
+  `,
   host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -136,12 +141,30 @@ export class LoadsStep {
       if (!v) return [];
       const zero = Math.max(...v.map(Math.abs)) * 1e-9;
       const t = (x: number): string => show(Math.abs(x) < zero ? 0 : x, 4);
+      const each = bearingForces(w.forces, j.id);
+      const parts = (each?.bearings ?? []).map((b, k) => ({
+        id: j.id,
+        part: true,
+        name: `bearing ${k + 1} at ${show(b.at, 4)} mm${each!.by === 'beam' ? ', as a stiff beam' : ''}`,
+        values: [
+          t(b.force[0]),
+          t(b.force[1]),
+          t(b.force[2]),
+          t(Math.hypot(b.force[0], b.force[1], b.force[2])),
+          '',
+          '',
+          '',
+          b.tilting ? t(b.tilting) : '',
+        ],
+      }));
       return [
         {
           id: j.id,
+          part: false,
           name: j.name ?? j.id,
           values: [t(v[0]), t(v[1]), t(v[2]), t(Math.hypot(v[0], v[1], v[2])), t(v[3]), t(v[4]), t(v[5]), t(Math.hypot(v[3], v[4], v[5]))],
         },
+        ...parts,
       ];
     });
   });
