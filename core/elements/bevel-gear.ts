@@ -3,7 +3,7 @@ import type { Element } from '../fields/types';
 import { type Stated, exactField, numberField, wholeField } from '../fields/fields';
 import { gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
-import { ElementKind } from './protocol';
+import { ElementKind, holeProblem } from './protocol';
 import { Solid, circle } from './solid';
 
 const RAD = Math.PI / 180;
@@ -95,6 +95,10 @@ export const bevelGear: ElementKind<BevelGear> = {
   },
   problems: (e) => {
     const g = bevelOf(e);
-    return g.width > (g.module * g.teeth) / 2 / Math.sin(g.cone) ? [problem('face-too-wide/gear', {})] : [];
+    const outer = (g.module * g.teeth) / 2 / Math.sin(g.cone);
+    if (g.width > outer) return [problem('face-too-wide/gear', {})];
+    // The bore is straight, the roots taper to the inner end.
+    const inner = Math.max(0.05, 1 - g.width / outer);
+    return holeProblem('a bore', num(e.bore), 2 * inner * (g.module * g.teeth * 0.5 - 1.25 * g.module * Math.cos(g.cone)));
   },
 };

@@ -14,7 +14,7 @@ import {
 import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField, tableField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
-import { Derived, ElementKind, ElementProblem } from './protocol';
+import { Derived, ElementKind, ElementProblem, holeProblem } from './protocol';
 import { bar, circle, rectangle } from './solid';
 
 const RAD = Math.PI / 180;
@@ -162,7 +162,9 @@ export const cam: ElementKind<Cam> = {
   problems(e): ElementProblem[] {
     const c = camOf(e);
     if (typeof c === 'string') return [problem('cam-motion', { problem: c })];
-    const out: ElementProblem[] = [];
+    let least = Infinity;
+    for (let i = 0; i < c.profile.outline.length; i += 2) least = Math.min(least, Math.hypot(c.profile.outline[i], c.profile.outline[i + 1]));
+    const out: ElementProblem[] = holeProblem('a bore', num(e.bore), 2 * least);
     if (c.profile.undercut !== undefined) {
       out.push(
         problem('cam-undercut', {

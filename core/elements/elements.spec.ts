@@ -1,8 +1,11 @@
+import fc from 'fast-check';
 import type { Gear } from '../elements/index';
 import { item } from '../testing/designs';
 import { describe, expect, it } from 'vitest';
 import type { Element } from '../fields/types';
 import { ELEMENT_KINDS, FACES, byShape, elementKind, elementProblems, extentOf, faceOf, massOf } from './index';
+import { gearOf } from './index';
+import { gearOutline } from '../teeth/index';
 
 const make = (type: string, fields: Record<string, unknown>): Element => ({ id: 'e', name: 'e', type, member: 'm', ...fields });
 const shape = (e: Element) => elementKind(e.type)!.shape(e);
@@ -114,5 +117,66 @@ describe('shapes that are equal', () => {
     expect(store(item({ ...a, teeth: 21 }))).not.toBe(first);
     expect(store(item({ ...a, phase: 3 }))).not.toBe(first);
     expect(made).toBe(3);
+  });
+});
+
+describe('sizes that leave no body', () => {
+  const element = (type: string, fields: object) => ({ id: 'e', name: 'E', type, member: 'm', ...fields });
+  const codes = (type: string, fields: object): string[] => elementProblems(element(type, fields)).map((p) => p.key.split('/')[0]);
+  const sound: Record<string, object> = {
+    gear: { teeth: 24, module: 2, width: 20, bore: 20 },
+    pulley: { diameter: 80, width: 20, bore: 20 },
+    'bevel-gear': { teeth: 24, module: 3, coneAngle: 45, width: 15, bore: 20 },
+    'worm-wheel': { teeth: 30, module: 2, width: 20, bore: 20 },
+    'ratchet-wheel': { teeth: 24, diameter: 80, width: 10, bore: 20 },
+    wheel: { diameter: 80, width: 20, bore: 20 },
+  };
+  it.each(Object.entries(sound))('%s: a bore that is too large is said, not made smaller; one that fits is not', (type, fields) => {
+    expect(codes(type, fields)).not.toContain('bore-too-large');
+    expect(codes(type, { ...fields, bore: 81 })).toContain('bore-too-large');
+  });
+  it('hole of a lever, depth of a ratchet, hub of a sector, rim of a ring, back of a rack', () => {
+    expect(codes('lever', { length: 100, eye: 20, thickness: 5, hole: 20 })).toEqual(['bore-too-large']);
+    expect(codes('ratchet-wheel', { teeth: 24, diameter: 80, width: 10, depth: 41 })).toEqual(['bore-too-large']);
+    expect(codes('sector', { teeth: 40, arcTeeth: 9, module: 2, width: 10, hub: 90 })).toContain('bore-too-large');
+    expect(codes('gear', { teeth: 60, module: 2, width: 10, internal: true, rim: 124 })).toContain('rim-too-small');
+    expect(codes('gear', { teeth: 60, module: 2, width: 10, internal: true, rim: 140 })).toEqual([]);
+    expect(codes('rack', { teeth: 20, module: 4, width: 10, height: 4 })).toEqual(['height-too-small']);
+  });
+  it('teeth of which nothing is left', () => {
+    const g = { teeth: 24, module: 2, width: 20 };
+    expect(codes('gear', { ...g, tipCut: 4.5 })).toContain('no-tooth');
+    expect(codes('gear', { ...g, thinning: 4 })).toContain('no-tooth');
+    expect(codes('gear', g)).toEqual([]);
+  });
+  it('any gear without a finding has an outline that does not cross itself', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 5, max: 60 }),
+        fc.double({ min: -1, max: 1.2, noNaN: true }),
+        fc.double({ min: 0.6, max: 1.4, noNaN: true }),
+        fc.double({ min: 0.8, max: 2.2, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        fc.boolean(),
+        (teeth, shift, addendum, dedendum, fillet, internal) => {
+          const e = element('gear', { teeth, module: 2, width: 10, shift, addendum, dedendum, fillet, internal, rim: 400 });
+          const stops = elementProblems(e).filter(
+            (p) => p.key === 'no-tooth' || p.key === 'no-root' || p.key === 'tip-inside-base' || p.key === 'pointed-tip',
+          );
+          if (stops.length) return;
+          const o = gearOutline(gearOf(e), 0);
+          // Round once, never back: seen from the centre a simple outline of teeth turns forward, but for undercut flanks and ring teeth, which lean.
+          const points = Array.from({ length: o.length / 2 }, (_, i) => [o[2 * i], o[2 * i + 1]]).slice(0, Math.ceil(o.length / 2 / teeth) * 2);
+          const side = (a: number[], b: number[], c: number[]): number => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+          for (let i = 0; i + 1 < points.length; i++) {
+            for (let k = i + 2; k + 1 < points.length; k++) {
+              const [a, b, c, d] = [points[i], points[i + 1], points[k], points[k + 1]];
+              expect(side(a, b, c) * side(a, b, d) < -1e-12 && side(c, d, a) * side(c, d, b) < -1e-12).toBe(false);
+            }
+          }
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
 });

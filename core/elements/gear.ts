@@ -2,7 +2,18 @@ import { problem } from '../findings/index';
 import type { Element, Exact } from '../fields/types';
 import { type Stated, exactField, flagField, choiceField, numberField, wholeField } from '../fields/fields';
 import { type Ratio, exactly, toNumber } from '../math/index';
-import { GearData, formRadius, gearData, gearOutline, isUndercut, pointedTip, spanOverTeeth, spanTeeth, undercutLimit } from '../teeth/index';
+import {
+  GearData,
+  formRadius,
+  outlineCrosses,
+  gearData,
+  gearOutline,
+  isUndercut,
+  pointedTip,
+  spanOverTeeth,
+  spanTeeth,
+  undercutLimit,
+} from '../teeth/index';
 import { Solid, circle } from './solid';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem } from './protocol';
 
@@ -95,6 +106,9 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type Gear = Element & Stated<typeof FIELDS>;
 
+/** How deep the straight flanks of the cutter reach, in modules: to where its corner is rounded. */
+const straightDepth = (g: GearData): number => g.dedendum - g.fillet * (1 - Math.sin(g.alpha));
+
 export const gear: ElementKind<Gear> = {
   type: 'gear',
   label: 'Gear',
@@ -164,13 +178,25 @@ export const gear: ElementKind<Gear> = {
     if (!g.internal && num(e.bore) / 2 >= g.rootRadius) {
       out.push(problem('bore-too-large', { bore: num(e.bore), rootRadius: (2 * g.rootRadius).toFixed(2) }));
     }
+    if (g.internal && num(e.rim) > 0 && num(e.rim) / 2 <= g.rootRadius) {
+      out.push(problem('rim-too-small', { size: num(e.rim), least: Number((2 * g.rootRadius).toFixed(2)) }));
+    }
+    const height = Math.abs(g.tipRadius - g.rootRadius);
+    if ((g.internal ? g.rootRadius - g.tipRadius : g.tipRadius - g.rootRadius) <= 1e-9 * g.module) {
+      out.push(problem('no-tooth', { why: 'the tips are cut down to the roots' }, 'tipCut'));
+    } else if (g.halfTooth <= 0) {
+      out.push(problem('no-tooth', { why: 'thinning and profile shift take all of their thickness' }, num(e.thinning) > 0 ? 'thinning' : 'shift'));
+    } else if (g.halfTooth >= Math.PI / g.teeth) out.push(problem('no-tooth', { why: 'their spaces are filled: less profile shift' }, 'shift'));
+    else if (height > 0 && outlineCrosses(g)) {
+      out.push(problem('no-tooth', { why: 'their flanks cross each other at the root: a smaller dedendum or fillet' }, 'dedendum'));
+    }
     if (g.internal && g.tipRadius < g.baseRadius) {
       out.push(problem('tip-inside-base', {}));
     }
     if (!g.internal && g.rootRadius <= 0) {
       out.push(problem('no-root', {}));
     } else if (!g.internal && isUndercut(g)) {
-      const limit = Math.ceil(undercutLimit(g.alpha, g.beta, g.shift) - 1e-9);
+      const limit = Math.ceil(undercutLimit(g.alpha, g.beta, g.shift, straightDepth(g)) - 1e-9);
       out.push(problem('undercut', { teeth: g.teeth, limit }));
     }
     if (!g.internal && g.rootRadius > 0 && pointedTip(g, g.tipRadius) < g.tipRadius - 1e-9) {

@@ -1,7 +1,7 @@
 import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
-import { ElementKind } from './protocol';
+import { ElementKind, holeProblem } from './protocol';
 import { bar, circle } from './solid';
 
 /** Outline of a bar of length l along x from the origin, with round ends of radius r. */
@@ -33,6 +33,7 @@ export const lever: ElementKind<Lever> = {
   type: 'lever',
   label: 'Lever',
   fields: LEVER_FIELDS,
+  problems: (e) => holeProblem('a hole', num(e.hole), num(e.eye), 'hole'),
   shape(e) {
     const l = num(e.length),
       r = num(e.eye) / 2,

@@ -1,4 +1,4 @@
-import type { ElementProblem } from '../findings/index';
+import { type ElementProblem, problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import type { Field } from '../fields/fields';
 import type { Solid } from './solid';
@@ -23,6 +23,10 @@ export interface ElementKind<E extends Element = Element> {
   derived?(e: E): Derived[];
   problems?(e: E): ElementProblem[];
 }
+
+/** The problem that a hole leaves nothing of a body: both as diameters, mm. */
+export const holeProblem = (what: string, size: number, most: number, field = 'bore'): ElementProblem[] =>
+  size > 0 && size >= most ? [problem('bore-too-large/body', { what, size, most: Number(most.toFixed(2)) }, field)] : [];
 
 export const DENSITY_STEEL = 7850;
 export type { ElementProblem };

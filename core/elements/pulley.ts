@@ -2,7 +2,7 @@ import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
-import { ElementKind } from './protocol';
+import { ElementKind, holeProblem } from './protocol';
 import { Solid } from './solid';
 
 /** Effective radius of a pulley or sprocket, mm, by which motion and torque count: half its pitch diameter; where toothed z·p/2π, the band's travel by the angle. */
@@ -27,6 +27,14 @@ export type Pulley = Element & Stated<typeof FIELDS>;
 /** Pitch diameter, mm: a chain's joints lie on the corners of a polygon of the sprocket's teeth, p / sin(180°/z) (ISO 606, Shigley eq. 17-29). */
 export const pitchDiameter = (e: Pulley): number =>
   e.form === 'sprocket' ? num(e.pitch) / Math.sin(Math.PI / Math.max(2, num(e.teeth, 2))) : 2 * pulleyRadius(e);
+
+/** Radius of what is left of a pulley under its teeth or groove, mm. */
+function bodyRadius(e: Pulley): number {
+  const r = pitchDiameter(e) / 2,
+    p = num(e.pitch);
+  if (e.form === 'v') return Math.max(r - 0.45 * num(e.width), 0.5 * r);
+  return e.form === 'toothed' ? r - 0.3 * p : e.form === 'sprocket' ? r - 0.3 * p : r;
+}
 
 /** A wheel for a belt or a chain, about z: flat, grooved, toothed, or a chain sprocket. */
 export const pulley: ElementKind<Pulley> = {
@@ -81,8 +89,8 @@ export const pulley: ElementKind<Pulley> = {
   ],
   problems(e) {
     if (toothed(e)) {
-      return e.teeth === undefined || e.pitch === undefined ? [problem('pulley-size', {}, e.teeth === undefined ? 'teeth' : 'pitch')] : [];
-    }
-    return e.diameter === undefined ? [problem('pulley-size/diameter', {})] : [];
+      if (e.teeth === undefined || e.pitch === undefined) return [problem('pulley-size', {}, e.teeth === undefined ? 'teeth' : 'pitch')];
+    } else if (e.diameter === undefined) return [problem('pulley-size/diameter', {})];
+    return holeProblem('a bore', num(e.bore), 2 * bodyRadius(e));
   },
 };

@@ -1,3 +1,4 @@
+import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { type Stated, numberField, wholeField } from '../fields/fields';
 import { RackGiven, rackOutline } from '../teeth/index';
@@ -54,6 +55,10 @@ export const rack: ElementKind<Rack> = {
     const k = rackOf(e);
     const lean = k.beta === 0 ? undefined : -Math.tan(k.beta);
     return [{ kind: 'prism', outline: rackOutline(k, num(e.phase), { flank: 2, fillet: 3 }), from: -b / 2, to: b / 2, lean }];
+  },
+  problems(e) {
+    const least = num(e.dedendum, 1.25) * num(e.module);
+    return num(e.height) <= least ? [problem('height-too-small', { size: num(e.height), least: Number(least.toFixed(3)) })] : [];
   },
   derived(e) {
     const k = rackOf(e);

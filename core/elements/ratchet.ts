@@ -1,7 +1,7 @@
 import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
-import { Derived, ElementKind } from './protocol';
+import { Derived, ElementKind, holeProblem } from './protocol';
 import { circle } from './solid';
 
 const depthOf = (e: RatchetWheel): number => num(e.depth) || Math.min(0.25 * num(e.diameter), (0.8 * Math.PI * num(e.diameter)) / (2 * num(e.teeth)));
@@ -50,6 +50,11 @@ export const ratchetWheel: ElementKind<RatchetWheel> = {
     const bore = Math.min(num(e.bore) / 2, 0.8 * r),
       w = num(e.width) / 2;
     return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(bore, 32)] : undefined, from: -w, to: w }];
+  },
+  problems(e) {
+    const R = num(e.diameter) / 2;
+    const deep = holeProblem('a depth', 2 * num(e.depth), 2 * R, 'depth');
+    return deep.length ? deep : holeProblem('a bore', num(e.bore), 2 * (R - depthOf(e)));
   },
   derived(e): Derived[] {
     return [

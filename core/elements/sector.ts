@@ -3,7 +3,7 @@ import { type Stated, numberField, wholeField } from '../fields/fields';
 import { problem } from '../findings/index';
 import { gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, gearOf, num } from './gear';
-import type { ElementKind } from './protocol';
+import { type ElementKind, holeProblem } from './protocol';
 import { circle } from './solid';
 
 const RAD = Math.PI / 180;
@@ -90,6 +90,7 @@ export const sector: ElementKind<Sector> = {
     if (num(e.bore) / 2 >= 0.9 * g.rootRadius) {
       out.push(problem('bore-too-large', { bore: num(e.bore), rootRadius: (2 * g.rootRadius).toFixed(2) }));
     }
+    out.push(...holeProblem('a hub', num(e.hub), 2 * g.rootRadius, 'hub'));
     return out;
   },
 };

@@ -1,7 +1,7 @@
 import type { Element } from '../fields/types';
 import { type Stated, exactField, numberField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
-import { ElementKind } from './protocol';
+import { ElementKind, holeProblem } from './protocol';
 import { bar, rectangle } from './solid';
 
 const WHEEL_FIELDS = [
@@ -18,6 +18,7 @@ export const wheel: ElementKind<Wheel> = {
   type: 'wheel',
   label: 'Wheel',
   fields: WHEEL_FIELDS,
+  problems: (e) => holeProblem('a bore', num(e.bore), num(e.diameter)),
   shape: (e) => [bar(num(e.diameter) / 2, -num(e.width) / 2, num(e.width) / 2, Math.min(num(e.bore), 0.9 * num(e.diameter)) / 2)],
   derived: (e) => [{ key: 'perTurn', label: 'Way per turn', value: Math.PI * num(e.diameter), unit: 'mm', formula: 'π·d' }],
 };

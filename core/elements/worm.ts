@@ -2,7 +2,7 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
-import { ElementKind } from './protocol';
+import { ElementKind, holeProblem } from './protocol';
 import { Solid, circle } from './solid';
 
 const RAD = Math.PI / 180;
@@ -132,6 +132,7 @@ export const wormWheel: ElementKind<WormWheel> = {
       },
     ];
   },
+  problems: (e) => holeProblem('a bore', num(e.bore), num(e.module) * (num(e.teeth) - 2.4)),
   derived: (e) => [
     { key: 'pitchDiameter', label: 'Pitch diameter', symbol: 'd2', value: num(e.teeth) * num(e.module), unit: 'mm', formula: 'd2 = z2·mt' },
   ],

@@ -105,6 +105,32 @@ export const CATALOGUE = {
     says: ({ element, bore, rootRadius }: Said<'element' | 'bore' | 'rootRadius'>) =>
       `“${element}”: the bore of ${bore} mm reaches the tooth roots at ${rootRadius} mm: make it smaller`,
   },
+  'bore-too-large/body': {
+    severity: 'stop',
+    step: 'train',
+    field: 'bore',
+    says: ({ element, what, size, most }: Said<'element' | 'what' | 'size' | 'most'>) =>
+      `“${element}”: ${what} of ${size} mm leaves nothing of its body, which has ${most} mm there: make it smaller`,
+  },
+  'rim-too-small': {
+    severity: 'stop',
+    step: 'train',
+    field: 'rim',
+    says: ({ element, size, least }: Said<'element' | 'size' | 'least'>) =>
+      `“${element}”: its rim of ${size} mm lies inside the roots of its teeth at ${least} mm: make it larger`,
+  },
+  'no-tooth': {
+    severity: 'stop',
+    step: 'train',
+    says: ({ element, why }: Said<'element' | 'why'>) => `“${element}”: nothing is left of its teeth: ${why}`,
+  },
+  'height-too-small': {
+    severity: 'stop',
+    step: 'train',
+    field: 'height',
+    says: ({ element, size, least }: Said<'element' | 'size' | 'least'>) =>
+      `“${element}”: a height of ${size} mm ends inside its tooth spaces, which are ${least} mm deep from the reference line: make it larger`,
+  },
   'bore-too-large/rod': {
     severity: 'stop',
     step: 'train',
@@ -396,6 +422,13 @@ export const CATALOGUE = {
     field: 'tipCut',
     says: ({ element, element2, by }: Said<'element' | 'element2' | 'by'>) =>
       `the tips of “${element}” reach below the involutes of “${element2}” as a rack leaves them: shorten the tips by ${by} mm, as rings usually are`,
+  },
+  'tip-in-fillet/root': {
+    severity: 'note',
+    step: 'train',
+    field: 'tipCut',
+    says: ({ element, element2, by }: Said<'element' | 'element2' | 'by'>) =>
+      `the tips of “${element}” strike the root fillets of “${element2}”: shorten them by ${by} mm, or give the ring a smaller fillet`,
   },
   'trochoid-interference': {
     severity: 'stop',

@@ -5,6 +5,11 @@ export const vadd = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] 
 export const vsub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 /** A vector made of what f gives for each component. */
 export const vmap = (v: Vec3, f: (x: number, i: number) => number): Vec3 => [f(v[0], 0), f(v[1], 1), f(v[2], 2)];
+/** A vector turned by an angle about a unit axis (Rodrigues). */
+export function vturn(v: Vec3, axis: Vec3, angle: number): Vec3 {
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  return vadd(vadd(vscale(v, c), vscale(cross(axis, v), s)), vscale(axis, dot(axis, v) * (1 - c)));
+}
 export const vscale = (a: Vec3, k: number): Vec3 => [a[0] * k, a[1] * k, a[2] * k];
 export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 export const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];

@@ -1,17 +1,21 @@
 /** A size offered at a field: the value in the document's unit, and what to call it. Other values may be typed all the same. */
 export interface Offer {
-  value: number;
+  /** A number, or an exact fraction in quotes where it is none: "25.4/12". */
+  value: number | string;
   label: string;
 }
 
 /** Modules, mm: ISO 54:1996, series I (values from memory). */
-export const ISO_54 = [0.5, 0.6, 0.8, 1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20, 25, 32, 40, 50];
-/** Series II, to be avoided where series I will do. */
-const ISO_54_II = [1.125, 1.375, 1.75, 2.25, 2.75, 3.5, 4.5, 5.5, 7, 9, 11, 14, 18];
+export const ISO_54 = [1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20, 25, 32, 40, 50];
+/** Series II, to be avoided where series I will do; 6.5 most of all. */
+export const ISO_54_II = [1.125, 1.375, 1.75, 2.25, 2.75, 3.5, 4.5, 5.5, 6.5, 7, 9, 11, 14, 18, 22, 28, 36, 45];
+/** Below a module of 1 the standard has none; these are common practice. */
+const FINE = [0.2, 0.25, 0.3, 0.4, 0.5, 0.6, 0.8];
 /** Diametral pitches in common use, 1/in (common practice). */
 const DIAMETRAL = [48, 32, 24, 20, 16, 12, 10, 8, 6, 5, 4, 3];
 /** Timing belt pitches, mm: ISO 5296 (inch pitches), ISO 17396 (metric); from memory. */
 const TIMING: readonly [number, string][] = [
+  [2, '2 mm curved'],
   [2.032, 'MXL'],
   [2.5, 'T2.5'],
   [3, '3 mm curved'],
@@ -36,6 +40,10 @@ const CHAINS: readonly [number, string][] = [
   [25.4, '16B'],
   [31.75, '20B'],
   [38.1, '24B'],
+  [44.45, '28B'],
+  [50.8, '32B'],
+  [63.5, '40B'],
+  [76.2, '48B'],
 ];
 /** V-belt sections: least pitch diameter, mm, and width of the pulley's groove: ISO 4183 and 4184 (from memory). */
 const SECTIONS: readonly [string, number][] = [
@@ -65,18 +73,42 @@ export const ISO_2904: readonly [number, number][] = [
   [70, 10],
   [80, 10],
 ];
+/** Metric threads, nominal diameter and coarse pitch, mm: ISO 261, first choice (from memory). */
+export const ISO_261: readonly [number, number][] = [
+  [3, 0.5],
+  [4, 0.7],
+  [5, 0.8],
+  [6, 1],
+  [8, 1.25],
+  [10, 1.5],
+  [12, 1.75],
+  [16, 2],
+  [20, 2.5],
+  [24, 3],
+  [30, 3.5],
+  [36, 4],
+  [42, 4.5],
+  [48, 5],
+  [56, 5.5],
+  [64, 6],
+];
 /** Ball screws, nominal leads, mm: ISO 3408-2 (from memory). */
-const BALL_LEADS = [2, 2.5, 4, 5, 6, 8, 10, 12, 16, 20, 25, 32, 40];
+const BALL_LEADS = [1, 2, 2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20, 25, 32, 40];
 
 const plain = (values: readonly number[], unit: string): Offer[] => values.map((value) => ({ value, label: `${value}${unit}` }));
+
+/** Standard threads of a form, and how they are written; a square thread has no standard, ball screws have their own. */
+const threadsOf = (form: unknown): readonly [readonly (readonly [number, number])[], string] =>
+  form === 'metric' ? [ISO_261, 'M'] : form === 'square' || form === 'ball' ? [[], ''] : [ISO_2904, 'Tr'];
 
 /** Standard sizes for a field of an element (or of a stage), or none. `item` is the element as stated so far. */
 export function offersFor(type: string, key: string, item: Readonly<Record<string, unknown>> = {}): Offer[] {
   if (key === 'module') {
     return [
-      ...plain(ISO_54, ' mm'),
-      ...ISO_54_II.map((value) => ({ value, label: `${value} mm, second series` })),
-      ...DIAMETRAL.map((p) => ({ value: Number((25.4 / p).toPrecision(12)), label: `${p} 1/in (diametral pitch)` })),
+      ...ISO_54.map((value) => ({ value, label: `${value} mm, ISO 54 series I` })),
+      ...ISO_54_II.map((value) => ({ value, label: `${value} mm, ISO 54 series II` })),
+      ...FINE.map((value) => ({ value, label: `${value} mm, fine` })),
+      ...DIAMETRAL.map((p) => ({ value: `25.4/${p}`, label: `${p} 1/in (diametral pitch)` })),
     ];
   }
   if (key === 'pressureAngle') return [20, 14.5, 25, 22.5].map((value) => ({ value, label: value === 20 ? '20° (ISO 53)' : `${value}°` }));
@@ -85,17 +117,22 @@ export function offersFor(type: string, key: string, item: Readonly<Record<strin
   if (key === 'pitch' && (form === 'sprocket' || type === 'chain')) return CHAINS.map(([value, n]) => ({ value, label: `${value} mm, ${n}` }));
   if (key === 'pitch' && type === 'screw') {
     if (form === 'ball') return plain(BALL_LEADS, ' mm');
+    const [threads, sign] = threadsOf(form);
     const d = Number(item['diameter']);
-    const own = ISO_2904.filter(([x]) => x === d);
-    return (own.length ? own : ISO_2904)
-      .map(([x, value]) => ({ value, label: `${value} mm, Tr ${x}×${value}` }))
+    const own = threads.filter(([x]) => x === d);
+    return (own.length ? own : threads)
+      .map(([x, value]) => ({ value, label: `${value} mm, ${sign} ${x}×${value}` }))
       .filter((o, i, l) => l.findIndex((p) => p.value === o.value) === i);
   }
-  if (key === 'diameter' && type === 'screw') return ISO_2904.map(([value, p]) => ({ value, label: `${value} mm, Tr ${value}×${p}` }));
+  if (key === 'diameter' && type === 'screw') {
+    const [threads, sign] = threadsOf(form);
+    return threads.map(([value, p]) => ({ value, label: `${value} mm, ${sign} ${value}×${p}` }));
+  }
   if ((key === 'diameter' && type === 'pulley') || ((key === 'd1' || key === 'd2') && (type === 'v-belt' || type === 'flat-belt'))) {
     return PULLEYS.map((value) => {
       const suits = SECTIONS.filter(([, least]) => value >= least).map(([s]) => s);
-      return { value, label: `${value} mm${suits.length && type !== 'flat-belt' ? `, ${suits[suits.length - 1]} and below` : ''}` };
+      // Sections are of V-belts: a flat pulley has none.
+      return { value, label: `${value} mm${suits.length && (type === 'v-belt' || form === 'v') ? `, ${suits[suits.length - 1]} and below` : ''}` };
     });
   }
   return [];

@@ -2,6 +2,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { Design, emptyDesign, readDesign } from '../document/index';
+import { gearOf } from '../elements/index';
 import { compile } from '../kinematics/index';
 import {
   ISO_54,
@@ -160,8 +161,18 @@ describe('cures', () => {
 describe('catalogue and measuring', () => {
   it('offers the modules of ISO 54 and diametral pitches, and what suits belts, chains and screws', () => {
     // ISO 54:1996, series I: preferred numbers, each about a quarter more than the last (from memory).
-    ISO_54.slice(5).forEach((m, i, l) => i && expect(m / l[i - 1]).toBeLessThan(1.35));
-    expect(offersFor('gear', 'module').find((o) => o.label.startsWith('10 1/in'))!.value).toBeCloseTo(2.54, 12);
+    ISO_54.slice(2).forEach((m, i, l) => i && expect(m / l[i - 1]).toBeLessThan(1.35));
+    // An inch pitch is a fraction, and stays one.
+    expect(offersFor('gear', 'module').find((o) => o.label.startsWith('12 1/in'))!.value).toBe('25.4/12');
+    expect(
+      offersFor('gear', 'module')
+        .filter((o) => o.label.endsWith('series II'))
+        .map((o) => o.value),
+    ).toEqual(expect.arrayContaining([1.125, 22, 45]));
+    expect(offersFor('screw', 'pitch', { form: 'metric', diameter: 12 }).map((o) => o.value)).toEqual([1.75]);
+    expect(offersFor('screw', 'pitch', { form: 'square', diameter: 12 })).toEqual([]);
+    expect(offersFor('pulley', 'pitch', { form: 'sprocket' }).map((o) => o.value)).toContain(76.2);
+    for (const o of offersFor('pulley', 'diameter', { form: 'flat' })) expect(o.label).toMatch(/^[\d.]+ mm$/);
     expect(offersFor('pulley', 'pitch', { form: 'sprocket' }).map((o) => o.value)).toContain(12.7);
     expect(offersFor('pulley', 'pitch', { form: 'toothed' }).map((o) => o.value)).toContain(9.525);
     expect(offersFor('screw', 'pitch', { diameter: 40 }).map((o) => o.value)).toEqual([7]);
@@ -179,5 +190,15 @@ describe('catalogue and measuring', () => {
     expect(m('wheel', 'diameter', 'pitch-diameter', { p: 12.566, z: 18 })).toBeCloseTo(72, 2);
     expect(m('pulley', 'diameter', 'turns', { other: 100, n1: 5, n2: 2 })).toBe(250);
     expect(m('screw', 'pitch', 'travel', { s: 60, n: 12, starts: 1 })).toBe(5);
+    expect(m('screw', 'pitch', 'turns-per-travel', { n: 8, s: 25.4, starts: 2 })).toBeCloseTo(25.4 / 16, 12);
+    expect(m('gear', 'module', 'inside', { da: 116, z: 60 })).toBe(2);
+    expect(m('bevel-gear', 'coneAngle', 'counts', { z: 20, other: 40, sigma: 90 })).toBeCloseTo((Math.atan(0.5) * 180) / Math.PI, 12);
+    expect(
+      m('bevel-gear', 'module', 'cone', { da: 3 * (20 + 2 * Math.cos(Math.atan(0.5))), z: 20, delta: (Math.atan(0.5) * 180) / Math.PI }),
+    ).toBeCloseTo(3, 12);
+    expect(m('worm', 'module', 'lead', { lead: 4 * Math.PI, starts: 2 })).toBeCloseTo(2, 12);
+    // Over the tips of a helical, shifted gear as the engine draws it.
+    const g = gearOf({ id: 'g', name: 'G', type: 'gear', member: 'm', ...{ teeth: 23, module: 3, helix: 18, shift: 0.35 } });
+    expect(m('gear', 'module', 'helical', { da: 2 * g.tipRadius, z: 23, beta: 18, x: 0.35 })).toBeCloseTo(3, 12);
   });
 });

@@ -35,6 +35,72 @@ const fromSpan: Measure = {
   },
 };
 
+/** Module of an internal gear from the diameter inside its tips: m = da/(z − 2). Common practice. */
+const fromInside: Measure = {
+  key: 'inside',
+  label: 'internal: from the diameter inside its tips',
+  formula: 'm = da / (z − 2)',
+  fields: [length('da', 'Diameter inside the tips', 116), count('z', 'Teeth', 60)],
+  value: (g) => (g['z'] > 2 ? g['da'] / (g['z'] - 2) : undefined),
+};
+
+const angle = (key: string, label: string, initial: number, most: number): Field =>
+  numberField(key, label, { unit: 'deg', initial, min: 0, max: most, required: true });
+const RAD = Math.PI / 180;
+
+/** Normal module of a helical or shifted gear over its tips: da = z·m/cos β + 2·m·(1 + x); ISO 21771. */
+const fromHelical: Measure = {
+  key: 'helical',
+  label: 'with helix and profile shift, from outside diameter',
+  formula: 'm = da / (z / cos β + 2·(1 + x))',
+  fields: [
+    length('da', 'Outside diameter', 84.2),
+    count('z', 'Teeth', 38),
+    angle('beta', 'Helix angle', 15, 60),
+    numberField('x', 'Profile shift', { initial: 0, min: -2, max: 3, required: true }),
+  ],
+  value: (g) => g['da'] / (g['z'] / Math.cos(g['beta'] * RAD) + 2 * (1 + g['x'])),
+};
+
+/** Outer module of a bevel wheel from the diameter over its tips and its cone: da = m·(z + 2·cos δ). Common practice. */
+const fromCone: Measure = {
+  key: 'cone',
+  label: 'bevel: from outside diameter and cone',
+  formula: 'm = da / (z + 2·cos δ)',
+  fields: [length('da', 'Outside diameter', 64.2), count('z', 'Teeth', 20), angle('delta', 'Cone angle', 26.565, 90)],
+  value: (g) => g['da'] / (g['z'] + 2 * Math.cos(g['delta'] * RAD)),
+};
+/** Cone angle of a bevel wheel from the counts of a pair: tan δ = sin Σ / (z′/z + cos Σ). */
+const coneFromCounts: Measure = {
+  key: 'counts',
+  label: 'from the teeth of both',
+  formula: 'tan δ = sin Σ / (z′/z + cos Σ)',
+  fields: [count('z', 'Teeth', 20), count('other', 'Teeth of the other', 40), angle('sigma', 'Angle between the axes', 90, 179)],
+  value: (g) => Math.atan2(Math.sin(g['sigma'] * RAD), g['other'] / g['z'] + Math.cos(g['sigma'] * RAD)) / RAD,
+};
+
+/** Axial module of a worm from the travel of its thread for one turn: m = lead/(π·starts). */
+const fromLead: Measure = {
+  key: 'lead',
+  label: 'worm: from travel of the thread and starts',
+  formula: 'm = Ph / (π·z1)',
+  fields: [length('lead', 'Travel for one turn', 9.425), count('starts', 'Starts', 1)],
+  value: (g) => g['lead'] / (Math.PI * g['starts']),
+};
+
+/** Pitch of a screw from turns over a length, as it is often said: turns per travel. */
+const fromTurnsPerTravel: Measure = {
+  key: 'turns-per-travel',
+  label: 'from turns per travel',
+  formula: 'P = s / (n·starts)',
+  fields: [
+    numberField('n', 'Turns', { initial: 8, above: 0, max: 1e6, required: true }),
+    length('s', 'for a travel of', 25.4),
+    count('starts', 'Starts', 1),
+  ],
+  value: (g) => g['s'] / (g['n'] * g['starts']),
+};
+
 /** Module from the spacing of teeth along the pitch line: m = p/π. */
 const fromSpacing: Measure = {
   key: 'spacing',
@@ -95,8 +161,15 @@ const fromTravel: Measure = {
 
 /** Helpers that give a field of an element from what was measured, or none. */
 export function measuresFor(type: string, key: string): readonly Measure[] {
-  if (key === 'module') return type === 'worm' || type === 'worm-wheel' ? [fromSpacing] : [fromOutside, fromSpan, fromSpacing, fromCentres];
+  if (key === 'module') {
+    if (type === 'worm') return [fromLead, fromSpacing];
+    if (type === 'worm-wheel') return [fromSpacing];
+    if (type === 'bevel-gear') return [fromCone];
+    if (type === 'rack') return [fromSpacing];
+    return [fromOutside, fromSpan, fromSpacing, fromCentres, fromHelical, fromInside];
+  }
+  if (key === 'coneAngle') return [coneFromCounts];
   if (key === 'diameter' && (type === 'pulley' || type === 'wheel')) return [fromRim, fromTurns, pitchDiameter];
-  if (key === 'pitch' && type === 'screw') return [fromTravel];
+  if (key === 'pitch' && type === 'screw') return [fromTravel, fromTurnsPerTravel];
   return [];
 }

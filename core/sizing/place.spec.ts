@@ -32,4 +32,21 @@ describe('placing a shaft about the one that drives it', () => {
     expect(placingOf(off, d.members[1].id)!.line).toBeCloseTo(-12, 9);
     expect(placingOf(d, d.members[0].id)).toBeUndefined();
   });
+  it('a rack put round its pinion turns with it, and goes on meshing', () => {
+    const begun = withInputShaft(emptyDesign('New'), { type: 'motor', name: 'Motor' });
+    const d = insertStage(begun.design, { kind: 'rack', from: begun.output })!.design;
+    const slide = d.members[1].id;
+    const p = placingOf(d, slide)!;
+    expect([p.turns, p.distance]).toEqual([true, expect.closeTo(20, 9)]);
+    for (const angle of [0.4, -1.9, Math.PI]) {
+      const turned = placeAround(d, p, p.working!, angle);
+      const a = analyse(turned);
+      expect(a.findings.filter((f) => f.severity !== 'note')).toEqual([]);
+      expect(overlaps(a.pose)).toEqual([]);
+      const [before, after] = [d, turned].map((x) => x.members[1].axis!);
+      expect(before.reduce((s, v, k) => s + v * after[k], 0)).toBeCloseTo(Math.cos(angle), 9);
+    }
+    const open = placeAround(d, p, p.working! + 0.3, 0.4);
+    expect(analyse(open).findings.map((f) => f.code)).toContain('open-mesh');
+  });
 });

@@ -1,7 +1,7 @@
 import { Design, Id } from '../fields/types';
 import { Frame, Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
 import { compile, setPhases } from '../kinematics/index';
-import { hangingBehind, shiftMembers } from './settle';
+import { hangingBehind, shiftMembers, turnMembers } from './settle';
 
 /** How a member stands to the one that drives it, for placing it by hand. mm, world, reference position. */
 export interface Placing {
@@ -15,6 +15,8 @@ export interface Placing {
   distance: number;
   /** Distance without play, where the coupling knows one. */
   working: number | undefined;
+  /** A rack or a track: put round its wheel it turns with it, so that it goes on touching it. */
+  turns: boolean;
   /** Shift along the axis that brings both faces into one plane. */
   line: number;
 }
@@ -28,9 +30,7 @@ export function placingOf(design: Design, member: Id): Placing | undefined {
   const queue = [...seen];
   const order = queue.length ? queue : design.members.slice(0, 1).map((m) => m.id);
   const pairs = c.couplings.flatMap(({ coupling, model }) => {
-    const ends = [coupling.a, coupling.b, ...((coupling.wheels as Id[] | undefined) ?? [])]
-      .map((id) => c.elements.get(id as Id))
-      .filter((e) => e !== undefined);
+    const ends = [coupling.a, coupling.b, ...(coupling.wheels ?? [])].map((id) => c.elements.get(id ?? '')).filter((e) => e !== undefined);
     return ends.length >= 2 ? [{ coupling, model, ends }] : [];
   });
   for (let head = 0; head < order.length; head++) {
@@ -47,11 +47,13 @@ export function placingOf(design: Design, member: Id): Placing | undefined {
         if (Math.abs(dot(a.z, b.z)) < 1 - 1e-9) return undefined;
         const off = vsub(b.o, a.o);
         const along = dot(off, a.z);
-        const arm = vsub(off, vscale(a.z, along));
+        // A rack's pitch line is as far off as it stands from it, wherever along it its middle is.
+        const turns = far.type === 'rack' || far.type === 'track';
+        const arm = turns ? vscale(b.y, dot(off, b.y)) : vsub(off, vscale(a.z, along));
         if (norm(arm) < 1e-9) return undefined;
         const fit = p.model.fit;
         const working = fit ? norm(arm) + dot(fit.member === member ? fit.by : vscale(fit.by, -1), unit(arm)) : undefined;
-        return { coupling: p.coupling.id, member, centre: a.o, axis: a.z, arm, distance: norm(arm), working, line: -along };
+        return { coupling: p.coupling.id, member, centre: a.o, axis: a.z, arm, distance: norm(arm), working, turns, line: -along };
       }
     }
   }
@@ -63,7 +65,10 @@ export function placeAround(design: Design, p: Placing, distance: number, angle:
   const u = unit(p.arm),
     v = cross(p.axis, u);
   const to = vadd(vscale(u, distance * Math.cos(angle)), vscale(v, distance * Math.sin(angle)));
-  const moved = shiftMembers(design, hangingBehind(design, p.coupling, p.member), vsub(to, p.arm));
+  const behind = hangingBehind(design, p.coupling, p.member);
+  const moved = p.turns
+    ? turnMembers(shiftMembers(design, behind, vscale(u, distance - p.distance)), behind, p.centre, p.axis, angle)
+    : shiftMembers(design, behind, vsub(to, p.arm));
   return setPhases(moved, new Set([p.coupling])).design;
 }
 

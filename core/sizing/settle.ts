@@ -1,6 +1,6 @@
 import type { Design, Id } from '../fields/types';
 import { FRAME } from '../fields/types';
-import { Vec3, norm, vadd } from '../math/index';
+import { Vec3, frameOf, norm, vadd, vsub, vturn } from '../math/index';
 import { compile, setPhases } from '../kinematics/index';
 import { namedBy } from '../document/index';
 import { tidy } from './edits';
@@ -55,6 +55,17 @@ export function hangingBehind(design: Design, coupling: Id, member: Id): Set<Id>
 export const shiftMembers = (design: Design, members: ReadonlySet<Id>, by: Vec3): Design => ({
   ...design,
   members: design.members.map((m) => (members.has(m.id) ? { ...m, at: tidy(vadd(m.at ?? [0, 0, 0], by)) } : m)),
+});
+
+/** Turns members as one about a line. rad, mm. */
+export const turnMembers = (design: Design, members: ReadonlySet<Id>, o: Vec3, axis: Vec3, angle: number): Design => ({
+  ...design,
+  members: design.members.map((m) => {
+    if (!members.has(m.id)) return m;
+    const f = frameOf(m.at ?? [0, 0, 0], m.axis, m.up);
+    const turned = (v: Vec3): Vec3 => tidy(vturn(v, axis, angle));
+    return { ...m, at: tidy(vadd(o, vturn(vsub(f.o, o), axis, angle))), axis: turned(f.z), up: turned(f.x) };
+  }),
 });
 
 /**

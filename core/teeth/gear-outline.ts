@@ -159,6 +159,13 @@ export function gearOutline(g: GearData, phase = 0, detail: Detail = FINE): numb
   return out;
 }
 
+/** Whether the two sides of a tooth space cross: the side's angle from the middle of the space is then negative, or beyond the middle of the tooth. */
+export function outlineCrosses(g: GearData): boolean {
+  const { angle } = g.internal ? internalSide(g, COARSE) : externalSide(g, COARSE);
+  const half = Math.PI / g.teeth;
+  return angle.some((a) => a < -1e-9 || a > half + 1e-9);
+}
+
 /** What is given of a rack: mm and rad. */
 export interface RackGiven {
   module: number;

@@ -45,8 +45,7 @@ function tipFindings(ids: Id[], g: PairGeometry): Finding[] {
     ? [ring.rootRadius - distance - outer.tipRadius, ring.tipRadius - distance - outer.rootRadius]
     : [distance - outer.tipRadius - ring.rootRadius, distance - ring.tipRadius - outer.rootRadius];
   const sides = [
-    // How a ring's roots are rounded is its cutter's affair: what wheel tips do there is not judged.
-    { tip: first, of: outer, root: second, clearance: clearances[0], beyond: ring.internal ? 0 : fit.contact.beyondSecond, cut: isUndercut(ring) },
+    { tip: first, of: outer, root: second, clearance: clearances[0], beyond: fit.contact.beyondSecond, cut: isUndercut(ring) },
     { tip: second, of: ring, root: first, clearance: clearances[1], beyond: fit.contact.beyondFirst, cut: isUndercut(outer) },
   ];
   for (const { tip, of, root, clearance, beyond, cut } of sides) {
@@ -55,7 +54,10 @@ function tipFindings(ids: Id[], g: PairGeometry): Finding[] {
     else if (beyond > small && !cut) {
       const line = Math.sqrt(Math.max(0, of.tipRadius ** 2 - of.baseRadius ** 2)) - beyond * (of.internal ? -1 : 1);
       const by = Math.abs(of.tipRadius - Math.hypot(of.baseRadius, Math.max(0, line)));
-      if (by > 1e-3 * of.module) out.push(finding(ring.internal ? 'tip-in-fillet/ring' : 'tip-in-fillet', ids, { ...said, by: say(by) }));
+      if (by > 1e-3 * of.module)
+        out.push(
+          finding(!ring.internal ? 'tip-in-fillet' : of.internal ? 'tip-in-fillet/ring' : 'tip-in-fillet/root', ids, { ...said, by: say(by) }),
+        );
     }
   }
   return out;

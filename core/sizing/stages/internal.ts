@@ -2,7 +2,7 @@ import { vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';
-import { ANGLE, MODULE, WIDTH, teeth, countsFor, quotient, ringTipCut, size, neat } from './sizes';
+import { ANGLE, MODULE, WIDTH, teeth, countsFor, quotient, RING_FILLET, ringTipCut, size, neat } from './sizes';
 
 export const internal: StageKind = {
   kind: 'internal',
@@ -31,6 +31,7 @@ export const internal: StageKind = {
       width: w,
       internal: true,
       rim: neat(m * (b.n('z2') + 8)),
+      fillet: RING_FILLET,
       ...ringTipCut(b.n('z1'), b.n('z2'), m),
     });
     b.couple('gear-pair', 'Internal pair', { a: g1, b: g2 });

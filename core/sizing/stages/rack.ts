@@ -7,6 +7,9 @@ import type { StageKind } from './protocol';
 import type { Values } from './values';
 import { ANGLE, MODULE, WIDTH, size, teeth } from './sizes';
 
+/** Modules to go down by where a travel asks for a smaller pinion, largest first. */
+const SMALLER = [...ISO_54, 0.8, 0.6, 0.5, 0.4, 0.3, 0.25, 0.2].sort((a, b) => b - a);
+
 export const rack: StageKind = {
   kind: 'rack',
   label: 'Rack and pinion',
@@ -23,7 +26,7 @@ export const rack: StageKind = {
   forRatio: (travel: number, v: Values): Values => {
     const z = (m: number): number => Math.min(2000, Math.round(travel / (Math.PI * m)));
     const asked = size(v, 'module', 2);
-    const m = z(asked) >= 14 ? asked : ([...ISO_54].reverse().find((x) => x < asked && z(x) >= 14) ?? ISO_54[0]);
+    const m = z(asked) >= 14 ? asked : (SMALLER.find((x) => x < asked && z(x) >= 14) ?? 0.2);
     return { module: m, z1: Math.max(12, z(m)) };
   },
   gives: (v) => Math.PI * size(v, 'module') * size(v, 'z1'),

@@ -319,6 +319,10 @@ export class DataSheet {
       i = this.item();
     return s?.kind === 'element' && i ? offersFor(String(i['type']), f.key, i) : [];
   }
+  /** A fraction stays as it is written: it is exact. */
+  protected takeOffer(f: Field, value: string): void {
+    this.set(f, value.includes('/') ? value : Number(value));
+  }
   protected measures(f: Field): readonly Measure[] {
     const s = this.store.selection(),
       i = this.item();

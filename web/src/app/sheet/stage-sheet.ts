@@ -100,7 +100,7 @@ export class StageSheet {
     return (f.choices ?? []).map((c) => ({ value: c, label: c }));
   }
   protected pick(f: Field, v: string): void {
-    this.put(f, f.kind === 'choice' ? v : Number(v));
+    this.put(f, f.kind === 'choice' || v.includes('/') ? v : Number(v));
   }
   protected askRatio(c: Committed): void {
     const k = this.chosen();
