@@ -1,11 +1,16 @@
 import { finding } from '../findings/index';
 import type { Coupling, Finding, Id } from '../fields/types';
 import { type Stated, choiceField, flagField, refField, wholeField } from '../fields/fields';
-import { type Pawl, type RatchetWheel, num } from '../elements/index';
-import { ONE, neg, piRatio } from '../math/index';
-import { sameLine } from '../math/index';
-import { noCarrier, pairFields, pairOf } from './common';
-import type { CouplingKind, CouplingModel, Port } from './protocol';
+import { type Pawl, type RatchetWheel, num, ratchetDiameter } from '../elements/index';
+import { ONE, cross, neg, norm, piRatio, sameLine, unit, vadd, vscale } from '../math/index';
+import { acrossAxis, noCarrier, pairFields, pairOf, say } from './common';
+import type { CouplingKind, CouplingModel, HoldModel, Port } from './protocol';
+
+const DEG = 180 / Math.PI;
+/** Friction of steel on steel that keeps a pawl from sliding out. Common practice. */
+const FRICTION = 0.15;
+/** How far from the tips a pawl's nose may stand and still touch, as a part of the wheel's radius. */
+const NEAR_TIPS = 0.25;
 
 const RATCHET_FIELDS = [
   ...pairFields('Ratchet wheel', 'Pawl'),
@@ -41,13 +46,32 @@ export const ratchet: CouplingKind<Ratchet> = {
       terms,
       coefficient: piRatio(a.element.free === 'back' ? neg(ONE) : ONE),
     };
+    const findings: Finding[] = [];
+    const kappa = num(a.element.faceAngle) / DEG;
+    const name = c.name ?? c.id;
+    if (-Math.tan(kappa) > FRICTION) {
+      findings.push(finding('ratchet-lets-go', ids, { name, angle: say(-kappa * DEG, 1), most: say(Math.atan(FRICTION) * DEG, 1) }));
+    }
+    // The nose touches a face of the wheel: the force stands square to it, and so does what the bearings and the pawl's pin carry.
+    const nose = vadd(b.frame.o, vscale(b.frame.x, num(b.element.length)));
+    const across = acrossAxis(a.frame, nose);
+    const R = ratchetDiameter(a.element) / 2;
+    const off = norm(across) - R;
+    let touch: HoldModel['touch'];
+    if (Math.abs(off) > NEAR_TIPS * R || norm(across) < 1e-6) findings.push(finding('pawl-off-wheel', ids, { name, off: say(Math.abs(off), 1) }));
+    else {
+      const radial = unit(across);
+      const sense = a.element.free === 'back' ? -1 : 1;
+      touch = { point: nose, along: vadd(cross(a.frame.z, radial), vscale(radial, sense * Math.tan(kappa))) };
+    }
     const pawls = Math.max(1, num(c.pawls, 1));
     const pitch = 1 / num(a.element.teeth) / pawls;
     return {
-      findings: [],
+      findings,
       model: {
         law: 'hold',
         ports: [port],
+        touch,
         pitch,
         lifted: c.lifted === true,
         derived: [

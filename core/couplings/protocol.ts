@@ -98,6 +98,8 @@ export interface CurveModel extends Model {
 /** The one port's coefficient · motion never falls below what it has reached, less a lost motion of at most a pitch (turns; 0 grips at once). */
 export interface HoldModel extends Model {
   law: 'hold';
+  /** Where a pawl pushes the wheel, and in which direction for one newton along its way: in the reference position, standing still in the carrier. mm. */
+  touch?: { point: Vec3; along: Vec3 };
   pitch: number;
   lifted: boolean;
 }

@@ -1,15 +1,47 @@
+import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { Derived, ElementKind, holeProblem } from './protocol';
 import { circle } from './solid';
 
-const depthOf = (e: RatchetWheel): number => num(e.depth) || Math.min(0.25 * num(e.diameter), (0.8 * Math.PI * num(e.diameter)) / (2 * num(e.teeth)));
+const RAD = Math.PI / 180;
+
+/** Outside diameter, mm: as stated, or module times teeth. */
+export const ratchetDiameter = (e: RatchetWheel): number => num(e.diameter) || num(e.module) * num(e.teeth);
+const depthOf = (e: RatchetWheel): number => {
+  const d = ratchetDiameter(e);
+  return num(e.depth) || Math.min(0.25 * d, (0.8 * Math.PI * d) / (2 * num(e.teeth)));
+};
 
 const RATCHET_WHEEL_FIELDS = [
   wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 3, max: 1000 }),
-  numberField('diameter', 'Outside diameter', { unit: 'mm', symbol: 'da', required: true, above: 0, max: 1e5 }),
+  numberField('diameter', 'Outside diameter', {
+    unit: 'mm',
+    symbol: 'da',
+    above: 0,
+    max: 1e5,
+    help: 'Or state a module: it is then the module times the teeth.',
+  }),
+  numberField('module', 'or module', { unit: 'mm', symbol: 'm', above: 0, max: 1000, when: (e: { diameter?: number }) => !e.diameter }),
   numberField('depth', 'Depth of teeth', { unit: 'mm', min: 0, max: 1e4, help: 'Left open, it follows from the pitch.' }),
+  numberField('land', 'Land of the tip', { unit: 'mm', initial: 0, min: 0, max: 1e4, help: 'Width of the tip along the outside circle.' }),
+  numberField('faceAngle', 'Angle of the face', {
+    unit: 'deg',
+    symbol: 'κ',
+    initial: 0,
+    min: -60,
+    max: 45,
+    help: 'From the radius: 0 is radial; hooked faces (more than 0) draw the pawl in, faces that lean back (less than 0) push it out under load.',
+  }),
+  choiceField('back', 'Back', ['straight', 'curved'], { initial: 'straight' }),
+  numberField('backRadius', 'Radius of the back', {
+    unit: 'mm',
+    min: 0,
+    max: 1e6,
+    when: (e: { back?: string }) => e.back === 'curved',
+    help: 'Left open, it is half the outside diameter.',
+  }),
   numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
   numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
   choiceField('free', 'Free to turn', ['forward', 'back'], {
@@ -21,38 +53,65 @@ const RATCHET_WHEEL_FIELDS = [
 /** What is stated of one, from its fields. */
 export type RatchetWheel = Element & Stated<typeof RATCHET_WHEEL_FIELDS>;
 
+/** Points of an arc from p to q that bulges outward with a radius, without its ends; straight where the radius is too small for the way. */
+function arc(p: readonly [number, number], q: readonly [number, number], radius: number, side: 1 | -1, count: number): [number, number][] {
+  const [dx, dy] = [q[0] - p[0], q[1] - p[1]];
+  const chord = Math.hypot(dx, dy);
+  if (!(radius > chord / 2)) return [];
+  const h = Math.sqrt(radius * radius - (chord / 2) ** 2);
+  const [cx, cy] = [(p[0] + q[0]) / 2 - (side * h * dy) / chord, (p[1] + q[1]) / 2 + (side * h * dx) / chord];
+  const [from, sweep] = [Math.atan2(p[1] - cy, p[0] - cx), 2 * Math.asin(chord / 2 / radius) * side];
+  return Array.from({ length: count }, (_, k): [number, number] => {
+    const a = from + (sweep * (k + 1)) / (count + 1);
+    return [cx + radius * Math.cos(a), cy + radius * Math.sin(a)];
+  });
+}
+
+/**
+ * Outline of a ratchet wheel, counter-clockwise, mm, with a steep face at +x. Free forward, the faces look clockwise: they hold the wheel from turning
+ * clockwise. From the root of a face up to its tip, over the land, and down the back to the next root.
+ */
+export function ratchetOutline(e: RatchetWheel): number[] {
+  const z = num(e.teeth),
+    R = ratchetDiameter(e) / 2,
+    r = Math.max(0.05 * R, R - depthOf(e));
+  const pitch = (2 * Math.PI) / z;
+  // A hooked face: its tip hangs over its root. Tip and root lie on a line at the face angle to the radius of the tip.
+  const kappa = num(e.faceAngle) * RAD;
+  const lean = kappa === 0 ? 0 : Math.asin(Math.max(-1, Math.min(1, (R / r) * Math.sin(kappa)))) - kappa;
+  const land = Math.min(num(e.land) / R, 0.9 * pitch);
+  const at = (radius: number, angle: number): [number, number] => [radius * Math.cos(angle), radius * Math.sin(angle)];
+  const bulge = e.back === 'curved' ? num(e.backRadius) || R : 0;
+  const out: [number, number][] = [];
+  for (let k = 0; k < z; k++) {
+    const a = k * pitch;
+    // Written for a wheel that is free forward, its faces looking clockwise: face at a, land, back down to the next face's root.
+    const end = at(R, a + land),
+      next = at(r, a + pitch + lean);
+    out.push(at(r, a + lean), at(R, a), ...(land > 0 ? [end] : []), ...(bulge > 0 ? arc(end, next, bulge, 1, 6) : []));
+  }
+  // Faces that look the other way are the mirror of these.
+  return (e.free === 'back' ? out.map(([x, y]): [number, number] => [x, -y]).reverse() : out).flat();
+}
+
 /** A ratchet wheel about z. Seen against its axis, teeth that are steep on the clockwise side hold it from turning clockwise. */
 export const ratchetWheel: ElementKind<RatchetWheel> = {
   type: 'ratchet-wheel',
   label: 'Ratchet wheel',
   fields: RATCHET_WHEEL_FIELDS,
   shape(e) {
-    const z = num(e.teeth),
-      R = num(e.diameter) / 2,
-      r = Math.max(0.3 * R, R - depthOf(e));
-    const outline: number[] = [];
-    for (let k = 0; k < z; k++) {
-      const a = (2 * Math.PI * k) / z,
-        p = (2 * Math.PI) / z;
-      // Steep flank behind the tip: forward-free teeth lead with the slope.
-      const pts: [number, number][] =
-        e.free === 'back'
-          ? [
-              [R, a],
-              [r, a + 0.96 * p],
-            ]
-          : [
-              [r, a],
-              [R, a + 0.96 * p],
-            ];
-      for (const [q, t] of pts) outline.push(q * Math.cos(t), q * Math.sin(t));
-    }
+    const R = ratchetDiameter(e) / 2,
+      r = Math.max(0.05 * R, R - depthOf(e));
+    if (!(R > 0)) return [];
     const bore = Math.min(num(e.bore) / 2, 0.8 * r),
       w = num(e.width) / 2;
-    return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(bore, 32)] : undefined, from: -w, to: w }];
+    return [{ kind: 'prism', outline: ratchetOutline(e), holes: bore > 0 ? [circle(bore, 32)] : undefined, from: -w, to: w }];
   },
   problems(e) {
-    const R = num(e.diameter) / 2;
+    if (!(ratchetDiameter(e) > 0)) return [problem('ratchet-size', {})];
+    const R = ratchetDiameter(e) / 2;
+    const land = (num(e.land) * num(e.teeth)) / (2 * Math.PI * R);
+    if (land >= 0.9) return [problem('no-tooth', { why: 'their lands take the whole pitch' }, 'land')];
     const deep = holeProblem('a depth', 2 * num(e.depth), 2 * R, 'depth');
     return deep.length ? deep : holeProblem('a bore', num(e.bore), 2 * (R - depthOf(e)));
   },

@@ -119,6 +119,26 @@ export const CATALOGUE = {
     says: ({ element, size, least }: Said<'element' | 'size' | 'least'>) =>
       `“${element}”: its rim of ${size} mm lies inside the roots of its teeth at ${least} mm: make it larger`,
   },
+  'ratchet-size': {
+    severity: 'stop',
+    step: 'train',
+    field: 'diameter',
+    says: ({ element }: Said<'element'>) => `“${element}”: needs an outside diameter or a module: state one`,
+  },
+  'ratchet-lets-go': {
+    severity: 'caution',
+    step: 'train',
+    field: 'faceAngle',
+    says: ({ name, angle, most }: Said<'name' | 'angle' | 'most'>) =>
+      `“${name}”: faces that lean back by ${angle}° push the pawl out under load where friction holds ${most}°: make them radial or hooked, unless it is meant to let go`,
+  },
+  'pawl-off-wheel': {
+    severity: 'note',
+    step: 'layout',
+    field: 'at',
+    says: ({ name, off }: Said<'name' | 'off'>) =>
+      `“${name}”: the nose of the pawl stands ${off} mm from the tips of the wheel: its force is taken as a couple until it reaches the teeth`,
+  },
   'no-tooth': {
     severity: 'stop',
     step: 'train',

@@ -1,15 +1,21 @@
 import type { Id } from '../../fields/types';
 import type { HoldModel } from '../protocol';
-import { type Binding, type BoundRow, type Grip, LOSSLESS, TURN, along, bearPort, bindPorts } from './protocol';
+import { type Vec3, cross, dot, vsub } from '../../math/index';
+import { type Binding, type BoundPort, type BoundRow, type Grip, LOSSLESS, TURN, along, bearPort, bindPorts, metres } from './protocol';
 
 /** Part of a tooth by which a pawl may stand short of an edge and be over it: what a stop or an event leaves open. */
 const SAME_TOOTH = 1e-7;
+
+/** What one newton along a touch gives the port's own turn, m. */
+const armAbout = (port: BoundPort, { point, along }: { point: Vec3; along: Vec3 }): number =>
+  dot(port.axis, cross(vsub(metres(point), port.point), along));
 
 /** Holds in one sense only: x never falls below the tooth, or the place, that it has come to. Ratchets and one-way clutches. */
 export function bindHold(coupling: Id, model: HoldModel, to: Binding): BoundRow {
   const { ports, coordinate } = bindPorts(model.ports, to, true);
   const [port] = ports;
   const pitch = model.pitch * TURN;
+  const touch = model.touch && { along: model.touch.along, point: metres(model.touch.point), arm: armAbout(port, model.touch) };
   const grip: Grip = {
     touches: false,
     lifted: model.lifted,
@@ -37,6 +43,11 @@ export function bindHold(coupling: Id, model: HoldModel, to: Binding): BoundRow 
     bend: () => 0,
     lose: () => false,
     report: () => undefined,
-    bear: (f, _q, into) => bearPort(coupling, port, f.port[0], into),
+    bear(f, _q, into) {
+      if (!touch || touch.arm === 0) return bearPort(coupling, port, f.port[0], into);
+      const k = f.port[0] / touch.arm;
+      const [px, py, pz] = touch.point;
+      into.push(coupling, port.carrier, port.body, port.carrier, px, py, pz, k * touch.along[0], k * touch.along[1], k * touch.along[2]);
+    },
   };
 }
