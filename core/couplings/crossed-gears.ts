@@ -9,7 +9,7 @@ import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
 
-const FIELDS = [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD];
+const FIELDS = [...pairFields('First gear', 'Second gear'), { ...EFFICIENCY_FIELD, initial: 0.9 }];
 /** What is stated of one, from its fields. */
 export type CrossedGears = Coupling & Stated<typeof FIELDS>;
 

@@ -13,7 +13,7 @@ const FIELDS = [
   exactField('amountB', 'moves by', { required: true, above: 0, max: 1e9 }),
   flagField('reversed', 'In the opposite sense', { initial: false }),
   exactField('offset', 'Second stands at', { initial: 0, min: -1e9, max: 1e9, help: 'Turns or mm of the second while the first is at zero.' }),
-  EFFICIENCY_FIELD,
+  { ...EFFICIENCY_FIELD, initial: 1 },
 ];
 /** What is stated of one, from its fields. */
 export type Proportional = Coupling & Stated<typeof FIELDS>;

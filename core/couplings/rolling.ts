@@ -7,7 +7,7 @@ import { cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
 import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say, turningPort } from './common';
 import type { CouplingKind } from './protocol';
 
-const FIELDS = [...pairFields('Wheel', 'Track or wheel'), EFFICIENCY_FIELD];
+const FIELDS = [...pairFields('Wheel', 'Track or wheel'), { ...EFFICIENCY_FIELD, initial: 1 }];
 /** What is stated of one, from its fields. */
 export type Rolling = Coupling & Stated<typeof FIELDS>;
 

@@ -8,3 +8,4 @@ export * from './edits';
 export * from './place';
 export * from './loads';
 export * from './cases';
+export * from './needed';

@@ -31,7 +31,7 @@ export function bandModel(
   const { plane, run, path } = g;
   const toothed = isToothed(wheels, chain);
   const creep = toothed ? exactly(0) : exactly(num(c.creep));
-  const eta = efficiencyOf(c, chain ? 0.97 : toothed ? 0.98 : 0.96);
+  const eta = efficiencyOf(c, chain ? 0.97 : 0.96);
   // What creeps falls behind the wheel that drives: the one nearest to a source.
   const from = wheels.map((w) => ctx.fromSource(w.member));
   const driver = from.indexOf(Math.min(...from));

@@ -1,5 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
-import { analyse, STAGE_KINDS, StageKind, Values, canBegin, insertStage, offersFor, reachRatio, stageProblem, stageValues } from '@unirota/core';
+import {
+  analyse,
+  STAGE_KINDS,
+  StageKind,
+  Values,
+  canBegin,
+  insertStage,
+  offersFor,
+  reachRatio,
+  stageProblem,
+  stageValues,
+  stillNeeded,
+  type StillNeeded,
+} from '@unirota/core';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { MatCheckbox } from '@angular/material/checkbox';
@@ -75,8 +88,22 @@ export class StageSheet {
     });
   }
 
+  /** What the wanted outputs that wait for a stage still need behind the member at which it begins. */
+  protected readonly needed = computed(() => {
+    const from = this.from();
+    return from === undefined ? [] : stillNeeded(this.store.design(), this.store.ledger().lines, from);
+  });
+  protected neededText(n: StillNeeded): string {
+    return n.kind === 'travel' ? `${show(n.ratio, 6)} mm/rev` : `${show(n.ratio, 6)} turns in for one out`;
+  }
   protected choose(k: StageKind): void {
     this.chosen.set(k);
+    // Sizes that do what is left to do, where this kind can do it all.
+    const left = this.needed().find((n) => n.kind === k.ratio);
+    const reached = left && reachRatio(k, left.ratio, stageValues(k));
+    if (!left || !reached || reached.why) return;
+    this.values.set(stageValues(k, reached.sizes));
+    this.asked.set(left.ratio);
   }
   protected visible(f: Field): boolean {
     return !f.when || f.when(this.values());

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
-import { type ActingLoad, freshId, hasWeight, idsOf, withWeight, withoutGaps } from '@unirota/core';
+import { type ActingLoad, freshId, hasWeight, idsOf, stillNeeded, withWeight, withoutGaps } from '@unirota/core';
 import { LoadCases } from './load-cases';
 import { loadSize } from '../shared/load-size';
 import { show } from '@unirota/core/units';
@@ -202,7 +202,7 @@ export class DutyStep {
         tolerance: `± ${show(Number(w.tolerance ?? 0))} ${unit}`,
         reached: r?.value === undefined ? '–' : `${show(r.value)} ${unit}`,
         met: r?.met ?? false,
-        result: r?.value === undefined ? (r?.because ?? '') : r.met ? '✓ met' : `✗ missed by ${show(r.off ?? 0, 3)} ${unit}`,
+        result: r?.value === undefined ? (this.left(w.id) ?? r?.because ?? '') : r.met ? '✓ met' : `✗ missed by ${show(r.off ?? 0, 3)} ${unit}`,
       };
     }),
   );
@@ -231,6 +231,16 @@ export class DutyStep {
       type,
       s?.kind === 'joint' ? { joint: s.id } : s?.kind === 'member' ? { member: s.id } : element ? { member: element.member } : {},
     );
+  }
+
+  /** What is still needed for a wanted speed, behind the member that was built last. */
+  private left(wanted: string): string | undefined {
+    const lines = this.store.ledger().lines;
+    const last = [...lines].reverse().find((l) => l.motion === 'turn' && l.speed !== 0);
+    const n = last && stillNeeded(this.store.design(), lines, last.member).find((x) => x.wanted === wanted);
+    if (!n) return undefined;
+    const name = this.store.design().members.find((m) => m.id === last.member)?.name ?? last.member;
+    return `still needed behind ${name}: ${n.kind === 'travel' ? `${show(n.ratio, 5)} mm/rev` : `${show(n.ratio, 5)} : 1`}`;
   }
 
   private fresh(prefix: string): string {
