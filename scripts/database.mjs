@@ -53,14 +53,25 @@ function secretOf(folder) {
 
 function makeDataFolder(data, who) {
   rmSync(data, { recursive: true, force: true });
+  // Two that are made at once would find each other's temporary tables in a folder that they share.
+  const temporary = ownFolder(`${data}-making`, who);
   try {
     execFileSync(
       'mariadb-install-db',
-      ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...(who ? ['--user=mysql'] : [])],
+      [
+        '--no-defaults',
+        `--datadir=${data}`,
+        `--tmpdir=${temporary}`,
+        '--auth-root-authentication-method=normal',
+        '--skip-test-db',
+        ...(who ? ['--user=mysql'] : []),
+      ],
       { stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8' },
     );
   } catch (e) {
     throw new Plain(`The database folder ${data} could not be made:\n${e.stderr ?? e.message}`);
+  } finally {
+    rmSync(temporary, { recursive: true, force: true });
   }
 }
 

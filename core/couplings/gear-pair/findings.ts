@@ -54,10 +54,11 @@ function tipFindings(ids: Id[], g: PairGeometry): Finding[] {
     else if (beyond > small && !cut) {
       const line = Math.sqrt(Math.max(0, of.tipRadius ** 2 - of.baseRadius ** 2)) - beyond * (of.internal ? -1 : 1);
       const by = Math.abs(of.tipRadius - Math.hypot(of.baseRadius, Math.max(0, line)));
-      if (by > 1e-3 * of.module)
+      if (by > 1e-3 * of.module) {
         out.push(
           finding(!ring.internal ? 'tip-in-fillet' : of.internal ? 'tip-in-fillet/ring' : 'tip-in-fillet/root', ids, { ...said, by: say(by) }),
         );
+      }
     }
   }
   return out;

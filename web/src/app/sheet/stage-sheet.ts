@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import {
+  type Offer,
   analyse,
   STAGE_KINDS,
   StageKind,
@@ -108,7 +109,7 @@ export class StageSheet {
   protected visible(f: Field): boolean {
     return !f.when || f.when(this.values());
   }
-  protected offers(f: Field): { value: number; label: string }[] {
+  protected offers(f: Field): Offer[] {
     const k = this.chosen();
     return k ? offersFor(k.kind, f.key, this.values()) : [];
   }

@@ -1,0 +1,27 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+
+const app = new URL('../', import.meta.url);
+/** Templates of the page: files of their own, and those that stand in a component. */
+const templates = readdirSync(app, { recursive: true })
+  .map(String)
+  .filter((f) => /\.(html|ts)$/.test(f) && !f.endsWith('.spec.ts'))
+  .map((f): [string, string] => [f, readFileSync(new URL(f, app), 'utf8')]);
+
+/** Controls that Angular Material has, and how they would look if the browser's own were taken instead. */
+const NATIVE: readonly [string, RegExp][] = [
+  ['a list to choose from', /<select\b/],
+  ['a mark', /type="(checkbox|radio)"/],
+  ['a slider', /type="range"/],
+  ['a bar of progress', /<progress\b/],
+  ['a panel that opens', /<(details|summary)\b/],
+  ['a dialog', /<dialog\b/],
+  ['a tooltip', /<(button|div|span|input|li|td|th|a)\b[^>]*\s\[?(attr\.)?title\]?=/],
+];
+
+describe('controls of the page', () => {
+  it('are found where they are looked for', () => expect(templates.length).toBeGreaterThan(40));
+  it.each(NATIVE)('%s is Material’s, not the browser’s', (_, native) => {
+    expect(templates.filter(([, text]) => native.test(text)).map(([f]) => f)).toEqual([]);
+  });
+});
