@@ -1,13 +1,14 @@
 import type { JointLoad } from '../loads/joint-load';
 import { describe, expect, it } from 'vitest';
+import { insertStage, withInputShaft, withWeight } from '../sizing/index';
 import { analyse } from '../checks/index';
 import { touch } from '../cams/index';
-import { Design } from '../document/index';
+import { type Design, emptyDesign } from '../document/index';
 import { camOf } from '../elements/index';
 import { Forces, nominalVelocities } from '../forces/index';
 import { compile, poseOf } from '../kinematics/index';
 import { Vec3 } from '../math/index';
-import { Builder, state } from '../testing/designs';
+import { Builder, item, state } from '../testing/designs';
 
 const SEGMENTS = [
   { angle: 120, rise: 16, law: 'modified sine' },
@@ -134,5 +135,18 @@ describe('cam and follower', () => {
       m.solve([0], [(p.angle * Math.PI) / 180]);
       expect(m.q[i] * 1e3).toBeCloseTo(p.value, 8);
     }
+  });
+  it('held by force with nothing that presses is a caution, also standing still; a spring, or form, is not', () => {
+    const begun = withInputShaft(emptyDesign('Cam'), { type: 'motor', name: 'Motor' });
+    const d = insertStage(begun.design, { kind: 'cam', from: begun.output })!.design;
+    const said = (x: Design): boolean => analyse(x).findings.some((f) => f.code === 'follower-not-pressed');
+    expect(said(d)).toBe(false);
+    // Its slide lies level: without the spring only friction would keep it there.
+    const loose = { ...withWeight(d, false), loads: [] };
+    expect(said(loose)).toBe(true);
+    expect(said({ ...loose, sources: loose.sources.map((s) => ({ ...s, speed: 0 })) })).toBe(true);
+    expect(said({ ...loose, couplings: loose.couplings.map((c) => item({ ...c, held: 'form' })) })).toBe(false);
+    // One that pulls it off is said as well.
+    expect(said({ ...d, loads: d.loads.map((l) => item({ ...l, preload: 50 })) })).toBe(true);
   });
 });

@@ -718,6 +718,12 @@ export const CATALOGUE = {
     step: 'layout',
     says: ({ name, lift }: Said<'name' | 'lift'>) => `“${name}”: the two faces do not overlap along the axis; they are ${lift} mm apart`,
   },
+  'follower-not-pressed': {
+    severity: 'caution',
+    step: 'loads',
+    says: ({ name }: Said<'name'>) =>
+      `“${name}”: the follower is held by force, and nothing presses it on the cam here: give it a spring or a weight, or hold it by form`,
+  },
   'follower-off-cam': {
     severity: 'caution',
     step: 'layout',

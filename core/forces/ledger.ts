@@ -117,7 +117,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
     );
   }
 
-  if (!jam) findings.push(...slipFindings(compiled, state.couplings), ...thrustFindings(forces));
+  if (!jam) findings.push(...slipFindings(compiled, state.couplings), ...thrustFindings(forces), ...followerFindings(pose, state));
 
   const wrenches = forces.wrenches();
   const axes = axesOf(pose);
@@ -195,6 +195,15 @@ function jamOf({ couplings }: Compiled, state: ForceState): Finding | undefined 
   const named = locking.length ? locking : unclear;
   const names = named.map((c) => `“${c.name ?? c.id}”`).join(', ');
   return finding(locking.length ? 'jammed' : 'jammed/losses', [...new Set(named.map((c) => c.id))], { names });
+}
+
+/** Followers held by force that nothing presses on their cams at the pose, or that would have to be pulled. */
+function followerFindings(pose: Pose, state: ForceState): Finding[] {
+  return pose.kinematics.rows.flatMap((row, r) => {
+    const { coupling } = pose.compiled.couplings[r];
+    if (!row.grip?.touches || state.couplings[r].lambda * row.grip.sense > 0) return [];
+    return [finding('follower-not-pressed', [coupling.id], { name: coupling.name ?? coupling.id })];
+  });
 }
 
 /** Radius of a crank source's handle, mm. */

@@ -87,6 +87,11 @@ export class StageBuilder {
     this.design = { ...this.design, couplings: [...this.design.couplings, { id, name: this.name(name), type, ...fields } as Coupling] };
     return id;
   }
+  load(type: string, name: string, fields: Record<string, unknown>): Id {
+    const id = this.id('load');
+    this.design = { ...this.design, loads: [...this.design.loads, { id, name: this.name(name), type, ...fields }] };
+    return id;
+  }
   /** A shaft with its revolute joint about its own z axis. */
   shaft(name: string, o: Vec3, axis: Vec3, up: Vec3, parent: Id = this.carrier): Id {
     const m = this.member(name, 'shaft', o, axis, up);
@@ -99,6 +104,9 @@ export class StageBuilder {
     return m;
   }
 
+  jointOf(member: Id): Id | undefined {
+    return this.design.joints.find((j) => j.child === member)?.id;
+  }
   /** What carries the member at which the stage begins. */
   get carrier(): Id {
     return this.design.joints.find((j) => j.child === this.from)?.parent ?? FRAME;

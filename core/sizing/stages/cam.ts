@@ -59,6 +59,8 @@ export const cam: StageKind = {
       up: local(cross(d, f.z)),
     });
     b.couple('cam-contact', 'Cam contact', { a: cam, b: fo });
+    // Something has to press it on the cam, whichever way the stage lies.
+    b.load('joint-spring', 'Follower spring', { joint: b.jointOf(out), rate: 1, preload: -50 });
     b.output = out;
   },
   problem(values: Values): StageProblem | undefined {
