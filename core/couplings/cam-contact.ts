@@ -5,7 +5,7 @@ import { touch } from '../cams/index';
 import { type Cam, type Follower, camOf, num } from '../elements/index';
 import { ONE, piRatio, ratio } from '../math/index';
 import { Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
-import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say } from './common';
+import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say, faceFindings } from './common';
 import type { CouplingKind, Term } from './protocol';
 
 const RAD = Math.PI / 180;
@@ -92,6 +92,7 @@ export const camContact: CouplingKind<CamContact> = {
       }
     }
     const lift = dot(vsub(trace, centre), z);
+    findings.push(...faceFindings(name, ids, num(a.element.width), num(b.element.width), lift));
     const base = vadd(centre, vscale(z, lift));
     const eta = efficiencyOf(c, 1);
     const k = swing ? 1 : 1e-3;

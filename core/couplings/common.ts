@@ -69,6 +69,17 @@ export function turnsOf(ctx: CouplingContext, a: Placed, b: Placed): { carrier: 
   return turnA && turnB && { carrier, turnA, turnB };
 }
 
+/** What two faces have in common along the axis, mm; `off` is how far their middles are apart. */
+export const commonFace = (a: number, b: number, off: number): number => Math.min(a, b, (a + b) / 2 - Math.abs(off));
+
+/** Faces that bear on each other nowhere, or on a part of the narrower one alone. mm */
+export function faceFindings(name: string, ids: Id[], a: number, b: number, off: number): Finding[] {
+  const common = commonFace(a, b, off);
+  const least = Math.min(a, b);
+  if (common <= 0) return [finding('faces-apart', ids, { name, lift: say(Math.abs(off)) })];
+  return common < least * (1 - 1e-9) ? [finding('faces-apart/part', ids, { name, common: say(common), least: say(least) })] : [];
+}
+
 /** The finding that two modules differ, or nothing. mm */
 export const moduleFinding = (name: string, ids: Id[], a: number, b: number): Finding[] =>
   Math.abs(a - b) > 1e-9 * a ? [finding('module-differs', ids, { name, a: say(a), b: say(b) })] : [];

@@ -6,7 +6,20 @@ import { exactly, mul, piRatio, ratio } from '../math/index';
 import { cross, dot, norm, vadd, vscale, vsub } from '../math/index';
 import { type RackGiven, basePitch, isUndercut, rackContactLine } from '../teeth/index';
 import { contactRatioFindings } from './gear-pair/findings';
-import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, fold, noCarrier, pairFields, pairOf, say, moduleFinding, pressureAngleFinding } from './common';
+import {
+  EFFICIENCY_FIELD,
+  acrossAxis,
+  commonFace,
+  faceFindings,
+  efficiencyOf,
+  fold,
+  noCarrier,
+  pairFields,
+  pairOf,
+  say,
+  moduleFinding,
+  pressureAngleFinding,
+} from './common';
 import type { CouplingKind, Engagement } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -71,8 +84,8 @@ export const rackMesh: CouplingKind<RackMesh> = {
     const lineB = vadd(vscale(b.frame.z, Math.cos(k.beta)), vscale(b.frame.x, -Math.sin(k.beta)));
     if (norm(cross(lineA, lineB)) > 1e-6) findings.push(finding('helix-differs/rack', ids, { name }));
     const [wa, wb] = [num(a.element.width), num(b.element.width)];
-    const common = Math.max(0, Math.min(wa, wb, (wa + wb) / 2 - Math.abs(2 * lift)));
-    if (common <= 0) findings.push(finding('faces-apart', ids, { name, lift: say(Math.abs(2 * lift)) }));
+    const common = Math.max(0, commonFace(wa, wb, 2 * lift));
+    findings.push(...faceFindings(name, ids, wa, wb, 2 * lift));
     const rubs = rackFillet(k);
     const contact = rackContactLine(g, k.addendum * k.module, rubs, height);
     const epsilon = Math.max(0, contact.length) / basePitch(g) + (common * Math.sin(Math.abs(g.beta))) / (Math.PI * g.module);

@@ -718,6 +718,13 @@ export const CATALOGUE = {
     step: 'layout',
     says: ({ name, lift }: Said<'name' | 'lift'>) => `“${name}”: the two faces do not overlap along the axis; they are ${lift} mm apart`,
   },
+  'faces-apart/part': {
+    severity: 'caution',
+    step: 'layout',
+    field: 'at',
+    says: ({ name, common, least }: Said<'name' | 'common' | 'least'>) =>
+      `“${name}”: only ${common} of ${least} mm of face bear on each other: move one of them along its shaft`,
+  },
   'follower-not-pressed': {
     severity: 'caution',
     step: 'loads',

@@ -1,9 +1,9 @@
-import { gearOf } from '../../elements/index';
+import { gearOf, num } from '../../elements/index';
 import { type GearData, involute, isUndercut } from '../../teeth/index';
 import type { Finding, Id } from '../../fields/types';
 import { finding } from '../../findings/index';
 import { cross, norm } from '../../math/index';
-import { type Placed, moduleFinding, pressureAngleFinding, say } from '../common';
+import { type Placed, moduleFinding, pressureAngleFinding, say, faceFindings } from '../common';
 import type { PairGeometry } from './geometry';
 
 /** Modules of play beyond which teeth do not reach each other. */
@@ -93,7 +93,7 @@ export function fitFindings(name: string, ids: Id[], g: PairGeometry): Finding[]
   if (fit.workingAngle > 0 && gap <= OUT_OF_REACH * ga.module) {
     out.push(...contactRatioFindings(name, ids, fit.transverseContactRatio + fit.overlapRatio), ...tipFindings(ids, g));
   }
-  if (g.common <= 0) out.push(finding('faces-apart', ids, { name, lift: say(Math.abs(2 * g.lift)) }));
+  out.push(...faceFindings(name, ids, num(g.a.element.width), num(g.b.element.width), 2 * g.lift));
   if (ring.internal) {
     // KHK Gear Technical Reference, interference of internal gears: z1/z2 ≥ 1 − tan αa2 / tan αw.
     const tipAngle = Math.acos(Math.min(1, ring.baseRadius / ring.tipRadius));

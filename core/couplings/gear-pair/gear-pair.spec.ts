@@ -32,7 +32,10 @@ describe('what flanks can do', () => {
     const [full, less, none] = [helical(0), helical(15), helical(25)].map((x) => x.derived('contactRatio'));
     expect(full - less).toBeCloseTo(overlap(20) - overlap(10), 9);
     expect(less - none).toBeCloseTo(overlap(10), 9);
-    expect(helical(25).said('faces-apart')).toHaveLength(1);
+    expect(helical(25).said('faces-apart')).toMatchObject([{ severity: 'stop' }]);
+    expect(helical(15).said('faces-apart')).toMatchObject([{ severity: 'caution', message: expect.stringContaining('10 of 20 mm') }]);
+    // Within the wider face the narrower one bears whole.
+    expect(helical(5).said('faces-apart')).toEqual([]);
   });
   it('tips that run on the bottom of a space are a stop, by how much', () => {
     const { said } = pair(20, 20, { addendum: 1.4 });

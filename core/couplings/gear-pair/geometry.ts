@@ -1,7 +1,7 @@
 import { type Gear, gearOf, num } from '../../elements/index';
 import { Vec3, cross, dot, norm, unit, vadd, vscale } from '../../math/index';
 import { type GearData, pairData } from '../../teeth/index';
-import { type Placed, acrossAxis, fold } from '../common';
+import { type Placed, acrossAxis, fold, commonFace } from '../common';
 
 /** Where two cylindrical gears on parallel axes meet, in the world, in the reference position. mm and rad. */
 export interface PairGeometry {
@@ -70,7 +70,7 @@ export function pairGeometry(a: Placed<Gear>, b: Placed<Gear>): PairGeometry | u
     ((num(p.element.phase) * Math.PI) / 180 - angleOf(p.frame, towards)) / ((2 * Math.PI) / g.teeth) + up / pitch;
   const pitchesA = inPitches(a, ga, acrossAxis(a.frame, point), upA);
   const pitchesB = sideB * inPitches(b, gb, rb, upB);
-  const common = Math.min(wa, wb, (wa + wb) / 2 - Math.abs(2 * lift));
+  const common = commonFace(wa, wb, 2 * lift);
   return {
     a,
     b,
