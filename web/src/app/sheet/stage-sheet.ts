@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import {
   type Offer,
   analyse,
@@ -32,6 +32,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class StageSheet {
   protected readonly store = inject(WorkbenchStore);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly from = computed(() => this.store.inserting()?.from);
   protected readonly fromName = computed(() => {
     const id = this.from();
@@ -86,6 +87,8 @@ export class StageSheet {
       // Opened again: begins with nothing chosen.
       this.store.inserting();
       this.chosen.set(undefined);
+      // The focus goes along, to the first kind that can be put in here.
+      setTimeout(() => this.host.nativeElement.querySelector<HTMLElement>('ul button:not(:disabled)')?.focus());
     });
   }
 

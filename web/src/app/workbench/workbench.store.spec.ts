@@ -32,6 +32,32 @@ beforeEach(() => {
 });
 
 describe('building in the workbench', () => {
+  it('goes on at what is selected, else at the shaft that the source drives', () => {
+    const s = opened(demo('paddle-winding-gear'));
+    expect(s.memberAt()).toBe('crankshaft');
+    s.select('member', 'paddle');
+    expect(s.memberAt()).toBe('paddle');
+    s.select('element', 'z2');
+    expect(s.memberAt()).toBe('pinionshaft');
+    s.select('joint', 'j-paddle');
+    expect(s.memberAt()).toBe('paddle');
+    expect(opened(emptyDesign('New')).memberAt()).toBeUndefined();
+  });
+  it('puts loads on what is selected, and shows a load case without touching the design', () => {
+    const s = opened(demo('paddle-winding-gear'));
+    s.addLoad('torque', { member: 'pinionshaft' });
+    expect(s.design().loads.at(-1)).toMatchObject({ type: 'torque', member: 'pinionshaft' });
+    expect(s.selection()).toMatchObject({ kind: 'load' });
+    s.undo();
+    const [water] = s.design().loads;
+    s.edit('Add a load case', (d) => ({ ...d, cases: [{ id: 'c', name: 'Holding', loads: [{ load: water.id, factor: 0 }] }] }));
+    const stated = s.ledger().sources[0].load;
+    s.loadCase.set('c');
+    expect(s.ledger().sources[0].load).toBeLessThan(stated / 2);
+    expect(s.design().loads).toContain(water);
+    s.loadCase.set(undefined);
+    expect(s.ledger().sources[0].load).toBe(stated);
+  });
   it('begins an empty design with a source on an input shaft, and grows stage by stage with named steps', () => {
     const s = opened(emptyDesign('New'));
     s.beginWith('motor', 'Motor');

@@ -310,6 +310,18 @@ export class WorkbenchStore {
     this.said.set(trouble ?? `Done: ${c.label}`);
   }
 
+  /** The member at which something is to go on: the selected one, that of the selected thing, else the shaft that a source drives. */
+  memberAt(): Id | undefined {
+    const d = this.design();
+    const s = this.selection();
+    const childOf = (joint: string | undefined): Id | undefined => d.joints.find((j) => j.id === joint?.split(':')[0])?.child;
+    if (s?.kind === 'member') return s.id;
+    if (s?.kind === 'element') return d.elements.find((e) => e.id === s.id)?.member;
+    if (s?.kind === 'joint') return childOf(s.id);
+    const source = s?.kind === 'source' ? d.sources.find((x) => x.id === s.id) : d.sources[0];
+    return childOf(source?.joint);
+  }
+
   /** Puts a load of a kind where asked, else on what was built last, and shows it. */
   addLoad(type: string, at: LoadAt = {}): void {
     const load = newLoad(this.design(), type, at);

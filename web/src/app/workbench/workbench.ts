@@ -190,7 +190,7 @@ export class Workbench {
       .selected()
       .filter((x) => x.kind === 'member')
       .map((x) => x.id);
-    if (key === 'p') s.inserting.set({ from: members[0] });
+    if (key === 'p') s.inserting.set({ from: s.memberAt() });
     else if (key === 'g') s.group();
     else if (key === 'w') s.fit();
     else if (key === '.') {
