@@ -67,6 +67,17 @@ export function motionOfSegments(segments: readonly Segment[]): CamMotion {
   };
 }
 
+/** Beside a corner, rad; and the part of the steepest slope by which both sides must differ there. */
+const BESIDE = 1e-9;
+const SAME_SLOPE = 1e-6;
+
+/** Where the follower's speed jumps: at corners at which one law ends with another slope than the next begins. Cam angle rad, values as stated per rad. */
+export function jumpsOf(motion: CamMotion): { at: number; by: number }[] {
+  const sides = motion.corners.map((at) => ({ at, before: motion.at(at - BESIDE)[1], after: motion.at(at + BESIDE)[1] }));
+  const steepest = Math.max(0, ...sides.flatMap((s) => [Math.abs(s.before), Math.abs(s.after)]));
+  return sides.map(({ at, before, after }) => ({ at, by: after - before })).filter((j) => Math.abs(j.by) > SAME_SLOPE * steepest);
+}
+
 /** What is wrong with a table of points, or undefined. */
 export function pointsProblem(points: readonly Point[]): string | undefined {
   if (points.length < 3) return 'a table needs at least three points';

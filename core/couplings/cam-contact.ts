@@ -1,11 +1,11 @@
 import { finding } from '../findings/index';
 import type { Coupling, Finding } from '../fields/types';
-import { type Stated, choiceField } from '../fields/fields';
-import { touch } from '../cams/index';
+import { type Stated, choiceField, numberField } from '../fields/fields';
+import { jumpsOf, touch } from '../cams/index';
 import { type Cam, type Follower, camOf, num } from '../elements/index';
 import { ONE, piRatio, ratio } from '../math/index';
 import { Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
-import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say, faceFindings } from './common';
+import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say, faceEngagement, faceFindings } from './common';
 import type { CouplingKind, Term } from './protocol';
 
 const RAD = Math.PI / 180;
@@ -13,6 +13,13 @@ const RAD = Math.PI / 180;
 const FIELDS = [
   ...pairFields('Cam', 'Follower'),
   choiceField('held', 'Follower is held by', ['force', 'form'], { initial: 'force', help: 'By force: spring or weight; by form: a groove.' }),
+  numberField('restitution', 'Restitution', {
+    initial: 0,
+    min: 0,
+    max: 1,
+    rare: true,
+    help: 'Coefficient of restitution where the follower lands on the cam or is struck by it: 0 stays, 1 rebounds in full.',
+  }),
   { ...EFFICIENCY_FIELD, initial: 1 },
 ];
 /** What is stated of one, from its fields. */
@@ -132,7 +139,10 @@ export const camContact: CouplingKind<CamContact> = {
             }
           },
           pushes: c.held === 'form' ? 0 : sense,
+          jumps: jumpsOf(data.motion).map(({ at, by }) => ({ at: at - phi0, by: sense * k * by })),
+          restitution: num(c.restitution),
         },
+        engagements: faceEngagement(ctx, carrier, a, b, [num(a.element.width), num(b.element.width)], lift),
         efficiency: { forward: eta, backward: eta },
         derived: [
           { key: 'camAngle', label: 'Cam angle in the reference position', value: (((phi0 / RAD) % 360) + 360) % 360, unit: 'deg' },

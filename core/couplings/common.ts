@@ -1,8 +1,8 @@
 import { finding } from '../findings/index';
 import type { Coupling, Element, Finding, Id } from '../fields/types';
 import { type Field, numberField, refField } from '../fields/fields';
-import type { CouplingContext, Term, Port } from './protocol';
-import { Frame, Vec3, dot, vscale, vsub, type PiRatio } from '../math/index';
+import type { CouplingContext, Engagement, Term, Port } from './protocol';
+import { Frame, ONE, Vec3, dot, piNeg, piRatio, vscale, vsub, type PiRatio } from '../math/index';
 
 export const EFFICIENCY_FIELD = numberField('efficiency', 'Efficiency', {
   symbol: 'η',
@@ -78,6 +78,47 @@ export function faceFindings(name: string, ids: Id[], a: number, b: number, off:
   const least = Math.min(a, b);
   if (common <= 0) return [finding('faces-apart', ids, { name, lift: say(Math.abs(off)) })];
   return common < least * (1 - 1e-9) ? [finding('faces-apart/part', ids, { name, common: say(common), least: say(least) })] : [];
+}
+
+/** The face along which two elements bear on each other while one of them travels along the line of the first's axis, or nothing where none does. `off`: as their middles stand, mm. */
+export function faceEngagement(
+  ctx: CouplingContext,
+  carrier: Id,
+  a: Placed,
+  b: Placed,
+  widths: readonly [number, number],
+  off: number,
+): Engagement[] {
+  const motion = shiftOf(ctx, carrier, a, b);
+  const reach = (widths[0] + widths[1]) / 2;
+  if (!motion || Math.abs(off) >= reach) return [];
+  return [
+    {
+      motion,
+      from: -reach - off,
+      to: reach - off,
+      what: 'the face that both have in common',
+      enough: (travel) => `a face wider by ${say(2 * (Math.abs(off + travel) - reach), 1)} mm`,
+    },
+  ];
+}
+
+/** Travel of an element along a line against the carrier; nothing where it has none. */
+export function travelTerms(ctx: CouplingContext, carrier: Id, p: Placed, line: readonly [Vec3, Vec3]): Term[] {
+  return ctx.travel(p.member, carrier, line) ?? [];
+}
+
+/** Travel of b against a along a's axis. */
+function shiftOf(ctx: CouplingContext, carrier: Id, a: Placed, b: Placed): Port | undefined {
+  const axis = a.frame.z;
+  const terms = [...travelTerms(ctx, carrier, b, [b.frame.o, axis])];
+  for (const t of travelTerms(ctx, carrier, a, [a.frame.o, axis])) {
+    const at = terms.findIndex((x) => x.coordinate === t.coordinate);
+    if (at < 0) terms.push({ ...t, factor: piNeg(t.factor) });
+    // What carries both along shifts neither against the other.
+    else terms.splice(at, 1);
+  }
+  return terms.length ? { member: b.member, carrier, motion: 'slide', point: b.frame.o, axis, terms, coefficient: piRatio(ONE) } : undefined;
 }
 
 /** The finding that two modules differ, or nothing. mm */

@@ -58,11 +58,16 @@ export interface Curve {
   contact(x: number, out: Float64Array): void;
   /** Sense of the second port's force that keeps touch; 0 where it can pull as well. */
   pushes: number;
+  /** Places within a turn of the first port at which the first derivative jumps, and by how much. */
+  jumps: readonly { at: number; by: number }[];
+  /** Coefficient of restitution of an impact between the two. */
+  restitution: number;
 }
 
 /** The part of a motion over which teeth, thread or track are there; beyond it a coupling leaves engagement. Turns or mm from the reference position. */
 export interface Engagement {
-  port: number;
+  /** The motion, of one of the coupling's ports or of its own; its coefficient does not count. */
+  motion: Port;
   from: number;
   to: number;
   /** What ends there, as it is said: "the sector". */
@@ -74,7 +79,7 @@ export interface Engagement {
 interface Model {
   ports: Port[];
   efficiency?: Efficiency;
-  engagement?: Engagement;
+  engagements?: readonly Engagement[];
   derived?: Derived[];
   /** How b's member would have to be moved in the world for the working distance, mm. */
   fit?: { member: Id; by: Vec3 };

@@ -2,13 +2,16 @@ import { finding } from '../findings/index';
 import type { Stated } from '../fields/fields';
 import type { Coupling, Finding } from '../fields/types';
 import { type Gear, type Rack, exactOf, gearOf, num, rackOf } from '../elements/index';
-import { exactly, mul, piRatio, ratio } from '../math/index';
+import { type Ratio, exactly, mul, neg, piRatio, ratio } from '../math/index';
 import { cross, dot, norm, vadd, vscale, vsub } from '../math/index';
 import { type RackGiven, basePitch, isUndercut, rackContactLine } from '../teeth/index';
 import { contactRatioFindings } from './gear-pair/findings';
 import {
   EFFICIENCY_FIELD,
+  type Placed,
   acrossAxis,
+  faceEngagement,
+  travelTerms,
   commonFace,
   faceFindings,
   efficiencyOf,
@@ -20,7 +23,7 @@ import {
   moduleFinding,
   pressureAngleFinding,
 } from './common';
-import type { CouplingKind, Engagement } from './protocol';
+import type { CouplingKind, Engagement, Port } from './protocol';
 
 const DEG = 180 / Math.PI;
 
@@ -114,8 +117,8 @@ export const rackMesh: CouplingKind<RackMesh> = {
     // The pitch point lies among the rack's teeth, which stand evenly to both sides of its middle.
     const middle = dot(vsub(point, b.frame.o), b.frame.x);
     const first = num(b.element.phase) - (Math.floor(k.teeth / 2) + 0.5) * pitchT;
-    const teethThere = (): Engagement => ({
-      port: 1,
+    const teethThere = (motion: Port): Engagement => ({
+      motion,
       from: middle - (first + k.teeth * pitchT),
       to: middle - first,
       what: `the rack’s ${k.teeth} teeth`,
@@ -129,17 +132,25 @@ export const rackMesh: CouplingKind<RackMesh> = {
     const eta = efficiencyOf(c);
     const perTurn = mul(z, m);
     const play = 2 * gap * Math.tan(g.alphaT) + g.thinning / Math.cos(g.beta);
+    const rackPort: Port = { member: b.member, carrier, motion: 'slide', point, axis: b.frame.x, terms: travel, coefficient: piRatio(ratio(-side)) };
+    // Helical teeth that travel along the gear's axis move the other side along the rack.
+    const helix = spur ? undefined : exactOf(Number(Math.tan(g.beta).toPrecision(15)));
+    const travelling = (p: Placed, k: Ratio): Port[] => {
+      const terms = travelTerms(ctx, carrier, p, [p.frame.o, a.frame.z]);
+      return terms.length ? [{ member: p.member, carrier, motion: 'slide', point: p.frame.o, axis: a.frame.z, terms, coefficient: piRatio(k) }] : [];
+    };
     return {
       findings,
       model: {
         law: 'proportional',
         ports: [
           { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turn, coefficient: piRatio(perTurn, 1) },
-          { member: b.member, carrier, motion: 'slide', point, axis: b.frame.x, terms: travel, coefficient: piRatio(ratio(-side)) },
+          rackPort,
+          ...(helix ? [...travelling(a, neg(helix)), ...travelling(b, helix)] : []),
         ],
         contacts: [{ a: 0, b: 1, point, along: vadd(along, vscale(a.frame.z, -Math.tan(g.beta))), spread: vscale(toRack, -Math.tan(g.alphaT)) }],
         efficiency: { forward: eta, backward: eta },
-        engagement: teethThere(),
+        engagements: [teethThere(rackPort), ...faceEngagement(ctx, carrier, a, b, [wa, wb], 2 * lift)],
         fit: { member: b.member, by: vscale(b.frame.y, gap) },
         phase: { element: b.element.id, unit: 'mm', add, period: pitchT },
         derived: [

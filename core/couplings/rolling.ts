@@ -5,7 +5,7 @@ import { type Track, type Wheel, exactOf, num } from '../elements/index';
 import { neg, piRatio, ratio } from '../math/index';
 import { cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
 import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say, turningPort } from './common';
-import type { CouplingKind } from './protocol';
+import type { CouplingKind, Port } from './protocol';
 
 const FIELDS = [...pairFields('Wheel', 'Track or wheel'), { ...EFFICIENCY_FIELD, initial: 1 }];
 /** What is stated of one, from its fields. */
@@ -53,23 +53,23 @@ export const rolling: CouplingKind<Rolling> = {
     if (onTrack) {
       const side = Math.sign(dot(along, b.frame.x)) || 1;
       const place = dot(vsub(point, b.frame.o), b.frame.x);
+      const track: Port = { member: b.member, carrier, motion: 'slide', point, axis: b.frame.x, terms: other, coefficient: piRatio(ratio(-side)) };
       return {
         findings,
         model: {
           law: 'proportional',
-          ports: [
-            turningPort(a, carrier, turnA, piRatio(d, 1)),
-            { member: b.member, carrier, motion: 'slide', point, axis: b.frame.x, terms: other, coefficient: piRatio(ratio(-side)) },
-          ],
+          ports: [turningPort(a, carrier, turnA, piRatio(d, 1)), track],
           contacts,
           efficiency,
-          engagement: {
-            port: 1,
-            from: place - num(b.element.length) / 2,
-            to: place + num(b.element.length) / 2,
-            what: `the track of ${num(b.element.length)} mm`,
-            enough: (travel) => `a track of ${say(2 * Math.abs(place - travel), 1)} mm`,
-          },
+          engagements: [
+            {
+              motion: track,
+              from: place - num(b.element.length) / 2,
+              to: place + num(b.element.length) / 2,
+              what: `the track of ${num(b.element.length)} mm`,
+              enough: (travel) => `a track of ${say(2 * Math.abs(place - travel), 1)} mm`,
+            },
+          ],
           derived: [{ key: 'perTurn', label: 'Way per turn', value: 2 * Math.PI * r, unit: 'mm', formula: 'π·d' }],
         },
       };

@@ -5,7 +5,7 @@ import { FLANK, type Nut, type Screw, num, screwLead, screwPitchDiameter } from 
 import { neg, piRatio, ratio, toNumber } from '../math/index';
 import { dot, sameLine, vsub } from '../math/index';
 import { noCarrier, pairFields, pairOf, say } from './common';
-import type { CouplingKind } from './protocol';
+import type { CouplingKind, Port } from './protocol';
 
 /**
  * Efficiency of a screw turning into travel, and of travel turning the screw: torque to raise T = F d2/2 (l + π f d2 sec α)/(π d2 − f l sec α),
@@ -77,6 +77,15 @@ export const screwDrive: CouplingKind<ScrewDrive> = {
     // The whole nut stays on the thread: where the screw stands over the nut, and how far it may go either way.
     const middle = dot(vsub(a.frame.o, b.frame.o), a.frame.z);
     const reach = Math.max(0, (num(a.element.length) - num(b.element.length)) / 2);
+    const way: Port = {
+      member: a.member,
+      carrier: b.member,
+      motion: 'slide',
+      point: a.frame.o,
+      axis: a.frame.z,
+      terms: travel,
+      coefficient: piRatio(ratio(-1)),
+    };
     return {
       findings,
       model: {
@@ -91,15 +100,17 @@ export const screwDrive: CouplingKind<ScrewDrive> = {
             terms: turn,
             coefficient: piRatio(left ? neg(lead) : lead),
           },
-          { member: a.member, carrier: b.member, motion: 'slide', point: a.frame.o, axis: a.frame.z, terms: travel, coefficient: piRatio(ratio(-1)) },
+          way,
         ],
-        engagement: {
-          port: 1,
-          from: -middle - reach,
-          to: -middle + reach,
-          what: `the thread of ${num(a.element.length)} mm`,
-          enough: (travel) => `a thread of ${say(2 * Math.abs(middle + travel) + num(b.element.length), 1)} mm`,
-        },
+        engagements: [
+          {
+            motion: way,
+            from: -middle - reach,
+            to: -middle + reach,
+            what: `the thread of ${num(a.element.length)} mm`,
+            enough: (travel) => `a thread of ${say(2 * Math.abs(middle + travel) + num(b.element.length), 1)} mm`,
+          },
+        ],
         efficiency: { forward: Math.max(eta.forward, 1e-6), backward: eta.backward },
         derived: [
           { key: 'lead', label: 'Travel per turn', symbol: 'Ph', value: toNumber(lead), unit: 'mm', formula: 'Ph = n·P' },

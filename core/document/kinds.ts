@@ -157,6 +157,14 @@ export const JOINT_FIELDS: readonly Field[] = [
   refsField('lowerFaces', 'Lower stop where faces meet', 'face', { help: 'Two faces, such as “collar:+z”: the stop follows them when they change.' }),
   refsField('upperFaces', 'Upper stop where faces meet', 'face', { help: 'Two faces: the stop follows them when they change.' }),
   exactField('home', 'Home', { min: -1e9, max: 1e9 }),
+  numberField('restitution', 'Restitution at its stops', {
+    initial: 0,
+    min: 0,
+    max: 1,
+    rare: true,
+    when: hasFreedom(1),
+    help: 'Coefficient of restitution of what comes to a stop: 0 stays there, 1 rebounds in full.',
+  }),
   ...FURTHER.flatMap(([n, word]) => [
     exactField(`lower${n}`, `Lower stop of the ${word} freedom`, { min: -1e9, max: 1e9, when: hasFreedom(n), rare: true }),
     exactField(`upper${n}`, `Upper stop of the ${word} freedom`, { min: -1e9, max: 1e9, when: hasFreedom(n), rare: true }),

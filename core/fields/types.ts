@@ -57,6 +57,8 @@ export interface Joint extends Place {
   /** Faces that meet at the stops, such as "collar:+z". */
   lowerFaces?: readonly string[];
   upperFaces?: readonly string[];
+  /** Coefficient of restitution of what comes to a stop. */
+  restitution?: number;
 }
 
 export interface Element extends Place {

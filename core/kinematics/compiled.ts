@@ -44,6 +44,8 @@ export interface Limit {
   at: number;
   /** What ends there, of an engagement; or which freedom of the joint, where it is not its first. */
   what?: string;
+  /** Coefficient of restitution of what comes to it; 0 of an engagement. */
+  restitution: number;
 }
 
 /**

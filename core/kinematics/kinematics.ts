@@ -1,6 +1,6 @@
-import { type BoundRow, MM, TURN, bindRow } from '../couplings/index';
+import { type Binding, MM, TURN, bindPort, bindRow } from '../couplings/index';
 import type { Id } from '../fields/types';
-import { toNumber } from '../math/index';
+import { ONE, piRatio, toNumber } from '../math/index';
 import { closureRows } from './closures';
 import type { Compiled, Kinematics, Limit } from './compiled';
 import { coefficient } from './eliminate';
@@ -129,7 +129,7 @@ export function kinematicsOf(compiled: Compiled): Kinematics {
     entry: Int32Array.from(entries),
     linear: constraintRows === 0,
     bending: Int32Array.from(bending),
-    limits: [...stopLimits(compiled, scale), ...engagementLimits(compiled, bound)],
+    limits: [...stopLimits(compiled, scale), ...engagementLimits(compiled, binding)],
   };
 }
 
@@ -148,6 +148,7 @@ function stopLimits(compiled: Compiled, scale: Float64Array): Limit[] {
               coordinate: Int32Array.of(c.index),
               value: Float64Array.of(1),
               at: toNumber(at) * scale[c.index],
+              restitution: c.joint.restitution ?? 0,
             },
           ]
         : [];
@@ -155,23 +156,24 @@ function stopLimits(compiled: Compiled, scale: Float64Array): Limit[] {
   });
 }
 
-/** Where couplings leave engagement, as limits of the motion of one port. */
-function engagementLimits(compiled: Compiled, bound: readonly BoundRow[]): Limit[] {
-  return compiled.couplings.flatMap(({ coupling, model }, k) => {
-    const e = model.engagement;
-    if (!e) return [];
-    const p = bound[k].ports[e.port];
-    const value = p.value.map((v) => v / p.share);
-    const unit = p.slide ? MM : TURN;
-    const limit = (which: 'lower' | 'upper', at: number): Limit => ({
-      kind: 'engagement',
-      id: coupling.id,
-      which,
-      coordinate: p.coordinate,
-      value,
-      at: at * unit,
-      what: e.what,
-    });
-    return [limit('lower', e.from), limit('upper', e.to)];
-  });
+/** Where couplings leave engagement, as limits of a motion. */
+function engagementLimits(compiled: Compiled, binding: Binding): Limit[] {
+  return compiled.couplings.flatMap(({ coupling, model }) =>
+    (model.engagements ?? []).flatMap((e) => {
+      const p = bindPort({ ...e.motion, coefficient: piRatio(ONE) }, binding, false, []);
+      const value = p.value.map((v) => v / p.share);
+      const unit = p.slide ? MM : TURN;
+      const limit = (which: 'lower' | 'upper', at: number): Limit => ({
+        kind: 'engagement',
+        id: coupling.id,
+        which,
+        coordinate: p.coordinate,
+        value,
+        at: at * unit,
+        what: e.what,
+        restitution: 0,
+      });
+      return [limit('lower', e.from), limit('upper', e.to)];
+    }),
+  );
 }

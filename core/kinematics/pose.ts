@@ -123,7 +123,8 @@ export class Pose {
     const { grips, rows } = this.kinematics;
     for (let g = 0; g < grips.length; g++) {
       const grip = rows[grips[g]].grip!;
-      if (!grip.touches) this.limit[g] = Math.max(this.limit[g], grip.catchAt(this.q));
+      const at = grip.catchAt(this.q);
+      this.limit[g] = grip.touches ? at : Math.max(this.limit[g], at);
     }
   }
 
@@ -159,6 +160,12 @@ export class Pose {
   gapOf(row: number): number {
     const { rows, gripOf } = this.kinematics;
     return rows[row].grip!.gap(this.q, this.limit[gripOf[row]]);
+  }
+
+  /** By how much the speed of what touches in a row has jumped since the movement last stood: see `Grip.jump`. */
+  jumpOf(row: number, rates: Float64Array): number {
+    const { rows, gripOf } = this.kinematics;
+    return rows[row].grip!.jump?.(this.limit[gripOf[row]], this.q, rates) ?? 0;
   }
 
   /** The pawls and one-way couplings that held in the last solve() or rates(). */

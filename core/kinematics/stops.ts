@@ -102,18 +102,19 @@ function portOver(compiled: Compiled, port: Port, driving: number): number | und
 
 /** Where couplings leave engagement, mapped onto a driving coordinate: which end of its way each is. */
 export function mapEngagements(compiled: Compiled, driving: number): MappedStop[] {
-  return compiled.couplings.flatMap(({ coupling, model }) => {
-    const e = model.engagement;
-    const k = e && portOver(compiled, model.ports[e.port], driving);
-    if (!e || !k) return [];
-    return [e.from, e.to].map((own, i): MappedStop => ({
-      joint: coupling.id,
-      which: (i === 1) === k > 0 ? 'upper' : 'lower',
-      own,
-      at: own / k,
-      leaves: e.what,
-    }));
-  });
+  return compiled.couplings.flatMap(({ coupling, model }) =>
+    (model.engagements ?? []).flatMap((e) => {
+      const k = portOver(compiled, e.motion, driving);
+      if (!k) return [];
+      return [e.from, e.to].map((own, i): MappedStop => ({
+        joint: coupling.id,
+        which: (i === 1) === k > 0 ? 'upper' : 'lower',
+        own,
+        at: own / k,
+        leaves: e.what,
+      }));
+    }),
+  );
 }
 
 /** How far a stop may stand beyond an end and be at it. */
@@ -122,11 +123,9 @@ const slack = (at: number): number => 1e-9 * Math.max(1, Math.abs(at));
 /** Couplings that leave engagement before a stop ends their motion, or in which nothing would end it. */
 export function engagementFindings(compiled: Compiled): Finding[] {
   const out: Finding[] = [];
-  for (const { coupling, model } of compiled.couplings) {
-    const e = model.engagement;
-    if (!e) continue;
+  for (const { coupling, e } of compiled.couplings.flatMap(({ coupling, model }) => (model.engagements ?? []).map((e) => ({ coupling, e })))) {
     const name = coupling.name ?? coupling.id;
-    const port = model.ports[e.port];
+    const port = e.motion;
     const unit = port.motion === 'slide' ? ' mm' : '°';
     const shown = (v: number): string => String(Number((port.motion === 'slide' ? v : v * 360).toFixed(3)));
     if (e.from > 0 || e.to < 0) {
@@ -139,7 +138,7 @@ export function engagementFindings(compiled: Compiled): Finding[] {
     const ratio = driving === undefined ? undefined : portOver(compiled, port, driving);
     if (driving === undefined || !ratio) continue;
     const stops = mapStops(compiled, driving, false);
-    for (const end of mapEngagements(compiled, driving).filter((m) => m.joint === coupling.id)) {
+    for (const end of mapEngagements(compiled, driving).filter((m) => m.joint === coupling.id && m.leaves === e.what)) {
       const stop = stops[end.which];
       const at = `${shown(end.own)}${unit}`;
       if (!stop) out.push(finding('engagement-open', [coupling.id], { name, what: e.what, at }));

@@ -1,6 +1,7 @@
 import type { GripEvent } from '../couplings/index';
 import type { Id } from '../fields/types';
 import { type Limit, beyond, towards } from '../kinematics/index';
+import type { Mode } from './modes';
 import type { Train } from './train';
 
 export type EventKind =
@@ -8,6 +9,7 @@ export type EventKind =
   | 'stop-left'
   | 'leaves-engagement'
   | GripEvent
+  | 'follower-struck'
   | 'branch-change'
   | 'dead-point'
   | 'unreachable'
@@ -34,6 +36,15 @@ export interface Happening {
   /** Changes the train's mode; `ends` where nothing goes on. */
   change?(): void;
   ends?: boolean;
+  /** Of an impact with restitution. */
+  rebound?: Rebound;
+}
+
+/** How an impact parts again: its coefficient of restitution, the speed at which both sides part, and what makes them part in a mode. */
+export interface Rebound {
+  restitution: number;
+  parting(rates: Float64Array): number;
+  part(mode: Mode): void;
 }
 
 /** How far beyond a limit counts as beyond it, rad or m; and the force that counts as pulling, N or N·m. */
@@ -50,12 +61,15 @@ export function atLimit(train: Train, l: Limit): Happening {
     id: l.id,
     message: `the ${l.which} stop of ${name}${l.what ? ` (${l.what})` : ''} holds`,
     change: () => void train.mode.stops.add(l),
+    rebound: l.restitution > 0 ? { restitution: l.restitution, parting: (v) => -towards(l, v), part: () => undefined } : undefined,
   };
 }
 
 /** The first thing that happens at the present state of a train, some of which moves freely or is held in its mode, or nothing. */
 export function happening(train: Train, t: number, inertia: boolean): Happening | undefined {
-  return limitMet(train) ?? stopLeft(train) ?? gripChanges(train, t, inertia) ?? frictionChanges(train);
+  return (
+    limitMet(train) ?? stopLeft(train) ?? (inertia ? cornerPassed(train) : undefined) ?? gripChanges(train, t, inertia) ?? frictionChanges(train)
+  );
 }
 
 function limitMet(train: Train): Happening | undefined {
@@ -87,6 +101,36 @@ function stopLeft(train: Train): Happening | undefined {
   return undefined;
 }
 
+/** Where the speed that a cam gives jumps, it strikes its follower, or drops away from under it; only inertia makes that felt. */
+function cornerPassed(train: Train): Happening | undefined {
+  const { mode, forces, pose, nameOf } = train;
+  const { grips, rows } = pose.kinematics;
+  for (const r of grips) {
+    const { grip, coupling, ports } = rows[r];
+    if (!grip?.touches || mode.flying.has(r)) continue;
+    const by = pose.jumpOf(r, forces.velocity);
+    if (Math.abs(by) <= SLACK) continue;
+    if (by < 0) return { kind: grip.lets.kind, id: coupling, message: grip.lets.say(nameOf(coupling)), change: () => void mode.flying.add(r) };
+    const speed = ports[1].slide ? `${say(by * 1e3)} mm/s` : `${say((by * 30) / Math.PI)} rev/min`;
+    return {
+      kind: 'follower-struck',
+      id: coupling,
+      message: `the cam strikes the follower of ${nameOf(coupling)}: its speed jumps by ${speed}`,
+      rebound: reboundOf(train, r),
+    };
+  }
+  return undefined;
+}
+
+/** A follower that lands, or is struck, and goes off again. */
+function reboundOf({ pose }: Train, row: number): Rebound | undefined {
+  const grip = pose.kinematics.rows[row].grip!;
+  if (!(grip.restitution > 0) || !grip.parting) return undefined;
+  return { restitution: grip.restitution, parting: (v) => grip.parting!(pose.q, v), part: (mode) => void mode.flying.add(row) };
+}
+
+const say = (x: number): string => String(Number(x.toPrecision(3)));
+
 /** What a pawl, a clutch or a follower does. A follower that would have to pull leaves its cam where inertia counts: only then is it thrown. */
 function gripChanges(train: Train, t: number, inertia: boolean): Happening | undefined {
   const { mode, forces, pose, nameOf } = train;
@@ -102,6 +146,7 @@ function gripChanges(train: Train, t: number, inertia: boolean): Happening | und
         id: coupling,
         message: grip.holds.say(nameOf(coupling)),
         change: () => void (grip.touches ? mode.flying.delete(r) : train.takeHold(r, t)),
+        rebound: reboundOf(train, r),
       };
     }
     // It would have to pull.

@@ -57,15 +57,15 @@ export function integrate(run: Running, next: number): void {
       return early && { hit: early, y: Float64Array.from(part.y) };
     });
     back();
-    train.settle(run.t + first.at, first.found.y, true);
+    // The rates with which it comes there: a jump has them changed already.
+    const short = first.before > 0 ? integrator.step(run.t, train.y, first.before) : undefined;
+    train.settle(run.t + (short ? first.before : 0), short?.y ?? train.y, true);
     const rates = Float64Array.from(train.forces.velocity);
+    back();
+    train.settle(run.t + first.at, first.found.y, true);
     run.t += first.at;
     pose.latch();
-    const event = first.found.hit;
-    if (event.ends) return run.end(event.kind, event.id, event.message);
-    run.say(event.kind, event.id, event.message);
-    event.change?.();
-    run.takeUp(rates);
+    run.happen(first.found.hit, rates);
     run.h = duration / (run.frames - 1) / 50;
     return;
   }

@@ -93,18 +93,17 @@ export function leadOn(run: Running, frame: number): void {
   train.settle(next, train.y, run.inertia);
   const atEnd = happening(train, next, run.inertia);
   if (atEnd) {
-    const { at, found } = firstFound(run.t, next, width, atEnd, (mid) => {
+    const { before, at, found } = firstFound(run.t, next, width, atEnd, (mid) => {
       settle(mid);
       return happening(train, mid, run.inertia);
     });
+    // The rates with which it comes there: a jump has them changed already.
+    settle(before);
+    const rates = Float64Array.from(forces.velocity);
     settle(at);
     run.t = at;
     pose.latch();
-    if (found.ends) return run.end(found.kind, found.id, found.message);
-    run.say(found.kind, found.id, found.message);
-    const rates = Float64Array.from(forces.velocity);
-    found.change?.();
-    return run.takeUp(rates);
+    return run.happen(found, rates);
   }
   if (changed(pose.on, on)) {
     const { at } = firstFound(run.t, next, width, true, (mid) => {

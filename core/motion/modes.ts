@@ -22,3 +22,13 @@ export const openMode = (): Mode => ({
   sliding: new Map(),
   locked: new Set(),
 });
+
+/** The same mode, of its own. */
+export const copyOfMode = (m: Mode): Mode => ({
+  stops: new Set(m.stops),
+  grips: new Set(m.grips),
+  flying: new Set(m.flying),
+  stuck: new Map(m.stuck),
+  sliding: new Map(m.sliding),
+  locked: new Set(m.locked),
+});

@@ -2,6 +2,7 @@ import { contactsOf } from '../couplings/index';
 import type { Id } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
 import type { RunResult } from './recorder';
+import { type Floors, floorsOf } from './rounding';
 
 /** One quantity of a run that can be drawn over time, and whose worst instant can be found. */
 export interface Quantity {
@@ -18,14 +19,27 @@ export interface Quantity {
 const RPM = 30 / Math.PI,
   DEG = 180 / Math.PI;
 
+const scaled =
+  (at: (frame: number) => number, by: number) =>
+  (frame: number): number =>
+    at(frame) * by;
+
 /** Every quantity that a run holds, in the designer's units. */
 export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
   const out: Quantity[] = [];
   const n = r.coordinates,
     { structure, design } = compiled;
+  // Rounding is nothing, in a chart as anywhere.
+  let floors: Floors | undefined;
+  const quiet =
+    (floor: keyof Floors, at: (frame: number) => number): ((frame: number) => number) =>
+    (f) => {
+      const v = at(f);
+      return Math.abs(v) <= (floors ??= floorsOf(compiled, r))[floor] ? 0 : v;
+    };
   compiled.sources.forEach(({ source, coordinate }, k) => {
     const slide = structure.coordinates[coordinate].motion === 'slide';
-    const load = (f: number): number => r.input[f * r.sources + k];
+    const load = quiet(slide ? 'force' : 'moment', (f) => r.input[f * r.sources + k]);
     out.push(
       {
         key: `source:${source.id}:load`,
@@ -34,7 +48,13 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
         of: source.id,
         at: load,
       },
-      { key: `source:${source.id}:power`, label: `Power of ${source.name}`, unit: 'W', of: source.id, at: (f) => load(f) * r.v[f * n + coordinate] },
+      {
+        key: `source:${source.id}:power`,
+        label: `Power of ${source.name}`,
+        unit: 'W',
+        of: source.id,
+        at: quiet('power', (f) => load(f) * r.v[f * n + coordinate]),
+      },
     );
   });
   for (const c of structure.coordinates) {
@@ -55,18 +75,30 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
         label: `Speed of ${name}`,
         unit: slide ? 'mm/s' : 'rev/min',
         of: c.joint.id,
-        at: (f) => r.v[f * n + i] * (slide ? 1e3 : RPM),
+        at: scaled(
+          quiet(slide ? 'sliding' : 'turning', (f) => r.v[f * n + i]),
+          slide ? 1e3 : RPM,
+        ),
       },
       {
         key: `joint:${id}:acceleration`,
         label: `Acceleration of ${name}`,
         unit: slide ? 'mm/s²' : 'rad/s²',
         of: c.joint.id,
-        at: (f) => r.a[f * n + i] * (slide ? 1e3 : 1),
+        at: scaled(
+          quiet(slide ? 'slidingAcceleration' : 'turningAcceleration', (f) => r.a[f * n + i]),
+          slide ? 1e3 : 1,
+        ),
       },
     );
     if (c.lower !== undefined || c.upper !== undefined) {
-      out.push({ key: `joint:${id}:stop`, label: `Stop force at ${name}`, unit: slide ? 'N' : 'N·m', of: c.joint.id, at: (f) => r.stop[f * n + i] });
+      out.push({
+        key: `joint:${id}:stop`,
+        label: `Stop force at ${name}`,
+        unit: slide ? 'N' : 'N·m',
+        of: c.joint.id,
+        at: quiet(slide ? 'force' : 'moment', (f) => r.stop[f * n + i]),
+      });
     }
     if (c.order) continue;
     const R = (f: number, k: number): number => {
@@ -74,14 +106,14 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
       return Math.hypot(r.reaction[o], r.reaction[o + 1], r.reaction[o + 2]);
     };
     out.push(
-      { key: `joint:${id}:force`, label: `Reaction force at ${name}`, unit: 'N', of: c.joint.id, at: (f) => R(f, 0) },
-      { key: `joint:${id}:moment`, label: `Reaction moment at ${name}`, unit: 'N·m', of: c.joint.id, at: (f) => R(f, 3) },
+      { key: `joint:${id}:force`, label: `Reaction force at ${name}`, unit: 'N', of: c.joint.id, at: quiet('force', (f) => R(f, 0)) },
+      { key: `joint:${id}:moment`, label: `Reaction moment at ${name}`, unit: 'N·m', of: c.joint.id, at: quiet('moment', (f) => R(f, 3)) },
     );
   }
   let strand = 0;
   compiled.couplings.forEach(({ coupling, model }, k) => {
     const name = coupling.name ?? coupling.id;
-    const at = (a: Float64Array) => (f: number) => a[f * r.couplings + k];
+    const at = (a: Float64Array, floor: keyof Floors = 'force') => quiet(floor, (f) => a[f * r.couplings + k]);
     const first = compiled.couplings.findIndex((c) => c.coupling.id === coupling.id) === k;
     const cam = model.law === 'curve';
     const strands = model.law === 'band' ? (model.band?.lengths.length ?? 0) : 0;
@@ -101,7 +133,7 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
       }
     }
     if (first && model.efficiency) {
-      out.push({ key: `coupling:${coupling.id}:loss`, label: `Loss of ${name}`, unit: 'W', of: coupling.id, at: at(r.loss) });
+      out.push({ key: `coupling:${coupling.id}:loss`, label: `Loss of ${name}`, unit: 'W', of: coupling.id, at: at(r.loss, 'power') });
     }
     for (let s = 0; s < strands; s++) {
       const o = strand++;
@@ -110,13 +142,13 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
         label: `Strand ${s + 1} of ${name}`,
         unit: 'N',
         of: coupling.id,
-        at: (f) => r.strands[f * r.strandCount + o],
+        at: quiet('force', (f) => r.strands[f * r.strandCount + o]),
       });
     }
   });
   out.push(
     { key: 'energy:kinetic', label: 'Kinetic energy', unit: 'J', of: design.name, at: (f) => r.kinetic[f] },
-    { key: 'energy:loads', label: 'Power of loads, weight and inertia', unit: 'W', of: design.name, at: (f) => r.loadPower[f] },
+    { key: 'energy:loads', label: 'Power of loads, weight and inertia', unit: 'W', of: design.name, at: quiet('power', (f) => r.loadPower[f]) },
   );
   return out;
 }

@@ -1,16 +1,19 @@
 import { finding } from '../findings/index';
 import { Id } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
-import type { EventKind } from './events';
+import type { EventKind, Happening } from './events';
 import { integrate } from './integrate';
 import { DormandPrince } from './integrator';
 import { leadOn } from './led-motion';
 import { type RunResult, cutRun, record, roomForRun } from './recorder';
 import type { RunOptions, Running } from './running';
+import { copyOfMode } from './modes';
 import { Train } from './train';
 
 const MOST_STEPS_A_FRAME = 4000;
 const MOST_EVENTS = 500;
+/** Speed below which nothing rebounds any more, m/s or rad/s. */
+const STAYS = 1e-3;
 const MOST_FRAMES = 20_000;
 /** Looks along a led way beyond the budget of evaluations. */
 const MOST_LED = 200_000;
@@ -128,7 +131,24 @@ export class Runner implements Running {
     this.end('run-ends', '', 'given up');
   }
 
-  takeUp(rates: Float64Array): void {
+  happen(what: Happening, rates: Float64Array): void {
+    if (what.ends) return this.end(what.kind, what.id, what.message);
+    this.say(what.kind, what.id, what.message);
+    const { train } = this;
+    const before = what.rebound && copyOfMode(train.mode);
+    what.change?.();
+    this.takeUp(rates);
+    if (!what.rebound || !before) return;
+    // Newton's law of impact: what the plastic impact takes, once more in part.
+    const { restitution, parting, part } = what.rebound;
+    const after = train.forces.velocity.map((v, i) => v + restitution * (v - rates[i]));
+    if (!(parting(after) > STAYS)) return;
+    train.mode = before;
+    part(before);
+    this.takeUp(after);
+  }
+
+  private takeUp(rates: Float64Array): void {
     const locked = this.train.mode.locked.size;
     this.train.enter(rates, this.t);
     if (this.train.mode.locked.size > locked) this.sayLocked();

@@ -1,5 +1,5 @@
 import type { Id } from '../fields/types';
-import type { EventKind } from './events';
+import type { EventKind, Happening } from './events';
 import type { DormandPrince } from './integrator';
 import type { Train } from './train';
 
@@ -37,6 +37,6 @@ export interface Running {
   say(kind: EventKind, id: Id, message: string, time?: number): void;
   end(kind: EventKind, id: Id, message: string): void;
   giveUp(): void;
-  /** Takes up the mode that an event has changed. */
-  takeUp(rates: Float64Array): void;
+  /** Lets something happen that comes with these rates, and takes up the mode that it leaves. */
+  happen(what: Happening, rates: Float64Array): void;
 }

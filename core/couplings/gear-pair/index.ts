@@ -36,7 +36,7 @@ export function meshOf<A extends Gear, B extends Gear>(
   if (!turns) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
   const geometry = pairGeometry(a, b);
   if (!geometry) return { findings: [...findings, finding('equal-internal', ids, { name })] };
-  const model = pairModel(a, b, turns, geometry, efficiencyOf(c));
+  const model = pairModel(ctx, a, b, turns, geometry, efficiencyOf(c));
   // Teeth that do not go together have no distance that would suit them.
   return { mesh: { a, geometry, model }, findings: findings.length ? findings : fitFindings(name, ids, geometry) };
 }

@@ -1,7 +1,8 @@
 import type { Id } from '../../fields/types';
-import { exactly, neg, piRatio, vadd, vscale } from '../../math/index';
-import { type Placed, turningPort } from '../common';
-import type { ProportionalModel, Term } from '../protocol';
+import { type Gear, exactOf, num } from '../../elements/index';
+import { type Ratio, dot, exactly, neg, norm, piRatio, vadd, vscale, vsub } from '../../math/index';
+import { type Placed, acrossAxis, faceEngagement, travelTerms, turningPort } from '../common';
+import type { CouplingContext, Port, ProportionalModel, Term } from '../protocol';
 import type { PairGeometry } from './geometry';
 
 const DEG = 180 / Math.PI;
@@ -17,22 +18,37 @@ export interface PairTurns {
  * za θa ± zb θb = 0 relative to the carrier: the tangential speeds of both wheels at the pitch point are the same. One contact there, its force along the
  * common normal of the teeth.
  */
-export function pairModel(a: Placed, b: Placed, turns: PairTurns, g: PairGeometry, efficiency: number): ProportionalModel {
+export function pairModel(ctx: CouplingContext, a: Placed<Gear>, b: Placed<Gear>, turns: PairTurns, g: PairGeometry, efficiency: number): ProportionalModel {
   const { carrier, turnA, turnB } = turns;
   const { ga, gb, fit, natural } = g;
   const za = exactly(ga.teeth),
     zb = exactly(gb.teeth);
   const angle = fit.workingAngle > 0 ? fit.workingAngle : ga.alphaT;
   const add = (g.pitchesOff * 360) / gb.teeth;
+  const axis = a.frame.z;
+  const lift = dot(vsub(b.frame.o, a.frame.o), axis);
+  // On the working circle the helix is as much steeper as this is larger: tan βw = tan β · rw/r.
+  const slope = (Math.tan(ga.beta) * norm(acrossAxis(a.frame, g.point))) / ga.pitchRadius;
+  // A helical wheel that travels along its axis turns its mate by a turn for each lead.
+  const helix = ga.beta === 0 ? undefined : exactOf(Number((Math.tan(ga.beta) / ga.moduleT).toPrecision(15)));
+  const travelling = (p: Placed, k: Ratio): Port[] => {
+    const terms = travelTerms(ctx, carrier, p, [p.frame.o, axis]);
+    return terms.length ? [{ member: p.member, carrier, motion: 'slide', point: p.frame.o, axis, terms, coefficient: piRatio(k, -1) }] : [];
+  };
   return {
     law: 'proportional',
-    ports: [turningPort(a, carrier, turnA, piRatio(za)), turningPort(b, carrier, turnB, piRatio(g.sideB > 0 ? neg(zb) : zb))],
+    ports: [
+      turningPort(a, carrier, turnA, piRatio(za)),
+      turningPort(b, carrier, turnB, piRatio(g.sideB > 0 ? neg(zb) : zb)),
+      ...(helix ? [...travelling(a, neg(helix)), ...travelling(b, helix)] : []),
+    ],
+    engagements: faceEngagement(ctx, carrier, a, b, [num(a.element.width), num(b.element.width)], lift),
     contacts: [
       {
         a: 0,
         b: 1,
         point: g.point,
-        along: vadd(g.along, vscale(a.frame.z, -Math.tan(ga.beta))),
+        along: vadd(g.along, vscale(axis, -slope)),
         spread: vscale(g.radial, ga.internal ? Math.tan(angle) : -Math.tan(angle)),
       },
     ],

@@ -1,6 +1,6 @@
 import type { Id } from '../../fields/types';
 import type { CurveModel } from '../protocol';
-import { type Binding, type BoundRow, type Grip, LOSSLESS, along, bearPort, bindPorts, losePower } from './protocol';
+import { type Binding, type BoundRow, type Grip, LOSSLESS, TURN, along, bearPort, bindPorts, losePower } from './protocol';
 
 /** The second port's motion is a function of the first's: y − f(x) = 0. Held by force it only pushes, and lets go. */
 export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRow {
@@ -21,7 +21,18 @@ export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRo
         sense: curve.pushes,
         gap: (q) => off(q) * curve.pushes,
         speed: () => -1,
-        catchAt: () => 0,
+        catchAt: (q) => along(a, q),
+        restitution: curve.restitution,
+        jump(since, q, rates) {
+          const to = along(a, q);
+          let by = 0;
+          for (const j of curve.jumps) if (Math.floor((to - j.at) / TURN) !== Math.floor((since - j.at) / TURN)) by += j.by;
+          return by * Math.abs(along(a, rates)) * curve.pushes;
+        },
+        parting(q, rates) {
+          curve.value(along(a, q), at);
+          return (along(b, rates) - at[1] * along(a, rates)) * curve.pushes;
+        },
         holds: { kind: 'follower-lands', say: (name) => `the follower of ${name} meets the cam again` },
         lets: { kind: 'follower-lifts', say: (name) => `the follower of ${name} leaves the cam` },
       }

@@ -21,6 +21,7 @@ export function bindHold(coupling: Id, model: HoldModel, to: Binding): BoundRow 
     lifted: model.lifted,
     pitch,
     sense: 1,
+    restitution: 0,
     gap: (q, limit) => along(port, q) - limit,
     speed: (rates) => along(port, rates),
     catchAt(q) {

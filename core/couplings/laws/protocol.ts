@@ -48,8 +48,14 @@ export interface Grip {
   /** How far the motion stands from where it is held; negative once it is passed. */
   gap(q: Float64Array, limit: number): number;
   speed(rates: Float64Array): number;
-  /** The limit that this pose has come to. */
+  /** The limit that this pose has come to; of what touches, how far its first port has come. */
   catchAt(q: Float64Array): number;
+  /** Of what touches: by how much the speed of its second port jumps on the way from where its first had come to, positive where it is struck, negative where the cam drops away. */
+  jump?(since: number, q: Float64Array, rates: Float64Array): number;
+  /** Of what touches: the speed at which the second port moves off from the first. */
+  parting?(q: Float64Array, rates: Float64Array): number;
+  /** Coefficient of restitution of an impact. */
+  readonly restitution: number;
   readonly holds: { kind: GripEvent; say(name: string): string };
   readonly lets: { kind: GripEvent; say(name: string): string };
 }
@@ -124,7 +130,7 @@ export function bindPorts(ports: readonly Port[], to: Binding, si: boolean): { p
   return { ports: ports.map((p) => bindPort(p, to, si, coordinate)), coordinate: Int32Array.from(coordinate) };
 }
 
-function bindPort(p: Port, to: Binding, si: boolean, row: readonly number[]): BoundPort {
+export function bindPort(p: Port, to: Binding, si: boolean, row: readonly number[]): BoundPort {
   const unit = p.motion === 'slide' ? MM : TURN;
   const k = piToNumber(p.coefficient);
   return {

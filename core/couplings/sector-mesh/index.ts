@@ -4,21 +4,21 @@ import type { Coupling } from '../../fields/types';
 import { dot } from '../../math/index';
 import { EFFICIENCY_FIELD, type Placed, pairFields } from '../common';
 import { type PairGeometry, meshOf } from '../gear-pair/index';
-import type { CouplingKind, Engagement } from '../protocol';
+import type { CouplingKind, Engagement, Port } from '../protocol';
 
 /**
  * The turns of the sector over which the pitch point lies among its teeth, half a pitch beyond the first and the last; from the reference position, turned by
  * whole turns so that this lies within where it can.
  */
-function engagement(sector: Placed<Sector>, g: PairGeometry): Engagement | undefined {
+function engagement(sector: Placed<Sector>, g: PairGeometry, motion: Port): Engagement[] {
   const { first, last, pitch } = sectorArc(sector.element);
-  if (num(sector.element.arcTeeth, 2) >= g.ga.teeth) return undefined;
+  if (num(sector.element.arcTeeth, 2) >= g.ga.teeth) return [];
   const { frame } = sector;
   const pitchPoint = Math.atan2(dot(g.radial, frame.y), dot(g.radial, frame.x));
   const from = (pitchPoint - last - pitch / 2) / (2 * Math.PI),
     to = (pitchPoint - first + pitch / 2) / (2 * Math.PI);
   const back = Math.ceil(from) <= to ? Math.ceil(from) : Math.round((from + to) / 2);
-  return { port: 0, from: from - back, to: to - back, what: `the sector’s arc of ${num(sector.element.arcTeeth, 2)} teeth` };
+  return [{ motion, from: from - back, to: to - back, what: `the sector’s arc of ${num(sector.element.arcTeeth, 2)} teeth` }];
 }
 
 const FIELDS = [...pairFields('Sector', 'Gear'), EFFICIENCY_FIELD];
@@ -32,6 +32,8 @@ export const sectorMesh: CouplingKind<SectorMesh> = {
   fields: FIELDS,
   model(c, ctx) {
     const { mesh, findings } = meshOf<Sector, Gear>(c, ctx, [['sector'], ['gear']]);
-    return { model: mesh && { ...mesh.model, engagement: engagement(mesh.a, mesh.geometry) }, findings };
+    if (!mesh) return { findings };
+    const { model } = mesh;
+    return { model: { ...model, engagements: [...engagement(mesh.a, mesh.geometry, model.ports[0]), ...(model.engagements ?? [])] }, findings };
   },
 };
