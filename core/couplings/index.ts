@@ -38,3 +38,4 @@ export const couplingKind = (type: string): CouplingKind | undefined => byType.g
 export { beltPath, tensionLimit } from './belt/index';
 export { screwEfficiency } from './screw-drive';
 export { wormEfficiency } from './worm-drive';
+export { THREAD, threadOf } from './screw-thread';

@@ -537,6 +537,12 @@ export const CATALOGUE = {
     step: 'train',
     says: ({ name }: Said<'name'>) => `“${name}”: neither screw nor nut can turn or travel; give them joints along the axis`,
   },
+  'thread-without-diameter': {
+    severity: 'stop',
+    step: 'train',
+    field: 'diameter',
+    says: ({ name }: Said<'name'>) => `“${name}”: its thread rubs, but how depends on the pitch diameter; state it`,
+  },
   'screw-jams': {
     severity: 'stop',
     step: 'train',

@@ -17,6 +17,8 @@ export interface JointKind {
   readonly label: string;
   /** In the order in which the child is reached from the parent. The first is the joint's main coordinate: stops and sources refer to it. */
   readonly freedoms: readonly Freedom[];
+  /** Those of one joint, where what is stated of it changes them. */
+  freedomsOf?(j: object): readonly Freedom[];
   readonly fields?: readonly Field[];
   /** A sentence: what it lets through. */
   readonly allows: string;

@@ -1,6 +1,6 @@
 import { distancesFromSources } from './reach';
 import { finding, elementFinding } from '../findings/index';
-import { couplingKind, isNumeric, type CouplingContext, type CouplingModel } from '../couplings/index';
+import { couplingKind, isNumeric, threadOf, type CouplingContext, type CouplingModel } from '../couplings/index';
 import { Coupling, Design, Element, Id } from '../fields/types';
 import { withoutUnstated } from '../document/stated';
 import { elementProblems } from '../elements/index';
@@ -119,6 +119,12 @@ export function compile(document: Design): Compiled {
     const made = kind.model(c, context);
     findings.push(...made.findings);
     for (const model of made.model ? rowsOf(made.model) : []) couplings.push({ coupling: c, model });
+  }
+  for (const joint of design.joints) {
+    const made = structure.firstOf.has(joint.id) && joint.type === 'screw' ? threadOf(joint, context) : undefined;
+    if (!made) continue;
+    findings.push(...made.findings);
+    couplings.push(made);
   }
   const rows = couplings.map(({ coupling, model }) => rowOf(coupling, model));
 

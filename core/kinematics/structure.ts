@@ -1,7 +1,7 @@
 import { finding } from '../findings/index';
 import { Design, Exact, FRAME, Finding, Id, Joint, Member } from '../fields/types';
 import { exactly, toNumber, type PiRatio, piNeg, piRatio, whole } from '../math/index';
-import { type ScrewJoint, jointKind } from '../joints/index';
+import { type ScrewJoint, freedomsOf, jointKind } from '../joints/index';
 import { Frame, Vec3, WORLD, cross, dot, frameOf, norm, vsub, within } from '../math/index';
 import type { Term } from '../couplings/protocol';
 
@@ -101,7 +101,7 @@ export function structureOf(design: Design): Structure {
   const closures: Closure[] = [];
   const chain = (j: Joint, from: number, reversed: boolean): number => {
     const f = jointFrames.get(j.id)!;
-    const freedoms = jointKind(j.type)!.freedoms.map((freedom, order) => ({ freedom, order }));
+    const freedoms = freedomsOf(j).map((freedom, order) => ({ freedom, order }));
     const base = coordinates.length;
     firstOf.set(j.id, base);
     let body = from;

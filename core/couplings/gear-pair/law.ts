@@ -18,7 +18,14 @@ export interface PairTurns {
  * za θa ± zb θb = 0 relative to the carrier: the tangential speeds of both wheels at the pitch point are the same. One contact there, its force along the
  * common normal of the teeth.
  */
-export function pairModel(ctx: CouplingContext, a: Placed<Gear>, b: Placed<Gear>, turns: PairTurns, g: PairGeometry, efficiency: number): ProportionalModel {
+export function pairModel(
+  ctx: CouplingContext,
+  a: Placed<Gear>,
+  b: Placed<Gear>,
+  turns: PairTurns,
+  g: PairGeometry,
+  efficiency: number,
+): ProportionalModel {
   const { carrier, turnA, turnB } = turns;
   const { ga, gb, fit, natural } = g;
   const za = exactly(ga.teeth),

@@ -61,14 +61,18 @@ export function mapLayout(compiled: Compiled): MapLayout {
   const { design, structure } = compiled;
   const jointOf = new Map<Id, string>();
   for (const j of design.joints) if (!jointOf.has(j.child)) jointOf.set(j.child, j.id);
+  const jointIds = new Set(design.joints.map((j) => j.id));
   // Couplings first, then the joints between moving members, which carry motion as well.
   const edges = [
-    ...compiled.couplings.map(({ coupling, model }) => {
-      const wheels = (coupling['wheels'] as Id[] | undefined) ?? [];
-      const onElements = [coupling['a'], coupling['b'], ...wheels].map((id) => compiled.elements.get(id as Id)?.member);
-      const ids = [...new Set([...onElements, ...model.ports.map((p) => p.member)])].filter((m): m is Id => !!m && m !== FRAME);
-      return { id: coupling.id, name: coupling.name ?? coupling.id, type: coupling.type, ids };
-    }),
+    // The thread of a screw joint is drawn with its joint.
+    ...compiled.couplings
+      .filter((c) => !jointIds.has(c.coupling.id))
+      .map(({ coupling, model }) => {
+        const wheels = (coupling['wheels'] as Id[] | undefined) ?? [];
+        const onElements = [coupling['a'], coupling['b'], ...wheels].map((id) => compiled.elements.get(id as Id)?.member);
+        const ids = [...new Set([...onElements, ...model.ports.map((p) => p.member)])].filter((m): m is Id => !!m && m !== FRAME);
+        return { id: coupling.id, name: coupling.name ?? coupling.id, type: coupling.type, ids };
+      }),
     ...design.joints
       .filter((j) => j.parent !== FRAME && structure.members.has(j.parent) && structure.members.has(j.child))
       .map((j) => ({ id: j.id, name: j.name ?? j.id, type: 'joint', ids: [j.parent, j.child] })),
