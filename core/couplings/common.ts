@@ -2,7 +2,7 @@ import { finding } from '../findings/index';
 import type { Coupling, Element, Finding, Id } from '../fields/types';
 import { type Field, numberField, refField } from '../fields/fields';
 import type { CouplingContext, Engagement, Term, Port } from './protocol';
-import { Frame, ONE, Vec3, dot, piNeg, piRatio, vscale, vsub, type PiRatio } from '../math/index';
+import { Frame, ONE, Vec3, cross, dot, norm, piNeg, piRatio, unit, vadd, vscale, vsub, type PiRatio } from '../math/index';
 
 export const EFFICIENCY_FIELD = numberField('efficiency', 'Efficiency', {
   symbol: 'η',
@@ -52,6 +52,18 @@ export const noCarrier = (c: Coupling, ctx: CouplingContext, ids: Id[], a: Id, b
 export function acrossAxis(f: Frame, p: Vec3): Vec3 {
   const d = vsub(p, f.o);
   return vsub(d, vscale(f.z, dot(d, f.z)));
+}
+
+/** Feet of the common perpendicular of two axes that cross, on a's and on b's, its direction from a to b (unit) and how long it is, mm; undefined where they are parallel. */
+export function perpendicular(a: Frame, b: Frame): { footA: Vec3; footB: Vec3; direction: Vec3; distance: number } | undefined {
+  const across = cross(a.z, b.z);
+  if (norm(across) < 1e-6) return undefined;
+  const between = vsub(b.o, a.o),
+    cosine = dot(a.z, b.z);
+  const gap = dot(between, unit(across));
+  const footA = vadd(a.o, vscale(a.z, (dot(between, a.z) - dot(between, b.z) * cosine) / norm(across) ** 2));
+  const direction = vscale(unit(across), Math.sign(gap) || 1);
+  return { footA, footB: vadd(footA, vscale(direction, Math.abs(gap))), direction, distance: Math.abs(gap) };
 }
 
 /** Rounds to four significant places behind the point for a sentence. */

@@ -1,22 +1,24 @@
 import { finding } from '../findings/index';
-import type { Coupling } from '../fields/types';
+import type { Coupling, Finding } from '../fields/types';
 import { type Stated, numberField } from '../fields/fields';
 import { type Worm, type WormWheel, num, wormOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../math/index';
-import { cross, dot, unit, vadd, vscale, vsub } from '../math/index';
-import { noCarrier, pairFields, pairOf, say, turnsOf, turningPort } from './common';
+import { cross, dot, vadd, vscale } from '../math/index';
+import { noCarrier, pairFields, pairOf, perpendicular, say, turnsOf, turningPort } from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
 
 /**
- * Efficiency of a worm drive with the worm driving, and with the wheel driving, from lead angle γ, normal pressure angle αn and friction μ:
- * η = (cos αn − μ tan γ)/(cos αn + μ cot γ) (Shigley, eq. 13-46), η' = (cos αn − μ cot γ)/(cos αn + μ tan γ). η' ≤ 0 is self-locking.
+ * Efficiency of a worm drive with the worm driving, and with the wheel driving, from lead angle γ, normal pressure angle αn, friction μ and the helix angle β2 of the wheel, which is
+ * the lead angle where the axes cross at a right angle: η = (cos αn − μ tan β2)/(cos αn + μ cot γ) (Shigley, eq. 13-46), η' = (cos αn − μ cot γ)/(cos αn + μ tan β2). η' ≤ 0 is
+ * self-locking.
  */
-export function wormEfficiency(leadAngle: number, alphaN: number, mu: number): { forward: number; backward: number } {
+export function wormEfficiency(leadAngle: number, alphaN: number, mu: number, helix = leadAngle): { forward: number; backward: number } {
   const t = Math.tan(leadAngle),
+    w = Math.tan(helix),
     c = Math.cos(alphaN);
-  return { forward: (c - mu * t) / (c + mu / t), backward: (c - mu / t) / (c + mu * t) };
+  return { forward: (c - mu * w) / (c + mu / t), backward: (c - mu / t) / (c + mu * w) };
 }
 
 const FIELDS = [
@@ -26,7 +28,10 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type WormDrive = Coupling & Stated<typeof FIELDS>;
 
-/** A worm and its wheel on crossed axes: z1 θ1 ± z2 θ2 = 0, the sign from the hand of the thread and the side of the wheel. */
+/** How square to the wheel's way the thread must stand to move it at all. */
+const LEAST_SQUARE = 0.05;
+
+/** A worm and its wheel on crossed axes, at any angle: z1 θ1 ± z2 θ2 = 0, the sign from the hand of the thread and the side of the wheel. */
 export const wormDrive: CouplingKind<WormDrive> = {
   type: 'worm-drive',
   label: 'Worm drive',
@@ -39,17 +44,24 @@ export const wormDrive: CouplingKind<WormDrive> = {
     const w = wormOf(a.element),
       z2 = num(b.element.teeth),
       m = num(b.element.module);
-    const findings = [];
-    if (Math.abs(dot(a.frame.z, b.frame.z)) > 1e-6) {
-      return { findings: [finding('axes-not-crossed', ids, { name })] };
-    }
-    if (Math.abs(w.module - m) > 1e-9 * m) {
-      findings.push(finding('module-differs/worm', ids, { name, module: say(w.module), wheel: say(m) }));
-    }
-    const across = cross(a.frame.z, b.frame.z);
-    const gap = dot(vsub(b.frame.o, a.frame.o), across);
-    const distance = Math.abs(gap),
-      due = (w.diameter + z2 * m) / 2;
+    const findings: Finding[] = [];
+    const common = perpendicular(a.frame, b.frame);
+    if (!common) return { findings: [finding('axes-not-crossed', ids, { name })] };
+    const { footA, footB, direction: toWheel, distance } = common;
+    // At the pitch point, on the common perpendicular: ways of worm and wheel, the line of the thread, and across it.
+    const point = vadd(footA, vscale(toWheel, w.diameter / 2));
+    const wayA = cross(a.frame.z, toWheel),
+      wayB = cross(b.frame.z, vscale(toWheel, -1));
+    const [sin, cos] = [Math.sin(w.leadAngle), Math.cos(w.leadAngle)];
+    const thread = vadd(vscale(a.frame.z, sin), vscale(wayA, w.hand * cos));
+    const normal = vadd(vscale(wayA, sin), vscale(a.frame.z, -w.hand * cos));
+    // The wheel's teeth lie along the thread: their helix angle, and the module that its pitch gives them.
+    const square = dot(normal, wayB);
+    if (Math.abs(square) < LEAST_SQUARE) return { findings: [finding('thread-along-wheel', ids, { name })] };
+    const helix = Math.atan((-w.hand * dot(thread, wayB)) / square);
+    const module = (w.module * cos) / Math.abs(square);
+    if (Math.abs(module - m) > 1e-6 * m) findings.push(finding('module-differs/worm', ids, { name, module: say(module), wheel: say(m) }));
+    const due = (w.diameter + z2 * m) / 2;
     if (distance < 1e-6) return { findings: [...findings, finding('axes-meet', ids, { name, due: say(due) })] };
     if (Math.abs(distance - due) > 1e-3) {
       findings.push(
@@ -61,14 +73,14 @@ export const wormDrive: CouplingKind<WormDrive> = {
     const turns = turnsOf(ctx, a, b);
     if (!turns) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
     const { carrier, turnA, turnB } = turns;
-    const toWheel = vscale(across, Math.sign(gap));
-    // The pitch point: on the common perpendicular, at the height along each axis where the other one passes.
-    const onWorm = vadd(a.frame.o, vscale(a.frame.z, dot(vsub(b.frame.o, a.frame.o), a.frame.z)));
-    const point = vadd(onWorm, vscale(toWheel, w.diameter / 2));
-    const rb = unit(vsub(point, vadd(b.frame.o, vscale(b.frame.z, dot(vsub(point, b.frame.o), b.frame.z)))));
-    const side = Math.sign(dot(a.frame.z, cross(b.frame.z, rb))) || 1;
+    // Speeds across the thread are the same on both sides.
+    const side = -w.hand * Math.sign(square);
+    // The force in the tangent plane, as one part that does not turn the wheel and one along the worm that does not turn the worm.
+    const drawn = dot(a.frame.z, wayB);
+    const lean = dot(wayA, wayB) / drawn;
+    const sense = w.hand * side * Math.sign(drawn);
     const mu = num(c.friction, 0.05);
-    const eta = wormEfficiency(w.leadAngle, w.alpha, mu);
+    const eta = wormEfficiency(w.leadAngle, w.alpha, mu, helix);
     if (eta.backward <= 0) {
       findings.push(finding('self-locking/worm', ids, { name }));
     }
@@ -87,11 +99,11 @@ export const wormDrive: CouplingKind<WormDrive> = {
             a: 0,
             b: 1,
             point,
-            along: cross(a.frame.z, toWheel),
+            along: vadd(wayA, vscale(a.frame.z, -lean)),
             alongB: a.frame.z,
             // Across the flank: W cos αn = Ft sin γ + Fa cos γ, whichever way friction acts; W sin αn parts them (Shigley, eq. 13-43).
             spread: vscale(toWheel, -Math.tan(w.alpha)),
-            across: [Math.sin(w.leadAngle), Math.cos(w.leadAngle)],
+            across: [sense * (w.hand * sin + cos * lean), cos],
           },
         ],
         efficiency: eta,
@@ -100,13 +112,22 @@ export const wormDrive: CouplingKind<WormDrive> = {
           { key: 'distance', label: 'Centre distance', symbol: 'a', value: distance, unit: 'mm' },
           { key: 'workingDistance', label: 'Working centre distance', symbol: 'aw', value: due, unit: 'mm', formula: 'aw = (d1 + z2·mt)/2' },
           { key: 'leadAngle', label: 'Lead angle', symbol: 'γ', value: w.leadAngle * DEG, unit: 'deg', formula: 'tan γ = z1·mx / d1' },
-          { key: 'forward', label: 'Efficiency, worm driving', symbol: 'η', value: eta.forward, formula: '(cos αn − μ·tan γ)/(cos αn + μ·cot γ)' },
+          { key: 'helix', label: 'Helix angle of the wheel', symbol: 'β2', value: helix * DEG, unit: 'deg', formula: 'β2 = γ + Σ − 90°' },
+          {
+            key: 'module',
+            label: 'Transverse module that the wheel needs',
+            symbol: 'mt',
+            value: module,
+            unit: 'mm',
+            formula: 'mt = mx·cos γ / cos β2',
+          },
+          { key: 'forward', label: 'Efficiency, worm driving', symbol: 'η', value: eta.forward, formula: '(cos αn − μ·tan β2)/(cos αn + μ·cot γ)' },
           {
             key: 'backward',
             label: 'Efficiency, wheel driving',
             symbol: 'η′',
             value: eta.backward,
-            formula: '(cos αn − μ·cot γ)/(cos αn + μ·tan γ)',
+            formula: '(cos αn − μ·cot γ)/(cos αn + μ·tan β2)',
           },
         ],
       },

@@ -477,7 +477,7 @@ export const CATALOGUE = {
     field: 'module',
     cures: ['alike'],
     says: ({ name, module, wheel }: Said<'name' | 'module' | 'wheel'>) =>
-      `“${name}”: the worm's axial module ${module} mm meets the wheel's ${wheel} mm; give both the same`,
+      `“${name}”: the worm needs a wheel of module ${module} mm and meets one of ${wheel} mm; give the wheel what it needs`,
   },
   'no-common-carrier': {
     severity: 'stop',
@@ -611,7 +611,13 @@ export const CATALOGUE = {
   'axes-not-crossed': {
     severity: 'stop',
     step: 'layout',
-    says: ({ name }: Said<'name'>) => `“${name}”: worm and wheel need axes that cross at a right angle`,
+    says: ({ name }: Said<'name'>) => `“${name}”: the axes of worm and wheel are parallel; they must cross`,
+  },
+  'thread-along-wheel': {
+    severity: 'stop',
+    step: 'layout',
+    says: ({ name }: Said<'name'>) =>
+      `“${name}”: at this angle between the axes the thread runs along the way of the wheel’s teeth and does not move it; turn an axis, or take the other hand`,
   },
   'axes-not-parallel': {
     severity: 'stop',
