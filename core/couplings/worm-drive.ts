@@ -47,7 +47,7 @@ export const wormDrive: CouplingKind<WormDrive> = {
     const findings: Finding[] = [];
     const common = perpendicular(a.frame, b.frame);
     if (!common) return { findings: [finding('axes-not-crossed', ids, { name })] };
-    const { footA, footB, direction: toWheel, distance } = common;
+    const { footA, direction: toWheel, distance } = common;
     // At the pitch point, on the common perpendicular: ways of worm and wheel, the line of the thread, and across it.
     const point = vadd(footA, vscale(toWheel, w.diameter / 2));
     const wayA = cross(a.frame.z, toWheel),

@@ -33,12 +33,22 @@ export function freshId(used: ReadonlySet<Id>, prefix: string): Id {
   return `${prefix}${k}`;
 }
 
+/** What rides on a slide that goes is carried by what carried the slide. */
+function setDown(design: Design, gone: ReadonlySet<Id>): Design {
+  const under = new Map(design.joints.filter((j) => j.type === 'prismatic' && gone.has(j.child)).map((j) => [j.child, j.parent]));
+  const moved = (j: Joint): boolean => under.has(j.parent) && !gone.has(j.child) && !gone.has(under.get(j.parent)!) && !gone.has(j.id);
+  return design.joints.some(moved)
+    ? { ...design, joints: design.joints.map((j) => (moved(j) ? { ...j, parent: under.get(j.parent)! } : j)) }
+    : design;
+}
+
 /**
  * Takes items out of a design with everything that cannot stand without them: joints, elements and loads of a member, couplings of an element or
- * joint, sources and wanted outputs of a joint.
+ * joint, sources and wanted outputs of a joint. What rides on a slide stays, on what carried the slide.
  */
-export function removeItems(design: Design, ids: readonly Id[]): Design {
+export function removeItems(from: Design, ids: readonly Id[]): Design {
   const gone = new Set(ids);
+  const design = setDown(from, gone);
   const lists = ['joints', 'elements', 'couplings', 'sources', 'loads'] as const;
   for (let grew = true; grew;) {
     grew = false;

@@ -104,6 +104,39 @@ export class StageBuilder {
     return m;
   }
 
+  /**
+   * A carriage that travels along a direction and takes along the member at which the stage begins, with all of the train on the same carrier that it is coupled with: what was
+   * fast on the carrier rides on the carriage.
+   */
+  carriage(name: string, o: Vec3, axis: Vec3, up: Vec3): { carriage: Id; under: Id } {
+    const under = this.carrier;
+    const riding = this.coupledOn(under);
+    const carriage = this.slide(name, o, axis, up, under);
+    this.design = {
+      ...this.design,
+      joints: this.design.joints.map((j) => (j.parent === under && riding.has(j.child) ? { ...j, parent: carriage } : j)),
+    };
+    return { carriage, under };
+  }
+  /** The members that a carrier carries and that couplings join with the member at which the stage begins, with itself. */
+  private coupledOn(carrier: Id): Set<Id> {
+    const { design } = this;
+    const memberOf = new Map<Id, Id>([
+      ...design.elements.map((e): [Id, Id] => [e.id, e.member]),
+      ...design.joints.map((j): [Id, Id] => [j.id, j.child]),
+    ]);
+    const out = new Set([this.from]);
+    for (let grew = true; grew;) {
+      grew = false;
+      for (const c of design.couplings) {
+        const members = [c.a, c.b, ...(c.wheels ?? [])].flatMap((id) => memberOf.get(String(id).split(':')[0]) ?? []);
+        if (!members.some((m) => out.has(m))) continue;
+        for (const m of members) if (m !== carrier && m !== FRAME && !out.has(m)) grew = !!out.add(m);
+      }
+    }
+    return out;
+  }
+
   jointOf(member: Id): Id | undefined {
     return this.design.joints.find((j) => j.child === member)?.id;
   }

@@ -1,11 +1,11 @@
 import { numberField } from '../../fields/fields';
-import { type Vec3, cross, dot, vadd, vscale } from '../../math/index';
+import { type Vec3, cross, dot, toLocalPoint, vadd, vscale } from '../../math/index';
 import { ISO_54 } from '../catalogue';
 import { tidy } from '../edits';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';
 import type { Values } from './values';
-import { ANGLE, MODULE, WIDTH, size, teeth } from './sizes';
+import { ANGLE, MODULE, MOVES, WIDTH, size, teeth } from './sizes';
 
 /** Modules to go down by where a travel asks for a smaller pinion, largest first. */
 const SMALLER = [...ISO_54, 0.8, 0.6, 0.5, 0.4, 0.3, 0.25, 0.2].sort((a, b) => b - a);
@@ -22,6 +22,7 @@ export const rack: StageKind = {
     WIDTH,
     numberField('height', 'Body height of the rack', { unit: 'mm', initial: 16, above: 0, max: 1e5 }),
     ANGLE,
+    MOVES('pinion', 'rack'),
   ],
   forRatio: (travel: number, v: Values): Values => {
     const z = (m: number): number => Math.min(2000, Math.round(travel / (Math.PI * m)));
@@ -38,19 +39,21 @@ export const rack: StageKind = {
     const z = b.next(b.from, w);
     const [d, along] = perpendicular(f, b);
     const o = vadd(vadd(f.o, vscale(f.z, z)), vscale(d, (m * b.n('z1')) / 2));
-    const out = b.slide('Rack slide', o, along, d);
+    const rides = b.text('moves') === 'pinion';
+    const { carriage, under } = rides ? b.carriage('Carriage', f.o, along, d) : { carriage: undefined, under: undefined };
+    const out = carriage ?? b.slide('Rack slide', o, along, d);
     // The slide's z runs along the travel, its x away from the pinion. The rack's x is the travel, its teeth point back to the pinion.
     const g1 = b.element('gear', b.from, 'Rack pinion', { teeth: b.n('z1'), module: b.exact('module'), width: w + 2, at: [0, 0, z] });
-    const own = b.frameOf(out);
+    const own = b.frameOf(under ?? out);
     const yAxis = vscale(d, -1),
       zAxis = cross(along, yAxis);
     const local = (v: Vec3): Vec3 => tidy([dot(own.x, v), dot(own.y, v), dot(own.z, v)]);
-    const g2 = b.element('rack', out, 'Rack', {
+    const g2 = b.element('rack', under ?? out, 'Rack', {
       teeth: b.n('z2'),
       module: b.exact('module'),
       width: w,
       height: Math.max(b.n('height'), 2.6 * m),
-      at: [0, 0, 0],
+      at: under ? tidy(toLocalPoint(own, o)) : [0, 0, 0],
       axis: local(zAxis),
       up: local(along),
     });

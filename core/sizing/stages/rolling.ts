@@ -1,9 +1,9 @@
 import { exactField, numberField } from '../../fields/fields';
-import { type Vec3, cross, dot, vadd, vscale } from '../../math/index';
+import { type Vec3, cross, dot, toLocalPoint, vadd, vscale } from '../../math/index';
 import { tidy } from '../edits';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';
-import { ANGLE, WIDTH, size, neat } from './sizes';
+import { ANGLE, MOVES, WIDTH, size, neat } from './sizes';
 import type { Values } from './values';
 
 export const rolling: StageKind = {
@@ -16,6 +16,7 @@ export const rolling: StageKind = {
     numberField('length', 'Length of the track', { unit: 'mm', initial: 600, above: 0, max: 1e6 }),
     { ...WIDTH, label: 'Width', initial: 20 },
     ANGLE,
+    MOVES('wheel', 'track'),
   ],
   forRatio: (travel: number): Values => ({ diameter: Number(Math.min(1e5, travel / Math.PI).toPrecision(10)) }),
   gives: (v) => Math.PI * size(v, 'diameter'),
@@ -27,15 +28,17 @@ export const rolling: StageKind = {
     const z = b.next(b.from, w);
     const [d, along] = perpendicular(f, b);
     const o = vadd(vadd(f.o, vscale(f.z, z)), vscale(d, r));
-    const out = b.slide('Track slide', o, along, d);
-    const own = b.frameOf(out);
+    const rides = b.text('moves') === 'wheel';
+    const { carriage, under } = rides ? b.carriage('Carriage', f.o, along, d) : { carriage: undefined, under: undefined };
+    const out = carriage ?? b.slide('Track slide', o, along, d);
+    const own = b.frameOf(under ?? out);
     const local = (v: Vec3): Vec3 => tidy([dot(own.x, v), dot(own.y, v), dot(own.z, v)]);
     const wheel = b.element('wheel', b.from, 'Wheel', { diameter: b.exact('diameter'), width: w, at: [0, 0, z] });
-    const track = b.element('track', out, 'Track', {
+    const track = b.element('track', under ?? out, 'Track', {
       length: b.n('length'),
       width: w + 4,
       height: Math.max(8, neat(0.1 * r)),
-      at: [0, 0, 0],
+      at: under ? tidy(toLocalPoint(own, o)) : [0, 0, 0],
       axis: local(cross(along, vscale(d, -1))),
       up: local(along),
     });

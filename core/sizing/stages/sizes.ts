@@ -1,6 +1,6 @@
 import { gearOf, num } from '../../elements/index';
 import { type GearData, formRadius } from '../../teeth/index';
-import { type Field, exactField, numberField, wholeField } from '../../fields/fields';
+import { type Field, choiceField, exactField, numberField, wholeField } from '../../fields/fields';
 import type { Values } from './values';
 
 export const ANGLE = numberField('angle', 'Direction of the line of centres', {
@@ -10,6 +10,12 @@ export const ANGLE = numberField('angle', 'Direction of the line of centres', {
   max: 360,
   help: 'About the driving axis, from its own x.',
 });
+/** Which of the two travels: what is driven, or the drive itself, with all that it is coupled with. */
+export const MOVES = (drive: string, driven: string): Field =>
+  choiceField('moves', 'What travels', [driven, drive], {
+    initial: driven,
+    help: `The ${driven}, or the ${drive} with its whole drive along a fixed ${driven}.`,
+  });
 export const MODULE = exactField('module', 'Module', { unit: 'mm', symbol: 'm', initial: 2, above: 0, max: 1000 });
 export const WIDTH = numberField('width', 'Face width', { unit: 'mm', symbol: 'b', initial: 20, above: 0, max: 1e5 });
 export const teeth = (key: string, label: string, initial: number, min = 4, max = 2000): Field => wholeField(key, label, { initial, min, max });

@@ -36,6 +36,32 @@ function around(f: Field): fc.Arbitrary<number | string | boolean> {
 }
 const valuesOf = (kind: StageKind): fc.Arbitrary<Values> => fc.record(Object.fromEntries(kind.fields.map((f) => [f.key, around(f)])));
 
+describe('a stage whose drive travels along', () => {
+  it.each([
+    ['rolling', 'wheel', (Math.PI * 100) / 60],
+    ['rack', 'pinion', (Math.PI * 2 * 20) / 60],
+  ])('%s: the whole drive rides on the carriage, moves by its way per turn, and stays where it was when the stage goes', (kind, moves, perTurn) => {
+    // A motor pinion, a wheel on the next shaft, and there the wheel or pinion that rolls.
+    const begun = begin();
+    const geared = insertStage(begun, { kind: 'spur', from: begun.members[0].id, values: { z1: 20, z2: 40 } })!;
+    const made = insertStage(geared.design, { kind, from: geared.output, values: { moves } })!;
+    const w = analyse(made.design);
+    expect(w.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(w.freedoms).toBe(1);
+    const rides = made.design.joints.filter((j) => j.parent === made.output).map((j) => j.child);
+    expect(rides.sort()).toEqual(
+      begun.members
+        .map((m) => m.id)
+        .concat(geared.output)
+        .sort(),
+    );
+    // 60 rev/min of the motor, half of it at the second shaft.
+    expect(Math.abs(w.ledger.lines.find((l) => l.member === made.output)!.speed)).toBeCloseTo((perTurn * 60) / 2, 9);
+    const out = removeItems(made.design, made.made);
+    expect(out.joints).toEqual(geared.design.joints);
+  });
+});
+
 describe('every kind of stage', () => {
   it('has a name of its own, and sizes whose proposals are within their own bounds', () => {
     expect(new Set(STAGE_KINDS.map((k) => k.kind)).size).toBe(STAGE_KINDS.length);
