@@ -48,7 +48,19 @@ export { CATALOGUE, STEPS, type Code, type Step } from './findings/index';
 export { type Ledger, type Reaction, type LoadSheet, ledger, nominalRate, bearingForces, reactionAt, torqueAt } from './forces/index';
 export { type CarriedJoint, JOINT_KINDS, bearingSolids, jointKind } from './joints/index';
 export type { ActingLoad } from './loads/index';
-export { type Compiled, type MappedStop, type Pose, compile, exactRatio, movedFrame, poseOf, setPhases, stopsOf } from './kinematics/index';
+export {
+  type Compiled,
+  type MappedStop,
+  type Pose,
+  compile,
+  exactRatio,
+  movedFrame,
+  poseOf,
+  setPhases,
+  stopsOf,
+  type SwingingPawl,
+  swingingPawls,
+} from './kinematics/index';
 export {
   type Held,
   type Moved,

@@ -1,14 +1,26 @@
 import { finding } from '../findings/index';
 import type { Coupling, Finding, Id } from '../fields/types';
 import { type Stated, choiceField, flagField, refField, wholeField } from '../fields/fields';
-import { type Pawl, type RatchetWheel, num, ratchetDiameter } from '../elements/index';
-import { ONE, cross, neg, norm, piRatio, sameLine, unit, vadd, vscale } from '../math/index';
+import {
+  type Derived,
+  type Pawl,
+  type PawlPlace,
+  type PawlSwing,
+  type RatchetWheel,
+  num,
+  pawlSwing,
+  ratchetDiameter,
+  swingOverPitch,
+} from '../elements/index';
+import { ONE, cross, dot, neg, norm, piRatio, sameLine, unit, vadd, vscale, vsub } from '../math/index';
 import { acrossAxis, noCarrier, pairFields, pairOf, say } from './common';
 import type { CouplingKind, CouplingModel, HoldModel, Port } from './protocol';
 
 const DEG = 180 / Math.PI;
 /** Friction of steel on steel that keeps a pawl from sliding out. Common practice. */
 const FRICTION = 0.15;
+/** Part of a pitch by which a face may stand off the nose in the reference position, rad over teeth. */
+const BETWEEN_TEETH = 0.02 * 2 * Math.PI;
 /** How far from the tips a pawl's nose may stand and still touch, as a part of the wheel's radius. */
 const NEAR_TIPS = 0.25;
 
@@ -19,6 +31,22 @@ const RATCHET_FIELDS = [
 ];
 /** What is stated of one, from its fields. */
 export type Ratchet = Coupling & Stated<typeof RATCHET_FIELDS>;
+
+/** What the pawl does as the wheel passes under it: it is lifted by each tooth and drops, so that what lifts it is lost. */
+function riding(wheel: RatchetWheel, pawl: Pawl, swing: PawlSwing): Derived[] {
+  const range = swing.tip - swing.root;
+  return [
+    { key: 'swing', label: 'Swing of the pawl over a tooth', value: range * DEG, unit: 'deg' },
+    { key: 'atFace', label: 'Turn of the wheel that puts a face at the nose', value: swing.off * DEG, unit: 'deg' },
+    {
+      key: 'riding',
+      label: 'Mean torque to turn the wheel under it',
+      value: (num(pawl.press) * range * num(wheel.teeth)) / (2 * Math.PI),
+      unit: 'N·m',
+      formula: 'M·Δψ·z / 2π',
+    },
+  ];
+}
 
 /**
  * A ratchet wheel and its pawls. Relative to the pawl's member the wheel passes freely in its free sense, tooth by tooth, and is held in the other:
@@ -64,6 +92,12 @@ export const ratchet: CouplingKind<Ratchet> = {
       const sense = a.element.free === 'back' ? -1 : 1;
       touch = { point: nose, along: vadd(cross(a.frame.z, radial), vscale(radial, sense * Math.tan(kappa))) };
     }
+    const [px, py] = [dot(vsub(b.frame.o, a.frame.o), a.frame.x), dot(vsub(b.frame.o, a.frame.o), a.frame.y)];
+    const place: PawlPlace = { pivot: [px, py], towards: Math.atan2(dot(b.frame.x, a.frame.y), dot(b.frame.x, a.frame.x)) };
+    const swing = touch && pawlSwing(a.element, b.element, place);
+    if (swing && Math.abs(swing.off) > BETWEEN_TEETH / num(a.element.teeth)) {
+      findings.push(finding('pawl-between-teeth', ids, { name, element: a.element.name, off: say(swing.off * DEG, 2) }));
+    }
     const pawls = Math.max(1, num(c.pawls, 1));
     const pitch = 1 / num(a.element.teeth) / pawls;
     return {
@@ -74,7 +108,14 @@ export const ratchet: CouplingKind<Ratchet> = {
         touch,
         pitch,
         lifted: c.lifted === true,
+        swing: swing && {
+          element: b.element.id,
+          pitch: (2 * Math.PI) / num(a.element.teeth),
+          over: (steps) =>
+            swingOverPitch(a.element, b.element, place, swing, steps).map((x) => x * swing.lifts * Math.sign(dot(a.frame.z, b.frame.z))),
+        },
         derived: [
+          ...(swing ? riding(a.element, b.element, swing) : []),
           { key: 'lost', label: 'Lost motion up to', value: pitch * 360, unit: 'deg', formula: pawls > 1 ? '360° / (z · pawls)' : '360° / z' },
         ],
       },

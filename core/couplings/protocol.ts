@@ -107,6 +107,8 @@ export interface HoldModel extends Model {
   touch?: { point: Vec3; along: Vec3 };
   pitch: number;
   lifted: boolean;
+  /** A pawl that swings: its turn about its own z (rad) over one pitch (rad) of the wheel in the free sense, from the reference position. */
+  swing?: { element: Id; pitch: number; over(steps: number): Float64Array };
 }
 
 /** A belt or chain: one row for each strand but the last, as in a proportion. The first row carries the band, the others follow it. */

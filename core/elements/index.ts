@@ -28,6 +28,7 @@ export { type Worm, type WormWheel, wormOf, wormWheelRadius } from './worm';
 export { type Cam, type CamData, type Follower, camOf } from './cam';
 export { type Pulley, pitchDiameter, pulleyRadius } from './pulley';
 export type { Crank } from './crank';
+export { type PawlPlace, type PawlSwing, pawlSwing, swingOverPitch } from './pawl-swing';
 export { type Pawl, type RatchetWheel, ratchetDiameter, ratchetOutline } from './ratchet';
 export type { Track, Wheel } from './wheel';
 export { FLANK, type Nut, type Screw, screwLead, screwPitchDiameter } from './screw';

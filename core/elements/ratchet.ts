@@ -14,6 +14,12 @@ const depthOf = (e: RatchetWheel): number => {
   return num(e.depth) || Math.min(0.25 * d, (0.8 * Math.PI * d) / (2 * num(e.teeth)));
 };
 
+/** Radius at the roots, mm. */
+export function ratchetRoot(e: RatchetWheel): number {
+  const R = ratchetDiameter(e) / 2;
+  return Math.max(0.05 * R, R - depthOf(e));
+}
+
 const RATCHET_WHEEL_FIELDS = [
   wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 3, max: 1000 }),
   numberField('diameter', 'Outside diameter', {
@@ -74,7 +80,7 @@ function arc(p: readonly [number, number], q: readonly [number, number], radius:
 export function ratchetOutline(e: RatchetWheel): number[] {
   const z = num(e.teeth),
     R = ratchetDiameter(e) / 2,
-    r = Math.max(0.05 * R, R - depthOf(e));
+    r = ratchetRoot(e);
   const pitch = (2 * Math.PI) / z;
   // A hooked face: its tip hangs over its root. Tip and root lie on a line at the face angle to the radius of the tip.
   const kappa = num(e.faceAngle) * RAD;
@@ -101,7 +107,7 @@ export const ratchetWheel: ElementKind<RatchetWheel> = {
   fields: RATCHET_WHEEL_FIELDS,
   shape(e) {
     const R = ratchetDiameter(e) / 2,
-      r = Math.max(0.05 * R, R - depthOf(e));
+      r = ratchetRoot(e);
     if (!(R > 0)) return [];
     const bore = Math.min(num(e.bore) / 2, 0.8 * r),
       w = num(e.width) / 2;
@@ -126,12 +132,19 @@ export const ratchetWheel: ElementKind<RatchetWheel> = {
 const PAWL_FIELDS = [
   numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e4 }),
   numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
+  numberField('press', 'Moment that presses it in', {
+    unit: 'N·m',
+    initial: 0,
+    min: 0,
+    max: 1e9,
+    help: 'Of its spring or weight, about its pin: what riding over the teeth takes follows from it.',
+  }),
   DENSITY_FIELD,
 ];
 /** What is stated of one, from its fields. */
 export type Pawl = Element & Stated<typeof PAWL_FIELDS>;
 
-/** A pawl: its pin at the origin, its nose along x. Its own small swing is not followed; it stands with the member that carries it. */
+/** A pawl: its pin at the origin, its nose along x as it is drawn by itself. On a wheel it swings about its pin (see `pawlSwing`). */
 export const pawl: ElementKind<Pawl> = {
   type: 'pawl',
   label: 'Pawl',

@@ -132,6 +132,12 @@ export const CATALOGUE = {
     says: ({ name, angle, most }: Said<'name' | 'angle' | 'most'>) =>
       `“${name}”: faces that lean back by ${angle}° push the pawl out under load where friction holds ${most}°: make them radial or hooked, unless it is meant to let go`,
   },
+  'pawl-between-teeth': {
+    severity: 'note',
+    step: 'layout',
+    says: ({ name, element, off }: Said<'name' | 'element' | 'off'>) =>
+      `“${name}”: the reference position counts as one in which the pawl stands in a tooth, but its nose is ${off}° off a face; turn “${element}” by that on its shaft`,
+  },
   'pawl-off-wheel': {
     severity: 'note',
     step: 'layout',

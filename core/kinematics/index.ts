@@ -12,3 +12,4 @@ export * from './placing';
 export * from './pose';
 export * from './stops';
 export * from './structure';
+export { type SwingingPawl, swingingPawls } from './pawls';

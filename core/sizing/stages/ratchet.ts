@@ -1,3 +1,4 @@
+import { pawlSwing } from '../../elements/index';
 import { choiceField, numberField, wholeField } from '../../fields/fields';
 import { type Vec3, dot, toLocalPoint, unit, vadd, vscale } from '../../math/index';
 import { tidy } from '../edits';
@@ -21,21 +22,25 @@ export const ratchet: StageKind = {
     const w = b.n('width'),
       R = b.n('diameter') / 2;
     const z = b.next(b.from, w);
-    const wheel = b.element('ratchet-wheel', b.from, 'Ratchet wheel', {
-      teeth: b.n('z'),
-      diameter: 2 * R,
-      width: w,
-      free: b.text('free'),
-      at: [0, 0, z],
-    });
     const sense = b.text('free') === 'back' ? -1 : 1;
+    const stated = { teeth: b.n('z'), diameter: 2 * R, width: w, free: b.text('free') === 'back' ? ('back' as const) : ('forward' as const) };
+    const length = neat(0.85 * R);
+    // The wheel is turned so that a face stands at the nose.
+    const item = { id: '', name: '', member: '' };
+    const place = { pivot: [sense * 0.7 * R, 1.25 * R] as const, towards: Math.atan2(-0.25, -0.75 * sense) };
+    const off = pawlSwing({ ...item, ...stated, type: 'ratchet-wheel' }, { ...item, type: 'pawl', length, width: w }, place)?.off ?? 0;
+    const wheel = b.element('ratchet-wheel', b.from, 'Ratchet wheel', {
+      ...stated,
+      at: [0, 0, z],
+      ...(off ? { axis: [0, 0, 1], up: [Math.cos(off), Math.sin(off), 0] } : {}),
+    });
     const o = vadd(vadd(f.o, vscale(f.z, z)), vadd(vscale(f.y, 1.25 * R), vscale(f.x, sense * 0.7 * R)));
     const nose = vadd(vscale(f.x, -sense * 0.75), vscale(f.y, -0.25));
     const carrier = b.carrier;
     const own = b.frameOf(carrier);
     const local = (v: Vec3): Vec3 => tidy([dot(own.x, v), dot(own.y, v), dot(own.z, v)]);
     const p = b.element('pawl', carrier, 'Pawl', {
-      length: neat(0.85 * R),
+      length,
       width: w,
       at: tidy(toLocalPoint(own, o)),
       axis: local(f.z),

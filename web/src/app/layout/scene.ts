@@ -24,7 +24,17 @@ import {
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { Element, FRAME, Id } from '@unirota/core/document';
 import { Frame, PLACEMENT } from '@unirota/core/math';
-import { type ActingLoad, type CarriedJoint, type Compiled, bearingSolids, type Pose, stopsOf, type Overlap } from '@unirota/core';
+import {
+  type ActingLoad,
+  type CarriedJoint,
+  type Compiled,
+  type SwingingPawl,
+  bearingSolids,
+  type Pose,
+  stopsOf,
+  swingingPawls,
+  type Overlap,
+} from '@unirota/core';
 import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/math';
 import { gearOf, pulleyRadius, wormWheelRadius } from '@unirota/core/elements';
 import { toNumber } from '@unirota/core/math';
@@ -55,6 +65,8 @@ interface Part {
   surface: Mesh<BufferGeometry, MeshLambertMaterial>;
   lines: LineSegments;
   still: Matrix4;
+  /** Of a pawl: how it swings about its pin. */
+  swing?: SwingingPawl;
   shape: Element;
   /** Radius of the ball round it, mm. */
   size: number;
@@ -161,6 +173,7 @@ export class Scene {
   show(compiled: Compiled, pose: Pose): void {
     this.clear();
     this.pose = pose;
+    const swings = new Map(swingingPawls(pose.kinematics).map((s) => [s.element, s]));
     for (const e of compiled.design.elements) {
       const frame = compiled.elementFrames.get(e.id);
       if (!frame) continue;
@@ -182,6 +195,7 @@ export class Scene {
         surface,
         lines,
         still: place(frame),
+        swing: swings.get(e.id),
         shape: e,
         size: d.surface.boundingSphere?.radius ?? 0,
         rough,
@@ -481,6 +495,7 @@ export class Scene {
     for (const p of this.parts) {
       readPlacement(s, t, p.body);
       p.group.matrix.multiplyMatrices(s, p.still);
+      if (p.swing && this.pose) p.group.matrix.multiply(this.swung.makeRotationZ(p.swing.at(this.pose.q)));
       p.group.matrixWorldNeedsUpdate = true;
     }
     for (const p of this.belts) {
@@ -504,6 +519,7 @@ export class Scene {
     this.loads.update(t, readPlacement, s);
     this.request();
   }
+  private readonly swung = new Matrix4();
   private readonly endA = new Vector3();
   private readonly endB = new Vector3();
   private readonly zAxis = new Vector3(0, 0, 1);
