@@ -51,9 +51,9 @@ describe('a pawl on its wheel', () => {
         const s = pawlSwing(wheel, pawl, place)!;
         const steps = 60;
         const over = swingOverPitch(wheel, pawl, place, s, steps);
-        for (const x of over) expect(x >= s.root - 1e-9 && x <= s.tip + 1e-9).toBe(true);
-        // Up and up, but for one way down: over the tip, along the face, into the foot.
-        const down = [...over].map((x, k) => over[(k + 1) % steps] < x - 1e-6);
+        for (const x of over) expect(x <= s.tip + 1e-9).toBe(true);
+        // Up, but for one way down over the tip, along the face and down to the deepest; a land is a chord, a little deeper in its middle.
+        const down = [...over].map((x, k) => over[(k + 1) % steps] < x - 0.01 * (s.tip - s.root));
         expect(down.filter((d, k) => d && !down[(k + steps - 1) % steps])).toHaveLength(1);
         expect(Math.max(...over) - Math.min(...over)).toBeGreaterThan(0.8 * (s.tip - s.root));
         // The nose is on the outline, or at the foot.
@@ -64,7 +64,7 @@ describe('a pawl on its wheel', () => {
           const [nx, ny] = [42 + 50 * Math.cos(a), 75 + 50 * Math.sin(a)];
           const t = (-free * TURN * k) / more.teeth / steps;
           const [px, py] = [nx * Math.cos(t) - ny * Math.sin(t), nx * Math.sin(t) + ny * Math.cos(t)];
-          if (x > s.root + 1e-6) expect(toOutline(outline, px, py)).toBeLessThan(1e-5);
+          expect(toOutline(outline, px, py)).toBeLessThan(1e-5);
         });
       }),
       { numRuns: 40 },

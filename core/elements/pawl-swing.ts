@@ -84,7 +84,7 @@ function insideOf(wheel: RatchetWheel): (x: number, y: number) => boolean {
 }
 
 /** Looks at which the nose is brought down on the wheel, between tip and root. */
-const LOOKS = 60;
+const LOOKS = 120;
 
 /**
  * Swing of a pawl that is pressed on its wheel, rad, for so many even steps of one pitch in the wheel's free sense from the reference position: it rides up
@@ -102,10 +102,12 @@ export function swingOverPitch(wheel: RatchetWheel, pawl: Pawl, place: PawlPlace
       const [x, y] = noseAt(place, length, swing.lifts * by);
       return inside(x * c - y * s, x * s + y * c);
     };
+    // A straight back of few teeth goes deeper than the foot of the face.
+    const deepest = 2 * swing.root - swing.tip;
     let above = swing.tip,
-      below = swing.root;
+      below = deepest;
     for (let n = 1; n <= LOOKS; n++) {
-      const at = swing.tip + ((swing.root - swing.tip) * n) / LOOKS;
+      const at = swing.tip + ((deepest - swing.tip) * n) / LOOKS;
       if (touches(at)) {
         below = at;
         break;
