@@ -1,11 +1,19 @@
 import type { Pose } from '../kinematics/index';
 
+/** Part by which two motions may differ and be alike. */
+const SAME = 1e-9;
+
 /**
- * Freedoms that no source drives are held where they are, so that forces are defined: one coordinate for each, the one that moves most in it.
+ * Freedoms that no source drives are held where they are, so that forces are defined: one coordinate for each, the one that moves most in it;
+ * of several that move alike the first by its joint's id, in whatever order the joints are stated.
  * Each choice is taken out of the motions that are left, so that one null space serves for all.
  */
 export function heldFreedoms(pose: Pose, sources: readonly number[]): number[] {
-  const { motion } = pose.kinematics;
+  const { motion, compiled } = pose.kinematics;
+  const idOf = (i: number): string => {
+    const c = compiled.structure.coordinates[i];
+    return `${c.joint.id}:${c.order}`;
+  };
   const size = (i: number, rate: number): number => Math.abs(rate) * (motion[i] === 1 ? 10 : 1);
   const left = pose.freedoms(sources).map((free) => pose.moved(free));
   const movedBy = new Map<number, Set<number>>();
@@ -18,7 +26,10 @@ export function heldFreedoms(pose: Pose, sources: readonly number[]): number[] {
   });
   return left.map((moves, k) => {
     let best = -1;
-    for (const [i, rate] of moves) if (best < 0 || size(i, rate) > size(best, moves.get(best)!) * (1 + 1e-12)) best = i;
+    for (const [i, rate] of moves) {
+      const by = best < 0 ? Infinity : size(i, rate) / size(best, moves.get(best)!) - 1;
+      if (by > SAME || (by > -SAME && idOf(i) < idOf(best))) best = i;
+    }
     for (const other of movedBy.get(best)!) {
       if (other <= k) continue;
       const share = left[other].get(best)! / moves.get(best)!;

@@ -65,16 +65,21 @@ const nothing = (x: number): number => (Math.abs(x) < 1e-9 ? 0 : x);
 export const nominalRate = (pose: Pose, coordinate: number, speed: number): number =>
   pose.kinematics.motion[coordinate] === 1 ? speed * 1e-3 : speed / RPM;
 
-/** Sets the coordinate rates that the sources' nominal speeds give. Returns what could not be met (0 when all can). */
-export function nominalVelocities(pose: Pose, out: Float64Array, free: Float64Array = new Float64Array(pose.kinematics.freeCount)): number {
+/** Sets the coordinate rates that the sources' nominal speeds give, while held coordinates stand. Returns what could not be met (0 when all can). */
+export function nominalVelocities(
+  pose: Pose,
+  out: Float64Array,
+  free: Float64Array = new Float64Array(pose.kinematics.freeCount),
+  held: readonly number[] = [],
+): number {
   const { sources, reduction } = pose.compiled;
   // A source whose freedom others drive already is a finding; the speeds shown are those of the others.
   const led = sources.flatMap((s, k) =>
     reduction.overdriven.includes(s.coordinate) ? [] : [{ coordinate: s.coordinate, speed: pose.sourceSpeed[k] }],
   );
   const missed = pose.rates(
-    led.map((x) => x.coordinate),
-    led.map((x) => nominalRate(pose, x.coordinate, x.speed)),
+    [...led.map((x) => x.coordinate), ...held],
+    [...led.map((x) => nominalRate(pose, x.coordinate, x.speed)), ...held.map(() => 0)],
     free,
   );
   pose.spreadRates(free, out);
@@ -100,7 +105,7 @@ function inSpace(pose: Pose, forces: Forces, { coordinate, slide, body }: Member
 export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   const { compiled } = pose;
   const { structure, design } = compiled;
-  nominalVelocities(pose, forces.velocity);
+  nominalVelocities(pose, forces.velocity, undefined, [...forces.state.inputCoordinate].slice(forces.driven));
   const state = forces.evaluate();
   const findings: Finding[] = [];
   const jam = jamOf(compiled, state);
