@@ -174,6 +174,9 @@ test.describe('journeys from an empty sheet', () => {
     const words = page.locator('uni-train');
     await expect(words).toContainText('One freedom. Every freedom has a source.');
     const map = page.getByRole('group', { name: 'Train map' });
+    // What its loop of joints ties is one box, which opens in place.
+    await map.getByRole('button', { name: /^Linkage of 3 members/ }).press('Enter');
+    await expect(page.getByRole('button', { name: 'Shut the linkages' })).toBeVisible();
     // Taken apart, down to four members on their own.
     for (const name of [/^Rack mesh/, /^Flap pin/]) {
       await map.getByRole('button', { name }).press('Enter');

@@ -4,7 +4,7 @@ test.describe('the thin slice', () => {
   test('a changed tooth count changes ratio, layout and ledger to computed values, and the train is fitted again', async ({ page, site }) => {
     await openCopy(page, site, 'Paddle winding gear');
     // 30 rev/min · 18/108 = 5 rev/min; · 17 · 6 mm · π / 60 s = 26.70 mm/s
-    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/−5 rev\/min/);
+    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/, 5 rev\/min ↺/);
     await expect(member(page, 'Paddle')).toHaveAccessibleName(/26\.7 mm\/s/);
     await member(page, 'Pinion shaft').click();
     await page.getByRole('complementary').getByRole('button', { name: 'Spur wheel' }).click();
@@ -12,7 +12,7 @@ test.describe('the thin slice', () => {
     const teeth = page.getByLabel('Teeth', { exact: true });
     await teeth.fill('9*10');
     await teeth.press('Enter');
-    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/−6 rev\/min/);
+    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/, 6 rev\/min ↺/);
     await expect(member(page, 'Paddle')).toHaveAccessibleName(/32\.04 mm\/s/);
     await expect(page.locator('uni-crank-deck')).toContainText('missed by 6.04 mm/s');
     await expect.poll(async () => Number(await page.locator('canvas').getAttribute('data-drawn'))).toBeGreaterThan(drawn);
@@ -101,7 +101,7 @@ test.describe('the thin slice', () => {
       await expect(page.locator('uni-data-sheet').getByRole('alert')).toContainText(words);
       await expect(teeth).toHaveValue(text);
     }
-    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/−5 rev\/min/);
+    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/, 5 rev\/min ↺/);
     await teeth.press('Escape');
     await expect(teeth).toHaveValue('18');
     const module = page.getByLabel('Module', { exact: true });
@@ -210,6 +210,40 @@ test.describe('the demo designs', () => {
     for (const label of ['Length', 'Wrap on Motor wheel', 'Strand 1', 'Power lost']) await expect(sheet).toContainText(label);
     // The wheels in the order of the run, each by its name.
     await expect(sheet.getByRole('combobox', { name: 'Wheels, in the order of the run' })).toHaveText(/^[^,]+, [^,]+, [^,]+$/);
+  });
+});
+
+test.describe('the train map', () => {
+  test('is walked by arrow keys, opens a linkage in place, shows ratios to the source, and keeps the height it is given', async ({ page, site }) => {
+    await openCopy(page, site, 'Inspection lift');
+    const map = page.getByRole('group', { name: 'Train map' });
+    await member(page, 'Screw').focus();
+    await page.keyboard.press('ArrowRight');
+    await expect(map.getByRole('button', { name: /^Foot screw −6 mm\/rev/ })).toBeFocused();
+    await page.keyboard.press('ArrowLeft');
+    await expect(member(page, 'Screw')).toBeFocused();
+    // The wheels of the two arms turn against each other; beside the screw they have no fixed ratio.
+    const wheels = map.getByRole('button', { name: /^Balance gears|^Arm gears|−1$/ });
+    await expect(wheels).toHaveCount(1);
+    await page.getByRole('button', { name: 'Ratios to the source' }).click();
+    await expect(map.getByRole('button', { name: /−1$/ })).toHaveCount(0);
+    const box = map.getByRole('button', { name: /^Linkage of 6 members/ });
+    await expect(map.getByRole('button', { name: 'Upper arm C, in the linkage' })).toBeVisible();
+    await box.press('Enter');
+    await expect(box).toHaveCount(0);
+    await expect(member(page, 'Upper arm C')).toBeVisible();
+    await page.getByRole('button', { name: 'Shut the linkages' }).click();
+    await expect(box).toBeVisible();
+    const border = page.getByRole('separator', { name: 'Height of the train map' });
+    const height = async (): Promise<number> => (await page.locator('uni-train-map').boundingBox())!.height;
+    const before = await height();
+    await border.press('ArrowUp');
+    await border.press('ArrowUp');
+    await expect.poll(height).toBeLessThan(before - 20);
+    const set = await height();
+    await page.reload();
+    await expect(map).toBeVisible();
+    await expect.poll(height).toBe(set);
   });
 });
 

@@ -19,6 +19,10 @@ import undo from '@material-symbols/svg-400/outlined/undo.svg';
 import download from '@material-symbols/svg-400/outlined/download.svg';
 import search from '@material-symbols/svg-400/outlined/search.svg';
 import shown from '@material-symbols/svg-400/outlined/visibility.svg';
+import source from '@material-symbols/svg-400/outlined/first_page.svg';
+import larger from '@material-symbols/svg-400/outlined/zoom_in.svg';
+import smaller from '@material-symbols/svg-400/outlined/zoom_out.svg';
+import fold from '@material-symbols/svg-400/outlined/unfold_less.svg';
 import close from '@material-symbols/svg-400/outlined/close.svg';
 
 const ICONS = {
@@ -42,6 +46,10 @@ const ICONS = {
   share: group,
   search,
   shown,
+  larger,
+  smaller,
+  fold,
+  source,
 };
 export type IconName = keyof typeof ICONS;
 

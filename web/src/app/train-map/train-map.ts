@@ -1,22 +1,40 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { piToText } from '@unirota/core/math';
-import type { Severity } from '@unirota/core/document';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, linkedSignal, signal, viewChild } from '@angular/core';
+import { MatIconButton } from '@angular/material/button';
+import { MatTooltip } from '@angular/material/tooltip';
+import { exactRatio } from '@unirota/core';
+import type { Id, Severity } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
+import { Icon } from '../shared/icon';
 import { Selection, WorkbenchStore } from '../workbench/workbench.store';
-import { MapCoupling, MapMember, mapLayout } from './map-layout';
+import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './map-layout';
+import { bearing, symbolPath } from './map-symbols';
 
 const ORDER: Record<Severity, number> = { stop: 0, caution: 1, note: 2 };
+/** How far it can be drawn larger and smaller. */
+const SCALES = { least: 0.4, readable: 0.85, most: 2, step: 1.25 };
+const LEAST_HEIGHT = 90;
+const KEPT_HEIGHT = 'unirota.map-height';
 
 /** The train map: the whole train as a kinematic diagram, live, and the place where things are selected. */
 @Component({
   selector: 'uni-train-map',
+  imports: [Icon, MatIconButton, MatTooltip],
   templateUrl: './train-map.html',
   styleUrl: './train-map.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TrainMap {
   protected readonly store = inject(WorkbenchStore);
-  protected readonly map = computed(() => mapLayout(this.store.worked().compiled));
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
+  private readonly paper = viewChild<ElementRef<HTMLElement>>('paper');
+  /** Linkages that are drawn joint by joint. */
+  private readonly open = signal<ReadonlySet<Id>>(new Set());
+  protected readonly map = computed(() => mapLayout(this.store.worked().compiled, this.open()));
+  protected readonly scale = signal(1);
+  private fitted = '';
+  protected readonly toSource = signal(false);
+  /** Height that a person has drawn it to, px. */
+  protected readonly drawn = linkedSignal(() => Number(localStorage.getItem(KEPT_HEIGHT)) || undefined);
   private readonly lines = computed(() => new Map(this.store.ledger().lines.map((l) => [l.member, l])));
   private readonly worst = computed(() => {
     const out = new Map<string, Severity>();
@@ -36,22 +54,61 @@ export class TrainMap {
   });
   private readonly met = computed(() => new Map(this.store.ledger().wanted.map((w) => [w.wanted, w.met])));
 
-  protected trouble(id: string): Severity | undefined {
-    const s = this.worst().get(id);
-    return s === 'note' ? undefined : s;
+  constructor() {
+    // A design that is opened is drawn a little smaller where it then fits.
+    effect(() => {
+      const width = this.map().width;
+      if (this.fitted === this.store.id() || !this.paper()) return;
+      this.fitted = this.store.id();
+      this.scale.set(Math.min(1, Math.max(SCALES.readable, this.paper()!.nativeElement.clientWidth / width)));
+    });
+    // What is selected elsewhere is brought into sight.
+    effect(() => {
+      const s = this.store.selection();
+      if (!s) return;
+      setTimeout(() => {
+        const at = this.host.nativeElement.querySelector(`[data-id="${CSS.escape(s.id)}"]`);
+        if (at && !at.contains(document.activeElement)) at.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+      });
+    });
   }
+
+  protected trouble(...ids: string[]): Severity | undefined {
+    const all = ids.map((id) => this.worst().get(id));
+    return all.includes('stop') ? 'stop' : all.includes('caution') ? 'caution' : undefined;
+  }
+  /** Size of a speed with its sense: seen along the axis, or the way of a slide. */
   protected speed(m: MapMember): string {
     const l = this.lines().get(m.id);
-    return l ? (l.motion === 'slide' ? `${show(l.speed, 4)} mm/s` : `${show(l.speed, 4)} rev/min`) : '';
+    if (!l) return '';
+    const size = `${show(Math.abs(l.speed), 4)} ${l.motion === 'slide' ? 'mm/s' : 'rev/min'}`;
+    if (!l.speed) return size;
+    const positive = l.speed > 0;
+    if (l.motion !== 'slide') return `${size} ${positive ? '↻' : '↺'}`;
+    return `${size} ${m.upright ? (positive === m.upright > 0 ? '↑' : '↓') : positive ? '→' : '←'}`;
   }
   protected load(m: MapMember): string {
     const l = this.lines().get(m.id);
     return l ? (l.motion === 'slide' ? `${show(l.load, 4)} N` : `${show(l.load, 4)} N·m`) : '';
   }
+  /** Names of the loads on a member, as many as there is room for. */
+  protected acting(m: MapMember): string {
+    const names = m.loads.map((l) => l.name);
+    const all = names.join(', ');
+    if (widthOf(all) < LIVE - 40) return all;
+    return names.length > 1 ? `${names.length} loads` : `${all.slice(0, 18)}…`;
+  }
   protected ratio(c: MapCoupling): string {
-    if (!c.ratio) return '';
-    const text = piToText(c.ratio).replace('-', '−');
-    return text.length > 14 ? `≈ ${show(Number(c.ratio.q.n) / Number(c.ratio.q.d), 5)}` : c.slides ? `${text} mm/rev` : text;
+    const { reduction, sources } = this.store.worked().compiled;
+    const from = this.toSource() && c.driven >= 0 ? sources[0]?.coordinate : undefined;
+    const r = from === undefined ? c.ratio : exactRatio(reduction, c.driven, from);
+    if (!r) return '';
+    return ratioText(r, from === undefined ? c.unit : this.unitFrom(from, c.driven));
+  }
+  private unitFrom(a: number, b: number): string {
+    const { coordinates } = this.store.worked().compiled.structure;
+    const [p, q] = [coordinates[a].motion === 'slide', coordinates[b].motion === 'slide'];
+    return p === q ? '' : q ? 'mm/rev' : 'rev/mm';
   }
   protected isMet(id: string): boolean {
     return this.met().get(id) ?? false;
@@ -60,54 +117,127 @@ export class TrainMap {
     return this.store.selected().some((s) => s.kind === kind && s.id === id);
   }
   protected readonly abs = Math.abs;
-  /** The coupling's symbol, after ISO 3952: wheels as bars across their shafts, a rack's teeth, a belt's two runs, a screw's thread, a pin. */
-  protected symbol(c: MapCoupling): string {
-    const { x, ya, yb, meet, farA, farB } = c;
-    const bar = (from: number, to: number): string => `M${x} ${from}V${to}M${x - 6} ${from}h12M${x - 6} ${to}h12`;
-    switch (c.type) {
-      case 'joint':
-      case 'proportional':
-        return `M${x} ${ya}V${yb}`;
-      case 'rack-mesh': {
-        const up = ya < yb ? -1 : 1;
-        let d = `${bar(farA, meet)}M${x - 34} ${yb}`;
-        for (let k = 0; k < 8; k++) d += `l2 ${6 * up}h4l2 ${-6 * up}`;
-        return d;
-      }
-      case 'belt':
-      case 'chain': {
-        const s = Math.sign(yb - ya) || 1;
-        return `${bar(ya - 14 * s, ya + 14 * s)}${bar(yb - 14 * s, yb + 14 * s)}M${x - 9} ${ya}V${yb}M${x + 9} ${ya}V${yb}`;
-      }
-      case 'cam-contact':
-        return `M${x - 11} ${ya}a11 11 0 1 1 22 0c0 9 -6 10 -11 16c-5 -6 -11 -7 -11 -16M${x} ${ya + 16 * (Math.sign(yb - ya) || 1)}V${yb}M${x - 7} ${yb - 12 * (Math.sign(yb - ya) || 1)}h14`;
-      case 'ratchet':
-      case 'one-way-clutch': {
-        const s = Math.sign(yb - ya) || 1;
-        return `M${x - 8} ${ya}h16M${x - 8} ${yb}h16M${x} ${ya}V${yb}M${x - 6} ${yb - 14 * s}l6 ${10 * s}l6 ${-10 * s}Z`;
-      }
-      case 'screw-drive': {
-        const step = (yb - ya) / 6;
-        let d = `M${x} ${ya}`;
-        for (let k = 0; k < 6; k++) d += `L${x + (k % 2 ? -7 : 7)} ${ya + (k + 0.5) * step}`;
-        return `${d}L${x} ${yb}`;
-      }
-      default: {
-        const s = Math.sign(yb - ya) || 1;
-        return `${bar(farA, meet)}${bar(meet + 3 * s, farB)}`;
-      }
-    }
+  protected readonly symbol = symbolPath;
+  protected readonly bearing = bearing;
+  protected top(c: MapCoupling): number {
+    return Math.min(...c.touches.map((t) => t.y), c.ground?.y ?? Infinity, c.set?.pin.from ?? Infinity) - 12;
   }
-  protected bearing(m: MapMember): string {
-    const x = m.x1 - 66;
-    const half = m.slide ? 9 : 7,
-      y = m.y;
-    let d = '';
-    for (const s of [-1, 1]) {
-      const e = y + s * 4;
-      d += `M${x - half} ${e}h${2 * half}`;
-      for (let k = 0; k < 4; k++) d += `M${x - half + 2 + k * 4.5} ${e}l-3 ${s * 4}`;
+  protected bottom(c: MapCoupling): number {
+    return Math.max(...c.touches.map((t) => t.y)) + 14;
+  }
+  protected freedom(c: MapCoupling): string {
+    const n = c.box?.joints ?? 0;
+    return `${c.touches.length + (c.box?.members.length ?? 0)} members, ${n} joints`;
+  }
+
+  protected kindOf(c: MapCoupling): 'joint' | 'coupling' {
+    return c.type === 'joint' || c.type === 'linkage' ? 'joint' : 'coupling';
+  }
+  /** Opens a linkage into its joints, in place; or all of them shut again. */
+  protected unfold(id: Id): void {
+    this.open.set(new Set([...this.open(), id]));
+  }
+  protected readonly unfolded = computed(() => this.open().size > 0);
+  protected fold(): void {
+    this.open.set(new Set());
+  }
+  /** The next of several planets that are drawn as one. */
+  protected nextOf(m: MapMember): void {
+    const all = [m.id, ...m.alike];
+    const at = all.findIndex((id) => this.selected('member', id));
+    this.store.select('member', all[(at + 1) % all.length]);
+  }
+  protected anySelected(m: MapMember): boolean {
+    return [m.id, ...m.alike].some((id) => this.selected('member', id));
+  }
+
+  protected zoom(by: number): void {
+    this.scale.set(Math.min(SCALES.most, Math.max(SCALES.least, this.scale() * by)));
+  }
+  protected readonly step = SCALES.step;
+  protected fit(): void {
+    const box = this.paper()?.nativeElement;
+    if (!box) return;
+    const { width, height } = this.map();
+    this.scale.set(Math.min(1, Math.max(SCALES.least, Math.min(box.clientWidth / width, Math.max(box.clientHeight, LEAST_HEIGHT) / height))));
+    box.scrollTo(0, 0);
+  }
+  protected wheel(e: WheelEvent): void {
+    const box = this.paper()?.nativeElement;
+    if (!box) return;
+    if (!e.ctrlKey && !e.metaKey) {
+      // Where there is nothing to go down to, the wheel goes along.
+      if (box.scrollHeight <= box.clientHeight && e.deltaX === 0) box.scrollLeft += e.deltaY;
+      return;
     }
-    return d;
+    e.preventDefault();
+    const r = box.getBoundingClientRect();
+    const [x, y] = [e.clientX - r.left, e.clientY - r.top];
+    const before = this.scale();
+    this.zoom(Math.exp(-e.deltaY * 0.002));
+    const k = this.scale() / before;
+    requestAnimationFrame(() => box.scrollTo((box.scrollLeft + x) * k - x, (box.scrollTop + y) * k - y));
+  }
+  /** Drawn by its empty paper it is shifted. */
+  protected shift(e: PointerEvent): void {
+    const box = this.paper()?.nativeElement;
+    if (!box || e.button !== 0 || (e.target as Element).closest('[role="button"]')) return;
+    const [left, top] = [box.scrollLeft + e.clientX, box.scrollTop + e.clientY];
+    const move = (m: PointerEvent): void => box.scrollTo(left - m.clientX, top - m.clientY);
+    const end = (): void => {
+      box.removeEventListener('pointermove', move);
+      box.removeEventListener('pointerup', end);
+    };
+    box.addEventListener('pointermove', move);
+    box.addEventListener('pointerup', end);
+  }
+  /** Its lower border is drawn up and down. */
+  protected drawBorder(e: PointerEvent): void {
+    const edge = e.currentTarget as HTMLElement;
+    edge.setPointerCapture(e.pointerId);
+    const top = this.host.nativeElement.getBoundingClientRect().top;
+    const move = (m: PointerEvent): void => this.heighten(m.clientY - top);
+    const end = (): void => {
+      edge.removeEventListener('pointermove', move);
+      edge.removeEventListener('pointerup', end);
+    };
+    edge.addEventListener('pointermove', move);
+    edge.addEventListener('pointerup', end);
+  }
+  protected borderKey(e: KeyboardEvent): void {
+    const by = { ArrowUp: -20, ArrowDown: 20 }[e.key];
+    if (by === undefined) return;
+    e.preventDefault();
+    this.heighten((this.drawn() ?? this.host.nativeElement.offsetHeight) + by);
+  }
+  private heighten(to: number): void {
+    const height = Math.round(Math.max(LEAST_HEIGHT, Math.min(to, innerHeight * 0.6)));
+    this.drawn.set(height);
+    localStorage.setItem(KEPT_HEIGHT, String(height));
+  }
+
+  /** Arrow keys walk along the train: to what stands next in that direction. */
+  protected walk(e: KeyboardEvent): void {
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+    const here = (e.target as Element).closest('[data-walk]');
+    if (!way || !here) return;
+    const middle = (el: Element): [number, number] => {
+      const r = el.getBoundingClientRect();
+      return [r.left + r.width / 2, r.top + r.height / 2];
+    };
+    const [x, y] = middle(here);
+    let best: Element | undefined,
+      least = Infinity;
+    for (const el of this.host.nativeElement.querySelectorAll('[data-walk]')) {
+      if (el === here) continue;
+      const [ex, ey] = middle(el);
+      const ahead = (ex - x) * way[0] + (ey - y) * way[1],
+        aside = Math.abs((ex - x) * way[1]) + Math.abs((ey - y) * way[0]);
+      if (ahead > 4 && ahead + 2 * aside < least) [best, least] = [el, ahead + 2 * aside];
+    }
+    if (!best) return;
+    e.preventDefault();
+    e.stopPropagation();
+    (best as unknown as HTMLElement).focus();
   }
 }
