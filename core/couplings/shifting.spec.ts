@@ -24,7 +24,7 @@ function shifting(helix: number, hand = 'right', stops: object = {}, shift2 = 0)
 const TURN = 2 * Math.PI;
 
 describe('a helical wheel that travels along its axis', () => {
-  it('turns its mate by a turn of its own lead’s way: s tan β over the mate’s pitch radius', () => {
+  it('turns the other wheel by a turn of its own lead’s way: s tan β over that wheel’s pitch radius', () => {
     for (const hand of ['right', 'left']) {
       const { b } = shifting(25, hand);
       const m = poseOf(compile(b.design));

@@ -36,7 +36,7 @@ export function pairModel(
   const lift = dot(vsub(b.frame.o, a.frame.o), axis);
   // On the working circle the helix is as much steeper as this is larger: tan βw = tan β · rw/r.
   const slope = (Math.tan(ga.beta) * norm(acrossAxis(a.frame, g.point))) / ga.pitchRadius;
-  // A helical wheel that travels along its axis turns its mate by a turn for each lead.
+  // A helical wheel that travels along its axis turns the other by a turn for each lead.
   const helix = ga.beta === 0 ? undefined : exactOf(Number((Math.tan(ga.beta) / ga.moduleT).toPrecision(15)));
   const travelling = (p: Placed, k: Ratio): Port[] => {
     const terms = travelTerms(ctx, carrier, p, [p.frame.o, axis]);
