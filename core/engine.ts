@@ -50,9 +50,11 @@ export { type CarriedJoint, JOINT_KINDS, bearingSolids, jointKind } from './join
 export type { ActingLoad } from './loads/index';
 export {
   type Compiled,
+  type Coordinate,
   type MappedStop,
   type Pose,
   compile,
+  endSeen,
   exactRatio,
   movedFrame,
   poseOf,

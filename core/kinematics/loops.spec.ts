@@ -71,6 +71,19 @@ describe('slider-crank', () => {
     expect(to.blocked).toBeDefined();
     expect(to.value * 1000).toBeCloseTo(r + l - place(theta0), 2);
   });
+  it('names its dead centres as ends of the slider’s way, at the pin where crank and rod come into line; the crank itself has none', () => {
+    const hand = new Hand(poseOf(m.compiled));
+    const { coordinates } = m.compiled.structure;
+    const slider = coordinates.find((c) => c.motion === 'slide')!.index;
+    const { lower, upper } = hand.interval(slider);
+    expect(upper!.at).toBeCloseTo(r + l - place(theta0), 4);
+    expect(lower!.at).toBeCloseTo(l - r - place(theta0), 4);
+    expect([lower!.dead, upper!.dead]).toEqual(['dead-point', 'dead-point']);
+    expect(upper!.joint).toBe(coordinates.find((c) => c.joint.child === 'rod')!.joint.id);
+    expect(Math.abs(upper!.own * 2 * Math.PI)).toBeCloseTo(theta0 + Math.asin((r * Math.sin(theta0)) / l), 3);
+    expect(hand.move(slider, 1)).toMatchObject({ held: { joint: upper!.joint, dead: 'dead-point' } });
+    expect(hand.interval(0)).toEqual({});
+  });
 });
 
 describe('four-bar linkage', () => {

@@ -8,6 +8,10 @@ export interface Held {
   which: 'lower' | 'upper' | 'pawl';
   /** What ends there, where a coupling (whose id `joint` is) would leave engagement. */
   leaves?: string;
+  /** Where the geometry holds: a dead centre, or a place out of reach; `joint` is the joint that moves quickest there. */
+  dead?: 'dead-point' | 'unreachable';
+  /** Value of that joint's own coordinate there, turns or mm. */
+  own?: number;
 }
 
 /** A limit that holds, found at a pose: not mapped from the train. */
@@ -24,6 +28,8 @@ export interface Moved {
   blocked?: 'unreachable' | 'dead-point';
 }
 
+/** How far before a dead centre the joints are looked at to say which moves quickest, rad or m. */
+const BEFORE_DEAD = 1e-4;
 /** Steps of the search for stops through loops, and how many of them make a way that counts as open. */
 const SEARCH = { turn: 1 / 12, mm: 5, steps: 1500 };
 /** Newton steps allowed for one movement, and for a whole search: so that nothing hangs, whatever the mechanism. */
@@ -57,7 +63,7 @@ export class Hand {
     if (!i) {
       i = mapStops(this.pose.compiled, coordinate);
       this.intervals.set(coordinate, i);
-      if (!this.pose.kinematics.linear && this.limits.length) this.search(coordinate, i);
+      if (!this.pose.kinematics.linear) this.search(coordinate, i);
     }
     return i;
   }
@@ -90,6 +96,15 @@ export class Hand {
             leaves: limit.kind === 'engagement' ? limit.what : undefined,
           };
         }
+        const { held } = r;
+        if (held?.dead)
+          found[side] = {
+            joint: held.joint,
+            which: held.which === 'lower' ? 'lower' : 'upper',
+            own: held.own ?? 0,
+            at: r.value / k,
+            dead: held.dead,
+          };
         if (r.held || r.blocked) break;
         at = r.value;
       }
@@ -138,7 +153,7 @@ export class Hand {
     const pawl = state === 'ok' ? undefined : m.gripping[0];
     if (m.kinematics.linear && this.standing.length === 0 && m.kinematics.freeCount <= 1) return { value: m.q[coordinate], held };
     const over = state === 'ok' ? this.violated() : undefined;
-    if (state === 'ok' && !over) return { value: m.q[coordinate], held };
+    if (state === 'ok' && !over) return { value: m.q[coordinate], held, ...(held?.dead && { blocked: held.dead }) };
     // Halve the way to the first stop or dead point; bounded.
     this.step(coordinate, from);
     let good = from,
@@ -157,7 +172,38 @@ export class Hand {
     }
     this.step(coordinate, good);
     if (!hit && pawl) return { value: m.q[coordinate], held: { joint: pawl, which: 'pawl' } };
-    return hit ? { value: m.q[coordinate], held: hit } : { value: m.q[coordinate], blocked: state === 'ok' ? 'unreachable' : state };
+    if (hit) return { value: m.q[coordinate], held: hit };
+    // What stops for want of steps has not met its end.
+    if (m.iterationsLeft <= 0) return { value: m.q[coordinate], blocked: 'unreachable' };
+    return this.dead(coordinate, good, Math.sign(goal - from));
+  }
+
+  /** Names the end of a way that no stop makes: by the joint whose coordinate runs away there. Links in line make its speed grow without bound. */
+  private dead(coordinate: number, at: number, sense: number): Moved {
+    const m = this.pose;
+    const there = Float64Array.from(m.q),
+      u = Float64Array.from(m.u);
+    const near = this.step(coordinate, at - sense * BEFORE_DEAD) === 'ok';
+    let quickest = -1,
+      most = 0;
+    for (let i = 0; near && i < m.kinematics.count; i++) {
+      // A millimetre of travel counts as half a degree: both are about as much to see.
+      const by = Math.abs(m.q[i] - there[i]) * (m.kinematics.motion[i] === 1 ? 10 : 1);
+      if (i !== coordinate && by > most) {
+        most = by;
+        quickest = i;
+      }
+    }
+    const down = quickest >= 0 && there[quickest] < m.q[quickest];
+    m.setFree(u);
+    const blocked = most > 3 * BEFORE_DEAD ? 'dead-point' : 'unreachable';
+    if (quickest < 0) return { value: m.q[coordinate], blocked };
+    const c = m.compiled.structure.coordinates[quickest];
+    return {
+      value: m.q[coordinate],
+      blocked,
+      held: { joint: c.joint.id, which: down ? 'lower' : 'upper', dead: blocked, own: there[quickest] / m.kinematics.scale[quickest] },
+    };
   }
 
   /** Moves one coordinate alone for a look, the couplings let go. Call back(): the pose before is restored. */

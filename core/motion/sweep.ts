@@ -22,6 +22,7 @@ export const advantageOver = (s: Sweep, source: number, to: number, scale: Array
 
 /** Turns of a source that are swept where no stop ends its way. */
 const OPEN_WAY = { turn: 1, mm: 100 };
+const SHORT_OF_DEAD = 1e-3;
 
 /** Moves the first source from stop to stop in `frames` steps at its nominal speed and records what follows. Leaves no trace: works on its own pose. */
 export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
@@ -34,8 +35,12 @@ export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
   const k = m.kinematics.scale[c];
   const way = hand.interval(c);
   const open = m.kinematics.motion[c] === 1 ? OPEN_WAY.mm : OPEN_WAY.turn;
-  const from = way.lower?.at ?? Math.min(0, (way.upper?.at ?? open) - open);
-  const to = way.upper?.at ?? from + open;
+  let from = way.lower?.at ?? Math.min(0, (way.upper?.at ?? open) - open);
+  let to = way.upper?.at ?? from + open;
+  // At a dead centre itself speeds and forces are without bound: a thousandth of the way is left out.
+  const rest = SHORT_OF_DEAD * (to - from);
+  if (way.lower?.dead) from += rest;
+  if (way.upper?.dead) to -= rest;
   const out: Sweep = {
     position: new Float64Array(frames),
     time: new Float64Array(frames),

@@ -39,7 +39,10 @@ export function pairData(a: GearData, b: GearData, width = 0, distance?: number)
   const contact = contactLine(a, b, at, angle);
   // Thicknesses at the working circles fill the pitch there up to the play.
   const [ra, rb] = [a.baseRadius / Math.cos(angle), b.baseRadius / Math.cos(angle)];
-  const play = (2 * Math.PI * ra) / a.teeth - 2 * ra * halfToothAt(a, ra) - 2 * rb * halfToothAt(b, rb);
+  const pitch = (2 * Math.PI * ra) / a.teeth;
+  const left = pitch - 2 * ra * halfToothAt(a, ra) - 2 * rb * halfToothAt(b, rb);
+  // What is left of a pitch by rounding alone is no play.
+  const play = Math.abs(left) < 1e-11 * pitch ? 0 : left;
   return {
     referenceDistance: reference,
     workingDistance: working,

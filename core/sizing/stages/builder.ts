@@ -19,6 +19,7 @@ export class StageBuilder {
     public design: Design,
     readonly from: Id,
     readonly values: Values,
+    private readonly vacate: ReadonlySet<Id> = new Set(),
   ) {
     this.ids = idsOf(design);
     this.number = 1 + design.couplings.length;
@@ -154,7 +155,7 @@ export class StageBuilder {
     const own = this.frameOf(member);
     const about = this.about(member);
     for (const e of this.design.elements) {
-      if (e.type === 'rod') continue;
+      if (e.type === 'rod' || this.vacate.has(e.id)) continue;
       const f = within(this.frameOf(e.member), frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0])));
       // What turns about this axis stands in the way whoever carries it: a ring that is held, planets on a carrier.
       if (!about.has(e.member) && !sameLine(own.o, own.z, f.o, f.z, 1e-3, 1e-6)) continue;

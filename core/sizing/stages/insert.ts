@@ -6,8 +6,6 @@ import { StageBuilder } from './builder';
 import { stageKind, stageValues, canBegin } from './kinds';
 import type { StageRequest, StageMade } from './protocol';
 
-/** The same without fields that are undefined. */
-
 /** An input shaft on the frame with a source on it: the beginning of an empty design. */
 export function withInputShaft(design: Design, source?: { type: string; name: string; fields?: Record<string, unknown> }): StageMade {
   const b = new StageBuilder(design, FRAME, {});
@@ -41,7 +39,7 @@ export function insertStage(design: Design, request: StageRequest): StageMade | 
     made = input.made;
   }
   if (!canBegin(start, kind.kind, from)) return undefined;
-  const b = new StageBuilder(start, from, stageValues(kind, request.values));
+  const b = new StageBuilder(start, from, stageValues(kind, request.values), request.vacate);
   kind.build(b);
   const meshes = new Set(b.made.filter((id) => b.design.couplings.some((c) => c.id === id)));
   let out = setPhases(b.design, meshes).design;

@@ -10,6 +10,8 @@ export interface StageRequest {
   from?: Id;
   /** Sizes, by the keys of the kind's fields; what is left open has the field's initial value. */
   values?: Values;
+  /** Elements that will have gone: they take no room. */
+  vacate?: ReadonlySet<Id>;
 }
 
 /** A stage as made: a new design, what is new in it, and the member that it drives. */

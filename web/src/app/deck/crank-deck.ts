@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, signal, viewChild } from '@angular/core';
 import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { Field } from '@unirota/core/document';
-import { nominalRate, type MappedStop } from '@unirota/core';
+import { nominalRate } from '@unirota/core';
 import { show } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
@@ -55,13 +55,6 @@ export class CrankDeck {
     const d = this.store.design();
     return this.store.ledger().wanted.map((r) => ({ ...r, name: d.wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted, off: r.off }));
   });
-
-  /** What ends the way of the source: a stop of a joint, or a coupling that would leave engagement. */
-  protected endName(end: MappedStop): string {
-    const d = this.store.design();
-    const item = (end.leaves ? d.couplings : d.joints).find((x) => x.id === end.joint);
-    return `${item?.name ?? end.joint} ${end.leaves ? 'ends' : end.which}`;
-  }
 
   private pointerAngle(e: PointerEvent): number {
     const r = this.wheel()!.nativeElement.getBoundingClientRect();

@@ -7,6 +7,7 @@ import {
   computed,
   effect,
   inject,
+  input,
   signal,
   viewChild,
 } from '@angular/core';
@@ -24,7 +25,7 @@ import { ThemeService } from '../services/theme.service';
 import { Icon } from '../shared/icon';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Design, SavedView } from '@unirota/core/document';
-import { Placing, movedFrame, placeAlong, placeAround, placingOf } from '@unirota/core';
+import { type Held, Placing, movedFrame, placeAlong, placeAround, placingOf } from '@unirota/core';
 import { WORLD, toLocalPoint, vmap } from '@unirota/core/math';
 import { Heavy } from '../services/heavy';
 import { Scene, View } from './scene';
@@ -80,6 +81,8 @@ interface Placement {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LayoutView implements AfterViewInit {
+  /** Whether the picture is on the page now: it is kept for the life of the page, and rests while another step of the work is shown. */
+  readonly shown = input(true);
   protected readonly store = inject(WorkbenchStore);
   private readonly theme = inject(ThemeService);
   private readonly destroy = inject(DestroyRef);
@@ -139,7 +142,7 @@ export class LayoutView implements AfterViewInit {
 
   constructor() {
     effect(() => {
-      if (!this.ready()) return;
+      if (!this.ready() || !this.shown()) return;
       const w = this.store.worked();
       this.scene?.show(w.compiled, w.pose);
     });
@@ -205,7 +208,7 @@ export class LayoutView implements AfterViewInit {
       watch.disconnect();
       this.scene?.dispose();
     });
-    this.store.moved.pipe(takeUntilDestroyed(this.destroy)).subscribe(() => this.scene?.update());
+    this.store.moved.pipe(takeUntilDestroyed(this.destroy)).subscribe(() => this.shown() && this.scene?.update());
     const w = this.store.worked();
     this.scene.size(canvas.clientWidth, canvas.clientHeight);
     this.scene.show(w.compiled, w.pose);
@@ -216,9 +219,12 @@ export class LayoutView implements AfterViewInit {
     this.ready.set(true);
   }
 
-  protected jointName(id: Id): string {
-    const j = this.store.design().joints.find((x) => x.id === id);
-    return `“${j?.name ?? id}”`;
+  /** What holds the train under the hand, in a sentence. */
+  protected heldText(h: Held): string {
+    if (h.leaves) return `“${this.couplingName(h.joint)}” would leave engagement: ${h.leaves} ends here`;
+    if (h.which === 'pawl') return `Held by “${this.couplingName(h.joint)}”`;
+    const end = this.store.endText(h);
+    return h.dead ? `Held at a ${end}; the links come into line` : `Held by the stop of ${end}`;
   }
 
   /** Lets the pawl, or one-way clutch, that holds go. */

@@ -531,6 +531,7 @@ export class Scene {
     this.requested = true;
     requestAnimationFrame(() => {
       this.requested = false;
+      if (!this.canvas.clientWidth) return;
       this.detail();
       const t = this.pose?.placements;
       if (t && this.loads.sized((ARROW * (this.camera.top - this.camera.bottom)) / this.camera.zoom)) {
@@ -564,14 +565,25 @@ export class Scene {
     return this.labels.map((l) => l.text);
   }
 
+  /** Takes another size: what was in sight stays in sight. A picture that is not on the page (0 × 0) keeps what it had. */
   size(width: number, height: number): void {
+    if (!width || !height) return;
     this.renderer.setSize(width, height, false);
-    const h = (this.camera.top - this.camera.bottom) / 2;
-    this.camera.left = (-h * width) / height;
-    this.camera.right = (h * width) / height;
-    this.camera.updateProjectionMatrix();
+    this.span(width / height);
     this.request();
   }
+
+  /** Opens the camera as far as what was fitted needs in a picture of this shape. */
+  private span(aspect: number): void {
+    const half = Math.max(this.reach.h, this.reach.w / aspect) * 1.08;
+    this.camera.top = half;
+    this.camera.bottom = -half;
+    this.camera.left = -half * aspect;
+    this.camera.right = half * aspect;
+    this.camera.updateProjectionMatrix();
+  }
+  /** Half the width and height, mm, of what was last fitted as the camera sees it. */
+  private readonly reach = { w: 1, h: 1 };
 
   /** Looks along an axis, or freely, with everything in sight. */
   look(view: View): void {
@@ -611,14 +623,10 @@ export class Scene {
       w = Math.max(w, Math.abs(corner.x));
       h = Math.max(h, Math.abs(corner.y));
     }
-    const aspect = this.canvas.clientWidth / Math.max(1, this.canvas.clientHeight) || 1.6;
-    const half = Math.max(h, w / aspect) * 1.08;
+    this.reach.w = w;
+    this.reach.h = h;
     this.camera.zoom = 1;
-    this.camera.top = half;
-    this.camera.bottom = -half;
-    this.camera.left = -half * aspect;
-    this.camera.right = half * aspect;
-    this.camera.updateProjectionMatrix();
+    this.span(this.canvas.clientWidth / Math.max(1, this.canvas.clientHeight) || 1.6);
     this.controls.update();
     this.request();
   }

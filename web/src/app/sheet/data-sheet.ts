@@ -7,8 +7,10 @@ import { Choice } from '../shared/choice';
 import {
   actsOnJoint,
   couplingKind,
+  endSeen,
   jointKind,
   torqueAt,
+  type Coordinate,
   Measure,
   Offer,
   fastenElement,
@@ -20,6 +22,7 @@ import {
 } from '@unirota/core';
 import {
   type DrivingSource,
+  type Exact,
   FRAME,
   Field,
   Id,
@@ -38,6 +41,7 @@ import { Committed, QuantityField } from '../shared/quantity-field';
 import { TableField } from '../shared/table-field';
 import { FindingCard } from './finding-card';
 import { StageSheet } from './stage-sheet';
+import { StageTools } from './stage-tools';
 import { Kind, LISTS, Selection, WorkbenchStore } from '../workbench/workbench.store';
 
 const KIND_NAMES: Record<Kind, string> = {
@@ -64,6 +68,7 @@ const KIND_NAMES: Record<Kind, string> = {
     MeasureHelper,
     FindingCard,
     StageSheet,
+    StageTools,
     Chart,
     NgTemplateOutlet,
   ],
@@ -136,7 +141,7 @@ export class DataSheet {
       ];
       return [
         ...own,
-        ...JOINT_FIELDS.map((f): Field => (f.kind === 'refs' ? { ...f, rare: true } : { ...f, unit: slides ? 'mm' : 'deg' })),
+        ...JOINT_FIELDS.map((f): Field => (f.kind === 'refs' ? { ...f, rare: true } : { ...f, unit: slides ? 'mm' : 'deg', label: this.asSeen(f) })),
         { ...place[0], label: 'Place on the carried member' },
         ...members.map((f) => ({ ...f, rare: true })),
         ...directions,
@@ -145,6 +150,28 @@ export class DataSheet {
     const all = s.kind === 'element' ? [...own, ...place, ...directions] : own;
     return all.filter((f) => !f.when || f.when(i)).map((f) => (f.key === 'speed' && this.drivesSlide(i) ? { ...f, unit: 'mm/s' } : f));
   });
+
+  /** The selected joint's first coordinate. */
+  private readonly coordinate = computed<Coordinate | undefined>(() => {
+    const { structure } = this.store.worked().compiled;
+    const id = this.store.selection()?.id;
+    return structure.coordinates.find((c) => c.joint.id === id && c.order === 0);
+  });
+  /** A stop whose name goes against what is seen (a slide that falls while its value grows) says where it lies. */
+  private asSeen(f: Field): string {
+    const c = this.coordinate();
+    const which = /^(lower|upper)/.exec(f.key)?.[1] as 'lower' | 'upper' | undefined;
+    const seen = c && which && endSeen(c, which);
+    return seen && (seen === 'top') !== (which === 'upper') ? `${f.label} (${seen})` : f.label;
+  }
+  protected stopLabel(which: 'lower' | 'upper'): string {
+    return this.asSeen({ key: which, label: `${which} stop`, kind: 'exact' });
+  }
+  /** A stop that two faces give is shown in the field of the stop. */
+  private fromFaces(f: Field): Exact | undefined {
+    if (this.store.selection()?.kind !== 'joint' || (f.key !== 'lower' && f.key !== 'upper')) return undefined;
+    return (this.item()?.[`${f.key}Faces`] as unknown[] | undefined)?.length ? this.coordinate()?.[f.key] : undefined;
+  }
 
   protected readonly hasRare = computed(() => this.fields().some((f) => f.rare));
 
@@ -304,6 +331,7 @@ export class DataSheet {
 
   /** Metric and inch beside each other: the value of a field in the other system. */
   protected other(f: Field): string {
+    if (this.fromFaces(f) !== undefined) return 'where the faces meet';
     const v = this.scalar(f);
     const x = typeof v === 'string' ? Number(v.split('/')[0]) / Number(v.split('/')[1] ?? 1) : v;
     if (x === undefined || !Number.isFinite(x)) return '';
@@ -498,7 +526,7 @@ export class DataSheet {
     return this.store.design().typed?.[`${this.item()?.['id']}.${f.key}`];
   }
   protected scalar(f: Field): number | string | undefined {
-    return this.item()?.[f.key] as number | string | undefined;
+    return this.fromFaces(f) ?? (this.item()?.[f.key] as number | string | undefined);
   }
   protected vectorPart(f: Field, k: number): number {
     return this.vectorOf(f)[k];
@@ -535,6 +563,8 @@ export class DataSheet {
         const next = { ...x };
         if (value === undefined) delete next[field.key];
         else next[field.key] = value;
+        // A stop that is typed no longer follows faces.
+        if (s.kind === 'joint' && (field.key === 'lower' || field.key === 'upper')) delete next[`${field.key}Faces`];
         return next;
       });
       const out = { ...d, [list]: items, typed: texts };

@@ -6,15 +6,17 @@ import {
   StageKind,
   Values,
   canBegin,
+  couldReplace,
   insertStage,
   offersFor,
   reachRatio,
+  stageOf,
   stageProblem,
   stageValues,
   stillNeeded,
   type StillNeeded,
 } from '@unirota/core';
-import { Field, fieldProblem } from '@unirota/core/document';
+import { Field, type Id, fieldProblem } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -38,10 +40,44 @@ export class StageSheet {
     const id = this.from();
     return id === undefined ? 'a new input shaft' : (this.store.design().members.find((m) => m.id === id)?.name ?? id);
   });
+  /** The stage before which, or in whose place, another goes. */
+  protected readonly other = computed(() => {
+    const at = this.store.inserting();
+    const coupling = at?.before ?? at?.instead;
+    return coupling === undefined ? undefined : stageOf(this.store.design(), coupling);
+  });
+  protected readonly heading = computed(() => {
+    const at = this.store.inserting(),
+      s = this.other();
+    const d = this.store.design();
+    if (!at || !s) return 'Put a stage in, at';
+    const name = d.groups?.find((g) => g.id === s.group)?.name ?? d.couplings.find((c) => c.id === s.coupling)?.name ?? '';
+    return at.before ? `Put a stage in before “${name}”, at` : `In the place of “${name}”, at`;
+  });
   protected readonly kinds = computed(() => {
     const from = this.from();
     const d = this.store.design();
-    return STAGE_KINDS.map((k) => ({ kind: k, can: from === undefined || canBegin(d, k.kind, from) }));
+    const at = this.store.inserting();
+    const s = this.other();
+    const can = (k: StageKind): boolean => {
+      if (s && at?.instead) return couldReplace(d, s, k.kind);
+      return (from === undefined || canBegin(d, k.kind, from)) && (!at?.before || k.ratio === 'turns');
+    };
+    return STAGE_KINDS.map((k) => ({ kind: k, can: can(k) }));
+  });
+  /** What the stage that is to be replaced does now: turns in for one out, or mm per turn. */
+  private readonly present = computed(() => {
+    const s = this.other();
+    if (!s || !this.store.inserting()?.instead) return undefined;
+    const w = this.store.worked();
+    const to = (member: Id): number | undefined => {
+      const joint = w.compiled.design.joints.find((j) => j.child === member)?.id;
+      return w.ratios.find((r) => r.to === joint)?.decimal;
+    };
+    const [a, b] = [to(s.from), to(s.output)];
+    if (!a || !b) return undefined;
+    const slides = w.ratios.some((r) => r.unit !== 'turn/turn' && w.compiled.design.joints.some((j) => j.child === s.output && j.id === r.to));
+    return Math.abs(slides ? b / a : a / b);
   });
   protected readonly chosen = signal<StageKind | undefined>(undefined);
   protected readonly values = linkedSignal<StageKind | undefined, Values>({ source: this.chosen, computation: (k) => (k ? stageValues(k) : {}) });
@@ -95,13 +131,21 @@ export class StageSheet {
   /** What the wanted outputs that wait for a stage still need behind the member at which it begins. */
   protected readonly needed = computed(() => {
     const from = this.from();
-    return from === undefined ? [] : stillNeeded(this.store.design(), this.store.ledger().lines, from);
+    return from === undefined || this.other() ? [] : stillNeeded(this.store.design(), this.store.ledger().lines, from);
   });
   protected neededText(n: StillNeeded): string {
     return n.kind === 'travel' ? `${show(n.ratio, 6)} mm/rev` : `${show(n.ratio, 6)} turns in for one out`;
   }
   protected choose(k: StageKind): void {
     this.chosen.set(k);
+    const present = this.present();
+    if (present !== undefined) {
+      const near = reachRatio(k, present, stageValues(k));
+      if (!near) return;
+      this.values.set(stageValues(k, near.sizes));
+      this.asked.set(present);
+      return;
+    }
     // Sizes that do what is left to do, where this kind can do it all.
     const left = this.needed().find((n) => n.kind === k.ratio);
     const reached = left && reachRatio(k, left.ratio, stageValues(k));
@@ -172,6 +216,6 @@ export class StageSheet {
         .filter((f) => this.visible(f))
         .map((f) => fieldProblem(f, this.values()[f.key]))
         .find(Boolean) ?? this.problem()?.message;
-    this.trouble.set(wrong ?? this.store.insert(k.kind, k.label, this.values(), this.from()) ?? '');
+    this.trouble.set(wrong ?? this.store.insert(k.kind, k.label, this.values(), this.store.inserting() ?? { from: this.from() }) ?? '');
   }
 }

@@ -23,7 +23,7 @@ function opened(design: Design): WorkbenchStore {
 const name = (s: WorkbenchStore): string | undefined => s.history().done.at(-1)?.name;
 const insert = (s: WorkbenchStore, kind: string, from: string | undefined, more: object = {}): string | undefined => {
   const k = stageKind(kind)!;
-  return s.insert(kind, k.label, { ...stageValues(k), ...more }, from);
+  return s.insert(kind, k.label, { ...stageValues(k), ...more }, { from });
 };
 
 beforeEach(() => {

@@ -9,23 +9,30 @@ import {
   Hand,
   Cure,
   Fragment,
+  NotReworked,
+  Reworked,
   Values,
   broughtAbout,
   copyItems,
   curesOf,
+  endSeen,
   freshId,
   idsOf,
   inCase,
+  insertBefore,
   insertStage,
   newLoad,
   pasteItems,
   removeItems,
+  replaceStage,
   settle,
   withInputShaft,
   type LoadAt,
+  type MappedStop,
   type Step,
 } from '@unirota/core';
 import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/document';
+import { show } from '@unirota/core/units';
 import type { May, StoredDesign } from '@unirota/contract';
 import { ApiService, type ServerTrouble, newId } from '../services/api.service';
 import { CureService } from '../services/cures.service';
@@ -61,6 +68,9 @@ export const STEP_LABELS: readonly { step: Step; label: string }[] = [
 /** A stage that is being put in: where it begins, and what is asked for so far. */
 export interface Inserting {
   from: Id | undefined;
+  /** The coupling of a stage before which it goes, or in whose place. */
+  before?: Id;
+  instead?: Id;
 }
 
 const READ_ONLY = {
@@ -284,10 +294,16 @@ export class WorkbenchStore {
   }
 
   /** Puts a stage into the train at a member (an input shaft of its own in an empty design) and selects its coupling. */
-  insert(kind: string, label: string, values: Values, from: Id | undefined): string | undefined {
-    const made = insertStage(this.design(), { kind, from, values });
+  insert(kind: string, label: string, values: Values, at: Inserting): string | undefined {
+    const d = this.design();
+    const made: Reworked | NotReworked | undefined = at.before
+      ? insertBefore(d, at.before, { kind, values })
+      : at.instead
+        ? replaceStage(d, at.instead, { kind, values })
+        : insertStage(d, { kind, from: at.from, values });
+    if (made?.problem !== undefined) return made.problem;
     if (!made) return 'a stage of this kind cannot begin at this member: choose one that turns about its own axis';
-    const trouble = this.edit(`Put in ${label.toLowerCase()}`, () => made.design);
+    const trouble = this.edit(`${at.instead ? 'Replace by' : 'Put in'} ${label.toLowerCase()}`, () => made.design);
     if (trouble) return trouble;
     this.inserting.set(undefined);
     this.also.set([]);
@@ -558,6 +574,20 @@ export class WorkbenchStore {
     const r = this.hand().move(coordinate, value);
     this.held.set(r.held);
     this.changed();
+  }
+
+  /** The end of a way in words: the top or bottom of a slide that rises, else where the joint then stands; a dead centre; what leaves engagement. */
+  endText(end: Held | MappedStop): string {
+    const d = this.design();
+    const name = (list: readonly { id: Id; name?: string }[]): string => list.find((x) => x.id === end.joint)?.name ?? end.joint;
+    if (end.leaves) return `${name(d.couplings)} ends`;
+    const { structure } = this.worked().compiled;
+    const c = structure.coordinates[structure.firstOf.get(end.joint) ?? -1];
+    const at = end.own === undefined || !c ? '' : c.motion === 'slide' ? ` at ${show(end.own, 5)} mm` : ` at ${show(360 * end.own, 5)}°`;
+    if (end.dead) return `${end.dead === 'dead-point' ? 'dead centre' : 'out of reach'}: ${name(d.joints)}${at}`;
+    if (end.which === 'pawl') return name(d.couplings);
+    const seen = c && endSeen(c, end.which);
+    return `${name(d.joints)}${seen ? ` ${seen}` : at}`;
   }
 
   /** Leads the deck's source to a position in turns or mm. */

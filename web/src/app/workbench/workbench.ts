@@ -88,6 +88,11 @@ export class Workbench {
   protected readonly helping = signal(false);
   protected readonly unexpected = unexpected;
 
+  /** How the layout stands on the page in this step of the work: alone, beside the step, or not. One picture serves all. */
+  protected readonly picture = computed(() => {
+    const step = this.store.step();
+    return step === 'layout' ? 'alone' : step === 'motion' || step === 'loads' ? 'beside' : 'none';
+  });
   protected readonly saving = computed(() => {
     const s = this.store.saver();
     return this.store.opened() && s ? stateText(s.server(), s.here(), this.store.keeper()!.blocked(), s.trouble()) : { text: '', tone: '' };

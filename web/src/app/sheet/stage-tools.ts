@@ -1,0 +1,72 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { type NotReworked, type Reworked, canBegin, copyStage, deleteStage, moveStage, stageOf } from '@unirota/core';
+import type { Design, Id } from '@unirota/core/document';
+import { Choice } from '../shared/choice';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+/** What can be done with the stage that the selected coupling belongs to: another before it, another in its place, elsewhere, once more, gone. */
+@Component({
+  selector: 'uni-stage-tools',
+  imports: [Choice],
+  template: `
+    @if (stage(); as s) {
+      <h3>The whole stage</h3>
+      <p class="soft">From {{ name(s.from) }} to {{ s.output === s.from ? 'the frame' : name(s.output) }}</p>
+      <div class="buttons">
+        <button type="button" (click)="store.inserting.set({ from: s.from, before: s.coupling })">Put one in before it</button>
+        @if (s.output !== s.from) {
+          <button type="button" (click)="store.inserting.set({ from: s.from, instead: s.coupling })">Replace it …</button>
+        }
+        <button type="button" (click)="remove(s.coupling)">Delete it whole</button>
+      </div>
+      <div class="buttons">
+        <uni-choice label="Move it behind" placeholder="Move it behind …" [options]="moves()" (picked)="move(s.coupling, $event)" />
+        <uni-choice label="Copy it behind" placeholder="Copy it behind …" [options]="shafts()" (picked)="copy(s.coupling, $event)" />
+      </div>
+    }
+  `,
+  styleUrl: './data-sheet.scss',
+  styles: `
+    :host {
+      display: block;
+      height: auto;
+      padding: 0;
+      overflow: visible;
+      background: none;
+      border: 0;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class StageTools {
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly stage = computed(() => {
+    const s = this.store.selection();
+    return s?.kind === 'coupling' ? stageOf(this.store.design(), s.id) : undefined;
+  });
+  protected readonly shafts = computed(() => {
+    const d = this.store.design();
+    return d.members.filter((m) => canBegin(d, 'spur', m.id)).map((m) => ({ value: m.id, label: m.name }));
+  });
+  protected readonly moves = computed(() => this.shafts().filter((m) => m.value !== this.stage()?.from && !this.stage()?.members.has(m.value)));
+  protected name(id: Id): string {
+    return this.store.design().members.find((m) => m.id === id)?.name ?? 'the frame';
+  }
+
+  private put(text: string, change: (d: Design) => Reworked | NotReworked): void {
+    const r = change(this.store.design());
+    const trouble = r.problem ?? this.store.edit(text, () => r.design);
+    if (trouble) return this.store.said.set(trouble);
+    if (r.problem === undefined && r.coupling) this.store.select('coupling', r.coupling);
+    this.store.said.set(`Done: ${text.toLowerCase()}`);
+  }
+  protected remove(coupling: Id): void {
+    this.put('Delete the stage', (d) => deleteStage(d, coupling));
+  }
+  protected move(coupling: Id, onto: Id): void {
+    if (onto) this.put(`Move the stage behind ${this.name(onto)}`, (d) => moveStage(d, coupling, onto));
+  }
+  protected copy(coupling: Id, onto: Id): void {
+    if (onto) this.put(`Copy the stage behind ${this.name(onto)}`, (d) => copyStage(d, coupling, onto));
+  }
+}
