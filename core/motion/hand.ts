@@ -98,13 +98,13 @@ export class Hand {
         }
         const { held } = r;
         if (held?.dead)
-          found[side] = {
+          {found[side] = {
             joint: held.joint,
             which: held.which === 'lower' ? 'lower' : 'upper',
             own: held.own ?? 0,
             at: r.value / k,
             dead: held.dead,
-          };
+          };}
         if (r.held || r.blocked) break;
         at = r.value;
       }
