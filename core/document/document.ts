@@ -52,7 +52,7 @@ export function designFormatText(): string {
     '| list | what | besides the fields of its kind |',
     '| --- | --- | --- |',
     '| `format`, `version`, `name`, `note` | “unirota-design”, 2, the design’s name, a remark | |',
-    '| `settings` | weight and run | `gravity` [x, y, z] m/s² |',
+    '| `settings` | weight, run, and the units in which the page shows quantities | `gravity` [x, y, z] m/s²; `lengthUnit`, `speedUnit`, `forceUnit`, `torqueUnit`, `powerUnit`, `stressUnit`, `decimals` |',
     '| `members` | rigid moving bodies; the fixed one is called `frame` | `id`, `name`, `at`, `axis`, `up` in the world |',
     '| `joints` | how a member is carried | `id`, `type`, `parent`, `child`, `at`, `axis`, `up` in the child |',
     '| `elements` | what is fastened to a member | `id`, `name`, `type`, `member`, `at`, `axis`, `up` in the member |',

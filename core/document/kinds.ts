@@ -1,5 +1,6 @@
 import { jointKind } from '../joints/index';
-import type { Source, Wanted } from '../fields/types';
+import type { Settings, Source, Wanted } from '../fields/types';
+import { type ChosenUnits, QUANTIFIED, type Quantified, UNIT_CHOICES, Units } from '../units/index';
 import {
   type Field,
   type Stated,
@@ -230,4 +231,25 @@ export const RUN_FIELDS: readonly Field[] = [
   numberField('duration', 'Duration', { unit: 's', above: 0, max: 1e6 }),
   wholeField('frames', 'Instants', { min: 2, max: 20_000 }),
 ];
-export const SETTINGS_FIELDS: readonly Field[] = [vectorField('gravity', 'Weight', { unit: 'm/s²', help: 'Acceleration of weight.' }), ...RUN_FIELDS];
+/** Units in which the page shows each quantity; documents always keep the first. Key in the settings, quantity. */
+export const UNIT_FIELDS: readonly [keyof Settings & string, Quantified, Field][] = QUANTIFIED.map((q) => {
+  const key = `${q}Unit` as const;
+  return [key, q, choiceField(key, `Unit of ${q}`, UNIT_CHOICES[q])];
+});
+
+export const SETTINGS_FIELDS: readonly Field[] = [
+  vectorField('gravity', 'Weight', { unit: 'm/s²', help: 'Acceleration of weight.' }),
+  ...RUN_FIELDS,
+  ...UNIT_FIELDS.map(([, , f]) => f),
+  wholeField('decimals', 'Decimals', { min: 0, max: 9, help: 'Digits behind the point; those that matter where none are stated.' }),
+];
+
+/** The units that a design shows its quantities in. */
+export function unitsOf(settings: Settings | undefined): Units {
+  const chosen: ChosenUnits = {};
+  for (const [key, q] of UNIT_FIELDS) {
+    const unit = settings?.[key];
+    if (typeof unit === 'string') chosen[q] = unit;
+  }
+  return new Units(chosen, settings?.decimals);
+}

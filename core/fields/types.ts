@@ -132,6 +132,14 @@ export interface Settings {
   /** Run: s, and instants recorded. */
   duration?: number;
   frames?: number;
+  /** Units in which the page shows quantities, and digits behind the point. Documents keep mm, mm/s, N, N·m, W and MPa whatever these say. */
+  lengthUnit?: string;
+  speedUnit?: string;
+  forceUnit?: string;
+  torqueUnit?: string;
+  powerUnit?: string;
+  stressUnit?: string;
+  decimals?: number;
 }
 
 export interface Design {

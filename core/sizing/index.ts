@@ -9,3 +9,4 @@ export * from './place';
 export * from './loads';
 export * from './cases';
 export * from './needed';
+export * from './templates';

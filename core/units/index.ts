@@ -1,1 +1,2 @@
 export * from './quantity';
+export * from './systems';

@@ -98,6 +98,11 @@ const CANONICAL: Record<string, string> = {
   '1/in': '1/in',
   'm/s²': 'm/s^2',
   'N·m/deg': 'N*m/deg',
+  'mm²': 'mm^2',
+  'in²': 'in^2',
+  'cm²': 'cm^2',
+  'm²': 'm^2',
+  'N/mm²': 'N/mm^2',
 };
 
 interface Value {
@@ -379,6 +384,13 @@ export function convert(value: number, from: string, to: string): number {
     b = unitValue(to);
   if (!same(a.dim, b.dim)) throw new RangeError(`${from} is no measure of ${to}`);
   return (value * real(a)) / real(b);
+}
+
+/** What a value in `from` is multiplied by to be stated in `to`, exactly; undefined where π comes in or the dimensions differ. */
+export function convertExact(from: string, to: string): Ratio | undefined {
+  const a = unitValue(from),
+    b = unitValue(to);
+  return same(a.dim, b.dim) && a.pi === b.pi && a.float === undefined && b.float === undefined ? mul(a.q, inverse(b.q)) : undefined;
 }
 
 /** A number for reading: at most `digits` significant figures, thin spaces between thousands, a true minus. */

@@ -2,10 +2,11 @@ import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, signa
 import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { Field } from '@unirota/core/document';
 import { nominalRate } from '@unirota/core';
-import { show } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
 import { Committed, QuantityField } from '../shared/quantity-field';
+import { show } from '@unirota/core/units';
+import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** The crank deck: turns the source by hand and counts, plays it at its nominal speed, and shows the wanted outputs met or missed. */
@@ -18,6 +19,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class CrankDeck {
   protected readonly store = inject(WorkbenchStore);
+  protected readonly units = inject(UnitsService).now;
   protected readonly show = show;
   private readonly wheel = viewChild<ElementRef<SVGElement>>('wheel');
   protected readonly gripped = signal(false);

@@ -23,6 +23,7 @@ import { FRAME, Id } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { ThemeService } from '../services/theme.service';
 import { Icon } from '../shared/icon';
+import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Design, SavedView } from '@unirota/core/document';
 import { type Held, Placing, movedFrame, placeAlong, placeAround, placingOf } from '@unirota/core';
@@ -84,6 +85,7 @@ export class LayoutView implements AfterViewInit {
   /** Whether the picture is on the page now: it is kept for the life of the page, and rests while another step of the work is shown. */
   readonly shown = input(true);
   protected readonly store = inject(WorkbenchStore);
+  protected readonly units = inject(UnitsService).now;
   private readonly theme = inject(ThemeService);
   private readonly destroy = inject(DestroyRef);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
@@ -121,7 +123,7 @@ export class LayoutView implements AfterViewInit {
   protected readonly ramp = computed(() => RAMP[this.theme.dark() ? 'dark' : 'light']);
   protected readonly legend = computed(() => {
     const s = this.scale();
-    return { turn: s.turn > 0 ? `${show(s.turn, 3)} rev/min` : '', slide: s.slide > 0 ? `${show(s.slide, 3)} mm/s` : '' };
+    return { turn: s.turn > 0 ? `${show(s.turn, 3)} rev/min` : '', slide: s.slide > 0 ? this.units().text(s.slide, 'mm/s', 3) : '' };
   });
   private readonly colour = computed<(m: Id) => string>(() => {
     const tone = this.theme.dark() ? 'dark' : 'light';
@@ -155,7 +157,8 @@ export class LayoutView implements AfterViewInit {
     });
     effect(() => {
       const dims = this.dims();
-      if (this.ready()) this.scene?.dimension(dims);
+      const units = this.units();
+      if (this.ready()) this.scene?.dimension(dims, (mm) => units.text(mm, 'mm', 7));
     });
     effect(() => {
       const hidden = this.store.hidden(),
@@ -308,7 +311,7 @@ export class LayoutView implements AfterViewInit {
     this.scene?.trouble(found);
     this.overlapSaid.set(
       found.length
-        ? found.map((o) => `${this.couplingName(o.coupling)}: profiles overlap by ${show(o.area, 3)} mm²`).join('; ')
+        ? found.map((o) => `${this.couplingName(o.coupling)}: profiles overlap by ${this.units().text(o.area, 'mm²', 3)}`).join('; ')
         : 'No teeth stand in each other at this pose.',
     );
   }
@@ -317,7 +320,7 @@ export class LayoutView implements AfterViewInit {
     if (!found) return this.overlapSaid.set('The check was ended.');
     this.overlapSaid.set(
       found.length
-        ? `At ${found.length} of 40 poses, first at ${show(found[0].at, 4)}: ${found[0].overlaps.map((o) => `${this.couplingName(o.coupling)} ${show(o.area, 3)} mm²`).join(', ')}`
+        ? `At ${found.length} of 40 poses, first at ${show(found[0].at, 4)}: ${found[0].overlaps.map((o) => `${this.couplingName(o.coupling)} ${this.units().text(o.area, 'mm²', 3)}`).join(', ')}`
         : 'No teeth stand in each other at forty poses from stop to stop.',
     );
   }
@@ -329,7 +332,7 @@ export class LayoutView implements AfterViewInit {
     const name = (id: Id): string => this.store.design().elements.find((e) => e.id === id)?.name ?? id;
     const said =
       [
-        ...r.steps.map((s) => `${name(s.element)} turned by ${show(s.add, 6)}${s.unit === 'deg' ? '°' : ' mm'}`),
+        ...r.steps.map((s) => `${name(s.element)} turned by ${s.unit === 'deg' ? `${show(s.add, 6)}°` : this.units().text(s.add, 'mm', 6)}`),
         ...r.findings.map((f) => f.message),
       ].join('; ') || 'All teeth stand in spaces already.';
     // After the edit has cleared what was said of the state before.
@@ -428,7 +431,7 @@ export class LayoutView implements AfterViewInit {
       const snapped = Math.abs(by - p.placing.line) < 5;
       if (snapped) by = p.placing.line;
       p.after = placeAlong(p.before, p.placing, by);
-      p.text = `${show(by, 5)} mm along the axis${snapped ? ', in line' : `, ${show(p.placing.line - by, 4)} mm out of line`}`;
+      p.text = `${this.units().text(by, 'mm')} along the axis${snapped ? ', in line' : `, ${this.units().text(p.placing.line - by, 'mm', 4)} out of line`}`;
     } else {
       const now = scene.onPlane(e.clientX, e.clientY, this.hitAt, axis)?.sub(centre).projectOnPlane(axis);
       const was = p.start as Vector3;
@@ -446,7 +449,7 @@ export class LayoutView implements AfterViewInit {
         const snapped = w !== undefined && Math.abs(d - w) < Math.max(2, 0.04 * w);
         if (snapped) d = w;
         p.after = placeAround(p.before, p.placing, d, 0);
-        p.text = `${show(d, 6)} mm apart${snapped ? ', the working distance' : w === undefined ? '' : d > w ? `, open by ${show(d - w, 4)} mm` : `, tight by ${show(w - d, 4)} mm`}`;
+        p.text = `${this.units().text(d, 'mm', 6)} apart${snapped ? ', the working distance' : w === undefined ? '' : d > w ? `, open by ${this.units().text(d - w, 'mm', 4)}` : `, tight by ${this.units().text(w - d, 'mm', 4)}`}`;
       }
     }
     this.placed.set(p.text);

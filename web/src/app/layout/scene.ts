@@ -223,6 +223,7 @@ export class Scene {
   private readonly troubleFace = new MeshBasicMaterial({ color: 0xb23a2a, side: DoubleSide, depthTest: false, transparent: true, opacity: 0.85 });
   private dimensions = { circles: false, distances: false, travel: false };
   private overlaps: readonly Overlap[] = [];
+  private length = (mm: number): string => `${Number(mm.toFixed(3))} mm`;
   /** Called after every picture with where the labels stand on it. */
   onDrawn?: (labels: readonly { text: string; tone: string; x: number; y: number }[]) => void;
 
@@ -246,8 +247,9 @@ export class Scene {
   }
 
   /** Pitch circles, lines of centres with their distances, and travels, as asked for; overlaps where teeth stand in each other. */
-  dimension(what: { circles: boolean; distances: boolean; travel: boolean }): void {
+  dimension(what: { circles: boolean; distances: boolean; travel: boolean }, length: (mm: number) => string): void {
     this.dimensions = what;
+    this.length = length;
     this.annotate();
     this.update();
   }
@@ -302,7 +304,7 @@ export class Scene {
         if (d < 1e-6) continue;
         const body = c.structure.bodyOf.get(model.ports[0].carrier) ?? 0;
         put(body, new LineSegments(polyline([a.o, vadd(a.o, across)], false), this.dimensionLine));
-        this.labels.push({ text: `a ${text(d)}`, tone: 'dimension', body, at: vadd(a.o, vscale(across, 0.5)) });
+        this.labels.push({ text: `a ${this.length(d)}`, tone: 'dimension', body, at: vadd(a.o, vscale(across, 0.5)) });
       }
     }
     if (this.dimensions.travel) {
@@ -324,8 +326,8 @@ export class Scene {
             ...(lower ? [tick(lo)] : []),
             ...(upper ? [tick(hi)] : []),
           );
-          if (lower) this.labels.push({ text: text(lo), tone: 'dimension', body, at: at(lo) });
-          if (upper) this.labels.push({ text: text(hi), tone: 'dimension', body, at: at(hi) });
+          if (lower) this.labels.push({ text: this.length(lo), tone: 'dimension', body, at: at(lo) });
+          if (upper) this.labels.push({ text: this.length(hi), tone: 'dimension', body, at: at(hi) });
         } else {
           const r = Math.max(30, ...this.parts.filter((p) => p.member === q.joint.child).map((p) => Math.min(p.size, 300) * 0.7));
           const x = cross(q.axis, Math.abs(q.axis[2]) < 0.9 ? [0, 0, 1] : [1, 0, 0]),

@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { show } from '@unirota/core/units';
+import { UnitsService } from '../services/units.service';
 
 const W = 460,
   H = 190,
@@ -23,19 +24,19 @@ const W = 460,
     >
       <text class="title" x="${LEFT}" y="14">{{ title() }}</text>
       @for (t of yTicks(); track t) {
-        <path class="grid" [attr.d]="'M${LEFT} ' + y()(t) + 'H${W - RIGHT}'" />
-        <text class="tick" x="${LEFT - 6}" [attr.y]="y()(t) + 4" text-anchor="end">{{ show(t, 5) }}</text>
+        <path class="grid" [attr.d]="'M${LEFT} ' + y()(t / k()) + 'H${W - RIGHT}'" />
+        <text class="tick" x="${LEFT - 6}" [attr.y]="y()(t / k()) + 4" text-anchor="end">{{ show(t, 5) }}</text>
       }
       @for (t of xTicks(); track t) {
-        <path class="grid" [attr.d]="'M' + x()(t) + ' ${TOP}V${H - BOTTOM}'" />
-        <text class="tick" [attr.x]="x()(t)" y="${H - BOTTOM + 15}" text-anchor="middle">{{ show(t, 4) }}</text>
+        <path class="grid" [attr.d]="'M' + x()(t / kx()) + ' ${TOP}V${H - BOTTOM}'" />
+        <text class="tick" [attr.x]="x()(t / kx())" y="${H - BOTTOM + 15}" text-anchor="middle">{{ show(t, 4) }}</text>
       }
-      <text class="tick" x="${W - RIGHT}" y="${H - 2}" text-anchor="end">{{ xLabel() }}</text>
+      <text class="tick" x="${W - RIGHT}" y="${H - 2}" text-anchor="end">{{ xLabel() }}{{ xUnit() ? ', ' + units().of(xUnit()) : '' }}</text>
       <path class="curve" [attr.d]="path()" [style.stroke]="colour()" />
       @if (cursor() !== undefined) {
         <path class="cursor" [attr.d]="'M' + x()(cursor()!) + ' ${TOP}V${H - BOTTOM}'" />
         <circle class="dot" [attr.cx]="x()(cursor()!)" [attr.cy]="y()(here())" r="4" />
-        <text class="here" x="${W - RIGHT}" y="14" text-anchor="end">{{ show(here(), 5) }} {{ unit() }}</text>
+        <text class="here" x="${W - RIGHT}" y="14" text-anchor="end">{{ units().text(here(), unit(), 5) }}</text>
       }
     </svg>
   `,
@@ -85,12 +86,14 @@ export class Chart {
   readonly title = input.required<string>();
   readonly unit = input('');
   readonly xLabel = input('');
+  readonly xUnit = input('');
   readonly xs = input.required<ArrayLike<number>>();
   readonly ys = input.required<ArrayLike<number>>();
   readonly cursor = input<number>();
   readonly colour = input('var(--ink)');
   readonly moved = output<number>();
   protected readonly show = show;
+  protected readonly units = inject(UnitsService).now;
 
   protected readonly x = computed(() => {
     const v = this.xs();
@@ -107,8 +110,17 @@ export class Chart {
     if (lo === hi) hi = lo + 1;
     return scaleLinear([lo, hi], [H - BOTTOM, TOP]).nice(4);
   });
-  protected readonly xTicks = computed(() => this.x().ticks(6));
-  protected readonly yTicks = computed(() => this.y().ticks(4));
+  protected readonly kx = computed(() => this.units().factor(this.xUnit()));
+  protected readonly xTicks = computed(() => {
+    const [lo, hi] = this.x().domain();
+    return scaleLinear([lo * this.kx(), hi * this.kx()], [0, 1]).ticks(6);
+  });
+  /** What a value is multiplied by to be shown; ticks are round where it is shown. */
+  protected readonly k = computed(() => this.units().factor(this.unit()));
+  protected readonly yTicks = computed(() => {
+    const [lo, hi] = this.y().domain();
+    return scaleLinear([lo * this.k(), hi * this.k()], [0, 1]).ticks(4);
+  });
   protected readonly path = computed(() => {
     const x = this.x(),
       y = this.y(),

@@ -17,6 +17,7 @@ import redo from '@material-symbols/svg-400/outlined/redo.svg';
 import repeat from '@material-symbols/svg-400/outlined/repeat.svg';
 import undo from '@material-symbols/svg-400/outlined/undo.svg';
 import download from '@material-symbols/svg-400/outlined/download.svg';
+import upload from '@material-symbols/svg-400/outlined/upload.svg';
 import search from '@material-symbols/svg-400/outlined/search.svg';
 import shown from '@material-symbols/svg-400/outlined/visibility.svg';
 import source from '@material-symbols/svg-400/outlined/first_page.svg';
@@ -41,6 +42,7 @@ const ICONS = {
   repeat,
   undo,
   download,
+  upload,
   close,
   history,
   share: group,

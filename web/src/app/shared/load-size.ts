@@ -1,26 +1,26 @@
 import type { ActingLoad } from '@unirota/core';
 import type { Load } from '@unirota/core/document';
-import { show } from '@unirota/core/units';
+import type { Units } from '@unirota/core/units';
 
 const length = (v: readonly number[] | undefined): number => Math.hypot(...(v ?? [0]));
 
 /** How large a load is, in a few words: the size of a force or torque, the rate of a spring. `slide`: the joint that it acts on slides. */
-export function loadSize(load: Load, slide: boolean): string {
+export function loadSize(load: Load, slide: boolean, units: Units): string {
   const l: Stating = load;
   const own = slide ? 'N' : 'N·m';
   switch (l.type) {
     case 'force':
-      return `${show(length(l.force), 4)} N`;
+      return units.text(length(l.force), 'N', 4);
     case 'torque':
-      return `${show(length(l.torque), 4)} N·m`;
+      return units.text(length(l.torque), 'N·m', 4);
     case 'spring':
-      return `${show(l.rate ?? 0, 4)} N/mm`;
+      return units.text(l.rate ?? 0, 'N/mm', 4);
     case 'joint-spring':
-      return `${show(l.rate ?? 0, 4)} ${own}/${slide ? 'mm' : '°'}`;
+      return units.text(l.rate ?? 0, slide ? 'N/mm' : 'N·m/deg', 4);
     case 'joint-friction':
-      return `${show(l.value ?? 0, 4)} ${own} against the motion`;
+      return `${units.text(l.value ?? 0, own, 4)} against the motion`;
     default:
-      return `${show(l.value ?? 0, 4)} ${own}`;
+      return units.text(l.value ?? 0, own, 4);
   }
 }
 type Stating = ActingLoad & { torque?: readonly number[] };

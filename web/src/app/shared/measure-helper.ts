@@ -1,6 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { Measure } from '@unirota/core';
-import { show } from '@unirota/core/units';
+import { UnitsService } from '../services/units.service';
 import { Choice } from './choice';
 import { Committed, QuantityField } from './quantity-field';
 
@@ -52,6 +52,7 @@ export class MeasureHelper {
   readonly measures = input.required<readonly Measure[]>();
   readonly unit = input('');
   readonly taken = output<number>();
+  protected readonly units = inject(UnitsService).now;
   protected readonly at = signal(0);
   protected readonly options = computed(() => this.measures().map((m, value) => ({ value, label: m.label })));
   protected readonly now = computed(() => this.measures()[Math.min(this.at(), this.measures().length - 1)]);
@@ -66,7 +67,7 @@ export class MeasureHelper {
   });
   protected readonly result = computed(() => {
     const v = this.value();
-    return v === undefined ? '–' : `${show(v, 7)} ${this.unit()}`;
+    return v === undefined ? '–' : this.units().text(v, this.unit(), 7);
   });
   protected put(key: string, c: Committed): void {
     if (typeof c.value === 'number') this.typed.update((t) => ({ ...t, [key]: Number(c.value) }));

@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
-import { readQuantity, show } from '@unirota/core/units';
+import { type Quantity, readQuantity, show } from '@unirota/core/units';
+import { UnitsService } from '../services/units.service';
 
 export interface Committed {
   value: number | string | undefined;
@@ -32,8 +33,8 @@ let serial = 0;
       (keydown.arrowup)="step($event, 1)"
       (keydown.arrowdown)="step($event, -1)"
     />
-    @if (field().unit) {
-      <span class="unit">{{ field().unit }}</span>
+    @if (unit()) {
+      <span class="unit">{{ unit() }}</span>
     }
     @if (problem(); as p) {
       <span class="trouble" role="alert" [id]="id + '-p'">{{ p }}</span>
@@ -72,12 +73,25 @@ export class QuantityField {
   readonly committed = output<Committed>();
   protected readonly id = `q${serial++}`;
 
+  protected readonly units = inject(UnitsService).now;
+  /** The unit in which the value is shown, and a bare number read. */
+  protected readonly unit = computed(() => this.units().of(this.field().unit));
+
   private readonly shown = computed(() => {
     const v = this.value();
     if (this.typed()) return this.typed()!;
-    if (v === undefined || v === null) return this.field().initial === undefined ? '' : String(this.field().initial);
-    if (typeof v === 'string') return toText(exactly(v)).length < 12 ? v : show(toNumber(exactly(v)), 8);
-    return String(Number(v.toPrecision(12))).replace('-', '−');
+    const stated = v ?? this.field().initial;
+    if (stated === undefined || typeof stated === 'boolean') return '';
+    if (v === undefined && typeof stated === 'string') return stated;
+    const kept = this.field().unit ?? '';
+    if (this.unit() !== kept) {
+      const x = this.units().exactShown(exactly(stated), kept);
+      return toText(x).length < 9 && !toText(x).includes('/')
+        ? toText(x).replace('-', '−')
+        : String(Number(toNumber(x).toPrecision(9))).replace('-', '−');
+    }
+    if (typeof stated === 'string') return toText(exactly(stated)).length < 12 ? stated : show(toNumber(exactly(stated)), 8);
+    return String(Number(stated.toPrecision(12))).replace('-', '−');
   });
   /** While somebody types, a value that arrives from elsewhere does not overwrite what they have typed. */
   private dirty = false;
@@ -104,8 +118,20 @@ export class QuantityField {
       const missing = fieldProblem(f, undefined);
       return missing ? { problem: missing } : { commit: { value: undefined } };
     }
-    const q = readQuantity(text.replaceAll('−', '-'), f.unit ?? '');
-    if ('problem' in q) return { problem: `${f.label}: ${q.problem}` };
+    const kept = f.unit ?? '',
+      unit = this.unit();
+    const asTyped = text.replaceAll('−', '-');
+    const read = readQuantity(asTyped, unit);
+    if ('problem' in read) return { problem: `${f.label}: ${read.problem}` };
+    let q: Quantity = read;
+    let said = text;
+    if (unit !== kept) {
+      const exact = read.exact && this.units().exactKept(read.exact, kept);
+      q = exact ? { value: toNumber(exact), exact } : { value: read.value / this.units().factor(kept) };
+      // A bare number means this unit, whatever the design shows tomorrow.
+      const bare = readQuantity(asTyped, kept);
+      if ('value' in bare && bare.value === read.value && read.value !== 0) said = /^[\d\s./]+$/.test(text) ? `${text} ${unit}` : `(${text}) ${unit}`;
+    }
     let value: number | string = q.value;
     if (f.kind === 'exact' && q.exact) value = Number.isInteger(Number(String(q.value))) || String(q.value).length < 12 ? q.value : toText(q.exact);
     if (f.kind === 'exact' && q.exact && typeof value === 'number') {
@@ -115,7 +141,7 @@ export class QuantityField {
     const bad = fieldProblem(f, value);
     if (bad) return { problem: bad };
     const plain = /^[−-]?[\d.]+$/.test(text);
-    return { commit: { value, typed: plain ? undefined : text } };
+    return { commit: { value, typed: plain ? undefined : said } };
   }
 
   protected commit(): void {
@@ -142,7 +168,7 @@ export class QuantityField {
 
   /** Arrow keys: a whole step for counts, the last shown place for others. */
   protected step(e: Event, sign: 1 | -1): void {
-    const q = readQuantity(this.text().replaceAll('−', '-'), this.field().unit ?? '');
+    const q = readQuantity(this.text().replaceAll('−', '-'), this.unit());
     if ('problem' in q) return;
     e.preventDefault();
     const places = this.field().kind === 'whole' ? 0 : (/\.(\d+)/.exec(this.text())?.[1]?.length ?? 0);

@@ -34,15 +34,20 @@ import {
   statedBy,
 } from '@unirota/core/document';
 import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
-import { show } from '@unirota/core/units';
+import { INCH, Units, show } from '@unirota/core/units';
 import { Chart } from '../shared/chart';
 import { MeasureHelper } from '../shared/measure-helper';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { TableField } from '../shared/table-field';
+import { DesignSheet } from './design-sheet';
 import { FindingCard } from './finding-card';
 import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
+import { UnitsService } from '../services/units.service';
 import { Kind, LISTS, Selection, WorkbenchStore } from '../workbench/workbench.store';
+
+/** Inches and pounds, beside millimetres and newtons. */
+const OTHER = new Units({ ...INCH, torque: 'lbf·ft' });
 
 const KIND_NAMES: Record<Kind, string> = {
   member: 'Member',
@@ -67,6 +72,7 @@ const KIND_NAMES: Record<Kind, string> = {
     TableField,
     MeasureHelper,
     FindingCard,
+    DesignSheet,
     StageSheet,
     StageTools,
     Chart,
@@ -79,6 +85,7 @@ const KIND_NAMES: Record<Kind, string> = {
 })
 export class DataSheet {
   protected readonly store = inject(WorkbenchStore);
+  protected readonly units = inject(UnitsService).now;
   protected readonly show = show;
   protected readonly FRAME = FRAME;
   protected readonly formulas = signal<ReadonlySet<string>>(new Set());
@@ -336,11 +343,17 @@ export class DataSheet {
     const x = typeof v === 'string' ? Number(v.split('/')[0]) / Number(v.split('/')[1] ?? 1) : v;
     if (x === undefined || !Number.isFinite(x)) return '';
     if (f.key === 'module') return `${show(25.4 / x, 5)} 1/in diametral pitch`;
-    if (f.unit === 'mm') return `${show(x / 25.4, 5)} in`;
-    if (f.unit === 'N') return `${show(x / 4.4482216152605, 5)} lbf`;
-    if (f.unit === 'N·m') return `${show(x / 1.3558179483314, 5)} lbf·ft`;
-    if (f.unit === 'kg') return `${show(x / 0.45359237, 5)} lb`;
-    return '';
+    const own = this.units().text(x, f.unit, 6);
+    const unit = f.unit ?? '';
+    // The other system; and what an expression or another unit comes to in the design's own.
+    const other = this.units().of(unit) === unit ? OTHER.text(x, unit) : `${show(x, 6)} ${unit}`;
+    const there = other !== own && unit in this.scales ? other : '';
+    return this.typed(f) ? [own, there].filter(Boolean).join(' = ') : there;
+  }
+  /** Units that have another in the other system. */
+  private readonly scales: Readonly<Record<string, true>> = { mm: true, N: true, 'N·m': true, kg: true, 'mm/s': true, W: true, 'N/mm': true };
+  protected unitText(unit: string | undefined): string {
+    return this.units().of(unit);
   }
   protected offers(f: Field): Offer[] {
     const s = this.store.selection(),
@@ -614,6 +627,6 @@ export class DataSheet {
     });
   }
   protected valueText(d: Derived): string {
-    return typeof d.value === 'string' ? d.value : show(d.value, 6);
+    return typeof d.value === 'string' ? d.value : this.units().number(d.value, d.unit, 6);
   }
 }

@@ -22,6 +22,7 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MatTooltip } from '@angular/material/tooltip';
 import { Choice, type Option } from '../shared/choice';
 import { Committed, QuantityField } from '../shared/quantity-field';
+import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Puts a stage into the train: what it is, the ratio wanted or the sizes, what comes of them, and one button. */
@@ -34,6 +35,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class StageSheet {
   protected readonly store = inject(WorkbenchStore);
+  protected readonly units = inject(UnitsService).now;
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly from = computed(() => this.store.inserting()?.from);
   protected readonly fromName = computed(() => {
@@ -112,7 +114,7 @@ export class StageSheet {
       text: r
         ? turns
           ? `${show(1 / Math.abs(r.decimal), 6)} turns in for one out, ${r.decimal < 0 ? 'opposite' : 'same'} sense (${r.exact.replace('-', '−')})`
-          : `one turn moves it ${show(Math.abs(r.decimal), 6)} mm (${r.exact.replace('-', '−')} mm/rev)`
+          : `one turn moves it ${this.units().text(Math.abs(r.decimal), 'mm', 6)} (${r.exact.replace('-', '−')} mm/rev)`
         : '',
       trouble: bad[0]?.message,
     };
@@ -134,7 +136,7 @@ export class StageSheet {
     return from === undefined || this.other() ? [] : stillNeeded(this.store.design(), this.store.ledger().lines, from);
   });
   protected neededText(n: StillNeeded): string {
-    return n.kind === 'travel' ? `${show(n.ratio, 6)} mm/rev` : `${show(n.ratio, 6)} turns in for one out`;
+    return n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev', 6) : `${show(n.ratio, 6)} turns in for one out`;
   }
   protected choose(k: StageKind): void {
     this.chosen.set(k);
@@ -196,7 +198,7 @@ export class StageSheet {
     if (Math.abs(off) < 5e-7) return `These sizes give it exactly`;
     const by = `${off > 0 ? '+' : '−'}${show(Math.abs(off) * 100, 3)} %`;
     const why = reachRatio(k, asked, this.values())?.why;
-    return `The nearest is ${show(gives, 6)} (${by})${why ? `: ${why}` : ''}`;
+    return `The nearest is ${this.units().number(gives, this.ratioField().unit, 6)} (${by})${why ? `: ${why}` : ''}`;
   });
   protected takeChoice(c: Values): void {
     this.values.update((v) => ({ ...v, ...c }));

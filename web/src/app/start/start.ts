@@ -4,15 +4,16 @@ import { Router, RouterLink } from '@angular/router';
 import { DatePipe } from '@angular/common';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatFormField, MatLabel, MatPrefix } from '@angular/material/form-field';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatInput } from '@angular/material/input';
 import { MatOption } from '@angular/material/core';
 import { MatSelect } from '@angular/material/select';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { MatTooltip } from '@angular/material/tooltip';
-import { EMPTY, Subject, catchError, concatMap, debounceTime, distinctUntilChanged, filter, from, switchMap, tap } from 'rxjs';
+import { EMPTY, Subject, catchError, concatMap, debounceTime, distinctUntilChanged, filter, firstValueFrom, from, switchMap, tap } from 'rxjs';
 import type { DesignLine, ListOrder } from '@unirota/contract';
-import { emptyDesign } from '@unirota/core/document';
-import type { Sketch } from '@unirota/core';
+import { type Design, emptyDesign } from '@unirota/core/document';
+import type { Sketch, Template } from '@unirota/core';
 import { ApiService, newId } from '../services/api.service';
 import { ThemeService } from '../services/theme.service';
 import { SessionService } from '../session/session.service';
@@ -34,6 +35,9 @@ const LONGEST_NAME = 120;
     MatFormField,
     MatInput,
     MatLabel,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
     MatOption,
     MatPrefix,
     MatSelect,
@@ -125,13 +129,61 @@ export class Start {
     return d.sketch ?? this.sketches()[d.id];
   }
 
+  /** Names of designs as far as the list shows them. */
+  private names(): Set<string> {
+    return new Set(this.designs()?.map((d) => d.name));
+  }
+  private store(design: Design): void {
+    this.busy.set(true);
+    this.api.create(design).subscribe({ next: (s) => void this.router.navigate(['/design', s.id]), error: (e: Error) => this.failed(e) });
+  }
   protected create(): void {
-    const names = new Set(this.designs()?.map((d) => d.name));
+    const names = this.names();
     let name = 'New drive train';
     for (let n = 2; names.has(name); n++) name = `New drive train ${n}`;
-    this.busy.set(true);
-    this.api.create(emptyDesign(name)).subscribe({ next: (s) => void this.router.navigate(['/design', s.id]), error: (e: Error) => this.failed(e) });
+    this.store(emptyDesign(name));
   }
+
+  /** Trains to begin from, as soon as somebody asks for them: what builds them is not loaded before. */
+  protected readonly templates = signal<readonly Template[]>([]);
+  protected async showTemplates(): Promise<void> {
+    if (!this.templates().length) this.templates.set((await import('@unirota/core')).TEMPLATES);
+  }
+  protected async begin(t: Template): Promise<void> {
+    const [{ fromTemplate }, { freeName }] = await Promise.all([import('@unirota/core'), import('./bring-in')]);
+    this.store(fromTemplate(t, freeName(t.name, this.names())));
+  }
+
+  /** Design documents out of files: each becomes a design of its own; what is wrong with one is said, the others come in. */
+  protected async take(field: HTMLInputElement): Promise<void> {
+    const files = [...(field.files ?? [])];
+    field.value = '';
+    if (!files.length) return;
+    const { bringIn, freeName } = await import('./bring-in');
+    const troubles: string[] = [];
+    const names = this.names();
+    const ids: string[] = [];
+    this.busy.set(true);
+    for (const file of files) {
+      const read = bringIn(await file.text(), file.name);
+      if (!read.design) {
+        troubles.push(read.problem);
+        continue;
+      }
+      const name = freeName(read.design.name, names);
+      names.add(name);
+      try {
+        ids.push((await firstValueFrom(this.api.create({ ...read.design, name }))).id);
+      } catch (e) {
+        troubles.push(`${file.name}: ${(e as Error).message}`);
+      }
+    }
+    this.busy.set(false);
+    if (ids.length === 1 && !troubles.length) return void this.router.navigate(['/design', ids[0]]);
+    this.load();
+    this.fileTrouble.set(troubles.join('. '));
+  }
+  protected readonly fileTrouble = signal('');
 
   protected copy(d: DesignLine): void {
     this.api.copy(d.id).subscribe({ next: () => this.load(), error: (e: Error) => this.failed(e) });
@@ -153,13 +205,20 @@ export class Start {
 
   protected startRename(d: DesignLine): void {
     this.renameProblem.set('');
+    this.doubled = undefined;
     this.renaming.set(d.id);
     setTimeout(() => document.querySelector<HTMLInputElement>('.rename input')?.select());
   }
+  /** A name that another design has, said once. */
+  private doubled?: string;
   protected rename(d: DesignLine, e: Event): void {
     e.preventDefault();
     const name = (new FormData(e.target as HTMLFormElement).get('name') as string).trim();
     if (!name) return this.renameProblem.set('Name is missing: give it one');
+    if (name !== d.name && this.names().has(name) && this.doubled !== name) {
+      this.doubled = name;
+      return this.renameProblem.set('Another design has this name: take another, or press Rename again to have both');
+    }
     if (name.length > LONGEST_NAME) return this.renameProblem.set(`Name must have at most ${LONGEST_NAME} characters`);
     this.api
       .read(d.id)

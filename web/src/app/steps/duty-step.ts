@@ -6,6 +6,7 @@ import { LoadCases } from './load-cases';
 import { loadSize } from '../shared/load-size';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
+import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Duty: what drives, and what is wanted of the train. */
@@ -161,6 +162,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class DutyStep {
   protected readonly store = inject(WorkbenchStore);
+  protected readonly units = inject(UnitsService).now;
   protected readonly sourceKinds = SOURCE_KINDS;
   protected readonly wantedKinds = WANTED_KINDS;
   protected readonly joints = computed(() => this.store.design().joints);
@@ -183,9 +185,9 @@ export class DutyStep {
         name: s.name,
         kind: SOURCE_KINDS.find((k) => k.type === s.type)?.label ?? s.type,
         drives: this.jointName(s.joint),
-        speed: r ? `${show(r.speed)} ${slide ? 'mm/s' : 'rev/min'}` : '–',
-        needs: r ? `${show(r.load, 4)} ${slide ? 'N' : 'N·m'}` : '–',
-        power: r ? `${show(r.power, 4)} W` : '–',
+        speed: r ? this.units().text(r.speed, slide ? 'mm/s' : 'rev/min') : '–',
+        needs: r ? this.units().text(r.load, slide ? 'N' : 'N·m', 4) : '–',
+        power: r ? this.units().text(r.power, 'W', 4) : '–',
       };
     }),
   );
@@ -198,11 +200,12 @@ export class DutyStep {
         name: w.name,
         what: WANTED_KINDS.find((k) => k.type === w.type)?.label ?? w.type,
         of: w.source ? (this.store.design().sources.find((s) => s.id === w.source)?.name ?? '–') : this.jointName(w.joint),
-        target: `${w.sense === 'at least' ? '≥ ' : w.sense === 'at most' ? '≤ ' : ''}${show(Number(w.value))} ${unit}`,
-        tolerance: `± ${show(Number(w.tolerance ?? 0))} ${unit}`,
-        reached: r?.value === undefined ? '–' : `${show(r.value)} ${unit}`,
+        target: `${w.sense === 'at least' ? '≥ ' : w.sense === 'at most' ? '≤ ' : ''}${this.units().text(Number(w.value), unit)}`,
+        tolerance: `± ${this.units().text(Number(w.tolerance ?? 0), unit)}`,
+        reached: r?.value === undefined ? '–' : this.units().text(r.value, unit),
         met: r?.met ?? false,
-        result: r?.value === undefined ? (this.left(w.id) ?? r?.because ?? '') : r.met ? '✓ met' : `✗ missed by ${show(r.off ?? 0, 3)} ${unit}`,
+        result:
+          r?.value === undefined ? (this.left(w.id) ?? r?.because ?? '') : r.met ? '✓ met' : `✗ missed by ${this.units().text(r.off ?? 0, unit, 3)}`,
       };
     }),
   );
@@ -221,7 +224,7 @@ export class DutyStep {
       name: l.name,
       kind: LOAD_KINDS.find((k) => k.type === l.type)?.label ?? l.type,
       on: l.joint ? this.jointName(l.joint) : l.type === 'spring' ? `${memberName(l.member)} and ${memberName(l.other)}` : memberName(l.member),
-      size: loadSize(l, l.joint !== undefined && this.slides(l.joint)),
+      size: loadSize(l, l.joint !== undefined && this.slides(l.joint), this.units()),
     }));
   });
   protected addLoad(type: string): void {
@@ -240,7 +243,7 @@ export class DutyStep {
     const n = last && stillNeeded(this.store.design(), lines, last.member).find((x) => x.wanted === wanted);
     if (!n) return undefined;
     const name = this.store.design().members.find((m) => m.id === last.member)?.name ?? last.member;
-    return `still needed behind ${name}: ${n.kind === 'travel' ? `${show(n.ratio, 5)} mm/rev` : `${show(n.ratio, 5)} : 1`}`;
+    return `still needed behind ${name}: ${n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev') : `${show(n.ratio, 5)} : 1`}`;
   }
 
   private fresh(prefix: string): string {

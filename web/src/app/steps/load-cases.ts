@@ -2,10 +2,10 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatRadioButton } from '@angular/material/radio';
 import { analyse, inCase, newCase, withFactor, withSpeed } from '@unirota/core';
 import type { Field, LoadCase } from '@unirota/core/document';
-import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { loadSize } from '../shared/load-size';
 import { type Committed, QuantityField } from '../shared/quantity-field';
+import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -1000, max: 1000 };
@@ -59,7 +59,7 @@ const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -10
           @for (s of sources(); track s.id) {
             <tr>
               <td>Speed of {{ s.name }}</td>
-              <td class="num">{{ s.speed }} {{ s.unit }}</td>
+              <td class="num">{{ s.speed }}</td>
               @for (c of cases(); track c.id) {
                 <td class="num">
                   <uni-quantity-field [field]="speedField(s.name, c.name, s.unit)" [value]="speedOf(c, s.id)" (committed)="speed(c, s.id, $event)" />
@@ -110,6 +110,7 @@ const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -10
 })
 export class LoadCases {
   protected readonly store = inject(WorkbenchStore);
+  protected readonly units = inject(UnitsService).now;
   protected readonly cases = computed(() => this.store.design().cases ?? []);
   private slides(joint: string): boolean {
     const { structure } = this.store.worked().compiled;
@@ -119,11 +120,14 @@ export class LoadCases {
   protected readonly loads = computed(() =>
     this.store.design().loads.map((l) => {
       const joint = 'joint' in l && typeof l.joint === 'string' ? l.joint : undefined;
-      return { id: l.id, name: l.name, size: loadSize(l, joint !== undefined && this.slides(joint)) };
+      return { id: l.id, name: l.name, size: loadSize(l, joint !== undefined && this.slides(joint), this.units()) };
     }),
   );
   protected readonly sources = computed(() =>
-    this.store.design().sources.map((s) => ({ id: s.id, name: s.name, speed: show(s.speed ?? 0), unit: this.slides(s.joint) ? 'mm/s' : 'rev/min' })),
+    this.store.design().sources.map((s) => {
+      const unit = this.slides(s.joint) ? 'mm/s' : 'rev/min';
+      return { id: s.id, name: s.name, speed: this.units().text(s.speed ?? 0, unit), unit };
+    }),
   );
 
   protected factorField(load: string, name: string): Field {
@@ -173,7 +177,7 @@ export class LoadCases {
       values: this.judged().map((all) => {
         const r = all[k];
         const known = r?.value !== undefined;
-        return { text: known ? `${r.met ? '✓' : '✗'} ${show(r.value!, 4)} ${r.unit}` : (r?.because ?? '–'), met: r?.met ?? false, known };
+        return { text: known ? `${r.met ? '✓' : '✗'} ${this.units().text(r.value!, r.unit, 4)}` : (r?.because ?? '–'), met: r?.met ?? false, known };
       }),
     })),
   );
@@ -187,7 +191,7 @@ export class LoadCases {
     const name = (id: string): string => this.store.design().wanted.find((w) => w.id === id)?.name ?? id;
     return missed
       .filter((m) => !missed.some((x) => x.wanted === m.wanted && x.by > m.by))
-      .map((m) => `${name(m.wanted)} is missed most in ${names[m.k]}, by ${show(m.by, 3)} ${m.unit}`)
+      .map((m) => `${name(m.wanted)} is missed most in ${names[m.k]}, by ${this.units().text(m.by, m.unit, 3)}`)
       .join('; ');
   });
 }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { bearingForces, sweep, reactionAt } from '@unirota/core';
-import { show } from '@unirota/core/units';
 import { Chart } from '../shared/chart';
+import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Loads: what the source must give over its way, what each coupling carries, and what every joint holds at the present pose. */
@@ -16,7 +16,8 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           <uni-chart
             [title]="inputTitle()"
             [unit]="inputUnit()"
-            [xLabel]="xLabel()"
+            [xLabel]="store.source()?.source?.name ?? ''"
+            [xUnit]="xUnit()"
             [xs]="s.position"
             [ys]="s.input"
             [cursor]="store.position()"
@@ -25,7 +26,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           />
         </div>
         <p>
-          Worst at {{ show(s.position[s.worst], 5) }} {{ xUnit() }}: {{ show(s.input[s.worst], 5) }} {{ inputUnit() }}.
+          Worst at {{ units().text(s.position[s.worst], xUnit()) }}: {{ units().text(s.input[s.worst], inputUnit()) }}.
           <button type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button>
         </p>
       </section>
@@ -71,11 +72,11 @@ import { WorkbenchStore } from '../workbench/workbench.store';
             <th class="num f">Fx</th>
             <th class="num f">Fy</th>
             <th class="num f">Fz</th>
-            <th class="num f">|F| N</th>
+            <th class="num f">|F| {{ units().of('N') }}</th>
             <th class="num m">Mx</th>
             <th class="num m">My</th>
             <th class="num m">Mz</th>
-            <th class="num m">|M| N·m</th>
+            <th class="num m">|M| {{ units().of('N·m') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -104,24 +105,23 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class LoadsStep {
   protected readonly store = inject(WorkbenchStore);
-  protected readonly show = show;
+  protected readonly units = inject(UnitsService).now;
   protected readonly swept = computed(() => sweep(this.store.worked().compiled));
   private readonly slides = computed(() => {
     const s = this.store.source();
     return s !== undefined && this.store.worked().pose.kinematics.motion[s.coordinate] === 1;
   });
   protected readonly xUnit = computed(() => (this.slides() ? 'mm' : 'rev'));
-  protected readonly xLabel = computed(() => `${this.store.source()?.source.name ?? ''}, ${this.xUnit()}`);
   protected readonly inputUnit = computed(() => (this.slides() ? 'N' : 'N·m'));
   protected readonly inputTitle = computed(() => (this.slides() ? 'Force of the source' : 'Torque of the source'));
   protected readonly couplings = computed(() =>
     this.store.ledger().couplings.map((c) => ({
       id: c.coupling,
       name: this.store.design().couplings.find((x) => x.id === c.coupling)?.name ?? c.coupling,
-      ft: `${show(c.tangential)} N`,
-      fr: `${show(c.radial)} N`,
-      fa: `${show(c.axial)} N`,
-      loss: `${show(c.loss, 4)} W`,
+      ft: this.units().text(c.tangential, 'N'),
+      fr: this.units().text(c.radial, 'N'),
+      fa: this.units().text(c.axial, 'N'),
+      loss: this.units().text(c.loss, 'W', 4),
     })),
   );
   protected readonly reactions = computed(() => {
@@ -140,29 +140,21 @@ export class LoadsStep {
           : undefined;
       if (!v) return [];
       const zero = Math.max(...v.map(Math.abs)) * 1e-9;
-      const t = (x: number): string => show(Math.abs(x) < zero ? 0 : x, 4);
+      const force = (x: number): string => this.units().number(Math.abs(x) < zero ? 0 : x, 'N', 4);
+      const moment = (x: number): string => this.units().number(Math.abs(x) < zero ? 0 : x, 'N·m', 4);
       const each = bearingForces(w.forces, j.id);
       const parts = (each?.bearings ?? []).map((b, k) => ({
         id: j.id,
         part: true,
-        name: `bearing ${k + 1} at ${show(b.at, 4)} mm${each!.by === 'beam' ? ', as a stiff beam' : ''}`,
-        values: [
-          t(b.force[0]),
-          t(b.force[1]),
-          t(b.force[2]),
-          t(Math.hypot(b.force[0], b.force[1], b.force[2])),
-          '',
-          '',
-          '',
-          b.tilting ? t(b.tilting) : '',
-        ],
+        name: `bearing ${k + 1} at ${this.units().text(b.at, 'mm', 4)}${each!.by === 'beam' ? ', as a stiff beam' : ''}`,
+        values: [...b.force.map(force), force(Math.hypot(b.force[0], b.force[1], b.force[2])), '', '', '', b.tilting ? moment(b.tilting) : ''],
       }));
       return [
         {
           id: j.id,
           part: false,
           name: j.name ?? j.id,
-          values: [t(v[0]), t(v[1]), t(v[2]), t(Math.hypot(v[0], v[1], v[2])), t(v[3]), t(v[4]), t(v[5]), t(Math.hypot(v[3], v[4], v[5]))],
+          values: [...[v[0], v[1], v[2], Math.hypot(v[0], v[1], v[2])].map(force), ...[v[3], v[4], v[5], Math.hypot(v[3], v[4], v[5])].map(moment)],
         },
         ...parts,
       ];

@@ -15,7 +15,8 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           <uni-chart
             [title]="c.title"
             [unit]="c.unit"
-            [xLabel]="xLabel()"
+            [xLabel]="store.source()?.source?.name ?? ''"
+            [xUnit]="xUnit()"
             [xs]="xs()"
             [ys]="c.ys"
             [cursor]="store.position()"
@@ -35,10 +36,10 @@ export class MotionStep {
   protected readonly store = inject(WorkbenchStore);
   private readonly swept = computed(() => sweep(this.store.worked().compiled));
   protected readonly xs = computed(() => this.swept()?.position ?? []);
-  protected readonly xLabel = computed(() => {
+  protected readonly xUnit = computed(() => {
     const w = this.store.worked();
     const s = w.compiled.sources[0];
-    return s ? `${s.source.name}, ${w.pose.kinematics.motion[s.coordinate] === 1 ? 'mm' : 'rev'}` : '';
+    return s && w.pose.kinematics.motion[s.coordinate] === 1 ? 'mm' : 'rev';
   });
   protected readonly curves = computed(() => {
     const s = this.swept();

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
+import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
 
@@ -38,7 +38,7 @@ import { Findings } from './findings';
             <tr (click)="store.select('member', p.id)">
               <td>{{ p.name }}</td>
               <td>{{ p.elements }}</td>
-              <td class="num">{{ p.mass }} kg</td>
+              <td class="num">{{ p.mass }}</td>
             </tr>
           }
         </tbody>
@@ -55,12 +55,16 @@ import { Findings } from './findings';
 })
 export class ReleaseStep {
   protected readonly store = inject(WorkbenchStore);
+  protected readonly units = inject(UnitsService).now;
   protected readonly wanted = computed(() =>
     this.store.ledger().wanted.map((r) => ({
       id: r.wanted,
       name: this.store.design().wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted,
       met: r.met,
-      text: r.value === undefined ? r.because : `${show(r.value)} ${r.unit}${r.met ? '' : `, off by ${show(r.off ?? 0, 3)} ${r.unit}`}`,
+      text:
+        r.value === undefined
+          ? r.because
+          : `${this.units().text(r.value, r.unit)}${r.met ? '' : `, off by ${this.units().text(r.off ?? 0, r.unit, 3)}`}`,
     })),
   );
   protected readonly parts = computed(() => {
@@ -72,7 +76,7 @@ export class ReleaseStep {
         .filter((e) => e.member === m.id)
         .map((e) => e.name)
         .join(', '),
-      mass: show(this.store.worked().masses.get(m.id)?.mass ?? 0, 4),
+      mass: this.units().text(this.store.worked().masses.get(m.id)?.mass ?? 0, 'kg', 4),
     }));
   });
   protected download(): void {

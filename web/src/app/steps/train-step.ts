@@ -6,6 +6,7 @@ import { piToNumber } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
+import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
 
@@ -22,6 +23,7 @@ type Column = 'name' | 'speed' | 'space' | 'load' | 'power';
 })
 export class TrainStep {
   protected readonly store = inject(WorkbenchStore);
+  protected readonly units = inject(UnitsService).now;
   protected readonly order = signal<{ by: Column; down: boolean } | undefined>(undefined);
   protected readonly columns: readonly { key: Column; label: string; num: boolean }[] = [
     { key: 'name', label: 'Member', num: false },
@@ -49,9 +51,18 @@ export class TrainStep {
     }
     return rows;
   });
-  protected readonly shown = computed(() =>
-    this.lines().map((l) => ({ ...l, speed: show(l.speed), space: show(l.space), load: show(l.load), power: show(l.power) })),
-  );
+  protected readonly shown = computed(() => {
+    const u = this.units();
+    return this.lines().map((l) => ({
+      ...l,
+      speed: u.number(l.speed, l.speedUnit),
+      space: u.number(l.space, l.speedUnit),
+      load: u.number(l.load, l.loadUnit),
+      power: u.number(l.power, 'W'),
+      speedUnit: u.of(l.speedUnit),
+      loadUnit: u.of(l.loadUnit),
+    }));
+  });
   protected sort(by: Column): void {
     const o = this.order();
     this.order.set(o?.by === by ? (o.down ? { by, down: false } : undefined) : { by, down: by !== 'name' });
@@ -62,7 +73,15 @@ export class TrainStep {
   }
   private table(separator?: string): string {
     const heading = ['Member', 'Speed in what carries it', 'Unit', 'Speed in space', 'Unit', 'Torque or force', 'Unit', 'Power', 'Unit'];
-    const rows = this.lines().map((l) => [l.name, l.speed, l.speedUnit, l.space, l.speedUnit, l.load, l.loadUnit, l.power, 'W']);
+    const u = this.units();
+    const pair = (v: number, unit: string): [number, string] => [u.shown(v, unit), u.of(unit)];
+    const rows = this.lines().map((l) => [
+      l.name,
+      ...pair(l.speed, l.speedUnit),
+      ...pair(l.space, l.speedUnit),
+      ...pair(l.load, l.loadUnit),
+      ...pair(l.power, 'W'),
+    ]);
     return separator ? [heading, ...rows].map((r) => r.join(separator)).join('\n') : writeTable(heading, rows);
   }
   protected copyLedger(): void {
@@ -82,9 +101,9 @@ export class TrainStep {
   protected readonly total = computed(() => {
     const l = this.store.ledger();
     return {
-      input: show(l.input, 4),
-      output: show(l.output, 4),
-      loss: show(l.loss, 4),
+      input: this.units().text(l.input, 'W', 4),
+      output: this.units().text(l.output, 'W', 4),
+      loss: this.units().text(l.loss, 'W', 4),
       efficiency: l.efficiency === undefined ? '–' : `${show(l.efficiency * 100, 4)} %`,
     };
   });
@@ -155,7 +174,7 @@ export class TrainStep {
           ? `When ${name} lets go, the train holds itself by friction.`
           : h.by === 'balanced'
             ? `When ${name} lets go, nothing pushes it back.`
-            : `When ${name} lets go, the load turns it back: ${show(h.needed, 4)} ${slide ? 'N' : 'N·m'} must hold it.`;
+            : `When ${name} lets go, the load turns it back: ${this.units().text(h.needed, slide ? 'N' : 'N·m', 4)} must hold it.`;
     });
   });
   private slides(joint: unknown): boolean {

@@ -514,7 +514,10 @@ function isTurned(compiled: Compiled, id: Id, first: Id): boolean {
 /** A ratio as the map writes it, short. */
 export function ratioText(r: PiRatio, unit: string): string {
   const text = piToText(r).replace('-', '−');
-  const short = text.length > 12 ? `≈ ${Number(((Number(r.q.n) / Number(r.q.d)) * Math.PI ** r.pi).toPrecision(5))}`.replace('-', '−') : text;
+  const short =
+    text.length > 12 || (unit && r.q.d > 99n)
+      ? `≈ ${Number(((Number(r.q.n) / Number(r.q.d)) * Math.PI ** r.pi).toPrecision(5))}`.replace('-', '−')
+      : text;
   return unit ? `${short} ${unit}` : short;
 }
 

@@ -3,8 +3,8 @@ import { MatIconButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import { exactRatio } from '@unirota/core';
 import type { Id, Severity } from '@unirota/core/document';
-import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
+import { UnitsService } from '../services/units.service';
 import { Selection, WorkbenchStore } from '../workbench/workbench.store';
 import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './map-layout';
 import { bearing, symbolPath } from './map-symbols';
@@ -25,6 +25,7 @@ const KEPT_HEIGHT = 'unirota.map-height';
 })
 export class TrainMap {
   protected readonly store = inject(WorkbenchStore);
+  protected readonly units = inject(UnitsService).now;
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly paper = viewChild<ElementRef<HTMLElement>>('paper');
   /** Linkages that are drawn joint by joint. */
@@ -81,7 +82,7 @@ export class TrainMap {
   protected speed(m: MapMember): string {
     const l = this.lines().get(m.id);
     if (!l) return '';
-    const size = `${show(Math.abs(l.speed), 4)} ${l.motion === 'slide' ? 'mm/s' : 'rev/min'}`;
+    const size = this.units().text(Math.abs(l.speed), l.motion === 'slide' ? 'mm/s' : 'rev/min', 4);
     if (!l.speed) return size;
     const positive = l.speed > 0;
     if (l.motion !== 'slide') return `${size} ${positive ? '↻' : '↺'}`;
@@ -89,7 +90,7 @@ export class TrainMap {
   }
   protected load(m: MapMember): string {
     const l = this.lines().get(m.id);
-    return l ? (l.motion === 'slide' ? `${show(l.load, 4)} N` : `${show(l.load, 4)} N·m`) : '';
+    return l ? this.units().text(l.load, l.motion === 'slide' ? 'N' : 'N·m', 4) : '';
   }
   /** Names of the loads on a member, as many as there is room for. */
   protected acting(m: MapMember): string {
@@ -103,7 +104,8 @@ export class TrainMap {
     const from = this.toSource() && c.driven >= 0 ? sources[0]?.coordinate : undefined;
     const r = from === undefined ? c.ratio : exactRatio(reduction, c.driven, from);
     if (!r) return '';
-    return ratioText(r, from === undefined ? c.unit : this.unitFrom(from, c.driven));
+    const unit = from === undefined ? c.unit : this.unitFrom(from, c.driven);
+    return ratioText({ ...r, q: this.units().exactShown(r.q, unit) }, this.units().of(unit));
   }
   private unitFrom(a: number, b: number): string {
     const { coordinates } = this.store.worked().compiled.structure;

@@ -6,6 +6,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import 'fake-indexeddb/auto';
 import { Design, emptyDesign } from '@unirota/core/document';
 import { curesFor, stageKind, stageValues } from '@unirota/core';
+import { UnitsService } from '../services/units.service';
 import { ApiService } from '../services/api.service';
 import { WorkbenchStore } from './workbench.store';
 
@@ -14,7 +15,7 @@ const demo = (f: string): Design => JSON.parse(readFileSync(new URL(`../../../..
 /** The store with a design in it, without page or server. */
 function opened(design: Design): WorkbenchStore {
   const api = { read: () => of({ design, revision: 1 }), save: () => of({ revision: 2 }) };
-  const injector = Injector.create({ providers: [{ provide: ApiService, useValue: api }] });
+  const injector = Injector.create({ providers: [{ provide: ApiService, useValue: api }, { provide: UnitsService, useClass: UnitsService }] });
   const store = runInInjectionContext(injector, () => new WorkbenchStore());
   store.design.set(design);
   store.opened.set(true);

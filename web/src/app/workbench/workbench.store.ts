@@ -36,6 +36,7 @@ import { show } from '@unirota/core/units';
 import type { May, StoredDesign } from '@unirota/contract';
 import { ApiService, type ServerTrouble, newId } from '../services/api.service';
 import { CureService } from '../services/cures.service';
+import { UnitsService } from '../services/units.service';
 import { History, emptyHistory, redo, undo, withStep } from '../services/history';
 import type { Found } from '../keeping/drafts';
 import { Keeper } from '../keeping/keeper';
@@ -87,6 +88,7 @@ export class WorkbenchStore {
   private readonly api = inject(ApiService);
   private readonly cures = inject(CureService, { optional: true });
   readonly design = signal<Design>(emptyDesign('…'));
+  private readonly units = inject(UnitsService).now;
   readonly id = signal('');
   /** An old revision that is looked at. */
   readonly revision = signal<number | undefined>(undefined);
@@ -583,7 +585,7 @@ export class WorkbenchStore {
     if (end.leaves) return `${name(d.couplings)} ends`;
     const { structure } = this.worked().compiled;
     const c = structure.coordinates[structure.firstOf.get(end.joint) ?? -1];
-    const at = end.own === undefined || !c ? '' : c.motion === 'slide' ? ` at ${show(end.own, 5)} mm` : ` at ${show(360 * end.own, 5)}°`;
+    const at = end.own === undefined || !c ? '' : c.motion === 'slide' ? ` at ${this.units().text(end.own, 'mm')}` : ` at ${show(360 * end.own, 5)}°`;
     if (end.dead) return `${end.dead === 'dead-point' ? 'dead centre' : 'out of reach'}: ${name(d.joints)}${at}`;
     if (end.which === 'pawl') return name(d.couplings);
     const seen = c && endSeen(c, end.which);

@@ -4,11 +4,12 @@ import { RouterLink } from '@angular/router';
 import { MatIconButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Step } from '@unirota/core';
-import type { Severity } from '@unirota/core/document';
+import { type Severity, unitsOf } from '@unirota/core/document';
 import { CrankDeck } from '../deck/crank-deck';
 import { stateText } from '../keeping/state-text';
 import { LayoutView } from '../layout/layout-view';
 import { CureService } from '../services/cures.service';
+import { UnitsService } from '../services/units.service';
 import { ThemeService } from '../services/theme.service';
 import { unexpected } from '../services/loud-errors';
 import { SessionService } from '../session/session.service';
@@ -159,6 +160,9 @@ export class Workbench {
 
   constructor() {
     const title = inject(Title);
+    const units = inject(UnitsService).now;
+    const settings = computed(() => this.store.design().settings);
+    effect(() => units.set(unitsOf(settings())));
     effect(() => title.setTitle(`${this.store.design().name} · Unirota`));
     effect(() => void this.cures.ask(this.store.design(), this.store.findings()));
     effect(() => {

@@ -1,0 +1,30 @@
+import { type Design, readDesign } from '@unirota/core/document';
+
+/** No document of ours comes near this, characters. */
+const LONGEST = 20_000_000;
+
+/** A design document out of a file as one was taken away; or what is wrong with it, in a sentence. Never throws. */
+export function bringIn(text: string, file: string): { design: Design; problem?: undefined } | { design?: undefined; problem: string } {
+  if (text.length > LONGEST) return { problem: `${file} is too large for a design document` };
+  let content: unknown;
+  try {
+    content = JSON.parse(text);
+  } catch {
+    return { problem: `${file} holds no design: it is not JSON` };
+  }
+  // What was kept on a machine holds the design beside what belongs to the keeping.
+  const inner = (content as { design?: unknown } | null)?.design ?? content;
+  if (!inner || typeof inner !== 'object' || Array.isArray(inner)) return { problem: `${file} holds no design` };
+  const read = readDesign(inner);
+  if (!read.problems) return { design: read.design };
+  const [first] = read.problems;
+  const more = read.problems.length > 1 ? `, and ${read.problems.length - 1} more` : '';
+  return { problem: `${file} cannot be taken in: ${first.message}${first.path ? ` (${first.path})` : ''}${more}` };
+}
+
+/** The first of “name”, “name 2”, “name 3” … that none of the others has. */
+export function freeName(name: string, taken: ReadonlySet<string>): string {
+  let free = name;
+  for (let n = 2; taken.has(free); n++) free = `${name.slice(0, 110)} ${n}`;
+  return free;
+}
