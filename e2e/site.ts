@@ -138,3 +138,52 @@ export async function axeFindings(page: Page) {
   const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
   return found.violations;
 }
+
+/** Counts what a person does: clicks, fields filled, keys pressed. */
+export class Hands {
+  actions = 0;
+  constructor(readonly page: Page) {}
+  async click(name: string | RegExp, within = 'body'): Promise<void> {
+    this.actions++;
+    await this.page
+      .locator(within)
+      .getByRole('button', { name, exact: typeof name === 'string' })
+      .first()
+      .click();
+  }
+  async type(label: string, value: string): Promise<void> {
+    this.actions++;
+    const f = this.page.getByLabel(label, { exact: true });
+    await f.fill(value);
+    await f.press('Enter');
+  }
+  async choose(label: string, value: string): Promise<void> {
+    this.actions++;
+    await choose(this.page, label, value);
+  }
+  async step(name: 'Duty' | 'Train' | 'Layout'): Promise<void> {
+    await this.click(new RegExp(`^${name}`), 'nav');
+  }
+  /** Puts a stage in behind a member. */
+  async put(after: string, kind: RegExp, values: Record<string, string> = {}): Promise<void> {
+    await this.click(`Put a stage in after ${after}`, 'uni-train-map');
+    await this.click(kind, 'uni-stage-sheet');
+    for (const [label, value] of Object.entries(values)) await this.type(label, value);
+    await this.click('Put it in', 'uni-stage-sheet');
+    await expect(this.page.locator('uni-stage-sheet')).toBeHidden();
+  }
+}
+
+export async function openNew(page: Page, site: Site, name: string): Promise<void> {
+  await page.goto(site.url);
+  await page
+    .getByRole('button', { name: /New design/ })
+    .first()
+    .click();
+  const field = page.getByLabel(/Name/).first();
+  if (await field.isVisible().catch(() => false)) {
+    await field.fill(name);
+    await field.press('Enter');
+  }
+  await expect(page.getByText('Nothing in the train yet')).toBeVisible();
+}

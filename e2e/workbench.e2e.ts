@@ -50,7 +50,7 @@ test.describe('the thin slice', () => {
     }
     // 900 mm over 17π mm per turn.
     await expect.poll(async () => Number(await crank.getAttribute('aria-valuenow'))).toBeCloseTo(900 / (17 * Math.PI), 4);
-    await expect(page.getByText('Held by the upper stop of “Paddle guide”')).toBeVisible();
+    await expect(page.getByText('Held by the top stop of “Paddle guide”')).toBeVisible();
     await member(page, 'Paddle').click();
     await expect(page.locator('uni-data-sheet')).toContainText('900');
     // Back down: the pawl holds until it is lifted.

@@ -30,8 +30,8 @@ export interface Moved {
 
 /** How far before a dead centre the joints are looked at to say which moves quickest, rad or m. */
 const BEFORE_DEAD = 1e-4;
-/** Steps of the search for stops through loops, and how many of them make a way that counts as open. */
-const SEARCH = { turn: 1 / 12, mm: 5, steps: 1500 };
+/** Steps of the search for stops through loops, how many of them make a way that counts as open, and into how many a known way is divided at most. */
+const SEARCH = { turn: 1 / 12, mm: 5, steps: 1500, known: 200 };
 /** Newton steps allowed for one movement, and for a whole search: so that nothing hangs, whatever the mechanism. */
 const BUDGET = { move: 6000, search: 30_000 };
 
@@ -81,10 +81,12 @@ export class Hand {
       ['upper', 1],
       ['lower', -1],
     ] as const) {
-      if (found[side]) continue;
+      // What ends the way straight through the train may be met later than a stop, or a dead centre, of the loops.
+      const end = found[side];
+      const pace = end ? Math.max(step, Math.abs(end.at * k - from) / SEARCH.known) : step;
       let at = from;
       for (let n = 0; n < SEARCH.steps && budget > 0; n++) {
-        const r = this.lead(coordinate, at + sense * step, Math.min(budget, BUDGET.move));
+        const r = this.lead(coordinate, at + sense * pace, Math.min(budget, BUDGET.move));
         budget -= this.spent;
         const limit = (r.held as Limited | undefined)?.limit;
         if (limit) {
@@ -97,14 +99,15 @@ export class Hand {
           };
         }
         const { held } = r;
-        if (held?.dead)
-          {found[side] = {
+        if (held?.dead) {
+          found[side] = {
             joint: held.joint,
             which: held.which === 'lower' ? 'lower' : 'upper',
             own: held.own ?? 0,
             at: r.value / k,
             dead: held.dead,
-          };}
+          };
+        }
         if (r.held || r.blocked) break;
         at = r.value;
       }

@@ -10,3 +10,4 @@ export * from './loads';
 export * from './cases';
 export * from './needed';
 export * from './templates';
+export * from './build';

@@ -29,6 +29,7 @@ import { Design, SavedView } from '@unirota/core/document';
 import { type Held, Placing, movedFrame, placeAlong, placeAround, placingOf } from '@unirota/core';
 import { WORLD, toLocalPoint, vmap } from '@unirota/core/math';
 import { Heavy } from '../services/heavy';
+import { BuildBar, type Spot } from './build-bar';
 import { Scene, View } from './scene';
 
 const VIEWS: readonly { view: View; label: string }[] = [
@@ -76,9 +77,10 @@ interface Placement {
 /** The true-size train in space: seen along any axis or freely, coloured by speed or by member, and moved by dragging. */
 @Component({
   selector: 'uni-layout',
-  imports: [Choice, Icon, MatCheckbox, MatProgressBar, MatRadioButton, MatRadioGroup, MatSlider, MatSliderThumb],
+  imports: [BuildBar, Choice, Icon, MatCheckbox, MatProgressBar, MatRadioButton, MatRadioGroup, MatSlider, MatSliderThumb],
   templateUrl: './layout-view.html',
   styleUrl: './layout-view.scss',
+  host: { '[class.building]': 'store.building()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LayoutView implements AfterViewInit {
@@ -100,6 +102,19 @@ export class LayoutView implements AfterViewInit {
   protected readonly mode = signal<DragMode>('train');
   protected readonly hint = computed(() => MODES.find((m) => m.mode === this.mode())!.hint);
   protected readonly tools = signal(false);
+  private readonly bar = viewChild(BuildBar);
+  protected startBuilding(): void {
+    // Parts are put together where they stand at rest.
+    if (!this.store.building()) this.store.toReference();
+    this.store.building.set(!this.store.building());
+    this.tools.set(false);
+  }
+  protected showSpots(list: readonly Spot[]): void {
+    const of = this.store.worked().compiled.structure.bodyOf;
+    this.spots.set(list.map((x) => ({ body: of.get(x.member) ?? 0, at: x.point })));
+  }
+  private counted = 0;
+  private readonly spots = signal<readonly { body: number; at: Spot['point'] }[]>([]);
   protected readonly dims = signal({ circles: false, distances: false, travel: false });
   protected readonly section = signal<{ axis: 'x' | 'y' | 'z' | undefined; share: number }>({ axis: undefined, share: 0.5 });
   protected readonly placed = signal('');
@@ -166,6 +181,17 @@ export class LayoutView implements AfterViewInit {
       if (this.ready()) this.scene?.visibility(hidden, through);
     });
     effect(() => {
+      // What is added is brought into sight.
+      const n = this.store.building() ? this.store.design().elements.length : 0;
+      if (!this.ready()) return;
+      if (n > this.counted && this.counted > 0) this.scene?.fit();
+      this.counted = n;
+    });
+    effect(() => {
+      const spots = this.store.building() ? this.spots() : [];
+      if (this.ready()) this.scene?.spots(spots, spots.length ? (at) => this.bar()?.place(at) : undefined);
+    });
+    effect(() => {
       const s = this.section();
       if (this.ready()) this.scene?.cut(s.axis, s.share);
     });
@@ -226,8 +252,10 @@ export class LayoutView implements AfterViewInit {
   protected heldText(h: Held): string {
     if (h.leaves) return `“${this.couplingName(h.joint)}” would leave engagement: ${h.leaves} ends here`;
     if (h.which === 'pawl') return `Held by “${this.couplingName(h.joint)}”`;
-    const end = this.store.endText(h);
-    return h.dead ? `Held at a ${end}; the links come into line` : `Held by the stop of ${end}`;
+    const { name, seen, at } = this.store.endParts(h);
+    if (h.dead === 'dead-point') return `Held at a dead centre: the links at “${name}” come into line${at}`;
+    if (h.dead) return `Held where the links reach no farther: “${name}”${at}`;
+    return seen ? `Held by the ${seen} stop of “${name}”` : `Held by the stop of “${name}”${at}`;
   }
 
   /** Lets the pawl, or one-way clutch, that holds go. */

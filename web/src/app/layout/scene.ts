@@ -542,6 +542,7 @@ export class Scene {
       this.light.position.copy(this.camera.position).addScaledVector(this.camera.up, this.camera.position.length() * 0.4);
       this.renderer.render(this.space, this.camera);
       this.placeLabels();
+      this.placeSpots();
       this.canvas.dataset['drawn'] = String(Number(this.canvas.dataset['drawn'] ?? 0) + 1);
     });
   }
@@ -560,6 +561,30 @@ export class Scene {
           })
         : [],
     );
+  }
+
+  /** Places that something stands over: body and point in its reference frame. Where they are on the picture is told after every drawing, pixels two by two. */
+  spots(list: readonly { body: number; at: Vec3 }[], tell?: (at: Float64Array) => void): void {
+    this.spotList = list;
+    this.spotPlaces = new Float64Array(2 * list.length);
+    this.tellSpots = tell;
+    this.request();
+  }
+  private spotList: readonly { body: number; at: Vec3 }[] = [];
+  private spotPlaces = new Float64Array(0);
+  private tellSpots?: (at: Float64Array) => void;
+  private placeSpots(): void {
+    const t = this.pose?.placements;
+    if (!t || !this.tellSpots) return;
+    const w = this.canvas.clientWidth / 2,
+      h = this.canvas.clientHeight / 2;
+    this.spotList.forEach((s, k) => {
+      readPlacement(this.scratch, t, s.body);
+      const v = this.endA.set(s.at[0], s.at[1], s.at[2]).applyMatrix4(this.scratch).project(this.camera);
+      this.spotPlaces[2 * k] = w * (1 + v.x);
+      this.spotPlaces[2 * k + 1] = h * (1 - v.y);
+    });
+    this.tellSpots(this.spotPlaces);
   }
 
   /** Names with their places, to be read where the picture cannot: what is labelled now. */

@@ -74,6 +74,7 @@ export class StageSheet {
     const w = this.store.worked();
     const to = (member: Id): number | undefined => {
       const joint = w.compiled.design.joints.find((j) => j.child === member)?.id;
+      if (w.compiled.sources.some((x) => String(x.source.joint).split(':')[0] === joint)) return 1;
       return w.ratios.find((r) => r.to === joint)?.decimal;
     };
     const [a, b] = [to(s.from), to(s.output)];

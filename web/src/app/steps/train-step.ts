@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { COUPLING_KINDS, JOINT_KINDS, exactRatio, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
+import { COUPLING_KINDS, JOINT_KINDS, addPart, exactRatio, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
 import { FRAME, Id } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { piToNumber } from '@unirota/core/math';
@@ -236,14 +236,10 @@ export class TrainStep {
     return freshId(idsOf(this.store.design()), prefix);
   }
   protected addMember(kind: string): void {
-    const id = this.fresh('member');
-    const n = this.store.design().members.length + 1;
-    const name = `${kind[0].toUpperCase()}${kind.slice(1)} ${n}`;
-    this.store.edit(`Add ${kind}`, (d) => ({
-      ...d,
-      members: [...d.members, { id, name, kind: kind as 'shaft', at: [0, 0, 0], axis: [0, 1, 0], up: [1, 0, 0] }],
-    }));
-    this.store.select('member', id);
+    const made = addPart(this.store.design(), kind);
+    const trouble = this.store.edit(`Add ${kind}`, () => made.design);
+    if (trouble) this.store.said.set(trouble);
+    else this.store.select('member', made.member);
   }
   private readonly chosen = computed(() =>
     this.store

@@ -232,7 +232,7 @@ function rowsOf(train: MapTrain, { list, roots }: Columns): Row[] {
   return rows;
 }
 
-const boxHeight = (members: number): number => 34 + LINE * Math.min(members, 6);
+const boxHeight = (members: number): number => 42 + LINE * Math.min(members, 6);
 const rowIndex = (rows: readonly Row[]): Map<Id, number> => new Map(rows.flatMap((r, k) => r.members.map((m): [Id, number] => [m, k])));
 
 /** Gives texts and couplings their columns, level by level; of one level those that go farthest come first, sets and linkages last. Gives the width. */

@@ -121,6 +121,11 @@ export class TrainMap {
   protected readonly abs = Math.abs;
   protected readonly symbol = symbolPath;
   protected readonly bearing = bearing;
+  /** Members that a closed box names: as many as it has lines for; all of them stand in it when it is opened. */
+  protected inside(c: MapCoupling): readonly { id: string; name: string }[] {
+    const b = c.box;
+    return b ? b.members.slice(0, Math.max(0, Math.floor((b.height - 39) / 15))) : [];
+  }
   protected top(c: MapCoupling): number {
     return Math.min(...c.touches.map((t) => t.y), c.ground?.y ?? Infinity, c.set?.pin.from ?? Infinity) - 12;
   }

@@ -15,7 +15,12 @@ const demo = (f: string): Design => JSON.parse(readFileSync(new URL(`../../../..
 /** The store with a design in it, without page or server. */
 function opened(design: Design): WorkbenchStore {
   const api = { read: () => of({ design, revision: 1 }), save: () => of({ revision: 2 }) };
-  const injector = Injector.create({ providers: [{ provide: ApiService, useValue: api }, { provide: UnitsService, useClass: UnitsService }] });
+  const injector = Injector.create({
+    providers: [
+      { provide: ApiService, useValue: api },
+      { provide: UnitsService, useClass: UnitsService },
+    ],
+  });
   const store = runInInjectionContext(injector, () => new WorkbenchStore());
   store.design.set(design);
   store.opened.set(true);
@@ -167,6 +172,24 @@ describe('selecting', () => {
 });
 
 describe('turning by hand', () => {
+  it('names the ends of the way as people see them: top and bottom, a value, a dead centre', () => {
+    const s = opened(demo('paddle-winding-gear'));
+    const { lower, upper } = s.hand().interval(s.source()!.coordinate);
+    expect([lower, upper].map((e) => s.endText(e!)).sort()).toEqual(['Paddle guide bottom', 'Paddle guide top']);
+    const lift = demo('inspection-lift');
+    const open = opened({
+      ...lift,
+      joints: lift.joints.map((j) => (j.id === 'j-foot' ? { id: j.id, name: 'Foot guide', type: j.type, parent: j.parent, child: j.child } : j)),
+      elements: lift.elements.map((e) => (e.id === 'spindle' ? { ...e, length: 9000 } : e)),
+    });
+    const ends = open.hand().interval(open.source()!.coordinate);
+    const texts = [ends.lower, ends.upper].map((e) => (e ? open.endText(e) : ''));
+    expect(texts.some((t) => t.startsWith('dead centre: '))).toBe(true);
+    // The arms, 1600 mm between their end pins, lie flat with the foot 1600 mm from the fixed side: 149.9 mm on, at 6 mm a turn.
+    const flat = (1600 - 1450.092459259) / 6;
+    expect([ends.lower, ends.upper].some((e) => e?.dead && Math.abs(Math.abs(e.at) - flat) < 0.01)).toBe(true);
+  });
+
   it('leads the train to its stops and names them; the place becomes a stop of its own', () => {
     const s = opened(demo('paddle-winding-gear'));
     s.turnTo(5);

@@ -116,6 +116,8 @@ export class WorkbenchStore {
   readonly through = signal<ReadonlySet<Id>>(new Set());
   /** A member is moved alone, or a freedom shown: nothing of it stays. */
   readonly looking = signal(false);
+  /** Parts are being added and put together in the layout. */
+  readonly building = signal(false);
   /** Which source the hand holds. */
   readonly driver = signal(0);
   /** The load case that is shown; as stated where none is. */
@@ -571,6 +573,16 @@ export class WorkbenchStore {
     this.changed();
   }
 
+  /** Everything back where it stands in the document. */
+  toReference(): void {
+    this.play(0);
+    const { pose } = this.worked();
+    pose.setFree(new Float64Array(pose.kinematics.freeCount));
+    pose.latch();
+    this.held.set(undefined);
+    this.changed();
+  }
+
   /** Moves a coordinate by hand (rad or m); what holds it is said. */
   lead(coordinate: number, value: number): void {
     const r = this.hand().move(coordinate, value);
@@ -578,18 +590,22 @@ export class WorkbenchStore {
     this.changed();
   }
 
-  /** The end of a way in words: the top or bottom of a slide that rises, else where the joint then stands; a dead centre; what leaves engagement. */
-  endText(end: Held | MappedStop): string {
+  /** The end of a way in parts: whose it is, where it lies (top or bottom of a slide that rises), and where the joint then stands. */
+  endParts(end: Held | MappedStop): { name: string; seen?: 'top' | 'bottom'; at: string } {
     const d = this.design();
-    const name = (list: readonly { id: Id; name?: string }[]): string => list.find((x) => x.id === end.joint)?.name ?? end.joint;
-    if (end.leaves) return `${name(d.couplings)} ends`;
+    const list: readonly { id: Id; name?: string }[] = end.leaves || end.which === 'pawl' ? d.couplings : d.joints;
+    const name = list.find((x) => x.id === end.joint)?.name ?? end.joint;
     const { structure } = this.worked().compiled;
     const c = structure.coordinates[structure.firstOf.get(end.joint) ?? -1];
     const at = end.own === undefined || !c ? '' : c.motion === 'slide' ? ` at ${this.units().text(end.own, 'mm')}` : ` at ${show(360 * end.own, 5)}°`;
-    if (end.dead) return `${end.dead === 'dead-point' ? 'dead centre' : 'out of reach'}: ${name(d.joints)}${at}`;
-    if (end.which === 'pawl') return name(d.couplings);
-    const seen = c && endSeen(c, end.which);
-    return `${name(d.joints)}${seen ? ` ${seen}` : at}`;
+    return { name, seen: c && end.which !== 'pawl' ? endSeen(c, end.which) : undefined, at };
+  }
+  /** The end of a way in a few words. */
+  endText(end: Held | MappedStop): string {
+    const { name, seen, at } = this.endParts(end);
+    if (end.leaves) return `${name} ends`;
+    if (end.dead) return `${end.dead === 'dead-point' ? 'dead centre' : 'out of reach'}: ${name}${at}`;
+    return end.which === 'pawl' ? name : `${name}${seen ? ` ${seen}` : at}`;
   }
 
   /** Leads the deck's source to a position in turns or mm. */

@@ -32,6 +32,7 @@ export const SHORTCUTS: readonly [string, string][] = [
   ['Space', 'Play or pause'],
   ['[ and ]', 'Turn the source back and on by a quarter turn'],
   ['P', 'Put a stage in after the selected member'],
+  ['B', 'Build: add parts and put them together'],
   ['Ctrl C, Ctrl V', 'Copy the selected, paste'],
   ['Ctrl D', 'Duplicate the selected'],
   ['Delete', 'Delete the selected'],
@@ -200,7 +201,11 @@ export class Workbench {
       .filter((x) => x.kind === 'member')
       .map((x) => x.id);
     if (key === 'p') s.inserting.set({ from: s.memberAt() });
-    else if (key === 'g') s.group();
+    else if (key === 'b') {
+      if (!s.building()) s.toReference();
+      s.building.set(!s.building());
+      if (s.building()) s.step.set('layout');
+    } else if (key === 'g') s.group();
     else if (key === 'w') s.fit();
     else if (key === '.') {
       s.hidden.set(new Set());
@@ -234,12 +239,13 @@ export class Workbench {
     else if (e.key === 'Escape') {
       if (this.helping()) this.helping.set(false);
       else if (this.store.inserting()) this.store.inserting.set(undefined);
+      else if (this.store.building()) this.store.building.set(false);
       else {
         this.store.selection.set(undefined);
         this.store.also.set([]);
       }
     } else if (e.key === 'Delete') this.store.removeSelected();
-    else if (/^[pgwhon.]$/i.test(e.key)) this.letter(e.key.toLowerCase());
+    else if (/^[pgbwhon.]$/i.test(e.key)) this.letter(e.key.toLowerCase());
     else if (e.key === ' ' && t.tagName !== 'BUTTON' && t.getAttribute('role') !== 'button') {
       this.store.play(this.store.playing() ? 0 : 1);
       e.preventDefault();

@@ -1,0 +1,170 @@
+import { readFileSync } from 'node:fs';
+import { Hands, choose, expect, member, openCopy, openNew, test } from './site';
+
+test.describe('building freely', () => {
+  test('a folding-arm lift from nothing in at most sixty actions and without a coordinate: one freedom, and its screw lifts the platform', async ({
+    page,
+    site,
+  }) => {
+    await openNew(page, site, 'Folding lift');
+    const h = new Hands(page);
+    const dot = async (name: string): Promise<void> => {
+      h.actions++;
+      await page.getByRole('button', { name, exact: true }).press('Enter');
+    };
+    const how = async (name: string): Promise<void> => {
+      h.actions++;
+      await page.getByRole('radio', { name, exact: true }).click();
+    };
+    const key = async (k: string): Promise<void> => {
+      h.actions++;
+      await page.keyboard.press(k);
+    };
+    await h.click('put in the first stage');
+    await h.click(/^Screw/, 'uni-stage-sheet');
+    await h.click('Put it in', 'uni-stage-sheet');
+    await key('b');
+    await h.click('Block on the frame');
+    await how('Apart');
+    await h.type('Along', '-500');
+    await dot('Base, axis');
+    await dot('Nut, axis');
+    await h.click('Lever', 'uni-build-bar');
+    await h.type('Length between eyes', '560');
+    await h.click(/^Lever, /, 'uni-train-map');
+    for (let k = 0; k < 3; k++) await key('Control+d');
+    await how('Pin');
+    for (const [a, b] of [
+      ['Lever bar, first eye', 'Base, right face'],
+      ['Lever bar 2, first eye', 'Nut, right face'],
+      ['Lever bar, middle', 'Lever bar 2, middle'],
+      ['Lever bar 3, first eye', 'Lever bar 2, other eye'],
+      ['Lever bar 4, first eye', 'Lever bar, other eye'],
+      ['Lever bar 3, middle', 'Lever bar 4, middle'],
+    ]) {
+      await dot(a);
+      await dot(b);
+    }
+    await h.click('Body', 'uni-build-bar');
+    await dot('Body block, bottom front edge');
+    await dot('Lever bar 4, other eye');
+    await how('Slot');
+    await dot('Lever bar 3, other eye');
+    await dot('Body block, bottom back edge');
+    await expect(page.getByRole('group', { name: 'Build' }).getByRole('status')).toContainText('Done: Lever 3 on Body, slot');
+    await h.click(/^Duty/, 'nav');
+    await h.click('Motor', 'uni-duty');
+    await expect(page.getByText('one freedom, driven')).toBeVisible();
+    expect(h.actions).toBeLessThanOrEqual(60);
+    // A turn of the screw draws the foot in by its pitch, 5 mm: with arms of 560 mm that cross in their middles the platform rises by the closed form,
+    // 2·√(560² − (w − 5)²) from 2·√(560² − w²), w the span at the foot.
+    const span = 500;
+    const rise = 2 * (Math.sqrt(560 ** 2 - (span - 5) ** 2) - Math.sqrt(560 ** 2 - span ** 2));
+    await member(page, 'Body').click();
+    await page.getByRole('button', { name: /^Layout/ }).click();
+    const turn = async (n: string): Promise<void> => {
+      await page.getByLabel('Position of the source').fill(n);
+      await page.getByLabel('Position of the source').press('Enter');
+    };
+    await turn('1');
+    await member(page, 'Nut slide').click();
+    await expect(page.locator('uni-data-sheet')).toContainText(/Position\s*−?5\s*mm/);
+    expect(rise).toBeGreaterThan(10);
+  });
+
+  test('copies go round an axis; what cannot meet is said', async ({ page, site }) => {
+    await openNew(page, site, 'Ring');
+    await page.keyboard.press('b');
+    const bar = page.locator('uni-build-bar');
+    await bar.getByRole('button', { name: 'Block on the frame' }).click();
+    await bar.getByRole('button', { name: 'Lever', exact: true }).click();
+    await page.getByRole('button', { name: 'Lever bar, first eye', exact: true }).press('Enter');
+    await page.getByRole('button', { name: 'Base, front face', exact: true }).press('Enter');
+    await expect(bar.getByRole('status')).toContainText('Done: Lever on the frame, pin');
+    await member(page, 'Lever').click();
+    await page.getByRole('radio', { name: 'Ring', exact: true }).click();
+    await page.getByLabel('In all').fill('4');
+    await page.getByLabel('In all').press('Enter');
+    await page.getByRole('button', { name: 'Base, front face', exact: true }).press('Enter');
+    await expect(member(page, 'Lever 4')).toBeVisible();
+    await page.getByRole('radio', { name: 'Pin', exact: true }).click();
+    await bar.getByRole('button', { name: 'Block on the frame' }).click();
+    await page.getByRole('button', { name: 'Lever bar, other eye', exact: true }).press('Enter');
+    await page.getByRole('button', { name: 'Base 2, front face', exact: true }).press('Enter');
+    await expect(bar.getByRole('status')).toContainText(/cannot be brought together|Done/);
+  });
+});
+
+test.describe('a stage that stands in a train', () => {
+  test('another is put in before it, it is replaced by a planetary set of the same ratio, copied and deleted whole', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    const map = page.getByRole('group', { name: 'Train map' });
+    const sheet = page.locator('uni-data-sheet');
+    await map.getByRole('button', { name: /^Spur pair / }).press('Enter');
+    await sheet.getByRole('button', { name: 'Put one in before it' }).click();
+    await expect(sheet.getByText('before “Spur pair”')).toBeVisible();
+    await sheet.getByRole('button', { name: /^Spur pair/ }).click();
+    await sheet.getByRole('button', { name: 'Put it in' }).click();
+    // 30 rev/min by 20 : 60 and by 18 : 108, the senses turned twice and once more.
+    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/, 1\.667 rev\/min/);
+    await sheet.getByRole('button', { name: 'Replace it …' }).click();
+    await sheet.getByRole('button', { name: /^Planetary set/ }).click();
+    await expect(sheet.getByLabel('Turns in for one out, wanted')).toHaveValue('3');
+    await sheet.getByRole('button', { name: 'Replace it' }).click();
+    await expect(page.getByRole('button', { name: /Findings: 0 stops, 0 cautions/ })).toBeVisible();
+    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/rev\/min/);
+    const members = await map.getByRole('button').count();
+    await choose(page, 'Copy it behind', 'Pinion shaft');
+    await expect.poll(() => map.getByRole('button').count()).toBeGreaterThan(members);
+    await sheet.getByRole('button', { name: 'Delete it whole' }).click();
+    await expect.poll(() => map.getByRole('button').count()).toBe(members);
+    // Undone step by step to where it began.
+    for (let k = 0; k < 4; k++) await page.keyboard.press('Control+z');
+    await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/, 5 rev\/min ↺/);
+  });
+});
+
+test.describe('units of a design', () => {
+  test('inches and pounds everywhere: fields, ledger and map follow; what is typed is kept; metric comes back', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.getByRole('button', { name: 'Inch', exact: true }).click();
+    // 26.70 mm/s = 1.051 in/s.
+    await expect(member(page, 'Paddle')).toHaveAccessibleName(/1\.051 in\/s/);
+    await expect(page.locator('uni-crank-deck')).toContainText('1.051 in/s');
+    await member(page, 'Crankshaft').click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion' }).click();
+    const width = page.getByLabel('Face width', { exact: true });
+    await width.fill('1 1/2');
+    await width.press('Enter');
+    await expect(width).toHaveValue('1 1/2 in');
+    await expect(page.locator('uni-data-sheet')).toContainText('= 1.5 in = 38.1 mm');
+    await width.blur();
+    await page.keyboard.press('Escape');
+    await page.locator('uni-design-sheet').getByRole('button', { name: 'Metric', exact: true }).click();
+    await expect(member(page, 'Paddle')).toHaveAccessibleName(/26\.7 mm\/s/);
+    await page.getByLabel('Decimals').fill('1');
+    await page.getByLabel('Decimals').press('Enter');
+    await expect(member(page, 'Paddle')).toHaveAccessibleName(/26\.7 mm\/s/);
+    await expect(member(page, 'Crankshaft')).toHaveAccessibleName(/30\.0 rev\/min/);
+  });
+});
+
+test.describe('from and to files', () => {
+  test('a design is taken away, opened again from its file, and begun from a template; a bad file is refused by name', async ({ page, site }) => {
+    await openCopy(page, site, 'Screw gate');
+    await page.getByRole('button', { name: /^Release/ }).click();
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Design document (JSON)' }).click()]);
+    const path = (await download.path())!;
+    const { name } = JSON.parse(readFileSync(path, 'utf8')) as { name: string };
+    await page.getByRole('link', { name: 'All designs' }).click();
+    await page.getByLabel('Design files').setInputFiles({ name: 'broken.json', mimeType: 'application/json', buffer: Buffer.from('{"a": 1}') });
+    await expect(page.getByRole('alert')).toContainText('broken.json cannot be taken in');
+    await page.getByLabel('Design files').setInputFiles(path);
+    await expect(page.getByLabel('Name of the design')).toHaveValue(new RegExp(`^${name.replace(/[()]/g, '.')} \\d+$`));
+    await page.getByRole('link', { name: 'All designs' }).click();
+    await page.getByRole('button', { name: 'Begin from …' }).click();
+    await page.getByRole('menuitem', { name: /^Worm and screw lift/ }).click();
+    await expect(page.getByLabel('Name of the design')).toHaveValue(/^Worm and screw lift/);
+    await expect(page.getByRole('button', { name: /Findings: 0 stops, 0 cautions/ })).toBeVisible();
+  });
+});
