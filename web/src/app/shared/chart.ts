@@ -9,7 +9,7 @@ const W = 460,
   LEFT = 62,
   RIGHT = 12,
   TOP = 22,
-  BOTTOM = 30;
+  BOTTOM = 36;
 
 /** One curve over the way of the source, with the cursor that all charts share. Click or drag to move there. */
 @Component({
@@ -29,9 +29,9 @@ const W = 460,
       }
       @for (t of xTicks(); track t) {
         <path class="grid" [attr.d]="'M' + x()(t / kx()) + ' ${TOP}V${H - BOTTOM}'" />
-        <text class="tick" [attr.x]="x()(t / kx())" y="${H - BOTTOM + 15}" text-anchor="middle">{{ show(t, 4) }}</text>
+        <text class="tick" [attr.x]="x()(t / kx())" y="${H - BOTTOM + 19}" text-anchor="middle">{{ show(t, 4) }}</text>
       }
-      <text class="tick" x="${W - RIGHT}" y="${H - 2}" text-anchor="end">{{ xLabel() }}{{ xUnit() ? ', ' + units().of(xUnit()) : '' }}</text>
+      <text class="tick" x="${W - RIGHT}" y="${H - 3}" text-anchor="end">{{ xLabel() }}{{ xUnit() ? ', ' + units().of(xUnit()) : '' }}</text>
       <path class="curve" [attr.d]="path()" [style.stroke]="colour()" />
       @if (cursor() !== undefined) {
         <path class="cursor" [attr.d]="'M' + x()(cursor()!) + ' ${TOP}V${H - BOTTOM}'" />

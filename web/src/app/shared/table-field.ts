@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { readTable } from '@unirota/core/formats';
 import { readQuantity } from '@unirota/core/units';
+import { UnitsService } from '../services/units.service';
 import { Choice, type Option } from './choice';
 
 type Row = Record<string, number | string>;
@@ -11,14 +12,14 @@ type Row = Record<string, number | string>;
   selector: 'uni-table-field',
   imports: [Choice],
   template: `
-    <table [attr.aria-label]="field().label">
-      <thead>
+    <table [attr.aria-label]="field().label" [class.many]="columns().length > 3">
+      <thead [class.visually-hidden]="columns().length > 3">
         <tr>
           @for (c of columns(); track c.key) {
             <th [class.choice]="c.kind === 'choice'">
               {{ c.label }}
               @if (c.unit) {
-                <span class="soft">{{ c.unit }}</span>
+                <span class="soft">{{ units().of(c.unit) }}</span>
               }
             </th>
           }
@@ -30,6 +31,7 @@ type Row = Record<string, number | string>;
           <tr>
             @for (c of columns(); track c.key) {
               <td>
+                <span class="what" aria-hidden="true">{{ c.label }}</span>
                 @if (c.kind === 'choice') {
                   <uni-choice [label]="c.label + ', row ' + (k + 1)" [options]="optionsOf(c)" [value]="r[c.key]" (picked)="put(k, c, $event)" />
                 } @else {
@@ -37,9 +39,10 @@ type Row = Record<string, number | string>;
                     type="text"
                     [attr.aria-label]="c.label + ', row ' + (k + 1)"
                     [attr.aria-invalid]="bad().get(k + c.key) ? true : null"
-                    [value]="bad().get(k + c.key)?.text ?? minus(r[c.key])"
+                    [value]="bad().get(k + c.key)?.text ?? minus(r[c.key], c)"
                     (change)="put(k, c, $any($event.target).value)"
                   />
+                  <span class="what unit" aria-hidden="true">{{ units().of(c.unit) }}</span>
                 }
               </td>
             }
@@ -97,6 +100,37 @@ type Row = Record<string, number | string>;
       width: 100%;
       margin-top: 4px;
     }
+    .what {
+      display: none;
+      font-size: 12px;
+      color: var(--ink-soft);
+    }
+    /* More columns than fit beside each other: each row is a small form. */
+    .many tbody tr {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 2px 10px;
+      padding: 4px 0 6px;
+      border-bottom: 1px solid var(--rule);
+    }
+    .many td {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) auto;
+      align-items: center;
+      gap: 0 4px;
+      border: 0;
+    }
+    .many .what {
+      display: block;
+      grid-column: 1 / -1;
+    }
+    .many .what.unit {
+      grid-column: auto;
+    }
+    .many td:last-child {
+      justify-items: end;
+      grid-template-columns: 1fr;
+    }
     .under {
       display: flex;
       gap: 6px;
@@ -125,8 +159,10 @@ export class TableField {
   private readonly pasteProblem = signal('');
   protected readonly problem = computed(() => [...this.bad().values()][0]?.why ?? (this.pasteProblem() || this.refusal()));
 
-  protected minus(v: number | string): string {
-    return String(v).replace('-', '−');
+  protected readonly units = inject(UnitsService).now;
+  protected minus(v: number | string, c: Field): string {
+    const shown = typeof v === 'number' ? Number(this.units().shown(v, c.unit).toPrecision(12)) : v;
+    return String(shown).replace('-', '−');
   }
 
   protected optionsOf(c: Field): Option[] {
@@ -136,9 +172,9 @@ export class TableField {
     let value: number | string = text;
     let why: string | undefined;
     if (c.kind !== 'choice') {
-      const q = readQuantity(text.replaceAll('−', '-'), c.unit ?? '');
+      const q = readQuantity(text.replaceAll('−', '-'), this.units().of(c.unit));
       if ('problem' in q) why = `${c.label}, row ${k + 1}: ${q.problem}`;
-      else value = q.value;
+      else value = this.units().of(c.unit) === (c.unit ?? '') ? q.value : q.value / this.units().factor(c.unit);
     }
     why ??= fieldProblem(c, value);
     if (why) {

@@ -1,0 +1,86 @@
+import { expect, openCopy, test } from './site';
+
+const DEMOS = ['Paddle winding gear', 'Swing footbridge', 'Weed rake', 'Screw gate', 'Level board', 'Fish-pass flap', 'Inspection lift', 'Towpath trolley'];
+const STEPS = ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Release'];
+const SIZES = [
+  { width: 1024, height: 700 },
+  { width: 1280, height: 800 },
+  { width: 1920, height: 1080 },
+];
+
+/** What is cut off, or lies over something else, on the page as it stands: runs in the page. */
+function faults(): string[] {
+  const out = new Set<string>();
+  const shown = (e: Element): boolean => {
+    const s = getComputedStyle(e);
+    return s.visibility !== 'hidden' && s.display !== 'none' && Number(s.opacity) > 0.05;
+  };
+  const name = (e: Element): string => `${e.tagName.toLowerCase()}${e.className && typeof e.className === 'string' ? `.${e.className.split(' ')[0]}` : ''} “${(e.textContent ?? '').trim().slice(0, 40)}”`;
+  const scrolls = (e: Element): boolean => /auto|scroll/.test(getComputedStyle(e).overflowX + getComputedStyle(e).overflowY);
+  const clips = (e: Element): boolean => /hidden|clip/.test(getComputedStyle(e).overflowX);
+  /** Texts with the boxes of their letters, those that can be seen. */
+  const texts: { e: Element; r: DOMRect; layer: Element | null }[] = [];
+  const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  for (let n = walker.nextNode(); n; n = walker.nextNode()) {
+    const e = n.parentElement!;
+    if (!n.textContent?.trim() || !e.checkVisibility() || !shown(e) || e.closest('.visually-hidden, .cdk-visually-hidden, title, option, script, style, svg defs')) continue;
+    const range = document.createRange();
+    range.selectNodeContents(n);
+    const r = range.getBoundingClientRect();
+    if (r.width < 1 || r.height < 1) continue;
+    // What is scrolled away is not seen now; what an ancestor clips without scrolling is lost.
+    let seen = true;
+    for (let p: Element | null = e; p && p !== document.body; p = p.parentElement) {
+      const b = p.getBoundingClientRect();
+      const over = Math.max(r.right - b.right, b.left - r.left);
+      const below = Math.max(r.bottom - b.bottom, b.top - r.top);
+      if (scrolls(p)) {
+        if (over > 1 || below > 1) {
+          seen = false;
+          break;
+        }
+      } else if (clips(p) && (over > 1.5 || below > 3)) {
+        if (getComputedStyle(p).textOverflow !== 'ellipsis' || over < 1.5) out.add(`cut off: ${name(e)} in ${name(p).slice(0, 30)}`);
+        seen = false;
+        break;
+      }
+    }
+    if (!seen) continue;
+    if (r.right > innerWidth + 1 || r.left < -1 || r.bottom > innerHeight + 1) out.add(`outside the window: ${name(e)}`);
+    texts.push({ e, r, layer: e.closest('.labels, .dots, .tools, .views, .colouring, .held, .note, .keys') });
+  }
+  for (let i = 0; i < texts.length; i++) {
+    for (let j = i + 1; j < texts.length; j++) {
+      const [a, b] = [texts[i], texts[j]];
+      if (a.e === b.e || a.e.contains(b.e) || b.e.contains(a.e)) continue;
+      const w = Math.min(a.r.right, b.r.right) - Math.max(a.r.left, b.r.left);
+      const h = Math.min(a.r.bottom, b.r.bottom) - Math.max(a.r.top, b.r.top);
+      if (w > 2 && h > 4) out.add(`over one another: ${name(a.e)} and ${name(b.e)}`);
+    }
+  }
+  // Fields whose text is longer than they are.
+  for (const f of document.querySelectorAll('input')) {
+    if (f.type === 'text' && f.checkVisibility() && f.scrollWidth > f.clientWidth + 1) out.add(`field too narrow: ${f.getAttribute('aria-label') ?? f.id} “${f.value}”`);
+  }
+  return [...out];
+}
+
+test.describe('three sizes of the window', () => {
+  for (const demo of DEMOS) {
+    test(`${demo}: nothing cut off, nothing over anything else, on any step`, async ({ page, site }) => {
+      test.setTimeout(180_000);
+      await openCopy(page, site, demo);
+      const found: string[] = [];
+      for (const size of SIZES) {
+        await page.setViewportSize(size);
+        for (const step of STEPS) {
+          await page.getByRole('navigation', { name: 'Work order' }).getByRole('button', { name: new RegExp(`^${step}`) }).click();
+          if (step === 'Layout') await page.getByRole('group', { name: 'Train map' }).getByRole('button').nth(1).press('Enter');
+          await page.waitForTimeout(120);
+          for (const f of await page.evaluate(faults)) found.push(`${size.width} × ${size.height}, ${step}: ${f}`);
+        }
+      }
+      expect(found).toEqual([]);
+    });
+  }
+});
