@@ -168,3 +168,42 @@ test.describe('from and to files', () => {
     await expect(page.getByRole('button', { name: /Findings: 0 stops, 0 cautions/ })).toBeVisible();
   });
 });
+
+test.describe('finding by name', () => {
+  test('an action, an item and a field are found from the keyboard, and the caret stands in the field', async ({ page, site }) => {
+    await openCopy(page, site, 'Swing footbridge');
+    const look = async (text: string): Promise<void> => {
+      await page.keyboard.press('Control+k');
+      await page.getByRole('combobox', { name: /Find an action/ }).waitFor();
+      await page.keyboard.type(text);
+      await page.keyboard.press('Enter');
+    };
+    await look('loads go');
+    await expect(page.getByRole('button', { name: /^Loads/ })).toHaveAttribute('aria-current', 'step');
+    await look('teeth of sun');
+    await expect(page.getByLabel('Teeth', { exact: true })).toBeFocused();
+    await expect(page.getByLabel('Teeth', { exact: true })).toHaveValue('24');
+    await page.getByLabel('Teeth', { exact: true }).blur();
+    await look('units inch');
+    await expect(member(page, 'Motor shaft')).toHaveAccessibleName(/lbf·in/);
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('zzz');
+    await expect(page.getByRole('listbox', { name: 'Found' })).toContainText('Nothing here is called that.');
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('listbox', { name: 'Found' })).toBeHidden();
+  });
+
+  test('a joint is chosen by what it leaves free, and changed in its sheet', async ({ page, site }) => {
+    await openNew(page, site, 'Joints');
+    await page.getByRole('button', { name: /^Train/ }).click();
+    await page.getByRole('button', { name: 'slide', exact: true }).click();
+    await page
+      .getByRole('group', { name: 'Add a joint' })
+      .getByRole('button', { name: /^Prismatic: sliding/ })
+      .click();
+    const chooser = page.getByRole('group', { name: 'What the joint leaves free' });
+    await expect(chooser.getByRole('button', { name: /^Prismatic/ })).toHaveAttribute('aria-pressed', 'true');
+    await chooser.getByRole('button', { name: /^Planar/ }).click();
+    await expect(page.getByText('3 freedoms')).toBeVisible();
+  });
+});

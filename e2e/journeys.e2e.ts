@@ -139,7 +139,10 @@ test.describe('journeys from an empty sheet', () => {
     // A pin between the bar and the flap: two freedoms go, and bar, guide and flap move together.
     await member(page, 'Rack bar').click();
     await member(page, 'Flap').click({ modifiers: ['Control'] });
-    await choose(page, 'Add a joint', /^Revolute/);
+    await page
+      .getByRole('group', { name: 'Add a joint' })
+      .getByRole('button', { name: /^Revolute/ })
+      .click();
     await expect(sheet(page)).toContainText('Joint · Revolute');
     await page.getByLabel('Place on the carried member x').fill('-132.191029084');
     await page.getByLabel('Place on the carried member x').press('Enter');

@@ -1,6 +1,15 @@
 import { expect, openCopy, test } from './site';
 
-const DEMOS = ['Paddle winding gear', 'Swing footbridge', 'Weed rake', 'Screw gate', 'Level board', 'Fish-pass flap', 'Inspection lift', 'Towpath trolley'];
+const DEMOS = [
+  'Paddle winding gear',
+  'Swing footbridge',
+  'Weed rake',
+  'Screw gate',
+  'Level board',
+  'Fish-pass flap',
+  'Inspection lift',
+  'Towpath trolley',
+];
 const STEPS = ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Release'];
 const SIZES = [
   { width: 1024, height: 700 },
@@ -15,7 +24,8 @@ function faults(): string[] {
     const s = getComputedStyle(e);
     return s.visibility !== 'hidden' && s.display !== 'none' && Number(s.opacity) > 0.05;
   };
-  const name = (e: Element): string => `${e.tagName.toLowerCase()}${e.className && typeof e.className === 'string' ? `.${e.className.split(' ')[0]}` : ''} “${(e.textContent ?? '').trim().slice(0, 40)}”`;
+  const name = (e: Element): string =>
+    `${e.tagName.toLowerCase()}${e.className && typeof e.className === 'string' ? `.${e.className.split(' ')[0]}` : ''} “${(e.textContent ?? '').trim().slice(0, 40)}”`;
   const scrolls = (e: Element): boolean => /auto|scroll/.test(getComputedStyle(e).overflowX + getComputedStyle(e).overflowY);
   const clips = (e: Element): boolean => /hidden|clip/.test(getComputedStyle(e).overflowX);
   /** Texts with the boxes of their letters, those that can be seen. */
@@ -23,7 +33,13 @@ function faults(): string[] {
   const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
   for (let n = walker.nextNode(); n; n = walker.nextNode()) {
     const e = n.parentElement!;
-    if (!n.textContent?.trim() || !e.checkVisibility() || !shown(e) || e.closest('.visually-hidden, .cdk-visually-hidden, title, option, script, style, svg defs')) continue;
+    if (
+      !n.textContent?.trim() ||
+      !e.checkVisibility() ||
+      !shown(e) ||
+      e.closest('.visually-hidden, .cdk-visually-hidden, title, option, script, style, svg defs')
+    )
+      continue;
     const range = document.createRange();
     range.selectNodeContents(n);
     const r = range.getBoundingClientRect();
@@ -60,7 +76,8 @@ function faults(): string[] {
   }
   // Fields whose text is longer than they are.
   for (const f of document.querySelectorAll('input')) {
-    if (f.type === 'text' && f.checkVisibility() && f.scrollWidth > f.clientWidth + 1) out.add(`field too narrow: ${f.getAttribute('aria-label') ?? f.id} “${f.value}”`);
+    if (f.type === 'text' && f.checkVisibility() && f.scrollWidth > f.clientWidth + 1)
+      out.add(`field too narrow: ${f.getAttribute('aria-label') ?? f.id} “${f.value}”`);
   }
   return [...out];
 }
@@ -74,7 +91,10 @@ test.describe('three sizes of the window', () => {
       for (const size of SIZES) {
         await page.setViewportSize(size);
         for (const step of STEPS) {
-          await page.getByRole('navigation', { name: 'Work order' }).getByRole('button', { name: new RegExp(`^${step}`) }).click();
+          await page
+            .getByRole('navigation', { name: 'Work order' })
+            .getByRole('button', { name: new RegExp(`^${step}`) })
+            .click();
           if (step === 'Layout') await page.getByRole('group', { name: 'Train map' }).getByRole('button').nth(1).press('Enter');
           await page.waitForTimeout(120);
           for (const f of await page.evaluate(faults)) found.push(`${size.width} × ${size.height}, ${step}: ${f}`);

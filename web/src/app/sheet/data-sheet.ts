@@ -36,6 +36,7 @@ import {
 import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
 import { INCH, Units, show } from '@unirota/core/units';
 import { Chart } from '../shared/chart';
+import { JointChooser } from '../shared/joint-chooser';
 import { MeasureHelper } from '../shared/measure-helper';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { TableField } from '../shared/table-field';
@@ -73,6 +74,7 @@ const KIND_NAMES: Record<Kind, string> = {
     MeasureHelper,
     FindingCard,
     DesignSheet,
+    JointChooser,
     StageSheet,
     StageTools,
     Chart,
@@ -178,6 +180,21 @@ export class DataSheet {
   private fromFaces(f: Field): Exact | undefined {
     if (this.store.selection()?.kind !== 'joint' || (f.key !== 'lower' && f.key !== 'upper')) return undefined;
     return (this.item()?.[`${f.key}Faces`] as unknown[] | undefined)?.length ? this.coordinate()?.[f.key] : undefined;
+  }
+
+  /** Another kind of joint in the same place; what the new kind does not know goes. */
+  protected changeJoint(type: string): void {
+    const id = this.store.selection()?.id;
+    const trouble = this.store.edit('What the joint leaves free', (d) => ({
+      ...d,
+      joints: d.joints.map((j) => {
+        if (j.id !== id || j.type === type) return j;
+        const { name, parent, child, at, axis, up } = j;
+        const kept = Object.fromEntries(Object.entries({ name, parent, child, at, axis, up }).filter(([, v]) => v !== undefined));
+        return { id: j.id, type, ...kept, ...(type === 'screw' ? { lead: 5 } : {}) } as typeof j;
+      }),
+    }));
+    if (trouble) this.store.said.set(trouble);
   }
 
   protected readonly hasRare = computed(() => this.fields().some((f) => f.rare));

@@ -1,11 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { COUPLING_KINDS, JOINT_KINDS, addPart, exactRatio, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
+import { COUPLING_KINDS, addPart, exactRatio, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
 import { FRAME, Id } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { piToNumber } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
+import { JointChooser } from '../shared/joint-chooser';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
@@ -15,7 +16,7 @@ type Column = 'name' | 'speed' | 'space' | 'load' | 'power';
 /** Train: the ledger of all members, stages and free parts, ratios between any two, mobility in words, and what the checks say. */
 @Component({
   selector: 'uni-train',
-  imports: [Choice, Findings, Icon],
+  imports: [Choice, Findings, Icon, JointChooser],
   templateUrl: './train-step.html',
   styleUrls: ['./step.scss', './train-step.scss'],
   host: { tabindex: '0' },
@@ -230,7 +231,6 @@ export class TrainStep {
     }));
   }
 
-  protected readonly jointOptions = JOINT_KINDS.map((k) => ({ value: k.type, label: `${k.label}: ${k.allows}` }));
   protected readonly couplingOptions = computed(() => COUPLING_KINDS.map((k) => ({ value: k.type, label: k.label, disabled: !this.fits(k.type) })));
   private fresh(prefix: string): Id {
     return freshId(idsOf(this.store.design()), prefix);

@@ -1,4 +1,5 @@
 import { Injectable, Injector, inject } from '@angular/core';
+import type { Findable } from './find-dialog';
 import { WorkbenchStore } from './workbench.store';
 
 /** Opens the dialogs of keeping; each comes when it is asked for, with what it needs of Material. */
@@ -44,6 +45,39 @@ export class KeepingDialogs {
       .subscribe((choice) => {
         if (choice) store.said.set(store.edit(`Bring back revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
       });
+  }
+
+  /** The search is on its way: what is typed meanwhile is meant for it, not for the page. */
+  finding = false;
+  /** What has been typed for it already. */
+  typed = '';
+  /** Fetched once the page is at rest, so that the search is there at the press of its key. */
+  prepare(): void {
+    const idle = globalThis.requestIdleCallback as typeof requestIdleCallback | undefined;
+    const fetch = (): void => void Promise.all([this.dialog(), import('./find-dialog'), import('./findables')]).catch(() => undefined);
+    if (idle) idle(fetch, { timeout: 5000 });
+    else setTimeout(fetch, 2000);
+  }
+
+  /** Finds every action, item and field by name, and does or shows it. */
+  async find(more: readonly Findable[]): Promise<void> {
+    if (this.finding) return;
+    this.finding = true;
+    this.typed = '';
+    const [dialog, { FindDialog }, { findables }] = await Promise.all([this.dialog(), import('./find-dialog'), import('./findables')]);
+    dialog
+      .open(FindDialog, {
+        data: { all: findables(this.store, more), typed: this.typed },
+        width: '560px',
+        maxWidth: '94vw',
+        position: { top: '80px' },
+        restoreFocus: false,
+        autoFocus: false,
+        ariaLabel: 'Find',
+      })
+      .afterClosed()
+      .subscribe((f: Findable | undefined) => f?.act());
+    this.finding = false;
   }
 
   async sharing(): Promise<void> {

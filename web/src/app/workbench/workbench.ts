@@ -26,6 +26,7 @@ import { KeepingDialogs } from './keeping-dialogs';
 import { STEP_LABELS, WorkbenchStore } from './workbench.store';
 
 export const SHORTCUTS: readonly [string, string][] = [
+  ['Ctrl K or /', 'Find an action, an item or a field by name'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Y', 'Redo'],
   ['1 … 6', 'Stage: Duty to Release'],
@@ -170,6 +171,7 @@ export class Workbench {
       const [id, revision] = [this.id(), this.revision()];
       untracked(() => this.store.open(id, revision));
     });
+    this.dialogs.prepare();
     inject(DestroyRef).onDestroy(() => this.store.close());
   }
 
@@ -216,12 +218,32 @@ export class Workbench {
     else if (key === 'n') s.toggleSet('through', members);
   }
 
+  protected find(): void {
+    if (!this.store.opened()) return;
+    void this.dialogs.find([
+      { name: 'History', what: 'action', act: () => void this.dialogs.history() },
+      ...(this.mayShare() ? [{ name: 'Share', what: 'action', act: () => void this.dialogs.sharing() }] : []),
+      { name: this.theme.dark() ? 'Light theme' : 'Dark theme', what: 'action', act: () => this.theme.toggle() },
+      { name: 'Keys', what: '?', act: () => this.helping.set(true) },
+    ]);
+  }
+
   protected key(e: KeyboardEvent): void {
     const t = e.target as HTMLElement;
     // What lies over the page has the keys to itself.
-    if (t.closest('.cdk-overlay-container')) return;
+    if (t.closest('.cdk-overlay-container') || document.querySelector('mat-dialog-container')) return;
+    if (this.dialogs.finding) {
+      if (e.key.length === 1 && !e.ctrlKey && !e.metaKey) this.dialogs.typed += e.key;
+      e.preventDefault();
+      return;
+    }
     const typing =
       /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) && (t as HTMLInputElement).type !== 'range' && (t as HTMLInputElement).type !== 'checkbox';
+    if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
+      this.find();
+      e.preventDefault();
+      return;
+    }
     if ((e.ctrlKey || e.metaKey) && !typing) {
       if (e.key.toLowerCase() === 'z' && !e.shiftKey) this.store.undo();
       else if (e.key.toLowerCase() === 'y' || (e.key.toLowerCase() === 'z' && e.shiftKey)) this.store.redo();
@@ -233,6 +255,11 @@ export class Workbench {
       return;
     }
     if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (e.key === '/') {
+      this.find();
+      e.preventDefault();
+      return;
+    }
     const n = Number(e.key);
     if (n >= 1 && n <= STEP_LABELS.length) this.store.step.set(STEP_LABELS[n - 1].step);
     else if (e.key === '?') this.helping.update((h) => !h);
