@@ -38,8 +38,9 @@ function faults(): string[] {
       !e.checkVisibility() ||
       !shown(e) ||
       e.closest('.visually-hidden, .cdk-visually-hidden, title, option, script, style, svg defs')
-    )
+    ) {
       continue;
+    }
     const range = document.createRange();
     range.selectNodeContents(n);
     const r = range.getBoundingClientRect();
@@ -76,8 +77,9 @@ function faults(): string[] {
   }
   // Fields whose text is longer than they are.
   for (const f of document.querySelectorAll('input')) {
-    if (f.type === 'text' && f.checkVisibility() && f.scrollWidth > f.clientWidth + 1)
+    if (f.type === 'text' && f.checkVisibility() && f.scrollWidth > f.clientWidth + 1) {
       out.add(`field too narrow: ${f.getAttribute('aria-label') ?? f.id} “${f.value}”`);
+    }
   }
   return [...out];
 }

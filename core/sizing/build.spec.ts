@@ -148,8 +148,9 @@ describe('building freely', () => {
       [0, 1],
       [1, 2],
       [2, 0],
-    ])
+    ]) {
       expect(distance(ends[i], ends[j])).toBeCloseTo(300 * Math.sqrt(3), 6);
+    }
     expect(analyse(ring).freedoms).toBe(3);
     const two = built(mirrored(d, [lever.member], 'part1:+x'));
     const [p, q] = two.members.map((m) => at(two, `${element(two, m.id)}:other`));

@@ -366,12 +366,13 @@ export function joinFeatures(
       for (const stand of held.length ? [held, []] : [[]]) {
         for (let tries = 0; rest > 1e-7 && tries <= 4; tries++) {
           pose.setFree(start.map((q, i) => q + (tries ? 0.5 * Math.sin(2.4 * (i + 1) * tries) : 0)));
-          if (c.structure.closures.length || stand.length)
+          if (c.structure.closures.length || stand.length) {
             pose.solve(
               stand,
               stand.map(() => 0),
               stand.length,
             );
+          }
           rest = bring(pose, join, a0, b0, goal, stand);
         }
         if (!start.length) break;
@@ -387,8 +388,9 @@ export function joinFeatures(
         return { problem: `These cannot be brought together within the freedoms that are left: ${why}` };
       }
       const cams = c.couplings.some(({ coupling }) => coupling.type === 'cam-contact');
-      if (cams && pose.q.some((q) => Math.abs(q) > 1e-9))
+      if (cams && pose.q.some((q) => Math.abs(q) > 1e-9)) {
         return { problem: 'The train would have to move, and a cam’s law counts from where it stands: turn it there first' };
+      }
       d = settled(c, pose);
     }
   }
@@ -544,8 +546,9 @@ export function addPart(design: Design, kind: string): { design: Design; member:
     const f = placeOf(design, e);
     for (const x of [box[0][0], box[1][0]]) {
       for (const y of [box[0][1], box[1][1]]) {
-        for (const z of [box[0][2], box[1][2]])
+        for (const z of [box[0][2], box[1][2]]) {
           toWorldPoint(f, [x, y, z]).forEach((v, i) => ((lo[i] = Math.min(lo[i], v)), (hi[i] = Math.max(hi[i], v))));
+        }
       }
     }
   }

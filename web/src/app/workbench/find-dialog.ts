@@ -41,7 +41,15 @@ const MOST = 12;
       </mat-form-field>
       <ul id="find-list" role="listbox" aria-label="Found">
         @for (f of found(); track $index; let k = $index) {
-          <li role="option" [id]="'find-' + k" [attr.aria-selected]="k === at()" (click)="take(k)" (pointermove)="at.set(k)">
+          <li
+            role="option"
+            tabindex="-1"
+            (keydown.enter)="take(k)"
+            [id]="'find-' + k"
+            [attr.aria-selected]="k === at()"
+            (click)="take(k)"
+            (pointermove)="at.set(k)"
+          >
             <span>{{ f.name }}</span> <span class="soft">{{ f.what }}</span>
           </li>
         } @empty {
