@@ -42,6 +42,9 @@ import { Committed, QuantityField } from '../shared/quantity-field';
 import { TableField } from '../shared/table-field';
 import { DesignSheet } from './design-sheet';
 import { FindingCard } from './finding-card';
+import { Formula } from './formula';
+import { withNumbers } from './formula-text';
+import { ShaftStrip } from './shaft-strip';
 import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
 import { UnitsService } from '../services/units.service';
@@ -74,7 +77,9 @@ const KIND_NAMES: Record<Kind, string> = {
     MeasureHelper,
     FindingCard,
     DesignSheet,
+    Formula,
     JointChooser,
+    ShaftStrip,
     StageSheet,
     StageTools,
     Chart,
@@ -195,6 +200,23 @@ export class DataSheet {
       }),
     }));
     if (trouble) this.store.said.set(trouble);
+  }
+
+  /** What is selected besides and is of the same sort: its shared fields are edited together. */
+  protected readonly alike = computed<Record<string, unknown>[]>(() => {
+    const s = this.store.selection();
+    const i = this.item();
+    if (!s || !i) return [];
+    return this.store
+      .also()
+      .filter((x) => x.kind === s.kind)
+      .flatMap((x) => (this.store.item(x) as Record<string, unknown> | undefined) ?? [])
+      .filter((x) => x['type'] === i['type']);
+  });
+  /** Whether those that are selected together state a field differently. */
+  protected differs(f: Field): boolean {
+    const own = JSON.stringify(this.item()?.[f.key]);
+    return this.alike().some((x) => JSON.stringify(x[f.key]) !== own);
   }
 
   protected readonly hasRare = computed(() => this.fields().some((f) => f.rare));
@@ -584,12 +606,14 @@ export class DataSheet {
     // Enter and leaving the field both commit: the second time nothing is left to do.
     if (i[field.key] === value && this.typed(field) === typed && !this.refusals().has(key)) return;
     const list = LISTS[s.kind];
+    // What is selected besides, and of the same sort, takes the value as well; a name is everybody's own.
+    const together = new Set<unknown>([i['id'], ...(field.key === 'name' ? [] : this.alike().map((x) => x['id']))]);
     const trouble = this.store.edit(`${field.label} of ${String(i['name'] ?? i['id'])}`, (d) => {
       const texts = { ...d.typed };
       if (typed) texts[key] = typed;
       else delete texts[key];
       const items = (d[list] as unknown as Record<string, unknown>[]).map((x) => {
-        if (x['id'] !== i['id']) return x;
+        if (!together.has(x['id'])) return x;
         const next = { ...x };
         if (value === undefined) delete next[field.key];
         else next[field.key] = value;
@@ -642,6 +666,26 @@ export class DataSheet {
       if (!next.delete(key)) next.add(key);
       return next;
     });
+  }
+  /** A formula with the numbers of this sheet put in, where it has them all. */
+  protected numbersOf(d: Derived): string | undefined {
+    if (!d.formula || typeof d.value !== 'number') return undefined;
+    const bare = (x: number): string => show(x, 5).replace('−', '-').replaceAll('\u202f', '');
+    const derived = new Map(
+      this.derived().flatMap((x) =>
+        x.symbol && typeof x.value === 'number' ? [[x.symbol, bare(x.value) + (x.unit === 'deg' ? '^{\\circ}' : '')]] : [],
+      ),
+    );
+    const given = new Map(
+      this.fields().flatMap((f) => {
+        const v = f.symbol ? (this.scalar(f) ?? f.initial) : undefined;
+        if (v === undefined || typeof v === 'boolean' || !f.symbol) return [];
+        const [n, m] = String(v).split('/').map(Number);
+        const x = m === undefined ? n : n / m;
+        return Number.isFinite(x) ? [[f.symbol, bare(x) + (f.unit === 'deg' ? '^{\\circ}' : '')] as const] : [];
+      }),
+    );
+    return this.units().plain ? withNumbers(d.formula, (s) => given.get(s) ?? derived.get(s)) : undefined;
   }
   protected valueText(d: Derived): string {
     return typeof d.value === 'string' ? d.value : this.units().number(d.value, d.unit, 6);
