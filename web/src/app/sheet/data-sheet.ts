@@ -210,8 +210,8 @@ export class DataSheet {
     return this.store
       .also()
       .filter((x) => x.kind === s.kind)
-      .flatMap((x) => (this.store.item(x) as Record<string, unknown> | undefined) ?? [])
-      .filter((x) => x['type'] === i['type']);
+      .map((x) => this.store.item(x) as Record<string, unknown> | undefined)
+      .filter((x): x is Record<string, unknown> => x?.['type'] === i['type']);
   });
   /** Whether those that are selected together state a field differently. */
   protected differs(f: Field): boolean {

@@ -30,7 +30,7 @@ interface Block {
       <svg viewBox="0 0 ${W} ${H + 16}" role="group" aria-label="Along its axis">
         <path class="axis" d="M0 ${H / 2}H${W}" />
         @for (b of bearings(); track $index) {
-          <path class="bearing" [attr.d]="'M' + x(b.at) + ' ' + (${H / 2} + b.radius) + 'l-6 11h12z'">
+          <path class="bearing" [attr.d]="'M' + x(b.at) + ' ' + (mid + b.radius) + 'l-6 11h12z'">
             <title>Bearing at {{ units().text(b.at, 'mm') }}</title>
           </path>
         }
@@ -41,7 +41,7 @@ interface Block {
             [class.held]="dragged()?.id === b.id"
             [attr.x]="x(b.from + shift(b.id))"
             [attr.width]="Math.max(2, scale() * (b.to - b.from))"
-            [attr.y]="${H / 2} - high(b.radius)"
+            [attr.y]="mid - high(b.radius)"
             [attr.height]="2 * high(b.radius)"
             [attr.aria-label]="b.name + ', at ' + units().text(b.middle, 'mm') + ': drag it along, or use the arrow keys'"
             (pointerdown)="grip($event, b)"
@@ -106,6 +106,7 @@ export class ShaftStrip {
   private readonly store = inject(WorkbenchStore);
   protected readonly units = inject(UnitsService).now;
   protected readonly Math = Math;
+  protected readonly mid = H / 2;
   readonly member = input.required<Id>();
   protected readonly dragged = signal<{ id: Id; start: number; by: number } | undefined>(undefined);
 
