@@ -132,7 +132,7 @@ test.describe('units of a design', () => {
     await expect(member(page, 'Paddle')).toHaveAccessibleName(/1\.051 in\/s/);
     await expect(page.locator('uni-crank-deck')).toContainText('1.051 in/s');
     await member(page, 'Crankshaft').click();
-    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion' }).click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion', exact: true }).click();
     const width = page.getByLabel('Face width', { exact: true });
     await width.fill('1 1/2');
     await width.press('Enter');

@@ -35,7 +35,7 @@ test.describe('journeys from an empty sheet', () => {
     await h.type('Teeth', '63');
     await expect(page.locator('uni-crank-deck')).toContainText('99.73 mm/s');
     await expect(sheet(page)).toContainText('This change brings about');
-    await sheet(page).getByRole('button', { name: 'Set the working distance and the phase' }).first().click();
+    await sheet(page).getByRole('button', { name: 'Set the working distance and the phase', exact: true }).first().click();
     await stops(page, 0);
     await expect(page.locator('uni-crank-deck')).toContainText('met');
     await h.step('Train');
@@ -45,9 +45,9 @@ test.describe('journeys from an empty sheet', () => {
     await typed.fill('6.3');
     await typed.press('Enter');
     await member(page, 'Rack slide').click();
-    await sheet(page).getByRole('button', { name: 'Rack slide guide' }).click();
+    await sheet(page).getByRole('button', { name: 'Rack slide guide', exact: true }).click();
     // The spur pair turns the sense round, so this way is down.
-    await sheet(page).getByRole('button', { name: 'lower stop' }).click();
+    await sheet(page).getByRole('button', { name: 'lower stop', exact: true }).click();
     await expect(page.getByLabel('Lower stop', { exact: true })).toHaveValue('−125.6637');
     await position(page).focus();
     for (let k = 0; k < 3; k++) await page.keyboard.press('Shift+ArrowUp');
@@ -196,7 +196,7 @@ test.describe('journeys from an empty sheet', () => {
     await h.click(/Hand crank/);
     await h.put('Input shaft', /^Spur pair/, { 'Teeth of the wheel': '20' });
     await member(page, 'Shaft').click();
-    await sheet(page).getByRole('button', { name: 'Shaft bearing' }).click();
+    await sheet(page).getByRole('button', { name: 'Shaft bearing', exact: true }).click();
     // Typed the wrong way round: kept in order all the same.
     await h.type('Lower stop', '90');
     await h.type('Upper stop', '-90');

@@ -7,7 +7,7 @@ test.describe('the thin slice', () => {
     await expect(member(page, 'Pinion shaft')).toHaveAccessibleName(/, 5 rev\/min ↺/);
     await expect(member(page, 'Paddle')).toHaveAccessibleName(/26\.7 mm\/s/);
     await member(page, 'Pinion shaft').click();
-    await page.getByRole('complementary').getByRole('button', { name: 'Spur wheel' }).click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Spur wheel', exact: true }).click();
     const drawn = Number(await page.locator('canvas').getAttribute('data-drawn'));
     const teeth = page.getByLabel('Teeth', { exact: true });
     await teeth.fill('9*10');
@@ -88,7 +88,7 @@ test.describe('the thin slice', () => {
   test('bad input stays beside its field and never reaches the design', async ({ page, site }) => {
     await openCopy(page, site, 'Paddle winding gear');
     await member(page, 'Crankshaft').click();
-    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion' }).click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion', exact: true }).click();
     const teeth = page.getByLabel('Teeth', { exact: true });
     for (const [text, words] of [
       ['18.5', 'Teeth must be a whole number'],
@@ -114,7 +114,7 @@ test.describe('the thin slice', () => {
   test('undo and redo walk through every edit', async ({ page, site }) => {
     await openCopy(page, site, 'Paddle winding gear');
     await member(page, 'Crankshaft').click();
-    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion' }).click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion', exact: true }).click();
     const teeth = page.getByLabel('Teeth', { exact: true });
     await teeth.fill('20');
     await teeth.press('Enter');
@@ -140,7 +140,7 @@ test.describe('the thin slice', () => {
   test('killing the server in the middle of edits loses none', async ({ page, site }) => {
     const id = await openCopy(page, site, 'Paddle winding gear');
     await member(page, 'Crankshaft').click();
-    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion' }).click();
+    await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion', exact: true }).click();
     const set = async (label: string, value: string) => {
       const f = page.getByLabel(label, { exact: true });
       await f.fill(value);
@@ -192,7 +192,7 @@ test.describe('the demo designs', () => {
       const typed = page.getByLabel('Position of the source');
       await typed.fill('100000');
       await typed.press('Enter');
-      await expect(page.getByText(/Held by the (upper|lower) stop/)).toBeVisible();
+      await expect(page.getByText(/Held by the (top |bottom )?stop of/)).toBeVisible();
       await page.getByRole('button', { name: 'Home', exact: true }).click();
       await expect.poll(async () => Math.abs(Number(await position(page).getAttribute('aria-valuenow')))).toBeLessThan(1e-3);
       expect(errors).toEqual([]);

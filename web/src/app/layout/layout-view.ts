@@ -11,6 +11,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatProgressBar } from '@angular/material/progress-bar';
@@ -77,7 +78,7 @@ interface Placement {
 /** The true-size train in space: seen along any axis or freely, coloured by speed or by member, and moved by dragging. */
 @Component({
   selector: 'uni-layout',
-  imports: [BuildBar, Choice, Icon, MatCheckbox, MatProgressBar, MatRadioButton, MatRadioGroup, MatSlider, MatSliderThumb],
+  imports: [MatIconButton, MatButton, BuildBar, Choice, Icon, MatCheckbox, MatProgressBar, MatRadioButton, MatRadioGroup, MatSlider, MatSliderThumb],
   templateUrl: './layout-view.html',
   styleUrl: './layout-view.scss',
   host: { '[class.building]': 'store.building()' },

@@ -19,7 +19,21 @@ const NATIVE: readonly [string, RegExp][] = [
   ['a tooltip', /<(button|div|span|input|li|td|th|a)\b[^>]*\s\[?(attr\.)?title\]?=/],
 ];
 
+/** Buttons that are pictures or rows of our own, not words to press: dots of the layout, pictures of joints, steps of the work, wanted outputs, findings. */
+const OWN = [
+  'layout/build-bar.ts',
+  'shared/joint-chooser.ts',
+  'workbench/workbench.html',
+  'deck/crank-deck.html',
+  'steps/findings.ts',
+  'session/passphrase-field.ts',
+];
+
 describe('controls of the page', () => {
+  it('has buttons of Material’s, but for those that are our own', () => {
+    const bare = templates.filter(([, text]) => [...text.matchAll(/<button\b((?:[^>"]|"[^"]*")*)>/g)].some(([, a]) => !/\bmat[A-Z-]|mat-/.test(a)));
+    expect(bare.map(([f]) => f).filter((f) => !OWN.includes(f.replaceAll('\\', '/')))).toEqual([]);
+  });
   it('are found where they are looked for', () => expect(templates.length).toBeGreaterThan(40));
   it.each(NATIVE)('%s is Material’s, not the browser’s', (_, native) => {
     expect(templates.filter(([, text]) => native.test(text)).map(([f]) => f)).toEqual([]);

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { Measure } from '@unirota/core';
 import { UnitsService } from '../services/units.service';
 import { Choice } from './choice';
@@ -7,7 +8,7 @@ import { Committed, QuantityField } from './quantity-field';
 /** Works a field's value out of what can be measured: asks, shows the formula and the result, and hands it on when told. */
 @Component({
   selector: 'uni-measure-helper',
-  imports: [Choice, QuantityField],
+  imports: [MatButton, Choice, QuantityField],
   template: `
     @if (measures().length > 1) {
       <uni-choice label="What was measured" [options]="options()" [value]="at()" (picked)="at.set(+$event)" />
@@ -23,7 +24,7 @@ import { Committed, QuantityField } from './quantity-field';
     <p class="working">
       {{ now().formula }} = <b>{{ result() }}</b>
     </p>
-    <button type="button" class="main" [disabled]="value() === undefined" (click)="take()">Take {{ result() }}</button>
+    <button matButton="filled" type="button" class="main" [disabled]="value() === undefined" (click)="take()">Take {{ result() }}</button>
   `,
   styles: `
     :host {

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { readTable } from '@unirota/core/formats';
 import { readQuantity } from '@unirota/core/units';
@@ -10,7 +11,7 @@ type Row = Record<string, number | string>;
 /** A table that a person fills in: row by row, or pasted as text with commas, semicolons or tabs. What is wrong stays, with its reason. */
 @Component({
   selector: 'uni-table-field',
-  imports: [Choice],
+  imports: [MatIconButton, MatButton, Choice],
   template: `
     <table [attr.aria-label]="field().label" [class.many]="columns().length > 3">
       <thead [class.visually-hidden]="columns().length > 3">
@@ -46,20 +47,20 @@ type Row = Record<string, number | string>;
                 }
               </td>
             }
-            <td><button type="button" class="plain" (click)="drop(k)" [attr.aria-label]="'Take out row ' + (k + 1)">×</button></td>
+            <td><button matIconButton type="button" class="plain" (click)="drop(k)" [attr.aria-label]="'Take out row ' + (k + 1)">×</button></td>
           </tr>
         }
       </tbody>
     </table>
     <div class="under">
-      <button type="button" (click)="add()">Add a row</button>
+      <button matButton="outlined" type="button" (click)="add()">Add a row</button>
       @if (numeric()) {
-        <button type="button" [attr.aria-expanded]="pasting()" (click)="pasting.set(!pasting())">Paste a table …</button>
+        <button matButton="outlined" type="button" [attr.aria-expanded]="pasting()" (click)="pasting.set(!pasting())">Paste a table …</button>
       }
     </div>
     @if (pasting()) {
       <textarea rows="4" aria-label="Rows as text, columns with commas, semicolons or tabs between" #text></textarea>
-      <div class="under"><button type="button" class="main" (click)="take(text.value)">Take these rows</button></div>
+      <div class="under"><button matButton="filled" type="button" class="main" (click)="take(text.value)">Take these rows</button></div>
     }
     @if (problem(); as p) {
       <p class="trouble" role="alert">{{ p }}</p>

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { NgTemplateOutlet } from '@angular/common';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatExpansionPanel, MatExpansionPanelHeader } from '@angular/material/expansion';
@@ -67,6 +68,8 @@ const KIND_NAMES: Record<Kind, string> = {
 @Component({
   selector: 'uni-data-sheet',
   imports: [
+    MatIconButton,
+    MatButton,
     Choice,
     MatCheckbox,
     MatExpansionPanel,

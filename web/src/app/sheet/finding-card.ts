@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import type { Finding } from '@unirota/core/document';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** One finding with the ways out of it, each a button. */
 @Component({
   selector: 'uni-finding-card',
+  imports: [MatButton],
   template: `
     @let f = finding();
     <p [class]="f.severity">
@@ -15,7 +17,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
     </p>
     @if (f.severity !== 'note') {
       @for (c of cures(); track c.label) {
-        <button type="button" (click)="store.cure(c)">{{ c.label }}</button>
+        <button matButton="outlined" type="button" (click)="store.cure(c)">{{ c.label }}</button>
       }
     }
   `,

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import {
   type Offer,
   analyse,
@@ -28,7 +29,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 /** Puts a stage into the train: what it is, the ratio wanted or the sizes, what comes of them, and one button. */
 @Component({
   selector: 'uni-stage-sheet',
-  imports: [Choice, MatCheckbox, MatTooltip, QuantityField],
+  imports: [MatButton, Choice, MatCheckbox, MatTooltip, QuantityField],
   templateUrl: './stage-sheet.html',
   styleUrl: './stage-sheet.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { type NotReworked, type Reworked, canBegin, copyStage, deleteStage, moveStage, stageOf } from '@unirota/core';
 import type { Design, Id } from '@unirota/core/document';
 import { Choice } from '../shared/choice';
@@ -7,17 +8,17 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 /** What can be done with the stage that the selected coupling belongs to: another before it, another in its place, elsewhere, once more, gone. */
 @Component({
   selector: 'uni-stage-tools',
-  imports: [Choice],
+  imports: [MatButton, Choice],
   template: `
     @if (stage(); as s) {
       <h3>The whole stage</h3>
       <p class="soft">From {{ name(s.from) }} to {{ s.output === s.from ? 'the frame' : name(s.output) }}</p>
       <div class="buttons">
-        <button type="button" (click)="store.inserting.set({ from: s.from, before: s.coupling })">Put one in before it</button>
+        <button matButton="outlined" type="button" (click)="store.inserting.set({ from: s.from, before: s.coupling })">Put one in before it</button>
         @if (s.output !== s.from) {
-          <button type="button" (click)="store.inserting.set({ from: s.from, instead: s.coupling })">Replace it …</button>
+          <button matButton="outlined" type="button" (click)="store.inserting.set({ from: s.from, instead: s.coupling })">Replace it …</button>
         }
-        <button type="button" (click)="remove(s.coupling)">Delete it whole</button>
+        <button matButton="outlined" type="button" (click)="remove(s.coupling)">Delete it whole</button>
       </div>
       <div class="buttons">
         <uni-choice label="Move it behind" placeholder="Move it behind …" [options]="moves()" (picked)="move(s.coupling, $event)" />

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
 import { type ActingLoad, freshId, hasWeight, idsOf, stillNeeded, withWeight, withoutGaps } from '@unirota/core';
@@ -12,7 +13,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 /** Duty: what drives, and what is wanted of the train. */
 @Component({
   selector: 'uni-duty',
-  imports: [Icon, LoadCases, MatCheckbox],
+  imports: [MatIconButton, MatButton, Icon, LoadCases, MatCheckbox],
   template: `
     <section>
       <h2>Sources</h2>
@@ -32,7 +33,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           @for (s of sources(); track s.id) {
             <tr [class.selected]="store.selection()?.id === s.id" (click)="store.select('source', s.id)">
               <td>
-                <button type="button" class="plain" (click)="store.select('source', s.id)">{{ s.name }}</button>
+                <button matButton type="button" class="plain" (click)="store.select('source', s.id)">{{ s.name }}</button>
               </td>
               <td>{{ s.kind }}</td>
               <td>{{ s.drives }}</td>
@@ -40,7 +41,13 @@ import { WorkbenchStore } from '../workbench/workbench.store';
               <td class="num">{{ s.needs }}</td>
               <td class="num">{{ s.power }}</td>
               <td>
-                <button type="button" class="plain" [attr.aria-label]="'Delete ' + s.name" (click)="remove(s.id, s.name); $event.stopPropagation()">
+                <button
+                  matIconButton
+                  type="button"
+                  class="plain"
+                  [attr.aria-label]="'Delete ' + s.name"
+                  (click)="remove(s.id, s.name); $event.stopPropagation()"
+                >
                   <uni-icon name="del" />
                 </button>
               </td>
@@ -57,7 +64,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       </table>
       <div class="add">
         @for (k of sourceKinds; track k.type) {
-          <button type="button" (click)="addSource(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
+          <button matButton="outlined" type="button" (click)="addSource(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
         }
       </div>
     </section>
@@ -77,13 +84,19 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           @for (l of loads(); track l.id) {
             <tr [class.selected]="store.selection()?.id === l.id" (click)="store.select('load', l.id)">
               <td>
-                <button type="button" class="plain" (click)="store.select('load', l.id)">{{ l.name }}</button>
+                <button matButton type="button" class="plain" (click)="store.select('load', l.id)">{{ l.name }}</button>
               </td>
               <td>{{ l.kind }}</td>
               <td>{{ l.on }}</td>
               <td class="num">{{ l.size }}</td>
               <td>
-                <button type="button" class="plain" [attr.aria-label]="'Delete ' + l.name" (click)="remove(l.id, l.name); $event.stopPropagation()">
+                <button
+                  matIconButton
+                  type="button"
+                  class="plain"
+                  [attr.aria-label]="'Delete ' + l.name"
+                  (click)="remove(l.id, l.name); $event.stopPropagation()"
+                >
                   <uni-icon name="del" />
                 </button>
               </td>
@@ -100,7 +113,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       </table>
       <div class="add">
         @for (k of loadKinds; track k.type) {
-          <button type="button" (click)="addLoad(k.type)"><uni-icon name="add" /> {{ k.label }}</button>
+          <button matButton="outlined" type="button" (click)="addLoad(k.type)"><uni-icon name="add" /> {{ k.label }}</button>
         }
         <mat-checkbox [checked]="weight()" (change)="setWeight($event.checked)">Weight counts</mat-checkbox>
       </div>
@@ -128,7 +141,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           @for (w of wanted(); track w.id) {
             <tr [class.selected]="store.selection()?.id === w.id" (click)="store.select('wanted', w.id)">
               <td>
-                <button type="button" class="plain" (click)="store.select('wanted', w.id)">{{ w.name }}</button>
+                <button matButton type="button" class="plain" (click)="store.select('wanted', w.id)">{{ w.name }}</button>
               </td>
               <td>{{ w.what }}</td>
               <td>{{ w.of }}</td>
@@ -137,7 +150,13 @@ import { WorkbenchStore } from '../workbench/workbench.store';
               <td class="num">{{ w.reached }}</td>
               <td [class.met]="w.met" [class.missed]="!w.met && w.reached !== '–'">{{ w.result }}</td>
               <td>
-                <button type="button" class="plain" [attr.aria-label]="'Delete ' + w.name" (click)="remove(w.id, w.name); $event.stopPropagation()">
+                <button
+                  matIconButton
+                  type="button"
+                  class="plain"
+                  [attr.aria-label]="'Delete ' + w.name"
+                  (click)="remove(w.id, w.name); $event.stopPropagation()"
+                >
                   <uni-icon name="del" />
                 </button>
               </td>
@@ -151,7 +170,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       </table>
       <div class="add">
         @for (k of wantedKinds; track k.type) {
-          <button type="button" (click)="addWanted(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
+          <button matButton="outlined" type="button" (click)="addWanted(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
         }
       </div>
     </section>

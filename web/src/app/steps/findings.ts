@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import type { Finding } from '@unirota/core/document';
 import type { Cure } from '@unirota/core';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -6,9 +7,10 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 /** Every finding in one list; a click goes to what it concerns. */
 @Component({
   selector: 'uni-findings',
+  imports: [MatButton],
   template: `
     @if (store.canFit()) {
-      <button type="button" class="main" (click)="store.fit()">Fit the train: working distances and phases</button>
+      <button matButton="filled" type="button" class="main" (click)="store.fit()">Fit the train: working distances and phases</button>
     }
     <ul>
       @for (f of store.findings(); track $index; let k = $index) {
@@ -28,7 +30,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           @if (f.severity !== 'note') {
             <span class="cures">
               @for (c of cures()[k]; track c.label) {
-                <button type="button" (click)="store.cure(c)">{{ c.label }}</button>
+                <button matButton="outlined" type="button" (click)="store.cure(c)">{{ c.label }}</button>
               }
             </span>
           }

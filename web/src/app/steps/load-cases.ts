@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatRadioButton } from '@angular/material/radio';
 import { analyse, inCase, newCase, withFactor, withSpeed } from '@unirota/core';
 import type { Field, LoadCase } from '@unirota/core/document';
@@ -13,7 +14,7 @@ const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -10
 /** Load cases side by side: how much of each load acts and how fast each source runs, and what comes of it for the wanted outputs, the worst named. */
 @Component({
   selector: 'uni-load-cases',
-  imports: [Icon, MatRadioButton, QuantityField],
+  imports: [MatIconButton, MatButton, Icon, MatRadioButton, QuantityField],
   template: `
     @if (cases().length) {
       <table aria-label="Load cases">
@@ -39,7 +40,9 @@ const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -10
                   [attr.aria-label]="'Name of the case ' + c.name"
                   (change)="rename(c, $event)"
                 />
-                <button type="button" class="plain" [attr.aria-label]="'Delete ' + c.name" (click)="drop(c)"><uni-icon name="del" /></button>
+                <button matIconButton type="button" class="plain" [attr.aria-label]="'Delete ' + c.name" (click)="drop(c)">
+                  <uni-icon name="del" />
+                </button>
               </th>
             }
           </tr>
@@ -86,7 +89,7 @@ const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -10
       </p>
     }
     <div class="add">
-      <button type="button" (click)="add()"><uni-icon name="add" /> Load case</button>
+      <button matButton="outlined" type="button" (click)="add()"><uni-icon name="add" /> Load case</button>
     </div>
   `,
   styleUrl: './step.scss',

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { bearingForces, sweep, reactionAt } from '@unirota/core';
 import { Chart } from '../shared/chart';
 import { UnitsService } from '../services/units.service';
@@ -7,7 +8,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 /** Loads: what the source must give over its way, what each coupling carries, and what every joint holds at the present pose. */
 @Component({
   selector: 'uni-loads',
-  imports: [Chart],
+  imports: [MatButton, Chart],
   template: `
     @if (swept(); as s) {
       <section>
@@ -27,7 +28,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
         </div>
         <p>
           Worst at {{ units().text(s.position[s.worst], xUnit()) }}: {{ units().text(s.input[s.worst], inputUnit()) }}.
-          <button type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button>
+          <button matButton="outlined" type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button>
         </p>
       </section>
     }
@@ -47,7 +48,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           @for (c of couplings(); track $index) {
             <tr [class.selected]="store.selection()?.id === c.id" (click)="store.select('coupling', c.id)">
               <td>
-                <button type="button" class="plain" (click)="store.select('coupling', c.id)">{{ c.name }}</button>
+                <button matButton type="button" class="plain" (click)="store.select('coupling', c.id)">{{ c.name }}</button>
               </td>
               <td class="num">{{ c.ft }}</td>
               <td class="num">{{ c.fr }}</td>
@@ -83,7 +84,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           @for (r of reactions(); track $index) {
             <tr [class.part]="r.part" [class.selected]="store.selection()?.id === r.id" (click)="store.select('joint', r.id)">
               <td>
-                <button type="button" class="plain" (click)="store.select('joint', r.id)">{{ r.name }}</button>
+                <button matButton type="button" class="plain" (click)="store.select('joint', r.id)">{{ r.name }}</button>
               </td>
               @for (v of r.values; track $index) {
                 <td class="num">{{ v }}</td>

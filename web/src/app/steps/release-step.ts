@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
 import { Icon } from '../shared/icon';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -7,7 +8,7 @@ import { Findings } from './findings';
 /** Release: every finding and wanted output in one place, and the design document to take away. */
 @Component({
   selector: 'uni-release',
-  imports: [Findings, Icon],
+  imports: [MatButton, Findings, Icon],
   template: `
     <section>
       <h2>Wanted outputs</h2>
@@ -46,7 +47,7 @@ import { Findings } from './findings';
     </section>
     <section>
       <h2>Take away</h2>
-      <button type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
+      <button matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
     </section>
   `,
   styleUrl: './step.scss',

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { COUPLING_KINDS, addPart, exactRatio, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
 import { FRAME, Id } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
@@ -16,7 +17,7 @@ type Column = 'name' | 'speed' | 'space' | 'load' | 'power';
 /** Train: the ledger of all members, stages and free parts, ratios between any two, mobility in words, and what the checks say. */
 @Component({
   selector: 'uni-train',
-  imports: [Choice, Findings, Icon, JointChooser],
+  imports: [MatIconButton, MatButton, Choice, Findings, Icon, JointChooser],
   templateUrl: './train-step.html',
   styleUrls: ['./step.scss', './train-step.scss'],
   host: { tabindex: '0' },

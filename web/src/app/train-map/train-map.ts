@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, linkedSignal, signal, viewChild } from '@angular/core';
-import { MatIconButton } from '@angular/material/button';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import { exactRatio } from '@unirota/core';
 import type { Id, Severity } from '@unirota/core/document';
@@ -18,7 +18,7 @@ const KEPT_HEIGHT = 'unirota.map-height';
 /** The train map: the whole train as a kinematic diagram, live, and the place where things are selected. */
 @Component({
   selector: 'uni-train-map',
-  imports: [Icon, MatIconButton, MatTooltip],
+  imports: [MatButton, Icon, MatIconButton, MatTooltip],
   templateUrl: './train-map.html',
   styleUrl: './train-map.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

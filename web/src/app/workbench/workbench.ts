@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, numberAttribute, signal, untracked } from '@angular/core';
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
-import { MatIconButton } from '@angular/material/button';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Step } from '@unirota/core';
 import { type Severity, unitsOf } from '@unirota/core/document';
@@ -52,6 +52,7 @@ export const SHORTCUTS: readonly [string, string][] = [
 @Component({
   selector: 'uni-workbench',
   imports: [
+    MatButton,
     RouterLink,
     MatIconButton,
     MatTooltip,
