@@ -50,7 +50,7 @@ describe('the design document', () => {
     ['a module of zero', (d) => (d.elements[2].module = 0), /elements\[2\]\.module/, /Module \(mm\) must be more than 0/],
     ['a fraction that is none', (d) => (d.elements[2].module = '25.4/0'), /module/, /must be a number/],
     ['a missing tooth count', (d) => delete d.elements[2].teeth, /teeth/, /missing/],
-    ['an unknown field', (d) => (d.elements[2].colour = 'red'), /elements\[2\]/, /no field colour/],
+    ['an unknown field', (d) => (d.elements[2].paint = 'red'), /elements\[2\]/, /no field paint/],
     ['an unknown kind', (d) => (d.couplings[0].type = 'magic'), /couplings\[0\]/, /must be one of: gear-pair/],
     ['two items with one id', (d) => (d.members[1].id = d.members[0].id), /members/, /share an id/],
     ['the frame’s own id', (d) => (d.members[1].id = 'frame'), /members\[1\]\.id/, /fixed body/],

@@ -55,7 +55,7 @@ export function designFormatText(): string {
     '| `settings` | weight, run, and the units in which the page shows quantities | `gravity` [x, y, z] m/s²; `lengthUnit`, `speedUnit`, `forceUnit`, `torqueUnit`, `powerUnit`, `stressUnit`, `decimals` |',
     '| `members` | rigid moving bodies; the fixed one is called `frame` | `id`, `name`, `at`, `axis`, `up` in the world |',
     '| `joints` | how a member is carried | `id`, `type`, `parent`, `child`, `at`, `axis`, `up` in the child |',
-    '| `elements` | what is fastened to a member | `id`, `name`, `type`, `member`, `at`, `axis`, `up` in the member |',
+    '| `elements` | what is fastened to a member | `id`, `name`, `type`, `member`, `at`, `axis`, `up` in the member, `colour` |',
     '| `couplings` | what ties motions | `id`, `type` |',
     '| `sources`, `loads`, `wanted` | what drives, what is carried, what is asked for | `id`, `name`, `type` |',
     '| `groups` | stages and whatever else is kept together | `id`, `name`, `items` (ids) |',

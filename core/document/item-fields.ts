@@ -3,7 +3,7 @@ import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
 import type { Field } from '../fields/fields';
 import { LOAD_KINDS } from '../loads/index';
-import { JOINT_FIELDS, MEMBER_FIELDS, PLACE_FIELDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
+import { ELEMENT_FIELDS, JOINT_FIELDS, MEMBER_FIELDS, PLACE_FIELDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 import type { Design } from '../fields/types';
 
 /** The lists of a design that hold items with an id of their own, in the order in which they depend on each other. */
@@ -40,7 +40,7 @@ const KINDS: Partial<Record<ItemList, readonly { type: string; fields?: readonly
 const COMMON: Partial<Record<ItemList, readonly Field[]>> = {
   members: [...MEMBER_FIELDS, ...PLACE_FIELDS],
   joints: [...JOINT_FIELDS, ...PLACE_FIELDS],
-  elements: PLACE_FIELDS,
+  elements: [...ELEMENT_FIELDS, ...PLACE_FIELDS],
 };
 
 /** What may be stated of an item, besides its id, name and type. */

@@ -4,7 +4,17 @@ import { JOINT_KINDS } from '../joints/index';
 import { LONGEST_EXACT } from '../math/index';
 import { Field, LARGEST, MOST_ITEMS, mostOf } from '../fields/fields';
 import { LOAD_KINDS } from '../loads/index';
-import { CASE_FIELDS, JOINT_FIELDS, MEMBER_FIELDS, PLACE_FIELDS, SETTINGS_FIELDS, SOURCE_KINDS, VIEW_FIELDS, WANTED_KINDS } from './kinds';
+import {
+  CASE_FIELDS,
+  ELEMENT_FIELDS,
+  JOINT_FIELDS,
+  MEMBER_FIELDS,
+  PLACE_FIELDS,
+  SETTINGS_FIELDS,
+  SOURCE_KINDS,
+  VIEW_FIELDS,
+  WANTED_KINDS,
+} from './kinds';
 import { NO_LENGTH } from './schema';
 import { DESIGN_FORMAT, DESIGN_VERSION, FRAME } from '../fields/types';
 
@@ -124,7 +134,7 @@ export function designJsonSchema(ofField: FieldInSchema = publishedField): Json 
           'parent',
           'child',
         ]),
-        elements: byType(ELEMENT_KINDS, { ...named, member: REFERENCE, ...place }, ['id', 'name', 'member']),
+        elements: byType(ELEMENT_KINDS, { ...named, member: REFERENCE, ...place, ...fieldsOf(ELEMENT_FIELDS) }, ['id', 'name', 'member']),
         couplings: byType(COUPLING_KINDS, { id: ID, name: MAY_NAME }, ['id']),
         sources: byType(SOURCE_KINDS, named, ['id', 'name']),
         loads: byType(LOAD_KINDS, named, ['id', 'name']),

@@ -202,6 +202,13 @@ export const VIEW_FIELDS: readonly Field[] = [
   numberField('height', 'Height', { unit: 'mm', required: true, above: 0, max: 1e9 }),
 ];
 
+/** Colours that an element may be given; how they look is the page's. */
+export const COLOURS = ['brass', 'bronze', 'graphite', 'steel', 'verdigris', 'oxide', 'sand', 'oak', 'slate'] as const;
+/** What may be stated of every element, whatever its kind. */
+export const ELEMENT_FIELDS: readonly Field[] = [
+  choiceField('colour', 'Colour', COLOURS, { rare: true, help: 'Shown where the layout is coloured by member; as its member where none is given.' }),
+];
+
 export const MEMBER_FIELDS: readonly Field[] = [
   { key: 'kind', label: 'Kind', kind: 'choice', choices: ['shaft', 'slide', 'carrier', 'lever', 'body'], required: true },
   {

@@ -5,7 +5,17 @@ import { parseRatio, toNumber } from '../math/index';
 import { JOINT_KINDS } from '../joints/index';
 import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, statedBy } from '../fields/fields';
 import { LOAD_KINDS } from '../loads/index';
-import { CASE_FIELDS, JOINT_FIELDS, MEMBER_FIELDS, PLACE_FIELDS, SETTINGS_FIELDS, SOURCE_KINDS, VIEW_FIELDS, WANTED_KINDS } from './kinds';
+import {
+  CASE_FIELDS,
+  ELEMENT_FIELDS,
+  JOINT_FIELDS,
+  MEMBER_FIELDS,
+  PLACE_FIELDS,
+  SETTINGS_FIELDS,
+  SOURCE_KINDS,
+  VIEW_FIELDS,
+  WANTED_KINDS,
+} from './kinds';
 import { DESIGN_FORMAT, DESIGN_VERSION, Design, FRAME } from '../fields/types';
 import { ITEM_WORD } from './item-fields';
 import { isUnstated, withoutUnstated } from './stated';
@@ -179,7 +189,7 @@ export const designSchema: yup.AnySchema = closed('a design', {
       ...fieldsShape(JOINT_FIELDS),
     }),
   ),
-  elements: list('elements', byType('an element', ELEMENT_KINDS, { id, name, member: ref('The member'), ...place })),
+  elements: list('elements', byType('an element', ELEMENT_KINDS, { id, name, member: ref('The member'), ...place, ...fieldsShape(ELEMENT_FIELDS) })),
   couplings: list('couplings', byType('a coupling', COUPLING_KINDS, { id, name: optionalName })),
   sources: list('sources', byType('a source', SOURCE_KINDS, { id, name })),
   loads: list('loads', byType('a load', LOAD_KINDS, { id, name })),

@@ -66,6 +66,8 @@ export interface Element extends Place {
   name: string;
   type: string;
   member: Id;
+  /** One of the named colours, for the picture alone. */
+  colour?: string;
 }
 
 export interface Coupling {

@@ -46,6 +46,18 @@ const MEMBERS = {
   dark: ['#8a6c3d', '#53705f', '#7d564a', '#5b5f7d', '#77733f', '#4f7074'],
 };
 
+/** Colours that elements may be given, light and dark. */
+const GIVEN: Readonly<Record<string, { light: string; dark: string }>> = {
+  brass: { light: '#d8b25a', dark: '#a8842f' },
+  bronze: { light: '#b9824a', dark: '#87592c' },
+  graphite: { light: '#6f6c67', dark: '#4a4844' },
+  steel: { light: '#b4bcc2', dark: '#6d767d' },
+  verdigris: { light: '#7fae9a', dark: '#4b7d6b' },
+  oxide: { light: '#b9614c', dark: '#8b4333' },
+  sand: { light: '#dccba4', dark: '#8f8160' },
+  oak: { light: '#b58f5f', dark: '#7b5c37' },
+  slate: { light: '#8a94a6', dark: '#566072' },
+};
 const AXES = ['x', 'y', 'z'] as const;
 
 interface Drag {
@@ -141,14 +153,16 @@ export class LayoutView implements AfterViewInit {
     const s = this.scale();
     return { turn: s.turn > 0 ? `${show(s.turn, 3)} rev/min` : '', slide: s.slide > 0 ? this.units().text(s.slide, 'mm/s', 3) : '' };
   });
-  private readonly colour = computed<(m: Id) => string>(() => {
+  private readonly colour = computed<(m: Id, given?: string) => string>(() => {
     const tone = this.theme.dark() ? 'dark' : 'light';
     const lines = new Map(this.store.ledger().lines.map((l) => [l.member, l]));
     const { turn, slide } = this.scale();
     const ramp = scaleSqrt<string>().domain([0, 0.5, 1]).range(RAMP[tone]).clamp(true);
     const order = new Map(this.store.design().members.map((m, i) => [m.id, i]));
     const byMember = this.colouring() === 'member';
-    return (m) => {
+    return (m, given) => {
+      const own = given === undefined ? undefined : GIVEN[given];
+      if (own && (byMember || m === FRAME)) return own[tone];
       if (m === FRAME) return STILL[tone];
       if (byMember) return MEMBERS[tone][(order.get(m) ?? 0) % MEMBERS[tone].length];
       const l = lines.get(m);
@@ -232,6 +246,7 @@ export class LayoutView implements AfterViewInit {
       return;
     }
     this.scene.onDrawn = (labels) => this.drawLabels(labels);
+    this.scene.onTurned = (to) => this.drawTriad(to);
     const watch = new ResizeObserver(() => this.scene?.size(canvas.clientWidth, canvas.clientHeight));
     watch.observe(canvas);
     this.destroy.onDestroy(() => {
@@ -277,6 +292,23 @@ export class LayoutView implements AfterViewInit {
       el.style.transform = `translate(${l.x.toFixed(1)}px, ${l.y.toFixed(1)}px) translate(-50%, -50%)`;
     });
   }
+
+  /** The world's axes as they are seen now: ends of three lines in the corner, x, y, z two by two. */
+  private drawTriad(to: Float64Array): void {
+    const svg = this.triad()?.nativeElement;
+    if (!svg) return;
+    for (let k = 0; k < 3; k++) {
+      const g = svg.children[k];
+      const [x, y] = [26 * to[2 * k], -26 * to[2 * k + 1]];
+      g.children[0].setAttribute('x2', x.toFixed(1));
+      g.children[0].setAttribute('y2', y.toFixed(1));
+      g.children[1].setAttribute('x', (1.28 * x).toFixed(1));
+      g.children[1].setAttribute('y', (1.28 * y + 4).toFixed(1));
+      // What points at the eye is not named: its letter would lie on the others.
+      g.children[1].setAttribute('opacity', Math.hypot(x, y) < 6 ? '0' : '1');
+    }
+  }
+  private readonly triad = viewChild<ElementRef<SVGElement>>('triad');
 
   protected flip(what: 'circles' | 'distances' | 'travel'): void {
     this.dims.update((s) => ({ ...s, [what]: !s[what] }));

@@ -124,7 +124,7 @@ export class Scene {
   private readonly inkPicked = new LineBasicMaterial();
   private readonly ambient = new AmbientLight(0xffffff, 1.5);
   private picked: { member?: Id; element?: Id } = {};
-  private colourOf: (member: Id) => string = () => '#c9c4b8';
+  private colourOf: (member: Id, given?: string) => string = () => '#c9c4b8';
 
   constructor(private readonly canvas: HTMLCanvasElement) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: false });
@@ -272,6 +272,21 @@ export class Scene {
       this.space.add(group);
     };
     const text = (x: number): string => String(Number(x.toFixed(3))).replace('-', '−');
+    // The selected member's own axes, in which its elements are placed.
+    const own = this.picked.member === undefined ? undefined : c.structure.frames.get(this.picked.member);
+    if (own) {
+      const body = c.structure.bodyOf.get(this.picked.member!) ?? 0;
+      const reach = 1.25 * Math.max(20, ...this.parts.filter((p) => p.member === this.picked.member).map((p) => Math.min(p.size, 200)));
+      for (const [name, axis] of [
+        ['x', own.x],
+        ['y', own.y],
+        ['z', own.z],
+      ] as const) {
+        const end = vadd(own.o, vscale(axis, reach));
+        put(body, new LineSegments(polyline([own.o, end], false), this.dimensionLine));
+        this.labels.push({ text: name, tone: 'dimension', body, at: end });
+      }
+    }
     if (this.dimensions.circles) {
       for (const e of c.design.elements) {
         const f = c.elementFrames.get(e.id);
@@ -463,12 +478,17 @@ export class Scene {
   }
   private readonly bearing = new MeshLambertMaterial({ color: 0xb9b4a6, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
 
-  colours(of: (member: Id) => string): void {
+  colours(of: (member: Id, given?: string) => string): void {
     this.colourOf = of;
     this.paint();
   }
   pick(sel: { member?: Id; element?: Id }): void {
+    const other = this.picked.member !== sel.member;
     this.picked = sel;
+    if (other) {
+      this.annotate();
+      this.update();
+    }
     this.paint();
   }
   private paint(): void {
@@ -482,7 +502,7 @@ export class Scene {
         p.surface.material.depthWrite = !through;
         p.surface.material.needsUpdate = true;
       }
-      p.surface.material.color.set(this.colourOf(p.member));
+      p.surface.material.color.set(this.colourOf(p.member, p.shape.colour));
       p.lines.material = on ? this.inkPicked : this.ink;
       p.surface.material.emissive.set(on ? 0x4a3200 : 0x000000);
     }
@@ -543,8 +563,22 @@ export class Scene {
       this.renderer.render(this.space, this.camera);
       this.placeLabels();
       this.placeSpots();
+      this.tellAxes();
       this.canvas.dataset['drawn'] = String(Number(this.canvas.dataset['drawn'] ?? 0) + 1);
     });
+  }
+
+  /** Told after every drawing how the world's axes are seen: x, y, z, two by two, as parts of their length. */
+  onTurned?: (to: Float64Array) => void;
+  private readonly seen = new Float64Array(6);
+  private tellAxes(): void {
+    if (!this.onTurned) return;
+    const e = this.camera.matrixWorldInverse.elements;
+    for (let k = 0; k < 3; k++) {
+      this.seen[2 * k] = e[4 * k];
+      this.seen[2 * k + 1] = e[4 * k + 1];
+    }
+    this.onTurned(this.seen);
   }
 
   private placeLabels(): void {

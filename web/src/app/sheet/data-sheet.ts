@@ -22,6 +22,7 @@ import {
   unfastenMember,
 } from '@unirota/core';
 import {
+  ELEMENT_FIELDS,
   type DrivingSource,
   type Exact,
   FRAME,
@@ -164,7 +165,7 @@ export class DataSheet {
         ...directions,
       ];
     }
-    const all = s.kind === 'element' ? [...own, ...place, ...directions] : own;
+    const all = s.kind === 'element' ? [...own, ...ELEMENT_FIELDS, ...place, ...directions] : own;
     return all.filter((f) => !f.when || f.when(i)).map((f) => (f.key === 'speed' && this.drivesSlide(i) ? { ...f, unit: 'mm/s' } : f));
   });
 
@@ -583,6 +584,13 @@ export class DataSheet {
   protected scalar(f: Field): number | string | undefined {
     return this.fromFaces(f) ?? (this.item()?.[f.key] as number | string | undefined);
   }
+  /** Which way a part of a vector goes, as people see it: in the world, or on the member that the element is fast on. */
+  protected sense(f: Field, k: number): string {
+    if (f.key !== 'at' && f.key !== 'force' && f.key !== 'gravity') return '';
+    const kind = this.store.selection()?.kind;
+    if (kind === 'member' || (kind === 'element' && this.item()?.['member'] === FRAME)) return ['right', 'back', 'up'][k];
+    return kind === 'element' || kind === 'joint' ? ['across', 'across', 'along'][k] : '';
+  }
   protected vectorPart(f: Field, k: number): number {
     return this.vectorOf(f)[k];
   }
@@ -593,7 +601,11 @@ export class DataSheet {
     return { ...f, kind: 'number', label: `${f.label} ${'xyz'[k]}`, required: false };
   }
   protected choices(f: Field): { value: string; label: string }[] {
-    if (f.kind === 'choice') return f.choices!.map((c) => ({ value: c, label: c }));
+    if (f.kind === 'choice') {
+      const all = f.choices!.map((c) => ({ value: c, label: c }));
+      // What need not be stated can be left open again.
+      return f.required || f.initial !== undefined ? all : [{ value: '', label: 'as it comes' }, ...all];
+    }
     const d = this.store.design();
     const from = f.to === 'coordinate' || f.to === 'face' ? 'joint' : (f.to as Kind);
     const list = (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
