@@ -131,6 +131,8 @@ export class WorkbenchStore {
   /** Work kept on this machine that cannot be read any more: to be taken away as it is. */
   readonly damaged = signal<Found['damaged']>([]);
   readonly said = signal('');
+  /** The last step, for as long as its undoing is offered beside what was said. */
+  readonly recent = signal('');
 
   readonly worked = computed<Worked>(() => {
     const w = analyse(inCase(this.design(), this.loadCase()));
@@ -292,6 +294,7 @@ export class WorkbenchStore {
     this.remember();
     const had = this.findings();
     this.history.update((h) => withStep(h, { name, before, after }, merge));
+    this.recent.set(name);
     this.put(after);
     this.consequences.set(untracked(() => broughtAbout(had, this.findings())));
     return undefined;
@@ -502,6 +505,7 @@ export class WorkbenchStore {
     this.remember();
     this.history.set(r.history);
     this.put(r.state);
+    this.recent.set('');
     this.said.set(`${word}: ${r.name}`);
   }
 

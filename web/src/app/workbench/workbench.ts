@@ -48,6 +48,9 @@ export const SHORTCUTS: readonly [string, string][] = [
   ['On the crank: Home, End', 'To the lower and upper stop'],
 ];
 
+/** How long what was said stays, ms. */
+const SAID_FOR = 9000;
+
 /** The workbench: title line, train map, work order, main area, data sheet, crank deck. */
 @Component({
   selector: 'uni-workbench',
@@ -171,6 +174,16 @@ export class Workbench {
     effect(() => {
       const [id, revision] = [this.id(), this.revision()];
       untracked(() => this.store.open(id, revision));
+    });
+    // What was said is of its moment: after a while it goes, and the offer to take the last step back with it.
+    effect((done) => {
+      const { said, recent } = this.store;
+      if (!said() && !recent()) return;
+      const timer = setTimeout(() => {
+        said.set('');
+        recent.set('');
+      }, SAID_FOR);
+      done(() => clearTimeout(timer));
     });
     this.dialogs.prepare();
     inject(DestroyRef).onDestroy(() => this.store.close());
