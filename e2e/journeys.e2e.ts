@@ -47,7 +47,9 @@ test.describe('journeys from an empty sheet', () => {
     await member(page, 'Rack slide').click();
     await sheet(page).getByRole('button', { name: 'Rack slide guide', exact: true }).click();
     // The spur pair turns the sense round, so this way is down.
-    await sheet(page).getByRole('button', { name: /^lower stop/ }).click();
+    await sheet(page)
+      .getByRole('button', { name: /^lower stop/ })
+      .click();
     await expect(page.getByLabel(/^Lower stop( \(top\))?$/)).toHaveValue('−125.6637');
     await position(page).focus();
     for (let k = 0; k < 3; k++) await page.keyboard.press('Shift+ArrowUp');
