@@ -295,6 +295,7 @@ export class WorkbenchStore {
     const had = this.findings();
     this.history.update((h) => withStep(h, { name, before, after }, merge));
     this.recent.set(name);
+    this.said.set('');
     this.put(after);
     this.consequences.set(untracked(() => broughtAbout(had, this.findings())));
     return undefined;
