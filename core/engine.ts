@@ -74,11 +74,13 @@ export {
   Hand,
   Runner,
   advantageOver,
+  figuresOf,
   quantities,
   run,
   runBuffers,
   seriesOf,
   sweep,
+  thinned,
   worstInstant,
 } from './motion/index';
 export * from './sizing/index';

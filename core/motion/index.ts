@@ -8,3 +8,4 @@ export * from './recorder';
 export * from './run';
 export type { RunOptions } from './running';
 export * from './sweep';
+export * from './thinned';

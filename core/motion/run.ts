@@ -95,6 +95,13 @@ export class Runner implements Running {
     return this.frame < result.frames - 1;
   }
 
+  /** Ends the run at the frame that it has come to; what is there is kept. */
+  endHere(): void {
+    if (this.ended || this.frame >= this.result.frames - 1) return;
+    this.ended = true;
+    cutRun(this.result, this.frame + 1);
+  }
+
   private rate(t: number, y: Float64Array, out: Float64Array): boolean {
     const { train } = this;
     this.spent++;

@@ -1,13 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { sweep } from '@unirota/core';
 import { Chart } from '../shared/chart';
+import { Runs } from './runs';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Motion: every joint over the whole way of the source at nominal speed, one cursor for all. */
 @Component({
   selector: 'uni-motion',
-  imports: [Chart],
+  imports: [Chart, Runs],
   template: `
+    <section><uni-runs /></section>
+    <h2>Over the way of the source</h2>
     @if (curves(); as list) {
       <p class="soft">From stop to stop of the source at its nominal speed. Click or drag in a chart to turn the train there.</p>
       <div class="charts">

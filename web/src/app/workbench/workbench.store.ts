@@ -134,8 +134,10 @@ export class WorkbenchStore {
   /** The last step, for as long as its undoing is offered beside what was said. */
   readonly recent = signal('');
 
+  /** The design as it is shown: in the load case that is chosen. */
+  readonly shownDesign = computed(() => inCase(this.design(), this.loadCase()));
   readonly worked = computed<Worked>(() => {
-    const w = analyse(inCase(this.design(), this.loadCase()));
+    const w = analyse(this.shownDesign());
     const keep = this.kept;
     for (const s of w.compiled.sources) {
       const at = keep?.get(s.source.id);
@@ -570,6 +572,16 @@ export class WorkbenchStore {
     this.looking.set(true);
     this.hand().peek(coordinate, value);
     this.moved.next();
+  }
+  /** Shows the train with its coordinates as given (rad or m), for a look; undefined: as the hand has it. */
+  showAt(q: ((coordinate: number) => number) | undefined): void {
+    const { pose } = this.worked();
+    if (q) {
+      for (let i = 0; i < pose.q.length; i++) pose.q[i] = q(i);
+      pose.replace();
+    }
+    this.moved.next();
+    this.pose.update((n) => n + 1);
   }
   endLook(): void {
     if (!this.looking()) return;

@@ -9,6 +9,7 @@ import { CrankDeck } from '../deck/crank-deck';
 import { stateText } from '../keeping/state-text';
 import { LayoutView } from '../layout/layout-view';
 import { CureService } from '../services/cures.service';
+import { RunService } from './run.service';
 import { UnitsService } from '../services/units.service';
 import { ThemeService } from '../services/theme.service';
 import { unexpected } from '../services/loud-errors';
@@ -71,7 +72,7 @@ const SAID_FOR = 9000;
     LoadsStep,
     ReleaseStep,
   ],
-  providers: [WorkbenchStore, KeepingDialogs],
+  providers: [WorkbenchStore, KeepingDialogs, RunService],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
   host: {
@@ -244,7 +245,8 @@ export class Workbench {
 
   protected key(e: KeyboardEvent): void {
     const t = e.target as HTMLElement;
-    // What lies over the page has the keys to itself.
+    // What lies over the page has the keys to itself; so has what has used a key already.
+    if (e.defaultPrevented) return;
     if (t.closest('.cdk-overlay-container') || document.querySelector('mat-dialog-container')) return;
     if (this.dialogs.finding) {
       if (e.key.length === 1 && !e.ctrlKey && !e.metaKey) this.dialogs.typed += e.key;
