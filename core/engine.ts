@@ -74,6 +74,7 @@ export {
   Hand,
   Runner,
   advantageOver,
+  coordinatesAt,
   figuresOf,
   quantities,
   run,

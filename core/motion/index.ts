@@ -9,3 +9,4 @@ export * from './run';
 export type { RunOptions } from './running';
 export * from './sweep';
 export * from './thinned';
+export * from './between';

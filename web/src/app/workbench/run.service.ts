@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { type Remote, proxy, wrap } from 'comlink';
-import { type Compiled, type Quantity, type RunResult, compile, quantities } from '@unirota/core';
+import { type Compiled, type Quantity, type RunResult, compile, coordinatesAt, quantities } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
 import { WorkbenchStore } from './workbench.store';
 import type { RunApi } from '../workers/run.worker';
@@ -44,7 +44,8 @@ export class RunService {
       const result = await remote.run(
         design,
         { ...request, from },
-        proxy((x: number) => this.progress.set(x)),
+        // What comes after the result says nothing any more.
+        proxy((x: number) => this.progress.update((now) => (now === undefined ? undefined : x))),
       );
       const compiled = compile(request.letGo ? { ...design, sources: [] } : design);
       this.shown.set({ design, compiled, result, letGo: request.letGo, quantities: quantities(compiled, result) });
@@ -67,20 +68,8 @@ export class RunService {
     const run = this.shown();
     if (!run || this.stale()) return;
     const { result } = run;
-    const last = result.frames - 1;
-    const t = Math.max(result.time[0], Math.min(result.time[last], time));
-    let f = 0;
-    let hi = last;
-    while (f < hi) {
-      const mid = (f + hi + 1) >> 1;
-      if (result.time[mid] <= t) f = mid;
-      else hi = mid - 1;
-    }
-    const next = Math.min(last, f + 1);
-    const part = next === f ? 0 : (t - result.time[f]) / (result.time[next] - result.time[f]);
-    const n = result.coordinates;
-    const { q } = result;
-    this.store.showAt((i) => q[f * n + i] + part * (q[next * n + i] - q[f * n + i]));
+    const t = Math.max(result.time[0], Math.min(result.time[result.frames - 1], time));
+    this.store.showAt(coordinatesAt(result, t));
     this.at.set(t);
   }
   /** Back to where the hand has the train. */
