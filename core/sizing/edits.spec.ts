@@ -15,7 +15,9 @@ import {
   measuresFor,
   offersFor,
   pasteItems,
+  freeName,
   removeItems,
+  renameMember,
   reorder,
   unfastenMember,
   withInputShaft,
@@ -200,5 +202,22 @@ describe('catalogue and measuring', () => {
     // Over the tips of a helical, shifted gear as the engine draws it.
     const g = gearOf({ id: 'g', name: 'G', type: 'gear', member: 'm', ...{ teeth: 23, module: 3, helix: 18, shift: 0.35 } });
     expect(m('gear', 'module', 'helical', { da: 2 * g.tipRadius, z: 23, beta: 18, x: 0.35 })).toBeCloseTo(3, 12);
+  });
+});
+
+describe('names', () => {
+  it('are unique, and what is called after a member goes with it', () => {
+    const d = two();
+    const [shaft] = d.members.slice(1);
+    expect(freeName(d, 'Nothing like it')).toBe('Nothing like it');
+    expect(freeName(d, shaft.name)).not.toBe(shaft.name);
+    const joint = d.joints.find((j) => j.child === shaft.id)!;
+    expect(joint.name).toBe(`${shaft.name} bearing`);
+    const renamed = renameMember(d, shaft.id, 'Lay shaft');
+    expect(renamed.joints.find((j) => j.id === joint.id)!.name).toBe('Lay shaft bearing');
+    expect(renamed.members.find((m) => m.id === shaft.id)!.name).toBe('Lay shaft');
+    // Nothing else is called anything else.
+    expect(renamed.joints.filter((j) => j.id !== joint.id)).toEqual(d.joints.filter((j) => j.id !== joint.id));
+    expect(renameMember(d, shaft.id, shaft.name)).toBe(d);
   });
 });

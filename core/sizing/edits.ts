@@ -204,6 +204,27 @@ export const unfastenMember = (design: Design, member: Id): Design => ({
   joints: design.joints.map((j) => (j.child === member && j.type === 'fixed' ? { ...j, type: 'revolute' } : j)),
 });
 
+/** A name that none of the design's items has: as asked for, else with the next number. */
+export function freeName(design: Design, wanted: string): string {
+  const taken = new Set([...design.members, ...design.joints, ...design.elements, ...design.couplings].map((x) => x.name));
+  let name = wanted;
+  for (let k = 2; taken.has(name); k++) name = `${wanted} ${k}`;
+  return name;
+}
+
+/** Gives a member another name; joints and elements that are called after it (“Shaft bearing”, “Shaft bar”) are called after it still. */
+export function renameMember(design: Design, member: Id, name: string): Design {
+  const old = design.members.find((m) => m.id === member)?.name;
+  if (old === undefined || old === name) return design;
+  const after = (text: string): string => (text.startsWith(`${old} `) ? `${name}${text.slice(old.length)}` : text);
+  return {
+    ...design,
+    members: design.members.map((m) => (m.id === member ? { ...m, name } : m)),
+    joints: design.joints.map((j) => (j.child === member && j.name !== undefined ? { ...j, name: after(j.name) } : j)),
+    elements: design.elements.map((e) => (e.member === member ? { ...e, name: after(e.name) } : e)),
+  };
+}
+
 /** Moves an item of a list one place up or down. */
 export function reorder<T extends { id: Id }>(list: readonly T[], id: Id, step: 1 | -1): T[] {
   const i = list.findIndex((x) => x.id === id),

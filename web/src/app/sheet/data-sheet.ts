@@ -18,6 +18,8 @@ import {
   fastenMember,
   measuresFor,
   offersFor,
+  freeName,
+  renameMember,
   reorder,
   unfastenMember,
 } from '@unirota/core';
@@ -519,7 +521,7 @@ export class DataSheet {
     const id = `part${n}`;
     const trouble = this.store.edit(`Add ${kind.label.toLowerCase()}`, (d) => ({
       ...d,
-      elements: [...d.elements, { id, name: kind.label, type: kind.type, member, ...fields }],
+      elements: [...d.elements, { id, name: freeName(d, kind.label), type: kind.type, member, ...fields }],
     }));
     if (trouble) this.store.said.set(trouble);
     else this.store.select('element', id);
@@ -673,6 +675,12 @@ export class DataSheet {
   }
   protected rename(e: Event): void {
     const name = (e.target as HTMLInputElement).value.trim();
+    const s = this.store.selection();
+    // What is called after a member is called after it still.
+    if (s?.kind === 'member' && name && name !== this.item()?.['name']) {
+      const trouble = this.store.edit(`Name of ${String(this.item()?.['name'] ?? s.id)}`, (d) => renameMember(d, s.id, name));
+      if (!trouble) return;
+    }
     this.set({ key: 'name', label: 'Name', kind: 'text' }, name || undefined);
   }
   protected toggleFormula(key: string): void {

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
-import { COUPLING_KINDS, addPart, exactRatio, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
+import { COUPLING_KINDS, addPart, exactRatio, freeName, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
 import { FRAME, Id } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { piToNumber } from '@unirota/core/math';
@@ -291,6 +291,11 @@ export class TrainStep {
     const byJoint = type === 'proportional' || type === 'one-way-clutch';
     return byJoint ? joints.length === 2 : type === 'belt' || type === 'chain' ? elements.length >= 2 : elements.length === 2;
   }
+  /** What a coupling is called to begin with: after the two that it joins. */
+  private coupledName(label: string, ends: readonly Id[]): string {
+    const name = (id: Id): string => String(this.store.item(this.store.find(id))?.['name'] ?? id);
+    return ends.length === 2 ? `${label}: ${name(ends[0])} to ${name(ends[1])}`.slice(0, 110) : label;
+  }
   protected addCoupling(type: string): void {
     const { elements, joints } = this.ends();
     if (!type) return;
@@ -303,7 +308,10 @@ export class TrainStep {
         ? { wheels: elements }
         : { a: elements[0], b: elements[1] };
     const put = (f: object): string | undefined =>
-      this.store.edit(`Add ${label.toLowerCase()}`, (d) => ({ ...d, couplings: [...d.couplings, { id, name: label, type, ...f }] }));
+      this.store.edit(`Add ${label.toLowerCase()}`, (d) => ({
+        ...d,
+        couplings: [...d.couplings, { id, name: freeName(d, this.coupledName(label, byJoint ? joints : elements)), type, ...f }],
+      }));
     const trouble = put(fields);
     if (trouble) return this.store.said.set(trouble);
     // Picked the other way round: the kinds say which of the two comes first.

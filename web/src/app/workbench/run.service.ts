@@ -1,4 +1,4 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { Injectable, type OnDestroy, computed, inject, signal } from '@angular/core';
 import { type Remote, proxy, wrap } from 'comlink';
 import { type Compiled, type Quantity, type RunResult, compile, coordinatesAt, quantities } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
@@ -16,7 +16,7 @@ export interface ShownRun {
 
 /** Runs in time, computed in a worker: progress, an end at any moment with the frames that are there, and the one that is shown. */
 @Injectable()
-export class RunService {
+export class RunService implements OnDestroy {
   private readonly store = inject(WorkbenchStore);
   /** Share done of the run that is being computed. */
   readonly progress = signal<number | undefined>(undefined);
@@ -77,6 +77,11 @@ export class RunService {
     this.at.set(undefined);
     this.store.hand().back();
     this.store.showAt(undefined);
+  }
+
+  /** The worker goes with the design's page. */
+  ngOnDestroy(): void {
+    this.close();
   }
 
   close(): void {
