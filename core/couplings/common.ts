@@ -115,16 +115,18 @@ export function faceEngagement(
   ];
 }
 
-/** Travel of an element along a line against the carrier; nothing where it has none. */
-export function travelTerms(ctx: CouplingContext, carrier: Id, p: Placed, line: readonly [Vec3, Vec3]): Term[] {
-  return ctx.travel(p.member, carrier, line) ?? [];
+/** An element's travel along an axis against the carrier, as a port of a coupling; none where it does not travel so. */
+export function travelPorts(ctx: CouplingContext, carrier: Id, p: Placed, axis: Vec3, coefficient: PiRatio): Port[] {
+  const terms = ctx.travel(p.member, carrier, [p.frame.o, axis]);
+  return terms?.length ? [{ member: p.member, carrier, motion: 'slide', point: p.frame.o, axis, terms, coefficient }] : [];
 }
 
 /** Travel of b against a along a's axis. */
 function shiftOf(ctx: CouplingContext, carrier: Id, a: Placed, b: Placed): Port | undefined {
   const axis = a.frame.z;
-  const terms = [...travelTerms(ctx, carrier, b, [b.frame.o, axis])];
-  for (const t of travelTerms(ctx, carrier, a, [a.frame.o, axis])) {
+  const travel = (p: Placed): readonly Term[] => travelPorts(ctx, carrier, p, axis, piRatio(ONE))[0]?.terms ?? [];
+  const terms = [...travel(b)];
+  for (const t of travel(a)) {
     const at = terms.findIndex((x) => x.coordinate === t.coordinate);
     if (at < 0) terms.push({ ...t, factor: piNeg(t.factor) });
     // What carries both along shifts neither against the other.

@@ -2,16 +2,15 @@ import { finding } from '../findings/index';
 import type { Stated } from '../fields/fields';
 import type { Coupling, Finding } from '../fields/types';
 import { type Gear, type Rack, exactOf, gearOf, num, rackOf } from '../elements/index';
-import { type Ratio, exactly, mul, neg, piRatio, ratio } from '../math/index';
+import { exactly, mul, neg, piRatio, ratio } from '../math/index';
 import { cross, dot, norm, vadd, vscale, vsub } from '../math/index';
 import { type RackGiven, basePitch, isUndercut, rackContactLine } from '../teeth/index';
 import { contactRatioFindings } from './gear-pair/findings';
 import {
   EFFICIENCY_FIELD,
-  type Placed,
   acrossAxis,
   faceEngagement,
-  travelTerms,
+  travelPorts,
   commonFace,
   faceFindings,
   efficiencyOf,
@@ -135,10 +134,6 @@ export const rackMesh: CouplingKind<RackMesh> = {
     const rackPort: Port = { member: b.member, carrier, motion: 'slide', point, axis: b.frame.x, terms: travel, coefficient: piRatio(ratio(-side)) };
     // Helical teeth that travel along the gear's axis move the other side along the rack.
     const helix = spur ? undefined : exactOf(Number(Math.tan(g.beta).toPrecision(15)));
-    const travelling = (p: Placed, k: Ratio): Port[] => {
-      const terms = travelTerms(ctx, carrier, p, [p.frame.o, a.frame.z]);
-      return terms.length ? [{ member: p.member, carrier, motion: 'slide', point: p.frame.o, axis: a.frame.z, terms, coefficient: piRatio(k) }] : [];
-    };
     return {
       findings,
       model: {
@@ -146,7 +141,9 @@ export const rackMesh: CouplingKind<RackMesh> = {
         ports: [
           { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turn, coefficient: piRatio(perTurn, 1) },
           rackPort,
-          ...(helix ? [...travelling(a, neg(helix)), ...travelling(b, helix)] : []),
+          ...(helix
+            ? [...travelPorts(ctx, carrier, a, a.frame.z, piRatio(neg(helix))), ...travelPorts(ctx, carrier, b, a.frame.z, piRatio(helix))]
+            : []),
         ],
         contacts: [{ a: 0, b: 1, point, along: vadd(along, vscale(a.frame.z, -Math.tan(g.beta))), spread: vscale(toRack, -Math.tan(g.alphaT)) }],
         efficiency: { forward: eta, backward: eta },

@@ -4,6 +4,7 @@ export * from './item-fields';
 export * from './json-schema';
 export * from './kinds';
 export * from './merge';
+export * from './names';
 export * from './references';
 export * from './schema';
 export { isUnstated, withoutUnstated } from './stated';

@@ -30,6 +30,8 @@ const vector = (least = -LARGEST): Json => ({
 });
 /** A value that states nothing. */
 const UNSTATED: Json = { anyOf: [{ type: 'null' }, { type: 'string', pattern: '^\\s*$' }] };
+/** A number in quotes: it has a digit at least. */
+const DECIMAL = '[+-]?([0-9]+\\.?[0-9]*|\\.[0-9]+)(e[+-]?[0-9]{1,3})?';
 const REFERS = '^[A-Za-z0-9_-]{1,64}(:([0-9]|[+-][xyz]))?$';
 const REFERENCE: Json = { type: 'string', pattern: '^[A-Za-z0-9_-]{1,64}$' };
 const ID: Json = { ...REFERENCE, not: { const: FRAME } };
@@ -63,7 +65,7 @@ const statedField = (f: Field): Json => {
           {
             type: 'string',
             maxLength: LONGEST_EXACT,
-            pattern: '^[+-]?[0-9]*\\.?[0-9]*(e[+-]?[0-9]{1,3})?(/[+-]?[0-9]*\\.?[0-9]*(e[+-]?[0-9]{1,3})?)?$',
+            pattern: `^${DECIMAL}(/${DECIMAL})?$`,
           },
         ],
       };

@@ -5,7 +5,7 @@ import { Coupling, Design, Element, Id } from '../fields/types';
 import { withoutUnstated } from '../document/stated';
 import { elementProblems } from '../elements/index';
 import { PiRatio, isZero, piAdd, piMul } from '../math/index';
-import { Frame, frameOf, within } from '../math/index';
+import { Frame, localFrame, within } from '../math/index';
 import { LinearRow, eliminate } from './eliminate';
 import { faceStops } from './face-stops';
 import type { Compiled, CompiledCoupling, CompiledSource, Kinematics } from './compiled';
@@ -58,7 +58,7 @@ export function compile(document: Design): Compiled {
       findings.push(finding('element-member-missing', [e.id], { element: e.name }));
       continue;
     }
-    elementFrames.set(e.id, within(member, frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0]))));
+    elementFrames.set(e.id, within(member, localFrame(e)));
     for (const p of elementProblems(e)) {
       findings.push(elementFinding(p, e.id, e.name));
     }

@@ -10,6 +10,7 @@ export * from './moved-frame';
 export * from './phases';
 export * from './placing';
 export * from './pose';
+export * from './reach';
 export * from './stops';
 export * from './structure';
 export { type SwingingPawl, swingingPawls } from './pawls';

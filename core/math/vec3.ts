@@ -51,6 +51,10 @@ export function frameOf(o: Vec3, axis: Vec3 = [0, 0, 1], up?: Vec3): Frame {
   return { o, x: ux, y: cross(z, ux), z };
 }
 
+/** A frame as a place states it: along z and x where nothing else is said. */
+export const localFrame = (p: { at?: Vec3; axis?: Vec3; up?: Vec3 }): Frame =>
+  frameOf(p.at ?? [0, 0, 0], p.axis, p.up ?? (p.axis ? undefined : [1, 0, 0]));
+
 export const toWorldVector = (f: Frame, v: Vec3): Vec3 => [
   f.x[0] * v[0] + f.y[0] * v[1] + f.z[0] * v[2],
   f.x[1] * v[0] + f.y[1] * v[1] + f.z[1] * v[2],

@@ -157,6 +157,23 @@ describe('building freely', () => {
     expect(p[0] + q[0]).toBeCloseTo(2 * at(two, 'part1:+x')[0], 9);
     expect(p[2]).toBeCloseTo(q[2], 9);
     expect(analyse(two).freedoms).toBe(2);
+    // What stops 80° one way and 20° the other stops the other way round in the mirror: both meet their stops at mirrored places.
+    const stopped = { ...d, joints: d.joints.map((j) => ({ ...j, lower: -20, upper: 80 })) };
+    const pair = built(mirrored(stopped, [lever.member], 'part1:+x'));
+    expect(pair.joints.map((j) => [j.lower, j.upper])).toEqual([
+      [-20, 80],
+      [-80, 20],
+    ]);
+    const pose = poseOf(compile(pair));
+    pose.setFree(pose.u.map((_, i) => ((i ? -80 : 80) * Math.PI) / 180));
+    const frames = pair.members.map((m) => pose.placements.slice(12 * pose.compiled.structure.bodyOf.get(m.id)!));
+    const tip = (k: number): number[] => {
+      const t = frames[k];
+      const e = at(pair, `${element(pair, pair.members[k].id)}:other`).map((x) => x / 1000);
+      return [0, 1, 2].map((r) => 1000 * (t[4 * r] * e[0] + t[4 * r + 1] * e[1] + t[4 * r + 2] * e[2] + t[4 * r + 3]));
+    };
+    expect(tip(0)[0] + tip(1)[0]).toBeCloseTo(2 * at(pair, 'part1:+x')[0], 6);
+    expect(tip(0)[2]).toBeCloseTo(tip(1)[2], 6);
     expect(arrayAround(d, [lever.member], 'part1:+y', 1).problem).toMatch(/from 2/);
     expect(mirrored(d, [], 'part1:+x').problem).toMatch(/Select/);
   });

@@ -1,6 +1,8 @@
+import { namedBy, unusedName } from '../document/index';
 import { elementKind, extentOf, num } from '../elements/index';
-import { type Design, type Element, FRAME, type Id, type Joint } from '../fields/types';
-import { namedBy } from '../document/index';
+import { statedBy } from '../fields/fields';
+import { type Design, type Element, FRAME, type Id, type Joint, type Place } from '../fields/types';
+import { freedomsOf } from '../joints/index';
 import { type Compiled, type Pose, compile, movedFrame, poseOf } from '../kinematics/index';
 import {
   type Frame,
@@ -10,10 +12,8 @@ import {
   across,
   cross,
   dot,
-  frameOf,
+  localFrame,
   norm,
-  toLocalPoint,
-  toLocalVector,
   toWorldPoint,
   toWorldVector,
   unit,
@@ -21,10 +21,9 @@ import {
   vmap,
   vscale,
   vsub,
-  vturn,
-  within,
 } from '../math/index';
-import { copyItems, freshId, idsOf, pasteItems, tidy } from './edits';
+import { copyItems, freshId, idsOf, pasteItems } from './edits';
+import { type Going, carryElements, carryMembers, coupledMembers, elementFrame, statedOn, tidy, turnedAbout } from './frames';
 
 /** A place of an element that things can be put together by: a point with a direction. World, reference position, mm. */
 export interface Feature {
@@ -43,13 +42,6 @@ export interface Feature {
 /** What joins two features: joints, or only a place. */
 export type Join = 'pin' | 'pin-in-slot' | 'slide' | 'fixed' | 'flush' | 'coaxial' | 'apart';
 
-const frameOfMember = (d: Design, id: Id): Frame => {
-  const m = d.members.find((x) => x.id === id);
-  return m ? frameOf(m.at ?? [0, 0, 0], m.axis, m.up) : WORLD;
-};
-const placeOf = (d: Design, e: Element): Frame =>
-  within(frameOfMember(d, e.member), frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0])));
-
 /** A side as people see it: by the direction of the world into which it looks. */
 function side(v: Vec3): string {
   const k = [0, 1, 2].sort((a, b) => Math.abs(v[b]) - Math.abs(v[a]))[0];
@@ -65,7 +57,7 @@ export function featuresOf(d: Design, e: Element): Feature[] {
   const kind = elementKind(e.type);
   const box = kind && extentOf(kind, e);
   if (!kind || !box) return [];
-  const f = placeOf(d, e);
+  const f = elementFrame(d, e);
   const out: Feature[] = [];
   const put = (key: string, label: string, p: Vec3, axis: Vec3): void => {
     out.push({
@@ -116,15 +108,14 @@ export function featureAt(d: Design, ref: string): Feature | undefined {
   return e && featuresOf(d, e).find((x) => x.ref === ref);
 }
 
+/** The members that each joint and each coupling ties, the frame with them. */
+const tiesOf = (d: Design): Id[][] => [...d.joints.map((j) => [j.parent, j.child]), ...coupledMembers(d, true).values()];
+
 /** Members that joints and couplings tie to one, without passing the frame; and whether the frame is one of those tied. */
 function cluster(d: Design, member: Id): { members: Set<Id>; grounded: boolean } {
   const out = new Set([member]);
   let grounded = member === FRAME;
-  const memberOf = new Map<Id, Id>([...d.elements.map((e): [Id, Id] => [e.id, e.member]), ...d.joints.map((j): [Id, Id] => [j.id, j.child])]);
-  const ties = [
-    ...d.joints.map((j) => [j.parent, j.child]),
-    ...d.couplings.map((c) => namedBy('couplings', c).flatMap((n) => memberOf.get(n) ?? [])),
-  ];
+  const ties = tiesOf(d);
   for (let grew = true; grew;) {
     grew = false;
     for (const t of ties) {
@@ -138,28 +129,13 @@ function cluster(d: Design, member: Id): { members: Set<Id>; grounded: boolean }
   return { members: out, grounded };
 }
 
-/** Moves members, and elements of the frame, as one: point a goes to b, and what points along `from` then points along `to`. */
-function moved(d: Design, members: ReadonlySet<Id>, elements: ReadonlySet<Id>, a: Vec3, b: Vec3, from: Vec3, to: Vec3): Design {
+/** The way from a to b as one rigid thing, by which what points along `from` comes to point along `to`. */
+function bringing(a: Vec3, b: Vec3, from: Vec3, to: Vec3): Going {
   const axis = cross(from, to);
-  const s = norm(axis),
-    c = dot(from, to);
-  const angle = Math.atan2(s, c);
-  const about = s > 1e-12 ? vscale(axis, 1 / s) : across(from);
-  const turn = (v: Vec3): Vec3 => (Math.abs(angle) < 1e-12 ? v : vturn(v, about, angle));
-  const point = (p: Vec3): Vec3 => tidy(vadd(b, turn(vsub(p, a))));
-  return {
-    ...d,
-    members: d.members.map((m) => {
-      if (!members.has(m.id)) return m;
-      const f = frameOfMember(d, m.id);
-      return { ...m, at: point(f.o), axis: tidy(turn(f.z)), up: tidy(turn(f.x)) };
-    }),
-    elements: d.elements.map((e) => {
-      if (!elements.has(e.id)) return e;
-      const f = placeOf(d, e);
-      return { ...e, at: point(f.o), axis: tidy(turn(f.z)), up: tidy(turn(f.x)) };
-    }),
-  };
+  const s = norm(axis);
+  const turn = turnedAbout(a, s > 1e-12 ? vscale(axis, 1 / s) : across(from), Math.atan2(s, dot(from, to)));
+  const by = vsub(b, a);
+  return { point: (p) => vadd(turn.point(p), by), vector: (v) => turn.vector(v) };
 }
 
 /** What is left between two features, of what the join asks for, m and rad; the parts of it that count. */
@@ -266,11 +242,7 @@ function bring(
 /** Coordinates of what stands already: of joints between members that more than one tie holds. What hangs on one tie alone is turned into place before these are moved. */
 function standing(c: Compiled): number[] {
   const d = c.design;
-  const memberOf = new Map<Id, Id>([...d.elements.map((e): [Id, Id] => [e.id, e.member]), ...d.joints.map((j): [Id, Id] => [j.id, j.child])]);
-  let ties = [
-    ...d.joints.map((j) => [j.parent, j.child]),
-    ...d.couplings.map((x) => [...new Set(namedBy('couplings', x).flatMap((n) => memberOf.get(n) ?? []))]),
-  ];
+  let ties = tiesOf(d);
   const hanging = new Set<Id>();
   for (let pruned = true; pruned;) {
     pruned = false;
@@ -349,13 +321,13 @@ export function joinFeatures(
     };
     if (own || (a0.member === FRAME && !joint)) {
       const { to, axis } = asPlaced(a0, b0);
-      d = moved(d, new Set(), new Set([a0.element]), a0.point, to, a0.axis, axis);
+      d = carryElements(d, new Set([a0.element]), bringing(a0.point, to, a0.axis, axis));
     } else if (!ca.grounded && !ca.members.has(b0.member)) {
       const { to, axis } = asPlaced(a0, b0);
-      d = moved(d, ca.members, new Set(), a0.point, to, a0.axis, axis);
+      d = carryMembers(d, ca.members, bringing(a0.point, to, a0.axis, axis));
     } else if (!cb.grounded && !cb.members.has(a0.member)) {
       const { to, axis } = asPlaced(b0, a0);
-      d = moved(d, cb.members, new Set(), b0.point, join === 'apart' ? vadd(b0.point, vsub(a0.point, target(b0, goal))) : to, b0.axis, axis);
+      d = carryMembers(d, cb.members, bringing(join === 'apart' ? target(b0, goal) : b0.point, join === 'apart' ? a0.point : to, b0.axis, axis));
     } else {
       const c = compile(d);
       const pose = poseOf(c);
@@ -399,32 +371,36 @@ export function joinFeatures(
   const [childRef, parentRef] = a0.member === FRAME ? [second, first] : [first, second];
   const child = featureAt(d, childRef)!,
     parent = featureAt(d, parentRef)!;
-  const f = frameOfMember(d, child.member);
-  const ids = idsOf(d);
-  const id = freshId(ids, 'joint');
   const nameOf = (m: Id): string => (m === FRAME ? 'the frame' : (d.members.find((x) => x.id === m)?.name ?? m));
-  const type = { pin: 'revolute', 'pin-in-slot': 'pin-in-slot', slide: 'prismatic', fixed: 'fixed' }[join as 'pin'];
-  const word = { pin: 'pin', 'pin-in-slot': 'slot', slide: 'guide', fixed: 'seat' }[join as 'pin'];
-  const names = new Set(d.joints.map((j) => j.name));
-  const stem = `${nameOf(child.member)} on ${nameOf(parent.member)}, ${word}`;
-  let name = stem;
-  for (let k = 2; names.has(name); k++) name = `${stem} ${k}`;
-  // A slide runs along what the second one shows; a slot along its thing.
-  const axis = join === 'slide' ? (a0.member === FRAME ? child.axis : parent.axis) : parent.axis;
-  const up = join === 'pin-in-slot' ? b0.slot : across(axis);
-  const local = (v: Vec3): Vec3 => tidy(toLocalVector(f, v));
-  const slotAt = join === 'pin-in-slot' && childRef === first ? featureAt(d, second)! : undefined;
+  const { type, word } = JOINTS[join as keyof typeof JOINTS];
+  // A slide runs along what the other one shows; a slot along its thing.
+  const z = join === 'slide' && a0.member === FRAME ? child.axis : parent.axis;
+  const x = join === 'pin-in-slot' ? featureAt(d, second)!.slot : across(z);
   const made = {
-    id,
-    name,
+    id: freshId(idsOf(d), 'joint'),
+    name: unusedName(`${nameOf(child.member)} on ${nameOf(parent.member)}, ${word}`, new Set(d.joints.map((j) => j.name))),
     type,
     parent: parent.member,
     child: child.member,
-    at: tidy(toLocalPoint(f, child.point)),
-    axis: local(axis),
-    up: local(slotAt ? slotAt.slot : up),
+    ...statedOn(d, child.member, { o: child.point, x, y: cross(z, x), z }),
   } as Joint;
-  return { design: { ...d, joints: [...d.joints, made] }, joint: id };
+  return { design: { ...d, joints: [...d.joints, made] }, joint: made.id };
+}
+const JOINTS = {
+  pin: { type: 'revolute', word: 'pin' },
+  'pin-in-slot': { type: 'pin-in-slot', word: 'slot' },
+  slide: { type: 'prismatic', word: 'guide' },
+  fixed: { type: 'fixed', word: 'seat' },
+};
+
+/** A copy of items: what is new, the members among it, and the elements on members that stay. */
+function copied(design: Design, ids: readonly Id[]): { design: Design; fresh: Set<Id>; members: Set<Id>; loose: Set<Id> } | NotBuilt {
+  const part = copyItems(design, ids);
+  if (!part.members.length && !part.elements.length) return { problem: 'Select members or elements to copy' };
+  const { design: d, made } = pasteItems(design, part);
+  const fresh = new Set(made);
+  const members = new Set(d.members.filter((m) => fresh.has(m.id)).map((m) => m.id));
+  return { design: d, fresh, members, loose: new Set(d.elements.filter((e) => fresh.has(e.id) && !members.has(e.member)).map((e) => e.id)) };
 }
 
 /** Copies of items in a ring about a feature's axis, evenly or by an angle, deg; with the first there are as many as stated. */
@@ -432,88 +408,55 @@ export function arrayAround(design: Design, ids: readonly Id[], about: string, c
   const f = featureAt(design, about);
   if (!f) return { problem: 'Choose what the copies go round' };
   if (!Number.isInteger(count) || count < 2 || count > 360) return { problem: 'State how many there are in all, from 2 to 360' };
-  const part = copyItems(design, ids);
-  if (!part.members.length && !part.elements.length) return { problem: 'Select members or elements to copy' };
   let d = design;
   for (let k = 1; k < count; k++) {
-    const made = pasteItems(d, part);
-    const fresh = new Set(made.made);
-    const members = new Set(made.design.members.filter((m) => fresh.has(m.id)).map((m) => m.id));
-    const loose = new Set(made.design.elements.filter((e) => fresh.has(e.id) && !members.has(e.member)).map((e) => e.id));
-    d = turned(made.design, members, loose, f.point, f.axis, (k * step * Math.PI) / 180);
+    const c = copied(d, ids);
+    if ('problem' in c) return c;
+    const go = turnedAbout(f.point, f.axis, (k * step * Math.PI) / 180);
+    d = carryElements(carryMembers(c.design, c.members, go), c.loose, go);
   }
   return { design: d };
-}
-
-function turned(d: Design, members: ReadonlySet<Id>, elements: ReadonlySet<Id>, o: Vec3, axis: Vec3, angle: number): Design {
-  const turn = (v: Vec3): Vec3 => vturn(v, axis, angle);
-  const point = (p: Vec3): Vec3 => vadd(o, turn(vsub(p, o)));
-  return {
-    ...d,
-    members: d.members.map((m) => {
-      if (!members.has(m.id)) return m;
-      const f = frameOfMember(d, m.id);
-      return { ...m, at: tidy(point(f.o)), axis: tidy(turn(f.z)), up: tidy(turn(f.x)) };
-    }),
-    elements: d.elements.map((e) => {
-      if (!elements.has(e.id)) return e;
-      const host = frameOfMember(d, e.member);
-      const f = placeOf(d, e);
-      return { ...e, at: tidy(toLocalPoint(host, point(f.o))), axis: tidy(toLocalVector(host, turn(f.z))), up: tidy(toLocalVector(host, turn(f.x))) };
-    }),
-  };
 }
 
 /** A mirrored copy of items, in the plane through a feature across its direction. Turned where it has to be: a helix keeps its hand. */
 export function mirrored(design: Design, ids: readonly Id[], plane: string): Built | NotBuilt {
   const p = featureAt(design, plane);
   if (!p) return { problem: 'Choose a face or an axis: the mirror stands across it' };
-  const part = copyItems(design, ids);
-  if (!part.members.length && !part.elements.length) return { problem: 'Select members or elements to copy' };
-  const made = pasteItems(design, part);
-  const fresh = new Set(made.made);
+  const c = copied(design, ids);
+  if ('problem' in c) return c;
   const flip = (v: Vec3): Vec3 => vsub(v, vscale(p.axis, 2 * dot(v, p.axis)));
-  const point = (q: Vec3): Vec3 => vadd(p.point, flip(vsub(q, p.point)));
-  const d = made.design;
-  const members = new Set(d.members.filter((m) => fresh.has(m.id)).map((m) => m.id));
-  const moving: Design = {
-    ...d,
-    members: d.members.map((m) => {
-      if (!members.has(m.id)) return m;
-      const f = frameOfMember(d, m.id);
-      return { ...m, at: tidy(point(f.o)), axis: tidy(flip(f.z)), up: tidy(flip(f.x)) };
-    }),
+  const mirror: Going = { point: (q) => vadd(p.point, flip(vsub(q, p.point))), vector: flip };
+  const d = carryElements(carryMembers(c.design, c.members, mirror), c.loose, mirror);
+  // In a mirrored member's frame (x and z mirrored, y the other way) what is stated is mirrored in y.
+  const other = (v: Vec3): Vec3 => tidy([v[0], -v[1], v[2]]);
+  const half = <T extends Place>(x: T): T => {
+    const f = localFrame(x);
+    return { ...x, ...(x.at && { at: other(f.o) }), ...((x.axis ?? x.up) && { axis: other(f.z), up: other(f.x) }) };
   };
-  // In the mirrored frame (x and z mirrored, y the other way) an element's own place is mirrored in y.
-  const half = (v: Vec3): Vec3 => [v[0], -v[1], v[2]];
   return {
     design: {
-      ...moving,
-      elements: moving.elements.map((e) => {
-        if (!fresh.has(e.id)) return e;
-        if (!members.has(e.member)) {
-          const host = frameOfMember(d, e.member);
-          const f = placeOf(d, e);
-          return {
-            ...e,
-            at: tidy(toLocalPoint(host, point(f.o))),
-            axis: tidy(toLocalVector(host, flip(f.z))),
-            up: tidy(toLocalVector(host, flip(f.x))),
-          };
-        }
-        const f = frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0]));
-        return { ...e, at: tidy(half(f.o)), axis: tidy(half(f.z)), up: tidy(half(f.x)) };
-      }),
-      joints: moving.joints.map((j) => {
-        if (!fresh.has(j.id)) return j;
-        const out = { ...j };
-        if (j.at) out.at = tidy(half(j.at));
-        if (j.axis) out.axis = tidy(half(j.axis));
-        if (j.up) out.up = tidy(half(j.up));
-        return out;
-      }),
+      ...d,
+      elements: d.elements.map((e) => (c.fresh.has(e.id) && !c.loose.has(e.id) ? half(e) : e)),
+      joints: d.joints.map((j) => (c.fresh.has(j.id) ? turnedRound(half(j)) : j)),
     },
   };
+}
+
+/** A mirrored joint: what turned one way turns the other, so that its stops change places. Travels stay. */
+function turnedRound(j: Joint): Joint {
+  const out: Record<string, unknown> = { ...j };
+  freedomsOf(j).forEach(({ motion }, order) => {
+    if (motion === 'slide') return;
+    const key = (name: string): string => (order ? `${name}${order + 1}` : name);
+    const stated = statedBy(j);
+    const other = (v: unknown): number | undefined => (v === undefined ? undefined : -num(v as number | string) + 0);
+    const next = { lower: other(stated[key('upper')]), upper: other(stated[key('lower')]), home: other(stated[key('home')]) };
+    for (const [name, v] of Object.entries(next)) {
+      if (v === undefined) delete out[key(name)];
+      else out[key(name)] = v;
+    }
+  });
+  return out as unknown as Joint;
 }
 
 /** What a new member of a kind is made of to begin with, and how it lies, so that it can be seen and taken hold of. */
@@ -529,13 +472,8 @@ const BEGIN: Readonly<Record<string, { type: string; name: string; fields: Recor
 export function addPart(design: Design, kind: string): { design: Design; member: Id; element: Id } {
   const ids = idsOf(design);
   const begin = BEGIN[kind] ?? BEGIN['body'];
-  const names = new Set([...design.members, ...design.elements].map((x) => x.name));
-  const free = (stem: string): string => {
-    let name = stem;
-    for (let k = 2; names.has(name); k++) name = `${stem} ${k}`;
-    names.add(name);
-    return name;
-  };
+  const free = (stem: string, besides?: string): string =>
+    unusedName(stem, new Set([besides, ...[...design.members, ...design.elements].map((x) => x.name)]));
   // Beside everything, to the right, on its middle.
   const lo = [Infinity, Infinity, Infinity],
     hi = [-Infinity, -Infinity, -Infinity];
@@ -543,7 +481,7 @@ export function addPart(design: Design, kind: string): { design: Design; member:
     const k = elementKind(e.type);
     const box = k && extentOf(k, e);
     if (!box) continue;
-    const f = placeOf(design, e);
+    const f = elementFrame(design, e);
     for (const x of [box[0][0], box[1][0]]) {
       for (const y of [box[0][1], box[1][1]]) {
         for (const z of [box[0][2], box[1][2]]) {
@@ -572,7 +510,7 @@ export function addPart(design: Design, kind: string): { design: Design; member:
       : kind === 'shaft'
         ? { axis: [0, 1, 0] as Vec3, up: [1, 0, 0] as Vec3 }
         : { axis: [0, 0, 1] as Vec3, up: [1, 0, 0] as Vec3 };
-  const e = { id: element, name: free(`${name} ${begin.name.toLowerCase()}`), type: begin.type, member, ...begin.fields } as Element;
+  const e = { id: element, name: free(`${name} ${begin.name.toLowerCase()}`, name), type: begin.type, member, ...begin.fields } as Element;
   return {
     design: {
       ...design,

@@ -1,6 +1,7 @@
-import { type ItemList, type WantedOutput, namedBy, withReferences } from '../document/index';
+import { type ItemList, type WantedOutput, namedBy, unusedName, withReferences } from '../document/index';
 import { Coupling, Design, Element, Id, Joint, Member } from '../fields/types';
-import { Frame, Vec3, WORLD, frameOf, toLocalPoint, toLocalVector, vadd, vmap, within } from '../math/index';
+import { Vec3, toLocalVector, vadd } from '../math/index';
+import { elementFrame, memberFrame, statedOn, tidy } from './frames';
 
 /** Items that a copy takes along: everything that belongs to them alone. */
 export interface Fragment {
@@ -9,9 +10,6 @@ export interface Fragment {
   elements: Element[];
   couplings: Coupling[];
 }
-
-/** Without the dust of rounding, to 12 decimals. */
-export const tidy = (v: Vec3): Vec3 => vmap(v, (x) => Number(x.toFixed(12)) + 0);
 
 /** An object without the keys whose value is undefined. */
 export function withoutGaps<T extends object>(x: T): T {
@@ -169,20 +167,13 @@ export function pasteItems(design: Design, f: Fragment, by: Vec3 = [0, 0, 0]): {
   };
 }
 
-const memberFrame = (d: Design, id: Id): Frame => {
-  const m = d.members.find((x) => x.id === id);
-  return m ? frameOf(m.at ?? [0, 0, 0], m.axis, m.up) : WORLD;
-};
-
 /** Moves an element to another member without moving it in the world. */
 export function fastenElement(design: Design, element: Id, member: Id): Design {
   return {
     ...design,
     elements: design.elements.map((e) => {
       if (e.id !== element || e.member === member) return e;
-      const f = within(memberFrame(design, e.member), frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0])));
-      const to = memberFrame(design, member);
-      return { ...e, member, at: tidy(toLocalPoint(to, f.o)), axis: tidy(toLocalVector(to, f.z)), up: tidy(toLocalVector(to, f.x)) };
+      return { ...e, member, ...statedOn(design, member, elementFrame(design, e)) };
     }),
   };
 }
@@ -206,10 +197,7 @@ export const unfastenMember = (design: Design, member: Id): Design => ({
 
 /** A name that none of the design's items has: as asked for, else with the next number. */
 export function freeName(design: Design, wanted: string): string {
-  const taken = new Set([...design.members, ...design.joints, ...design.elements, ...design.couplings].map((x) => x.name));
-  let name = wanted;
-  for (let k = 2; taken.has(name); k++) name = `${wanted} ${k}`;
-  return name;
+  return unusedName(wanted, new Set([...design.members, ...design.joints, ...design.elements, ...design.couplings].map((x) => x.name)));
 }
 
 /** Gives a member another name; joints and elements that are called after it (“Shaft bearing”, “Shaft bar”) are called after it still. */

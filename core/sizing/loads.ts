@@ -1,3 +1,4 @@
+import { unusedName } from '../document/names';
 import { LOAD_KINDS } from '../loads/index';
 import { type Design, FRAME, type Id, type Load } from '../fields/types';
 import type { Vec3 } from '../math/index';
@@ -48,8 +49,7 @@ export function newLoad(d: Design, type: string, at: LoadAt = {}): Load | undefi
   if (!kind) return undefined;
   const id = freshId(idsOf(d), 'load');
   const names = new Set(d.loads.map((l) => l.name));
-  let name = kind.label;
-  for (let k = 2; names.has(name); k++) name = `${kind.label} ${k}`;
+  const name = unusedName(kind.label, names);
   if (actsOnJoint(type)) {
     const joint = at.joint ?? [...d.joints].reverse().find((j) => j.child === at.member && j.type !== 'fixed')?.id ?? lastJoint(d);
     return joint === undefined ? undefined : { id, name, type, ...{ joint }, ...startOf(type, slides(d, joint)) };

@@ -1,9 +1,9 @@
 import type { Design, Id } from '../fields/types';
 import { FRAME } from '../fields/types';
-import { Vec3, frameOf, norm, vadd, vsub, vturn } from '../math/index';
+import { Vec3, norm, vadd } from '../math/index';
 import { compile, setPhases } from '../kinematics/index';
 import { namedBy } from '../document/index';
-import { tidy } from './edits';
+import { carryMembers, tidy, turnedAbout } from './frames';
 
 /** A member that was moved to the working distance of a mesh. */
 export interface SettleStep {
@@ -14,8 +14,8 @@ export interface SettleStep {
 
 const CLOSE = 1e-7;
 
-/** Members at the ends of every coupling, without the frame. */
-function coupledMembers(design: Design): Map<Id, Id[]> {
+/** Members that every coupling joins by elements, which have to stand where they meet; what ties joints alone may stand anywhere. */
+function meetingMembers(design: Design): Map<Id, Id[]> {
   const memberOf = new Map(design.elements.map((e) => [e.id, e.member]));
   return new Map(
     design.couplings.map((c) => [
@@ -36,7 +36,7 @@ function coupledMembers(design: Design): Map<Id, Id[]> {
  * side of the coupling stay out.
  */
 export function hangingBehind(design: Design, coupling: Id, member: Id): Set<Id> {
-  const ends = coupledMembers(design);
+  const ends = meetingMembers(design);
   const near = (ends.get(coupling) ?? []).filter((x) => x !== member);
   const moved = new Set<Id>([member]);
   for (let grew = true; grew;) {
@@ -58,15 +58,8 @@ export const shiftMembers = (design: Design, members: ReadonlySet<Id>, by: Vec3)
 });
 
 /** Turns members as one about a line. rad, mm. */
-export const turnMembers = (design: Design, members: ReadonlySet<Id>, o: Vec3, axis: Vec3, angle: number): Design => ({
-  ...design,
-  members: design.members.map((m) => {
-    if (!members.has(m.id)) return m;
-    const f = frameOf(m.at ?? [0, 0, 0], m.axis, m.up);
-    const turned = (v: Vec3): Vec3 => tidy(vturn(v, axis, angle));
-    return { ...m, at: tidy(vadd(o, vturn(vsub(f.o, o), axis, angle))), axis: turned(f.z), up: turned(f.x) };
-  }),
-});
+export const turnMembers = (design: Design, members: ReadonlySet<Id>, o: Vec3, axis: Vec3, angle: number): Design =>
+  carryMembers(design, members, turnedAbout(o, axis, angle));
 
 /**
  * Brings a train to its working distances and puts teeth into spaces, from the sources outward: each mesh moves its driven member, and
@@ -76,7 +69,7 @@ export const turnMembers = (design: Design, members: ReadonlySet<Id>, o: Vec3, a
 export function settle(design: Design): { design: Design; steps: SettleStep[] } {
   const steps: SettleStep[] = [];
   let current = design;
-  const ends = coupledMembers(design);
+  const ends = meetingMembers(design);
   // Order of couplings from the sources, breadth first over members.
   const roots = design.sources.map((s) => design.joints.find((j) => j.id === String(s.joint).split(':')[0])?.child).filter((m): m is Id => !!m);
   const seen = new Set<Id>(roots.length ? roots : design.members.slice(0, 1).map((m) => m.id));

@@ -1,8 +1,8 @@
 import type { Id } from '../../fields/types';
 import { type Gear, exactOf, num } from '../../elements/index';
-import { type Ratio, dot, exactly, neg, norm, piRatio, vadd, vscale, vsub } from '../../math/index';
-import { type Placed, acrossAxis, faceEngagement, travelTerms, turningPort } from '../common';
-import type { CouplingContext, Port, ProportionalModel, Term } from '../protocol';
+import { dot, exactly, neg, norm, piRatio, vadd, vscale, vsub } from '../../math/index';
+import { type Placed, acrossAxis, faceEngagement, travelPorts, turningPort } from '../common';
+import type { CouplingContext, ProportionalModel, Term } from '../protocol';
 import type { PairGeometry } from './geometry';
 
 const DEG = 180 / Math.PI;
@@ -38,16 +38,12 @@ export function pairModel(
   const slope = (Math.tan(ga.beta) * norm(acrossAxis(a.frame, g.point))) / ga.pitchRadius;
   // A helical wheel that travels along its axis turns the other by a turn for each lead.
   const helix = ga.beta === 0 ? undefined : exactOf(Number((Math.tan(ga.beta) / ga.moduleT).toPrecision(15)));
-  const travelling = (p: Placed, k: Ratio): Port[] => {
-    const terms = travelTerms(ctx, carrier, p, [p.frame.o, axis]);
-    return terms.length ? [{ member: p.member, carrier, motion: 'slide', point: p.frame.o, axis, terms, coefficient: piRatio(k, -1) }] : [];
-  };
   return {
     law: 'proportional',
     ports: [
       turningPort(a, carrier, turnA, piRatio(za)),
       turningPort(b, carrier, turnB, piRatio(g.sideB > 0 ? neg(zb) : zb)),
-      ...(helix ? [...travelling(a, neg(helix)), ...travelling(b, helix)] : []),
+      ...(helix ? [...travelPorts(ctx, carrier, a, axis, piRatio(neg(helix), -1)), ...travelPorts(ctx, carrier, b, axis, piRatio(helix, -1))] : []),
     ],
     engagements: faceEngagement(ctx, carrier, a, b, [num(a.element.width), num(b.element.width)], lift),
     contacts: [

@@ -1,7 +1,9 @@
+import { unusedName } from '../../document/names';
 import { elementKind, extentOf, num } from '../../elements/index';
 import { type Coupling, type Design, FRAME, type Id, type Joint, type Member } from '../../fields/types';
-import { type Frame, type Vec3, WORLD, cross, dot, frameOf, sameLine, toLocalPoint, toWorldPoint, vadd, vscale, within } from '../../math/index';
-import { freshId, idsOf, tidy } from '../edits';
+import { type Frame, type Vec3, cross, dot, localFrame, sameLine, toLocalPoint, toWorldPoint, vadd, vscale, within } from '../../math/index';
+import { freshId, idsOf } from '../edits';
+import { coupledMembers, elementFrame, memberFrame, tidy } from '../frames';
 import type { Values } from './values';
 
 /** Between what stands beside each other on a shaft, mm. */
@@ -49,10 +51,7 @@ export class StageBuilder {
         (x) => x.name,
       ),
     );
-    if (!names.has(base)) return base;
-    let k = 2;
-    while (names.has(`${base} ${k}`)) k++;
-    return `${base} ${k}`;
+    return unusedName(base, names);
   }
 
   member(name: string, kind: Member['kind'], o: Vec3, axis: Vec3, up?: Vec3): Id {
@@ -121,18 +120,13 @@ export class StageBuilder {
   }
   /** The members that a carrier carries and that couplings join with the member at which the stage begins, with itself. */
   private coupledOn(carrier: Id): Set<Id> {
-    const { design } = this;
-    const memberOf = new Map<Id, Id>([
-      ...design.elements.map((e): [Id, Id] => [e.id, e.member]),
-      ...design.joints.map((j): [Id, Id] => [j.id, j.child]),
-    ]);
+    const ties = [...coupledMembers(this.design).values()];
     const out = new Set([this.from]);
     for (let grew = true; grew;) {
       grew = false;
-      for (const c of design.couplings) {
-        const members = [c.a, c.b, ...(c.wheels ?? [])].flatMap((id) => memberOf.get(String(id).split(':')[0]) ?? []);
+      for (const members of ties) {
         if (!members.some((m) => out.has(m))) continue;
-        for (const m of members) if (m !== carrier && m !== FRAME && !out.has(m)) grew = !!out.add(m);
+        for (const m of members) if (m !== carrier && !out.has(m)) grew = !!out.add(m);
       }
     }
     return out;
@@ -146,8 +140,7 @@ export class StageBuilder {
     return this.design.joints.find((j) => j.child === this.from)?.parent ?? FRAME;
   }
   frameOf(member: Id): Frame {
-    const m = this.design.members.find((x) => x.id === member);
-    return m ? frameOf(m.at ?? [0, 0, 0], m.axis, m.up) : WORLD;
+    return memberFrame(this.design, member);
   }
   /** Place along the member's axis beyond everything that is on it, for something of the given width: its middle. mm */
   next(member: Id, width: number): number {
@@ -156,7 +149,7 @@ export class StageBuilder {
     const about = this.about(member);
     for (const e of this.design.elements) {
       if (e.type === 'rod' || this.vacate.has(e.id)) continue;
-      const f = within(this.frameOf(e.member), frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0])));
+      const f = elementFrame(this.design, e);
       // What turns about this axis stands in the way whoever carries it: a ring that is held, planets on a carrier.
       if (!about.has(e.member) && !sameLine(own.o, own.z, f.o, f.z, 1e-3, 1e-6)) continue;
       const box = extentOf(elementKind(e.type)!, e);
@@ -173,7 +166,7 @@ export class StageBuilder {
   private about(member: Id): Set<Id> {
     const own = this.frameOf(member);
     const turning = this.design.joints.filter((j) => {
-      const f = within(this.frameOf(j.child), frameOf(j.at ?? [0, 0, 0], j.axis ?? [0, 0, 1], j.up));
+      const f = within(this.frameOf(j.child), localFrame(j));
       return sameLine(own.o, own.z, f.o, f.z, 1e-3, 1e-6);
     });
     const out = new Set([member, ...turning.map((j) => j.child)]);

@@ -14,4 +14,5 @@ export {
   moveStage,
   replaceStage,
   stageOf,
+  stageRatio,
 } from './rework';

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { analyse, overlaps } from '../../checks/index';
 import { emptyDesign, readDesign } from '../../document/index';
 import type { Design, Id } from '../../fields/types';
+import { compile } from '../../kinematics/index';
 import { item } from '../../testing/designs';
 import {
   STAGE_KINDS,
@@ -16,6 +17,7 @@ import {
   replaceStage,
   stageKind,
   stageOf,
+  stageRatio,
   stageValues,
   withInputShaft,
 } from '../index';
@@ -148,6 +150,24 @@ describe('replacing a stage', () => {
     expect(after.wanted[0]).toMatchObject({ joint: fresh.id });
     expect(after.loads[0]).toMatchObject({ joint: fresh.id });
     expect(replaceStage(d, stages[1].coupling, { kind: 'spur' }).problem).toMatch(/another way/);
+  });
+});
+
+describe('what cannot be reworked', () => {
+  it('a stage in which the drive itself travels is refused with that reason; carriers in a ring end in a reason, not in an endless walk', () => {
+    const { design, stages } = train('spur');
+    const made = insertStage(design, { kind: 'rack', from: stages[0].output, values: { moves: 'pinion' } })!;
+    for (const r of [moveStage(made.design, made.coupling!, design.members[0].id), insertBefore(made.design, made.coupling!, { kind: 'spur' })]) {
+      expect(r.problem).toMatch(/drive itself travels/);
+    }
+    const ring = { ...design, joints: design.joints.map((j, k) => ({ ...j, parent: design.members[1 - k].id })) };
+    expect(insertBefore(ring, stages[0].coupling, { kind: 'spur' }).problem).toBeDefined();
+  });
+  it('what a stage does now is told without a source', () => {
+    const { design, stages } = train('spur', 'rack');
+    const bare = compile({ ...design, sources: [] });
+    expect(stageRatio(bare, stageOf(design, stages[0].coupling)!)).toBeCloseTo(3, 12);
+    expect(stageRatio(bare, stageOf(design, stages[1].coupling)!)).toBeCloseTo(stageKind('rack')!.gives!(stageValues(stageKind('rack')!)), 9);
   });
 });
 

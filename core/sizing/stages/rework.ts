@@ -1,20 +1,9 @@
-import { type ItemList, namedBy, withReferences } from '../../document/index';
+import { type ItemList, namedBy, unusedName, withReferences } from '../../document/index';
 import { type Design, type Element, FRAME, type Id, type Joint } from '../../fields/types';
-import { compile } from '../../kinematics/index';
-import {
-  type Frame,
-  type Vec3,
-  WORLD,
-  frameOf,
-  toLocalPoint,
-  toLocalVector,
-  toWorldPoint,
-  toWorldVector,
-  vadd,
-  vscale,
-  within,
-} from '../../math/index';
-import { copyItems, freshId, idsOf, pasteItems, removeItems, tidy } from '../edits';
+import { type Compiled, compile, distancesFromSources, exactRatio } from '../../kinematics/index';
+import { type Frame, piToNumber, vadd, vscale } from '../../math/index';
+import { copyItems, freshId, idsOf, pasteItems, removeItems } from '../edits';
+import { carryElements, carryMembers, coupledMembers, fromTo, memberFrame } from '../frames';
 import { planetarySets } from '../planetary';
 import { StageBuilder } from './builder';
 import { insertStage } from './insert';
@@ -33,7 +22,7 @@ export interface StagePart {
   group?: Id;
 }
 
-/** Why a stage cannot be taken out of its train; undefined where it can. */
+/** The train with a stage reworked; or why it cannot be. */
 export interface Reworked extends StageMade {
   problem?: undefined;
 }
@@ -45,50 +34,30 @@ const CLOSED: NotReworked = {
   problem: 'the train closes behind this stage: what hangs behind it is also held elsewhere. Delete one coupling of the ring first',
 };
 
-const frameOfMember = (d: Design, id: Id): Frame => {
-  const m = d.members.find((x) => x.id === id);
-  return m ? frameOf(m.at ?? [0, 0, 0], m.axis, m.up) : WORLD;
+const RIDES: NotReworked = {
+  problem: 'in this stage the drive itself travels, with what carries it: delete it whole and put it in where it is to be',
 };
-const placeOf = (d: Design, e: Element): Frame =>
-  within(frameOfMember(d, e.member), frameOf(e.at ?? [0, 0, 0], e.axis ?? [0, 0, 1], e.up ?? (e.axis ? undefined : [1, 0, 0])));
+
 const shifted = (f: Frame, z: number): Frame => ({ ...f, o: vadd(f.o, vscale(f.z, z)) });
-
-/** Members at the ends of a coupling, without the frame. */
-function endsOf(d: Design, coupling: Id): Id[] {
-  const c = d.couplings.find((x) => x.id === coupling);
-  if (!c) return [];
-  const members = namedBy('couplings', c).map((n) => d.elements.find((e) => e.id === n)?.member ?? d.joints.find((j) => j.id === n)?.child);
-  return [...new Set(members)].filter((m): m is Id => m !== undefined && m !== FRAME);
+const carrierOf = (d: Design, m: Id): Id => d.joints.find((j) => j.child === m)?.parent ?? FRAME;
+/** What carries a member, what carries that, and so on, with the frame; each once, whatever ring the document states. */
+function carriersOf(d: Design, member: Id): Set<Id> {
+  const out = new Set<Id>();
+  for (let m = carrierOf(d, member); !out.has(m); m = carrierOf(d, m)) out.add(m);
+  return out.add(FRAME);
 }
 
-/** How many couplings and carryings lie between a member and the nearest source. */
-function fromSources(d: Design): Map<Id, number> {
-  const start = d.sources.flatMap((s) => d.joints.find((j) => j.id === String(s.joint).split(':')[0])?.child ?? []);
-  const out = new Map(start.map((m) => [m, 0]));
-  const queue = [...start];
-  const ends = d.couplings.map((c) => endsOf(d, c.id));
-  while (queue.length) {
-    const m = queue.shift()!;
-    const near = [...ends.filter((e) => e.includes(m)).flat(), ...d.joints.filter((j) => j.parent === m).map((j) => j.child)];
-    for (const x of near) {
-      if (out.has(x)) continue;
-      out.set(x, out.get(m)! + 1);
-      queue.push(x);
-    }
-  }
-  return out;
-}
-
-/** The stage that a coupling belongs to: as it was put in (a group), a planetary set, or the coupling with what it joins. */
-export function stageOf(d: Design, coupling: Id): StagePart | undefined {
+/** The stage that a coupling belongs to: as it was put in (a group), a planetary set, or the coupling with what it joins. `compiled`: the design as it stands, where it is at hand. */
+export function stageOf(d: Design, coupling: Id, compiled?: Compiled): StagePart | undefined {
   const group = d.groups?.filter((g) => g.items.includes(coupling)).sort((a, b) => a.items.length - b.items.length)[0];
   const inGroup = new Set(group?.items);
-  const set = group ? undefined : planetarySets(compile(d)).find((s) => s.couplings.includes(coupling));
+  const set = group ? undefined : planetarySets(compiled ?? compile(d)).find((s) => s.couplings.includes(coupling));
   const couplings = new Set(group ? d.couplings.filter((c) => inGroup.has(c.id)).map((c) => c.id) : (set?.couplings ?? [coupling]));
-  const touched = [...new Set([...couplings].flatMap((c) => endsOf(d, c)))];
+  const ends = coupledMembers(d);
+  const touched = [...new Set([...couplings].flatMap((c) => ends.get(c) ?? []))];
   if (set && !touched.includes(set.carrier) && set.carrier !== FRAME) touched.push(set.carrier);
   if (!touched.length) return undefined;
-  const away = fromSources(d);
+  const away = distancesFromSources(d);
   const distance = (m: Id): number => away.get(m) ?? Infinity;
   // What carries or bears a part of a group without being of it is where it begins as well: a carrier that drives its planets.
   const bears = [
@@ -116,9 +85,8 @@ export function stageOf(d: Design, coupling: Id): StagePart | undefined {
 /** Everything that hangs on some members over couplings and carryings, never past `stop`; `without` couplings are not followed. */
 function behind(d: Design, start: Iterable<Id>, stop: Id, without: ReadonlySet<Id>): Set<Id> {
   const out = new Set(start);
-  const under = new Set([stop, FRAME]);
-  for (let m = stop; m !== FRAME;) under.add((m = d.joints.find((j) => j.child === m)?.parent ?? FRAME));
-  const ends = d.couplings.filter((c) => !without.has(c.id)).map((c) => endsOf(d, c.id));
+  const under = carriersOf(d, stop).add(stop);
+  const ends = [...coupledMembers(d)].filter(([c]) => !without.has(c)).map(([, e]) => e);
   for (let grew = true; grew;) {
     grew = false;
     for (const e of ends) if (e.some((m) => out.has(m))) for (const m of e) if (m !== stop && !out.has(m)) grew = !!out.add(m);
@@ -133,10 +101,7 @@ function behind(d: Design, start: Iterable<Id>, stop: Id, without: ReadonlySet<I
 
 /** Whether a coupling or joint ties what moves to something that stays, other than through `links`. */
 function tiedElsewhere(d: Design, moved: ReadonlySet<Id>, links: ReadonlySet<Id>): boolean {
-  const mixed = d.couplings.some((c) => {
-    const e = endsOf(d, c.id);
-    return !links.has(c.id) && e.some((m) => moved.has(m)) && e.some((m) => !moved.has(m));
-  });
+  const mixed = [...coupledMembers(d)].some(([c, e]) => !links.has(c) && e.some((m) => moved.has(m)) && e.some((m) => !moved.has(m)));
   // A second joint of a member that moves ties it to what stays: a linkage.
   const joints = (j: Joint): boolean =>
     moved.has(j.child) && !moved.has(j.parent) && d.joints.some((o) => o !== j && o.child === j.child && !moved.has(o.parent));
@@ -148,10 +113,8 @@ function tiedElsewhere(d: Design, moved: ReadonlySet<Id>, links: ReadonlySet<Id>
  * that carried them where `old` was or what carried `old`.
  */
 function transplant(d: Design, part: { elements: ReadonlySet<Id>; members: ReadonlySet<Id> }, old: Id, a: Frame, onto: Id, b: Frame): Design {
-  const point = (p: Vec3): Vec3 => toWorldPoint(b, toLocalPoint(a, p));
-  const vector = (v: Vec3): Vec3 => toWorldVector(b, toLocalVector(a, v));
-  const carrier = (m: Id): Id => d.joints.find((j) => j.child === m)?.parent ?? FRAME;
-  const [carriedOld, carriedNew] = [carrier(old), carrier(onto)];
+  const go = fromTo(a, b);
+  const [carriedOld, carriedNew] = [carrierOf(d, old), carrierOf(d, onto)];
   const going = new Set(d.elements.filter((e) => part.elements.has(e.id) || part.members.has(e.member)).map((e) => e.id));
   const meshing = new Set(
     d.couplings
@@ -159,32 +122,14 @@ function transplant(d: Design, part: { elements: ReadonlySet<Id>; members: Reado
       .filter((n) => n.some((x) => going.has(x)))
       .flat(),
   );
-  const members = d.members.map((m) => {
-    if (!part.members.has(m.id)) return m;
-    const f = frameOfMember(d, m.id);
-    return { ...m, at: tidy(point(f.o)), axis: tidy(vector(f.z)), up: tidy(vector(f.x)) };
-  });
-  const moved: Design = { ...d, members };
-  const elements = d.elements.map((e) => {
-    const own = part.elements.has(e.id) && !part.members.has(e.member);
-    if (!own && !(e.member === FRAME && meshing.has(e.id))) return e;
-    const f = placeOf(d, e);
-    const member = e.member === FRAME ? FRAME : onto;
-    const to = frameOfMember(moved, member);
-    return {
-      ...e,
-      member,
-      at: tidy(toLocalPoint(to, point(f.o))),
-      axis: tidy(toLocalVector(to, vector(f.z))),
-      up: tidy(toLocalVector(to, vector(f.x))),
-    };
-  });
+  const loose = d.elements.filter((e) => (part.elements.has(e.id) && !part.members.has(e.member)) || (e.member === FRAME && meshing.has(e.id)));
+  const moved = carryElements(carryMembers(d, part.members, go), new Set(loose.map((e) => e.id)), go, onto);
   const joints = d.joints.map((j) => {
     if (!part.members.has(j.child) || part.members.has(j.parent)) return j;
     if (j.parent === old) return { ...j, parent: onto };
     return j.parent === carriedOld ? { ...j, parent: carriedNew } : j;
   });
-  return { ...moved, elements, joints };
+  return { ...moved, joints };
 }
 
 /** Where on a member's axis the first of some elements stands, mm; 0 where none does. */
@@ -215,13 +160,12 @@ function emptied(d: Design, s: StagePart): Design {
         out.members.some((x) => x.id === m) &&
         !out.elements.some((e) => e.member === m) &&
         !out.joints.some((j) => j.parent === m) &&
-        !out.sources.some((x) => out.joints.some((j) => j.child === m && j.id === String(x.joint).split(':')[0])) &&
-        !out.couplings.some((c) => endsOf(out, c.id).includes(m)),
+        !out.sources.some((x) => out.joints.some((j) => j.child === m && namedBy('sources', x).includes(j.id))) &&
+        ![...coupledMembers(out).values()].some((e) => e.includes(m)),
     );
     gone = bare.length > 0;
     if (gone) out = removeItems(out, bare);
   }
-  // What is named by a group that holds only the like of names is gone as well.
   return out;
 }
 const groupLoads = (d: Design, group: Id): Id[] => {
@@ -229,19 +173,23 @@ const groupLoads = (d: Design, group: Id): Id[] => {
   return d.loads.filter((l) => items.includes(l.id)).map((l) => l.id);
 };
 
-/** Puts a stage in between a member and the stage that a coupling belongs to: that stage, and all behind it, moves on to the new stage's output. */
-export function insertBefore(d: Design, coupling: Id, request: Omit<StageRequest, 'from'>): Reworked | NotReworked {
+/** A stage with all that hangs behind it, to be carried elsewhere: its wheels where it begins, and the members that move; or why it cannot be. */
+function carriedPart(d: Design, coupling: Id): { s: StagePart; own: Set<Id>; members: Set<Id>; problem?: undefined } | NotReworked {
   const s = stageOf(d, coupling);
   if (!s) return NO_STAGE;
-  const own = [...s.elements].filter((id) => d.elements.find((e) => e.id === id)?.member === s.from);
-  if (!own.length) return { problem: 'this stage has no wheel of its own on the member at which it begins: put the new one in behind it' };
-  const members = behind(
-    d,
-    [...s.members].filter((m) => m !== s.from),
-    s.from,
-    new Set(),
-  );
-  if (tiedElsewhere(d, members, s.couplings)) return CLOSED;
+  if ([...carriersOf(d, s.from)].some((m) => s.members.has(m))) return RIDES;
+  const own = new Set([...s.elements].filter((id) => d.elements.find((e) => e.id === id)?.member === s.from));
+  const start = [...s.members].filter((m) => m !== s.from);
+  const members = behind(d, start, s.from, new Set());
+  return tiedElsewhere(d, members, s.couplings) ? CLOSED : { s, own, members };
+}
+
+/** Puts a stage in between a member and the stage that a coupling belongs to: that stage, and all behind it, moves on to the new stage's output. */
+export function insertBefore(d: Design, coupling: Id, request: Omit<StageRequest, 'from'>): Reworked | NotReworked {
+  const part = carriedPart(d, coupling);
+  if (part.problem !== undefined) return part;
+  const { s, own, members } = part;
+  if (!own.size) return { problem: 'this stage has no wheel of its own on the member at which it begins: put the new one in behind it' };
   const vacate = new Set([...own, ...d.elements.filter((e) => members.has(e.member)).map((e) => e.id)]);
   const made = insertStage(d, { ...request, from: s.from, vacate });
   if (!made) return { problem: 'a stage of this kind cannot begin at this member' };
@@ -249,18 +197,17 @@ export function insertBefore(d: Design, coupling: Id, request: Omit<StageRequest
   if (made.output === s.from || !joint || (joint.type !== 'revolute' && joint.type !== 'cylindrical')) {
     return { problem: 'this kind moves something to and fro: what follows needs a shaft that turns' };
   }
-  const from = shifted(frameOfMember(d, s.from), placeAlong(d, own, s.from));
-  const to = shifted(frameOfMember(made.design, made.output), roomOn(made.design, own, made.output));
+  const from = shifted(memberFrame(d, s.from), placeAlong(d, own, s.from));
+  const to = shifted(memberFrame(made.design, made.output), roomOn(made.design, own, made.output));
   // A wanted output that the new stage took for its own is not one between two stages.
-  const wanted = d.wanted;
-  const design = transplant({ ...made.design, wanted }, { elements: new Set(own), members }, s.from, from, made.output, to);
-  return { ...made, design };
+  return { ...made, design: transplant({ ...made.design, wanted: d.wanted }, { elements: own, members }, s.from, from, made.output, to) };
 }
 
 /** Puts a stage of another kind (or other sizes) in the place of one: what stood behind the old one stands behind the new one. */
 export function replaceStage(d: Design, coupling: Id, request: Omit<StageRequest, 'from'>): Reworked | NotReworked {
   const s = stageOf(d, coupling);
   if (!s || s.output === s.from) return NO_STAGE;
+  if ([...carriersOf(d, s.from)].some((m) => s.members.has(m))) return RIDES;
   if (!canBegin(d, request.kind, s.from)) return { problem: 'a stage of this kind cannot begin at this member' };
   const inner = [...s.members].filter((m) => m !== s.output);
   const attached = new Set([...behind(d, [s.output], s.from, s.couplings)].filter((m) => m !== s.output && !inner.includes(m)));
@@ -275,8 +222,8 @@ export function replaceStage(d: Design, coupling: Id, request: Omit<StageRequest
     return { problem: 'the output of this kind moves in another way: what hangs on the old one would not follow' };
   }
   const slides = was.type === 'prismatic';
-  const from = shifted(frameOfMember(d, s.output), slides ? 0 : placeAlong(d, riding, s.output));
-  const to = shifted(frameOfMember(made.design, made.output), slides || !riding.length ? 0 : roomOn(made.design, riding, made.output));
+  const from = shifted(memberFrame(d, s.output), slides ? 0 : placeAlong(d, riding, s.output));
+  const to = shifted(memberFrame(made.design, made.output), slides || !riding.length ? 0 : roomOn(made.design, riding, made.output));
   let out = transplant({ ...made.design, wanted: d.wanted }, { elements: new Set(riding), members: attached }, s.output, from, made.output, to);
   // What named the old output or its joint names the new one.
   const renamed = new Map([
@@ -289,7 +236,7 @@ export function replaceStage(d: Design, coupling: Id, request: Omit<StageRequest
   out = { ...out, couplings: out.couplings.map((c) => (s.couplings.has(c.id) ? c : withReferences('couplings', c, (id) => renamed.get(id)))) };
   const old = out.members.find((m) => m.id === s.output),
     fresh = out.members.find((m) => m.id === made.output);
-  out = emptied(out, { ...s, members: new Set([...s.members]) });
+  out = emptied(out, s);
   // A name that a person gave to the output stays with it.
   if (old && fresh && !out.members.some((m) => m.name === old.name)) {
     out = { ...out, members: out.members.map((m) => (m.id === fresh.id ? { ...m, name: old.name } : m)) };
@@ -299,22 +246,15 @@ export function replaceStage(d: Design, coupling: Id, request: Omit<StageRequest
 
 /** Moves a stage with all behind it to another member of the train. */
 export function moveStage(d: Design, coupling: Id, onto: Id): Reworked | NotReworked {
-  const s = stageOf(d, coupling);
-  if (!s) return NO_STAGE;
-  const own = [...s.elements].filter((id) => d.elements.find((e) => e.id === id)?.member === s.from);
-  const members = behind(
-    d,
-    [...s.members].filter((m) => m !== s.from),
-    s.from,
-    new Set(),
-  );
+  const part = carriedPart(d, coupling);
+  if (part.problem !== undefined) return part;
+  const { s, own, members } = part;
   if (onto === s.from) return { problem: 'it stands behind this member already' };
   if (members.has(onto)) return { problem: 'this member hangs behind the stage itself: choose one before it' };
   if (!canBegin(d, 'spur', onto)) return { problem: 'this member does not turn about its own axis: choose a shaft' };
-  if (tiedElsewhere(d, members, s.couplings)) return CLOSED;
-  const from = shifted(frameOfMember(d, s.from), placeAlong(d, own, s.from));
-  const to = shifted(frameOfMember(d, onto), roomOn(d, own, onto));
-  return { design: transplant(d, { elements: new Set(own), members }, s.from, from, onto, to), made: [], output: s.output, coupling };
+  const from = shifted(memberFrame(d, s.from), placeAlong(d, own, s.from));
+  const to = shifted(memberFrame(d, onto), roomOn(d, own, onto));
+  return { design: transplant(d, { elements: own, members }, s.from, from, onto, to), made: [], output: s.output, coupling };
 }
 
 /** Puts a copy of a stage in at a member, as it stands at its own: with its wheels on that member, meshed as they are. */
@@ -340,20 +280,18 @@ export function copyStage(d: Design, coupling: Id, onto: Id): Reworked | NotRewo
   const own = fragment.elements.filter((e) => e.member === s.from).map((e) => again(e.id));
   const members = new Set(fragment.members.map((m) => again(m.id)));
   const from = shifted(
-    frameOfMember(d, s.from),
+    memberFrame(d, s.from),
     placeAlong(
       d,
       fragment.elements.map((e) => e.id),
       s.from,
     ),
   );
-  const to = shifted(frameOfMember(d, onto), roomOn(d, own, onto));
+  const to = shifted(memberFrame(d, onto), roomOn(d, own, onto));
   let out = transplant(pasted.design, { elements: new Set(own), members }, s.from, from, onto, to);
   const name = d.groups?.find((g) => g.id === s.group)?.name ?? d.couplings.find((c) => c.id === coupling)?.name ?? 'Stage';
-  const names = new Set(out.groups?.map((g) => g.name));
-  let k = 2;
-  while (names.has(`${name} ${k}`)) k++;
-  out = { ...out, groups: [...(out.groups ?? []), { id: freshId(idsOf(out), 'group'), name: `${name} ${k}`, items: pasted.made }] };
+  const fresh = unusedName(name, new Set([name, ...(out.groups ?? []).map((g) => g.name)]));
+  out = { ...out, groups: [...(out.groups ?? []), { id: freshId(idsOf(out), 'group'), name: fresh, items: pasted.made }] };
   return { design: out, made: pasted.made, output: again(s.output), coupling: again(s.coupling) };
 }
 
@@ -362,3 +300,17 @@ export const couldReplace = (d: Design, s: StagePart, kind: string): boolean => 
   const slides = d.joints.find((j) => j.child === s.output)?.type === 'prismatic';
   return canBegin(d, kind, s.from) && stageKind(kind)?.ratio === (slides ? 'travel' : 'turns');
 };
+
+/** What a stage does now: turns of the member at which it begins for one of the driven, or mm that this travels for one turn; without its sense. Undefined where it follows another law. */
+export function stageRatio(c: Compiled, s: StagePart): number | undefined {
+  const at = (m: Id): number | undefined => {
+    const joint = c.design.joints.find((j) => j.child === m);
+    return joint && c.structure.firstOf.get(joint.id);
+  };
+  const [from, out] = [at(s.from), at(s.output)];
+  if (from === undefined || out === undefined) return undefined;
+  const exact = exactRatio(c.reduction, out, from);
+  const ratio = exact && Math.abs(piToNumber(exact));
+  if (!ratio) return undefined;
+  return c.structure.coordinates[out].motion === 'slide' ? ratio : 1 / ratio;
+}
