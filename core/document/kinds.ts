@@ -251,6 +251,10 @@ export const SETTINGS_FIELDS: readonly Field[] = [
   wholeField('decimals', 'Decimals', { min: 0, max: 9, help: 'Digits behind the point; those that matter where none are stated.' }),
 ];
 
+/** Settings by which quantities are shown in these units; those in which documents keep them are not stated. */
+export const unitSettings = (units: Required<ChosenUnits>): Partial<Settings> =>
+  Object.fromEntries(UNIT_FIELDS.map(([key, q]) => [key, units[q] === UNIT_CHOICES[q][0] ? undefined : units[q]]));
+
 /** The units that a design shows its quantities in. */
 export function unitsOf(settings: Settings | undefined): Units {
   const chosen: ChosenUnits = {};

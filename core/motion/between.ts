@@ -1,10 +1,12 @@
 import type { RunResult } from './recorder';
 
 /**
- * Coordinates of a run at any time of it (rad, m), between the recorded instants too: by the cubic through places and speeds of both; where something happens between them, on
- * from the instant before it or back from the one after, with their speeds and accelerations, so that a stop is met where it stands. Times beyond the ends give the ends.
+ * Coordinates of a run at any time of it (rad, m), into `out`; between the recorded instants too: by the cubic through places and speeds of both; where something happens between
+ * them, on from the instant before it or back from the one after, with their speeds and accelerations, so that a stop is met where it stands. Times beyond the ends give the ends.
+ * Allocates nothing.
  */
-export function coordinatesAt(run: RunResult, time: number): (coordinate: number) => number {
+export function coordinatesAt(run: RunResult, time: number, out: Float64Array): void {
+  const { q, v, a: accelerations, events, coordinates: n } = run;
   const last = run.frames - 1;
   const t = Math.max(run.time[0], Math.min(run.time[last], time));
   let f = 0;
@@ -13,20 +15,29 @@ export function coordinatesAt(run: RunResult, time: number): (coordinate: number
     if (run.time[mid] <= t) f = mid;
     else hi = mid - 1;
   }
-  const n = run.coordinates,
-    a = f * n,
-    next = Math.min(last, f + 1);
-  const h = run.time[next] - run.time[f];
-  if (next === f || h <= 0 || t === run.time[f]) return (i) => run.q[a + i];
-  const b = next * n;
-  const on = t - run.time[f],
-    back = t - run.time[next];
-  const event = run.events.find((e) => e.time > run.time[f] && e.time < run.time[next]);
-  if (event) {
-    const [from, by] = t <= event.time ? [a, on] : [b, back];
-    return (i) => run.q[from + i] + by * (run.v[from + i] + (by * run.a[from + i]) / 2);
+  const next = Math.min(last, f + 1);
+  const a = f * n,
+    b = next * n;
+  const before = run.time[f],
+    after = run.time[next];
+  const h = after - before;
+  if (h <= 0 || t === before) {
+    for (let i = 0; i < n; i++) out[i] = q[a + i];
+    return;
   }
-  const s = on / h;
-  const [h00, h10, h01, h11] = [(1 + 2 * s) * (1 - s) ** 2, s * (1 - s) ** 2, s * s * (3 - 2 * s), s * s * (s - 1)];
-  return (i) => h00 * run.q[a + i] + h10 * h * run.v[a + i] + h01 * run.q[b + i] + h11 * h * run.v[b + i];
+  // The first thing that happens between the two.
+  let happens = Infinity;
+  for (let k = 0; k < events.length && happens === Infinity; k++) if (events[k].time > before && events[k].time < after) happens = events[k].time;
+  if (happens < Infinity) {
+    const from = t <= happens ? a : b,
+      by = t <= happens ? t - before : t - after;
+    for (let i = 0; i < n; i++) out[i] = q[from + i] + by * (v[from + i] + (by * accelerations[from + i]) / 2);
+    return;
+  }
+  const s = (t - before) / h;
+  const h00 = (1 + 2 * s) * (1 - s) ** 2,
+    h10 = s * (1 - s) ** 2 * h,
+    h01 = s * s * (3 - 2 * s),
+    h11 = s * s * (s - 1) * h;
+  for (let i = 0; i < n; i++) out[i] = h00 * q[a + i] + h10 * v[a + i] + h01 * q[b + i] + h11 * v[b + i];
 }

@@ -1,4 +1,4 @@
-import { namedBy, unusedName } from '../document/index';
+import { unusedName } from '../document/index';
 import { elementKind, extentOf, num } from '../elements/index';
 import { statedBy } from '../fields/fields';
 import { type Design, type Element, FRAME, type Id, type Joint, type Place } from '../fields/types';

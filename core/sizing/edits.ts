@@ -1,5 +1,5 @@
 import { type ItemList, type WantedOutput, namedBy, unusedName, withReferences } from '../document/index';
-import { Coupling, Design, Element, Id, Joint, Member } from '../fields/types';
+import { Coupling, Design, Element, Id, Joint, Member, Settings } from '../fields/types';
 import { Vec3, toLocalVector, vadd } from '../math/index';
 import { elementFrame, memberFrame, statedOn, tidy } from './frames';
 
@@ -212,6 +212,30 @@ export function renameMember(design: Design, member: Id, name: string): Design {
     elements: design.elements.map((e) => (e.member === member ? { ...e, name: after(e.name) } : e)),
   };
 }
+
+/** The settings of a design with some of them stated otherwise; what is undefined is stated no more. */
+export function withSettings(design: Design, changes: Partial<Settings>): Design {
+  const settings: Settings = withoutGaps({ ...design.settings, ...changes });
+  return withoutGaps({ ...design, settings: Object.keys(settings).length ? settings : undefined });
+}
+
+/** A joint of another kind in the same place; what the new kind does not know goes. */
+export const withJointKind = (design: Design, joint: Id, type: string): Design => ({
+  ...design,
+  joints: design.joints.map((j) => {
+    if (j.id !== joint || j.type === type) return j;
+    const { id, name, parent, child, at, axis, up } = j;
+    return withoutGaps({ id, name, type, parent, child, at, axis, up, ...(type === 'screw' ? { lead: FIRST_LEAD } : {}) }) as Joint;
+  }),
+});
+/** Lead that a screw joint begins with, mm. */
+const FIRST_LEAD = 5;
+
+/** An element at another place along its member's axis, mm. */
+export const placedAt = (design: Design, element: Id, z: number): Design => ({
+  ...design,
+  elements: design.elements.map((e) => (e.id === element ? { ...e, at: [e.at?.[0] ?? 0, e.at?.[1] ?? 0, z] } : e)),
+});
 
 /** Moves an item of a list one place up or down. */
 export function reorder<T extends { id: Id }>(list: readonly T[], id: Id, step: 1 | -1): T[] {

@@ -3,7 +3,7 @@ import { LOAD_KINDS } from '../loads/index';
 import { type Design, FRAME, type Id, type Load } from '../fields/types';
 import type { Vec3 } from '../math/index';
 import { jointKind } from '../joints/index';
-import { freshId, idsOf, withoutGaps } from './edits';
+import { freshId, idsOf, withSettings, withoutGaps } from './edits';
 
 /** Where a load is to act: on a member, at a point of it (mm, in its own frame), or on a joint. */
 export interface LoadAt {
@@ -62,12 +62,5 @@ export function newLoad(d: Design, type: string, at: LoadAt = {}): Load | undefi
 }
 
 /** The design with its weight counted, by the acceleration that is usual, or not at all. */
-export function withWeight(d: Design, on: boolean): Design {
-  const settings = { ...d.settings };
-  if (on) delete settings.gravity;
-  else settings.gravity = [0, 0, 0];
-  const out = { ...d, settings };
-  if (!Object.keys(settings).length) return withoutGaps({ ...out, settings: undefined });
-  return out;
-}
+export const withWeight = (d: Design, on: boolean): Design => withSettings(d, { gravity: on ? undefined : [0, 0, 0] });
 export const hasWeight = (d: Design): boolean => !d.settings?.gravity || d.settings.gravity.some((x) => x !== 0);
