@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, signal, viewChild } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatTooltip } from '@angular/material/tooltip';
 import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { Field } from '@unirota/core/document';
 import { nominalRate } from '@unirota/core';
@@ -13,7 +14,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 /** The crank deck: turns the source by hand and counts, plays it at its nominal speed, and shows the wanted outputs met or missed. */
 @Component({
   selector: 'uni-crank-deck',
-  imports: [MatIconButton, MatButton, Choice, Icon, MatSlider, MatSliderThumb, QuantityField],
+  imports: [Choice, Icon, MatButton, MatIconButton, MatSlider, MatSliderThumb, MatTooltip, QuantityField],
   templateUrl: './crank-deck.html',
   styleUrl: './crank-deck.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,

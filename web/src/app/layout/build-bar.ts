@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, output, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, output, signal, viewChild } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { type Built, type Feature, type Join, type NotBuilt, addPart, arrayAround, featuresOf, joinFeatures, mirrored } from '@unirota/core';
@@ -110,7 +110,6 @@ export interface Spot {
 })
 export class BuildBar {
   protected readonly store = inject(WorkbenchStore);
-  readonly shown = input(true);
   readonly closed = output();
   /** The places that are drawn now, for whoever moves the dots with the picture. */
   readonly spots = output<readonly Spot[]>();

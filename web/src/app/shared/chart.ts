@@ -18,11 +18,11 @@ const W = 460,
     <svg
       [attr.viewBox]="'0 0 ${W} ${H}'"
       role="img"
-      [attr.aria-label]="title()"
+      [attr.aria-label]="heading()"
       (pointerdown)="at($event)"
       (pointermove)="$event.buttons ? at($event) : null"
     >
-      <text class="title" x="${LEFT}" y="14">{{ title() }}</text>
+      <text class="title" x="${LEFT}" y="14">{{ heading() }}</text>
       @for (t of yTicks(); track t) {
         <path class="grid" [attr.d]="'M${LEFT} ' + y()(t / k()) + 'H${W - RIGHT}'" />
         <text class="tick" x="${LEFT - 6}" [attr.y]="y()(t / k()) + 4" text-anchor="end">{{ show(t, 5) }}</text>
@@ -83,7 +83,7 @@ const W = 460,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Chart {
-  readonly title = input.required<string>();
+  readonly heading = input.required<string>();
   readonly unit = input('');
   readonly xLabel = input('');
   readonly xUnit = input('');

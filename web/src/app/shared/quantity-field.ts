@@ -139,7 +139,8 @@ export class QuantityField {
       if (!back || back.n !== q.exact.n || back.d !== q.exact.d) value = toText(q.exact);
     }
     const bad = fieldProblem(f, value);
-    if (bad) return { problem: bad };
+    // Bounds are stated as documents keep them.
+    if (bad) return { problem: unit === kept ? bad : `${bad} (${kept})` };
     const plain = /^[−-]?[\d.]+$/.test(text);
     return { commit: { value, typed: plain ? undefined : said } };
   }

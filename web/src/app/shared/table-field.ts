@@ -209,7 +209,8 @@ export class TableField {
   protected take(text: string): void {
     const read = readTable(text, this.columns().length);
     if (read.problem !== undefined) return this.pasteProblem.set(`The text cannot be read: ${read.problem}`);
-    const rows = read.rows.map((r) => Object.fromEntries(this.columns().map((c, i) => [c.key, r[i]])));
+    // What is pasted is in the units that the heads show.
+    const rows = read.rows.map((r) => Object.fromEntries(this.columns().map((c, i) => [c.key, r[i] / this.units().factor(c.unit)])));
     for (const [k, r] of rows.entries()) {
       for (const c of this.columns()) {
         const why = fieldProblem(c, r[c.key]);

@@ -21,7 +21,9 @@ import {
   freeName,
   renameMember,
   reorder,
+  placedAt,
   unfastenMember,
+  withJointKind,
 } from '@unirota/core';
 import {
   ELEMENT_FIELDS,
@@ -56,6 +58,12 @@ import { Kind, LISTS, Selection, WorkbenchStore } from '../workbench/workbench.s
 
 /** Inches and pounds, beside millimetres and newtons. */
 const OTHER = new Units({ ...INCH, torque: 'lbf·ft' });
+
+/** A ratio as it is exactly; as a decimal where the design shows its lengths in another unit. */
+function ratioLine(key: string, label: string, exact: string, decimal: number, turns: string, units: Units): Derived {
+  const unit = turns.replaceAll('turn', 'rev');
+  return { key, label, value: units.of(unit) === unit ? exact.replace('-', '−') : decimal, unit };
+}
 
 const KIND_NAMES: Record<Kind, string> = {
   member: 'Member',
@@ -196,15 +204,7 @@ export class DataSheet {
   /** Another kind of joint in the same place; what the new kind does not know goes. */
   protected changeJoint(type: string): void {
     const id = this.store.selection()?.id;
-    const trouble = this.store.edit('What the joint leaves free', (d) => ({
-      ...d,
-      joints: d.joints.map((j) => {
-        if (j.id !== id || j.type === type) return j;
-        const { name, parent, child, at, axis, up } = j;
-        const kept = Object.fromEntries(Object.entries({ name, parent, child, at, axis, up }).filter(([, v]) => v !== undefined));
-        return { id: j.id, type, ...kept, ...(type === 'screw' ? { lead: 5 } : {}) } as typeof j;
-      }),
-    }));
+    const trouble = id && this.store.edit('What the joint leaves free', (d) => withJointKind(d, id, type));
     if (trouble) this.store.said.set(trouble);
   }
 
@@ -282,13 +282,8 @@ export class DataSheet {
         for (const r of w.ratios) {
           if (r.to === joint) {
             out.push(
-              { key: `r-${r.from}`, label: 'Ratio to the source', value: r.exact.replace('-', '−'), unit: r.unit.replaceAll('turn', 'rev') },
-              {
-                key: `i-${r.from}`,
-                label: 'The other way round',
-                value: r.inverse.replace('-', '−'),
-                unit: r.unit.replaceAll('turn', 'rev').split('/').reverse().join('/'),
-              },
+              ratioLine(`r-${r.from}`, 'Ratio to the source', r.exact, r.decimal, r.unit, this.units()),
+              ratioLine(`i-${r.from}`, 'The other way round', r.inverse, r.inverseDecimal, r.unit.split('/').reverse().join('/'), this.units()),
             );
           }
         }
@@ -474,10 +469,7 @@ export class DataSheet {
     const z = c.value;
     // Enter and leaving the field both commit: the second time nothing is left to do.
     if (typeof z !== 'number' || this.parts().find((p) => p.id === id)?.z === z) return;
-    this.store.edit('Move along the axis', (d) => ({
-      ...d,
-      elements: d.elements.map((e) => (e.id === id ? { ...e, at: [e.at?.[0] ?? 0, e.at?.[1] ?? 0, z] as const } : e)),
-    }));
+    this.store.edit('Move along the axis', (d) => placedAt(d, id, z));
   }
   protected orderPart(id: Id, step: 1 | -1): void {
     this.store.edit('Order the elements', (d) => {
@@ -588,7 +580,7 @@ export class DataSheet {
   }
   /** Which way a part of a vector goes, as people see it: in the world, or on the member that the element is fast on. */
   protected sense(f: Field, k: number): string {
-    if (f.key !== 'at' && f.key !== 'force' && f.key !== 'gravity') return '';
+    if (f.key !== 'at') return '';
     const kind = this.store.selection()?.kind;
     if (kind === 'member' || (kind === 'element' && this.item()?.['member'] === FRAME)) return ['right', 'back', 'up'][k];
     return kind === 'element' || kind === 'joint' ? ['across', 'across', 'along'][k] : '';
@@ -596,8 +588,8 @@ export class DataSheet {
   protected vectorPart(f: Field, k: number): number {
     return this.vectorOf(f)[k];
   }
-  private vectorOf(f: Field): number[] {
-    return [...((this.item()?.[f.key] as number[] | undefined) ?? (f.key === 'axis' ? [0, 0, 1] : f.key === 'up' ? [1, 0, 0] : [0, 0, 0]))];
+  private vectorOf(f: Field, of = this.item()): number[] {
+    return [...((of?.[f.key] as number[] | undefined) ?? (f.key === 'axis' ? [0, 0, 1] : f.key === 'up' ? [1, 0, 0] : [0, 0, 0]))];
   }
   protected partField(f: Field, k: number): Field {
     return { ...f, kind: 'number', label: `${f.label} ${'xyz'[k]}`, required: false };
@@ -615,7 +607,8 @@ export class DataSheet {
     return f.kind === 'ref' && !f.required ? [{ value: '', label: 'none' }, ...all] : all;
   }
 
-  protected set(field: Field, value: unknown, typed?: string): void {
+  /** States a field of what is selected; `each`: what it comes to be on what is selected besides, where that is not the same. */
+  protected set(field: Field, value: unknown, typed?: string, each: (x: Record<string, unknown>, value: unknown) => unknown = (_, v) => v): void {
     const s = this.store.selection();
     const i = this.item();
     if (!s || !i) return;
@@ -627,13 +620,17 @@ export class DataSheet {
     const together = new Set<unknown>([i['id'], ...(field.key === 'name' ? [] : this.alike().map((x) => x['id']))]);
     const trouble = this.store.edit(`${field.label} of ${String(i['name'] ?? i['id'])}`, (d) => {
       const texts = { ...d.typed };
-      if (typed) texts[key] = typed;
-      else delete texts[key];
+      for (const id of together) {
+        const text = `${String(id)}.${field.key}`;
+        if (typed) texts[text] = typed;
+        else delete texts[text];
+      }
       const items = (d[list] as unknown as Record<string, unknown>[]).map((x) => {
         if (!together.has(x['id'])) return x;
         const next = { ...x };
-        if (value === undefined) delete next[field.key];
-        else next[field.key] = value;
+        const stated = x === i ? value : each(x, value);
+        if (stated === undefined) delete next[field.key];
+        else next[field.key] = stated;
         // A stop that is typed no longer follows faces.
         if (s.kind === 'joint' && (field.key === 'lower' || field.key === 'upper')) delete next[`${field.key}Faces`];
         return next;
@@ -660,7 +657,8 @@ export class DataSheet {
     const v = this.vectorOf(f);
     if (v[k] === Number(c.value ?? 0)) return;
     v[k] = Number(c.value ?? 0);
-    this.set(f, v);
+    // Of the others too only this part goes there.
+    this.set(f, v, undefined, (x) => this.vectorOf(f, x).map((was, part) => (part === k ? v[k] : was)));
   }
   protected pickChoice(f: Field, value: string): void {
     this.set(f, value || undefined);

@@ -2,8 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatInput } from '@angular/material/input';
-import { hasWeight, withWeight } from '@unirota/core';
-import { type Field, SETTINGS_FIELDS, UNIT_FIELDS, type Settings } from '@unirota/core/document';
+import { type Field, SETTINGS_FIELDS, UNIT_FIELDS, unitSettings } from '@unirota/core/document';
 import { type ChosenUnits, INCH, METRIC, QUANTIFIED } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
 import { type Committed, QuantityField } from '../shared/quantity-field';
@@ -37,7 +36,7 @@ const LABELS: Record<keyof ChosenUnits, string> = {
       [value]="store.design().note ?? ''"
       (change)="note($any($event.target).value)"
     ></textarea>
-    <mat-checkbox [checked]="weight()" (change)="weigh($event.checked)">Weight counts</mat-checkbox>
+    <mat-checkbox [checked]="store.weight()" (change)="store.setWeight($event.checked)">Weight counts</mat-checkbox>
     <p class="soft">{{ sum() }}</p>
     <h3>Units</h3>
     <div class="presets">
@@ -121,7 +120,6 @@ export class DesignSheet {
     const chosen = UNIT_FIELDS.map(([key, q]) => [q, s?.[key] ?? METRIC[q]]);
     return Object.fromEntries(chosen) as Required<ChosenUnits>;
   });
-  protected readonly weight = computed(() => hasWeight(this.store.design()));
   protected readonly sum = computed(() => {
     const d = this.store.design();
     const n = (k: number, one: string, many: string): string => `${k} ${k === 1 ? one : many}`;
@@ -131,24 +129,14 @@ export class DesignSheet {
   protected is(units: Required<ChosenUnits>): boolean {
     return QUANTIFIED.every((q) => this.now()[q] === units[q]);
   }
-  private settings(name: string, change: (s: Settings) => Settings): void {
-    this.store.edit(name, (d) => {
-      const settings: Record<string, unknown> = { ...change({ ...d.settings }) };
-      for (const k of Object.keys(settings)) if (settings[k] === undefined) delete settings[k];
-      const out = { ...d, settings: settings as Settings };
-      if (!Object.keys(settings).length) delete (out as { settings?: unknown }).settings;
-      return out;
-    });
-  }
   protected take(units: Required<ChosenUnits>): void {
-    const all = Object.fromEntries(UNIT_FIELDS.map(([key, q]) => [key, units[q] === METRIC[q] ? undefined : units[q]]));
-    this.settings(units === INCH ? 'Units in inches' : 'Metric units', (s) => ({ ...s, ...all }));
+    this.store.editSettings(units === INCH ? 'Units in inches' : 'Metric units', unitSettings(units));
   }
   protected set(key: string, unit: string): void {
-    this.settings('Choose a unit', (s) => ({ ...s, [key]: unit }));
+    this.store.editSettings('Choose a unit', { [key]: unit });
   }
   protected fix(c: Committed): void {
-    this.settings('Decimals', (s) => ({ ...s, decimals: c.value === undefined ? undefined : Number(c.value) }));
+    this.store.editSettings('Decimals', { decimals: c.value === undefined ? undefined : Number(c.value) });
   }
   protected note(text: string): void {
     this.store.edit('Note of the design', (d) => {
@@ -156,8 +144,5 @@ export class DesignSheet {
       if (!out.note) delete out.note;
       return out;
     });
-  }
-  protected weigh(on: boolean): void {
-    this.store.edit(on ? 'Count the weight' : 'Leave the weight out', (d) => withWeight(d, on));
   }
 }

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { type CarriedJoint } from '@unirota/core';
+import { MatTooltip } from '@angular/material/tooltip';
+import { type CarriedJoint, placedAt } from '@unirota/core';
 import type { Id } from '@unirota/core/document';
 import { elementKind, extentOf } from '@unirota/core/elements';
 import { UnitsService } from '../services/units.service';
@@ -25,14 +26,17 @@ interface Block {
  */
 @Component({
   selector: 'uni-shaft-strip',
+  imports: [MatTooltip],
   template: `
     @if (blocks().length) {
       <svg viewBox="0 0 ${W} ${H + 16}" role="group" aria-label="Along its axis">
         <path class="axis" d="M0 ${H / 2}H${W}" />
         @for (b of bearings(); track $index) {
-          <path class="bearing" [attr.d]="'M' + x(b.at) + ' ' + (mid + b.radius) + 'l-6 11h12z'">
-            <title>Bearing at {{ units().text(b.at, 'mm') }}</title>
-          </path>
+          <path
+            class="bearing"
+            [attr.d]="'M' + x(b.at) + ' ' + (mid + b.radius) + 'l-6 11h12z'"
+            [matTooltip]="'Bearing at ' + units().text(b.at, 'mm')"
+          />
         }
         @for (b of blocks(); track b.id) {
           <rect
@@ -193,14 +197,8 @@ export class ShaftStrip {
     e.stopPropagation();
   }
   private move(id: Id, by: number, merge = false): void {
-    const trouble = this.store.edit(
-      'Move along the axis',
-      (d) => ({
-        ...d,
-        elements: d.elements.map((e) => (e.id === id ? { ...e, at: [e.at?.[0] ?? 0, e.at?.[1] ?? 0, (e.at?.[2] ?? 0) + by] as const } : e)),
-      }),
-      merge,
-    );
+    const z = this.store.design().elements.find((e) => e.id === id)?.at?.[2] ?? 0;
+    const trouble = this.store.edit('Move along the axis', (d) => placedAt(d, id, z + by), merge);
     if (trouble) this.store.said.set(trouble);
   }
 }

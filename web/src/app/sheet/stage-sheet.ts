@@ -13,11 +13,12 @@ import {
   reachRatio,
   stageOf,
   stageProblem,
+  stageRatio,
   stageValues,
   stillNeeded,
   type StillNeeded,
 } from '@unirota/core';
-import { Field, type Id, fieldProblem } from '@unirota/core/document';
+import { Field, fieldProblem } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatTooltip } from '@angular/material/tooltip';
@@ -47,7 +48,7 @@ export class StageSheet {
   protected readonly other = computed(() => {
     const at = this.store.inserting();
     const coupling = at?.before ?? at?.instead;
-    return coupling === undefined ? undefined : stageOf(this.store.design(), coupling);
+    return coupling === undefined ? undefined : stageOf(this.store.design(), coupling, this.store.worked().compiled);
   });
   protected readonly heading = computed(() => {
     const at = this.store.inserting(),
@@ -71,17 +72,7 @@ export class StageSheet {
   /** What the stage that is to be replaced does now: turns in for one out, or mm per turn. */
   private readonly present = computed(() => {
     const s = this.other();
-    if (!s || !this.store.inserting()?.instead) return undefined;
-    const w = this.store.worked();
-    const to = (member: Id): number | undefined => {
-      const joint = w.compiled.design.joints.find((j) => j.child === member)?.id;
-      if (w.compiled.sources.some((x) => String(x.source.joint).split(':')[0] === joint)) return 1;
-      return w.ratios.find((r) => r.to === joint)?.decimal;
-    };
-    const [a, b] = [to(s.from), to(s.output)];
-    if (!a || !b) return undefined;
-    const slides = w.ratios.some((r) => r.unit !== 'turn/turn' && w.compiled.design.joints.some((j) => j.child === s.output && j.id === r.to));
-    return Math.abs(slides ? b / a : a / b);
+    return s && this.store.inserting()?.instead ? stageRatio(this.store.worked().compiled, s) : undefined;
   });
   protected readonly chosen = signal<StageKind | undefined>(undefined);
   protected readonly values = linkedSignal<StageKind | undefined, Values>({ source: this.chosen, computation: (k) => (k ? stageValues(k) : {}) });

@@ -43,7 +43,7 @@ export class StageTools {
   protected readonly store = inject(WorkbenchStore);
   protected readonly stage = computed(() => {
     const s = this.store.selection();
-    return s?.kind === 'coupling' ? stageOf(this.store.design(), s.id) : undefined;
+    return s?.kind === 'coupling' ? stageOf(this.store.design(), s.id, this.store.worked().compiled) : undefined;
   });
   protected readonly shafts = computed(() => {
     const d = this.store.design();

@@ -21,10 +21,3 @@ export function bringIn(text: string, file: string): { design: Design; problem?:
   const more = read.problems.length > 1 ? `, and ${read.problems.length - 1} more` : '';
   return { problem: `${file} cannot be taken in: ${first.message}${first.path ? ` (${first.path})` : ''}${more}` };
 }
-
-/** The first of “name”, “name 2”, “name 3” … that none of the others has. */
-export function freeName(name: string, taken: ReadonlySet<string>): string {
-  let free = name;
-  for (let n = 2; taken.has(free); n++) free = `${name.slice(0, 110)} ${n}`;
-  return free;
-}

@@ -12,7 +12,7 @@ import { MatSnackBar } from '@angular/material/snack-bar';
 import { MatTooltip } from '@angular/material/tooltip';
 import { EMPTY, Subject, catchError, concatMap, debounceTime, distinctUntilChanged, filter, firstValueFrom, from, switchMap, tap } from 'rxjs';
 import type { DesignLine, ListOrder } from '@unirota/contract';
-import { type Design, emptyDesign } from '@unirota/core/document';
+import { type Design, emptyDesign, unusedName } from '@unirota/core/document';
 import type { Sketch, Template } from '@unirota/core';
 import { ApiService, newId } from '../services/api.service';
 import { ThemeService } from '../services/theme.service';
@@ -138,10 +138,7 @@ export class Start {
     this.api.create(design).subscribe({ next: (s) => void this.router.navigate(['/design', s.id]), error: (e: Error) => this.failed(e) });
   }
   protected create(): void {
-    const names = this.names();
-    let name = 'New drive train';
-    for (let n = 2; names.has(name); n++) name = `New drive train ${n}`;
-    this.store(emptyDesign(name));
+    this.store(emptyDesign(unusedName('New drive train', this.names())));
   }
 
   /** Trains to begin from, as soon as somebody asks for them: what builds them is not loaded before. */
@@ -150,8 +147,8 @@ export class Start {
     if (!this.templates().length) this.templates.set((await import('@unirota/core')).TEMPLATES);
   }
   protected async begin(t: Template): Promise<void> {
-    const [{ fromTemplate }, { freeName }] = await Promise.all([import('@unirota/core'), import('./bring-in')]);
-    this.store(fromTemplate(t, freeName(t.name, this.names())));
+    const { fromTemplate } = await import('@unirota/core');
+    this.store(fromTemplate(t, unusedName(t.name, this.names())));
   }
 
   /** Design documents out of files: each becomes a design of its own; what is wrong with one is said, the others come in. */
@@ -159,7 +156,7 @@ export class Start {
     const files = [...(field.files ?? [])];
     field.value = '';
     if (!files.length) return;
-    const { bringIn, freeName } = await import('./bring-in');
+    const { bringIn } = await import('./bring-in');
     const troubles: string[] = [];
     const names = this.names();
     const ids: string[] = [];
@@ -170,7 +167,7 @@ export class Start {
         troubles.push(read.problem);
         continue;
       }
-      const name = freeName(read.design.name, names);
+      const name = unusedName(read.design.name.slice(0, LONGEST_NAME - 10), names);
       names.add(name);
       try {
         ids.push((await firstValueFrom(this.api.create({ ...read.design, name }))).id);

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
-import { type ActingLoad, freshId, hasWeight, idsOf, stillNeeded, withWeight, withoutGaps } from '@unirota/core';
+import { type ActingLoad, freshId, idsOf, stillNeeded, withoutGaps } from '@unirota/core';
 import { LoadCases } from './load-cases';
 import { loadSize } from '../shared/load-size';
 import { show } from '@unirota/core/units';
@@ -104,8 +104,8 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           } @empty {
             <tr>
               <td colspan="5" class="soft">
-                Nothing loads this train{{ weight() ? ' but its own weight' : '' }}. Add what it has to move or to hold; select a member or a joint
-                first, and it acts there.
+                Nothing loads this train{{ store.weight() ? ' but its own weight' : '' }}. Add what it has to move or to hold; select a member or a
+                joint first, and it acts there.
               </td>
             </tr>
           }
@@ -115,7 +115,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
         @for (k of loadKinds; track k.type) {
           <button matButton="outlined" type="button" (click)="addLoad(k.type)"><uni-icon name="add" /> {{ k.label }}</button>
         }
-        <mat-checkbox [checked]="weight()" (change)="setWeight($event.checked)">Weight counts</mat-checkbox>
+        <mat-checkbox [checked]="store.weight()" (change)="store.setWeight($event.checked)">Weight counts</mat-checkbox>
       </div>
     </section>
     <section>
@@ -230,10 +230,6 @@ export class DutyStep {
   );
 
   protected readonly loadKinds = LOAD_KINDS;
-  protected readonly weight = computed(() => hasWeight(this.store.design()));
-  protected setWeight(on: boolean): void {
-    this.store.edit(on ? 'Count the weight' : 'Leave the weight out', (d) => withWeight(d, on));
-  }
   protected readonly loads = computed(() => {
     const d = this.store.design();
     const memberName = (id: string | undefined): string =>

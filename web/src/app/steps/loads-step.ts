@@ -15,7 +15,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
         <h2>Needed of the source</h2>
         <div class="charts one">
           <uni-chart
-            [title]="inputTitle()"
+            [heading]="inputTitle()"
             [unit]="inputUnit()"
             [xLabel]="store.source()?.source?.name ?? ''"
             [xUnit]="xUnit()"

@@ -16,7 +16,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       <div class="charts">
         @for (c of list; track c.id) {
           <uni-chart
-            [title]="c.title"
+            [heading]="c.title"
             [unit]="c.unit"
             [xLabel]="store.source()?.source?.name ?? ''"
             [xUnit]="xUnit()"

@@ -78,6 +78,9 @@ const EVENTS = 60;
               {{ e.message }}
             </li>
           }
+          @if (beyond()) {
+            <li class="soft">and {{ beyond() }} more</li>
+          }
         </ul>
       }
       <div class="add">
@@ -100,7 +103,7 @@ const EVENTS = 60;
       <div class="charts">
         @for (c of curves(); track c.key) {
           <figure>
-            <uni-chart [title]="c.label" [unit]="c.unit" xLabel="Time" xUnit="s" [xs]="c.x" [ys]="c.y" [cursor]="runs.at()" (moved)="go($event)" />
+            <uni-chart [heading]="c.label" [unit]="c.unit" xLabel="Time" xUnit="s" [xs]="c.x" [ys]="c.y" [cursor]="runs.at()" (moved)="go($event)" />
             <figcaption class="soft">{{ c.figures }}</figcaption>
           </figure>
         }
@@ -195,6 +198,8 @@ export class Runs {
     const r = this.runs.shown()?.result;
     return (r?.events ?? []).slice(0, EVENTS).map((e) => ({ ...e, x: (1000 * e.time) / this.end() }));
   });
+  /** How many things happen beyond those that are listed. */
+  protected readonly beyond = computed(() => Math.max(0, (this.runs.shown()?.result.events.length ?? 0) - EVENTS));
   protected readonly said = computed(() => {
     const run = this.runs.shown();
     if (!run) return '';
@@ -239,10 +244,7 @@ export class Runs {
 
   protected set(key: 'duration' | 'frames', c: Committed): void {
     if (typeof c.value !== 'number') return;
-    this.store.edit(key === 'duration' ? 'Duration of a run' : 'Instants of a run', (d) => ({
-      ...d,
-      settings: { ...d.settings, [key]: c.value as number },
-    }));
+    this.store.editSettings(key === 'duration' ? 'Duration of a run' : 'Instants of a run', { [key]: c.value });
   }
   protected run(letGo: boolean): void {
     const s = this.store.design().settings;

@@ -111,17 +111,23 @@ export class TrainStep {
   });
 
   protected readonly ratios = computed(() =>
-    this.store.worked().ratios.map((r) => ({
-      id: `${r.from}-${r.to}`,
-      to: r.to,
-      name: this.store.design().joints.find((j) => j.id === r.to)?.name ?? r.to,
-      exact: r.exact.replace('-', '−'),
-      decimal: show(r.decimal, 6),
-      unit: r.unit.replaceAll('turn', 'rev'),
-      inverse: r.inverse.replace('-', '−'),
-      inverseDecimal: show(r.inverseDecimal, 6),
-      inverseUnit: r.unit.replaceAll('turn', 'rev').split('/').reverse().join('/'),
-    })),
+    this.store.worked().ratios.map((r) => {
+      const u = this.units();
+      const unit = r.unit.replaceAll('turn', 'rev');
+      const inverseUnit = unit.split('/').reverse().join('/');
+      // Exact in the units of the document; as a decimal in those that the design shows.
+      return {
+        id: `${r.from}-${r.to}`,
+        to: r.to,
+        name: this.store.design().joints.find((j) => j.id === r.to)?.name ?? r.to,
+        exact: `${r.exact.replace('-', '−')}${u.of(unit) === unit ? '' : ` ${unit}`}`,
+        decimal: u.number(r.decimal, unit, 6),
+        unit: u.of(unit),
+        inverse: `${r.inverse.replace('-', '−')}${u.of(inverseUnit) === inverseUnit ? '' : ` ${inverseUnit}`}`,
+        inverseDecimal: u.number(r.inverseDecimal, inverseUnit, 6),
+        inverseUnit: u.of(inverseUnit),
+      };
+    }),
   );
 
   /** The ratio between the two members selected, both ways round. */
@@ -142,9 +148,11 @@ export class TrainStep {
     const r = exactRatio(c.reduction, b.index, a.index);
     if (!r || r.q.n === 0n) return { title, text: 'neither follows from the other alone' };
     const unit = (x: typeof a): string => (x.motion === 'slide' ? 'mm' : 'rev');
+    const [there, back] = [`${unit(b)}/${unit(a)}`, `${unit(a)}/${unit(b)}`];
+    const u = this.units();
     return {
       title,
-      text: `${ratioTexts(r).exact.replace('-', '−')} ${unit(b)}/${unit(a)} = ${show(piToNumber(r), 7)}; the other way round ${piInverseText(r).replace('-', '−')} ${unit(a)}/${unit(b)} = ${show(1 / piToNumber(r), 7)}`,
+      text: `${ratioTexts(r).exact.replace('-', '−')} ${there} = ${u.text(piToNumber(r), there, 7)}; the other way round ${piInverseText(r).replace('-', '−')} ${back} = ${u.text(1 / piToNumber(r), back, 7)}`,
     };
   });
 

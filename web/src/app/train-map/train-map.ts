@@ -8,6 +8,7 @@ import { UnitsService } from '../services/units.service';
 import { Selection, WorkbenchStore } from '../workbench/workbench.store';
 import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './map-layout';
 import { bearing, symbolPath } from './map-symbols';
+import { Pressable } from './pressable';
 
 const ORDER: Record<Severity, number> = { stop: 0, caution: 1, note: 2 };
 /** How far it can be drawn larger and smaller. */
@@ -18,7 +19,7 @@ const KEPT_HEIGHT = 'unirota.map-height';
 /** The train map: the whole train as a kinematic diagram, live, and the place where things are selected. */
 @Component({
   selector: 'uni-train-map',
-  imports: [MatButton, Icon, MatIconButton, MatTooltip],
+  imports: [Icon, MatButton, MatIconButton, MatTooltip, Pressable],
   templateUrl: './train-map.html',
   styleUrl: './train-map.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -118,7 +119,6 @@ export class TrainMap {
   protected selected(kind: Selection['kind'], id: string): boolean {
     return this.store.selected().some((s) => s.kind === kind && s.id === id);
   }
-  protected readonly abs = Math.abs;
   protected readonly symbol = symbolPath;
   protected readonly bearing = bearing;
   /** Members that a closed box names: as many as it has lines for; all of them stand in it when it is opened. */

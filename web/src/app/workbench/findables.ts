@@ -1,35 +1,27 @@
-import { couplingKind, jointKind } from '@unirota/core';
-import { JOINT_FIELDS, LOAD_KINDS, MEMBER_FIELDS, SOURCE_KINDS, UNIT_FIELDS, WANTED_KINDS, type Field } from '@unirota/core/document';
-import { elementKind } from '@unirota/core/elements';
+import { LOAD_KINDS, fieldsOfItem, unitSettings } from '@unirota/core/document';
 import { INCH, METRIC } from '@unirota/core/units';
 import type { Findable } from './find-dialog';
 import { LISTS, STEP_LABELS, type Kind, type WorkbenchStore } from './workbench.store';
-
-const fieldsOf = (kind: Kind, type: string): readonly Field[] => {
-  switch (kind) {
-    case 'member':
-      return MEMBER_FIELDS;
-    case 'joint':
-      return [...(jointKind(type)?.fields ?? []), ...JOINT_FIELDS];
-    case 'element':
-      return elementKind(type)?.fields ?? [];
-    case 'coupling':
-      return couplingKind(type)?.fields ?? [];
-    default:
-      return [...SOURCE_KINDS, ...LOAD_KINDS, ...WANTED_KINDS].find((k) => k.type === type)?.fields ?? [];
-  }
-};
 
 /** Puts the caret into a field of the data sheet, once it is there. */
 function into(key: string): void {
   setTimeout(() => {
     const field = document.getElementById(`f-${key}`);
-    field?.closest<HTMLElement & { expanded?: boolean }>('mat-expansion-panel')?.querySelector<HTMLElement>('[aria-expanded=false]')?.click();
-    field?.scrollIntoView({ block: 'center' });
-    field?.focus();
-    if (field instanceof HTMLInputElement) field.select();
+    if (!field) return;
+    const shut = field.closest('mat-expansion-panel')?.querySelector<HTMLElement>('[aria-expanded=false]');
+    shut?.click();
+    const take = (): void => {
+      field.scrollIntoView({ block: 'center' });
+      field.focus();
+      if (field instanceof HTMLInputElement) field.select();
+    };
+    // What is folded away can be taken once it is unfolded.
+    if (shut) setTimeout(take, UNFOLDS);
+    else take();
   });
 }
+/** How long a panel takes to unfold, ms. */
+const UNFOLDS = 250;
 
 /** Everything of an open design that has a name: what can be done, its items, and their fields. */
 export function findables(store: WorkbenchStore, more: readonly Findable[]): Findable[] {
@@ -39,12 +31,6 @@ export function findables(store: WorkbenchStore, more: readonly Findable[]): Fin
       .selected()
       .filter((x) => x.kind === 'member')
       .map((x) => x.id);
-  const settings = (units: typeof METRIC): void => {
-    store.edit(units === INCH ? 'Units in inches' : 'Metric units', (x) => ({
-      ...x,
-      settings: { ...x.settings, ...Object.fromEntries(UNIT_FIELDS.map(([key, q]) => [key, units[q]])) },
-    }));
-  };
   const actions: Findable[] = [
     ...STEP_LABELS.map((s, k) => ({ name: `Go to ${s.label}`, what: String(k + 1), act: () => store.step.set(s.step) })),
     { name: 'Put a stage in', what: 'P', act: () => store.inserting.set({ from: store.memberAt() }) },
@@ -80,8 +66,8 @@ export function findables(store: WorkbenchStore, more: readonly Findable[]): Fin
         store.through.set(new Set());
       },
     },
-    { name: 'Units: metric', what: 'action', act: () => settings(METRIC) },
-    { name: 'Units: inch', what: 'action', act: () => settings(INCH) },
+    { name: 'Units: metric', what: 'action', act: () => store.editSettings('Metric units', unitSettings(METRIC)) },
+    { name: 'Units: inch', what: 'action', act: () => store.editSettings('Units in inches', unitSettings(INCH)) },
     ...LOAD_KINDS.map((k) => ({ name: `Add a load: ${k.label.toLowerCase()}`, what: 'action', act: () => store.addLoad(k.type, atSelected(store)) })),
     ...(d.cases ?? []).map((c) => ({ name: `Show the load case ${c.name}`, what: 'action', act: () => store.loadCase.set(c.id) })),
   ];
@@ -91,7 +77,7 @@ export function findables(store: WorkbenchStore, more: readonly Findable[]): Fin
     for (const x of d[LISTS[kind]] as { id: string; name?: string; type?: string }[]) {
       const name = x.name ?? x.id;
       items.push({ name, what: kind === 'wanted' ? 'wanted output' : kind, act: () => store.select(kind, x.id) });
-      for (const f of fieldsOf(kind, x.type ?? '')) {
+      for (const f of fieldsOfItem(LISTS[kind], x)) {
         if (f.when && !f.when(x)) continue;
         fields.push({
           name: `${f.label} of ${name}`,

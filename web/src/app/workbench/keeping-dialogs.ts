@@ -47,6 +47,12 @@ export class KeepingDialogs {
       });
   }
 
+  /** The keys, listed. */
+  async keys(shortcuts: readonly (readonly [string, string])[]): Promise<void> {
+    const [dialog, { KeysDialog }] = await Promise.all([this.dialog(), import('./keys-dialog')]);
+    dialog.open(KeysDialog, { data: shortcuts, maxWidth: '94vw' });
+  }
+
   /** The search is on its way: what is typed meanwhile is meant for it, not for the page. */
   finding = false;
   /** What has been typed for it already. */

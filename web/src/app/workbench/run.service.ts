@@ -12,6 +12,8 @@ export interface ShownRun {
   readonly result: RunResult;
   readonly letGo: boolean;
   readonly quantities: readonly Quantity[];
+  /** The coordinates at the instant that is looked at. */
+  readonly q: Float64Array;
 }
 
 /** Runs in time, computed in a worker: progress, an end at any moment with the frames that are there, and the one that is shown. */
@@ -48,7 +50,14 @@ export class RunService implements OnDestroy {
         proxy((x: number) => this.progress.update((now) => (now === undefined ? undefined : x))),
       );
       const compiled = compile(request.letGo ? { ...design, sources: [] } : design);
-      this.shown.set({ design, compiled, result, letGo: request.letGo, quantities: quantities(compiled, result) });
+      this.shown.set({
+        design,
+        compiled,
+        result,
+        letGo: request.letGo,
+        quantities: quantities(compiled, result),
+        q: new Float64Array(result.coordinates),
+      });
       this.go(0);
     } catch (e) {
       this.trouble.set(`The run was not computed: ${(e as Error).message}`);
@@ -69,7 +78,8 @@ export class RunService implements OnDestroy {
     if (!run || this.stale()) return;
     const { result } = run;
     const t = Math.max(result.time[0], Math.min(result.time[result.frames - 1], time));
-    this.store.showAt(coordinatesAt(result, t));
+    coordinatesAt(result, t, run.q);
+    this.store.showAt(run.q);
     this.at.set(t);
   }
   /** Back to where the hand has the train. */

@@ -26,12 +26,15 @@ import {
   removeItems,
   replaceStage,
   settle,
+  hasWeight,
   withInputShaft,
+  withSettings,
+  withWeight,
   type LoadAt,
   type MappedStop,
   type Step,
 } from '@unirota/core';
-import { Design, Finding, Id, emptyDesign, readDesign } from '@unirota/core/document';
+import { Design, Finding, Id, type Settings, emptyDesign, readDesign } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import type { May, StoredDesign } from '@unirota/contract';
 import { ApiService, type ServerTrouble, newId } from '../services/api.service';
@@ -348,6 +351,15 @@ export class WorkbenchStore {
     return childOf(source?.joint);
   }
 
+  /** States settings of the design otherwise; what is undefined is stated no more. */
+  editSettings(name: string, changes: Partial<Settings>): string | undefined {
+    return this.edit(name, (d) => withSettings(d, changes));
+  }
+  readonly weight = computed(() => hasWeight(this.design()));
+  setWeight(on: boolean): void {
+    this.edit(on ? 'Count the weight' : 'Leave the weight out', (d) => withWeight(d, on));
+  }
+
   /** Puts a load of a kind where asked, else on what was built last, and shows it. */
   addLoad(type: string, at: LoadAt = {}): void {
     const load = newLoad(this.design(), type, at);
@@ -574,10 +586,10 @@ export class WorkbenchStore {
     this.moved.next();
   }
   /** Shows the train with its coordinates as given (rad or m), for a look; undefined: as the hand has it. */
-  showAt(q: ((coordinate: number) => number) | undefined): void {
+  showAt(q: Float64Array | undefined): void {
     const { pose } = this.worked();
     if (q) {
-      for (let i = 0; i < pose.q.length; i++) pose.q[i] = q(i);
+      pose.q.set(q);
       pose.replace();
     }
     this.moved.next();

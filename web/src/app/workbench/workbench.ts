@@ -93,7 +93,6 @@ export class Workbench {
   private readonly cures = inject(CureService);
   protected readonly steps = STEP_LABELS;
   protected readonly shortcuts = SHORTCUTS;
-  protected readonly helping = signal(false);
   protected readonly unexpected = unexpected;
 
   /** How the layout stands on the page in this step of the work: alone, beside the step, or not. One picture serves all. */
@@ -239,7 +238,7 @@ export class Workbench {
       { name: 'History', what: 'action', act: () => void this.dialogs.history() },
       ...(this.mayShare() ? [{ name: 'Share', what: 'action', act: () => void this.dialogs.sharing() }] : []),
       { name: this.theme.dark() ? 'Light theme' : 'Dark theme', what: 'action', act: () => this.theme.toggle() },
-      { name: 'Keys', what: '?', act: () => this.helping.set(true) },
+      { name: 'Keys', what: '?', act: () => void this.dialogs.keys(SHORTCUTS) },
     ]);
   }
 
@@ -247,7 +246,7 @@ export class Workbench {
     const t = e.target as HTMLElement;
     // What lies over the page has the keys to itself; so has what has used a key already.
     if (e.defaultPrevented) return;
-    if (t.closest('.cdk-overlay-container') || document.querySelector('mat-dialog-container')) return;
+    if (t.closest('.cdk-overlay-container') || document.querySelector('mat-dialog-container:not(.mdc-dialog--closing)')) return;
     if (this.dialogs.finding) {
       if (e.key.length === 1 && !e.ctrlKey && !e.metaKey) this.dialogs.typed += e.key;
       e.preventDefault();
@@ -278,10 +277,9 @@ export class Workbench {
     }
     const n = Number(e.key);
     if (n >= 1 && n <= STEP_LABELS.length) this.store.step.set(STEP_LABELS[n - 1].step);
-    else if (e.key === '?') this.helping.update((h) => !h);
+    else if (e.key === '?') void this.dialogs.keys(SHORTCUTS);
     else if (e.key === 'Escape') {
-      if (this.helping()) this.helping.set(false);
-      else if (this.store.inserting()) this.store.inserting.set(undefined);
+      if (this.store.inserting()) this.store.inserting.set(undefined);
       else if (this.store.building()) this.store.building.set(false);
       else {
         this.store.selection.set(undefined);
