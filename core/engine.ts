@@ -10,18 +10,15 @@ import type { Id } from './fields/types';
 import { type Compiled, poseOf } from './kinematics/index';
 import { type RunResult, atInstant } from './motion/index';
 
-/** A design worked out at its home: mobility, ratios, stops, ledger, findings, and what moves it on. */
-export type Snapshot = Worked;
-
 /** A document that can be read, ready to be worked out; or what is wrong with it. */
-export type Opened = { design: Design; snapshot(): Snapshot; problems?: undefined } | { problems: Problem[]; design?: undefined };
+export type Opened = { design: Design; snapshot(): Worked; problems?: undefined } | { problems: Problem[]; design?: undefined };
 
 /** Reads a document as it comes from a file or a wire. Never throws. */
 export function open(document: unknown): Opened {
   const read = readDesign(document);
   if (read.problems) return { problems: read.problems };
   const { design } = read;
-  let made: Snapshot | undefined;
+  let made: Worked | undefined;
   return { design, snapshot: () => (made ??= analyse(design)) };
 }
 
@@ -42,10 +39,10 @@ export function instantOf(compiled: Compiled, run: RunResult, frame: number): In
   };
 }
 
-export { type Overlap, type RatioLine, type Worked, analyse, overlapOf, overlaps, piInverseText, ratioTexts } from './checks/index';
+export { type Overlap, type RatioLine, type Ready, type Snapshot, type Worked, analyse, overlapOf, overlaps, piInverseText, ratioTexts, ready } from './checks/index';
 export { COUPLING_KINDS, couplingKind } from './couplings/index';
 export { CATALOGUE, STEPS, type Code, type Step } from './findings/index';
-export { type Ledger, type Reaction, type LoadSheet, ledger, nominalRate, bearingForces, reactionAt, torqueAt } from './forces/index';
+export { type Ledger, type Reaction, type LoadSheet, type WantedResult, ledger, nominalRate, bearingForces, reactionAt, torqueAt } from './forces/index';
 export { type CarriedJoint, JOINT_KINDS, bearingSolids, jointKind } from './joints/index';
 export type { ActingLoad } from './loads/index';
 export {

@@ -53,13 +53,20 @@ export interface Analysis {
   findings: Finding[];
 }
 
-/** An analysis with the machinery that made it, for the page to go on with. */
-export interface Worked extends Analysis {
-  compiled: Compiled;
-  pose: Pose;
-  forces: Forces;
+/** A design compiled and at its home, with what moves it on. */
+export interface Ready {
+  readonly compiled: Compiled;
+  readonly pose: Pose;
+  readonly forces: Forces;
+}
+
+/** What was worked out of a design: plain values alone, so that a worker can send it. */
+export interface Snapshot extends Analysis {
   masses: ReadonlyMap<Id, MassProperties>;
 }
+
+/** An analysis with the machinery that made it. */
+export type Worked = Snapshot & Ready;
 
 const RANK = { stop: 0, caution: 1, note: 2 };
 
@@ -95,14 +102,22 @@ function massless(compiled: Compiled, undriven: readonly { members: Id[] }[]): F
   });
 }
 
-/** Everything that can be said of a design at its home position: mobility, ratios, stops, ledger, findings. Never throws on a document that the schema has passed. */
-export function analyse(design: Design): Worked {
+function atHome(design: Design): { is: Ready; homes: Finding[]; working: Finding[] } {
   const compiled = compile(design);
   const pose = poseOf(compiled);
   const homes = goHome(pose);
-  const mob = mobility(pose);
   const forces = new Forces(pose);
-  const working = findWorkingPoints(pose, forces);
+  return { is: { compiled, pose, forces }, homes, working: findWorkingPoints(pose, forces) };
+}
+
+/** A design ready to be moved and loaded: compiled, at its home, its sources at their working points. What can be said of it is left to `analyse`. */
+export const ready = (design: Design): Ready => atHome(design).is;
+
+/** Everything that can be said of a design at its home position: mobility, ratios, stops, ledger, findings. Never throws on a document that the schema has passed. */
+export function analyse(design: Design): Worked {
+  const { is, homes, working } = atHome(design);
+  const { compiled, pose, forces } = is;
+  const mob = mobility(pose);
   const table = ledger(pose, forces);
   const ratios: RatioLine[] = [];
   const stops: StopsLine[] = [];

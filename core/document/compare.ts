@@ -79,6 +79,7 @@ export function compareDesigns(from: Design, to: Design): Difference[] {
   for (const [key, word] of [
     ['groups', 'Groups'],
     ['cases', 'Load cases'],
+    ['runs', 'Runs'],
     ['views', 'Kept views'],
   ] as const) {
     if (!same(from[key] ?? [], to[key] ?? [])) {

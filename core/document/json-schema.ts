@@ -6,6 +6,7 @@ import { Field, LARGEST, MOST_ITEMS, mostOf } from '../fields/fields';
 import { LOAD_KINDS } from '../loads/index';
 import {
   CASE_FIELDS,
+  KEPT_RUN_FIELDS,
   ELEMENT_FIELDS,
   JOINT_FIELDS,
   MEMBER_FIELDS,
@@ -143,6 +144,7 @@ export function designJsonSchema(ofField: FieldInSchema = publishedField): Json 
         wanted: byType(WANTED_KINDS, named, ['id', 'name']),
         groups: { anyOf: [list({ ...named, items: array(REFERENCE) }, [], ['id', 'name', 'items'], 2000), { type: 'null' }] },
         cases: { anyOf: [list(named, CASE_FIELDS, ['id', 'name'], 50), { type: 'null' }] },
+        runs: { anyOf: [list(named, KEPT_RUN_FIELDS, ['id', 'name'], 200), { type: 'null' }] },
         views: { anyOf: [list(named, VIEW_FIELDS, ['id', 'name'], 200), { type: 'null' }] },
         typed: { anyOf: [{ type: 'object', maxProperties: 20_000, additionalProperties: { type: 'string', maxLength: 200 } }, { type: 'null' }] },
       },

@@ -7,6 +7,7 @@ import {
   refsField,
   tableField,
   choiceField,
+  flagField,
   numberField,
   refField,
   exactField,
@@ -195,6 +196,27 @@ export const CASE_FIELDS: readonly Field[] = [
     help: 'Nominal speeds of sources in this case, rev/min or mm/s. Others are as stated.',
   }),
 ];
+/** How long a run of the design takes, and into how many instants it is cut. */
+export const RUN_FIELDS: readonly Field[] = [
+  numberField('duration', 'Duration', { unit: 's', above: 0, max: 1e6 }),
+  wholeField('frames', 'Instants', { min: 2, max: 20_000 }),
+];
+/** When a run is over. */
+export const RUN_ENDS = ['time', 'turn', 'stop to stop', 'rest'] as const;
+/** What a kept run states beside its name. */
+export const KEPT_RUN_FIELDS: readonly Field[] = [
+  choiceField('until', 'Until', RUN_ENDS, {
+    help: 'The duration is over; one turn of the first source; the first source from stop to stop, both at its nominal speed; or until everything stands still, at most for the duration.',
+  }),
+  ...RUN_FIELDS,
+  flagField('letGo', 'Let go', { help: 'Sources let go: what moves then moves by weight, springs and loads alone.' }),
+  refField('case', 'Load case', 'case'),
+  tableField('starts', 'Starts at', {
+    columns: [refField('joint', 'Joint', 'coordinate', { required: true }), numberField('at', 'Place', { required: true, min: -1e9, max: 1e9 })],
+    most: 2000,
+    help: 'Places of joints where it begins, deg or mm; at home where none are stated.',
+  }),
+];
 export const VIEW_FIELDS: readonly Field[] = [
   vectorField('from', 'From', { direction: true, required: true, help: 'Direction from which it is seen.' }),
   vectorField('up', 'Up', { direction: true, required: true }),
@@ -233,11 +255,6 @@ export const MEMBER_FIELDS: readonly Field[] = [
   },
 ];
 
-/** How long a run of the design takes, and into how many instants it is cut. */
-export const RUN_FIELDS: readonly Field[] = [
-  numberField('duration', 'Duration', { unit: 's', above: 0, max: 1e6 }),
-  wholeField('frames', 'Instants', { min: 2, max: 20_000 }),
-];
 /** Units in which the page shows each quantity; documents always keep the first. Key in the settings, quantity. */
 export const UNIT_FIELDS: readonly [keyof Settings & string, Quantified, Field][] = QUANTIFIED.map((q) => {
   const key = `${q}Unit` as const;

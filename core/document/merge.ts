@@ -88,6 +88,7 @@ export function mergeDesigns(base: Design, mine: Design, theirs: Design): Merge 
   for (const [list, word] of [
     ['groups', 'Group'],
     ['cases', 'Load case'],
+    ['runs', 'Run'],
     ['views', 'Kept view'],
   ] as const) {
     const joined = mergeList(base[list] ?? [], mine[list] ?? [], theirs[list] ?? [], word, clashes, { mine: new Map(), theirs: new Map() });

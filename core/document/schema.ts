@@ -7,6 +7,7 @@ import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, statedBy } fr
 import { LOAD_KINDS } from '../loads/index';
 import {
   CASE_FIELDS,
+  KEPT_RUN_FIELDS,
   ELEMENT_FIELDS,
   JOINT_FIELDS,
   MEMBER_FIELDS,
@@ -209,6 +210,11 @@ export const designSchema: yup.AnySchema = closed('a design', {
     .array(closed('a load case', { id, name, ...fieldsShape(CASE_FIELDS) }))
     .strict()
     .max(50, 'at most 50 load cases')
+    .default(undefined),
+  runs: yup
+    .array(closed('a run', { id, name, ...fieldsShape(KEPT_RUN_FIELDS) }))
+    .strict()
+    .max(200, 'at most 200 runs')
     .default(undefined),
   views: yup
     .array(closed('a view', { id, name, ...fieldsShape(VIEW_FIELDS) }))

@@ -118,6 +118,22 @@ export interface LoadCase {
   speeds?: readonly { source: Id; speed: number }[];
 }
 
+/** A run as it is kept: how it is computed. What comes of it is computed again wherever it is shown. */
+export interface KeptRun {
+  id: Id;
+  name: string;
+  /** When it is over: after the duration, one turn or the whole way of the first source at its nominal speed, or at rest. */
+  until?: string;
+  /** s, and instants recorded. */
+  duration?: number;
+  frames?: number;
+  /** Sources let go. */
+  letGo?: boolean;
+  case?: Id;
+  /** Places of joints where it begins, deg or mm; at home where none are stated. */
+  starts?: readonly { joint: string; at: number }[];
+}
+
 /** A view of the layout that was kept: direction from which it is seen, what is up, what is in the middle (mm), height of the picture (mm). */
 export interface SavedView {
   id: Id;
@@ -159,6 +175,7 @@ export interface Design {
   wanted: Wanted[];
   groups?: Group[];
   cases?: LoadCase[];
+  runs?: KeptRun[];
   views?: SavedView[];
   /** The unit and expression that a person typed for a value, for display only: "id.field" → "3/4 in". */
   typed?: Record<string, string>;

@@ -14,6 +14,8 @@ const MOST_STEPS_A_FRAME = 4000;
 const MOST_EVENTS = 500;
 /** Speed below which nothing rebounds any more, m/s or rad/s. */
 const STAYS = 1e-3;
+/** Part of the greatest speed and acceleration of a run below which it counts as standing still. */
+const RESTS = 1e-3;
 const MOST_FRAMES = 20_000;
 /** Looks along a led way beyond the budget of evaluations. */
 const MOST_LED = 200_000;
@@ -35,6 +37,9 @@ export class Runner implements Running {
   branch = 0;
   private frame = 0;
   private ended = false;
+  /** The greatest speed and acceleration of any coordinate so far. */
+  private fastest = 0;
+  private hardest = 0;
 
   constructor(
     readonly compiled: Compiled,
@@ -92,7 +97,26 @@ export class Runner implements Running {
       return false;
     }
     this.record();
+    if (options.untilRest && this.atRest()) {
+      if (this.frame < result.frames - 1) this.say('comes-to-rest', '', 'Everything stands still');
+      this.endHere();
+      return false;
+    }
     return this.frame < result.frames - 1;
+  }
+
+  /** Does nothing move any more, nor begin to? Beside the most that it has moved. */
+  private atRest(): boolean {
+    const { v, a, coordinates: n } = this.result;
+    let speeds = 0,
+      pushes = 0;
+    for (let i = n * this.frame; i < n * (this.frame + 1); i++) {
+      speeds = Math.max(speeds, Math.abs(v[i]));
+      pushes = Math.max(pushes, Math.abs(a[i]));
+    }
+    this.fastest = Math.max(this.fastest, speeds);
+    this.hardest = Math.max(this.hardest, pushes);
+    return speeds <= RESTS * this.fastest && pushes <= RESTS * this.hardest;
   }
 
   /** Ends the run at the frame that it has come to; what is there is kept. */

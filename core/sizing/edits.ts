@@ -21,7 +21,9 @@ export function withoutGaps<T extends object>(x: T): T {
 /** Every id in use. */
 export const idsOf = (d: Design): Set<Id> =>
   new Set(
-    [d.members, d.joints, d.elements, d.couplings, d.sources, d.loads, d.wanted, d.groups ?? [], d.cases ?? []].flatMap((l) => l.map((x) => x.id)),
+    [d.members, d.joints, d.elements, d.couplings, d.sources, d.loads, d.wanted, d.groups ?? [], d.cases ?? [], d.runs ?? []].flatMap((l) =>
+      l.map((x) => x.id),
+    ),
   );
 
 /** The first of prefix1, prefix2, … that is not in use. */
@@ -88,6 +90,14 @@ export function removeItems(from: Design, ids: readonly Id[]): Design {
       .filter((c) => !gone.has(c.id))
       .map((c) => withoutGaps({ ...c, loads: c.loads?.filter((x) => !gone.has(x.load)), speeds: c.speeds?.filter((x) => !gone.has(x.source)) }));
     if (!out.cases.length) delete out.cases;
+  }
+  if (design.runs) {
+    out.runs = design.runs
+      .filter((r) => !gone.has(r.id))
+      .map((r) =>
+        withoutGaps({ ...r, case: gone.has(r.case ?? '') ? undefined : r.case, starts: r.starts?.filter((x) => !gone.has(x.joint.split(':')[0])) }),
+      );
+    if (!out.runs.length) delete out.runs;
   }
   if (groups?.length) out.groups = groups;
   else delete out.groups;

@@ -8,6 +8,7 @@ export * from './edits';
 export * from './place';
 export * from './loads';
 export * from './cases';
+export * from './kept-runs';
 export * from './needed';
 export * from './templates';
 export * from './build';

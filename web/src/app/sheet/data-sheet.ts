@@ -279,7 +279,7 @@ export class DataSheet {
           c.motion === 'slide' ? { key: 'q', label: 'Position', value: v, unit: 'mm' } : { key: 'q', label: 'Position', value: v * 360, unit: 'deg' },
         );
         if (c.motion !== 'slide') out.push({ key: 'turns', label: 'Turns', value: v, unit: 'rev' });
-        for (const r of w.ratios) {
+        for (const r of this.store.snapshot()?.ratios ?? []) {
           if (r.to === joint) {
             out.push(
               ratioLine(`r-${r.from}`, 'Ratio to the source', r.exact, r.decimal, r.unit, this.units()),
@@ -290,7 +290,7 @@ export class DataSheet {
       }
       if (s.kind === 'member') {
         const l = this.store.ledger().lines.find((x) => x.member === id);
-        const mass = w.masses.get(id);
+        const mass = this.store.snapshot()?.masses.get(id);
         if (l) {
           out.push(
             { key: 'n', label: 'Speed in what carries it', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },

@@ -1,8 +1,7 @@
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, Injector, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import {
   type Offer,
-  analyse,
   STAGE_KINDS,
   StageKind,
   Values,
@@ -18,10 +17,11 @@ import {
   stillNeeded,
   type StillNeeded,
 } from '@unirota/core';
-import { Field, fieldProblem } from '@unirota/core/document';
+import { type Design, Field, fieldProblem } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatTooltip } from '@angular/material/tooltip';
+import { AnalysisService } from '../services/analysis.service';
 import { Choice, type Option } from '../shared/choice';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { UnitsService } from '../services/units.service';
@@ -89,19 +89,33 @@ export class StageSheet {
     return k ? stageProblem(k, this.values()) : undefined;
   });
 
-  /** What the stage would do, worked out on a trial. */
-  protected readonly preview = computed(() => {
+  /** The stage put in on trial, driven alone from where it begins. */
+  private readonly trial = computed(() => {
     const k = this.chosen();
-    if (!k) return undefined;
-    const made = insertStage(this.store.design(), { kind: k.kind, from: this.from(), values: this.values() });
+    const made = k && insertStage(this.store.design(), { kind: k.kind, from: this.from(), values: this.values() });
     if (!made) return undefined;
-    const j = made.design.joints.find((x) => x.child === made.output);
+    const end = made.design.joints.find((x) => x.child === made.output);
     const start = made.design.joints.find((x) => x.child === (this.from() ?? made.made[0]));
-    if (!j || !start) return undefined;
-    const only = { ...made.design, sources: [{ id: 'trial', name: 'trial', type: 'motor', joint: start.id, speed: 60 }], wanted: [] };
-    const a = analyse(only);
-    const r = a.ratios.find((x) => x.to === j.id);
-    const bad = a.findings.filter((f) => f.severity !== 'note' && f.ids.some((id) => made.made.includes(id)) && f.code !== 'freedom-undriven');
+    if (!end || !start) return undefined;
+    const design = {
+      ...made.design,
+      sources: [{ id: 'trial', name: 'trial', type: 'motor', joint: start.id, speed: 60 }],
+      wanted: [],
+    } as Design;
+    return { design, end: end.id, made: made.made };
+  });
+  private readonly tried = inject(AnalysisService).of(
+    computed(() => this.trial()?.design),
+    inject(Injector),
+  );
+  /** What the stage would do. */
+  protected readonly preview = computed(() => {
+    const trial = this.trial();
+    const tried = this.tried();
+    if (!trial || !tried || tried.of !== trial.design) return undefined;
+    const { ratios, findings } = tried.is;
+    const r = ratios.find((x) => x.to === trial.end);
+    const bad = findings.find((f) => f.severity !== 'note' && f.ids.some((id) => trial.made.includes(id)) && f.code !== 'freedom-undriven');
     const turns = r?.unit === 'turn/turn';
     return {
       text: r
@@ -109,7 +123,7 @@ export class StageSheet {
           ? `${show(1 / Math.abs(r.decimal), 6)} turns in for one out, ${r.decimal < 0 ? 'opposite' : 'same'} sense (${r.exact.replace('-', '−')})`
           : `one turn moves it ${this.units().text(Math.abs(r.decimal), 'mm', 6)} (${r.exact.replace('-', '−')} mm/rev)`
         : '',
-      trouble: bad[0]?.message,
+      trouble: bad?.message,
     };
   });
 

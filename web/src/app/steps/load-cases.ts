@@ -1,8 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatRadioButton } from '@angular/material/radio';
-import { analyse, inCase, newCase, withFactor, withSpeed } from '@unirota/core';
+import { newCase, withFactor, withSpeed } from '@unirota/core';
 import type { Field, LoadCase } from '@unirota/core/document';
+import { AnalysisService } from '../services/analysis.service';
 import { Icon } from '../shared/icon';
 import { loadSize } from '../shared/load-size';
 import { type Committed, QuantityField } from '../shared/quantity-field';
@@ -169,12 +170,10 @@ export class LoadCases {
   }
 
   /** The wanted outputs in every case, as stated first. */
-  private readonly judged = computed(() => {
-    const d = this.store.design();
-    return [undefined, ...this.cases().map((c) => c.id)].map((id) => analyse(inCase(d, id)).ledger.wanted);
-  });
+  private readonly answer = inject(AnalysisService).casesOf(this.store.design, inject(Injector));
+  private readonly judged = computed(() => this.answer()?.is ?? []);
   protected readonly results = computed(() =>
-    this.store.design().wanted.map((w, k) => ({
+    (this.answer()?.of.wanted ?? []).map((w, k) => ({
       id: w.id,
       name: w.name,
       values: this.judged().map((all) => {
@@ -186,6 +185,7 @@ export class LoadCases {
   );
   /** Which case is worst for what is missed, or asks most of the source. */
   protected readonly worst = computed(() => {
+    if (!this.judged().length) return '';
     const names = ['as stated', ...this.cases().map((c) => c.name)];
     const missed = this.judged().flatMap((all, k) =>
       all.filter((r) => r.value !== undefined && !r.met).map((r) => ({ k, by: Math.abs(r.off ?? 0), unit: r.unit, wanted: r.wanted })),

@@ -1,6 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { bearingForces, sweep, reactionAt } from '@unirota/core';
+import { bearingForces, reactionAt } from '@unirota/core';
+import { AnalysisService } from '../services/analysis.service';
 import { Chart } from '../shared/chart';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -107,7 +108,8 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 export class LoadsStep {
   protected readonly store = inject(WorkbenchStore);
   protected readonly units = inject(UnitsService).now;
-  protected readonly swept = computed(() => sweep(this.store.worked().compiled));
+  private readonly answer = inject(AnalysisService).sweepOf(this.store.shownDesign, inject(Injector));
+  protected readonly swept = computed(() => this.answer()?.is);
   private readonly slides = computed(() => {
     const s = this.store.source();
     return s !== undefined && this.store.worked().pose.kinematics.motion[s.coordinate] === 1;

@@ -1,5 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { sweep } from '@unirota/core';
+import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
+import { AnalysisService } from '../services/analysis.service';
 import { Chart } from '../shared/chart';
 import { Runs } from './runs';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -27,7 +27,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           />
         }
       </div>
-    } @else {
+    } @else if (swept()) {
       <p class="soft">Nothing drives this design yet: give it a source on Duty, and its motion stands here.</p>
     }
   `,
@@ -37,18 +37,19 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class MotionStep {
   protected readonly store = inject(WorkbenchStore);
-  private readonly swept = computed(() => sweep(this.store.worked().compiled));
-  protected readonly xs = computed(() => this.swept()?.position ?? []);
+  protected readonly swept = inject(AnalysisService).sweepOf(this.store.shownDesign, inject(Injector));
+  protected readonly xs = computed(() => this.swept()?.is?.position ?? []);
   protected readonly xUnit = computed(() => {
     const w = this.store.worked();
     const s = w.compiled.sources[0];
     return s && w.pose.kinematics.motion[s.coordinate] === 1 ? 'mm' : 'rev';
   });
   protected readonly curves = computed(() => {
-    const s = this.swept();
+    const s = this.swept()?.is;
     if (!s) return undefined;
-    const w = this.store.worked();
-    return w.compiled.structure.coordinates.flatMap((c) => {
+    // The curves of the last state stand until those of the new one are there; what has no curve yet is not listed.
+    const { coordinates } = this.store.worked().compiled.structure;
+    return coordinates.slice(0, s.values.length).flatMap((c) => {
       const slide = c.motion === 'slide';
       const name = c.joint.name ?? c.joint.id;
       return [

@@ -77,7 +77,7 @@ export class ReleaseStep {
         .filter((e) => e.member === m.id)
         .map((e) => e.name)
         .join(', '),
-      mass: this.units().text(this.store.worked().masses.get(m.id)?.mass ?? 0, 'kg', 4),
+      mass: this.units().text(this.store.snapshot()?.masses.get(m.id)?.mass ?? 0, 'kg', 4),
     }));
   });
   protected download(): void {

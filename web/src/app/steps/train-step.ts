@@ -111,7 +111,7 @@ export class TrainStep {
   });
 
   protected readonly ratios = computed(() =>
-    this.store.worked().ratios.map((r) => {
+    (this.store.snapshot()?.ratios ?? []).map((r) => {
       const u = this.units();
       const unit = r.unit.replaceAll('turn', 'rev');
       const inverseUnit = unit.split('/').reverse().join('/');
@@ -157,7 +157,8 @@ export class TrainStep {
   });
 
   protected readonly mobility = computed(() => {
-    const w = this.store.worked();
+    const w = this.store.snapshot();
+    if (!w) return '';
     const n = w.freedoms;
     const words = n === 0 ? 'Nothing can move.' : n === 1 ? 'One freedom.' : `${n} freedoms.`;
     return `${words} ${w.undriven.length === 0 ? (n ? 'Every freedom has a source.' : '') : `${w.undriven.length} without a source.`}`;
@@ -165,7 +166,7 @@ export class TrainStep {
   /** What can still move, in words, with what it would need. */
   protected readonly freedoms = computed(() => {
     const name = (id: Id): string => this.store.design().members.find((m) => m.id === id)?.name ?? id;
-    return this.store.worked().undriven.map((members) => {
+    return (this.store.snapshot()?.undriven ?? []).map((members) => {
       const names = members.slice(0, 5).map(name).join(', ') + (members.length > 5 ? ` and ${members.length - 5} more` : '');
       return members.length > 1
         ? `${names} move together: a source on one of them, or a coupling to what is driven, would take this freedom`
@@ -174,7 +175,7 @@ export class TrainStep {
   });
   protected readonly holding = computed(() => {
     const d = this.store.design();
-    return this.store.worked().holding.map((h) => {
+    return (this.store.snapshot()?.holding ?? []).map((h) => {
       const name = d.sources.find((s) => s.id === h.source)?.name ?? h.source;
       const slide = this.slides(d.sources.find((s) => s.id === h.source)?.joint);
       const coupling = d.couplings.find((c) => c.id === h.coupling)?.name ?? h.coupling;

@@ -1,16 +1,23 @@
 import { readFileSync } from 'node:fs';
 import '@angular/compiler';
-import { Injector, runInInjectionContext } from '@angular/core';
+import { Injector, type Signal, computed, runInInjectionContext } from '@angular/core';
 import { of } from 'rxjs';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import 'fake-indexeddb/auto';
 import { Design, emptyDesign } from '@unirota/core/document';
-import { curesFor, stageKind, stageValues } from '@unirota/core';
+import { analyse, curesFor, stageKind, stageValues } from '@unirota/core';
 import { UnitsService } from '../services/units.service';
+import { type Analysed, AnalysisService } from '../services/analysis.service';
 import { ApiService } from '../services/api.service';
 import { WorkbenchStore } from './workbench.store';
 
 const demo = (f: string): Design => JSON.parse(readFileSync(new URL(`../../../../demo/${f}.json`, import.meta.url), 'utf8')) as Design;
+
+const atOnce = (design: Signal<Design | undefined>): Signal<Analysed | undefined> =>
+  computed(() => {
+    const d = design();
+    return d && { of: d, is: analyse(d) };
+  });
 
 /** The store with a design in it, without page or server. */
 function opened(design: Design): WorkbenchStore {
@@ -19,6 +26,8 @@ function opened(design: Design): WorkbenchStore {
     providers: [
       { provide: ApiService, useValue: api },
       { provide: UnitsService, useClass: UnitsService },
+      // Without a worker: at once.
+      { provide: AnalysisService, useValue: { of: atOnce } },
     ],
   });
   const store = runInInjectionContext(injector, () => new WorkbenchStore());
@@ -73,7 +82,7 @@ describe('building in the workbench', () => {
     expect(s.selection()?.kind).toBe('coupling');
     expect(insert(s, 'rack', s.design().members[1].id)).toBeUndefined();
     expect(s.findings().filter((f) => f.severity !== 'note')).toEqual([]);
-    expect(s.worked().ratios.at(-1)!.exact).toBe('-40π/3');
+    expect(s.snapshot()!.ratios.at(-1)!.exact).toBe('-40π/3');
     s.undo();
     expect(s.design().members).toHaveLength(2);
     // What is gone is no longer selected.
@@ -238,7 +247,7 @@ describe('turning by hand', () => {
       sources: [...d.sources, { id: 'second', name: 'Second', type: 'motor', joint: 'j-ring', speed: 5 }],
     };
     const s = opened(JSON.parse(JSON.stringify(d)) as Design);
-    expect(s.worked().freedoms).toBe(2);
+    expect(s.snapshot()!.freedoms).toBe(2);
     const [first, second] = s.worked().compiled.sources.map((x) => x.coordinate);
     s.turnTo(2);
     expect(s.worked().pose.q[second]).toBeCloseTo(0, 9);

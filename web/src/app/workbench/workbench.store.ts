@@ -1,8 +1,6 @@
 import { Injectable, computed, inject, signal, untracked } from '@angular/core';
 import { Observable, Subject, map, switchMap, tap } from 'rxjs';
 import {
-  Worked,
-  analyse,
   ledger,
   nominalRate,
   Held,
@@ -23,6 +21,7 @@ import {
   insertStage,
   newLoad,
   pasteItems,
+  ready,
   removeItems,
   replaceStage,
   settle,
@@ -32,12 +31,15 @@ import {
   withWeight,
   type LoadAt,
   type MappedStop,
+  type Ready,
+  type Snapshot,
   type Step,
 } from '@unirota/core';
 import { Design, Finding, Id, type Settings, emptyDesign, readDesign } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import type { May, StoredDesign } from '@unirota/contract';
 import { ApiService, type ServerTrouble, newId } from '../services/api.service';
+import { AnalysisService } from '../services/analysis.service';
 import { CureService } from '../services/cures.service';
 import { UnitsService } from '../services/units.service';
 import { History, emptyHistory, redo, undo, withStep } from '../services/history';
@@ -108,8 +110,8 @@ export class WorkbenchStore {
   });
   /** A stage being put in, shown in place of the data sheet. */
   readonly inserting = signal<Inserting | undefined>(undefined);
-  /** What the last edit brought about, until the next one. */
-  readonly consequences = signal<readonly Finding[]>([]);
+  /** The last edit: what was found before it, and the state that it made. */
+  private readonly since = signal<{ had: readonly Finding[]; made: Design } | undefined>(undefined);
   private clipboard: Fragment | undefined;
   readonly copied = signal(0);
   /** What a finding points at while it is looked at: lit up in the map. */
@@ -139,8 +141,9 @@ export class WorkbenchStore {
 
   /** The design as it is shown: in the load case that is chosen. */
   readonly shownDesign = computed(() => inCase(this.design(), this.loadCase()));
-  readonly worked = computed<Worked>(() => {
-    const w = analyse(this.shownDesign());
+  /** What moves the train, at its home or where the hand had it before the last edit. */
+  readonly worked = computed<Ready>(() => {
+    const w = ready(this.shownDesign());
     const keep = this.kept;
     for (const s of w.compiled.sources) {
       const at = keep?.get(s.source.id);
@@ -155,7 +158,17 @@ export class WorkbenchStore {
     hand.hold(w.compiled.sources.map((s) => s.coordinate).filter((c) => c !== driver));
     return hand;
   });
-  readonly findings = computed<Finding[]>(() => this.worked().findings);
+  private readonly analysed = inject(AnalysisService).of(computed(() => (this.opened() ? this.shownDesign() : undefined)));
+  /** What the engine's worker has made of the design: of its last state but one until the last is worked out; nothing while the first is. */
+  readonly snapshot = computed<Snapshot | undefined>(() => this.analysed()?.is);
+  /** The snapshot is of the design as it stands. */
+  readonly current = computed(() => this.analysed()?.of === this.shownDesign());
+  readonly findings = computed<readonly Finding[]>(() => this.snapshot()?.findings ?? []);
+  /** What the last edit brought about, until the next one. */
+  readonly consequences = computed<readonly Finding[]>(() => {
+    const since = this.since();
+    return since && this.current() && since.made === this.design() ? broughtAbout(since.had, this.findings()) : [];
+  });
 
   /** Ways out of a finding that have been tried in the worker and cure it; none until it has. */
   readonly curesOf = computed(() => {
@@ -302,7 +315,7 @@ export class WorkbenchStore {
     this.recent.set(name);
     this.said.set('');
     this.put(after);
-    this.consequences.set(untracked(() => broughtAbout(had, this.findings())));
+    this.since.set({ had, made: after });
     return undefined;
   }
 
@@ -435,9 +448,8 @@ export class WorkbenchStore {
 
   /** Moves along what is still free, to and fro for a moment, without touching the design. */
   showFreedom(k: number): void {
-    const w = this.worked();
-    const m = w.pose;
-    const vector = w.freedomVectors[k];
+    const m = this.worked().pose;
+    const vector = this.current() ? this.snapshot()?.freedomVectors[k] : undefined;
     if (!vector) return;
     this.play(0);
     this.looking.set(true);
@@ -700,7 +712,7 @@ export class WorkbenchStore {
 
   private take(design: Design): void {
     this.design.set(design);
-    this.consequences.set([]);
+    this.since.set(undefined);
     this.held.set(undefined);
     // What is no longer there is no longer selected.
     const gone = (x: Selection): boolean => !(design[LISTS[x.kind]] as { id: Id }[]).some((y) => y.id === x.id);

@@ -8,6 +8,7 @@ import { type Severity, unitsOf } from '@unirota/core/document';
 import { CrankDeck } from '../deck/crank-deck';
 import { stateText } from '../keeping/state-text';
 import { LayoutView } from '../layout/layout-view';
+import { AnalysisService } from '../services/analysis.service';
 import { CureService } from '../services/cures.service';
 import { RunService } from './run.service';
 import { UnitsService } from '../services/units.service';
@@ -72,7 +73,7 @@ const SAID_FOR = 9000;
     LoadsStep,
     ReleaseStep,
   ],
-  providers: [WorkbenchStore, KeepingDialogs, RunService],
+  providers: [AnalysisService, WorkbenchStore, KeepingDialogs, RunService],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
   host: {
@@ -110,17 +111,20 @@ export class Workbench {
   protected readonly marks = computed<Record<Step, { mark: string; word: string }>>(() => {
     const d = this.store.design();
     const f = this.store.findings();
+    const unknown = !this.store.snapshot();
     const stop = f.some((x) => x.severity === 'stop'),
       caution = f.some((x) => x.severity === 'caution');
     const wanted = this.store.ledger().wanted;
     const of = (empty: boolean, trouble: boolean, work: boolean): { mark: string; word: string } =>
-      empty
-        ? { mark: '○', word: 'empty' }
-        : trouble
-          ? { mark: '■', word: 'trouble' }
-          : work
-            ? { mark: '◐', word: 'in work' }
-            : { mark: '✓', word: 'in order' };
+      unknown
+        ? { mark: '·', word: 'being worked out' }
+        : empty
+          ? { mark: '○', word: 'empty' }
+          : trouble
+            ? { mark: '■', word: 'trouble' }
+            : work
+              ? { mark: '◐', word: 'in work' }
+              : { mark: '✓', word: 'in order' };
     const has = (step: Step, severity: Severity): boolean => f.some((x) => x.severity === severity && x.step === step && !x.because);
     return {
       duty: of(
@@ -130,7 +134,7 @@ export class Workbench {
       ),
       train: of(!d.members.length, has('train', 'stop'), has('train', 'caution')),
       layout: of(!d.elements.length, has('layout', 'stop'), has('layout', 'caution')),
-      motion: of(!this.store.source(), has('motion', 'stop'), this.store.worked().undriven.length > 0),
+      motion: of(!this.store.source(), has('motion', 'stop'), (this.store.snapshot()?.undriven.length ?? 0) > 0),
       loads: of(!d.loads.length, has('loads', 'stop'), has('loads', 'caution')),
       release: of(
         !d.members.length,
@@ -151,9 +155,9 @@ export class Workbench {
   });
   /** Mobility in a few words, always in sight; Train has it in full, with what to do about it. */
   protected readonly mobility = computed(() => {
-    const w = this.store.worked();
+    const w = this.store.snapshot();
     const d = this.store.design();
-    if (!d.members.length) return '';
+    if (!w || !d.members.length) return '';
     const name = (id: string): string => d.members.find((m) => m.id === id)?.name ?? id;
     const free = w.undriven[0];
     if (w.freedoms === 0) return 'nothing can move';
@@ -170,7 +174,9 @@ export class Workbench {
     const settings = computed(() => this.store.design().settings);
     effect(() => units.set(unitsOf(settings())));
     effect(() => title.setTitle(`${this.store.design().name} · Unirota`));
-    effect(() => void this.cures.ask(this.store.design(), this.store.findings()));
+    effect(() => {
+      if (this.store.current()) void this.cures.ask(this.store.design(), this.store.findings());
+    });
     effect(() => {
       const [id, revision] = [this.id(), this.revision()];
       untracked(() => this.store.open(id, revision));

@@ -1,0 +1,109 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { type Design, type KeptRun, compareDesigns, mergeDesigns, readDesign } from '../document/index';
+import { compile, poseOf } from '../kinematics/index';
+import { Runner, run } from '../motion/index';
+import { planRun, removeItems, startsOf, withRun, withRunChanged } from './index';
+
+const demo = (name: string): Design => JSON.parse(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8')) as Design;
+const kept = (run: Partial<KeptRun> = {}): KeptRun => ({ id: 'r', name: 'Run', ...run });
+
+describe('kept runs', () => {
+  it('lasts one turn, or the whole way, of the first source at its nominal speed', () => {
+    const d = demo('paddle-winding-gear');
+    const { speed } = d.sources[0];
+    expect(planRun(d, kept({ until: 'turn' })).options.duration).toBeCloseTo(60 / Math.abs(speed!), 12);
+    const p = planRun(d, kept({ until: 'stop to stop', frames: 31 }));
+    expect(p.said).toEqual([]);
+    const r = run(p.compiled, p.options, p.start);
+    const j = p.compiled.structure.firstOf.get('j-paddle')!;
+    const paddle = d.joints.find((x) => x.id === 'j-paddle')!;
+    const ends = [r.q[j], r.q[(r.frames - 1) * r.coordinates + j]].map((x) => x * 1e3).sort((a, b) => a - b);
+    expect(ends[0]).toBeCloseTo(Number(paddle.lower), 6);
+    expect(ends[1]).toBeCloseTo(Number(paddle.upper), 6);
+  });
+
+  it('runs for the duration and says so where there is no turn and no stop to end at', () => {
+    const d = demo('swing-footbridge');
+    const open = { ...d, joints: d.joints.map((j) => ({ ...j, lower: undefined, upper: undefined, lowerFaces: undefined, upperFaces: undefined })) };
+    const p = planRun(open as Design, kept({ until: 'stop to stop', duration: 7 }));
+    expect(p.options.duration).toBe(7);
+    expect(p.said).toEqual([expect.stringMatching(/has no (upper|lower) stop/)]);
+    expect(planRun({ ...d, sources: [] }, kept({ until: 'turn' })).said).toEqual(['it has no source to lead it']);
+  });
+
+  it('begins where it is stated, exactly where the train was; a place where it cannot stand is said', () => {
+    const d = demo('inspection-lift');
+    const pose = poseOf(compile(d));
+    pose.solve([compile(d).sources[0].coordinate], [2 * Math.PI * 3]);
+    const p = planRun(d, kept({ starts: startsOf(pose) }));
+    expect(p.said).toEqual([]);
+    p.start.forEach((x, i) => expect(x).toBeCloseTo(pose.u[i], 9));
+    const wrong = planRun(d, kept({ starts: startsOf(pose).map((s) => ({ ...s, at: s.at + 7 })) }));
+    expect(wrong.said).toEqual(['it cannot begin where it was stated, and begins at home']);
+    // A joint that is there no more is passed over.
+    expect(planRun(d, kept({ starts: [{ joint: 'gone', at: 1 }] })).said).toEqual([]);
+  });
+
+  it('ends at rest: a damped weight on a spring, long before the time is over, within a thousandth of m·g/k', () => {
+    const d = {
+      ...demo('paddle-winding-gear'),
+      members: [{ id: 'w', name: 'Weight', kind: 'slide', mass: 2, at: [0, 0, 0], axis: [0, 0, 1] }],
+      joints: [{ id: 'j', type: 'prismatic', parent: 'frame', child: 'w' }],
+      elements: [],
+      couplings: [],
+      sources: [],
+      wanted: [],
+      settings: { gravity: [0, 0, -9.81] },
+      loads: [{ id: 's', name: 'Spring', type: 'joint-spring', joint: 'j', rate: 1, damping: 0.02 }],
+    } as unknown as Design;
+    const read = readDesign(d);
+    expect(read.problems).toBeUndefined();
+    const p = planRun(read.design!, kept({ until: 'rest', duration: 100, frames: 2001 }));
+    const r = new Runner(p.compiled, p.options, p.start);
+    while (r.step());
+    const { result } = r;
+    expect(result.events.at(-1)).toMatchObject({ kind: 'comes-to-rest' });
+    // ζ = c / (2 √(k·m)) = 20 / (2 √(1000·2)) = 0.22; ω₀ = √(k/m) = 22 1/s: a thousandth is left after ln(1000) / (ζ·ω₀) = 1.4 s.
+    expect(result.time[result.frames - 1]).toBeGreaterThan(1);
+    expect(result.time[result.frames - 1]).toBeLessThan(2);
+    const sag = (2 * 9.81) / 1000;
+    expect(Math.abs(result.q[result.frames - 1] + sag)).toBeLessThan(2e-3 * sag);
+  });
+
+  it('takes its load case, and lets go of its sources', () => {
+    const d = { ...demo('paddle-winding-gear') };
+    const [load] = d.loads;
+    d.cases = [{ id: 'still', name: 'Without water', loads: [{ load: load.id, factor: 0 }] }];
+    const least = (r: Partial<KeptRun>): number => {
+      const p = planRun(d, kept({ until: 'turn', frames: 5, ...r }));
+      return Math.abs(run(p.compiled, p.options, p.start).input[2]);
+    };
+    expect(least({ case: 'still' })).toBeLessThan(0.8 * least({}));
+    expect(planRun(d, kept({ letGo: true })).compiled.sources).toEqual([]);
+    expect(planRun(d, kept({ until: 'rest' })).options.untilRest).toBe(true);
+  });
+
+  it('is kept in the document under a name of its own, changed, merged, compared, and loses what is deleted', () => {
+    const d = demo('paddle-winding-gear');
+    const one = withRun({ ...d, cases: [{ id: 'c', name: 'Case' }], runs: [] }, { name: 'Raise', case: 'c', letGo: undefined });
+    const two = withRun(one.design, { name: 'Raise', starts: [{ joint: 'j-paddle', at: 5 }] });
+    expect(two.design.runs!.map((r) => r.name)).toEqual(['Raise', 'Raise 2']);
+    expect('letGo' in two.design.runs![0]).toBe(false);
+    expect(readDesign(two.design).problems).toBeUndefined();
+    expect(withRunChanged(two.design, two.id, { name: 'Fall', starts: undefined }).runs![1]).toEqual({ id: two.id, name: 'Fall' });
+    expect(removeItems(two.design, ['c']).runs![0]).toEqual({ id: one.id, name: 'Raise' });
+    expect(removeItems(two.design, ['paddle']).runs![1].starts).toEqual([]);
+    expect(removeItems(two.design, [one.id, two.id]).runs).toBeUndefined();
+    const mine = withRunChanged(two.design, one.id, { duration: 4 }),
+      theirs = withRunChanged(two.design, two.id, { frames: 11 });
+    const merged = mergeDesigns(two.design, mine, theirs);
+    expect(merged.clashes).toEqual([]);
+    expect(merged.design.runs!.map((r) => [r.duration, r.frames])).toEqual([
+      [4, undefined],
+      [undefined, 11],
+    ]);
+    expect(compareDesigns(one.design, two.design)).toContainEqual({ change: 'changed', what: 'Runs', detail: '1 → 2' });
+    expect(readDesign({ ...d, runs: [{ id: 'r', name: 'R', frames: 1 }] }).problems![0].path).toBe('runs[0].frames');
+  });
+});

@@ -1,0 +1,21 @@
+import { expose } from 'comlink';
+import { type Snapshot, type Sweep, type WantedResult, analyse, compile, inCase, ledger, ready, sweep } from '@unirota/core';
+import type { Design } from '@unirota/core/document';
+
+const api = {
+  analyse(design: Design): Snapshot {
+    // What moves the train on has functions in it and stays here: the page makes its own.
+    const { compiled: _c, pose: _p, forces: _f, ...values } = analyse(design);
+    return values;
+  },
+  /** Wanted outputs as stated and in each load case, in the order of the design. */
+  cases(design: Design): WantedResult[][] {
+    return [undefined, ...(design.cases ?? []).map((c) => c.id)].map((id) => {
+      const { pose, forces } = ready(inCase(design, id));
+      return ledger(pose, forces).wanted;
+    });
+  },
+  sweep: (design: Design): Sweep | undefined => sweep(compile(design)),
+};
+export type AnalysisApi = typeof api;
+expose(api);
