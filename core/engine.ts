@@ -5,10 +5,10 @@
  */
 import { type Worked, analyse } from './checks/index';
 import { type Design, type Problem, readDesign } from './document/index';
-import { Forces, type LoadSheet, type Reaction, loadSheet, reactionAt } from './forces/index';
+import { type LoadSheet, type Reaction, loadSheet, reactionAt } from './forces/index';
 import type { Id } from './fields/types';
-import { type Compiled, poseOf } from './kinematics/index';
-import { type RunResult, atInstant } from './motion/index';
+import type { Compiled } from './kinematics/index';
+import { type RunResult, forcesAt } from './motion/index';
 
 /** A document that can be read, ready to be worked out; or what is wrong with it. */
 export type Opened = { design: Design; snapshot(): Worked; problems?: undefined } | { problems: Problem[]; design?: undefined };
@@ -30,9 +30,7 @@ export interface Instant {
 
 /** Takes up a frame of a run again, on a pose of its own. */
 export function instantOf(compiled: Compiled, run: RunResult, frame: number): Instant {
-  const forces = new Forces(poseOf(compiled));
-  atInstant(forces, run, frame);
-  forces.evaluate({ inertia: true });
+  const { forces } = forcesAt(compiled, run, frame);
   return {
     reaction: (joint, on = 'child', inFrame) => reactionAt(forces, joint, on, inFrame, true),
     sheet: (member, inFrame = member) => loadSheet(forces, member, inFrame, true),

@@ -21,7 +21,11 @@ test.describe('runs in time', () => {
     await page.getByRole('combobox', { name: 'Quantities charted' }).click();
     await page.getByRole('option', { name: 'Place of Rake guide' }).click();
     await page.keyboard.press('Escape');
-    await expect(page.locator('figure', { hasText: /least 0, greatest 400, mean/ })).toBeVisible();
+    const figures = page.getByRole('table', { name: 'Figures: Place of Rake guide' }).getByRole('row').nth(1);
+    // Least, greatest, and where it stands under the cursor.
+    await expect(figures.getByRole('cell').nth(1)).toHaveText('0');
+    await expect(figures.getByRole('cell').nth(2)).toHaveText('400');
+    await expect(figures.getByRole('cell').nth(5)).toHaveText('400');
     await page.getByRole('button', { name: 'Back to the hand' }).click();
     await expect(page.locator('uni-data-sheet')).toContainText(/Position\s*0\s*mm/);
   });

@@ -1,3 +1,4 @@
+export * from './duty';
 export * from './events';
 export * from './hand';
 export * from './home';

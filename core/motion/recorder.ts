@@ -33,8 +33,24 @@ export interface RunResult {
   /** Per frame: kinetic energy; power that loads, weight and inertia put in (the sources' and this make up the losses). */
   kinetic: Float64Array;
   loadPower: Float64Array;
+  /** Per frame: which of the modes it stands in. */
+  mode: Float64Array;
+  modes: RunMode[];
   events: RunEvent[];
   findings: Finding[];
+}
+
+/** What holds and leads a train for a while: what its forces at an instant need to be found again. */
+export interface RunMode {
+  /** Coordinates led by sources or held by stops and friction. */
+  readonly led: readonly number[];
+  /** Rows of one-way couplings that hold; not stated where each instant finds them. */
+  readonly gripping?: readonly number[];
+  readonly gripsStand: boolean;
+  /** Rows of followers that have left their cams. */
+  readonly flying: readonly number[];
+  /** Sense of dry friction of each coordinate. */
+  readonly friction: readonly number[];
 }
 
 /** Room for a run of so many frames. */
@@ -62,6 +78,8 @@ export function roomForRun(compiled: Compiled, frames: number, findings: Finding
     reaction: make(6 * n),
     kinetic: make(1),
     loadPower: make(1),
+    mode: make(1),
+    modes: [],
     events: [],
     findings,
   };
@@ -103,8 +121,28 @@ export function record(r: RunResult, f: number, t: number, train: Train, inertia
     for (let x = 0; x < c.strands.length; x++) r.strands[strand++] = c.strands[x];
   }
   copyInto(r.reaction, 6 * f * n, forces.reactions(inertia && !still));
+  r.mode[f] = modeOf(r, train);
   r.loadPower[f] = forces.loadPower;
   r.kinetic[f] = forces.kinetic();
+}
+
+const alike = (a: ArrayLike<number> | undefined, b: ArrayLike<number> | undefined): boolean => {
+  if (!a || !b) return a === b;
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
+};
+
+/** The index of the mode in which the train stands; mostly that of the frame before. */
+function modeOf(r: RunResult, train: Train): number {
+  const { led, forces, pose } = train;
+  const gripping = train.stand ? undefined : [...train.mode.grips];
+  const flying = [...train.mode.flying];
+  const last = r.modes.at(-1);
+  const same =
+    last && alike(last.led, led) && alike(last.gripping, gripping) && last.gripsStand === pose.gripsStand && alike(last.flying, flying) && alike(last.friction, forces.frictionSense);
+  if (!same) r.modes.push({ led: [...led], gripping, gripsStand: pose.gripsStand, flying, friction: [...forces.frictionSense] });
+  return r.modes.length - 1;
 }
 
 /** A run that ended early keeps the frames that it has. */

@@ -3,8 +3,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Builder, item, state } from '../testing/designs';
 import { Forces, loadSheet } from '../forces/index';
-import { compile, poseOf } from '../kinematics/index';
-import { RunResult, atInstant, motionProfile, profileProblem, quantities, run, runBuffers, wayShare, worstInstant } from './index';
+import { type Pose, compile } from '../kinematics/index';
+import { type RunForces, RunResult, forcesAt, motionProfile, profileProblem, quantities, run, runBuffers, wayShare, worstInstant } from './index';
 
 const G = 9.80665;
 const last = (r: RunResult, i: number): number => r.q[(r.frames - 1) * r.coordinates + i];
@@ -202,10 +202,10 @@ describe('free motion', () => {
         state(b.design.couplings[0], { efficiency: 1 });
         const c = compile(b.design);
         const r = run(c, { duration: 1.5, frames: 16 });
-        const m = poseOf(c),
-          f = new Forces(m);
+        let at: RunForces | undefined, f: Forces, m: Pose;
         const height = (frame: number): number => {
-          atInstant(f, r, frame);
+          ({ forces: f } = at = forcesAt(c, r, frame, at));
+          m = f.pose;
           let e = 0;
           for (let k = 1; k < m.kinematics.bodies; k++) {
             const { mass, centre } = f.bodyMass(k);
@@ -345,10 +345,8 @@ describe('the load sheet', () => {
     const { b } = camDrive(90, 3);
     const c = compile(b.design);
     const r = run(c, { duration: 0.5, frames: 21 });
-    const f = new Forces(poseOf(c));
     for (let k = 0; k < r.frames; k += 3) {
-      atInstant(f, r, k);
-      f.evaluate({ inertia: true });
+      const { forces: f } = forcesAt(c, r, k);
       for (const m of b.design.members) {
         const sheet = loadSheet(f, m.id, m.id, true);
         const most = Math.max(1, ...sheet.lines.flatMap((l) => l.force.map(Math.abs)));

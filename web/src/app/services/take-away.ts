@@ -1,11 +1,56 @@
 import type { Design } from '@unirota/core/document';
 
-/** Gives a document to the person as a file: always possible, whatever has become of server and storage. */
-export function takeAway(content: Design | object, name: string): void {
-  const url = URL.createObjectURL(new Blob([JSON.stringify(content, null, 1)], { type: 'application/json' }));
+/** Gives a file to the person. */
+export function giveFile(content: Blob, name: string, extension: string): void {
+  const url = URL.createObjectURL(content);
   const a = document.createElement('a');
   a.href = url;
-  a.download = `${name.replace(/[^\p{L}\p{N} _-]+/gu, '').trim() || 'design'}.json`;
+  a.download = `${name.replace(/[^\p{L}\p{N} _-]+/gu, '').trim() || 'design'}.${extension}`;
   a.click();
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
+
+/** Gives a document to the person as a file: always possible, whatever has become of server and storage. */
+export function takeAway(content: Design | object, name: string): void {
+  giveFile(new Blob([JSON.stringify(content, null, 1)], { type: 'application/json' }), name, 'json');
+}
+
+export function giveCsv(text: string, name: string): void {
+  giveFile(new Blob([text], { type: 'text/csv' }), name, 'csv');
+}
+
+const STYLES = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'opacity', 'font-family', 'font-size', 'font-weight'] as const;
+
+/** A drawing as it looks on the page, alone: with what the page's styles say written into it. */
+export function drawingText(svg: SVGSVGElement): string {
+  const copy = svg.cloneNode(true) as SVGSVGElement;
+  const from = svg.querySelectorAll<SVGElement>('*'),
+    to = copy.querySelectorAll<SVGElement>('*');
+  from.forEach((el, i) => {
+    const s = getComputedStyle(el);
+    for (const key of STYLES) to[i].style.setProperty(key, s.getPropertyValue(key));
+  });
+  const { width, height } = svg.viewBox.baseVal;
+  copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg');
+  copy.setAttribute('width', String(width));
+  copy.setAttribute('height', String(height));
+  copy.style.background = getComputedStyle(svg).backgroundColor;
+  return new XMLSerializer().serializeToString(copy);
+}
+
+export function giveDrawing(svg: SVGSVGElement, name: string): void {
+  giveFile(new Blob([drawingText(svg)], { type: 'image/svg+xml' }), name, 'svg');
+}
+
+/** The drawing as a picture of twice its size. */
+export async function givePicture(svg: SVGSVGElement, name: string): Promise<void> {
+  const { width, height } = svg.viewBox.baseVal;
+  const picture = new Image();
+  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(drawingText(svg))}`;
+  await picture.decode();
+  const canvas = document.createElement('canvas');
+  [canvas.width, canvas.height] = [2 * width, 2 * height];
+  canvas.getContext('2d')!.drawImage(picture, 0, 0, canvas.width, canvas.height);
+  const blob = await new Promise<Blob | null>((done) => canvas.toBlob(done, 'image/png'));
+  if (blob) giveFile(blob, name, 'png');
 }

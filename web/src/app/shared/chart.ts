@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, output, signal, viewChild } from '@angular/core';
 import { scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { show } from '@unirota/core/units';
@@ -11,16 +11,57 @@ const W = 460,
   TOP = 22,
   BOTTOM = 36;
 
-/** One curve over the way of the source, with the cursor that all charts share. Click or drag to move there. */
+/** One curve of a chart, its places rising. */
+export interface Curve {
+  readonly label: string;
+  readonly xs: ArrayLike<number>;
+  readonly ys: ArrayLike<number>;
+  /** As a style says it; the colours of the row where none is given. */
+  readonly colour?: string;
+  readonly dashed?: boolean;
+}
+
+/** Colours of the curves of one chart, in their order. */
+export const CURVE_COLOURS = ['var(--ink)', 'var(--oxide)', 'var(--teal)', 'var(--brass-line)', 'var(--violet)', 'var(--verdigris)'];
+
+/** The index before a place, or the last but one. */
+function before(xs: ArrayLike<number>, at: number): number {
+  let lo = 0,
+    hi = Math.max(0, xs.length - 2);
+  while (lo < hi) {
+    const mid = (lo + hi + 1) >> 1;
+    if (xs[mid] <= at) lo = mid;
+    else hi = mid - 1;
+  }
+  return lo;
+}
+
+/** The value of a curve at a place: on the straight line between its points. */
+export function valueAt(c: Curve, at: number): number {
+  const i = before(c.xs, at),
+    next = Math.min(c.xs.length - 1, i + 1);
+  const h = c.xs[next] - c.xs[i];
+  const t = h > 0 ? Math.min(1, Math.max(0, (at - c.xs[i]) / h)) : 0;
+  return c.ys[i] + t * (c.ys[next] - c.ys[i]);
+}
+
+/**
+ * Curves of one unit over a way or time, with the cursor that all charts share. Click or drag in it to move there; drag along the scale below to look at a part, press
+ * it twice for the whole.
+ */
 @Component({
   selector: 'uni-chart',
   template: `
     <svg
+      #picture
       [attr.viewBox]="'0 0 ${W} ${H}'"
       role="img"
       [attr.aria-label]="heading()"
-      (pointerdown)="at($event)"
-      (pointermove)="$event.buttons ? at($event) : null"
+      (pointerdown)="press($event)"
+      (pointermove)="drag($event)"
+      (pointerup)="release()"
+      (pointercancel)="brush.set(undefined)"
+      (dblclick)="whole($event)"
     >
       <text class="title" x="${LEFT}" y="14">{{ heading() }}</text>
       @for (t of yTicks(); track t) {
@@ -32,11 +73,20 @@ const W = 460,
         <text class="tick" [attr.x]="x()(t / kx())" y="${H - BOTTOM + 19}" text-anchor="middle">{{ show(t, 4) }}</text>
       }
       <text class="tick" x="${W - RIGHT}" y="${H - 3}" text-anchor="end">{{ xLabel() }}{{ xUnit() ? ', ' + units().of(xUnit()) : '' }}</text>
-      <path class="curve" [attr.d]="path()" [style.stroke]="colour()" />
-      @if (cursor() !== undefined) {
+      @for (p of paths(); track $index) {
+        <path class="curve" [attr.d]="p.d" [style.stroke]="p.colour" [attr.stroke-dasharray]="p.dashed ? '6 4' : null" />
+      }
+      @if (brush(); as b) {
+        <rect class="brush" [attr.x]="left(b)" y="${TOP}" [attr.width]="wide(b)" height="${H - BOTTOM - TOP}" />
+      }
+      @if (inSight()) {
         <path class="cursor" [attr.d]="'M' + x()(cursor()!) + ' ${TOP}V${H - BOTTOM}'" />
-        <circle class="dot" [attr.cx]="x()(cursor()!)" [attr.cy]="y()(here())" r="4" />
-        <text class="here" x="${W - RIGHT}" y="14" text-anchor="end">{{ units().text(here(), unit(), 5) }}</text>
+        @for (v of here(); track $index) {
+          <circle class="dot" [attr.cx]="x()(cursor()!)" [attr.cy]="y()(v)" r="4" />
+        }
+        @if (here().length === 1) {
+          <text class="here" x="${W - RIGHT}" y="14" text-anchor="end">{{ units().text(here()[0], unit(), 5) }}</text>
+        }
       }
     </svg>
   `,
@@ -71,6 +121,10 @@ const W = 460,
       fill: none;
       stroke-width: 2;
     }
+    .brush {
+      fill: var(--brass-fill);
+      opacity: 0.6;
+    }
     .cursor {
       stroke: var(--brass-line);
       stroke-width: 1.5;
@@ -87,25 +141,45 @@ export class Chart {
   readonly unit = input('');
   readonly xLabel = input('');
   readonly xUnit = input('');
-  readonly xs = input.required<ArrayLike<number>>();
-  readonly ys = input.required<ArrayLike<number>>();
+  readonly curves = input.required<readonly Curve[]>();
   readonly cursor = input<number>();
-  readonly colour = input('var(--ink)');
+  /** The part that is looked at; the whole where none is. */
+  readonly part = input<readonly [number, number]>();
   readonly moved = output<number>();
+  readonly parted = output<readonly [number, number] | undefined>();
   protected readonly show = show;
   protected readonly units = inject(UnitsService).now;
+  private readonly picture = viewChild.required<ElementRef<SVGSVGElement>>('picture');
+  /** A stretch that is being marked along the scale, in the picture's own lengths. */
+  protected readonly brush = signal<readonly [number, number] | undefined>(undefined);
+
+  /** What is drawn, for taking away. */
+  get svg(): SVGSVGElement {
+    return this.picture().nativeElement;
+  }
 
   protected readonly x = computed(() => {
-    const v = this.xs();
-    return scaleLinear([v[0] ?? 0, v[v.length - 1] ?? 1], [LEFT, W - RIGHT]);
+    const part = this.part();
+    let lo = Infinity,
+      hi = -Infinity;
+    for (const { xs } of this.curves()) {
+      if (!xs.length) continue;
+      lo = Math.min(lo, xs[0]);
+      hi = Math.max(hi, xs[xs.length - 1]);
+    }
+    if (part) [lo, hi] = part;
+    return scaleLinear(lo < hi ? [lo, hi] : [0, 1], [LEFT, W - RIGHT]);
   });
   protected readonly y = computed(() => {
     let lo = 0,
       hi = 0;
-    const v = this.ys();
-    for (let i = 0; i < v.length; i++) {
-      lo = Math.min(lo, v[i]);
-      hi = Math.max(hi, v[i]);
+    const [from, to] = this.x().domain();
+    for (const { xs, ys } of this.curves()) {
+      for (let i = 0; i < ys.length; i++) {
+        if (xs[i] < from || xs[i] > to) continue;
+        lo = Math.min(lo, ys[i]);
+        hi = Math.max(hi, ys[i]);
+      }
     }
     if (lo === hi) hi = lo + 1;
     return scaleLinear([lo, hi], [H - BOTTOM, TOP]).nice(4);
@@ -121,33 +195,71 @@ export class Chart {
     const [lo, hi] = this.y().domain();
     return scaleLinear([lo * this.k(), hi * this.k()], [0, 1]).ticks(4);
   });
-  protected readonly path = computed(() => {
+  protected readonly paths = computed(() => {
     const x = this.x(),
-      y = this.y(),
-      xs = this.xs(),
-      ys = this.ys();
-    return (
-      line<number>(
-        (i) => x(xs[i]),
-        (i) => y(ys[i]),
-      )(Array.from({ length: xs.length }, (_, i) => i)) ?? ''
-    );
+      y = this.y();
+    const [from, to] = x.domain();
+    return this.curves().map((c, n) => {
+      // One point beyond either end, cut off by the frame of the numbers: the line goes on to the edge.
+      const first = c.xs.length ? before(c.xs, from) : 0;
+      let last = first;
+      while (last < c.xs.length - 1 && c.xs[last] < to) last++;
+      const d = line<number>(
+        (i) => Math.max(LEFT, Math.min(W - RIGHT, x(c.xs[i]))),
+        (i) => y(c.xs[i] < from ? valueAt(c, from) : c.xs[i] > to ? valueAt(c, to) : c.ys[i]),
+      )(Array.from({ length: c.xs.length ? last - first + 1 : 0 }, (_, i) => first + i));
+      return { d: d ?? '', colour: c.colour ?? CURVE_COLOURS[n % CURVE_COLOURS.length], dashed: c.dashed };
+    });
+  });
+  protected readonly inSight = computed(() => {
+    const c = this.cursor();
+    const [lo, hi] = this.x().domain();
+    return c !== undefined && c >= lo - 1e-12 && c <= hi + 1e-12;
   });
   protected readonly here = computed(() => {
-    const c = this.cursor() ?? 0,
-      xs = this.xs(),
-      ys = this.ys();
-    let i = 0;
-    while (i < xs.length - 2 && xs[i + 1] < c) i++;
-    const t = xs[i + 1] === xs[i] ? 0 : Math.min(1, Math.max(0, (c - xs[i]) / (xs[i + 1] - xs[i])));
-    const v = ys[i] + t * (ys[i + 1] - ys[i]);
+    const at = this.cursor() ?? 0;
     // Rounding beside what the curve spans is nothing.
     const [lo, hi] = this.y().domain();
-    return Math.abs(v) < 1e-12 * (hi - lo) ? 0 : v;
+    return this.curves()
+      .filter((c) => c.xs.length > 0)
+      .map((c) => valueAt(c, at))
+      .map((v) => (Math.abs(v) < 1e-12 * (hi - lo) ? 0 : v));
   });
 
-  protected at(e: PointerEvent): void {
-    const r = (e.currentTarget as SVGElement).getBoundingClientRect();
-    this.moved.emit(this.x().invert(((e.clientX - r.left) / r.width) * W));
+  protected left = ([a, b]: readonly [number, number]): number => Math.min(a, b);
+  protected wide = ([a, b]: readonly [number, number]): number => Math.abs(a - b);
+
+  private at(e: PointerEvent): { x: number; below: boolean } {
+    const r = this.svg.getBoundingClientRect();
+    return { x: ((e.clientX - r.left) / r.width) * W, below: ((e.clientY - r.top) / r.height) * H > H - BOTTOM };
+  }
+  private go(x: number): void {
+    const [lo, hi] = this.x().domain();
+    this.moved.emit(Math.max(lo, Math.min(hi, this.x().invert(x))));
+  }
+  protected press(e: PointerEvent): void {
+    const { x, below } = this.at(e);
+    this.svg.setPointerCapture(e.pointerId);
+    if (below) this.brush.set([x, x]);
+    else this.go(x);
+  }
+  protected drag(e: PointerEvent): void {
+    if (!e.buttons) return;
+    const { x } = this.at(e);
+    const b = this.brush();
+    if (b) this.brush.set([b[0], Math.max(LEFT, Math.min(W - RIGHT, x))]);
+    else this.go(x);
+  }
+  protected release(): void {
+    const b = this.brush();
+    this.brush.set(undefined);
+    if (b && this.wide(b) > 6) {
+      const from = this.x().invert(Math.max(LEFT, this.left(b)));
+      this.parted.emit([from, this.x().invert(this.left(b) + this.wide(b))]);
+    }
+  }
+  protected whole(e: MouseEvent): void {
+    e.preventDefault();
+    this.parted.emit(undefined);
   }
 }

@@ -20,10 +20,8 @@ import { WorkbenchStore } from '../workbench/workbench.store';
             [unit]="inputUnit()"
             [xLabel]="store.source()?.source?.name ?? ''"
             [xUnit]="xUnit()"
-            [xs]="s.position"
-            [ys]="s.input"
+            [curves]="[{ label: '', xs: s.position, ys: s.input, colour: 'var(--teal)' }]"
             [cursor]="store.position()"
-            colour="var(--teal)"
             (moved)="store.turnTo($event)"
           />
         </div>
@@ -108,7 +106,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 export class LoadsStep {
   protected readonly store = inject(WorkbenchStore);
   protected readonly units = inject(UnitsService).now;
-  private readonly answer = inject(AnalysisService).sweepOf(this.store.shownDesign, inject(Injector));
+  private readonly answer = inject(AnalysisService).sweepOf(this.store.mechanism, inject(Injector));
   protected readonly swept = computed(() => this.answer()?.is);
   private readonly slides = computed(() => {
     const s = this.store.source();

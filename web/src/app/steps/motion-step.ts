@@ -20,8 +20,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
             [unit]="c.unit"
             [xLabel]="store.source()?.source?.name ?? ''"
             [xUnit]="xUnit()"
-            [xs]="xs()"
-            [ys]="c.ys"
+            [curves]="c.curves"
             [cursor]="store.position()"
             (moved)="store.turnTo($event)"
           />
@@ -37,8 +36,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class MotionStep {
   protected readonly store = inject(WorkbenchStore);
-  protected readonly swept = inject(AnalysisService).sweepOf(this.store.shownDesign, inject(Injector));
-  protected readonly xs = computed(() => this.swept()?.is?.position ?? []);
+  protected readonly swept = inject(AnalysisService).sweepOf(this.store.mechanism, inject(Injector));
   protected readonly xUnit = computed(() => {
     const w = this.store.worked();
     const s = w.compiled.sources[0];
@@ -47,18 +45,19 @@ export class MotionStep {
   protected readonly curves = computed(() => {
     const s = this.swept()?.is;
     if (!s) return undefined;
+    const xs = s.position;
     // The curves of the last state stand until those of the new one are there; what has no curve yet is not listed.
     const { coordinates } = this.store.worked().compiled.structure;
     return coordinates.slice(0, s.values.length).flatMap((c) => {
       const slide = c.motion === 'slide';
       const name = c.joint.name ?? c.joint.id;
       return [
-        { id: `${c.index}v`, title: `${name}: ${c.label}`, unit: slide ? 'mm' : 'rev', ys: s.values[c.index] as ArrayLike<number> },
+        { id: `${c.index}v`, title: `${name}: ${c.label}`, unit: slide ? 'mm' : 'rev', curves: [{ label: '', xs, ys: s.values[c.index] }] },
         {
           id: `${c.index}s`,
           title: `${name}: speed`,
           unit: slide ? 'mm/s' : 'rev/min',
-          ys: (slide ? s.speeds[c.index] : s.speeds[c.index].map((v) => v * 60)) as ArrayLike<number>,
+          curves: [{ label: '', xs, ys: slide ? s.speeds[c.index] : s.speeds[c.index].map((v) => v * 60) }],
         },
       ];
     });

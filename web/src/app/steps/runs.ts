@@ -1,175 +1,71 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
-import { MatButton } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal, viewChildren } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { MatSlider, MatSliderThumb } from '@angular/material/slider';
-import { figuresOf, thinned } from '@unirota/core';
-import type { Field } from '@unirota/core/document';
+import { type Quantity, figuresOf, startsOf, thinned } from '@unirota/core';
+import type { Field, KeptRun } from '@unirota/core/document';
+import { writeTable } from '@unirota/core/formats';
 import { show } from '@unirota/core/units';
-import { Chart } from '../shared/chart';
+import { CURVE_COLOURS, Chart, type Curve, valueAt } from '../shared/chart';
 import { Choice } from '../shared/choice';
+import { Icon } from '../shared/icon';
 import { type Committed, QuantityField } from '../shared/quantity-field';
-import { RunService } from '../workbench/run.service';
+import { giveCsv, giveDrawing, givePicture } from '../services/take-away';
+import { PASSING, RunService, type ShownRun } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 const DURATION: Field = { key: 'duration', label: 'Duration', kind: 'number', unit: 's', above: 0, max: 1e6 };
 const FRAMES: Field = { key: 'frames', label: 'Instants', kind: 'whole', min: 2, max: 20_000 };
+const UNTIL = [
+  { value: 'time', label: 'the time is over' },
+  { value: 'turn', label: 'one turn' },
+  { value: 'stop to stop', label: 'the other stop' },
+  { value: 'rest', label: 'it stands still' },
+];
+const RATES = [0.1, 0.25, 0.5, 1, 2, 5, 10].map((value) => ({ value, label: `× ${value}` }));
 /** As many events stand in the list before it is cut. */
 const EVENTS = 60;
 
-/** Runs in time: sources follow their motion profiles, or are let go; what happens stands on the time scale, and any quantity can be charted. */
+/** Curves of one unit in one chart. */
+interface Pane {
+  readonly unit: string;
+  readonly heading: string;
+  readonly curves: readonly Curve[];
+  readonly rows: readonly {
+    label: string;
+    colour: string;
+    dashed: boolean;
+    least: string;
+    greatest: string;
+    mean: string;
+    rms: string;
+    curve: Curve;
+  }[];
+}
+
+/** Runs in time: sources follow their motion profiles, or are let go; runs are kept under names, replayed and laid over each other, and any quantity is charted. */
 @Component({
   selector: 'uni-runs',
-  imports: [Chart, Choice, MatButton, MatProgressBar, MatSlider, MatSliderThumb, QuantityField],
-  template: `
-    <h2>Runs in time</h2>
-    <div class="add">
-      <label for="r-duration" class="soft">Duration</label>
-      <uni-quantity-field
-        inputId="r-duration"
-        [field]="duration"
-        [value]="store.design().settings?.duration ?? 10"
-        (committed)="set('duration', $event)"
-      />
-      <label for="r-frames" class="soft">Instants</label>
-      <uni-quantity-field inputId="r-frames" [field]="frames" [value]="store.design().settings?.frames ?? 201" (committed)="set('frames', $event)" />
-      <button matButton="filled" type="button" [disabled]="runs.progress() !== undefined || !store.source()" (click)="run(false)">Run</button>
-      <button matButton="outlined" type="button" [disabled]="runs.progress() !== undefined" (click)="run(true)">Let it go</button>
-      @if (runs.progress() !== undefined) {
-        <mat-progress-bar [value]="100 * runs.progress()!" aria-label="Computing the run" />
-        <button matButton="outlined" type="button" (click)="runs.end()">End here</button>
-      }
-    </div>
-    @if (runs.trouble(); as t) {
-      <p class="trouble" role="alert">{{ t }}</p>
-    }
-    @if (runs.shown(); as r) {
-      @if (runs.stale()) {
-        <p class="stale" role="status">
-          The design has changed since this run.
-          <button matButton="outlined" type="button" (click)="run(r.letGo)">Compute it again</button>
-        </p>
-      }
-      <p class="soft" role="status">{{ said() }}</p>
-      <div class="time">
-        <svg class="marks" viewBox="0 0 1000 12" preserveAspectRatio="none" aria-hidden="true">
-          @for (e of events(); track $index) {
-            <path [attr.d]="'M' + e.x + ' 0v12'" />
-          }
-        </svg>
-        <mat-slider [min]="0" [max]="end()" [step]="end() / 2000" [disabled]="runs.stale()">
-          <input matSliderThumb aria-label="Time of the run" [value]="runs.at() ?? 0" (valueChange)="go($event)" />
-        </mat-slider>
-        <span class="clock">{{ show(runs.at() ?? 0, 4) }} s of {{ show(end(), 4) }} s</span>
-        <button matButton="outlined" type="button" [attr.aria-pressed]="playing()" [disabled]="runs.stale()" (click)="play()">
-          {{ playing() ? 'Stop' : 'Replay' }}
-        </button>
-        @if (runs.at() !== undefined) {
-          <button matButton type="button" (click)="leave()">Back to the hand</button>
-        }
-      </div>
-      @if (events().length) {
-        <ul class="events" aria-label="What happened">
-          @for (e of events(); track $index) {
-            <li>
-              <button matButton class="plain" type="button" [disabled]="runs.stale()" (click)="go(e.time)">
-                {{ show(e.time < 1e-5 * end() ? 0 : e.time, 5) }} s
-              </button>
-              {{ e.message }}
-            </li>
-          }
-          @if (beyond()) {
-            <li class="soft">and {{ beyond() }} more</li>
-          }
-        </ul>
-      }
-      <div class="add">
-        <input
-          type="text"
-          aria-label="Find a quantity"
-          placeholder="Find a quantity …"
-          [value]="sought()"
-          (input)="sought.set($any($event.target).value)"
-        />
-        <uni-choice
-          label="Quantities charted"
-          [multiple]="true"
-          placeholder="none"
-          [options]="options()"
-          [value]="charted()"
-          (pickedMany)="keep($event)"
-        />
-      </div>
-      <div class="charts">
-        @for (c of curves(); track c.key) {
-          <figure>
-            <uni-chart [heading]="c.label" [unit]="c.unit" xLabel="Time" xUnit="s" [xs]="c.x" [ys]="c.y" [cursor]="runs.at()" (moved)="go($event)" />
-            <figcaption class="soft">{{ c.figures }}</figcaption>
-          </figure>
-        }
-      </div>
-    } @else {
-      <p class="soft">
-        Run: the sources follow their motion profiles for so long. Let it go: the sources let go, and what then moves moves by weight, springs and
-        loads, from where it stands now.
-      </p>
-    }
-  `,
-  styleUrl: './step.scss',
-  styles: `
-    :host {
-      padding: 0;
-      overflow: visible;
-    }
-    .add uni-quantity-field {
-      width: 118px;
-    }
-    mat-progress-bar {
-      width: 140px;
-    }
-    .stale {
-      color: var(--caution);
-    }
-    .time {
-      display: grid;
-      grid-template-columns: minmax(0, 1fr) auto auto auto;
-      align-items: center;
-      gap: 0 10px;
-    }
-    .marks {
-      grid-column: 1;
-      height: 10px;
-      width: 100%;
-      padding: 0 7px;
-    }
-    .marks path {
-      stroke: var(--oxide);
-      stroke-width: 2;
-      vector-effect: non-scaling-stroke;
-    }
-    .time mat-slider {
-      grid-column: 1;
-      grid-row: 2;
-      min-width: 0;
-    }
-    .time .clock,
-    .time button {
-      grid-row: 2;
-    }
-    .events {
-      list-style: none;
-      margin: 6px 0;
-      padding: 0;
-      max-height: 132px;
-      overflow: auto;
-    }
-    figure {
-      margin: 0;
-    }
-    .add input {
-      width: 160px;
-    }
-  `,
+  imports: [
+    Chart,
+    Choice,
+    Icon,
+    MatButton,
+    MatCheckbox,
+    MatIconButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    MatProgressBar,
+    MatSlider,
+    MatSliderThumb,
+    QuantityField,
+  ],
+  templateUrl: './runs.html',
+  styleUrls: ['./step.scss', './runs.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Runs {
@@ -179,16 +75,51 @@ export class Runs {
   protected readonly show = show;
   protected readonly duration = DURATION;
   protected readonly frames = FRAMES;
+  protected readonly until = UNTIL;
+  protected readonly rates = RATES;
   protected readonly sought = signal('');
   private readonly picked = signal<readonly string[] | undefined>(undefined);
   protected readonly playing = signal(false);
+  protected readonly rate = signal(1);
+  protected readonly loop = signal(false);
+  protected readonly part = signal<readonly [number, number] | undefined>(undefined);
+  protected readonly trouble = signal('');
+  private readonly charts = viewChildren(Chart);
 
   constructor() {
+    this.runs.prepare();
     inject(DestroyRef).onDestroy(() => {
       this.playing.set(false);
       if (this.runs.at() !== undefined) this.runs.leave();
     });
   }
+
+  /** The kept run that is open; none while the passing one is. */
+  protected readonly kept = computed(() => this.runs.kept().find((r) => r.id === this.runs.open()));
+  protected readonly timed = computed(() => {
+    const { until } = this.runs.definition();
+    return until !== 'turn' && until !== 'stop to stop';
+  });
+  protected readonly cases = computed(() => [
+    { value: '', label: 'as stated' },
+    ...(this.store.design().cases ?? []).map((c) => ({ value: c.id, label: c.name })),
+  ]);
+  protected readonly list = computed(() =>
+    this.runs.kept().map((r) => {
+      const ends = { turn: 'one turn', 'stop to stop': 'stop to stop', rest: `until it stands still, at most ${show(r.duration ?? 10, 4)} s` }[
+        r.until ?? ''
+      ];
+      const c = this.store.design().cases?.find((x) => x.id === r.case);
+      const how = [
+        r.letGo ? 'let go' : '',
+        ends ?? `${show(r.duration ?? 10, 4)} s`,
+        `${r.frames ?? 201} instants`,
+        c ? c.name : '',
+        r.starts?.length ? 'from a stated place' : '',
+      ];
+      return { ...r, how: how.filter(Boolean).join(', '), state: this.runs.stateOf(r), over: this.runs.over().has(r.id) };
+    }),
+  );
 
   protected readonly end = computed(() => {
     const r = this.runs.shown()?.result;
@@ -205,8 +136,8 @@ export class Runs {
     if (!run) return '';
     const { result } = run;
     const n = result.events.length;
-    const what = run.letGo ? 'Let go' : 'Run';
-    const finds = result.findings.map((f) => f.message).join('; ');
+    const what = run.kept.letGo ? 'Let go' : 'Run';
+    const finds = [...run.said, ...result.findings.map((f) => f.message)].join('; ');
     return `${what}, ${result.frames} instants over ${show(this.end(), 4)} s: ${n === 0 ? 'nothing in particular happens' : n === 1 ? 'one thing happens' : `${n} things happen`}.${finds ? ` ${finds}` : ''}`;
   });
 
@@ -225,33 +156,105 @@ export class Runs {
       .filter((q) => on.has(q.key) || words.every((w) => q.label.toLowerCase().includes(w)))
       .map((q) => ({ value: q.key, label: q.label }));
   });
-  protected readonly curves = computed(() => {
+  /** One chart for each unit; in it the quantities of the run that is shown, and dashed those of the runs laid over it. */
+  protected readonly panes = computed<Pane[]>(() => {
     const run = this.runs.shown();
     if (!run) return [];
-    const u = this.units();
-    return this.charted().flatMap((key) => {
+    const groups = new Map<string, Quantity[]>();
+    for (const key of this.charted()) {
       const q = run.quantities.find((x) => x.key === key);
-      if (!q) return [];
-      const { x, y } = thinned(run.result.time, (f) => q.at(f), run.result.frames);
-      const f = figuresOf(run.result.time, (k) => q.at(k), run.result.frames);
-      const figures = `least ${u.number(f.least, q.unit)}, greatest ${u.number(f.greatest, q.unit)}, mean ${u.number(f.mean, q.unit)}, RMS ${u.text(f.rms, q.unit)}`;
-      return [{ key, label: q.label, unit: q.unit, x, y, figures }];
+      if (q) groups.set(q.unit, [...(groups.get(q.unit) ?? []), q]);
+    }
+    const others = this.runs.laidOver();
+    return [...groups].map(([unit, list]) => {
+      const rows = list.flatMap((q, n) =>
+        [run, ...others].flatMap((r) => {
+          const own = r === run ? q : r.quantities.find((x) => x.key === q.key);
+          return own ? [this.row(r, own, n, r !== run, others.length > 0)] : [];
+        }),
+      );
+      return {
+        unit,
+        heading: rows.length === 1 ? list[0].label : list.length === 1 ? list[0].label : headingOf(unit),
+        curves: rows.map((r) => r.curve),
+        rows,
+      };
     });
   });
+  private row(run: ShownRun, q: Quantity, n: number, dashed: boolean, named: boolean): Pane['rows'][number] {
+    const u = this.units();
+    const { time, frames } = run.result;
+    const [from, to] = framesIn(time, frames, this.part());
+    const count = to - from + 1;
+    const at = (f: number): number => q.at(from + f);
+    const { x, y } = thinned(time.subarray(from, to + 1), at, count);
+    const f = figuresOf(time.subarray(from, to + 1), at, count);
+    const colour = CURVE_COLOURS[n % CURVE_COLOURS.length];
+    const label = named ? `${q.label} · ${run.kept.name || 'this run'}` : q.label;
+    return {
+      label,
+      colour,
+      dashed,
+      least: u.number(f.least, q.unit),
+      greatest: u.number(f.greatest, q.unit),
+      mean: u.number(f.mean, q.unit),
+      rms: u.number(f.rms, q.unit),
+      curve: { label, xs: x, ys: y, colour, dashed },
+    };
+  }
+  protected here(curve: Curve, unit: string): string {
+    const at = this.runs.at();
+    return at === undefined ? '' : this.units().number(valueAt(curve, at), unit, 5);
+  }
   protected keep(keys: string[]): void {
     this.picked.set(keys);
   }
 
   protected set(key: 'duration' | 'frames', c: Committed): void {
     if (typeof c.value !== 'number') return;
-    this.store.editSettings(key === 'duration' ? 'Duration of a run' : 'Instants of a run', { [key]: c.value });
+    const what = key === 'duration' ? 'Duration of a run' : 'Instants of a run';
+    const kept = this.kept();
+    if (kept) this.runs.change(kept.id, what, { [key]: c.value });
+    else this.store.editSettings(what, { [key]: c.value });
+  }
+  protected setUntil(until: string): void {
+    const kept = this.kept();
+    if (kept) this.runs.change(kept.id, 'End of a run', { until: until === 'time' ? undefined : until });
+    else this.runs.until.set(until);
+  }
+  protected change(what: string, changes: Partial<KeptRun>): void {
+    const kept = this.kept();
+    if (kept) this.runs.change(kept.id, what, changes);
+  }
+  protected rename(kept: KeptRun, e: Event): void {
+    const name = (e.target as HTMLInputElement).value.trim();
+    if (!name) this.trouble.set('Name is missing: give the run one');
+    else this.trouble.set(this.runs.change(kept.id, 'Rename the run', { name }) ?? '');
+  }
+  protected beginHere(kept: KeptRun, here: boolean): void {
+    this.runs.change(kept.id, 'Beginning of a run', { starts: here ? startsOf(this.store.worked().pose) : undefined });
+  }
+  protected drop(run: KeptRun): void {
+    this.store.remove(run.id, run.name);
+  }
+  protected keepRun(): void {
+    const { letGo, until } = this.runs.shown()!.kept;
+    const name = letGo ? 'Let go' : until === 'turn' ? 'One turn' : until === 'stop to stop' ? 'Stop to stop' : `Run of ${show(this.end(), 4)} s`;
+    this.trouble.set(this.runs.keep(name) ?? '');
   }
   protected run(letGo: boolean): void {
-    const s = this.store.design().settings;
     this.store.play(0);
     this.playing.set(false);
-    if (this.runs.at() !== undefined) this.runs.leave();
-    void this.runs.run({ duration: s?.duration ?? 10, frames: s?.frames ?? 201, letGo });
+    this.part.set(undefined);
+    void this.runs.run(letGo);
+  }
+  protected compute(): void {
+    this.store.play(0);
+    this.playing.set(false);
+    this.part.set(undefined);
+    const kept = this.kept();
+    if (kept) void this.runs.computeKept(kept.id);
+    else void this.runs.run(!!this.runs.shown()?.kept.letGo);
   }
   protected go(time: number): void {
     this.runs.go(time);
@@ -260,7 +263,7 @@ export class Runs {
     this.playing.set(false);
     this.runs.leave();
   }
-  /** Replays at the clock's own pace, from where it stands or from the beginning. */
+  /** Replays at the clock's pace times the rate, from where it stands or from the beginning. */
   protected play(): void {
     if (this.playing()) return this.playing.set(false);
     this.playing.set(true);
@@ -269,12 +272,57 @@ export class Runs {
     let last = performance.now();
     const frame = (now: number): void => {
       if (!this.playing()) return;
-      t += (now - last) / 1000;
+      t += ((now - last) / 1000) * this.rate();
       last = now;
+      if (t >= this.end() && this.loop()) t %= this.end();
       this.runs.go(t);
       if (t >= this.end() || this.runs.stale()) return this.playing.set(false);
       requestAnimationFrame(frame);
     };
     requestAnimationFrame(frame);
   }
+
+  private fileName(): string {
+    return `${this.store.design().name} ${this.kept()?.name ?? 'run'}`;
+  }
+  /** Everything that is charted, at every recorded instant, in the units that are shown. */
+  protected saveCsv(): void {
+    const run = this.runs.shown();
+    if (!run) return;
+    const u = this.units();
+    const list = this.charted().flatMap((key) => run.quantities.find((q) => q.key === key) ?? []);
+    const rows = Array.from({ length: run.result.frames }, (_, f) => [run.result.time[f], ...list.map((q) => u.shown(q.at(f), q.unit))]);
+    giveCsv(writeTable(['Time, s', ...list.map((q) => `${q.label}, ${u.of(q.unit)}`)], rows), this.fileName());
+  }
+  protected saveDrawing(k: number, picture: boolean): void {
+    const svg = this.charts()[k]?.svg;
+    if (!svg) return;
+    if (picture) void givePicture(svg, this.fileName());
+    else giveDrawing(svg, this.fileName());
+  }
+  protected readonly passing = PASSING;
+}
+
+const HEADINGS: Record<string, string> = {
+  N: 'Forces',
+  'N·m': 'Torques and moments',
+  W: 'Powers',
+  mm: 'Places',
+  deg: 'Places',
+  'mm/s': 'Speeds',
+  'rev/min': 'Speeds',
+  'mm/s²': 'Accelerations',
+  'rad/s²': 'Accelerations',
+  J: 'Energies',
+};
+const headingOf = (unit: string): string => HEADINGS[unit] ?? 'Quantities';
+
+/** The first and the last frame that a part of the time needs. */
+function framesIn(time: Float64Array, frames: number, part: readonly [number, number] | undefined): [number, number] {
+  if (!part) return [0, frames - 1];
+  let from = 0,
+    to = frames - 1;
+  while (from < frames - 2 && time[from + 1] <= part[0]) from++;
+  while (to > from + 1 && time[to - 1] >= part[1]) to--;
+  return [from, to];
 }

@@ -8,6 +8,7 @@ import { show } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
 import { JointChooser } from '../shared/joint-chooser';
+import { giveCsv } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
@@ -93,12 +94,7 @@ export class TrainStep {
     );
   }
   protected saveLedger(): void {
-    const url = URL.createObjectURL(new Blob([this.table()], { type: 'text/csv' }));
-    const a = document.createElement('a');
-    a.href = url;
-    a.download = `${this.store.design().name} ledger.csv`;
-    a.click();
-    setTimeout(() => URL.revokeObjectURL(url), 1000);
+    giveCsv(this.table(), `${this.store.design().name} ledger`);
   }
   protected readonly total = computed(() => {
     const l = this.store.ledger();

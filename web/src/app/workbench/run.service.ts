@@ -1,70 +1,247 @@
-import { Injectable, type OnDestroy, computed, inject, signal } from '@angular/core';
+import { Injectable, type OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
 import { type Remote, proxy, wrap } from 'comlink';
-import { type Compiled, type Quantity, type RunResult, compile, coordinatesAt, quantities } from '@unirota/core';
-import type { Design } from '@unirota/core/document';
-import { WorkbenchStore } from './workbench.store';
+import {
+  type Compiled,
+  type Quantity,
+  RUN_DEFAULTS,
+  type RunResult,
+  coordinatesAt,
+  planRun,
+  quantities,
+  startsOf,
+  withRun,
+  withRunChanged,
+} from '@unirota/core';
+import { type Design, type Id, type KeptRun, same } from '@unirota/core/document';
 import type { RunApi } from '../workers/run.worker';
+import { RunCache } from './run-cache';
+import { WorkbenchStore } from './workbench.store';
 
-/** A run as it was computed: of which state of the design, and what came of it. */
+/** A run as it was computed: how, of which state of the design, and what came of it. */
 export interface ShownRun {
+  readonly key: Id;
+  readonly kept: KeptRun;
   readonly design: Design;
   readonly compiled: Compiled;
   readonly result: RunResult;
-  readonly letGo: boolean;
+  /** What could not be done as stated. */
+  readonly said: readonly string[];
   readonly quantities: readonly Quantity[];
   /** The coordinates at the instant that is looked at. */
   readonly q: Float64Array;
 }
 
-/** Runs in time, computed in a worker: progress, an end at any moment with the frames that are there, and the one that is shown. */
+/** The run that is not kept (yet). */
+export const PASSING = '';
+/** Results that are held at once; the oldest that is not looked at goes first. */
+const MOST_HELD = 8;
+
+const STATE = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
+/** What a run is computed from, of a design. */
+const stateOf = (d: Design): unknown[] => [...STATE.map((k) => d[k]), d.settings?.gravity, d.cases];
+const sameState = (a: Design, b: Design): boolean => {
+  const [x, y] = [stateOf(a), stateOf(b)];
+  return x.every((v, i) => v === y[i] || same(v, y[i]));
+};
+const named = ({ until, duration, frames, letGo, case: c, starts }: KeptRun): object => ({
+  until: until ?? 'time',
+  duration,
+  frames,
+  letGo: !!letGo,
+  case: c,
+  starts,
+});
+
+/** Runs in time: computed in a worker with progress and an end at any moment, kept with the design under names, laid over each other; one is shown, at one instant. */
 @Injectable()
 export class RunService implements OnDestroy {
   private readonly store = inject(WorkbenchStore);
+  private readonly cache = new RunCache();
   /** Share done of the run that is being computed. */
   readonly progress = signal<number | undefined>(undefined);
-  readonly shown = signal<ShownRun | undefined>(undefined);
   readonly trouble = signal('');
   /** The instant that is looked at, s; none while the train is under the hand. */
   readonly at = signal<number | undefined>(undefined);
-  /** The design has changed since the run that is shown. */
+  /** The run that is open: one that is kept, or the passing one. */
+  readonly open = signal<Id>(PASSING);
+  readonly until = signal<string>('time');
+  /** Runs laid over the one that is shown. */
+  readonly over = signal<ReadonlySet<Id>>(new Set());
+  private readonly results = signal<ReadonlyMap<Id, ShownRun>>(new Map());
+  readonly kept = computed(() => this.store.design().runs ?? []);
+
+  /** How the open run is to be computed. */
+  readonly definition = computed<KeptRun>(() => {
+    const kept = this.kept().find((r) => r.id === this.open());
+    if (kept) return kept;
+    const { settings } = this.store.design();
+    return {
+      id: PASSING,
+      name: '',
+      until: this.until(),
+      duration: settings?.duration ?? RUN_DEFAULTS.duration,
+      frames: settings?.frames ?? RUN_DEFAULTS.frames,
+      case: this.store.loadCase(),
+    };
+  });
+  readonly shown = computed(() => this.results().get(this.open()));
+  /** The design, or how the run is computed, has changed since. */
   readonly stale = computed(() => {
     const run = this.shown();
-    return run !== undefined && run.design !== this.store.shownDesign();
+    return run !== undefined && this.changedSince(run, this.definition());
   });
+  /** What is laid over, as far as it is computed. */
+  readonly laidOver = computed(() => [...this.over()].filter((k) => k !== this.open()).flatMap((k) => this.results().get(k) ?? []));
   private worker?: Worker;
   private remote?: Remote<RunApi>;
 
-  async run(request: { duration: number; frames: number; letGo: boolean }): Promise<void> {
-    if (this.progress() !== undefined) return;
-    const design = this.store.shownDesign();
+  constructor() {
+    // Another design: nothing of the one before stays.
+    effect(() => {
+      this.store.id();
+      untracked(() => {
+        this.results.set(new Map());
+        this.over.set(new Set());
+        this.open.set(PASSING);
+        this.at.set(undefined);
+      });
+    });
+    effect(() => {
+      const ids = new Set([PASSING, ...this.kept().map((r) => r.id)]);
+      untracked(() => {
+        if (!ids.has(this.open())) this.show(PASSING);
+        if ([...this.over()].some((k) => !ids.has(k))) this.over.update((s) => new Set([...s].filter((k) => ids.has(k))));
+      });
+    });
+  }
+
+  /** What a run of the list is: computed, changed since, or not computed. */
+  stateOf(run: KeptRun): 'computed' | 'changed since' | 'not computed' {
+    const r = this.results().get(run.id);
+    return !r ? 'not computed' : this.changedSince(r, run) ? 'changed since' : 'computed';
+  }
+  private changedSince(run: ShownRun, now: KeptRun): boolean {
+    const [a, b] = [named(run.kept), named(now)];
+    // The passing run begins wherever the hand had the train, led or let go as asked.
+    const alike = run.key === PASSING ? same({ ...a, starts: 0, letGo: 0 }, { ...b, starts: 0, letGo: 0 }) : same(a, b);
+    return !alike || (run.design !== this.store.design() && !sameState(run.design, this.store.design()));
+  }
+
+  /** Makes the worker ready before it is needed. */
+  prepare(): void {
+    this.worker ??= new Worker(new URL('../workers/run.worker', import.meta.url), { type: 'module' });
+    this.remote ??= wrap<RunApi>(this.worker);
+  }
+
+  /** Computes the passing run from where the train stands, led or let go. */
+  run(letGo: boolean): Promise<void> {
+    if (this.progress() !== undefined) return Promise.resolve();
+    if (this.at() !== undefined) this.leave();
+    const starts = startsOf(this.store.worked().pose);
+    this.show(PASSING);
+    return this.compute({ ...this.definition(), starts, letGo });
+  }
+
+  /** Computes a kept run. */
+  async computeKept(id: Id): Promise<void> {
+    const run = this.kept().find((r) => r.id === id);
+    if (run && this.progress() === undefined) await this.compute(run);
+  }
+
+  private async compute(run: KeptRun): Promise<void> {
+    const design = this.store.design();
     this.trouble.set('');
     this.progress.set(0);
-    const worker = (this.worker ??= new Worker(new URL('../workers/run.worker', import.meta.url), { type: 'module' }));
-    const remote = (this.remote ??= wrap<RunApi>(worker));
+    this.prepare();
     try {
-      const from = Float64Array.from(this.store.worked().pose.q);
-      const result = await remote.run(
+      const result = await this.remote!.run(
         design,
-        { ...request, from },
+        run,
         // What comes after the result says nothing any more.
-        proxy((x: number) => this.progress.update((now) => (now === undefined ? undefined : x))),
+        proxy((x: number, q: Float64Array) => {
+          if (this.progress() === undefined) return;
+          this.progress.set(x);
+          if (design === this.store.design() && q.length === this.store.worked().pose.q.length) this.store.showAt(q);
+        }),
       );
-      const compiled = compile(request.letGo ? { ...design, sources: [] } : design);
-      this.shown.set({
-        design,
-        compiled,
-        result,
-        letGo: request.letGo,
-        quantities: quantities(compiled, result),
-        q: new Float64Array(result.coordinates),
-      });
-      this.go(0);
+      this.take(run, design, result);
+      if (run.id !== PASSING) void this.cache.put(keyOf(design, run), result);
     } catch (e) {
       this.trouble.set(`The run was not computed: ${(e as Error).message}`);
       this.close();
     } finally {
       this.progress.set(undefined);
     }
+  }
+
+  private take(run: KeptRun, design: Design, result: RunResult): void {
+    const { compiled, said } = planRun(design, run);
+    const shown: ShownRun = {
+      key: run.id,
+      kept: run,
+      design,
+      compiled,
+      result,
+      said,
+      quantities: quantities(compiled, result),
+      q: new Float64Array(result.coordinates),
+    };
+    this.results.update((m) => {
+      const next = new Map(m);
+      next.delete(run.id);
+      next.set(run.id, shown);
+      for (const k of next.keys()) if (next.size > MOST_HELD && k !== this.open() && !this.over().has(k)) next.delete(k);
+      return next;
+    });
+    if (run.id === this.open()) this.go(0);
+  }
+
+  /** Opens a run; one that is kept comes from this browser where it was computed before. */
+  show(id: Id): void {
+    if (id === this.open()) return;
+    if (this.at() !== undefined) this.leave();
+    this.open.set(id);
+    const run = this.kept().find((r) => r.id === id);
+    if (run) void this.fetch(run).then((there) => there && this.open() === id && this.go(0));
+  }
+  /** Lays a run over the one that is shown, or takes it away; computes it where it has to be. */
+  async layOver(id: Id, on: boolean): Promise<void> {
+    this.over.update((s) => new Set(on ? [...s, id] : [...s].filter((k) => k !== id)));
+    const run = this.kept().find((r) => r.id === id);
+    if (!on || !run) return;
+    if (!(await this.fetch(run)) || this.stateOf(run) !== 'computed') await this.computeKept(id);
+  }
+  private async fetch(run: KeptRun): Promise<boolean> {
+    if (this.results().has(run.id)) return true;
+    const design = this.store.design();
+    const result = await this.cache.get(keyOf(design, run));
+    if (!result || this.results().has(run.id) || design !== this.store.design()) return this.results().has(run.id);
+    this.take(run, design, result);
+    return true;
+  }
+
+  /** Keeps the passing run with the design, as it was computed. */
+  keep(name: string): string | undefined {
+    const shown = this.results().get(PASSING);
+    if (!shown) return undefined;
+    const { id: _, ...kept } = shown.kept;
+    let id = '';
+    const trouble = this.store.edit(`Keep the run “${name}”`, (d) => {
+      const made = withRun(d, { ...kept, name, letGo: kept.letGo || undefined });
+      id = made.id;
+      return made.design;
+    });
+    if (trouble) return trouble;
+    const run = this.kept().find((r) => r.id === id)!;
+    this.results.update((m) => new Map(m).set(id, { ...shown, key: id, kept: run, design: this.store.design() }));
+    void this.cache.put(keyOf(this.store.design(), run), shown.result);
+    const at = this.at();
+    this.open.set(id);
+    if (at !== undefined) this.go(at);
+    return undefined;
+  }
+  change(id: Id, what: string, changes: Partial<KeptRun>): string | undefined {
+    return this.store.edit(what, (d) => withRunChanged(d, id, changes));
   }
 
   /** Ends the run; the frames so far are kept. */
@@ -100,3 +277,6 @@ export class RunService implements OnDestroy {
     this.remote = undefined;
   }
 }
+
+/** What a result was computed from, as a text. */
+const keyOf = (design: Design, run: KeptRun): string => JSON.stringify([stateOf(design), named(run)]);

@@ -84,6 +84,8 @@ const READ_ONLY = {
   revision: 'This is an earlier revision: bring it back to go on from it',
 } as const;
 
+const MECHANISM = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted', 'settings'] as const;
+
 /** How often the ledger follows a movement, ms: numbers faster than that cannot be read. */
 const LEDGER_EVERY = 80;
 
@@ -141,9 +143,11 @@ export class WorkbenchStore {
 
   /** The design as it is shown: in the load case that is chosen. */
   readonly shownDesign = computed(() => inCase(this.design(), this.loadCase()));
+  /** The same, and the same object for as long as nothing of it moves or loads otherwise: names of views, runs and the like do not count. */
+  readonly mechanism = computed(() => this.shownDesign(), { equal: (a, b) => MECHANISM.every((k) => a[k] === b[k]) });
   /** What moves the train, at its home or where the hand had it before the last edit. */
   readonly worked = computed<Ready>(() => {
-    const w = ready(this.shownDesign());
+    const w = ready(this.mechanism());
     const keep = this.kept;
     for (const s of w.compiled.sources) {
       const at = keep?.get(s.source.id);
@@ -158,11 +162,11 @@ export class WorkbenchStore {
     hand.hold(w.compiled.sources.map((s) => s.coordinate).filter((c) => c !== driver));
     return hand;
   });
-  private readonly analysed = inject(AnalysisService).of(computed(() => (this.opened() ? this.shownDesign() : undefined)));
+  private readonly analysed = inject(AnalysisService).of(computed(() => (this.opened() ? this.mechanism() : undefined)));
   /** What the engine's worker has made of the design: of its last state but one until the last is worked out; nothing while the first is. */
   readonly snapshot = computed<Snapshot | undefined>(() => this.analysed()?.is);
   /** The snapshot is of the design as it stands. */
-  readonly current = computed(() => this.analysed()?.of === this.shownDesign());
+  readonly current = computed(() => this.analysed()?.of === this.mechanism());
   readonly findings = computed<readonly Finding[]>(() => this.snapshot()?.findings ?? []);
   /** What the last edit brought about, until the next one. */
   readonly consequences = computed<readonly Finding[]>(() => {

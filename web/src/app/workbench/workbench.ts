@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, injec
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
 import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatDialog, MatDialogState } from '@angular/material/dialog';
 import { MatTooltip } from '@angular/material/tooltip';
 import type { Step } from '@unirota/core';
 import { type Severity, unitsOf } from '@unirota/core/document';
@@ -89,6 +90,7 @@ export class Workbench {
   readonly revision = input(undefined, { transform: (v: unknown) => (v === undefined ? undefined : numberAttribute(v)) });
   protected readonly store = inject(WorkbenchStore);
   protected readonly dialogs = inject(KeepingDialogs);
+  private readonly overlaid = inject(MatDialog);
   protected readonly session = inject(SessionService).session;
   protected readonly theme = inject(ThemeService);
   private readonly cures = inject(CureService);
@@ -252,7 +254,7 @@ export class Workbench {
     const t = e.target as HTMLElement;
     // What lies over the page has the keys to itself; so has what has used a key already.
     if (e.defaultPrevented) return;
-    if (t.closest('.cdk-overlay-container') || document.querySelector('mat-dialog-container:not(.mdc-dialog--closing)')) return;
+    if (t.closest('.cdk-overlay-container') || this.overlaid.openDialogs.some((d) => d.getState() === MatDialogState.OPEN)) return;
     if (this.dialogs.finding) {
       if (e.key.length === 1 && !e.ctrlKey && !e.metaKey) this.dialogs.typed += e.key;
       e.preventDefault();

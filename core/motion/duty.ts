@@ -1,0 +1,89 @@
+import type { Id } from '../fields/types';
+import type { Compiled } from '../kinematics/index';
+import type { RunResult } from './recorder';
+
+/** What a run asks of one source. Torque in N·m or force in N, power in W, time in s. */
+export interface SourceDuty {
+  source: Id;
+  slide: boolean;
+  /** The largest by size, and when. */
+  peak: number;
+  peakAt: number;
+  /** Root of the mean square: by what it warms. */
+  rms: number;
+  /** Greatest power given, greatest taken back (negative), and the mean. */
+  mostPower: number;
+  leastPower: number;
+  meanPower: number;
+  /** Energy given less what is taken back, J. */
+  work: number;
+  /** Part of the time: driving on, braking on, driving back, braking back, and standing or without load. */
+  quadrants: [number, number, number, number];
+  idle: number;
+  /** Inertia that it moves where all motion follows from it: kg·m² or kg, least and greatest; nothing where it is not alone. */
+  inertia?: { least: number; greatest: number };
+}
+
+/** Part of the greatest below which speed, torque or power counts as nothing. */
+const NOTHING = 1e-6;
+
+/** What a run asks of each source: integrals by trapezia over its instants. */
+export function dutiesOf(compiled: Compiled, r: RunResult): SourceDuty[] {
+  const { coordinates: n, frames, time } = r;
+  const span = time[frames - 1] - time[0];
+  const alone = compiled.sources.length === 1 && compiled.kinematics.freeCount === 1;
+  return compiled.sources.map(({ source, coordinate }, k) => {
+    const load = (f: number): number => r.input[f * r.sources + k],
+      speed = (f: number): number => r.v[f * n + coordinate];
+    let peak = 0,
+      peakAt = time[0],
+      fastest = 0;
+    for (let f = 0; f < frames; f++) {
+      if (Math.abs(load(f)) > Math.abs(peak) * (1 + 1e-12)) [peak, peakAt] = [load(f), time[f]];
+      fastest = Math.max(fastest, Math.abs(speed(f)));
+    }
+    const quadrants: SourceDuty['quadrants'] = [0, 0, 0, 0];
+    let square = 0,
+      work = 0,
+      idle = 0,
+      mostPower = -Infinity,
+      leastPower = Infinity,
+      least = Infinity,
+      greatest = -Infinity;
+    for (let f = 0; f < frames; f++) {
+      const p = load(f) * speed(f);
+      mostPower = Math.max(mostPower, p);
+      leastPower = Math.min(leastPower, p);
+      if (alone && Math.abs(speed(f)) > 1e-3 * fastest) {
+        const j = (2 * r.kinetic[f]) / speed(f) ** 2;
+        least = Math.min(least, j);
+        greatest = Math.max(greatest, j);
+      }
+      if (!f) continue;
+      const dt = time[f] - time[f - 1];
+      const [a, b] = [load(f - 1), load(f)];
+      square += (dt * (a * a + a * b + b * b)) / 3;
+      work += (dt * (p + load(f - 1) * speed(f - 1))) / 2;
+      // By the middle of the stretch.
+      const v = (speed(f - 1) + speed(f)) / 2,
+        t = (a + b) / 2;
+      if (Math.abs(v) <= NOTHING * fastest || Math.abs(t) <= NOTHING * Math.abs(peak)) idle += dt;
+      else quadrants[v > 0 ? (t > 0 ? 0 : 1) : t < 0 ? 2 : 3] += dt;
+    }
+    const part = (x: number): number => (span > 0 ? x / span : 0);
+    return {
+      source: source.id,
+      slide: compiled.structure.coordinates[coordinate].motion === 'slide',
+      peak,
+      peakAt,
+      rms: Math.sqrt(part(square)),
+      mostPower,
+      leastPower,
+      meanPower: part(work),
+      work,
+      quadrants: quadrants.map(part) as SourceDuty['quadrants'],
+      idle: span > 0 ? part(idle) : 1,
+      inertia: least <= greatest ? { least, greatest } : undefined,
+    };
+  });
+}
