@@ -37,10 +37,35 @@ export function instantOf(compiled: Compiled, run: RunResult, frame: number): In
   };
 }
 
-export { type Overlap, type RatioLine, type Ready, type Snapshot, type Worked, analyse, overlapOf, overlaps, piInverseText, ratioTexts, ready } from './checks/index';
+export {
+  type Overlap,
+  type RatioLine,
+  type Ready,
+  type Snapshot,
+  type Worked,
+  analyse,
+  overlapOf,
+  overlaps,
+  piInverseText,
+  ratioTexts,
+  ready,
+} from './checks/index';
 export { COUPLING_KINDS, couplingKind } from './couplings/index';
 export { CATALOGUE, STEPS, type Code, type Step } from './findings/index';
-export { type Ledger, type Reaction, type LoadSheet, type WantedResult, ledger, nominalRate, bearingForces, reactionAt, torqueAt } from './forces/index';
+export {
+  type Ledger,
+  type Reaction,
+  type LoadSheet,
+  type WantedResult,
+  type Forces,
+  type Wrench,
+  ledger,
+  loadSheet,
+  nominalRate,
+  bearingForces,
+  reactionAt,
+  torqueAt,
+} from './forces/index';
 export { type CarriedJoint, JOINT_KINDS, bearingSolids, jointKind } from './joints/index';
 export type { ActingLoad } from './loads/index';
 export {
@@ -70,6 +95,11 @@ export {
   Runner,
   advantageOver,
   coordinatesAt,
+  dutiesOf,
+  forcesAtTime,
+  framesAround,
+  type RunForces,
+  type SourceDuty,
   figuresOf,
   quantities,
   run,

@@ -1,4 +1,5 @@
-import { expect, member, openCopy, position, test } from './site';
+import { readFileSync } from 'node:fs';
+import { choose, expect, member, openCopy, position, test } from './site';
 
 test.describe('runs in time', () => {
   test('a run meets the stop when the closed form says; its instant is shown by the train, and charted quantities have their figures', async ({
@@ -43,11 +44,13 @@ test.describe('runs in time', () => {
     await expect(page.getByText('The design has changed since this run.')).toBeVisible();
     await page.getByRole('button', { name: 'Compute it again' }).click();
     await expect(page.getByText(/instants over 6 s/)).toBeVisible();
-    // The longest that can be asked for: it is ended as soon as that can be done, and has fewer instants than it would have had.
+    // The longest that can be asked for, of a linkage: it is ended as soon as that can be done, and has fewer instants than it would have had.
+    await openCopy(page, site, 'Inspection lift');
+    await page.getByRole('button', { name: /^Motion/ }).click();
     const instants = page.getByLabel('Instants', { exact: true });
     await instants.fill('20000');
     await instants.press('Enter');
-    await duration.fill('100');
+    await duration.fill('50');
     await duration.press('Enter');
     await page.getByRole('button', { name: 'Run', exact: true }).click();
     await page.getByRole('button', { name: 'End here' }).click();
@@ -73,5 +76,86 @@ test.describe('runs in time', () => {
     await page.getByRole('button', { name: /^Motion/ }).click();
     await page.getByRole('button', { name: 'Let it go' }).click();
     await expect(happened).toContainText('the lower stop of “Paddle guide” holds');
+  });
+});
+
+test.describe('kept runs', () => {
+  test('a run is kept under a name, comes back from this browser after a reload, is laid over another, and deleted', async ({ page, site }) => {
+    await openCopy(page, site, 'Weed rake');
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await expect(page.getByText(/^Run, 241 instants/)).toBeVisible();
+    await page.getByRole('button', { name: 'Keep this run' }).click();
+    const kept = page.getByRole('list', { name: 'Kept runs' });
+    await expect(kept.getByRole('listitem').first()).toContainText('computed');
+    const name = page.getByRole('textbox', { name: 'Name', exact: true });
+    await name.fill('Up to the stop');
+    await name.press('Enter');
+    await expect(kept.getByRole('button', { name: 'Up to the stop', exact: true })).toBeVisible();
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+
+    await page.reload();
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await expect(kept.getByRole('listitem').first()).toContainText('not computed');
+    await kept.getByRole('button', { name: 'Up to the stop', exact: true }).click();
+    // What was computed before the reload is here without a press.
+    await expect(page.getByText(/^Run, 241 instants over 24 s: one thing happens/)).toBeVisible();
+
+    // Another, from stop to stop, and the kept one over it: the same quantity, two rows of figures.
+    await kept.getByRole('button', { name: 'A run of now' }).click();
+    await choose(page, 'Until', 'the other stop');
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    // 1200 mm at 51.16 mm/s.
+    await expect(page.getByText(/^Run, 241 instants over 23\.45 s/)).toBeVisible();
+    await page.getByRole('checkbox', { name: 'Lay Up to the stop over' }).check();
+    const torque = page.getByRole('table', { name: 'Figures: Torque of Rake motor' });
+    await expect(torque.getByRole('row')).toHaveCount(3);
+    await expect(torque).toContainText('Torque of Rake motor · Up to the stop');
+
+    // A change of the design marks it, and undoing that takes the mark away.
+    await page.getByRole('button', { name: /^Duty/ }).click();
+    await page.getByRole('complementary', { name: 'Data sheet' }).getByRole('checkbox', { name: 'Weight counts' }).uncheck();
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await expect(kept.getByRole('listitem').first()).toContainText('changed since');
+    await page.keyboard.press('Control+z');
+    await expect(kept.getByRole('listitem').first()).toContainText('computed');
+
+    await page.getByRole('button', { name: 'Delete Up to the stop' }).click();
+    await expect(kept).toBeHidden();
+  });
+
+  test('a curve is looked at in part by marking along the scale, and saved with every instant', async ({ page, site }) => {
+    await openCopy(page, site, 'Weed rake');
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    const chart = page.getByRole('img', { name: 'Torque of Rake motor' }).first();
+    await chart.scrollIntoViewIfNeeded();
+    const figures = page.getByRole('table', { name: 'Figures: Torque of Rake motor' }).getByRole('row').nth(1);
+    const whole = await figures.getByRole('cell').nth(1).textContent();
+    const box = (await chart.boundingBox())!;
+    await page.mouse.move(box.x + 0.2 * box.width, box.y + 0.95 * box.height);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 0.3 * box.width, box.y + 0.95 * box.height, { steps: 4 });
+    await page.mouse.up();
+    // Before the stop the motor has the weed to draw: the least of that part is not the least of all.
+    await expect(page.getByRole('button', { name: /the whole time again/ })).toBeVisible();
+    await expect(figures.getByRole('cell').nth(1)).not.toHaveText(whole!);
+    await page.getByRole('button', { name: /the whole time again/ }).click();
+    await expect(figures.getByRole('cell').nth(1)).toHaveText(whole!);
+
+    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as CSV' }).first().click()]);
+    const text = readFileSync(await file.path(), 'utf8')
+      .trim()
+      .split(/\r?\n/);
+    expect(text).toHaveLength(242);
+    expect(text[0]).toContain('Time, s');
+    const last = text.at(-1)!.split(',').map(Number);
+    expect(last[0]).toBe(24);
+    await page.getByRole('button', { name: 'Save the chart: Torque of Rake motor' }).click();
+    const [picture] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: /PNG/ }).click()]);
+    const png = readFileSync(await picture.path());
+    expect(png.subarray(1, 4).toString()).toBe('PNG');
+    // Twice as wide as the drawing.
+    expect(png.readUInt32BE(16)).toBe(920);
   });
 });

@@ -1,5 +1,6 @@
 export * from './duty';
 export * from './events';
+export * from './forces-at';
 export * from './hand';
 export * from './home';
 export * from './modes';

@@ -8,7 +8,7 @@ import type { Train } from './train';
 /** What keeps a led train from going on. */
 type Bar = Limit | 'pawl' | 'unreachable' | 'dead-point';
 
-/** How far anything may go between two looks, rad or m: what is led where loops close or a profile may turn back, and the motion of a pawl or a cam. */
+/** How far anything may go between two looks, rad or m: what a changing profile leads, what loops close, and the motion of a pawl or a cam. */
 const FINEST = { led: 0.1, slide: 1e-3, cam: 0.01 };
 /** Part of a tooth that a pawl may pass between two looks. */
 const OF_TOOTH = 1 / 16;
@@ -33,7 +33,10 @@ function nextLook(run: Running): number {
     // Where it turns back is looked at: a pawl may just come over a tooth there.
     if (speed * acceleration < 0) dt = Math.min(dt, -speed / acceleration);
   };
-  for (let n = 0; n < train.led.length; n++) within(k.motion[train.led[n]] === 1 ? FINEST.slide : FINEST.led, train.speeds[n], train.pushes[n]);
+  const reach = (c: number): number => (k.motion[c] === 1 ? FINEST.slide : FINEST.led);
+  for (let n = 0; n < train.led.length; n++) if (!train.steady[n]) within(reach(train.led[n]), train.speeds[n], train.pushes[n]);
+  // What goes on at one speed may turn many times between two looks; the loops and cams that it moves may not go far.
+  for (let n = 0; n < k.bending.length; n++) within(reach(k.bending[n]), forces.velocity[k.bending[n]], 0);
   for (const r of k.grips) {
     const { grip, ports } = k.rows[r];
     if (!grip || grip.lifted) continue;
@@ -90,8 +93,10 @@ export function leadOn(run: Running, frame: number): void {
     back();
     train.settle(t, train.y, run.inertia);
   };
-  train.settle(next, train.y, run.inertia);
-  const atEnd = happening(train, next, run.inertia);
+  // Where nothing can happen but a stop or the end of a way, the forces on the way between two instants are of no interest.
+  const quiet = !pose.kinematics.grips.length && !train.mode.stops.size && !train.mode.stuck.size && !train.mode.sliding.size;
+  if (!quiet || next >= frame) train.settle(next, train.y, run.inertia);
+  const atEnd = quiet ? undefined : happening(train, next, run.inertia);
   if (atEnd) {
     const { before, at, found } = firstFound(run.t, next, width, atEnd, (mid) => {
       settle(mid);

@@ -1,8 +1,7 @@
 import { contactsOf } from '../couplings/index';
 import type { Id } from '../fields/types';
-import { Forces, givesTorque } from '../forces/index';
-import { type Compiled, poseOf } from '../kinematics/index';
-import type { RunMode, RunResult } from './recorder';
+import type { Compiled } from '../kinematics/index';
+import type { RunResult } from './recorder';
 import { type Floors, floorsOf } from './rounding';
 
 /** One quantity of a run that can be drawn over time, and whose worst instant can be found. */
@@ -162,34 +161,4 @@ export function worstInstant(q: Quantity, frames: number): { frame: number; valu
   let frame = 0;
   for (let f = 1; f < frames; f++) if (Math.abs(q.at(f)) > Math.abs(q.at(frame))) frame = f;
   return { frame, value: q.at(frame) };
-}
-
-/** The forces at one instant of a run, inertia counted, on a pose of their own; `had` of the same run is used again where the same things hold and lead. */
-export function forcesAt(compiled: Compiled, r: RunResult, frame: number, had?: RunForces): RunForces {
-  const n = r.coordinates;
-  const mode = r.modes[r.mode[frame]];
-  const made = had?.mode === mode ? had : inMode(compiled, mode);
-  const { forces } = made;
-  const { pose } = forces;
-  pose.gripsStand = mode.gripsStand;
-  pose.q.set(r.q.subarray(frame * n, (frame + 1) * n));
-  pose.replace();
-  forces.velocity.set(r.v.subarray(frame * n, (frame + 1) * n));
-  forces.acceleration.set(r.a.subarray(frame * n, (frame + 1) * n));
-  forces.frictionSense.set(mode.friction);
-  compiled.sources.forEach(({ source, coordinate }, k) => {
-    if (givesTorque(source) && !mode.led.includes(coordinate)) forces.given[coordinate] = r.input[frame * r.sources + k];
-  });
-  forces.evaluate({ inertia: true });
-  return made;
-}
-function inMode(compiled: Compiled, mode: RunMode): RunForces {
-  const pose = poseOf(compiled);
-  const k = pose.kinematics;
-  for (const r of k.grips) if (k.rows[r].grip!.touches) pose.touch(r, !mode.flying.includes(r));
-  return { mode, forces: new Forces(pose, { driven: mode.led, gripping: mode.gripping }) };
-}
-export interface RunForces {
-  readonly mode: RunMode;
-  readonly forces: Forces;
 }

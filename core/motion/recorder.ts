@@ -140,7 +140,12 @@ function modeOf(r: RunResult, train: Train): number {
   const flying = [...train.mode.flying];
   const last = r.modes.at(-1);
   const same =
-    last && alike(last.led, led) && alike(last.gripping, gripping) && last.gripsStand === pose.gripsStand && alike(last.flying, flying) && alike(last.friction, forces.frictionSense);
+    last &&
+    alike(last.led, led) &&
+    alike(last.gripping, gripping) &&
+    last.gripsStand === pose.gripsStand &&
+    alike(last.flying, flying) &&
+    alike(last.friction, forces.frictionSense);
   if (!same) r.modes.push({ led: [...led], gripping, gripsStand: pose.gripsStand, flying, friction: [...forces.frictionSense] });
   return r.modes.length - 1;
 }

@@ -1,4 +1,4 @@
-import { Forces, nominalVelocities } from '../forces/index';
+import { Forces, ledger, nominalVelocities } from '../forces/index';
 import { Compiled, poseOf } from '../kinematics/index';
 import { Hand } from './hand';
 
@@ -7,8 +7,11 @@ export interface Sweep {
   /** Position of the source, turns or mm, and time at nominal speed, s. */
   position: Float64Array;
   time: Float64Array;
-  /** Torque or force of the source, N·m or N. */
+  /** Torque or force of the source, N·m or N, and its power, W. */
   input: Float64Array;
+  power: Float64Array;
+  /** Useful output over input of the whole train; not a number where nothing drives it. */
+  efficiency: Float64Array;
   /** Per coordinate: value (turns or mm) and speed (turns/s or mm/s). */
   values: Float64Array[];
   speeds: Float64Array[];
@@ -45,6 +48,8 @@ export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
     position: new Float64Array(frames),
     time: new Float64Array(frames),
     input: new Float64Array(frames),
+    power: new Float64Array(frames),
+    efficiency: new Float64Array(frames),
     worst: 0,
     values: Array.from({ length: m.kinematics.count }, () => new Float64Array(frames)),
     speeds: Array.from({ length: m.kinematics.count }, () => new Float64Array(frames)),
@@ -60,10 +65,12 @@ export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
     out.position[f] = at;
     out.time[f] = forces.velocity[c] === 0 ? 0 : ((at - from) * k) / Math.abs(forces.velocity[c]);
     out.input[f] = slot < 0 ? 0 : s.input[slot];
+    out.power[f] = out.input[f] * forces.velocity[c];
     for (let i = 0; i < m.kinematics.count; i++) {
       out.values[i][f] = m.q[i] / m.kinematics.scale[i];
       out.speeds[i][f] = forces.velocity[i] / m.kinematics.scale[i];
     }
+    out.efficiency[f] = ledger(m, forces).efficiency ?? NaN;
     if (Math.abs(out.input[f]) > Math.abs(out.input[out.worst])) out.worst = f;
   }
   return out;
@@ -76,6 +83,8 @@ function cut(s: Sweep, frames: number): Sweep {
     position: part(s.position),
     time: part(s.time),
     input: part(s.input),
+    power: part(s.power),
+    efficiency: part(s.efficiency),
     worst: s.worst,
     values: s.values.map(part),
     speeds: s.speeds.map(part),

@@ -1,3 +1,4 @@
+import type { DrivingSource } from '../document/kinds';
 import { finding } from '../findings/index';
 import { Finding, Id } from '../fields/types';
 import { Forces, givesTorque, torqueAt } from '../forces/index';
@@ -31,6 +32,8 @@ export class Train {
   readonly limits: readonly Limit[];
   private readonly lossy: boolean;
   readonly driven: number[] = [];
+  /** Of those that are driven: does it go on at one speed? */
+  readonly steady: boolean[] = [];
   readonly torques: TorqueSource[] = [];
   readonly findings: Finding[] = [];
   mode: Mode = openMode();
@@ -70,6 +73,8 @@ export class Train {
       const slide = pose.kinematics.motion[s.coordinate] === 1;
       if (givesTorque(s.source) && !stand) return void this.torques.push({ coordinate: s.coordinate, source: k, slide });
       this.driven.push(s.coordinate);
+      const { profile } = s.source as DrivingSource;
+      this.steady.push(givesTorque(s.source) || profile === undefined || profile === 'constant speed');
       if (givesTorque(s.source)) {
         const v = pose.sourceSpeed[k] * (slide ? 1e-3 : Math.PI / 30);
         this.profiles.push((t, out) => void ((out[0] = v * t), (out[1] = v), (out[2] = 0)));

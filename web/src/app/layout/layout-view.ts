@@ -25,6 +25,7 @@ import { show } from '@unirota/core/units';
 import { ThemeService } from '../services/theme.service';
 import { Icon } from '../shared/icon';
 import { UnitsService } from '../services/units.service';
+import { LoadsService } from '../workbench/loads.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Design, SavedView } from '@unirota/core/document';
 import { type Held, Placing, movedFrame, placeAlong, placeAround, placingOf } from '@unirota/core';
@@ -87,6 +88,9 @@ interface Placement {
   text?: string;
 }
 
+/** Size of a label in the layout, px: a letter's width, what is round the text, and its height. */
+const LABEL = { letter: 7, edge: 12, height: 20 };
+
 /** The true-size train in space: seen along any axis or freely, coloured by speed or by member, and moved by dragging. */
 @Component({
   selector: 'uni-layout',
@@ -109,6 +113,7 @@ export class LayoutView implements AfterViewInit {
   protected readonly view = signal<View>('free');
   protected readonly colouring = signal<'speed' | 'member'>('speed');
   protected readonly noPicture = signal(false);
+  protected readonly loads = inject(LoadsService);
   private readonly labelHost = viewChild.required<ElementRef<HTMLElement>>('labels');
   protected readonly heavy = inject(Heavy);
   protected readonly modes = MODES;
@@ -180,6 +185,20 @@ export class LayoutView implements AfterViewInit {
     });
     effect(() => {
       if (this.ready()) this.scene?.colours(this.colour());
+    });
+    effect(() => {
+      if (!this.ready() || !this.shown()) return;
+      const u = this.units();
+      const numbers = this.loads.numbers();
+      const text = (v: readonly number[], unit: string): string => {
+        const size = Math.hypot(v[0], v[1], v[2]);
+        return size > 0 ? u.text(size, unit, 4) : '';
+      };
+      this.scene?.showStatedLoads(this.loads.arrows() === 'none');
+      this.scene?.showForces(
+        this.loads.shown().map((f) => ({ ...f, text: numbers ? [text(f.force, 'N'), text(f.moment, 'N·m')].filter(Boolean).join(', ') : undefined })),
+        this.loads.scale(),
+      );
     });
     effect(() => {
       const s = this.store.selection();
@@ -284,12 +303,22 @@ export class LayoutView implements AfterViewInit {
   private drawLabels(labels: readonly { text: string; tone: string; x: number; y: number }[]): void {
     const host = this.labelHost().nativeElement;
     while (host.childElementCount > labels.length) host.lastElementChild!.remove();
+    // What would stand over another goes below it.
+    const boxes: { x: number; y: number; w: number }[] = [];
     labels.forEach((l, k) => {
+      const w = LABEL.letter * l.text.length + LABEL.edge;
+      let { y } = l;
+      for (let tries = 0, hit = true; hit && tries < 2 * boxes.length; tries++) {
+        const over = boxes.find((b) => Math.abs(b.x - l.x) < (b.w + w) / 2 && Math.abs(b.y - y) < LABEL.height - 0.5);
+        hit = over !== undefined;
+        if (over) y = over.y + LABEL.height;
+      }
+      boxes.push({ x: l.x, y, w });
       let el = host.children[k] as HTMLElement | undefined;
       if (!el) host.appendChild((el = document.createElement('span')));
       if (el.textContent !== l.text) el.textContent = l.text;
       el.className = l.tone;
-      el.style.transform = `translate(${l.x.toFixed(1)}px, ${l.y.toFixed(1)}px) translate(-50%, -50%)`;
+      el.style.transform = `translate(${l.x.toFixed(1)}px, ${y.toFixed(1)}px) translate(-50%, -50%)`;
     });
   }
 

@@ -17,13 +17,13 @@ import { FRAME, type Id } from '@unirota/core/document';
 import { PLACEMENT, type Vec3, WORLD, toWorldPoint, toWorldVector } from '@unirota/core/math';
 
 /** A force: a straight arrow of length 1 along z, its head at the origin. */
-const straight = (): BufferGeometry =>
+export const straight = (): BufferGeometry =>
   mergeGeometries([
     new CylinderGeometry(0.018, 0.018, 0.8, 8).rotateX(Math.PI / 2).translate(0, 0, -0.6),
     new ConeGeometry(0.06, 0.2, 14).rotateX(Math.PI / 2).translate(0, 0, -0.1),
   ]);
 /** A moment about z: three quarters of a circle with a head that turns with a positive one. */
-const curved = (): BufferGeometry =>
+export const curved = (): BufferGeometry =>
   mergeGeometries([
     new TorusGeometry(0.4, 0.018, 6, 36, 1.5 * Math.PI),
     new ConeGeometry(0.06, 0.2, 14)
@@ -61,6 +61,12 @@ export class LoadArrows {
     this.force.color.set(violet);
     this.moment.color.set(teal);
   }
+
+  visible(on: boolean): void {
+    this.on = on;
+    for (const a of this.arrows) a.group.visible = on;
+  }
+  private on = true;
 
   clear(): void {
     for (const a of this.arrows) this.space.remove(a.group);
@@ -112,6 +118,7 @@ export class LoadArrows {
     mesh.renderOrder = 5;
     group.add(mesh);
     group.matrixAutoUpdate = false;
+    group.visible = this.on;
     this.arrows.push({ group, body, at: new Vector3(...at), direction: d.normalize(), follows });
     this.space.add(group);
   }

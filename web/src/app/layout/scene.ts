@@ -38,13 +38,14 @@ import {
 import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/math';
 import { gearOf, pulleyRadius, wormWheelRadius } from '@unirota/core/elements';
 import { toNumber } from '@unirota/core/math';
+import { type Drawn, ForceArrows } from './force-arrows';
 import { LoadArrows } from './load-arrows';
 import { band, coil, drawn, drawnRoughly, drawnSolids, patch, polyline } from './geometry';
 
 /** A text that stands at a place of the layout. Place in its body's reference frame, mm. */
 export interface Label {
   text: string;
-  tone: 'dimension' | 'trouble';
+  tone: 'dimension' | 'trouble' | 'force';
   body: number;
   at: Vec3;
 }
@@ -52,6 +53,8 @@ export interface Label {
 /** Beyond so many elements those that are small on the screen are drawn roughly. */
 const MANY = 24;
 const ROUGH_PIXELS = 70;
+/** Length of the longest arrow of an instant's forces, as a part of the picture's height. */
+const FORCE = 0.22;
 /** Length of a load's arrow, as a part of the picture's height. */
 const ARROW = 0.16;
 
@@ -147,6 +150,7 @@ export class Scene {
 
   theme(ink: string, picked: string, dark: boolean, violet: string, teal: string): void {
     this.loads.theme(violet, teal);
+    this.forces.theme(violet, teal);
     this.ink.color = new Color(ink);
     this.inkPicked.color = new Color(picked);
     this.dimensionLine.color = new Color(picked);
@@ -218,6 +222,8 @@ export class Scene {
   private readonly notes: { group: Group; body: number }[] = [];
   private readonly springs: { line: LineSegments; a: number; pa: Vec3; b: number; pb: Vec3; radius: number }[] = [];
   private readonly loads = new LoadArrows(this.space);
+  private readonly forces = new ForceArrows(this.space);
+  private forceLabels: Label[] = [];
   private labels: Label[] = [];
   private readonly dimensionLine = new LineBasicMaterial({ transparent: true, opacity: 0.85 });
   private readonly troubleFace = new MeshBasicMaterial({ color: 0xb23a2a, side: DoubleSide, depthTest: false, transparent: true, opacity: 0.85 });
@@ -556,6 +562,7 @@ export class Scene {
       if (!this.canvas.clientWidth) return;
       this.detail();
       const t = this.pose?.placements;
+      if (this.forces.any) this.forces.sized((FORCE * (this.camera.top - this.camera.bottom)) / this.camera.zoom);
       if (t && this.loads.sized((ARROW * (this.camera.top - this.camera.bottom)) / this.camera.zoom)) {
         this.loads.update(t, readPlacement, this.scratch);
       }
@@ -566,6 +573,21 @@ export class Scene {
       this.tellAxes();
       this.canvas.dataset['drawn'] = String(Number(this.canvas.dataset['drawn'] ?? 0) + 1);
     });
+  }
+
+  /** Stated loads as arrows, or not while forces of an instant stand there. */
+  showStatedLoads(on: boolean): void {
+    this.loads.visible(on);
+    this.request();
+  }
+
+  /** Shows forces and moments of an instant as arrows in the world; the longest stands for `longest`. */
+  showForces(list: readonly (Drawn & { text?: string })[], longest: { force: number; moment: number }): void {
+    this.forces.show(list, longest);
+    this.forceLabels = list.flatMap((d) =>
+      d.text ? [{ text: d.text, tone: 'force', body: 0, at: [d.point[0], d.point[1], d.point[2]] as Vec3 }] : [],
+    );
+    this.request();
   }
 
   /** Told after every drawing how the world's axes are seen: x, y, z, two by two, as parts of their length. */
@@ -588,7 +610,7 @@ export class Scene {
       h = this.canvas.clientHeight / 2;
     this.onDrawn(
       t
-        ? this.labels.map((l) => {
+        ? [...this.labels, ...this.forceLabels].map((l) => {
             readPlacement(this.scratch, t, l.body);
             const v = this.endA.set(l.at[0], l.at[1], l.at[2]).applyMatrix4(this.scratch).project(this.camera);
             return { text: l.text, tone: l.tone, x: w * (1 + v.x), y: h * (1 - v.y) };

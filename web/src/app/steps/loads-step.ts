@@ -1,103 +1,31 @@
-import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
-import { MatButton } from '@angular/material/button';
-import { bearingForces, reactionAt } from '@unirota/core';
-import { AnalysisService } from '../services/analysis.service';
-import { Chart } from '../shared/chart';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { bearingForces, framesAround, reactionAt } from '@unirota/core';
+import { FRAME, type Id } from '@unirota/core/document';
+import { Choice } from '../shared/choice';
+import { type Cell, type Column, DataTable, type Row } from '../shared/data-table';
+import { LoadsService } from '../workbench/loads.service';
+import { RunService } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
+import { LoadSheetView } from './load-sheet';
+import { Needed } from './needed';
+import { RunBar } from './run-bar';
+import { Worst } from './worst';
 
-/** Loads: what the source must give over its way, what each coupling carries, and what every joint holds at the present pose. */
+const size = (v: readonly number[]): number => Math.hypot(v[0], v[1], v[2]);
+
+/** Loads: what the sources must give, the worst instants, and at the instant that is looked at the forces of couplings, joints, springs and stops, and on one member. */
 @Component({
   selector: 'uni-loads',
-  imports: [MatButton, Chart],
-  template: `
-    @if (swept(); as s) {
-      <section>
-        <h2>Needed of the source</h2>
-        <div class="charts one">
-          <uni-chart
-            [heading]="inputTitle()"
-            [unit]="inputUnit()"
-            [xLabel]="store.source()?.source?.name ?? ''"
-            [xUnit]="xUnit()"
-            [curves]="[{ label: '', xs: s.position, ys: s.input, colour: 'var(--teal)' }]"
-            [cursor]="store.position()"
-            (moved)="store.turnTo($event)"
-          />
-        </div>
-        <p>
-          Worst at {{ units().text(s.position[s.worst], xUnit()) }}: {{ units().text(s.input[s.worst], inputUnit()) }}.
-          <button matButton="outlined" type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button>
-        </p>
-      </section>
-    }
-    <section>
-      <h2>Couplings at this pose</h2>
-      <table>
-        <thead>
-          <tr>
-            <th>Coupling</th>
-            <th class="num">Tangential</th>
-            <th class="num">Radial</th>
-            <th class="num">Axial</th>
-            <th class="num">Lost</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (c of couplings(); track $index) {
-            <tr [class.selected]="store.selection()?.id === c.id" (click)="store.select('coupling', c.id)">
-              <td>
-                <button matButton type="button" class="plain" (click)="store.select('coupling', c.id)">{{ c.name }}</button>
-              </td>
-              <td class="num">{{ c.ft }}</td>
-              <td class="num">{{ c.fr }}</td>
-              <td class="num">{{ c.fa }}</td>
-              <td class="num">{{ c.loss }}</td>
-            </tr>
-          } @empty {
-            <tr>
-              <td colspan="5" class="soft">No couplings yet.</td>
-            </tr>
-          }
-        </tbody>
-      </table>
-    </section>
-    <section>
-      <h2>Joint reactions at this pose</h2>
-      <p class="soft">On the carried member, at the joint, in world directions.</p>
-      <table>
-        <thead>
-          <tr>
-            <th>Joint</th>
-            <th class="num f">Fx</th>
-            <th class="num f">Fy</th>
-            <th class="num f">Fz</th>
-            <th class="num f">|F| {{ units().of('N') }}</th>
-            <th class="num m">Mx</th>
-            <th class="num m">My</th>
-            <th class="num m">Mz</th>
-            <th class="num m">|M| {{ units().of('N·m') }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (r of reactions(); track $index) {
-            <tr [class.part]="r.part" [class.selected]="store.selection()?.id === r.id" (click)="store.select('joint', r.id)">
-              <td>
-                <button matButton type="button" class="plain" (click)="store.select('joint', r.id)">{{ r.name }}</button>
-              </td>
-              @for (v of r.values; track $index) {
-                <td class="num">{{ v }}</td>
-              }
-            </tr>
-          }
-        </tbody>
-      </table>
-    </section>
-  `,
+  imports: [Choice, DataTable, LoadSheetView, MatButtonToggle, MatButtonToggleGroup, MatCheckbox, Needed, RunBar, Worst],
+  templateUrl: './loads-step.html',
   styleUrl: './step.scss',
   styles: `
-    .part td:first-child {
-      padding-left: 24px;
+    .add {
+      align-items: center;
+      margin: 4px 0 6px;
     }
   `,
   host: { tabindex: '0' },
@@ -105,60 +33,169 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class LoadsStep {
   protected readonly store = inject(WorkbenchStore);
+  protected readonly runs = inject(RunService);
+  protected readonly loads = inject(LoadsService);
   protected readonly units = inject(UnitsService).now;
-  private readonly answer = inject(AnalysisService).sweepOf(this.store.mechanism, inject(Injector));
-  protected readonly swept = computed(() => this.answer()?.is);
-  private readonly slides = computed(() => {
-    const s = this.store.source();
-    return s !== undefined && this.store.worked().pose.kinematics.motion[s.coordinate] === 1;
+  protected readonly frame = signal<'world' | 'member' | 'carrier'>('world');
+  protected readonly moments = signal(false);
+  protected readonly frames = [
+    { value: 'world', label: 'in world directions' },
+    { value: 'member', label: 'in the frame of the carried member' },
+    { value: 'carrier', label: 'in the frame of what carries it' },
+  ];
+  protected readonly name = computed(() => this.store.design().name);
+  protected readonly scaleText = computed(() => {
+    const { force, moment } = this.loads.scale();
+    const u = this.units();
+    return [force ? `longest arrow ${u.text(force, 'N', 3)}` : '', moment ? `largest bow ${u.text(moment, 'N·m', 3)}` : '']
+      .filter(Boolean)
+      .join(', ');
   });
-  protected readonly xUnit = computed(() => (this.slides() ? 'mm' : 'rev'));
-  protected readonly inputUnit = computed(() => (this.slides() ? 'N' : 'N·m'));
-  protected readonly inputTitle = computed(() => (this.slides() ? 'Force of the source' : 'Torque of the source'));
-  protected readonly couplings = computed(() =>
-    this.store.ledger().couplings.map((c) => ({
-      id: c.coupling,
-      name: this.store.design().couplings.find((x) => x.id === c.coupling)?.name ?? c.coupling,
-      ft: this.units().text(c.tangential, 'N'),
-      fr: this.units().text(c.radial, 'N'),
-      fa: this.units().text(c.axial, 'N'),
-      loss: this.units().text(c.loss, 'W', 4),
-    })),
-  );
-  protected readonly reactions = computed(() => {
-    this.store.ledger();
-    const w = this.store.worked();
-    const r = w.forces.reactions();
-    return this.store.design().joints.flatMap((j) => {
-      const i = w.compiled.structure.firstOf.get(j.id);
-      const c = i === undefined ? undefined : w.compiled.structure.coordinates[i];
-      // A joint that leaves no freedom has no coordinate: what it carries is summed by itself.
-      const fast = j.type === 'fixed' ? reactionAt(w.forces, j.id) : undefined;
-      const v = fast
-        ? [...fast.force, ...fast.moment]
-        : c?.joint.id === j.id
-          ? Array.from({ length: 6 }, (_, k) => c.sign * r[6 * c.index + k])
-          : undefined;
-      if (!v) return [];
-      const zero = Math.max(...v.map(Math.abs)) * 1e-9;
-      const force = (x: number): string => this.units().number(Math.abs(x) < zero ? 0 : x, 'N', 4);
-      const moment = (x: number): string => this.units().number(Math.abs(x) < zero ? 0 : x, 'N·m', 4);
-      const each = bearingForces(w.forces, j.id);
-      const parts = (each?.bearings ?? []).map((b, k) => ({
-        id: j.id,
-        part: true,
-        name: `bearing ${k + 1} at ${this.units().text(b.at, 'mm', 4)}${each!.by === 'beam' ? ', as a stiff beam' : ''}`,
-        values: [...b.force.map(force), force(Math.hypot(b.force[0], b.force[1], b.force[2])), '', '', '', b.tilting ? moment(b.tilting) : ''],
-      }));
+
+  private cell(x: number, unit: string, most: number): Cell {
+    const v = Math.abs(x) < 1e-9 * most ? 0 : x;
+    return { text: this.units().number(v, unit, 4), value: this.units().shown(v, unit) };
+  }
+
+  protected readonly couplingColumns = computed<Column[]>(() => {
+    const [n, w] = [this.units().of('N'), this.units().of('W')];
+    return [
+      { key: 'name', label: 'Coupling' },
+      { key: 't', label: 'Tangential', unit: n, number: true },
+      { key: 'r', label: 'Radial', unit: n, number: true },
+      { key: 'a', label: 'Axial', unit: n, number: true },
+      ...(this.loads.now().compiled.couplings.some(({ model }) => model.law === 'band')
+        ? [{ key: 's', label: 'Strands', unit: n, number: true }]
+        : []),
+      { key: 'l', label: 'Lost', unit: w, number: true },
+    ];
+  });
+  protected readonly couplings = computed<Row[]>(() => {
+    const { compiled, forces } = this.loads.now();
+    const rows = forces.state.couplings;
+    // A screw has no contact of its own in the picture: what it pushes along is its force.
+    const thrust = (k: number): number => {
+      const { ports } = compiled.kinematics.rows[k];
+      const slide = ports.findIndex((p) => compiled.kinematics.motion[p.coordinate[0]] === 1);
+      return slide < 0 || rows[k].tangential || rows[k].axial ? rows[k].axial : rows[k].port[slide];
+    };
+    const most = Math.max(1e-9, ...rows.map((r) => Math.max(Math.abs(r.tangential), Math.abs(r.radial), Math.abs(r.axial))));
+    const done = new Set<Id>();
+    const banded = compiled.couplings.some(({ model }) => model.law === 'band');
+    return compiled.couplings.flatMap(({ coupling }, k) => {
+      const r = rows[k];
+      if (!r || done.has(coupling.id)) return [];
+      done.add(coupling.id);
       return [
         {
-          id: j.id,
-          part: false,
-          name: j.name ?? j.id,
-          values: [...[v[0], v[1], v[2], Math.hypot(v[0], v[1], v[2])].map(force), ...[v[3], v[4], v[5], Math.hypot(v[3], v[4], v[5])].map(moment)],
+          id: coupling.id,
+          selected: this.store.isSelected(coupling.id),
+          cells: [
+            { text: coupling.name ?? coupling.id },
+            this.cell(r.tangential, 'N', most),
+            this.cell(r.radial, 'N', most),
+            this.cell(thrust(k), 'N', Math.max(most, Math.abs(thrust(k)))),
+            ...(banded ? [{ text: r.strands.map((x) => this.cell(x, 'N', most).text).join(', '), value: Math.max(0, ...r.strands) }] : []),
+            this.cell(r.loss, 'W', Math.abs(r.loss)),
+          ],
         },
-        ...parts,
       ];
     });
   });
+
+  protected readonly jointColumns = computed<Column[]>(() => {
+    const [f, m] = [this.units().of('N'), this.units().of('N·m')];
+    const parts = this.moments()
+      ? ['x', 'y', 'z'].map((a) => ({ key: `m${a}`, label: `M${a}`, unit: m, number: true, tone: 'm' }))
+      : ['x', 'y', 'z'].map((a) => ({ key: `f${a}`, label: `F${a}`, unit: f, number: true, tone: 'f' }));
+    return [
+      { key: 'name', label: 'Joint' },
+      ...parts,
+      { key: 'f', label: '|F|', unit: f, number: true, tone: 'f' },
+      { key: 'm', label: '|M|', unit: m, number: true, tone: 'm' },
+    ];
+  });
+  protected readonly joints = computed<Row[]>(() => {
+    const { compiled, forces, inertia } = this.loads.now();
+    const { design } = compiled;
+    const frameOf = (j: { child: Id; parent: Id }): Id => ({ world: FRAME, member: j.child, carrier: j.parent })[this.frame()];
+    const all = design.joints.flatMap((j) => {
+      const r = reactionAt(forces, j.id, 'child', frameOf(j), inertia);
+      return r ? [{ j, r }] : [];
+    });
+    const most = { f: Math.max(1e-9, ...all.map((x) => size(x.r.force))), m: Math.max(1e-9, ...all.map((x) => size(x.r.moment))) };
+    return all.flatMap(({ j, r }) => {
+      const parts = (this.moments() ? r.moment : r.force).map((x) => (this.moments() ? this.cell(x, 'N·m', most.m) : this.cell(x, 'N', most.f)));
+      // Bearings are stated along their joint, and given in world directions.
+      const each = this.frame() === 'world' ? bearingForces(forces, j.id, inertia) : undefined;
+      return [
+        {
+          id: j.id,
+          selected: this.store.isSelected(j.id),
+          cells: [{ text: j.name ?? j.id }, ...parts, this.cell(size(r.force), 'N', most.f), this.cell(size(r.moment), 'N·m', most.m)],
+        },
+        ...(each?.bearings ?? []).map((b, k) => ({
+          part: true,
+          cells: [
+            { text: `bearing ${k + 1} at ${this.units().text(b.at, 'mm', 4)}${each!.by === 'beam' ? ', as a stiff beam' : ''}` },
+            ...(this.moments() ? [{ text: '' }, { text: '' }, { text: '' }] : b.force.map((x) => this.cell(x, 'N', most.f))),
+            this.cell(size(b.force), 'N', most.f),
+            b.tilting ? this.cell(b.tilting, 'N·m', most.m) : { text: '' },
+          ],
+        })),
+      ];
+    });
+  });
+
+  protected readonly actingColumns = computed<Column[]>(() => {
+    const [f, m] = [this.units().of('N'), this.units().of('N·m')];
+    return [
+      { key: 'name', label: 'Load, spring or stop' },
+      { key: 'f', label: 'Force', unit: f, number: true, tone: 'f' },
+      { key: 'm', label: 'Moment', unit: m, number: true, tone: 'm' },
+    ];
+  });
+  /** What loads, springs, dampers, friction and stops give at the instant. */
+  protected readonly acting = computed<Row[]>(() => {
+    const { compiled, forces, inertia } = this.loads.now();
+    const name = new Map(compiled.design.loads.map((l) => [l.id, l.name]));
+    const once = new Map<Id, { f: number; m: number }>();
+    for (const w of forces.wrenches(inertia)) {
+      if (w.kind !== 'load') continue;
+      const had = once.get(w.id);
+      if (!had) once.set(w.id, { f: size(w.force), m: size(w.moment) });
+    }
+    const rows: Row[] = [...once].map(([id, { f, m }]) => ({
+      id,
+      selected: this.store.isSelected(id),
+      cells: [{ text: name.get(id) ?? id }, this.cell(f, 'N', f), m ? this.cell(m, 'N·m', m) : { text: '' }],
+    }));
+    const run = this.loads.run();
+    if (!run) return rows;
+    // Stops hold in runs alone.
+    const { result } = run;
+    const { frame } = framesAround(result, this.runs.reading());
+    return [
+      ...rows,
+      ...compiled.structure.coordinates.flatMap((c) => {
+        const value = result.stop[frame * result.coordinates + c.index];
+        if (!value) return [];
+        const cell = this.cell(value, c.motion === 'slide' ? 'N' : 'N·m', Math.abs(value));
+        return [
+          {
+            id: c.joint.id,
+            cells: [{ text: `Stop of ${c.joint.name ?? c.joint.id}` }, ...(c.motion === 'slide' ? [cell, { text: '' }] : [{ text: '' }, cell])],
+          },
+        ];
+      }),
+    ];
+  });
+
+  protected pick(kind: 'coupling' | 'joint', id: string): void {
+    this.store.select(kind, id);
+  }
+  protected pickActing(id: string): void {
+    const found = this.store.find(id);
+    if (found) this.store.select(found.kind, found.id);
+  }
 }

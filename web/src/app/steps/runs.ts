@@ -1,10 +1,9 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal, viewChildren } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChildren } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { MatSlider, MatSliderThumb } from '@angular/material/slider';
-import { type Quantity, figuresOf, startsOf, thinned } from '@unirota/core';
+import { type Quantity, coordinatesAt, figuresOf, thinned } from '@unirota/core';
 import type { Field, KeptRun } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { show } from '@unirota/core/units';
@@ -12,6 +11,7 @@ import { CURVE_COLOURS, Chart, type Curve, valueAt } from '../shared/chart';
 import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
 import { type Committed, QuantityField } from '../shared/quantity-field';
+import { RunBar } from './run-bar';
 import { giveCsv, giveDrawing, givePicture } from '../services/take-away';
 import { PASSING, RunService, type ShownRun } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
@@ -25,45 +25,33 @@ const UNTIL = [
   { value: 'stop to stop', label: 'the other stop' },
   { value: 'rest', label: 'it stands still' },
 ];
-const RATES = [0.1, 0.25, 0.5, 1, 2, 5, 10].map((value) => ({ value, label: `× ${value}` }));
 /** As many events stand in the list before it is cut. */
 const EVENTS = 60;
 
+/** Figures of one curve, over the part of the time that is looked at. */
+interface Figures {
+  readonly label: string;
+  readonly colour: string;
+  readonly dashed: boolean;
+  readonly least: string;
+  readonly greatest: string;
+  readonly mean: string;
+  readonly rms: string;
+  readonly curve: Curve;
+  here(time: number): number;
+}
 /** Curves of one unit in one chart. */
 interface Pane {
   readonly unit: string;
   readonly heading: string;
   readonly curves: readonly Curve[];
-  readonly rows: readonly {
-    label: string;
-    colour: string;
-    dashed: boolean;
-    least: string;
-    greatest: string;
-    mean: string;
-    rms: string;
-    curve: Curve;
-  }[];
+  readonly rows: readonly Figures[];
 }
 
 /** Runs in time: sources follow their motion profiles, or are let go; runs are kept under names, replayed and laid over each other, and any quantity is charted. */
 @Component({
   selector: 'uni-runs',
-  imports: [
-    Chart,
-    Choice,
-    Icon,
-    MatButton,
-    MatCheckbox,
-    MatIconButton,
-    MatMenu,
-    MatMenuItem,
-    MatMenuTrigger,
-    MatProgressBar,
-    MatSlider,
-    MatSliderThumb,
-    QuantityField,
-  ],
+  imports: [Chart, Choice, Icon, MatButton, MatCheckbox, MatIconButton, MatMenu, MatMenuItem, MatMenuTrigger, MatProgressBar, QuantityField, RunBar],
   templateUrl: './runs.html',
   styleUrls: ['./step.scss', './runs.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -76,22 +64,14 @@ export class Runs {
   protected readonly duration = DURATION;
   protected readonly frames = FRAMES;
   protected readonly until = UNTIL;
-  protected readonly rates = RATES;
   protected readonly sought = signal('');
   private readonly picked = signal<readonly string[] | undefined>(undefined);
-  protected readonly playing = signal(false);
-  protected readonly rate = signal(1);
-  protected readonly loop = signal(false);
   protected readonly part = signal<readonly [number, number] | undefined>(undefined);
   protected readonly trouble = signal('');
   private readonly charts = viewChildren(Chart);
 
   constructor() {
     this.runs.prepare();
-    inject(DestroyRef).onDestroy(() => {
-      this.playing.set(false);
-      if (this.runs.at() !== undefined) this.runs.leave();
-    });
   }
 
   /** The kept run that is open; none while the passing one is. */
@@ -121,13 +101,9 @@ export class Runs {
     }),
   );
 
-  protected readonly end = computed(() => {
-    const r = this.runs.shown()?.result;
-    return r ? r.time[r.frames - 1] || 1e-9 : 1;
-  });
   protected readonly events = computed(() => {
     const r = this.runs.shown()?.result;
-    return (r?.events ?? []).slice(0, EVENTS).map((e) => ({ ...e, x: (1000 * e.time) / this.end() }));
+    return (r?.events ?? []).slice(0, EVENTS);
   });
   /** How many things happen beyond those that are listed. */
   protected readonly beyond = computed(() => Math.max(0, (this.runs.shown()?.result.events.length ?? 0) - EVENTS));
@@ -138,7 +114,7 @@ export class Runs {
     const n = result.events.length;
     const what = run.kept.letGo ? 'Let go' : 'Run';
     const finds = [...run.said, ...result.findings.map((f) => f.message)].join('; ');
-    return `${what}, ${result.frames} instants over ${show(this.end(), 4)} s: ${n === 0 ? 'nothing in particular happens' : n === 1 ? 'one thing happens' : `${n} things happen`}.${finds ? ` ${finds}` : ''}`;
+    return `${what}, ${result.frames} instants over ${show(this.runs.lasts(), 4)} s: ${n === 0 ? 'nothing in particular happens' : n === 1 ? 'one thing happens' : `${n} things happen`}.${finds ? ` ${finds}` : ''}`;
   });
 
   /** What is charted: as picked, else what the sources give and how the last member moves. */
@@ -181,7 +157,7 @@ export class Runs {
       };
     });
   });
-  private row(run: ShownRun, q: Quantity, n: number, dashed: boolean, named: boolean): Pane['rows'][number] {
+  private row(run: ShownRun, q: Quantity, n: number, dashed: boolean, named: boolean): Figures {
     const u = this.units();
     const { time, frames } = run.result;
     const [from, to] = framesIn(time, frames, this.part());
@@ -191,20 +167,29 @@ export class Runs {
     const f = figuresOf(time.subarray(from, to + 1), at, count);
     const colour = CURVE_COLOURS[n % CURVE_COLOURS.length];
     const label = named ? `${q.label} · ${run.kept.name || 'this run'}` : q.label;
+    const curve: Curve = { label, xs: x, ys: y, colour, dashed };
+    const place = /^joint:(.+):place$/.exec(q.key)?.[1];
+    const coordinate = run.compiled.structure.coordinates.find((c) => place === (c.order ? `${c.joint.id}:${c.order}` : c.joint.id));
     return {
       label,
       colour,
       dashed,
+      here: (t) => {
+        if (!coordinate) return valueAt(curve, t);
+        // Where the train is seen to stand, between the instants too.
+        coordinatesAt(run.result, t, run.q);
+        return (run.q[coordinate.index] * (coordinate.motion === 'slide' ? 1e3 : 180)) / (coordinate.motion === 'slide' ? 1 : Math.PI);
+      },
       least: u.number(f.least, q.unit),
       greatest: u.number(f.greatest, q.unit),
       mean: u.number(f.mean, q.unit),
       rms: u.number(f.rms, q.unit),
-      curve: { label, xs: x, ys: y, colour, dashed },
+      curve,
     };
   }
-  protected here(curve: Curve, unit: string): string {
+  protected here(row: Figures, unit: string): string {
     const at = this.runs.at();
-    return at === undefined ? '' : this.units().number(valueAt(curve, at), unit, 5);
+    return at === undefined ? '' : this.units().number(row.here(at), unit, 5);
   }
   protected keep(keys: string[]): void {
     this.picked.set(keys);
@@ -232,54 +217,33 @@ export class Runs {
     else this.trouble.set(this.runs.change(kept.id, 'Rename the run', { name }) ?? '');
   }
   protected beginHere(kept: KeptRun, here: boolean): void {
-    this.runs.change(kept.id, 'Beginning of a run', { starts: here ? startsOf(this.store.worked().pose) : undefined });
+    this.runs.change(kept.id, 'Beginning of a run', { starts: here ? this.runs.startsHere() : undefined });
   }
   protected drop(run: KeptRun): void {
     this.store.remove(run.id, run.name);
   }
   protected keepRun(): void {
     const { letGo, until } = this.runs.shown()!.kept;
-    const name = letGo ? 'Let go' : until === 'turn' ? 'One turn' : until === 'stop to stop' ? 'Stop to stop' : `Run of ${show(this.end(), 4)} s`;
+    const name = letGo
+      ? 'Let go'
+      : until === 'turn'
+        ? 'One turn'
+        : until === 'stop to stop'
+          ? 'Stop to stop'
+          : `Run of ${show(this.runs.lasts(), 4)} s`;
     this.trouble.set(this.runs.keep(name) ?? '');
   }
   protected run(letGo: boolean): void {
     this.store.play(0);
-    this.playing.set(false);
     this.part.set(undefined);
     void this.runs.run(letGo);
   }
   protected compute(): void {
     this.store.play(0);
-    this.playing.set(false);
     this.part.set(undefined);
     const kept = this.kept();
     if (kept) void this.runs.computeKept(kept.id);
     else void this.runs.run(!!this.runs.shown()?.kept.letGo);
-  }
-  protected go(time: number): void {
-    this.runs.go(time);
-  }
-  protected leave(): void {
-    this.playing.set(false);
-    this.runs.leave();
-  }
-  /** Replays at the clock's pace times the rate, from where it stands or from the beginning. */
-  protected play(): void {
-    if (this.playing()) return this.playing.set(false);
-    this.playing.set(true);
-    let t = this.runs.at() ?? 0;
-    if (t >= this.end() - 1e-9) t = 0;
-    let last = performance.now();
-    const frame = (now: number): void => {
-      if (!this.playing()) return;
-      t += ((now - last) / 1000) * this.rate();
-      last = now;
-      if (t >= this.end() && this.loop()) t %= this.end();
-      this.runs.go(t);
-      if (t >= this.end() || this.runs.stale()) return this.playing.set(false);
-      requestAnimationFrame(frame);
-    };
-    requestAnimationFrame(frame);
   }
 
   private fileName(): string {

@@ -1,4 +1,5 @@
 import { Injectable, type OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { type Remote, proxy, wrap } from 'comlink';
 import {
   type Compiled,
@@ -8,6 +9,7 @@ import {
   coordinatesAt,
   planRun,
   quantities,
+  ready,
   startsOf,
   withRun,
   withRunChanged,
@@ -35,6 +37,9 @@ export interface ShownRun {
 export const PASSING = '';
 /** Results that are held at once; the oldest that is not looked at goes first. */
 const MOST_HELD = 8;
+
+/** ms */
+const READ_EVERY = 80;
 
 const STATE = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
 /** What a run is computed from, of a design. */
@@ -71,9 +76,8 @@ export class RunService implements OnDestroy {
   readonly kept = computed(() => this.store.design().runs ?? []);
 
   /** How the open run is to be computed. */
-  readonly definition = computed<KeptRun>(() => {
-    const kept = this.kept().find((r) => r.id === this.open());
-    if (kept) return kept;
+  readonly definition = computed<KeptRun>(() => this.kept().find((r) => r.id === this.open()) ?? this.passing());
+  private readonly passing = computed<KeptRun>(() => {
     const { settings } = this.store.design();
     return {
       id: PASSING,
@@ -85,6 +89,11 @@ export class RunService implements OnDestroy {
     };
   });
   readonly shown = computed(() => this.results().get(this.open()));
+  /** How long the run that is shown lasts, s. */
+  readonly lasts = computed(() => {
+    const r = this.shown()?.result;
+    return r ? r.time[r.frames - 1] || 1e-9 : 1;
+  });
   /** The design, or how the run is computed, has changed since. */
   readonly stale = computed(() => {
     const run = this.shown();
@@ -96,6 +105,7 @@ export class RunService implements OnDestroy {
   private remote?: Remote<RunApi>;
 
   constructor() {
+    this.store.taken.pipe(takeUntilDestroyed()).subscribe(() => this.at.set(undefined));
     // Another design: nothing of the one before stays.
     effect(() => {
       this.store.id();
@@ -115,6 +125,21 @@ export class RunService implements OnDestroy {
     });
   }
 
+  /** Every result at hand that is of the design as it stands. */
+  readonly atHand = computed(() =>
+    [...this.results().values()].filter((r) => {
+      const now = r.key === PASSING ? this.passing() : this.kept().find((k) => k.id === r.key);
+      return now !== undefined && !this.changedSince(r, now);
+    }),
+  );
+  /** Computes every kept run that is not, one after the other. */
+  async computeAll(): Promise<void> {
+    for (const run of this.kept()) {
+      if (this.stateOf(run) === 'computed') continue;
+      if (!(await this.fetch(run)) || this.stateOf(run) !== 'computed') await this.computeKept(run.id);
+    }
+  }
+
   /** What a run of the list is: computed, changed since, or not computed. */
   stateOf(run: KeptRun): 'computed' | 'changed since' | 'not computed' {
     const r = this.results().get(run.id);
@@ -130,16 +155,25 @@ export class RunService implements OnDestroy {
   /** Makes the worker ready before it is needed. */
   prepare(): void {
     this.worker ??= new Worker(new URL('../workers/run.worker', import.meta.url), { type: 'module' });
-    this.remote ??= wrap<RunApi>(this.worker);
+    if (this.remote) return;
+    this.remote = wrap<RunApi>(this.worker);
+    void this.remote.warm(this.store.design());
   }
 
   /** Computes the passing run from where the train stands, led or let go. */
   run(letGo: boolean): Promise<void> {
     if (this.progress() !== undefined) return Promise.resolve();
     if (this.at() !== undefined) this.leave();
-    const starts = startsOf(this.store.worked().pose);
+    const starts = this.startsHere();
     this.show(PASSING);
     return this.compute({ ...this.definition(), starts, letGo });
+  }
+
+  /** Where the train stands; nothing where that is its home. */
+  startsHere(): KeptRun['starts'] {
+    const { pose } = this.store.worked();
+    const home = ready(this.store.mechanism()).pose;
+    return pose.q.every((x, i) => Math.abs(x - home.q[i]) < 1e-9) ? undefined : startsOf(pose);
   }
 
   /** Computes a kept run. */
@@ -245,7 +279,7 @@ export class RunService implements OnDestroy {
   }
 
   /** Ends the run; the frames so far are kept. */
-  end(): void {
+  endHere(): void {
     void this.remote?.end();
   }
 
@@ -258,7 +292,23 @@ export class RunService implements OnDestroy {
     coordinatesAt(result, t, run.q);
     this.store.showAt(run.q);
     this.at.set(t);
+    this.read();
   }
+  /** The instant as tables and arrows follow it: a few times a second, as they cannot be read faster. */
+  readonly reading = signal(0);
+  private lastRead = 0;
+  private reader?: ReturnType<typeof setTimeout>;
+  private read(): void {
+    const now = performance.now();
+    clearTimeout(this.reader);
+    const take = (): void => {
+      this.lastRead = performance.now();
+      this.reading.set(this.at() ?? 0);
+    };
+    if (now - this.lastRead > READ_EVERY) take();
+    else this.reader = setTimeout(take, READ_EVERY);
+  }
+
   /** Back to where the hand has the train. */
   leave(): void {
     this.at.set(undefined);
@@ -268,6 +318,7 @@ export class RunService implements OnDestroy {
 
   /** The worker goes with the design's page. */
   ngOnDestroy(): void {
+    clearTimeout(this.reader);
     this.close();
   }
 

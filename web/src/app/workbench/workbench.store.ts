@@ -601,9 +601,30 @@ export class WorkbenchStore {
     this.hand().peek(coordinate, value);
     this.moved.next();
   }
+  /** The train is shown where a run has it, not where the hand does. */
+  private elsewhere = false;
+  /** Fires when the hand takes the train from a run. */
+  readonly taken = new Subject<void>();
+  private takeBack(): void {
+    if (!this.elsewhere) return;
+    this.elsewhere = false;
+    // The hand goes on from what is seen, where the train can stand there.
+    const { pose } = this.worked();
+    const q = Float64Array.from(pose.q);
+    if (
+      pose.solve(
+        Array.from(q, (_, i) => i),
+        q,
+      ) !== 'ok'
+    ) {
+      this.hand().back();
+    } else pose.latch();
+    this.taken.next();
+  }
   /** Shows the train with its coordinates as given (rad or m), for a look; undefined: as the hand has it. */
   showAt(q: Float64Array | undefined): void {
     const { pose } = this.worked();
+    this.elsewhere = q !== undefined;
     if (q) {
       pose.q.set(q);
       pose.replace();
@@ -621,6 +642,7 @@ export class WorkbenchStore {
   /** Everything back where it stands in the document. */
   toReference(): void {
     this.play(0);
+    this.takeBack();
     const { pose } = this.worked();
     pose.setFree(new Float64Array(pose.kinematics.freeCount));
     pose.latch();
@@ -628,8 +650,9 @@ export class WorkbenchStore {
     this.changed();
   }
 
-  /** Moves a coordinate by hand (rad or m); what holds it is said. */
+  /** Moves a coordinate by hand (rad or m), from where the train is seen; what holds it is said. */
   lead(coordinate: number, value: number): void {
+    this.takeBack();
     const r = this.hand().move(coordinate, value);
     this.held.set(r.held);
     this.changed();

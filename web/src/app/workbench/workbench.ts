@@ -11,6 +11,7 @@ import { stateText } from '../keeping/state-text';
 import { LayoutView } from '../layout/layout-view';
 import { AnalysisService } from '../services/analysis.service';
 import { CureService } from '../services/cures.service';
+import { LoadsService } from './loads.service';
 import { RunService } from './run.service';
 import { UnitsService } from '../services/units.service';
 import { ThemeService } from '../services/theme.service';
@@ -74,7 +75,7 @@ const SAID_FOR = 9000;
     LoadsStep,
     ReleaseStep,
   ],
-  providers: [AnalysisService, WorkbenchStore, KeepingDialogs, RunService],
+  providers: [AnalysisService, WorkbenchStore, KeepingDialogs, RunService, LoadsService],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
   host: {

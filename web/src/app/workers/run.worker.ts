@@ -5,6 +5,8 @@ import type { Design, KeptRun } from '@unirota/core/document';
 let ended = false;
 /** How long it computes before it looks whether it is to end, ms. */
 const TURN = 30;
+/** ms */
+const WARMING = 250;
 
 const api = {
   /** Computes a run; says how far it has come and where the train then is (rad, m). Ended early it gives the frames that there are. */
@@ -21,6 +23,13 @@ const api = {
     }
     if (ended) runner.endHere();
     return transfer(runner.result, runBuffers(runner.result));
+  },
+  /** Computes a little of a run for nothing: the first that is asked for is then as quick as the next. */
+  warm(design: Design): void {
+    const { compiled, options, start } = planRun(design, { id: '', name: '', frames: 40, duration: 1 });
+    const runner = new Runner(compiled, options, start);
+    const until = performance.now() + WARMING;
+    while (performance.now() < until && runner.step());
   },
   end(): void {
     ended = true;

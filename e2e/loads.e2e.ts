@@ -1,0 +1,109 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { choose, expect, member, openCopy, position, test } from './site';
+
+/** The number in a cell of a row that a name stands in. */
+async function figure(page: Page, table: string, row: string | RegExp, cell: number): Promise<number> {
+  const text = await page.getByRole('table', { name: table, exact: true }).getByRole('row', { name: row }).getByRole('cell').nth(cell).textContent();
+  return Number(
+    text!
+      .replace(/[\s\u202f\u00a0]/g, '')
+      .replace('−', '-')
+      .replace(/[^\d.e-].*$/, ''),
+  );
+}
+
+async function ran(page: Page, until: string): Promise<void> {
+  await page.getByRole('button', { name: /^Motion/ }).click();
+  await choose(page, 'Until', until);
+  await page.getByRole('button', { name: 'Run', exact: true }).click();
+  await expect(page.getByText(/^Run, /)).toBeVisible();
+  await page.getByRole('button', { name: /^Loads/ }).click();
+}
+
+test.describe('loads', () => {
+  test('what a run asks of its source: at an even speed the mean power is the mean torque times the speed', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await choose(page, 'Until', 'one turn');
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    const over = 'Figures: Torque of Keeper at the crank';
+    const row = /^\s*Torque of/;
+    const [greatest, mean, rms] = [await figure(page, over, row, 2), await figure(page, over, row, 3), await figure(page, over, row, 4)];
+    await page.getByRole('button', { name: /^Loads/ }).click();
+    const duty = 'What the run asks of its sources';
+    expect((await figure(page, duty, /Keeper/, 1)) / greatest).toBeCloseTo(1, 3);
+    expect((await figure(page, duty, /Keeper/, 3)) / rms).toBeCloseTo(1, 3);
+    // 30 rev/min: a turn in two seconds.
+    const power = await figure(page, duty, /Keeper/, 4);
+    expect(power / (mean * Math.PI)).toBeCloseTo(1, 3);
+    // The worst of all is the same torque, and a press goes to its instant.
+    const worst = page.getByRole('table', { name: 'Worst instants' });
+    await worst.getByRole('button', { name: /^Torque of/ }).click();
+    await expect(page.getByText(/^Forces at .* s of the run, inertia counted/)).toBeVisible();
+  });
+
+  test('forces of the lift under the hand and in a run: tables, frames, arrows with their scale, and a load sheet that adds up to nothing', async ({
+    page,
+    site,
+  }) => {
+    await openCopy(page, site, 'Inspection lift');
+    await page.getByRole('button', { name: /^Loads/ }).click();
+    await expect(page.getByText('Forces at this pose, in steady motion.')).toBeVisible();
+    // Screw and nut: 2π·T·η = F·p, so the thrust follows from the torque and the loss.
+    const thrust = await figure(page, 'Couplings at the instant', /Foot screw/, 3);
+    const lost = await figure(page, 'Couplings at the instant', /Foot screw/, 4);
+    // 120 rev/min: what goes in at the source is thrust times 12 mm/s and the loss.
+    const torque = Number((await page.locator('uni-crank-deck').textContent())!.match(/Motor torque\s*([\d.]+)/)![1]);
+    expect((thrust * 0.012 + lost) / (torque * 4 * Math.PI)).toBeCloseTo(1, 3);
+
+    await page.getByRole('radio', { name: 'all', exact: true }).click();
+    await expect(page.getByText(/longest arrow [\d\s\u202f]+ N/)).toBeVisible();
+    // The size of a reaction is the same in every frame; its components are not.
+    const size = await figure(page, 'Joint reactions', /Arm A foot pivot/, 4);
+    await choose(page, 'Frame of the reactions', 'in the frame of the carried member');
+    expect(await figure(page, 'Joint reactions', /Arm A foot pivot/, 4)).toBe(size);
+    const inMember = await Promise.all([1, 2, 3].map((k) => figure(page, 'Joint reactions', /Arm A foot pivot/, k)));
+    expect(Math.hypot(...inMember) / size).toBeCloseTo(1, 3);
+    await page
+      .getByRole('table', { name: 'Joint reactions' })
+      .getByRole('button', { name: /^\|F\|/ })
+      .click();
+    await expect(page.getByRole('table', { name: 'Joint reactions' }).getByRole('columnheader', { name: /^\|F\|/ })).toHaveAttribute(
+      'aria-sort',
+      'ascending',
+    );
+
+    await ran(page, 'the other stop');
+    await member(page, 'Lower arm A').click();
+    await expect(page.getByText(/Sum of the forces 0 N, of the moments about the origin 0 N·m/)).toBeVisible();
+    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as JSON' }).click()]);
+    const sheet = JSON.parse(readFileSync(await file.path(), 'utf8')) as { lines: { point: number[]; force: number[]; moment: number[] }[] };
+    const sum = [0, 0, 0, 0, 0, 0];
+    let most = 0;
+    for (const { point: p, force: f, moment: m } of sheet.lines) {
+      most = Math.max(most, Math.hypot(...f));
+      for (let k = 0; k < 3; k++) {
+        const [i, j] = [(k + 1) % 3, (k + 2) % 3];
+        sum[k] += f[k];
+        sum[3 + k] += m[k] + (p[i] * f[j] - p[j] * f[i]) * 1e-3;
+      }
+    }
+    expect(sheet.lines.length).toBeGreaterThan(3);
+    for (const x of sum) expect(Math.abs(x)).toBeLessThan(1e-6 * most);
+    await page.getByRole('button', { name: 'Show it alone with its arrows' }).click();
+    await expect(page.getByRole('button', { name: 'Show all again' })).toBeVisible();
+  });
+
+  test('turning the crank takes the train over from a run, where it stands', async ({ page, site }) => {
+    await openCopy(page, site, 'Inspection lift');
+    await ran(page, 'the other stop');
+    await page.getByRole('slider', { name: 'Time of the run' }).focus();
+    await page.keyboard.press('End');
+    await expect(page.getByText(/^Forces at [\d.]+ s of the run/)).toBeVisible();
+    await position(page).focus();
+    await page.keyboard.press('Shift+ArrowDown');
+    await expect(page.getByText('Forces at this pose, in steady motion.')).toBeVisible();
+    await expect(position(page)).toHaveAttribute('aria-valuenow', '99');
+  });
+});

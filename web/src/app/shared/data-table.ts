@@ -1,0 +1,115 @@
+import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatSort, MatSortHeader, type Sort } from '@angular/material/sort';
+import { MatTableModule } from '@angular/material/table';
+import { writeTable } from '@unirota/core/formats';
+import { giveCsv } from '../services/take-away';
+
+export interface Column {
+  readonly key: string;
+  readonly label: string;
+  readonly unit?: string;
+  readonly number?: boolean;
+  readonly tone?: string;
+}
+/** What stands in a cell, and what it is sorted and saved by. */
+export interface Cell {
+  readonly text: string;
+  readonly value?: number | string;
+}
+export interface Row {
+  /** Handed on when the row's first cell is pressed; not pressable without. */
+  readonly id?: string;
+  readonly cells: readonly Cell[];
+  /** Belongs to the row before it, and stays with it. */
+  readonly part?: boolean;
+  readonly selected?: boolean;
+}
+
+/** A table of figures: sorted by a press on a heading, copied, saved as comma separated text. The first cell of a row can be pressed. */
+@Component({
+  selector: 'uni-data-table',
+  imports: [MatButton, MatSort, MatSortHeader, MatTableModule],
+  template: `
+    <table mat-table [dataSource]="sorted()" matSort (matSortChange)="sort.set($event)" [attr.aria-label]="label()">
+      @for (c of columns(); track c.key; let k = $index) {
+        <ng-container [matColumnDef]="c.key">
+          <th mat-header-cell *matHeaderCellDef mat-sort-header [class.num]="c.number" [arrowPosition]="c.number ? 'before' : 'after'">
+            <span [class]="c.tone ?? ''"
+              >{{ c.label }}
+              @if (c.unit) {
+                <span class="soft">{{ c.unit }}</span>
+              }
+            </span>
+          </th>
+          <td mat-cell *matCellDef="let r" [class.num]="c.number">
+            @if (k === 0 && r.id !== undefined) {
+              <button matButton type="button" class="plain" (click)="pressed.emit(r.id)">{{ r.cells[k].text }}</button>
+            } @else {
+              {{ r.cells[k]?.text }}
+            }
+          </td>
+        </ng-container>
+      }
+      <tr mat-header-row *matHeaderRowDef="keys()"></tr>
+      <tr mat-row *matRowDef="let r; columns: keys()" [class.part]="r.part" [class.selected]="r.selected"></tr>
+      <tr *matNoDataRow>
+        <td class="soft" [attr.colspan]="keys().length">{{ none() }}</td>
+      </tr>
+    </table>
+    @if (file()) {
+      <div class="take">
+        <button matButton type="button" (click)="copy()">{{ copied() || 'Copy' }}</button>
+        <button matButton type="button" (click)="save()">Save as CSV</button>
+      </div>
+    }
+  `,
+  styleUrl: './data-table.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class DataTable {
+  readonly label = input.required<string>();
+  readonly columns = input.required<readonly Column[]>();
+  readonly rows = input.required<readonly Row[]>();
+  /** Said where there are no rows. */
+  readonly none = input('Nothing here yet.');
+  /** Name of the file that it is saved to; it is not offered without. */
+  readonly file = input('');
+  readonly pressed = output<string>();
+  protected readonly sort = signal<Sort>({ active: '', direction: '' });
+  protected readonly copied = signal('');
+  protected readonly keys = computed(() => this.columns().map((c) => c.key));
+  protected readonly sorted = computed(() => {
+    const { active, direction } = this.sort();
+    const k = this.keys().indexOf(active);
+    if (k < 0 || !direction) return [...this.rows()];
+    const blocks: Row[][] = [];
+    for (const r of this.rows()) {
+      if (r.part && blocks.length) blocks.at(-1)!.push(r);
+      else blocks.push([r]);
+    }
+    const by = (r: Row): number | string => r.cells[k]?.value ?? r.cells[k]?.text ?? '';
+    const compare = (a: number | string, b: number | string): number =>
+      typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b), undefined, { numeric: true });
+    blocks.sort((a, b) => (direction === 'asc' ? 1 : -1) * compare(by(a[0]), by(b[0])));
+    return blocks.flat();
+  });
+
+  private heading(): string[] {
+    return this.columns().map((c) => (c.unit ? `${c.label}, ${c.unit}` : c.label));
+  }
+  private values(): (string | number)[][] {
+    return this.sorted().map((r) => this.columns().map((_, k) => r.cells[k]?.value ?? r.cells[k]?.text ?? ''));
+  }
+  protected copy(): void {
+    const text = [this.heading(), ...this.values()].map((r) => r.join('\t')).join('\n');
+    void navigator.clipboard?.writeText(text).then(
+      () => this.copied.set('Copied'),
+      () => this.copied.set('This browser does not let it be copied'),
+    );
+    setTimeout(() => this.copied.set(''), 3000);
+  }
+  protected save(): void {
+    giveCsv(writeTable(this.heading(), this.values()), this.file());
+  }
+}

@@ -1,0 +1,177 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { loadSheet } from '@unirota/core';
+import { FRAME } from '@unirota/core/document';
+import { writeTable } from '@unirota/core/formats';
+import { Choice } from '../shared/choice';
+import { type Column, DataTable, type Row } from '../shared/data-table';
+import { giveCsv, takeAway } from '../services/take-away';
+import { LoadsService } from '../workbench/loads.service';
+import { UnitsService } from '../services/units.service';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+const KINDS: Record<string, string> = {
+  joint: 'joint',
+  coupling: 'coupling',
+  load: 'load',
+  source: 'source',
+  weight: 'weight',
+  inertia: 'inertia',
+};
+
+/** Everything that acts on one member at the instant, with its points: it adds up to nothing. Taken away as CSV or JSON for strength analysis. */
+@Component({
+  selector: 'uni-load-sheet',
+  imports: [Choice, DataTable, MatButton, MatCheckbox],
+  template: `
+    <h2>Load sheet of a member</h2>
+    @if (sheet(); as s) {
+      <div class="add">
+        <uni-choice label="Member of the load sheet" [options]="members()" [value]="member()" (picked)="store.select('member', $event)" />
+        <uni-choice label="Frame of the load sheet" [options]="frames" [value]="own() ? 'own' : 'world'" (picked)="own.set($event === 'own')" />
+        <button matButton="outlined" type="button" (click)="alone()">{{ isAlone() ? 'Show all again' : 'Show it alone with its arrows' }}</button>
+        <button matButton="outlined" type="button" (click)="csv()">Save as CSV</button>
+        <button matButton="outlined" type="button" (click)="json()">Save as JSON</button>
+      </div>
+      <uni-data-table label="Load sheet" [columns]="columns()" [rows]="rows()" none="Nothing acts on it." />
+      <p class="soft">
+        Sum of the forces {{ sum().force }}, of the moments about the origin {{ sum().moment }}. {{ s.note }}
+        @if (s.body.length > 1) {
+          Fastened together with it: {{ together() }}.
+        }
+      </p>
+    } @else {
+      <p class="soft">There is no moving member yet.</p>
+    }
+  `,
+  styleUrl: './step.scss',
+  styles: `
+    :host {
+      padding: 0;
+      overflow: visible;
+      height: auto;
+      margin-bottom: 16px;
+    }
+    .add {
+      align-items: center;
+      margin-bottom: 6px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class LoadSheetView {
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly loads = inject(LoadsService);
+  private readonly units = inject(UnitsService).now;
+  protected readonly own = signal(true);
+  protected readonly frames = [
+    { value: 'own', label: 'in its own frame' },
+    { value: 'world', label: 'in the world' },
+  ];
+  protected readonly members = computed(() => this.store.design().members.map((m) => ({ value: m.id, label: m.name })));
+  protected readonly member = computed(() => {
+    const at = this.loads.member();
+    return this.store.design().members.some((m) => m.id === at) ? at : this.store.design().members[0]?.id;
+  });
+  protected readonly sheet = computed(() => {
+    const { forces, inertia, compiled } = this.loads.now();
+    const member = this.member();
+    if (member === undefined || !compiled.structure.bodyOf.has(member)) return undefined;
+    return loadSheet(forces, member, this.own() ? member : FRAME, inertia);
+  });
+  protected readonly columns = computed<Column[]>(() => {
+    const u = this.units();
+    return [
+      { key: 'what', label: 'What' },
+      { key: 'kind', label: 'From' },
+      { key: 'at', label: 'at x, y, z', unit: u.of('mm'), number: true },
+      { key: 'force', label: 'Force', unit: u.of('N'), number: true, tone: 'f' },
+      { key: 'moment', label: 'Moment', unit: u.of('N·m'), number: true, tone: 'm' },
+    ];
+  });
+  private readonly most = computed(() => {
+    const s = this.sheet();
+    const of = (v: readonly number[]): number => Math.hypot(v[0], v[1], v[2]);
+    return {
+      force: Math.max(1e-9, ...(s?.lines.map((l) => of(l.force)) ?? [])),
+      moment: Math.max(1e-9, ...(s?.lines.map((l) => of(l.moment)) ?? [])),
+    };
+  });
+  private vector(v: readonly number[], unit: string, most: number): string {
+    const u = this.units();
+    return v.map((x) => u.number(Math.abs(x) < 1e-9 * most ? 0 : x, unit, 4)).join(', ');
+  }
+  protected readonly rows = computed<Row[]>(() => {
+    const { force, moment } = this.most();
+    return (this.sheet()?.lines ?? []).map((l) => ({
+      cells: [
+        { text: l.name },
+        { text: KINDS[l.kind] ?? l.kind },
+        { text: this.vector(l.point, 'mm', 1e3) },
+        { text: this.vector(l.force, 'N', force), value: Math.hypot(...l.force) },
+        { text: this.vector(l.moment, 'N·m', moment), value: Math.hypot(...l.moment) },
+      ],
+    }));
+  });
+  protected readonly sum = computed(() => {
+    const s = this.sheet()!;
+    const { force, moment } = this.most();
+    const u = this.units();
+    const text = (v: readonly number[], unit: string, most: number): string => {
+      const size = Math.hypot(v[0], v[1], v[2]);
+      return u.text(size < 1e-7 * most ? 0 : size, unit, 3);
+    };
+    const arms = Math.max(...s.lines.map((l) => Math.hypot(...l.point) * 1e-3 * Math.hypot(...l.force)), moment);
+    return { force: text(s.sumForce, 'N', force), moment: text(s.sumMoment, 'N·m', arms) };
+  });
+  protected readonly together = computed(() =>
+    this.sheet()!
+      .body.filter((b) => b !== this.member())
+      .map((b) => this.store.design().members.find((m) => m.id === b)?.name ?? b)
+      .join(', '),
+  );
+  protected readonly isAlone = computed(() => this.loads.arrows() === 'member' && this.store.hidden().size > 0);
+
+  protected alone(): void {
+    const member = this.member();
+    if (!member) return;
+    if (this.isAlone()) {
+      this.store.hidden.set(new Set());
+      this.loads.arrows.set('none');
+      return;
+    }
+    this.store.select('member', member);
+    this.store.isolate([member]);
+    this.loads.arrows.set('member');
+  }
+  private name(): string {
+    const m = this.store.design().members.find((x) => x.id === this.member());
+    return `${this.store.design().name} ${m?.name ?? ''} loads`;
+  }
+  protected csv(): void {
+    const s = this.sheet();
+    if (!s) return;
+    const u = this.units();
+    const axes = ['x', 'y', 'z'];
+    const heading = [
+      'What',
+      'From',
+      ...axes.map((a) => `${a}, ${u.of('mm')}`),
+      ...axes.map((a) => `F${a}, ${u.of('N')}`),
+      ...axes.map((a) => `M${a}, ${u.of('N·m')}`),
+    ];
+    const rows = s.lines.map((l) => [
+      l.name,
+      KINDS[l.kind] ?? l.kind,
+      ...l.point.map((x) => u.shown(x, 'mm')),
+      ...l.force.map((x) => u.shown(x, 'N')),
+      ...l.moment.map((x) => u.shown(x, 'N·m')),
+    ]);
+    giveCsv(writeTable(heading, rows), this.name());
+  }
+  protected json(): void {
+    const s = this.sheet();
+    if (s) takeAway({ when: this.loads.when(), units: { length: 'mm', force: 'N', moment: 'N·m', mass: 'kg' }, ...s }, this.name());
+  }
+}

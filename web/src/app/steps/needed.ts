@@ -1,0 +1,204 @@
+import { ChangeDetectionStrategy, Component, Injector, computed, inject, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { advantageOver, dutiesOf, thinned } from '@unirota/core';
+import { show } from '@unirota/core/units';
+import { AnalysisService } from '../services/analysis.service';
+import { Chart, type Curve } from '../shared/chart';
+import { type Column, DataTable, type Row } from '../shared/data-table';
+import { RunService } from '../workbench/run.service';
+import { UnitsService } from '../services/units.service';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+/** What the sources must give: over the way of the first at its nominal speed, or over the time of the run that is shown, with what a run asks of each. */
+@Component({
+  selector: 'uni-needed',
+  imports: [Chart, DataTable, MatButton, MatButtonToggle, MatButtonToggleGroup],
+  template: `
+    <h2>Needed of the sources</h2>
+    @if (runs.shown()) {
+      <mat-button-toggle-group [value]="over()" (change)="chosen.set($event.value)" hideSingleSelectionIndicator aria-label="Needed over">
+        <mat-button-toggle value="way">over the way</mat-button-toggle>
+        <mat-button-toggle value="time">over the run</mat-button-toggle>
+      </mat-button-toggle-group>
+    }
+    @if (over() === 'time') {
+      <div class="charts">
+        @for (p of timed(); track p.heading) {
+          <uni-chart
+            [heading]="p.heading"
+            [unit]="p.unit"
+            xLabel="Time"
+            xUnit="s"
+            [curves]="p.curves"
+            [cursor]="runs.at()"
+            (moved)="runs.go($event)"
+          />
+        }
+      </div>
+      <uni-data-table
+        label="What the run asks of its sources"
+        [columns]="dutyColumns()"
+        [rows]="duties()"
+        none="Nothing leads this run."
+        [file]="file()"
+      />
+    } @else if (swept(); as s) {
+      <div class="charts">
+        @for (p of ways(); track p.heading) {
+          <uni-chart
+            [heading]="p.heading"
+            [unit]="p.unit"
+            [xLabel]="store.source()?.source?.name ?? ''"
+            [xUnit]="xUnit()"
+            [curves]="p.curves"
+            [cursor]="store.position()"
+            (moved)="store.turnTo($event)"
+          />
+        }
+      </div>
+      <p>
+        Worst at {{ units().text(s.position[s.worst], xUnit()) }}: {{ units().text(s.input[s.worst], inputUnit()) }}.
+        <button matButton="outlined" type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button>
+      </p>
+    } @else {
+      <p class="soft">Nothing drives this design yet: give it a source on Duty, and what it must give stands here.</p>
+    }
+  `,
+  styleUrl: './step.scss',
+  styles: `
+    :host {
+      padding: 0;
+      overflow: visible;
+      height: auto;
+      margin-bottom: 16px;
+    }
+    mat-button-toggle-group {
+      margin-bottom: 6px;
+    }
+    uni-data-table {
+      margin-top: 6px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Needed {
+  protected readonly store = inject(WorkbenchStore);
+  protected readonly runs = inject(RunService);
+  protected readonly units = inject(UnitsService).now;
+  protected readonly chosen = signal<'way' | 'time' | undefined>(undefined);
+  protected readonly over = computed(() => (this.runs.shown() ? (this.chosen() ?? (this.runs.at() === undefined ? 'way' : 'time')) : 'way'));
+  private readonly answer = inject(AnalysisService).sweepOf(this.store.mechanism, inject(Injector));
+  protected readonly swept = computed(() => this.answer()?.is);
+  protected readonly file = computed(() => `${this.store.design().name} sources`);
+  private readonly slides = computed(() => {
+    const s = this.store.source();
+    return s !== undefined && this.store.worked().pose.kinematics.motion[s.coordinate] === 1;
+  });
+  protected readonly xUnit = computed(() => (this.slides() ? 'mm' : 'rev'));
+  protected readonly inputUnit = computed(() => (this.slides() ? 'N' : 'N·m'));
+
+  protected readonly ways = computed(() => {
+    const s = this.swept();
+    if (!s) return [];
+    const curve = (ys: ArrayLike<number>, colour: string): readonly Curve[] => [finite({ label: '', xs: s.position, ys, colour })];
+    return [
+      { heading: this.slides() ? 'Force of the source' : 'Torque of the source', unit: this.inputUnit(), curves: curve(s.input, 'var(--teal)') },
+      { heading: 'Power of the source', unit: 'W', curves: curve(s.power, 'var(--teal)') },
+      {
+        heading: 'Efficiency of the train',
+        unit: '%',
+        curves: curve(
+          s.efficiency.map((x) => 100 * x),
+          'var(--verdigris)',
+        ),
+      },
+      ...this.outputs().map((c) => {
+        const values = advantageOver(s, this.store.source()!.coordinate, c.index, this.store.worked().pose.kinematics.scale);
+        const unit = `${c.motion === 'slide' ? 'N' : 'N·m'} per ${this.inputUnit()}`;
+        return { heading: `Mechanical advantage to ${c.joint.name ?? c.joint.id}, ${unit}`, unit: '', curves: curve(values, 'var(--ink)') };
+      }),
+    ];
+  });
+  /** Joints at which wanted outputs are stated; the last that moves where there are none. */
+  private readonly outputs = computed(() => {
+    const { coordinates } = this.store.worked().compiled.structure;
+    const wanted = new Set(this.store.design().wanted.map((w) => (w as { joint?: string }).joint?.split(':')[0]));
+    const source = this.store.source()?.coordinate;
+    const list = coordinates.filter((c) => c.index !== source && !c.order && wanted.has(c.joint.id));
+    return list.length ? list : coordinates.filter((c) => c.index !== source).slice(-1);
+  });
+
+  protected readonly timed = computed(() => {
+    const run = this.runs.shown();
+    if (!run) return [];
+    const pane = (heading: string, unit: string, end: RegExp) => {
+      const list = run.quantities.filter((q) => end.test(q.key) && q.unit === unit);
+      const curves = list.map((q) => {
+        const { x, y } = thinned(run.result.time, (f) => q.at(f), run.result.frames);
+        return { label: q.label, xs: x, ys: y };
+      });
+      return { heading: list.length === 1 ? list[0].label : heading, unit, curves };
+    };
+    return [
+      pane('Torques of the sources', 'N·m', /^source:.*:load$/),
+      pane('Forces of the sources', 'N', /^source:.*:load$/),
+      pane('Powers of the sources', 'W', /^source:.*:power$/),
+    ].filter((p) => p.curves.length);
+  });
+  protected readonly dutyColumns = computed<Column[]>(() => {
+    const u = this.units();
+    return [
+      { key: 'source', label: 'Source' },
+      { key: 'peak', label: 'Greatest', number: true },
+      { key: 'at', label: 'at', unit: 's', number: true },
+      { key: 'rms', label: 'RMS', number: true },
+      { key: 'mean', label: 'Mean power', unit: u.of('W'), number: true },
+      { key: 'most', label: 'Most power', unit: u.of('W'), number: true },
+      { key: 'inertia', label: 'Inertia seen', number: true },
+      { key: 'driving', label: 'Driving', number: true },
+      { key: 'braking', label: 'Braking', number: true },
+      { key: 'back', label: 'Both, turning back', number: true },
+    ];
+  });
+  protected readonly duties = computed<Row[]>(() => {
+    const run = this.runs.shown();
+    if (!run) return [];
+    const u = this.units();
+    const part = (x: number) => ({ text: `${show(100 * x, 3)} %`, value: x });
+    return dutiesOf(run.compiled, run.result).map((d) => {
+      const unit = d.slide ? 'N' : 'N·m',
+        inertia = d.slide ? 'kg' : 'kg·m²';
+      const { inertia: j } = d;
+      return {
+        id: d.source,
+        cells: [
+          { text: run.design.sources.find((s) => s.id === d.source)?.name ?? d.source },
+          { text: u.text(d.peak, unit, 4), value: u.shown(d.peak, unit) },
+          { text: show(d.peakAt, 4), value: d.peakAt },
+          { text: u.text(d.rms, unit, 4), value: u.shown(d.rms, unit) },
+          { text: u.number(d.meanPower, 'W', 4), value: u.shown(d.meanPower, 'W') },
+          { text: u.number(d.mostPower, 'W', 4), value: u.shown(d.mostPower, 'W') },
+          j
+            ? {
+                text:
+                  j.greatest - j.least < 1e-4 * j.greatest
+                    ? `${show(j.greatest, 4)} ${inertia}`
+                    : `${show(j.least, 3)} to ${show(j.greatest, 3)} ${inertia}`,
+                value: j.greatest,
+              }
+            : { text: '–' },
+          part(d.quadrants[0]),
+          part(d.quadrants[1]),
+          { text: `${show(100 * d.quadrants[2], 3)} and ${show(100 * d.quadrants[3], 3)} %`, value: d.quadrants[2] + d.quadrants[3] },
+        ],
+      };
+    });
+  });
+}
+
+/** A curve without the places at which it is without bound or has no value. */
+function finite(c: Curve): Curve {
+  const at = Array.from({ length: c.xs.length }, (_, i) => i).filter((i) => Number.isFinite(c.ys[i]));
+  return at.length === c.xs.length ? c : { ...c, xs: at.map((i) => c.xs[i]), ys: at.map((i) => c.ys[i]) };
+}

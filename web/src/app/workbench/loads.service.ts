@@ -1,0 +1,114 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { type Compiled, type Forces, type RunForces, type Wrench, forcesAtTime } from '@unirota/core';
+import { FRAME, type Id } from '@unirota/core/document';
+import { show } from '@unirota/core/units';
+import { RunService, type ShownRun } from './run.service';
+import { WorkbenchStore } from './workbench.store';
+
+/** Forces at the instant that is looked at, and what they were computed from. */
+export interface LoadsNow {
+  readonly compiled: Compiled;
+  readonly forces: Forces;
+  /** Inertia is counted: at an instant of a run. */
+  readonly inertia: boolean;
+}
+/** What the layout shows as arrows: nothing, what acts on the chosen member, or what every joint and coupling passes on. */
+export type ArrowsOn = 'none' | 'member' | 'all';
+
+/** A force and a moment at a point in the world: mm, N, N·m. */
+export interface ShownForce {
+  readonly key: string;
+  readonly name: string;
+  readonly point: readonly number[];
+  readonly force: readonly number[];
+  readonly moment: readonly number[];
+}
+
+const size = (v: readonly number[]): number => Math.hypot(v[0], v[1], v[2]);
+/** Beside the largest, smaller ones are not shown. */
+const SEEN = 1e-4;
+
+/** 1, 2 or 5 times a power of ten that is at least so much. */
+function roundUp(x: number): number {
+  if (!(x > 0)) return 0;
+  const p = 10 ** Math.floor(Math.log10(x) + 1e-12);
+  return p * ([1, 2, 5, 10].find((k) => k * p >= x * (1 - 1e-12)) ?? 10);
+}
+
+/** Forces and moments for Loads and for the arrows of the layout: at the pose under the hand in steady motion, or at the instant of the run with inertia. */
+@Injectable()
+export class LoadsService {
+  private readonly store = inject(WorkbenchStore);
+  private readonly runs = inject(RunService);
+  readonly arrows = signal<ArrowsOn>('none');
+  readonly numbers = signal(false);
+  private had: { run: ShownRun; at: RunForces } | undefined;
+
+  /** The run whose instant is looked at; none while the train is under the hand. */
+  readonly run = computed(() => (this.runs.at() === undefined || this.runs.stale() ? undefined : this.runs.shown()));
+  // A new object each time: the forces behind it are the same, with other figures in them.
+  readonly now = computed<LoadsNow>(
+    () => {
+      const run = this.run();
+      if (run) {
+        const at = forcesAtTime(run.compiled, run.result, this.runs.reading(), this.had?.run === run ? this.had.at : undefined);
+        this.had = { run, at };
+        return { compiled: run.compiled, forces: at.forces, inertia: true };
+      }
+      this.store.ledger();
+      const w = this.store.worked();
+      return { compiled: w.compiled, forces: w.forces, inertia: false };
+    },
+    { equal: () => false },
+  );
+  readonly when = computed(() => {
+    const run = this.run();
+    return run ? `at ${show(this.runs.reading(), 4)} s of ${run.kept.name || 'the run'}, inertia counted` : 'at this pose, in steady motion';
+  });
+
+  /** The member whose forces are shown: the chosen one, or that of the chosen element or joint. */
+  readonly member = computed<Id | undefined>(() => this.store.memberAt());
+
+  readonly shown = computed<readonly ShownForce[]>(() => {
+    const on = this.arrows();
+    if (on === 'none') return [];
+    const { compiled, forces, inertia } = this.now();
+    const { structure, design } = compiled;
+    const all = forces.wrenches(inertia);
+    const name = new Map<Id, string>([...design.joints, ...design.couplings, ...design.loads, ...design.sources].map((x) => [x.id, x.name ?? x.id]));
+    let chosen: Wrench[];
+    if (on === 'member') {
+      const body = structure.bodyOf.get(this.member() ?? FRAME);
+      chosen = body ? all.filter((w) => w.body === body) : [];
+    } else {
+      // Each once: of a joint what the carried member feels, of a coupling what its driven side does.
+      const child = new Map(design.joints.map((j) => [j.id, structure.bodyOf.get(j.child) ?? 0]));
+      const once = new Map<string, Wrench>();
+      for (const w of all) {
+        if (w.kind === 'joint' && child.get(w.id) === w.body) once.set(`joint ${w.id}`, w);
+        else if (w.kind === 'coupling' || w.kind === 'load') once.set(`${w.kind} ${w.id} ${Array.from(w.point, (x) => x.toFixed(4)).join()}`, w);
+      }
+      chosen = [...once.values()];
+    }
+    const [f, m] = [Math.max(0, ...chosen.map((w) => size(w.force))), Math.max(0, ...chosen.map((w) => size(w.moment)))];
+    return chosen.map((w, k) => ({
+      key: `${w.kind} ${w.id} ${k}`,
+      name: w.kind === 'weight' ? 'Weight' : w.kind === 'inertia' ? 'Inertia' : (name.get(w.id) ?? w.id),
+      point: w.point.map((x) => 1e3 * x),
+      force: size(w.force) > SEEN * f ? w.force : [0, 0, 0],
+      moment: size(w.moment) > SEEN * m ? w.moment : [0, 0, 0],
+    }));
+  });
+
+  /** What the longest arrow and the largest bow stand for, N and N·m: held while it fits, so that growing forces are seen to grow. */
+  private held: { on: ArrowsOn; member?: Id; force: number; moment: number } = { on: 'none', force: 0, moment: 0 };
+  readonly scale = computed(() => {
+    const list = this.shown();
+    const [on, member] = [this.arrows(), this.member()];
+    const fits = (now: number, held: number): number => (now > held || now < held / 8 ? roundUp(now) : held);
+    const [f, m] = [Math.max(0, ...list.map((x) => size(x.force))), Math.max(0, ...list.map((x) => size(x.moment)))];
+    const same = this.held.on === on && this.held.member === member;
+    this.held = { on, member, force: fits(f, same ? this.held.force : 0), moment: fits(m, same ? this.held.moment : 0) };
+    return { force: this.held.force, moment: this.held.moment };
+  });
+}
