@@ -98,6 +98,8 @@ export {
   dutiesOf,
   forcesAtTime,
   framesAround,
+  motionProfile,
+  profileProblem,
   type RunForces,
   type SourceDuty,
   figuresOf,

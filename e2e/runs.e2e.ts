@@ -161,3 +161,65 @@ test.describe('kept runs', () => {
     expect(png.readUInt32BE(16)).toBe(920);
   });
 });
+
+test.describe('motion over time', () => {
+  test('a point of a profile is moved by keys and by dragging, a log leads the source and is laid over the run, bad files are refused', async ({
+    page,
+    site,
+  }) => {
+    await openCopy(page, site, 'Level board');
+    await page.getByRole('button', { name: /^Duty/ }).click();
+    await page.getByRole('button', { name: 'Rising water', exact: true }).first().click();
+    const last = page.getByRole('slider', { name: 'Point 13' });
+    await expect(last).toHaveAttribute('aria-valuetext', '6 s, 38.6 mm');
+    await last.focus();
+    await page.keyboard.press('ArrowUp');
+    await expect(last).not.toHaveAttribute('aria-valuetext', '6 s, 38.6 mm');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: /^Undo: Point 13/ }).click();
+    await page.getByRole('button', { name: 'Rising water', exact: true }).first().click();
+    await expect(last).toHaveAttribute('aria-valuetext', '6 s, 38.6 mm');
+    await last.scrollIntoViewIfNeeded();
+    const box = (await last.boundingBox())!;
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 + 20, { steps: 4 });
+    await page.mouse.up();
+    const text = (await last.getAttribute('aria-valuetext'))!;
+    expect(Number(/, ([\d.]+) mm/.exec(text)![1])).toBeLessThan(38);
+    await expect(page.getByRole('button', { name: /^Undo: Point 13 of Rising water/ })).toBeVisible();
+
+    const file = page.getByLabel('Log or table of motion');
+    await file.setInputFiles({ name: 'notes.csv', mimeType: 'text/csv', buffer: Buffer.from('Name;Place\nLock;North\n') });
+    await expect(page.getByRole('alert').filter({ hasText: 'notes.csv: no line of this log has two numbers' })).toBeVisible();
+    // Decimal commas, milliseconds, centimetres, and a gap.
+    const log = 'Gauge of the lock\nt [ms];Level (cm);Flow\n0;10,0;3\n1000;10,5;3\n2000;;3\n3000;12,0;4\n4000;11,0;4\n';
+    await file.setInputFiles({ name: 'gauge.csv', mimeType: 'text/csv', buffer: Buffer.from(log) });
+    await expect(page.getByText('4 values over 4 s, one line without a value bridged.')).toBeVisible();
+    await page.getByRole('button', { name: 'Lead the source by it' }).click();
+    await expect(page.getByRole('slider', { name: 'Point 4' })).toHaveAttribute('aria-valuetext', '4 s, 10 mm');
+    await file.setInputFiles({ name: 'gauge.csv', mimeType: 'text/csv', buffer: Buffer.from(log) });
+    await page.getByRole('button', { name: 'Lay it over the runs' }).click();
+
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByLabel('Find a quantity').fill('place float');
+    await page.getByRole('combobox', { name: 'Quantities charted' }).click();
+    await page.getByRole('option', { name: 'Place of Float guide' }).click();
+    await page.keyboard.press('Escape');
+    const figures = page.getByRole('table', { name: 'Figures: Place of Float guide' });
+    // The computed place goes through the points of the log: both come to 20 mm at most.
+    await expect(
+      figures
+        .getByRole('row', { name: /Level · gauge\.csv/ })
+        .getByRole('cell')
+        .nth(2),
+    ).toHaveText('20');
+    await expect(
+      figures
+        .getByRole('row', { name: /^\s*Place of Float guide/ })
+        .getByRole('cell')
+        .nth(2),
+    ).toHaveText(/^2[0-2]/);
+  });
+});

@@ -17,13 +17,23 @@ export const dialectText = ({ separator, decimal }: Dialect): string =>
   `${separator === ',' ? 'commas' : separator === ';' ? 'semicolons' : 'tabs'} between, decimal ${decimal}`;
 
 /** The separator of a text: semicolons before tabs before commas, as neither of the first two stands in a number. */
-function separatorOf(lines: readonly string[]): Dialect['separator'] {
+export function separatorOf(lines: readonly string[]): Dialect['separator'] {
   const sample = lines.slice(0, SAMPLE).join('\n');
   return sample.includes(';') ? ';' : sample.includes('\t') ? 'tab' : ',';
 }
 
+/** How decimals are written in the cells of a text; or, where neither a point nor a comma fits all of them, that. */
+export function dialectOf(separator: Dialect['separator'], cells: readonly string[]): Dialect | { problem: string } {
+  const digits = cells.filter((c) => /\d/.test(c) && /^[\s\d.,eE+\-−–]*$/.test(c));
+  const [points, commas] = ['.', ','].map((mark) => digits.some((c) => c.includes(mark)));
+  if (separator !== ',' && points && commas) {
+    return { problem: 'some numbers have a decimal point and others a decimal comma: write all of them one way' };
+  }
+  return { separator, decimal: separator !== ',' && commas ? 'comma' : 'point' };
+}
+
 /** A number as people and instruments write it, with a minus of any sort, or undefined. Digits in groups are not guessed at. */
-function numberOf(cell: string, decimal: Dialect['decimal']): number | undefined {
+export function numberIn(cell: string, decimal: Dialect['decimal']): number | undefined {
   const text = cell.trim().replace(/^[−–]/, '-');
   const other = decimal === 'comma' ? '.' : ',';
   if (text === '' || text.includes(other)) return undefined;
@@ -42,19 +52,21 @@ export function readTable(text: string, columns: number, dialect?: Dialect): Tab
   const separator = dialect?.separator ?? separatorOf(lines);
   const parsed = Papa.parse<string[]>(plain, { delimiter: separator === 'tab' ? '\t' : separator, skipEmptyLines: false });
   const cells = parsed.data.map((r, k) => ({ line: k + 1, cells: r.map((c) => c.trim()) })).filter((r) => r.cells.some((c) => c !== ''));
-  const digits = cells.flatMap((r) => r.cells).filter((c) => /\d/.test(c) && /^[\s\d.,eE+\-−–]*$/.test(c));
-  const [points, commas] = ['.', ','].map((mark) => digits.some((c) => c.includes(mark)));
-  if (!dialect && separator !== ',' && points && commas) {
-    return { problem: 'some numbers have a decimal point and others a decimal comma: write all of them one way' };
-  }
-  const decimal = dialect?.decimal ?? (separator !== ',' && commas ? 'comma' : 'point');
+  const found =
+    dialect ??
+    dialectOf(
+      separator,
+      cells.flatMap((r) => r.cells),
+    );
+  if ('problem' in found) return found;
+  const { decimal } = found;
   const between = separator === 'tab' ? 'tabs' : `“${separator}”`;
   const rows: number[][] = [];
   for (const { line, cells: row } of cells) {
     // Empty cells at the end of a line are what spreadsheets leave there.
     let count = row.length;
     while (count > columns && row[count - 1] === '') count--;
-    const numbers = row.slice(0, count).map((c) => numberOf(c, decimal));
+    const numbers = row.slice(0, count).map((c) => numberIn(c, decimal));
     if (!rows.length && numbers.every((n) => n === undefined)) continue;
     if (count !== columns) return { problem: `line ${line} has ${count} values where ${columns} are needed, with ${between} between them` };
     const bad = numbers.findIndex((n) => n === undefined);

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, output, signal, viewChild } from '@angular/core';
-import { scaleLinear } from 'd3-scale';
+import { type ScaleLinear, scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { show } from '@unirota/core/units';
 import { UnitsService } from '../services/units.service';
@@ -59,7 +59,7 @@ export function valueAt(c: Curve, at: number): number {
       [attr.aria-label]="heading()"
       (pointerdown)="press($event)"
       (pointermove)="drag($event)"
-      (pointerup)="release()"
+      (pointerup)="release($event)"
       (pointercancel)="brush.set(undefined)"
       (dblclick)="whole($event)"
     >
@@ -75,6 +75,21 @@ export function valueAt(c: Curve, at: number): number {
       <text class="tick" x="${W - RIGHT}" y="${H - 3}" text-anchor="end">{{ xLabel() }}{{ xUnit() ? ', ' + units().of(xUnit()) : '' }}</text>
       @for (p of paths(); track $index) {
         <path class="curve" [attr.d]="p.d" [style.stroke]="p.colour" [attr.stroke-dasharray]="p.dashed ? '6 4' : null" />
+      }
+      @for (p of points(); track $index) {
+        <circle
+          class="point"
+          tabindex="0"
+          role="slider"
+          r="6"
+          [attr.cx]="x()(p.x)"
+          [attr.cy]="y()(p.y)"
+          [attr.aria-label]="p.label"
+          [attr.aria-valuenow]="p.y"
+          [attr.aria-valuetext]="p.text"
+          (pointerdown)="grasp($event, $index)"
+          (keydown)="nudge($event, $index)"
+        />
       }
       @if (brush(); as b) {
         <rect class="brush" [attr.x]="left(b)" y="${TOP}" [attr.width]="wide(b)" height="${H - BOTTOM - TOP}" />
@@ -125,6 +140,16 @@ export function valueAt(c: Curve, at: number): number {
       fill: var(--brass-fill);
       opacity: 0.6;
     }
+    .point {
+      fill: var(--sheet);
+      stroke: var(--ink);
+      stroke-width: 2;
+      cursor: grab;
+    }
+    .point:focus-visible {
+      outline: none;
+      fill: var(--brass-line);
+    }
     .cursor {
       stroke: var(--brass-line);
       stroke-width: 1.5;
@@ -145,7 +170,10 @@ export class Chart {
   readonly cursor = input<number>();
   /** The part that is looked at; the whole where none is. */
   readonly part = input<readonly [number, number]>();
+  /** Points that can be dragged, or moved with the arrow keys. */
+  readonly points = input<readonly { x: number; y: number; label: string; text: string }[]>([]);
   readonly moved = output<number>();
+  readonly dragged = output<{ index: number; x: number; y: number; done: boolean }>();
   readonly parted = output<readonly [number, number] | undefined>();
   protected readonly show = show;
   protected readonly units = inject(UnitsService).now;
@@ -158,7 +186,11 @@ export class Chart {
     return this.picture().nativeElement;
   }
 
+  /** The point that is dragged; the scales stand still meanwhile. */
+  private readonly held = signal<{ index: number; x: ScaleLinear<number, number>; y: ScaleLinear<number, number> } | undefined>(undefined);
   protected readonly x = computed(() => {
+    const held = this.held();
+    if (held) return held.x;
     const part = this.part();
     let lo = Infinity,
       hi = -Infinity;
@@ -171,6 +203,8 @@ export class Chart {
     return scaleLinear(lo < hi ? [lo, hi] : [0, 1], [LEFT, W - RIGHT]);
   });
   protected readonly y = computed(() => {
+    const held = this.held();
+    if (held) return held.y;
     let lo = 0,
       hi = 0;
     const [from, to] = this.x().domain();
@@ -237,6 +271,30 @@ export class Chart {
     const [lo, hi] = this.x().domain();
     this.moved.emit(Math.max(lo, Math.min(hi, this.x().invert(x))));
   }
+  protected grasp(e: PointerEvent, index: number): void {
+    e.stopPropagation();
+    this.svg.setPointerCapture(e.pointerId);
+    this.held.set({ index, x: this.x(), y: this.y() });
+  }
+  private pull(e: PointerEvent, done: boolean): void {
+    const held = this.held();
+    if (!held) return;
+    const r = this.svg.getBoundingClientRect();
+    const at = { x: held.x.invert(((e.clientX - r.left) / r.width) * W), y: held.y.invert(((e.clientY - r.top) / r.height) * H) };
+    if (done) this.held.set(undefined);
+    this.dragged.emit({ index: held.index, ...at, done });
+  }
+  /** A hundredth of what is shown with each press of an arrow key. */
+  protected nudge(e: KeyboardEvent, index: number): void {
+    const [dx, dy] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key] ?? [0, 0];
+    if (!dx && !dy) return;
+    e.preventDefault();
+    e.stopPropagation();
+    const [x0, x1] = this.x().domain(),
+      [y0, y1] = this.y().domain();
+    const p = this.points()[index];
+    this.dragged.emit({ index, x: p.x + (dx * (x1 - x0)) / 100, y: p.y + (dy * (y1 - y0)) / 100, done: true });
+  }
   protected press(e: PointerEvent): void {
     const { x, below } = this.at(e);
     this.svg.setPointerCapture(e.pointerId);
@@ -245,12 +303,14 @@ export class Chart {
   }
   protected drag(e: PointerEvent): void {
     if (!e.buttons) return;
+    if (this.held()) return this.pull(e, false);
     const { x } = this.at(e);
     const b = this.brush();
     if (b) this.brush.set([b[0], Math.max(LEFT, Math.min(W - RIGHT, x))]);
     else this.go(x);
   }
-  protected release(): void {
+  protected release(e: PointerEvent): void {
+    if (this.held()) return this.pull(e, true);
     const b = this.brush();
     this.brush.set(undefined);
     if (b && this.wide(b) > 6) {

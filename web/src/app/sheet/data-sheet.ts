@@ -50,6 +50,7 @@ import { DesignSheet } from './design-sheet';
 import { FindingCard } from './finding-card';
 import { Formula } from './formula';
 import { withNumbers } from './formula-text';
+import { Profile } from './profile';
 import { ShaftStrip } from './shaft-strip';
 import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
@@ -89,6 +90,7 @@ const KIND_NAMES: Record<Kind, string> = {
     QuantityField,
     TableField,
     MeasureHelper,
+    Profile,
     FindingCard,
     DesignSheet,
     Formula,
@@ -547,6 +549,10 @@ export class DataSheet {
       .map((m) => ({ value: m.id, label: m.name }));
   });
 
+  /** A source whose motion over time is stated. */
+  protected readonly leads = computed(
+    () => this.store.selection()?.kind === 'source' && !this.store.also().length && this.fields().some((f) => f.key === 'profile'),
+  );
   /** The torque-speed line of a source with what the train needs of it. */
   protected readonly line = computed(() => {
     const s = this.store.selection(),

@@ -55,6 +55,8 @@ const MARKS = 500;
     }
     mat-slider {
       width: calc(100% - 16px);
+      margin-top: -10px;
+      margin-bottom: -8px;
     }
     .row {
       display: flex;

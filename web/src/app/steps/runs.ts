@@ -13,7 +13,7 @@ import { Icon } from '../shared/icon';
 import { type Committed, QuantityField } from '../shared/quantity-field';
 import { RunBar } from './run-bar';
 import { giveCsv, giveDrawing, givePicture } from '../services/take-away';
-import { PASSING, RunService, type ShownRun } from '../workbench/run.service';
+import { type Measured, PASSING, RunService, type ShownRun } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
@@ -149,6 +149,7 @@ export class Runs {
           return own ? [this.row(r, own, n, r !== run, others.length > 0)] : [];
         }),
       );
+      for (const m of this.runs.measured()) if (m.unit === unit) rows.push(this.measuredRow(m));
       return {
         unit,
         heading: rows.length === 1 ? list[0].label : list.length === 1 ? list[0].label : headingOf(unit),
@@ -184,6 +185,26 @@ export class Runs {
       greatest: u.number(f.greatest, q.unit),
       mean: u.number(f.mean, q.unit),
       rms: u.number(f.rms, q.unit),
+      curve,
+    };
+  }
+  private measuredRow(m: Measured): Figures {
+    const u = this.units();
+    const [from, to] = framesIn(m.xs, m.xs.length, this.part());
+    const xs = m.xs.subarray(from, to + 1);
+    const at = (k: number): number => m.ys[from + k];
+    const { x, y } = thinned(xs, at, xs.length);
+    const f = figuresOf(xs, at, xs.length);
+    const curve: Curve = { label: m.label, xs: x, ys: y, colour: 'var(--verdigris)', dashed: true };
+    return {
+      label: m.label,
+      colour: 'var(--verdigris)',
+      dashed: true,
+      here: (t) => valueAt(curve, t),
+      least: u.number(f.least, m.unit),
+      greatest: u.number(f.greatest, m.unit),
+      mean: u.number(f.mean, m.unit),
+      rms: u.number(f.rms, m.unit),
       curve,
     };
   }

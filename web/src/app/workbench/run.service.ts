@@ -33,6 +33,14 @@ export interface ShownRun {
   readonly q: Float64Array;
 }
 
+/** What an instrument has written down, in a unit in which quantities are kept. */
+export interface Measured {
+  readonly label: string;
+  readonly unit: string;
+  readonly xs: Float64Array;
+  readonly ys: Float64Array;
+}
+
 /** The run that is not kept (yet). */
 export const PASSING = '';
 /** Results that are held at once; the oldest that is not looked at goes first. */
@@ -72,6 +80,8 @@ export class RunService implements OnDestroy {
   readonly until = signal<string>('time');
   /** Runs laid over the one that is shown. */
   readonly over = signal<ReadonlySet<Id>>(new Set());
+  /** Curves of instruments, over the time of the runs. */
+  readonly measured = signal<readonly Measured[]>([]);
   private readonly results = signal<ReadonlyMap<Id, ShownRun>>(new Map());
   readonly kept = computed(() => this.store.design().runs ?? []);
 
