@@ -258,7 +258,10 @@ export class Profile {
     if (!c?.time || !log) return;
     const column = log.columns[this.valueColumn()];
     // It begins at nothing, as a run does.
-    this.runs.measured.update((l) => [...l, { label: `${column.name} · ${log.name}`, unit: this.place(), xs: c.time, ys: c.value.map((v) => v - c.value[0]) }]);
+    this.runs.measured.update((l) => [
+      ...l,
+      { label: `${column.name} · ${log.name}`, unit: this.place(), xs: c.time, ys: c.value.map((v) => v - c.value[0]) },
+    ]);
     this.store.said.set('It is laid over the charts on Motion, where places are charted');
     this.log.set(undefined);
   }
