@@ -22,6 +22,7 @@ export * from './solid';
 export { FACES, extentOf, type Face } from './faces';
 export { type Gear, exactOf, gearOf, num } from './gear';
 export { type Sector, sectorArc } from './sector';
+export type { Rod } from './rod';
 export { type Rack, rackOf } from './rack';
 export { type BevelGear, bevelOf } from './bevel-gear';
 export { type Worm, type WormWheel, wormOf, wormWheelRadius } from './worm';

@@ -7,3 +7,4 @@ export * from './holding';
 export * from './bearings';
 export * from './load-sheet';
 export * from './advantage';
+export * from './shaft';

@@ -1,0 +1,145 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type Design, readDesign } from '../document/index';
+import { compile, poseOf } from '../kinematics/index';
+import { type AlongLoad, Forces, STEEL, alongAt, diagramOf, largestAlong, shaftDiagram } from './index';
+
+const load = (at: number, force: [number, number, number], moment: [number, number, number] = [0, 0, 0]): AlongLoad => ({
+  name: '',
+  at,
+  force,
+  moment,
+});
+const bar = (from: number, to: number, outer: number, inner = 0) => ({ from, to, outer, inner });
+const I = (d: number): number => (Math.PI * d ** 4) / 64;
+
+describe('forces along a shaft', () => {
+  // Tables of beams in any textbook of strength of materials (Gere and Timoshenko, Mechanics of Materials, appendix on deflections); values computed from their formulas.
+  it('a load in the middle of two supports: P·L/4, and P·L³/48EI', () => {
+    const [P, L, d] = [800, 600, 30];
+    const s = diagramOf('s', [load(0, [P / 2, 0, 0]), load(L / 2, [-P, 0, 0]), load(L, [P / 2, 0, 0])], [0, L], [bar(0, L, d)]);
+    expect(largestAlong(s.at, s.resultant)).toEqual({ at: L / 2, value: expect.closeTo((P * L) / 4e3, 9) });
+    const sag = (P * L ** 3) / (48 * STEEL * I(d));
+    expect(alongAt(s.at, s.deflection![0], L / 2)).toBeCloseTo(-sag, 9);
+    // The slope at the supports is P·L²/16EI.
+    expect(Math.abs(s.slope![0][0])).toBeCloseTo((P * L * L) / (16 * STEEL * I(d)), 9);
+    expect(Math.abs(s.shear[0][3])).toBe(P / 2);
+  });
+  it('an overhung load: P·a at the support, P·a²·(L + a)/3EI at its end', () => {
+    const [P, L, a, d] = [500, 400, 150, 25];
+    const s = diagramOf('s', [load(0, [0, (P * a) / L, 0]), load(L, [0, (-P * (L + a)) / L, 0]), load(L + a, [0, P, 0])], [0, L], [bar(0, L + a, d)]);
+    expect(largestAlong(s.at, s.resultant)).toEqual({ at: L, value: expect.closeTo((P * a) / 1e3, 9) });
+    expect(alongAt(s.at, s.deflection![1], L + a)).toBeCloseTo((P * a * a * (L + a)) / (3 * STEEL * I(d)), 9);
+  });
+  it('held by one joint: P·L³/3EI at the end of a cantilever, stepped as the sum of its parts', () => {
+    const [P, L] = [100, 300];
+    const [thick, thin] = [20, 12];
+    const s = diagramOf('s', [load(0, [-P, 0, 0], [0, (-P * L) / 1e3, 0]), load(L, [P, 0, 0])], [0], [bar(0, L / 2, thick), bar(L / 2, L, thin)]);
+    // Mohr: each half's curvature times its distance from the end.
+    const end = (P / STEEL) * ((L ** 3 - (L / 2) ** 3) / (3 * I(thick)) + (L / 2) ** 3 / (3 * I(thin)));
+    expect(alongAt(s.at, s.deflection![0], L)).toBeCloseTo(end, 8);
+    expect(s.slope![0][0]).toBeCloseTo(0, 12);
+  });
+  it('turned between two wheels: the torsion stands between them alone, the bending of both planes adds as a hypotenuse', () => {
+    const s = diagramOf(
+      's',
+      [load(0, [30, 40, 0]), load(100, [-60, -80, 0], [0, 0, 12]), load(300, [0, 0, 0], [0, 0, -12]), load(200, [30, 40, 0])].sort(
+        (a, b) => a.at - b.at,
+      ),
+      [0, 200],
+      [],
+    );
+    expect(alongAt(s.at, s.torsion, 50)).toBe(0);
+    expect(Math.abs(alongAt(s.at, s.torsion, 250))).toBe(12);
+    expect(alongAt(s.at, s.resultant, 100)).toBeCloseTo(5, 9);
+    expect(s.deflection).toBeUndefined();
+  });
+  it('of any loads in balance: nothing is left beyond the last, and bending is the integral of shear', () => {
+    const number = fc.double({ min: -1e3, max: 1e3, noNaN: true });
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.integer({ min: 1, max: 499 }), number, number, number), { minLength: 1, maxLength: 6 }), (list) => {
+        const loads = list.map(([at, x, y, t]) => load(at, [x, y, 0], [0, 0, t]));
+        const sum = (f: (l: AlongLoad) => number): number => loads.reduce((s, l) => s + f(l), 0);
+        for (const k of [0, 1] as const) {
+          const [total, first] = [sum((l) => l.force[k]), sum((l) => l.force[k] * l.at)];
+          const far = -first / 500;
+          const [a, b]: [number, number, number][] = [
+            [0, 0, 0],
+            [0, 0, 0],
+          ];
+          a[k] = -total - far;
+          b[k] = far;
+          loads.push(load(0, a), load(500, b));
+        }
+        loads.push(load(500, [0, 0, 0], [0, 0, -sum((l) => l.moment[2])]));
+        const s = diagramOf(
+          's',
+          loads.sort((p, q) => p.at - q.at),
+          [0, 500],
+          [],
+        );
+        const last = s.at.length - 1;
+        const scale = 1 + Math.max(...s.resultant);
+        expect(Math.abs(s.bending[0][last]) / scale).toBeLessThan(1e-9);
+        expect(Math.abs(s.bending[1][last]) / scale).toBeLessThan(1e-9);
+        for (let i = 1; i <= last; i++) {
+          const h = (s.at[i] - s.at[i - 1]) / 1e3;
+          expect(Math.abs(s.bending[1][i] - s.bending[1][i - 1] + h * s.shear[0][i - 1]) / scale).toBeLessThan(1e-9);
+          expect(Math.abs(s.bending[0][i] - s.bending[0][i - 1] - h * s.shear[1][i - 1]) / scale).toBeLessThan(1e-9);
+        }
+      }),
+    );
+  });
+});
+
+describe('the shaft of a design', () => {
+  it('with a wheel in the middle of its two bearings: half of the tooth force at each, F·L/4 in bending, its torque from the wheel to the source', () => {
+    // A pinion of 20 teeth and module 4 drives a held-up wheel: 50 N·m load on the wheel of 40 teeth.
+    const design = {
+      format: 'unirota-design',
+      version: 2,
+      name: 'Lay shaft',
+      settings: { gravity: [0, 0, 0] },
+      members: [
+        { id: 'a', name: 'Pinion shaft', kind: 'shaft', at: [0, 0, 0] },
+        { id: 'b', name: 'Wheel shaft', kind: 'shaft', at: [120, 0, 0] },
+      ],
+      joints: [
+        {
+          id: 'ja',
+          type: 'revolute',
+          parent: 'frame',
+          child: 'a',
+          bearings: [
+            { at: -100, outer: 47, inner: 20, width: 14, form: 'plain', block: 'no', thrust: 'takes' },
+            { at: 100, outer: 47, inner: 20, width: 14, form: 'plain', block: 'no', thrust: 'free' },
+          ],
+        },
+        { id: 'jb', type: 'revolute', parent: 'frame', child: 'b' },
+      ],
+      elements: [
+        { id: 'p', name: 'Pinion', type: 'gear', member: 'a', teeth: 20, module: 4, width: 30 },
+        { id: 'w', name: 'Wheel', type: 'gear', member: 'b', teeth: 40, module: 4, width: 30 },
+        { id: 'r', name: 'Bar', type: 'rod', member: 'a', diameter: 20, length: 240 },
+      ],
+      couplings: [{ id: 'c', type: 'gear-pair', a: 'p', b: 'w', efficiency: 1 }],
+      sources: [{ id: 's', name: 'Motor', type: 'motor', joint: 'ja', speed: 100 }],
+      loads: [{ id: 'l', name: 'Load', type: 'joint-load', joint: 'jb', value: 50 }],
+      wanted: [],
+    };
+    const read = readDesign(design);
+    expect(read.problems).toBeUndefined();
+    const forces = new Forces(poseOf(compile(read.design as Design)));
+    forces.velocity.set([(100 * Math.PI) / 30, -(50 * Math.PI) / 30]);
+    forces.evaluate();
+    const s = shaftDiagram(forces, 'a')!;
+    // Ft = 50 / 0.08 = 625 N on the wheel's radius of 80 mm; F = Ft / cos 20°.
+    const F = 625 / Math.cos(Math.PI / 9);
+    expect(largestAlong(s.at, s.resultant)).toEqual({ at: expect.closeTo(0, 6), value: expect.closeTo((F * 0.2) / 4, 6) });
+    expect(s.supports).toEqual([-100, 100]);
+    const most = Math.hypot(alongAt(s.at, s.deflection![0], 0), alongAt(s.at, s.deflection![1], 0));
+    expect(most).toBeCloseTo((F * 200 ** 3) / (48 * STEEL * I(20)), 7);
+    // The torque of the source comes in at the joint, which has its place in the middle as well.
+    expect(Math.max(...s.torsion.map(Math.abs))).toBeLessThan(1e-9);
+  });
+});
