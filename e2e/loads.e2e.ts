@@ -107,3 +107,24 @@ test.describe('loads', () => {
     await expect(position(page)).toHaveAttribute('aria-valuenow', '99');
   });
 });
+
+test('along a shaft: torsion between its wheels is what the ledger gives it, bearings do not sink, and the run has its worst', async ({
+  page,
+  site,
+}) => {
+  await openCopy(page, site, 'Paddle winding gear');
+  await ran(page, 'the other stop');
+  await member(page, 'Pinion shaft').click();
+  const table = 'At wheels and bearings';
+  await expect(page.getByRole('table', { name: table })).toBeVisible();
+  const torsion = await figure(page, table, /Spur pair/, 3);
+  const rack = await figure(page, 'Couplings at the instant', /Rack mesh/, 1);
+  // The rack pinion of 17 teeth and module 6 has its pitch radius at 51 mm.
+  expect(Math.abs(torsion) / (Math.abs(rack) * 0.051)).toBeCloseTo(1, 2);
+  for (const bearing of [/bearing 1/, /bearing 2/]) {
+    expect(await figure(page, table, bearing, 4)).toBe(0);
+    expect(await figure(page, table, bearing, 2)).toBe(0);
+  }
+  await page.getByRole('button', { name: 'Go to the worst bending' }).click();
+  await expect(page.getByText(/^Forces at .* s of the run/)).toBeVisible();
+});

@@ -86,12 +86,14 @@ export function loadsAlong(forces: Forces, member: Id, inertia: boolean): { load
     each.bearings.forEach((b, k) => {
       const at = b.at + localFrame(joint!).o[2];
       const force = toLocalVector(frame, b.force);
-      loads.push({ name: `${l.name}, bearing ${k + 1}`, at, force, moment: [0, 0, 0] });
+      loads.push({ name: `bearing ${k + 1}, ${l.name}`, at, force, moment: [0, 0, 0] });
       rest = [rest[0] - force[0], rest[1] - force[1], rest[2] - force[2]];
       const arm = (at - z) / 1e3;
       turning = [turning[0] + arm * force[1], turning[1] - arm * force[0], turning[2]];
     });
-    loads.push({ name: l.name, at: z, force: rest, moment: turning });
+    const left =
+      Math.max(...rest.map(Math.abs)) > 1e-9 * Math.hypot(...l.force) || Math.max(...turning.map(Math.abs)) > 1e-9 * Math.hypot(...l.moment);
+    if (left) loads.push({ name: l.name, at: z, force: rest, moment: turning });
   }
   return { loads: loads.sort((a, b) => a.at - b.at), supports: supports.sort((a, b) => a - b) };
 }
@@ -134,8 +136,18 @@ export function diagramOf(member: Id, loads: readonly AlongLoad[], supports: rea
     }
     resultant[i] = Math.hypot(bending[0][i], bending[1][i]);
   }
+  // What is left where all of it should cancel is nothing.
+  quiet([...bending, resultant, torsion]);
+  quiet([...shear, thrust]);
   const bent = pieces.length && supports.length ? bendingLine(Float64Array.from(at), bending, supports, pieces) : undefined;
   return { member, at: Float64Array.from(at), shear, thrust, bending, resultant, torsion, ...bent, loads, supports };
+}
+
+/** Rounding beside the largest of some rows becomes nothing. */
+function quiet(rows: readonly Float64Array[]): void {
+  let most = 0;
+  for (const r of rows) for (const x of r) most = Math.max(most, Math.abs(x));
+  for (const r of rows) for (let i = 0; i < r.length; i++) if (Math.abs(r[i]) < 1e-12 * most) r[i] = 0;
 }
 
 /** Second moment of area at a place, mm⁴: of the stoutest bar there. */

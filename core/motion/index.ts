@@ -9,6 +9,7 @@ export * from './quantities';
 export * from './recorder';
 export * from './run';
 export type { RunOptions } from './running';
+export * from './shaft-envelope';
 export * from './sweep';
 export * from './thinned';
 export * from './between';

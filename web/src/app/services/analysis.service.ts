@@ -1,11 +1,18 @@
 import { Injectable, Injector, type OnDestroy, type Signal, effect, inject, untracked } from '@angular/core';
 import { type Remote, wrap } from 'comlink';
-import type { Snapshot, Sweep, WantedResult } from '@unirota/core';
-import type { Design } from '@unirota/core/document';
+import type { RunResult, ShaftEnvelope, Snapshot, Sweep, WantedResult } from '@unirota/core';
+import type { Design, Id, KeptRun } from '@unirota/core/document';
 import type { AnalysisApi } from '../workers/analysis.worker';
 import { type Answer, Latest } from './latest';
 
 export type Analysed = Answer<Design, Snapshot>;
+
+export interface EnvelopeQuestion {
+  readonly design: Design;
+  readonly kept: KeptRun;
+  readonly result: RunResult;
+  readonly member: Id;
+}
 
 /** The engine in a worker: analyses every state of the design, and sweeps it and judges its load cases where that is looked at. The page's thread does nothing of it. */
 @Injectable()
@@ -26,7 +33,19 @@ export class AnalysisService implements OnDestroy {
     return this.follow(design, (d) => this.api().cases(d), injector);
   }
 
-  private follow<A>(design: Signal<Design | undefined>, solve: (d: Design) => Promise<A>, injector: Injector): Signal<Answer<Design, A> | undefined> {
+  /** The largest along a shaft over a run; the newest question alone is answered. */
+  envelopeOf(
+    question: Signal<EnvelopeQuestion | undefined>,
+    injector: Injector,
+  ): Signal<Answer<EnvelopeQuestion, ShaftEnvelope | undefined> | undefined> {
+    return this.follow(question, (q) => this.api().envelope(q.design, q.kept, q.result, q.member), injector);
+  }
+
+  private follow<Q extends object, A>(
+    design: Signal<Q | undefined>,
+    solve: (d: Q) => Promise<A>,
+    injector: Injector,
+  ): Signal<Answer<Q, A> | undefined> {
     const latest = new Latest(solve, failed);
     effect(
       () => {

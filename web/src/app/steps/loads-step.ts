@@ -12,6 +12,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 import { LoadSheetView } from './load-sheet';
 import { Needed } from './needed';
 import { RunBar } from './run-bar';
+import { ShaftLoads } from './shaft-loads';
 import { Worst } from './worst';
 
 const size = (v: readonly number[]): number => Math.hypot(v[0], v[1], v[2]);
@@ -19,7 +20,7 @@ const size = (v: readonly number[]): number => Math.hypot(v[0], v[1], v[2]);
 /** Loads: what the sources must give, the worst instants, and at the instant that is looked at the forces of couplings, joints, springs and stops, and on one member. */
 @Component({
   selector: 'uni-loads',
-  imports: [Choice, DataTable, LoadSheetView, MatButtonToggle, MatButtonToggleGroup, MatCheckbox, Needed, RunBar, Worst],
+  imports: [Choice, DataTable, LoadSheetView, MatButtonToggle, MatButtonToggleGroup, MatCheckbox, Needed, RunBar, ShaftLoads, Worst],
   templateUrl: './loads-step.html',
   styleUrl: './step.scss',
   styles: `

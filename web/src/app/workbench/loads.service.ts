@@ -66,6 +66,11 @@ export class LoadsService {
     return run ? `at ${show(this.runs.reading(), 4)} s of ${run.kept.name || 'the run'}, inertia counted` : 'at this pose, in steady motion';
   });
 
+  /** Goes to an instant of the run that is shown, s. */
+  goTo(time: number): void {
+    this.runs.go(time);
+  }
+
   /** The member whose forces are shown: the chosen one, or that of the chosen element or joint. */
   readonly member = computed<Id | undefined>(() => this.store.memberAt());
 

@@ -1,6 +1,20 @@
 import { expose } from 'comlink';
-import { type Snapshot, type Sweep, type WantedResult, analyse, compile, inCase, ledger, ready, sweep } from '@unirota/core';
-import type { Design } from '@unirota/core/document';
+import {
+  type RunResult,
+  type ShaftEnvelope,
+  type Snapshot,
+  planRun,
+  shaftEnvelope,
+  type Sweep,
+  type WantedResult,
+  analyse,
+  compile,
+  inCase,
+  ledger,
+  ready,
+  sweep,
+} from '@unirota/core';
+import type { Design, Id, KeptRun } from '@unirota/core/document';
 
 const api = {
   analyse(design: Design): Snapshot {
@@ -15,6 +29,9 @@ const api = {
       return ledger(pose, forces).wanted;
     });
   },
+  /** The largest along a shaft over a run. */
+  envelope: (design: Design, kept: KeptRun, result: RunResult, member: Id): ShaftEnvelope | undefined =>
+    shaftEnvelope(planRun(design, kept).compiled, result, member),
   sweep: (design: Design): Sweep | undefined => sweep(compile(design)),
 };
 export type AnalysisApi = typeof api;
