@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { ALL_FORMATS, BufferSource, Input } from 'mediabunny';
 import { choose, expect, member, openCopy, position, test } from './site';
 
 test.describe('runs in time', () => {
@@ -222,4 +223,43 @@ test.describe('motion over time', () => {
         .nth(2),
     ).toHaveText(/^2[0-2]/);
   });
+});
+
+test('a film of a run has the pictures that it should, and plays', async ({ page, site }) => {
+  await openCopy(page, site, 'Paddle winding gear');
+  await page.getByRole('button', { name: /^Motion/ }).click();
+  await choose(page, 'Until', 'one turn');
+  await page.getByRole('button', { name: 'Run', exact: true }).click();
+  await expect(page.getByText(/instants over 2 s/)).toBeVisible();
+  await page.getByRole('button', { name: 'Film …' }).click();
+  const dialog = page.getByRole('dialog', { name: /^Film of/ });
+  await choose(page, 'Size', '854 × 480');
+  await choose(page, 'Pictures a second', '12');
+  await dialog.getByRole('checkbox', { name: 'with the first chart beneath' }).check();
+  await expect(dialog).toContainText('2 s, 25 pictures');
+  const [file] = await Promise.all([
+    page.waitForEvent('download', { timeout: 60_000 }),
+    dialog.getByRole('button', { name: 'Make the film' }).click(),
+  ]);
+  await expect(dialog.getByRole('status')).toContainText('25 pictures are in the film');
+  const content = readFileSync(await file.path());
+  const input = new Input({ source: new BufferSource(new Uint8Array(content)), formats: ALL_FORMATS });
+  const track = (await input.getPrimaryVideoTrack())!;
+  expect([track.displayWidth, track.displayHeight]).toEqual([854, 480]);
+  expect((await track.computePacketStats()).packetCount).toBe(25);
+  // In a page of no rules of its own: ours takes nothing from elsewhere.
+  const other = await page.context().newPage();
+  const played = await other.evaluate(
+    async (data) => {
+      const video = document.createElement('video');
+      video.muted = true;
+      video.src = data;
+      await video.play();
+      await new Promise((done) => (video.onended = done));
+      return { duration: video.duration, width: video.videoWidth };
+    },
+    `data:video/${file.suggestedFilename().endsWith('mp4') ? 'mp4' : 'webm'};base64,${content.toString('base64')}`,
+  );
+  expect(played.duration).toBeCloseTo(25 / 12, 1);
+  expect(played.width).toBe(854);
 });

@@ -25,6 +25,7 @@ import { show } from '@unirota/core/units';
 import { ThemeService } from '../services/theme.service';
 import { Icon } from '../shared/icon';
 import { UnitsService } from '../services/units.service';
+import { PictureService } from '../workbench/picture.service';
 import { LoadsService } from '../workbench/loads.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Design, SavedView } from '@unirota/core/document';
@@ -114,6 +115,7 @@ export class LayoutView implements AfterViewInit {
   protected readonly colouring = signal<'speed' | 'member'>('speed');
   protected readonly noPicture = signal(false);
   protected readonly loads = inject(LoadsService);
+  private readonly pictures = inject(PictureService);
   private readonly labelHost = viewChild.required<ElementRef<HTMLElement>>('labels');
   protected readonly heavy = inject(Heavy);
   protected readonly modes = MODES;
@@ -270,10 +272,13 @@ export class LayoutView implements AfterViewInit {
     watch.observe(canvas);
     this.destroy.onDestroy(() => {
       watch.disconnect();
+      this.pictures.draw = undefined;
       this.scene?.dispose();
     });
     this.store.moved.pipe(takeUntilDestroyed(this.destroy)).subscribe(() => this.shown() && this.scene?.update());
     const w = this.store.worked();
+    const { scene } = this;
+    this.pictures.draw = (into, width, height) => scene.drawInto(into, width, height);
     this.scene.size(canvas.clientWidth, canvas.clientHeight);
     this.scene.show(w.compiled, w.pose);
     this.scene.look('free');

@@ -656,6 +656,21 @@ export class Scene {
     this.request();
   }
 
+  /** Draws what is seen into another picture of any size, at once; the page's own stays as it is. */
+  drawInto(into: CanvasRenderingContext2D, width: number, height: number): void {
+    this.renderer.setSize(width, height, false);
+    this.span(width / height);
+    this.update();
+    this.renderer.render(this.space, this.camera);
+    into.drawImage(this.canvas, 0, 0, width, height);
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    if (w && h) {
+      this.renderer.setSize(w, h, false);
+      this.span(w / h);
+    }
+    this.request();
+  }
+
   /** Opens the camera as far as what was fitted needs in a picture of this shape. */
   private span(aspect: number): void {
     const half = Math.max(this.reach.h, this.reach.w / aspect) * 1.08;

@@ -42,12 +42,18 @@ export function giveDrawing(svg: SVGSVGElement, name: string): void {
   giveFile(new Blob([drawingText(svg)], { type: 'image/svg+xml' }), name, 'svg');
 }
 
-/** The drawing as a picture of twice its size. */
-export async function givePicture(svg: SVGSVGElement, name: string): Promise<void> {
-  const { width, height } = svg.viewBox.baseVal;
+/** The drawing as an image, for drawing it elsewhere. */
+export async function imageOf(svg: SVGSVGElement): Promise<HTMLImageElement> {
   const picture = new Image();
   picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(drawingText(svg))}`;
   await picture.decode();
+  return picture;
+}
+
+/** The drawing as a picture of twice its size. */
+export async function givePicture(svg: SVGSVGElement, name: string): Promise<void> {
+  const { width, height } = svg.viewBox.baseVal;
+  const picture = await imageOf(svg);
   const canvas = document.createElement('canvas');
   [canvas.width, canvas.height] = [2 * width, 2 * height];
   canvas.getContext('2d')!.drawImage(picture, 0, 0, canvas.width, canvas.height);

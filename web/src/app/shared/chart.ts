@@ -181,6 +181,8 @@ export class Chart {
   /** A stretch that is being marked along the scale, in the picture's own lengths. */
   protected readonly brush = signal<readonly [number, number] | undefined>(undefined);
 
+  /** Where the scale begins and ends, as parts of the picture's width. */
+  static readonly ENDS = [LEFT / W, (W - RIGHT) / W] as const;
   /** What is drawn, for taking away. */
   get svg(): SVGSVGElement {
     return this.picture().nativeElement;

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChildren } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
+import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { type Quantity, coordinatesAt, figuresOf, thinned } from '@unirota/core';
@@ -12,7 +13,9 @@ import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
 import { type Committed, QuantityField } from '../shared/quantity-field';
 import { RunBar } from './run-bar';
-import { giveCsv, giveDrawing, givePicture } from '../services/take-away';
+import type { FilmOf } from '../workbench/film-dialog';
+import { PictureService } from '../workbench/picture.service';
+import { giveCsv, giveDrawing, givePicture, imageOf } from '../services/take-away';
 import { type Measured, PASSING, RunService, type ShownRun } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -69,6 +72,8 @@ export class Runs {
   protected readonly part = signal<readonly [number, number] | undefined>(undefined);
   protected readonly trouble = signal('');
   private readonly charts = viewChildren(Chart);
+  private readonly pictures = inject(PictureService);
+  private readonly dialog = inject(MatDialog);
 
   constructor() {
     this.runs.prepare();
@@ -86,17 +91,9 @@ export class Runs {
   ]);
   protected readonly list = computed(() =>
     this.runs.kept().map((r) => {
-      const ends = { turn: 'one turn', 'stop to stop': 'stop to stop', rest: `until it stands still, at most ${show(r.duration ?? 10, 4)} s` }[
-        r.until ?? ''
-      ];
+      const ends = { turn: 'one turn', 'stop to stop': 'stop to stop', rest: 'until it stands still' }[r.until ?? ''];
       const c = this.store.design().cases?.find((x) => x.id === r.case);
-      const how = [
-        r.letGo ? 'let go' : '',
-        ends ?? `${show(r.duration ?? 10, 4)} s`,
-        `${r.frames ?? 201} instants`,
-        c ? c.name : '',
-        r.starts?.length ? 'from a stated place' : '',
-      ];
+      const how = [r.letGo ? 'let go' : '', ends ?? `${show(r.duration ?? 10, 4)} s`, c ? c.name : '', r.starts?.length ? 'from a stated place' : ''];
       return { ...r, how: how.filter(Boolean).join(', '), state: this.runs.stateOf(r), over: this.runs.over().has(r.id) };
     }),
   );
@@ -265,6 +262,27 @@ export class Runs {
     const kept = this.kept();
     if (kept) void this.runs.computeKept(kept.id);
     else void this.runs.run(!!this.runs.shown()?.kept.letGo);
+  }
+
+  /** A film of the run, in the view that the layout has. */
+  protected async film(): Promise<void> {
+    const { draw } = this.pictures;
+    if (!draw) return this.trouble.set('The layout has no picture here: open it once, then make the film');
+    const { FilmDialog } = await import('../workbench/film-dialog');
+    const first = this.charts()[0]?.svg;
+    const before = this.runs.at() ?? 0;
+    const of: FilmOf = {
+      name: this.fileName(),
+      lasts: this.runs.lasts(),
+      go: (time) => this.runs.go(time),
+      draw,
+      chart: async () => (first ? { picture: await imageOf(first), from: Chart.ENDS[0], to: Chart.ENDS[1] } : undefined),
+    };
+    this.part.set(undefined);
+    this.dialog
+      .open(FilmDialog, { data: of, width: '440px' })
+      .afterClosed()
+      .subscribe(() => this.runs.go(before));
   }
 
   private fileName(): string {

@@ -12,6 +12,7 @@ import { LayoutView } from '../layout/layout-view';
 import { AnalysisService } from '../services/analysis.service';
 import { CureService } from '../services/cures.service';
 import { LoadsService } from './loads.service';
+import { PictureService } from './picture.service';
 import { RunService } from './run.service';
 import { UnitsService } from '../services/units.service';
 import { ThemeService } from '../services/theme.service';
@@ -75,7 +76,7 @@ const SAID_FOR = 9000;
     LoadsStep,
     ReleaseStep,
   ],
-  providers: [AnalysisService, WorkbenchStore, KeepingDialogs, RunService, LoadsService],
+  providers: [AnalysisService, WorkbenchStore, KeepingDialogs, RunService, LoadsService, PictureService],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
   host: {

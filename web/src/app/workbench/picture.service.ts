@@ -1,0 +1,8 @@
+import { Injectable } from '@angular/core';
+
+/** The layout's picture, for whoever wants it elsewhere: in a film. */
+@Injectable()
+export class PictureService {
+  /** Draws the layout as it is seen into a picture of a size; set by the layout while it is there. */
+  draw?: (into: CanvasRenderingContext2D, width: number, height: number) => void;
+}
