@@ -103,6 +103,7 @@ export {
   forcesAtTime,
   framesAround,
   motionProfile,
+  movedFree,
   profileProblem,
   type RunForces,
   type ShaftEnvelope,

@@ -77,6 +77,7 @@ test.describe('runs in time', () => {
     await page.getByRole('button', { name: /^Motion/ }).click();
     await page.getByRole('button', { name: 'Let it go' }).click();
     await expect(happened).toContainText('the lower stop of “Paddle guide” holds');
+    await expect(page.getByText(/moved, .* by [\d.]+ .*: nothing leads or holds them there/)).toBeVisible();
   });
 });
 

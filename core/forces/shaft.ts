@@ -137,16 +137,19 @@ export function diagramOf(member: Id, loads: readonly AlongLoad[], supports: rea
     resultant[i] = Math.hypot(bending[0][i], bending[1][i]);
   }
   // What is left where all of it should cancel is nothing.
-  quiet([...bending, resultant, torsion]);
-  quiet([...shear, thrust]);
+  const span = n ? (at[n - 1] - at[0]) / 1e3 : 0;
+  const force = loads.reduce((m, l) => Math.max(m, Math.hypot(...l.force)), 0);
+  quiet([...shear, thrust], force);
+  quiet(
+    [...bending, resultant, torsion],
+    loads.reduce((m, l) => Math.max(m, Math.hypot(...l.moment)), force * span),
+  );
   const bent = pieces.length && supports.length ? bendingLine(Float64Array.from(at), bending, supports, pieces) : undefined;
   return { member, at: Float64Array.from(at), shear, thrust, bending, resultant, torsion, ...bent, loads, supports };
 }
 
-/** Rounding beside the largest of some rows becomes nothing. */
-function quiet(rows: readonly Float64Array[]): void {
-  let most = 0;
-  for (const r of rows) for (const x of r) most = Math.max(most, Math.abs(x));
+/** Rounding beside the largest that goes in becomes nothing. */
+function quiet(rows: readonly Float64Array[], most: number): void {
   for (const r of rows) for (let i = 0; i < r.length; i++) if (Math.abs(r[i]) < 1e-12 * most) r[i] = 0;
 }
 

@@ -4,6 +4,7 @@ export * from './forces-at';
 export * from './hand';
 export * from './home';
 export * from './modes';
+export * from './moved-free';
 export * from './profiles';
 export * from './quantities';
 export * from './recorder';

@@ -4,7 +4,7 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { type Quantity, coordinatesAt, figuresOf, thinned } from '@unirota/core';
+import { type Quantity, coordinatesAt, figuresOf, movedFree, thinned } from '@unirota/core';
 import type { Field, KeptRun } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { show } from '@unirota/core/units';
@@ -110,9 +110,20 @@ export class Runs {
     const { result } = run;
     const n = result.events.length;
     const what = run.kept.letGo ? 'Let go' : 'Run';
-    const finds = [...run.said, ...result.findings.map((f) => f.message)].join('; ');
+    const finds = [...run.said, ...this.missing(run), ...result.findings.map((f) => f.message)].join('; ');
     return `${what}, ${result.frames} instants over ${show(this.runs.lasts(), 4)} s: ${n === 0 ? 'nothing in particular happens' : n === 1 ? 'one thing happens' : `${n} things happen`}.${finds ? ` ${finds}` : ''}`;
   });
+
+  /** What moved though nothing led it, in words: what an unfinished mechanism lacks. */
+  private missing(run: ShownRun): string[] {
+    const name = (id: string): string => run.design.members.find((m) => m.id === id)?.name ?? id;
+    const u = this.units();
+    return movedFree(run.compiled, run.result).map(({ members, joint, slide, by }) => {
+      const who = members.slice(0, 3).map(name).join(', ') + (members.length > 3 ? ` and ${members.length - 3} more` : '');
+      const where = run.design.joints.find((j) => j.id === joint)?.name ?? joint;
+      return `${who} moved, ${where} by ${u.text(Math.abs(by), slide ? 'mm' : 'deg', 4)}: nothing leads or holds ${members.length > 1 ? 'them' : 'it'} there`;
+    });
+  }
 
   /** What is charted: as picked, else what the sources give and how the last member moves. */
   protected readonly charted = computed<readonly string[]>(() => {
