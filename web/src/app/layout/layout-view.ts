@@ -247,6 +247,7 @@ export class LayoutView implements AfterViewInit {
         dark,
         css.getPropertyValue('--violet').trim(),
         css.getPropertyValue('--teal').trim(),
+        css.getPropertyValue('--sheet').trim(),
       );
     });
   }

@@ -38,6 +38,7 @@ import {
 import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/math';
 import { gearOf, pulleyRadius, wormWheelRadius } from '@unirota/core/elements';
 import { toNumber } from '@unirota/core/math';
+import { CutFaces } from './cut-faces';
 import { type Drawn, ForceArrows } from './force-arrows';
 import { LoadArrows } from './load-arrows';
 import { band, coil, drawn, drawnRoughly, drawnSolids, patch, polyline } from './geometry';
@@ -130,7 +131,7 @@ export class Scene {
   private colourOf: (member: Id, given?: string) => string = () => '#c9c4b8';
 
   constructor(private readonly canvas: HTMLCanvasElement) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: false });
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, stencil: true, preserveDrawingBuffer: false });
     // Asking for compile errors waits for the graphics processor; the shaders are the library's own.
     this.renderer.debug.checkShaderErrors = false;
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
@@ -143,14 +144,16 @@ export class Scene {
   }
 
   dispose(): void {
+    this.cuts.dispose();
     this.controls.dispose();
     this.clear();
     this.renderer.dispose();
   }
 
-  theme(ink: string, picked: string, dark: boolean, violet: string, teal: string): void {
+  theme(ink: string, picked: string, dark: boolean, violet: string, teal: string, paper: string): void {
     this.loads.theme(violet, teal);
     this.forces.theme(violet, teal);
+    this.cuts.theme(ink, paper);
     this.ink.color = new Color(ink);
     this.inkPicked.color = new Color(picked);
     this.dimensionLine.color = new Color(picked);
@@ -395,11 +398,21 @@ export class Scene {
   private hiddenMembers: ReadonlySet<Id> = new Set();
   private throughMembers: ReadonlySet<Id> = new Set();
 
+  private readonly cuts = new CutFaces();
+  private cutSize = 1;
+  /** Draws the picture: whole, or cut with its faces hatched. */
+  private draw(): void {
+    const [plane] = this.renderer.clippingPlanes as Plane[];
+    if (plane) this.cuts.draw(this.renderer, this.space, this.camera, plane, this.cutSize);
+    else this.renderer.render(this.space, this.camera);
+  }
+
   /** Cuts everything in front of a plane away: across x, y or z at a place (0 … 1 of what is there); undefined: whole. */
   cut(axis: 'x' | 'y' | 'z' | undefined, share: number): void {
     if (!axis) this.renderer.clippingPlanes = [];
     else {
       const box = this.box();
+      this.cutSize = 4 * box.getSize(this.endA).length();
       const k = 'xyz'.indexOf(axis);
       const at = box.min.getComponent(k) + share * (box.max.getComponent(k) - box.min.getComponent(k));
       const n = new Vector3().setComponent(k, axis === 'y' ? 1 : -1);
@@ -567,7 +580,7 @@ export class Scene {
         this.loads.update(t, readPlacement, this.scratch);
       }
       this.light.position.copy(this.camera.position).addScaledVector(this.camera.up, this.camera.position.length() * 0.4);
-      this.renderer.render(this.space, this.camera);
+      this.draw();
       this.placeLabels();
       this.placeSpots();
       this.tellAxes();
@@ -661,7 +674,7 @@ export class Scene {
     this.renderer.setSize(width, height, false);
     this.span(width / height);
     this.update();
-    this.renderer.render(this.space, this.camera);
+    this.draw();
     into.drawImage(this.canvas, 0, 0, width, height);
     const { clientWidth: w, clientHeight: h } = this.canvas;
     if (w && h) {
