@@ -55,7 +55,7 @@ export function valueAt(c: Curve, at: number): number {
     <svg
       #picture
       [attr.viewBox]="'0 0 ${W} ${H}'"
-      role="img"
+      [attr.role]="points().length ? 'group' : 'img'"
       [attr.aria-label]="heading()"
       (pointerdown)="press($event)"
       (pointermove)="drag($event)"

@@ -151,21 +151,18 @@ export class Needed {
     return [
       { key: 'source', label: 'Source' },
       { key: 'peak', label: 'Greatest', number: true },
-      { key: 'at', label: 'at', unit: 's', number: true },
       { key: 'rms', label: 'RMS', number: true },
       { key: 'mean', label: 'Mean power', unit: u.of('W'), number: true },
-      { key: 'most', label: 'Most power', unit: u.of('W'), number: true },
       { key: 'inertia', label: 'Inertia seen', number: true },
-      { key: 'driving', label: 'Driving', number: true },
-      { key: 'braking', label: 'Braking', number: true },
-      { key: 'back', label: 'Both, turning back', number: true },
+      { key: 'driving', label: 'Drives on + back', number: true },
+      { key: 'braking', label: 'Brakes on + back', number: true },
     ];
   });
   protected readonly duties = computed<Row[]>(() => {
     const run = this.runs.shown();
     if (!run) return [];
     const u = this.units();
-    const part = (x: number) => ({ text: `${show(100 * x, 3)} %`, value: x });
+    const parts = (on: number, back: number) => ({ text: `${show(100 * on, 3)} + ${show(100 * back, 3)} %`, value: on + back });
     return dutiesOf(run.compiled, run.result).map((d) => {
       const unit = d.slide ? 'N' : 'N·m',
         inertia = d.slide ? 'kg' : 'kg·m²';
@@ -174,11 +171,9 @@ export class Needed {
         id: d.source,
         cells: [
           { text: run.design.sources.find((s) => s.id === d.source)?.name ?? d.source },
-          { text: u.text(d.peak, unit, 4), value: u.shown(d.peak, unit) },
-          { text: show(d.peakAt, 4), value: d.peakAt },
+          { text: `${u.text(d.peak, unit, 4)} at ${show(d.peakAt, 4)} s`, value: u.shown(d.peak, unit) },
           { text: u.text(d.rms, unit, 4), value: u.shown(d.rms, unit) },
           { text: u.number(d.meanPower, 'W', 4), value: u.shown(d.meanPower, 'W') },
-          { text: u.number(d.mostPower, 'W', 4), value: u.shown(d.mostPower, 'W') },
           j
             ? {
                 text:
@@ -188,9 +183,8 @@ export class Needed {
                 value: j.greatest,
               }
             : { text: '–' },
-          part(d.quadrants[0]),
-          part(d.quadrants[1]),
-          { text: `${show(100 * d.quadrants[2], 3)} and ${show(100 * d.quadrants[3], 3)} %`, value: d.quadrants[2] + d.quadrants[3] },
+          parts(d.quadrants[0], d.quadrants[2]),
+          parts(d.quadrants[1], d.quadrants[3]),
         ],
       };
     });
