@@ -312,10 +312,10 @@ function problemsOf(document: Record<string, unknown>, { parts, sound }: ReturnT
 const tooDeep = (value: unknown, left: number): boolean =>
   typeof value === 'object' && value !== null && (left === 0 || Object.values(value).some((v) => tooDeep(v, left - 1)));
 
-/** Entries of all tables and lists of references of a document: lists within its items. */
+/** Entries of all tables and lists of references of a document: lists within its items, its load cases and its runs. */
 function pointsOf(document: Record<string, unknown>): number {
   let points = 0;
-  for (const key of LISTED) {
+  for (const key of [...LISTED, 'cases', 'runs']) {
     const items = document[key];
     if (!Array.isArray(items)) continue;
     for (const item of items) {

@@ -105,5 +105,9 @@ describe('kept runs', () => {
     ]);
     expect(compareDesigns(one.design, two.design)).toContainEqual({ change: 'changed', what: 'Runs', detail: '1 → 2' });
     expect(readDesign({ ...d, runs: [{ id: 'r', name: 'R', frames: 1 }] }).problems![0].path).toBe('runs[0].frames');
+    // More places than any design needs are refused before they are looked at one by one.
+    const starts = Array.from({ length: 2000 }, () => ({ joint: 'j-paddle', at: 0 }));
+    const flood = Array.from({ length: 200 }, (_, k) => ({ id: `r${k}`, name: `R${k}`, starts }));
+    expect(readDesign({ ...d, runs: flood }).problems![0].message).toMatch(/points and references/);
   });
 });
