@@ -115,6 +115,8 @@ test('along a shaft: torsion between its wheels is what the ledger gives it, bea
   await openCopy(page, site, 'Paddle winding gear');
   await ran(page, 'the other stop');
   await member(page, 'Pinion shaft').click();
+  // Before, that of the source's shaft stands there.
+  await expect(page.getByText(/^\s*Pinion shaft, at .* of the run/)).toBeVisible();
   const table = 'At wheels and bearings';
   await expect(page.getByRole('table', { name: table })).toBeVisible();
   const torsion = await figure(page, table, /Spur pair/, 3);

@@ -147,6 +147,15 @@ test.describe('kept runs', () => {
     await page.getByRole('button', { name: /the whole time again/ }).click();
     await expect(figures.getByRole('cell').nth(1)).toHaveText(whole!);
 
+    // The same by typing its ends; backwards is refused.
+    const to = page.getByLabel('Charts to', { exact: true });
+    await to.fill('5');
+    await to.press('Enter');
+    await expect(figures.getByRole('cell').nth(1)).not.toHaveText(whole!);
+    const from = page.getByLabel('Charts from', { exact: true });
+    await from.fill('6');
+    await from.press('Enter');
+    await expect(page.getByRole('alert').filter({ hasText: 'must begin before it ends' })).toBeVisible();
     const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as CSV' }).first().click()]);
     const text = readFileSync(await file.path(), 'utf8')
       .trim()

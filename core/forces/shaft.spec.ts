@@ -54,6 +54,11 @@ describe('forces along a shaft', () => {
     expect(alongAt(s.at, s.resultant, 100)).toBeCloseTo(5, 9);
     expect(s.deflection).toBeUndefined();
   });
+  it('jumps at one place where two stand there but for rounding', () => {
+    const s = diagramOf('s', [load(0, [0, 0, 0], [0, 0, 9]), load(1e-13, [1, 0, 0]), load(100, [-1, 0, 0], [0, 0.1, -9])], [0], []);
+    expect(Math.abs(alongAt(s.at, s.torsion, s.loads[0].at))).toBe(9);
+    expect(new Set(s.loads.map((l) => l.at)).size).toBe(2);
+  });
   it('of any loads in balance: nothing is left beyond the last, and bending is the integral of shear', () => {
     const number = fc.double({ min: -1e3, max: 1e3, noNaN: true });
     fc.assert(

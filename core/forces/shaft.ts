@@ -43,6 +43,8 @@ export interface ShaftDiagram {
   readonly supports: readonly number[];
 }
 
+/** Places nearer than this are one, mm. */
+const SAME = 1e-6;
 /** Stations between two loads. */
 const BETWEEN = 16;
 
@@ -109,7 +111,17 @@ export function shaftDiagram(forces: Forces, member: Id, inertia = false): Shaft
 }
 
 /** The diagram of stated loads, which must be in balance; deflection is nothing at the supports (two and more), or at the one, which then also holds it straight. */
-export function diagramOf(member: Id, loads: readonly AlongLoad[], supports: readonly number[], pieces: readonly ShaftPiece[]): ShaftDiagram {
+export function diagramOf(member: Id, stated: readonly AlongLoad[], bearings: readonly number[], bars: readonly ShaftPiece[]): ShaftDiagram {
+  // What stands at one place but for rounding stands there: no jump is looked at from its wrong side.
+  const places: number[] = [];
+  const snap = (z: number): number => {
+    const there = places.find((p) => Math.abs(p - z) < SAME);
+    if (there === undefined) places.push(z);
+    return there ?? z;
+  };
+  const loads = stated.map((l) => ({ ...l, at: snap(l.at) }));
+  const supports = bearings.map(snap);
+  const pieces = bars.map((p) => ({ ...p, from: snap(p.from), to: snap(p.to) }));
   const marks = [...new Set([...loads.map((l) => l.at), ...supports, ...pieces.flatMap((p) => [p.from, p.to])])].sort((a, b) => a - b);
   const at: number[] = [];
   for (let k = 0; k + 1 < marks.length; k++) for (let i = 0; i <= BETWEEN; i++) at.push(marks[k] + ((marks[k + 1] - marks[k]) * i) / BETWEEN);

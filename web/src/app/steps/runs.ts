@@ -22,6 +22,8 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 
 const DURATION: Field = { key: 'duration', label: 'Duration', kind: 'number', unit: 's', above: 0, max: 1e6 };
 const FRAMES: Field = { key: 'frames', label: 'Instants', kind: 'whole', min: 2, max: 20_000 };
+const FROM: Field = { key: 'from', label: 'Charts from', kind: 'number', unit: 's', min: 0, max: 1e6 };
+const TO: Field = { ...FROM, key: 'to', label: 'Charts to' };
 const UNTIL = [
   { value: 'time', label: 'the time is over' },
   { value: 'turn', label: 'one turn' },
@@ -67,6 +69,8 @@ export class Runs {
   protected readonly duration = DURATION;
   protected readonly frames = FRAMES;
   protected readonly until = UNTIL;
+  protected readonly from = FROM;
+  protected readonly to = TO;
   protected readonly sought = signal('');
   private readonly picked = signal<readonly string[] | undefined>(undefined);
   protected readonly part = signal<readonly [number, number] | undefined>(undefined);
@@ -219,6 +223,18 @@ export class Runs {
   protected here(row: Figures, unit: string): string {
     const at = this.runs.at();
     return at === undefined ? '' : this.units().number(row.here(at), unit, 5);
+  }
+  protected round(x: number): number {
+    return Number(x.toPrecision(6));
+  }
+  /** The part of the time that the charts show, by its ends. */
+  protected setPart(end: 0 | 1, c: Committed): void {
+    if (typeof c.value !== 'number') return;
+    const lasts = this.runs.lasts();
+    const now = this.part() ?? [0, lasts];
+    const next = end === 0 ? ([c.value, now[1]] as const) : ([now[0], Math.min(lasts, c.value)] as const);
+    this.trouble.set(next[0] < next[1] ? '' : 'What the charts show must begin before it ends');
+    if (next[0] < next[1]) this.part.set(next);
   }
   protected keep(keys: string[]): void {
     this.picked.set(keys);
