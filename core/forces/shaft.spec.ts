@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Design, readDesign } from '../document/index';
 import { compile, poseOf } from '../kinematics/index';
-import { type AlongLoad, Forces, STEEL, alongAt, diagramOf, largestAlong, shaftDiagram } from './index';
+import { lineAt } from '../math/index';
+import { type AlongLoad, Forces, STEEL, diagramOf, largestAlong, shaftDiagram } from './index';
 
 const load = (at: number, force: [number, number, number], moment: [number, number, number] = [0, 0, 0]): AlongLoad => ({
   name: '',
@@ -20,7 +21,7 @@ describe('forces along a shaft', () => {
     const s = diagramOf('s', [load(0, [P / 2, 0, 0]), load(L / 2, [-P, 0, 0]), load(L, [P / 2, 0, 0])], [0, L], [bar(0, L, d)]);
     expect(largestAlong(s.at, s.resultant)).toEqual({ at: L / 2, value: expect.closeTo((P * L) / 4e3, 9) });
     const sag = (P * L ** 3) / (48 * STEEL * I(d));
-    expect(alongAt(s.at, s.deflection![0], L / 2)).toBeCloseTo(-sag, 9);
+    expect(lineAt(s.at, s.deflection![0], L / 2)).toBeCloseTo(-sag, 9);
     // The slope at the supports is P·L²/16EI.
     expect(Math.abs(s.slope![0][0])).toBeCloseTo((P * L * L) / (16 * STEEL * I(d)), 9);
     expect(Math.abs(s.shear[0][3])).toBe(P / 2);
@@ -29,7 +30,7 @@ describe('forces along a shaft', () => {
     const [P, L, a, d] = [500, 400, 150, 25];
     const s = diagramOf('s', [load(0, [0, (P * a) / L, 0]), load(L, [0, (-P * (L + a)) / L, 0]), load(L + a, [0, P, 0])], [0, L], [bar(0, L + a, d)]);
     expect(largestAlong(s.at, s.resultant)).toEqual({ at: L, value: expect.closeTo((P * a) / 1e3, 9) });
-    expect(alongAt(s.at, s.deflection![1], L + a)).toBeCloseTo((P * a * a * (L + a)) / (3 * STEEL * I(d)), 9);
+    expect(lineAt(s.at, s.deflection![1], L + a)).toBeCloseTo((P * a * a * (L + a)) / (3 * STEEL * I(d)), 9);
   });
   it('held by one joint: P·L³/3EI at the end of a cantilever, stepped as the sum of its parts', () => {
     const [P, L] = [100, 300];
@@ -37,7 +38,7 @@ describe('forces along a shaft', () => {
     const s = diagramOf('s', [load(0, [-P, 0, 0], [0, (-P * L) / 1e3, 0]), load(L, [P, 0, 0])], [0], [bar(0, L / 2, thick), bar(L / 2, L, thin)]);
     // Mohr: each half's curvature times its distance from the end.
     const end = (P / STEEL) * ((L ** 3 - (L / 2) ** 3) / (3 * I(thick)) + (L / 2) ** 3 / (3 * I(thin)));
-    expect(alongAt(s.at, s.deflection![0], L)).toBeCloseTo(end, 8);
+    expect(lineAt(s.at, s.deflection![0], L)).toBeCloseTo(end, 8);
     expect(s.slope![0][0]).toBeCloseTo(0, 12);
   });
   it('turned between two wheels: the torsion stands between them alone, the bending of both planes adds as a hypotenuse', () => {
@@ -49,14 +50,14 @@ describe('forces along a shaft', () => {
       [0, 200],
       [],
     );
-    expect(alongAt(s.at, s.torsion, 50)).toBe(0);
-    expect(Math.abs(alongAt(s.at, s.torsion, 250))).toBe(12);
-    expect(alongAt(s.at, s.resultant, 100)).toBeCloseTo(5, 9);
+    expect(lineAt(s.at, s.torsion, 50)).toBe(0);
+    expect(Math.abs(lineAt(s.at, s.torsion, 250))).toBe(12);
+    expect(lineAt(s.at, s.resultant, 100)).toBeCloseTo(5, 9);
     expect(s.deflection).toBeUndefined();
   });
   it('jumps at one place where two stand there but for rounding', () => {
     const s = diagramOf('s', [load(0, [0, 0, 0], [0, 0, 9]), load(1e-13, [1, 0, 0]), load(100, [-1, 0, 0], [0, 0.1, -9])], [0], []);
-    expect(Math.abs(alongAt(s.at, s.torsion, s.loads[0].at))).toBe(9);
+    expect(Math.abs(lineAt(s.at, s.torsion, s.loads[0].at))).toBe(9);
     expect(new Set(s.loads.map((l) => l.at)).size).toBe(2);
   });
   it('of any loads in balance: nothing is left beyond the last, and bending is the integral of shear', () => {
@@ -98,8 +99,8 @@ describe('forces along a shaft', () => {
 });
 
 describe('the shaft of a design', () => {
-  it('with a wheel in the middle of its two bearings: half of the tooth force at each, F·L/4 in bending, its torque from the wheel to the source', () => {
-    // A pinion of 20 teeth and module 4 drives a held-up wheel: 50 N·m load on the wheel of 40 teeth.
+  /** A pinion of 20 teeth and module 4 on a shaft between two bearings drives a wheel of 40 teeth, which 50 N·m load. */
+  const shaft = (places: readonly [number, number], axis: [number, number, number] = [0, 0, 1]) => {
     const design = {
       format: 'unirota-design',
       version: 2,
@@ -115,9 +116,10 @@ describe('the shaft of a design', () => {
           type: 'revolute',
           parent: 'frame',
           child: 'a',
+          axis,
           bearings: [
-            { at: -100, outer: 47, inner: 20, width: 14, form: 'plain', block: 'no', thrust: 'takes' },
-            { at: 100, outer: 47, inner: 20, width: 14, form: 'plain', block: 'no', thrust: 'free' },
+            { at: places[0], outer: 47, inner: 20, width: 14, form: 'plain', block: 'no', thrust: 'takes' },
+            { at: places[1], outer: 47, inner: 20, width: 14, form: 'plain', block: 'no', thrust: 'free' },
           ],
         },
         { id: 'jb', type: 'revolute', parent: 'frame', child: 'b' },
@@ -128,7 +130,7 @@ describe('the shaft of a design', () => {
         { id: 'r', name: 'Bar', type: 'rod', member: 'a', diameter: 20, length: 240 },
       ],
       couplings: [{ id: 'c', type: 'gear-pair', a: 'p', b: 'w', efficiency: 1 }],
-      sources: [{ id: 's', name: 'Motor', type: 'motor', joint: 'ja', speed: 100 }],
+      sources: [{ id: 's', name: 'Motor', type: 'motor', joint: 'ja', speed: 100 * axis[2] }],
       loads: [{ id: 'l', name: 'Load', type: 'joint-load', joint: 'jb', value: 50 }],
       wanted: [],
     };
@@ -137,14 +139,30 @@ describe('the shaft of a design', () => {
     const forces = new Forces(poseOf(compile(read.design as Design)));
     forces.velocity.set([(100 * Math.PI) / 30, -(50 * Math.PI) / 30]);
     forces.evaluate();
-    const s = shaftDiagram(forces, 'a')!;
+    return shaftDiagram(forces, 'a')!;
+  };
+  it('with a wheel in the middle of its two bearings: half of the tooth force at each, F·L/4 in bending, its torque from the wheel to the source', () => {
+    const s = shaft([-100, 100]);
     // Ft = 50 / 0.08 = 625 N on the wheel's radius of 80 mm; F = Ft / cos 20°.
     const F = 625 / Math.cos(Math.PI / 9);
     expect(largestAlong(s.at, s.resultant)).toEqual({ at: expect.closeTo(0, 6), value: expect.closeTo((F * 0.2) / 4, 6) });
     expect(s.supports).toEqual([-100, 100]);
-    const most = Math.hypot(alongAt(s.at, s.deflection![0], 0), alongAt(s.at, s.deflection![1], 0));
+    const most = Math.hypot(lineAt(s.at, s.deflection![0], 0), lineAt(s.at, s.deflection![1], 0));
     expect(most).toBeCloseTo((F * 200 ** 3) / (48 * STEEL * I(20)), 7);
     // The torque of the source comes in at the joint, which has its place in the middle as well.
     expect(Math.max(...s.torsion.map(Math.abs))).toBeLessThan(1e-9);
+  });
+  it('is the same whichever way its joint points: bearings stand where they stand', () => {
+    const [one, other] = [shaft([-60, 130]), shaft([-130, 60], [0, 0, -1])];
+    expect(one.supports).toEqual([-60, 130]);
+    expect(other.supports).toEqual([-60, 130]);
+    for (const z of [-60, -20, 0, 60, 130]) {
+      expect(lineAt(other.at, other.resultant, z)).toBeCloseTo(lineAt(one.at, one.resultant, z), 6);
+      for (const k of [0, 1]) {
+        expect(Math.abs(lineAt(one.at, one.deflection![k], z))).toBeCloseTo(Math.abs(lineAt(other.at, other.deflection![k], z)), 9);
+      }
+    }
+    // F·a·b/L
+    expect(largestAlong(one.at, one.resultant).value).toBeCloseTo(((625 / Math.cos(Math.PI / 9)) * 0.06 * 0.13) / 0.19, 6);
   });
 });

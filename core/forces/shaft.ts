@@ -1,7 +1,7 @@
 import { type Rod, num } from '../elements/index';
 import { FRAME, type Id } from '../fields/types';
 import type { CarriedJoint } from '../joints/index';
-import { type Vec3, localFrame, toLocalVector } from '../math/index';
+import { type Vec3, localFrame, norm, toLocalVector, vsub } from '../math/index';
 import { bearingForces } from './bearings';
 import type { Forces } from './forces';
 import { frameNow, loadSheet } from './load-sheet';
@@ -71,9 +71,13 @@ export function loadsAlong(forces: Forces, member: Id, inertia: boolean): { load
   const supports: number[] = [];
   for (const l of loadSheet(forces, member, member, inertia).lines) {
     const joint = l.kind === 'joint' ? (design.joints.find((j) => j.id === l.id) as CarriedJoint | undefined) : undefined;
-    const carried = joint && joint.child === member && structure.bodyOf.get(joint.parent) !== body;
-    const each = carried ? bearingForces(forces, joint.id, inertia) : undefined;
-    if (carried) supports.push(...(each?.bearings.map((b) => b.at + localFrame(joint).o[2]) ?? [localFrame(joint).o[2]]));
+    const carried = joint && joint.child === member && structure.bodyOf.get(joint.parent) !== body ? localFrame(joint) : undefined;
+    // Bearings stand along their joint's axis, which may point either way along the member's; across it they say nothing of places along.
+    const along = carried && Math.abs(Math.abs(carried.z[2]) - 1) < 1e-9 ? carried.z[2] : 0;
+    const each = along
+      ? bearingForces(forces, l.id, inertia)?.bearings.map((b) => ({ at: carried!.o[2] + along * b.at, force: b.force }))
+      : undefined;
+    if (carried) supports.push(...(each?.map((b) => b.at) ?? [carried.o[2]]));
     // About the axis: what is off it turns and bends besides.
     const [x, y, z] = l.point;
     const [fx, fy, fz] = l.force;
@@ -85,16 +89,14 @@ export function loadsAlong(forces: Forces, member: Id, inertia: boolean): { load
     // Bearings take forces; what they leave is thrust that nobody takes, and torsion that the joint passes on.
     let rest: Vec3 = l.force,
       turning: Vec3 = moment;
-    each.bearings.forEach((b, k) => {
-      const at = b.at + localFrame(joint!).o[2];
-      const force = toLocalVector(frame, b.force);
+    each.forEach(({ at, force: inWorld }, k) => {
+      const force = toLocalVector(frame, inWorld);
       loads.push({ name: `bearing ${k + 1}, ${l.name}`, at, force, moment: [0, 0, 0] });
-      rest = [rest[0] - force[0], rest[1] - force[1], rest[2] - force[2]];
+      rest = vsub(rest, force);
       const arm = (at - z) / 1e3;
       turning = [turning[0] + arm * force[1], turning[1] - arm * force[0], turning[2]];
     });
-    const left =
-      Math.max(...rest.map(Math.abs)) > 1e-9 * Math.hypot(...l.force) || Math.max(...turning.map(Math.abs)) > 1e-9 * Math.hypot(...l.moment);
+    const left = norm(rest) > 1e-9 * norm(l.force) || norm(turning) > 1e-9 * norm(l.moment);
     if (left) loads.push({ name: l.name, at: z, force: rest, moment: turning });
   }
   return { loads: loads.sort((a, b) => a.at - b.at), supports: supports.sort((a, b) => a - b) };
@@ -150,11 +152,11 @@ export function diagramOf(member: Id, stated: readonly AlongLoad[], bearings: re
   }
   // What is left where all of it should cancel is nothing.
   const span = n ? (at[n - 1] - at[0]) / 1e3 : 0;
-  const force = loads.reduce((m, l) => Math.max(m, Math.hypot(...l.force)), 0);
+  const force = loads.reduce((m, l) => Math.max(m, norm(l.force)), 0);
   quiet([...shear, thrust], force);
   quiet(
     [...bending, resultant, torsion],
-    loads.reduce((m, l) => Math.max(m, Math.hypot(...l.moment)), force * span),
+    loads.reduce((m, l) => Math.max(m, norm(l.moment)), force * span),
   );
   const bent = pieces.length && supports.length ? bendingLine(Float64Array.from(at), bending, supports, pieces) : undefined;
   return { member, at: Float64Array.from(at), shear, thrust, bending, resultant, torsion, ...bent, loads, supports };
@@ -215,12 +217,4 @@ export function largestAlong(at: Float64Array, row: Float64Array): { at: number;
   let k = 0;
   for (let i = 1; i < row.length; i++) if (Math.abs(row[i]) > Math.abs(row[k])) k = i;
   return { at: at[k] ?? 0, value: row[k] ?? 0 };
-}
-
-/** A row of a diagram at a place, by the straight line between stations. */
-export function alongAt(at: Float64Array, row: Float64Array, z: number): number {
-  let k = 0;
-  while (k < at.length - 2 && at[k + 1] <= z) k++;
-  const h = at[k + 1] - at[k];
-  return h > 0 ? row[k] + (row[k + 1] - row[k]) * Math.min(1, Math.max(0, (z - at[k]) / h)) : (row[k] ?? 0);
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { curveOf, fewer, readLog } from './index';
+import { curveOf, fewer, readLog, thinnedTo } from './index';
 
 describe('logs of instruments', () => {
   it('are read with heading, units, decimal commas and gaps', () => {
@@ -26,6 +26,17 @@ describe('logs of instruments', () => {
     ['Name,Place\nLock,North\n', /two numbers/],
     ['t;x\n0;1,5\n1;2.5\n', /decimal comma/],
   ])('says what is wrong with %j', (text, problem) => expect(readLog(text).problem).toMatch(problem));
+  it('of two hundred thousand lines are read, and led by as many points as can be edited', () => {
+    const lines = Array.from({ length: 200_000 }, (_, i) => `${i},${(100 * Math.sin(i / 8000)).toFixed(4)}`);
+    const [t, v] = readLog(`t (ms),x (mm)\n${lines.slice(1).join('\n')}`).columns!;
+    const c = curveOf(t, v, 1e-3);
+    if ('problem' in c) throw new Error(c.problem);
+    const { at, off } = thinnedTo(c, 400);
+    expect(at.length).toBeLessThanOrEqual(400);
+    // A thousandth of what it spans.
+    expect(off).toBeLessThan(0.2);
+    expect(thinnedTo({ time: Float64Array.of(0, 1, 2), value: Float64Array.of(0, 5, 10) }, 400)).toEqual({ at: [0, 2], off: 0 });
+  });
   it('are thinned to no more than a stated deviation, whatever they hold', () => {
     fc.assert(
       fc.property(

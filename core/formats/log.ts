@@ -35,9 +35,9 @@ export function readLog(text: string): LogRead {
   const numbers = (r: readonly string[]): number => r.filter((c) => numberIn(c, decimal) !== undefined).length;
   const first = rows.findIndex((r) => r.length > 1 && numbers(r) >= 2);
   if (first < 0) return { problem: 'no line of this log has two numbers' };
-  const width = Math.min(MOST_COLUMNS, Math.max(...rows.slice(first).map((r) => r.length)));
   const heading = first > 0 ? rows[first - 1] : [];
   const data = rows.slice(first);
+  const width = data.reduce((most, r) => Math.min(MOST_COLUMNS, Math.max(most, r.length)), 0);
   const columns: LogColumn[] = [];
   for (let k = 0; k < width; k++) {
     const values = Float64Array.from(data, (r) => numberIn(r[k] ?? '', decimal) ?? NaN);
@@ -73,8 +73,10 @@ export function curveOf(time: LogColumn, value: LogColumn, timeFactor = 1, value
   return { time: Float64Array.from(t), value: Float64Array.from(v), gaps: time.values.length - t.length };
 }
 
+type Points = Pick<LogCurve, 'time' | 'value'>;
+
 /** As few of a curve's points as keep it within `off` of the straight lines between them (Douglas and Peucker, 1973), ends included. */
-export function fewer({ time, value }: Pick<LogCurve, 'time' | 'value'>, off: number): number[] {
+export function fewer({ time, value }: Points, off: number): number[] {
   const keep = new Set([0, time.length - 1]);
   const parts: [number, number][] = [[0, time.length - 1]];
   for (let part = parts.pop(); part; part = parts.pop()) {
@@ -91,4 +93,15 @@ export function fewer({ time, value }: Pick<LogCurve, 'time' | 'value'>, off: nu
     parts.push([a, at], [at, b]);
   }
   return [...keep].sort((a, b) => a - b);
+}
+
+/** At most so many points of a curve, and how far the lines between them may then be off; as few as go through all of it where that is enough. */
+export function thinnedTo(curve: Points, most: number): { at: number[]; off: number } {
+  let lo = Infinity,
+    hi = -Infinity;
+  for (const v of curve.value) [lo, hi] = [Math.min(lo, v), Math.max(hi, v)];
+  let off = 0,
+    at = fewer(curve, off);
+  for (let part = 1e-5; at.length > most && part < 1; part *= 2) at = fewer(curve, (off = part * (hi - lo)));
+  return { at, off };
 }

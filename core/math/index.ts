@@ -4,3 +4,4 @@ export * from './least-squares';
 export * from './bisect';
 export * from './ratio';
 export * from './pi-ratio';
+export * from './line';

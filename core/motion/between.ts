@@ -1,23 +1,28 @@
+import { lastUpTo } from '../math/index';
 import type { RunResult } from './recorder';
 
-/** The recorded instants before and after a time of a run, and how far between them it lies, 0 … 1. Times beyond the ends are at the ends. */
-export function framesAround(run: RunResult, time: number): { frame: number; next: number; part: number } {
-  const last = run.frames - 1;
-  const t = Math.max(run.time[0], Math.min(run.time[last], time));
-  const frame = frameBefore(run, t);
-  const next = Math.min(last, frame + 1);
-  const h = run.time[next] - run.time[frame];
-  return { frame, next, part: h > 0 ? (t - run.time[frame]) / h : 0 };
+/** Instants as a run records them, or an instrument. */
+export interface Instants {
+  readonly time: ArrayLike<number>;
+  readonly frames: number;
 }
 
-function frameBefore({ time, frames }: RunResult, t: number): number {
-  let f = 0;
-  for (let hi = frames - 1; f < hi;) {
-    const mid = (f + hi + 1) >> 1;
-    if (time[mid] <= t) f = mid;
-    else hi = mid - 1;
-  }
-  return f;
+/** The recorded instants before and after a time, and how far between them it lies, 0 … 1. Times beyond the ends are at the ends. */
+export function framesAround({ time, frames }: Instants, at: number): { frame: number; next: number; part: number } {
+  const last = frames - 1;
+  const t = Math.max(time[0], Math.min(time[last], at));
+  const frame = lastUpTo(time, t, last);
+  const next = Math.min(last, frame + 1);
+  const h = time[next] - time[frame];
+  return { frame, next, part: h > 0 ? (t - time[frame]) / h : 0 };
+}
+
+/** The first and the last instant that a stretch of time needs: those within it, and one beyond either end. The whole where none is stated. */
+export function framesWithin(of: Instants, stretch?: readonly [number, number]): [number, number] {
+  if (!stretch) return [0, of.frames - 1];
+  const from = framesAround(of, stretch[0]).frame,
+    to = framesAround(of, stretch[1]);
+  return [from, to.part > 0 ? to.next : to.frame];
 }
 
 /**
@@ -29,7 +34,7 @@ export function coordinatesAt(run: RunResult, time: number, out: Float64Array): 
   const { q, v, a: accelerations, events, coordinates: n } = run;
   const last = run.frames - 1;
   const t = Math.max(run.time[0], Math.min(run.time[last], time));
-  const f = frameBefore(run, t);
+  const f = lastUpTo(run.time, t, last);
   const next = Math.min(last, f + 1);
   const a = f * n,
     b = next * n;

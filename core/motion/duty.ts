@@ -11,15 +11,11 @@ export interface SourceDuty {
   peakAt: number;
   /** Root of the mean square: by what it warms. */
   rms: number;
-  /** Greatest power given, greatest taken back (negative), and the mean. */
+  /** The greatest and the mean of the power that it gives. */
   mostPower: number;
-  leastPower: number;
   meanPower: number;
-  /** Energy given less what is taken back, J. */
-  work: number;
-  /** Part of the time: driving on, braking on, driving back, braking back, and standing or without load. */
+  /** Part of the time: driving on, braking on, driving back, braking back; the rest it stands, or has no load. */
   quadrants: [number, number, number, number];
-  idle: number;
   /** Inertia that it moves where all motion follows from it: kg·m² or kg, least and greatest; nothing where it is not alone. */
   inertia?: { least: number; greatest: number };
 }
@@ -45,15 +41,12 @@ export function dutiesOf(compiled: Compiled, r: RunResult): SourceDuty[] {
     const quadrants: SourceDuty['quadrants'] = [0, 0, 0, 0];
     let square = 0,
       work = 0,
-      idle = 0,
       mostPower = -Infinity,
-      leastPower = Infinity,
       least = Infinity,
       greatest = -Infinity;
     for (let f = 0; f < frames; f++) {
       const p = load(f) * speed(f);
       mostPower = Math.max(mostPower, p);
-      leastPower = Math.min(leastPower, p);
       if (alone && Math.abs(speed(f)) > 1e-3 * fastest) {
         const j = (2 * r.kinetic[f]) / speed(f) ** 2;
         least = Math.min(least, j);
@@ -67,8 +60,7 @@ export function dutiesOf(compiled: Compiled, r: RunResult): SourceDuty[] {
       // By the middle of the stretch.
       const v = (speed(f - 1) + speed(f)) / 2,
         t = (a + b) / 2;
-      if (Math.abs(v) <= NOTHING * fastest || Math.abs(t) <= NOTHING * Math.abs(peak)) idle += dt;
-      else quadrants[v > 0 ? (t > 0 ? 0 : 1) : t < 0 ? 2 : 3] += dt;
+      if (Math.abs(v) > NOTHING * fastest && Math.abs(t) > NOTHING * Math.abs(peak)) quadrants[v > 0 ? (t > 0 ? 0 : 1) : t < 0 ? 2 : 3] += dt;
     }
     const part = (x: number): number => (span > 0 ? x / span : 0);
     return {
@@ -78,11 +70,8 @@ export function dutiesOf(compiled: Compiled, r: RunResult): SourceDuty[] {
       peakAt,
       rms: Math.sqrt(part(square)),
       mostPower,
-      leastPower,
       meanPower: part(work),
-      work,
       quadrants: quadrants.map(part) as SourceDuty['quadrants'],
-      idle: span > 0 ? part(idle) : 1,
       inertia: least <= greatest ? { least, greatest } : undefined,
     };
   });

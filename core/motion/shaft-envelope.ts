@@ -1,6 +1,7 @@
 import type { Id } from '../fields/types';
-import { alongAt, shaftDiagram } from '../forces/index';
+import { shaftDiagram } from '../forces/index';
 import type { Compiled } from '../kinematics/index';
+import { lineAt } from '../math/index';
 import { type RunForces, forcesAt } from './forces-at';
 import type { RunResult } from './recorder';
 
@@ -47,10 +48,10 @@ export function shaftEnvelope(compiled: Compiled, r: RunResult, member: Id): Sha
     };
     for (let i = 0; i < STATIONS; i++) {
       const z = out.at[i];
-      const across = (v: readonly [Float64Array, Float64Array]): number => Math.hypot(alongAt(d.at, v[0], z), alongAt(d.at, v[1], z));
+      const across = (v: readonly [Float64Array, Float64Array]): number => Math.hypot(lineAt(d.at, v[0], z), lineAt(d.at, v[1], z));
       out.bending[i] = Math.max(out.bending[i], across(d.bending));
       out.shear[i] = Math.max(out.shear[i], across(d.shear));
-      const t = alongAt(d.at, d.torsion, z);
+      const t = lineAt(d.at, d.torsion, z);
       if (Math.abs(t) > Math.abs(out.torsion[i])) out.torsion[i] = t;
       if (out.deflection && d.deflection) out.deflection[i] = Math.max(out.deflection[i], across(d.deflection));
     }

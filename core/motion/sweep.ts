@@ -1,5 +1,5 @@
 import { Forces, ledger, nominalVelocities } from '../forces/index';
-import { Compiled, poseOf } from '../kinematics/index';
+import { Compiled, type Interval, poseOf } from '../kinematics/index';
 import { Hand } from './hand';
 
 /** Values along the whole way of one source, sampled evenly between its stops. */
@@ -27,9 +27,15 @@ export const advantageOver = (s: Sweep, source: number, to: number, scale: Array
 const OPEN_WAY = { turn: 1, mm: 100 };
 const SHORT_OF_DEAD = 1e-3;
 
-/** Moves the first source from stop to stop in `frames` steps at its nominal speed and records what follows. Leaves no trace: works on its own pose. */
-export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
-  const source = compiled.sources[0];
+/** A way from one end to the other; where an end is a dead centre, at which speeds and forces are without bound, a thousandth of the way short of it. */
+export function shortOfDead({ lower, upper }: Interval, from: number, to: number): [number, number] {
+  const rest = SHORT_OF_DEAD * (to - from);
+  return [lower?.dead ? from + rest : from, upper?.dead ? to - rest : to];
+}
+
+/** Moves a source, the first where none is named, from stop to stop in `frames` steps at its nominal speed and records what follows. Leaves no trace: works on its own pose. */
+export function sweep(compiled: Compiled, frames = 121, which = 0): Sweep | undefined {
+  const source = compiled.sources[which];
   if (!source) return undefined;
   const m = poseOf(compiled);
   const hand = new Hand(m);
@@ -40,10 +46,7 @@ export function sweep(compiled: Compiled, frames = 121): Sweep | undefined {
   const open = m.kinematics.motion[c] === 1 ? OPEN_WAY.mm : OPEN_WAY.turn;
   let from = way.lower?.at ?? Math.min(0, (way.upper?.at ?? open) - open);
   let to = way.upper?.at ?? from + open;
-  // At a dead centre itself speeds and forces are without bound: a thousandth of the way is left out.
-  const rest = SHORT_OF_DEAD * (to - from);
-  if (way.lower?.dead) from += rest;
-  if (way.upper?.dead) to -= rest;
+  [from, to] = shortOfDead(way, from, to);
   const out: Sweep = {
     position: new Float64Array(frames),
     time: new Float64Array(frames),

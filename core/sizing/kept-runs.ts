@@ -2,7 +2,7 @@ import { RUN_ENDS, unusedName } from '../document/index';
 import type { Design, KeptRun } from '../fields/types';
 import { findWorkingPoints, Forces, nominalRate } from '../forces/index';
 import { type Compiled, type Pose, compile, poseOf } from '../kinematics/index';
-import { Hand, type RunOptions, goHome } from '../motion/index';
+import { Hand, type RunOptions, goHome, shortOfDead } from '../motion/index';
 import { inCase } from './cases';
 import { freshId, idsOf, withoutGaps } from './edits';
 
@@ -16,8 +16,6 @@ export interface RunPlan {
 }
 
 export const RUN_DEFAULTS = { duration: 10, frames: 201 } as const;
-/** At a dead centre itself forces are without bound: a thousandth of the way is left out. */
-const SHORT_OF_DEAD = 1e-3;
 
 /** The places of all joints of a pose, deg or mm, as a kept run states where it begins. */
 export function startsOf(pose: Pose): { joint: string; at: number }[] {
@@ -61,12 +59,15 @@ function designOf(design: Design, run: KeptRun): Design {
   return first ? { ...d, sources: [{ ...first, profile: 'constant speed' } as typeof first, ...others] } : d;
 }
 
+/** What a kept run moves: its quantities and forces are told from its results by this. */
+export const compileRun = (design: Design, run: KeptRun): Compiled => compile(designOf(design, run));
+
 /**
  * Makes a kept run ready to be computed. Never throws; what cannot be done as stated is said, and the nearest that can is taken: a way without two stops runs for
  * the duration, a place at which the train cannot stand is home.
  */
 export function planRun(design: Design, run: KeptRun): RunPlan {
-  const compiled = compile(designOf(design, run));
+  const compiled = compileRun(design, run);
   const pose = poseOf(compiled);
   const said: string[] = [];
   if (!begin(pose, run.starts)) said.push('it cannot begin where it was stated, and begins at home');
@@ -90,9 +91,7 @@ export function planRun(design: Design, run: KeptRun): RunPlan {
         const { lower, upper } = hand.interval(c);
         if (!lower || !upper) said.push(`the way of ${source.source.name} has no ${lower ? 'upper' : 'lower'} stop`);
         else {
-          const rest = SHORT_OF_DEAD * (upper.at - lower.at);
-          const from = lower.at + (lower.dead ? rest : 0),
-            to = upper.at - (upper.dead ? rest : 0);
+          const [from, to] = shortOfDead({ lower, upper }, lower.at, upper.at);
           hand.move(c, (rate > 0 ? from : to) * k);
           duration = ((to - from) * k) / Math.abs(rate);
         }
