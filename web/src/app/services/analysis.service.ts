@@ -1,8 +1,9 @@
-import { Injectable, Injector, type OnDestroy, type Signal, effect, inject, untracked } from '@angular/core';
-import { type Remote, wrap } from 'comlink';
+import { ErrorHandler, Injectable, Injector, type OnDestroy, type Signal, effect, inject, untracked } from '@angular/core';
 import type { RunResult, ShaftEnvelope, Snapshot, Sweep, WantedResult } from '@unirota/core';
 import type { Design, Id, KeptRun } from '@unirota/core/document';
-import type { AnalysisApi } from '../workers/analysis.worker';
+import type { LogCurve, LogRead } from '@unirota/core/formats';
+import type { AnalysisApi, WayQuestion } from '../workers/analysis.worker';
+import { Hired } from './hired';
 import { type Answer, Latest } from './latest';
 
 export type Analysed = Answer<Design, Snapshot>;
@@ -18,19 +19,20 @@ export interface EnvelopeQuestion {
 @Injectable()
 export class AnalysisService implements OnDestroy {
   private readonly injector = inject(Injector);
-  private worker?: Worker;
-  private remote?: Remote<AnalysisApi>;
+  private readonly errors = inject(ErrorHandler);
+  private readonly hired = new Hired<AnalysisApi>(() => new Worker(new URL('../workers/analysis.worker', import.meta.url), { type: 'module' }));
+
   /** What was last worked out of a design that changes (none while it is undefined); it carries the state that it is of. */
   of(design: Signal<Design | undefined>, injector = this.injector): Signal<Analysed | undefined> {
-    return this.follow(design, (d) => this.api().analyse(d), injector);
+    return this.follow(design, (d) => this.hired.call((api) => api.analyse(d)), injector);
   }
-  /** The way of its source from stop to stop, for as long as the one who asks is there. */
-  sweepOf(design: Signal<Design | undefined>, injector: Injector): Signal<Answer<Design, Sweep | undefined> | undefined> {
-    return this.follow(design, (d) => this.api().sweep(d), injector);
+  /** The way of a source from stop to stop, for as long as the one who asks is there. */
+  sweepOf(way: Signal<WayQuestion>, injector: Injector): Signal<Answer<WayQuestion, Sweep | undefined> | undefined> {
+    return this.follow(way, (q) => this.hired.call((api) => api.sweep(q)), injector);
   }
   /** The wanted outputs as stated, and in every load case. */
   casesOf(design: Signal<Design | undefined>, injector: Injector): Signal<Answer<Design, WantedResult[][]> | undefined> {
-    return this.follow(design, (d) => this.api().cases(d), injector);
+    return this.follow(design, (d) => this.hired.call((api) => api.cases(d)), injector);
   }
 
   /** The largest along a shaft over a run; the newest question alone is answered. */
@@ -38,7 +40,15 @@ export class AnalysisService implements OnDestroy {
     question: Signal<EnvelopeQuestion | undefined>,
     injector: Injector,
   ): Signal<Answer<EnvelopeQuestion, ShaftEnvelope | undefined> | undefined> {
-    return this.follow(question, (q) => this.api().envelope(q.design, q.kept, q.result, q.member), injector);
+    return this.follow(question, (q) => this.hired.call((api) => api.envelope(q.design, q.kept, q.result, q.member)), injector);
+  }
+
+  /** The log of an instrument; and its curve in as many points as can be edited. */
+  readLog(text: string): Promise<LogRead> {
+    return this.hired.call<LogRead>(async (api) => api.readLog(text));
+  }
+  thinned(curve: LogCurve, most: number): Promise<{ at: number[]; off: number }> {
+    return this.hired.call((api) => api.thinned(curve, most));
   }
 
   private follow<Q extends object, A>(
@@ -46,7 +56,7 @@ export class AnalysisService implements OnDestroy {
     solve: (d: Q) => Promise<A>,
     injector: Injector,
   ): Signal<Answer<Q, A> | undefined> {
-    const latest = new Latest(solve, failed);
+    const latest = new Latest(solve, (e) => this.failed(e));
     effect(
       () => {
         const d = design();
@@ -57,19 +67,14 @@ export class AnalysisService implements OnDestroy {
     return latest.answer;
   }
 
-  private api(): Remote<AnalysisApi> {
-    this.worker ??= new Worker(new URL('../workers/analysis.worker', import.meta.url), { type: 'module' });
-    return (this.remote ??= wrap<AnalysisApi>(this.worker));
+  private left = false;
+  /** The engine does not throw on what the schema lets through, but a worker may break: people are told. */
+  private failed(e: unknown): void {
+    if (!this.left) this.errors.handleError(e);
   }
 
   ngOnDestroy(): void {
-    this.worker?.terminate();
+    this.left = true;
+    this.hired.close();
   }
-}
-
-/** The engine does not throw on what the schema lets through; should it, people are told. */
-function failed(e: unknown): void {
-  queueMicrotask(() => {
-    throw e;
-  });
 }

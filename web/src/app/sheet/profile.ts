@@ -2,8 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { MatButton } from '@angular/material/button';
 import { motionProfile, profileProblem } from '@unirota/core';
 import type { Design, DrivingSource } from '@unirota/core/document';
-import { type LogRead, curveOf, fewer, readLog, writeTable } from '@unirota/core/formats';
+import { type LogColumn, curveOf, dialectText, writeTable } from '@unirota/core/formats';
 import { show } from '@unirota/core/units';
+import { AnalysisService } from '../services/analysis.service';
 import { Chart, type Curve } from '../shared/chart';
 import { Choice } from '../shared/choice';
 import { giveCsv } from '../services/take-away';
@@ -42,7 +43,7 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
     }
     @if (log(); as l) {
       <div class="log" role="group" [attr.aria-label]="'Columns of ' + l.name">
-        <span class="soft">{{ l.name }}</span>
+        <span class="soft">{{ l.name }}, with {{ l.how }}</span>
         <span id="log-t">Time</span>
         <uni-choice labelledBy="log-t" label="Column of the time" [options]="columns()" [value]="timeColumn()" (picked)="timeColumn.set(+$event)" />
         <uni-choice label="Unit of the time" [options]="timeUnits" [value]="timeUnit()" (picked)="timeUnit.set($event)" />
@@ -95,8 +96,9 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
 export class Profile {
   private readonly store = inject(WorkbenchStore);
   private readonly runs = inject(RunService);
+  private readonly analysis = inject(AnalysisService);
   protected readonly trouble = signal('');
-  protected readonly log = signal<{ name: string; columns: NonNullable<LogRead['columns']> } | undefined>(undefined);
+  protected readonly log = signal<{ name: string; columns: readonly LogColumn[]; how: string } | undefined>(undefined);
   protected readonly timeColumn = signal(0);
   protected readonly valueColumn = signal(1);
   protected readonly timeUnit = signal('s');
@@ -207,7 +209,7 @@ export class Profile {
     const [file] = field.files ?? [];
     field.value = '';
     if (!file) return;
-    const read = readLog(await file.text());
+    const read = await this.analysis.readLog(await file.text());
     this.trouble.set(read.problem ? `${file.name}: ${read.problem}` : '');
     if (!read.columns) return;
     const units = this.turning() ? PLACES.turning : PLACES.sliding;
@@ -216,7 +218,7 @@ export class Profile {
     this.valueColumn.set(value > 0 ? value : 1);
     this.timeUnit.set(TIMES[read.columns[0].unit ?? ''] ? read.columns[0].unit! : 's');
     this.valueUnit.set(value > 0 ? read.columns[value].unit! : this.place());
-    this.log.set({ name: file.name, columns: read.columns });
+    this.log.set({ name: file.name, columns: read.columns, how: dialectText(read.dialect) });
   }
   protected readonly curve = computed(() => {
     const log = this.log();
@@ -231,19 +233,15 @@ export class Profile {
     const gaps = c.gaps ? `, ${c.gaps === 1 ? 'one line' : `${c.gaps} lines`} without a value bridged` : '';
     return `${c.time.length} values over ${show(c.time[c.time.length - 1], 4)} s${gaps}.`;
   });
-  /** The source follows the log from where a run begins; a straight log of thousands of lines becomes the points that matter. */
-  protected lead(): void {
+  /** The source follows the log from where a run begins; a log of thousands of lines becomes the points that matter. */
+  protected async lead(): Promise<void> {
     const c = this.curve();
-    if (!c?.time) return;
-    let lo = Infinity,
-      hi = -Infinity;
-    for (const v of c.value) [lo, hi] = [Math.min(lo, v), Math.max(hi, v)];
-    let off = 0,
-      kept = fewer(c, 0);
-    for (let part = 1e-5; kept.length > MOST_POINTS && part < 1; part *= 2) kept = fewer(c, (off = part * (hi - lo)));
-    const table = kept.map((i) => ({ time: Number(c.time[i].toPrecision(9)), value: Number((c.value[i] - c.value[0]).toPrecision(9)) }));
+    const log = this.log();
     const s = this.source();
-    const trouble = this.store.edit(`Lead ${s.name} by ${this.log()!.name}`, (d) => ({
+    if (!c?.time || !log) return;
+    const { at, off } = await this.analysis.thinned(c, MOST_POINTS);
+    const table = at.map((i) => ({ time: Number(c.time[i].toPrecision(9)), value: Number((c.value[i] - c.value[0]).toPrecision(9)) }));
+    const trouble = this.store.edit(`Lead ${s.name} by ${log.name}`, (d) => ({
       ...d,
       sources: d.sources.map((o) => (o.id === s.id ? { ...o, profile: 'table', table } : o)),
     }));

@@ -1,6 +1,7 @@
-import { Injectable, computed, inject, signal } from '@angular/core';
+import { Injectable, computed, inject, linkedSignal, signal } from '@angular/core';
 import { type Compiled, type Forces, type RunForces, type Wrench, forcesAtTime } from '@unirota/core';
 import { FRAME, type Id } from '@unirota/core/document';
+import { type Vec3, norm, vscale } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { RunService, type ShownRun } from './run.service';
 import { WorkbenchStore } from './workbench.store';
@@ -17,14 +18,12 @@ export type ArrowsOn = 'none' | 'member' | 'all';
 
 /** A force and a moment at a point in the world: mm, N, N·m. */
 export interface ShownForce {
-  readonly key: string;
-  readonly name: string;
-  readonly point: readonly number[];
-  readonly force: readonly number[];
-  readonly moment: readonly number[];
+  readonly point: Vec3;
+  readonly force: Vec3;
+  readonly moment: Vec3;
 }
 
-const size = (v: readonly number[]): number => Math.hypot(v[0], v[1], v[2]);
+const NONE: Vec3 = [0, 0, 0];
 /** Beside the largest, smaller ones are not shown. */
 const SEEN = 1e-4;
 
@@ -80,7 +79,6 @@ export class LoadsService {
     const { compiled, forces, inertia } = this.now();
     const { structure, design } = compiled;
     const all = forces.wrenches(inertia);
-    const name = new Map<Id, string>([...design.joints, ...design.couplings, ...design.loads, ...design.sources].map((x) => [x.id, x.name ?? x.id]));
     let chosen: Wrench[];
     if (on === 'member') {
       const body = structure.bodyOf.get(this.member() ?? FRAME);
@@ -95,25 +93,28 @@ export class LoadsService {
       }
       chosen = [...once.values()];
     }
-    const [f, m] = [Math.max(0, ...chosen.map((w) => size(w.force))), Math.max(0, ...chosen.map((w) => size(w.moment)))];
-    return chosen.map((w, k) => ({
-      key: `${w.kind} ${w.id} ${k}`,
-      name: w.kind === 'weight' ? 'Weight' : w.kind === 'inertia' ? 'Inertia' : (name.get(w.id) ?? w.id),
-      point: w.point.map((x) => 1e3 * x),
-      force: size(w.force) > SEEN * f ? w.force : [0, 0, 0],
-      moment: size(w.moment) > SEEN * m ? w.moment : [0, 0, 0],
+    const [f, m] = [Math.max(0, ...chosen.map((w) => norm(w.force))), Math.max(0, ...chosen.map((w) => norm(w.moment)))];
+    return chosen.map((w) => ({
+      point: vscale(w.point, 1e3),
+      force: norm(w.force) > SEEN * f ? w.force : NONE,
+      moment: norm(w.moment) > SEEN * m ? w.moment : NONE,
     }));
   });
 
   /** What the longest arrow and the largest bow stand for, N and N·m: held while it fits, so that growing forces are seen to grow. */
-  private held: { on: ArrowsOn; member?: Id; force: number; moment: number } = { on: 'none', force: 0, moment: 0 };
-  readonly scale = computed(() => {
-    const list = this.shown();
-    const [on, member] = [this.arrows(), this.member()];
-    const fits = (now: number, held: number): number => (now > held || now < held / 8 ? roundUp(now) : held);
-    const [f, m] = [Math.max(0, ...list.map((x) => size(x.force))), Math.max(0, ...list.map((x) => size(x.moment)))];
-    const same = this.held.on === on && this.held.member === member;
-    this.held = { on, member, force: fits(f, same ? this.held.force : 0), moment: fits(m, same ? this.held.moment : 0) };
-    return { force: this.held.force, moment: this.held.moment };
+  readonly scale = linkedSignal<{ of: string; force: number; moment: number }, { of: string; force: number; moment: number }>({
+    source: () => {
+      const list = this.shown();
+      return {
+        of: `${this.arrows()} ${this.member()}`,
+        force: Math.max(0, ...list.map((x) => norm(x.force))),
+        moment: Math.max(0, ...list.map((x) => norm(x.moment))),
+      };
+    },
+    computation: (now, before) => {
+      const held = before?.value.of === now.of ? before.value : { force: 0, moment: 0 };
+      const fits = (x: number, h: number): number => (x > h || x < h / 8 ? roundUp(x) : h);
+      return { of: now.of, force: fits(now.force, held.force), moment: fits(now.moment, held.moment) };
+    },
   });
 }

@@ -1,10 +1,10 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
-import type { RunResult } from '@unirota/core';
+import type { RunAnswer } from '../workers/run.worker';
 
 interface Kept {
   key: string;
   used: number;
-  result: RunResult;
+  answer: RunAnswer;
 }
 interface Schema extends DBSchema {
   runs: { key: string; value: Kept; indexes: { used: number } };
@@ -15,7 +15,8 @@ const MOST = 24;
 /** A result larger than this is computed again instead, bytes. */
 const LARGEST = 48e6;
 
-const sizeOf = (r: RunResult): number => Object.values(r).reduce<number>((n, v) => n + (v instanceof Float64Array ? v.byteLength : 0), 0);
+const sizeOf = ({ result }: RunAnswer): number =>
+  Object.values(result).reduce<number>((n, v) => n + (v instanceof Float64Array ? v.byteLength : 0), 0);
 
 /** A text as a key of even length. Without a secure context there is none, and nothing is kept. */
 async function digest(text: string): Promise<string | undefined> {
@@ -37,25 +38,25 @@ export class RunCache {
     return this.opened;
   }
 
-  async get(of: string): Promise<RunResult | undefined> {
+  async get(of: string): Promise<RunAnswer | undefined> {
     try {
       const key = await digest(of);
       if (!key) return undefined;
       const db = await this.database();
       const kept = await db.get('runs', key);
       if (kept) await db.put('runs', { ...kept, used: Date.now() });
-      return kept?.result;
+      return kept?.answer;
     } catch {
       return undefined;
     }
   }
 
-  async put(of: string, result: RunResult): Promise<void> {
+  async put(of: string, answer: RunAnswer): Promise<void> {
     try {
-      const key = sizeOf(result) <= LARGEST ? await digest(of) : undefined;
+      const key = sizeOf(answer) <= LARGEST ? await digest(of) : undefined;
       if (!key) return;
       const db = await this.database();
-      await db.put('runs', { key, used: Date.now(), result });
+      await db.put('runs', { key, used: Date.now(), answer });
       const keys = await db.getAllKeysFromIndex('runs', 'used');
       await Promise.all(keys.slice(0, -MOST).map((k) => db.delete('runs', k)));
     } catch {

@@ -1,33 +1,19 @@
 import { Injectable, type OnDestroy, computed, effect, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { type Remote, proxy, wrap } from 'comlink';
-import {
-  type Compiled,
-  type Quantity,
-  RUN_DEFAULTS,
-  type RunResult,
-  coordinatesAt,
-  planRun,
-  quantities,
-  ready,
-  startsOf,
-  withRun,
-  withRunChanged,
-} from '@unirota/core';
+import { proxy } from 'comlink';
+import { type Compiled, type Quantity, RUN_DEFAULTS, compileRun, coordinatesAt, quantities, startsOf, withRun, withRunChanged } from '@unirota/core';
 import { type Design, type Id, type KeptRun, same } from '@unirota/core/document';
-import type { RunApi } from '../workers/run.worker';
+import { Hired } from '../services/hired';
+import type { RunAnswer, RunApi } from '../workers/run.worker';
 import { RunCache } from './run-cache';
 import { WorkbenchStore } from './workbench.store';
 
 /** A run as it was computed: how, of which state of the design, and what came of it. */
-export interface ShownRun {
+export interface ShownRun extends RunAnswer {
   readonly key: Id;
   readonly kept: KeptRun;
   readonly design: Design;
   readonly compiled: Compiled;
-  readonly result: RunResult;
-  /** What could not be done as stated. */
-  readonly said: readonly string[];
   readonly quantities: readonly Quantity[];
   /** The coordinates at the instant that is looked at. */
   readonly q: Float64Array;
@@ -111,8 +97,7 @@ export class RunService implements OnDestroy {
   });
   /** What is laid over, as far as it is computed. */
   readonly laidOver = computed(() => [...this.over()].filter((k) => k !== this.open()).flatMap((k) => this.results().get(k) ?? []));
-  private worker?: Worker;
-  private remote?: Remote<RunApi>;
+  private readonly hired = new Hired<RunApi>(() => new Worker(new URL('../workers/run.worker', import.meta.url), { type: 'module' }));
 
   constructor() {
     this.store.taken.pipe(takeUntilDestroyed()).subscribe(() => this.at.set(undefined));
@@ -164,10 +149,8 @@ export class RunService implements OnDestroy {
 
   /** Makes the worker ready before it is needed. */
   prepare(): void {
-    this.worker ??= new Worker(new URL('../workers/run.worker', import.meta.url), { type: 'module' });
-    if (this.remote) return;
-    this.remote = wrap<RunApi>(this.worker);
-    void this.remote.warm(this.store.design());
+    // Where it breaks already, the run that is asked for will say so.
+    void this.hired.call((api) => api.warm(this.store.design())).catch(() => undefined);
   }
 
   /** Computes the passing run from where the train stands, led or let go. */
@@ -181,9 +164,8 @@ export class RunService implements OnDestroy {
 
   /** Where the train stands; nothing where that is its home. */
   startsHere(): KeptRun['starts'] {
-    const { pose } = this.store.worked();
-    const home = ready(this.store.mechanism()).pose;
-    return pose.q.every((x, i) => Math.abs(x - home.q[i]) < 1e-9) ? undefined : startsOf(pose);
+    const { pose, home } = this.store.worked();
+    return pose.q.every((x, i) => Math.abs(x - home[i]) < 1e-9) ? undefined : startsOf(pose);
   }
 
   /** Computes a kept run. */
@@ -196,39 +178,41 @@ export class RunService implements OnDestroy {
     const design = this.store.design();
     this.trouble.set('');
     this.progress.set(0);
-    this.prepare();
+    const own = run.id === this.open();
     try {
-      const result = await this.remote!.run(
-        design,
-        run,
-        // What comes after the result says nothing any more.
-        proxy((x: number, q: Float64Array) => {
-          if (this.progress() === undefined) return;
-          this.progress.set(x);
-          if (design === this.store.design() && q.length === this.store.worked().pose.q.length) this.store.showAt(q);
-        }),
+      const answer = await this.hired.call((api) =>
+        api.run(
+          design,
+          run,
+          // What comes after the result says nothing any more; and the train moves along with the run that is looked at alone.
+          proxy((x: number, q: Float64Array) => {
+            if (this.progress() === undefined) return;
+            this.progress.set(x);
+            if (own && design === this.store.design() && q.length === this.store.worked().pose.q.length) this.store.showAt(q);
+          }),
+        ),
       );
-      this.take(run, design, result);
-      if (run.id !== PASSING) void this.cache.put(keyOf(design, run), result);
+      this.take(run, design, answer);
+      // One that a person ended is kept for as long as it is looked at.
+      if (run.id !== PASSING && answer.whole) void this.cache.put(keyOf(design, run), answer);
     } catch (e) {
       this.trouble.set(`The run was not computed: ${(e as Error).message}`);
-      this.close();
+      if (own) this.leave();
     } finally {
       this.progress.set(undefined);
     }
   }
 
-  private take(run: KeptRun, design: Design, result: RunResult): void {
-    const { compiled, said } = planRun(design, run);
+  private take(run: KeptRun, design: Design, answer: RunAnswer): void {
+    const compiled = compileRun(design, run);
     const shown: ShownRun = {
+      ...answer,
       key: run.id,
       kept: run,
       design,
       compiled,
-      result,
-      said,
-      quantities: quantities(compiled, result),
-      q: new Float64Array(result.coordinates),
+      quantities: quantities(compiled, answer.result),
+      q: new Float64Array(answer.result.coordinates),
     };
     this.results.update((m) => {
       const next = new Map(m);
@@ -258,9 +242,9 @@ export class RunService implements OnDestroy {
   private async fetch(run: KeptRun): Promise<boolean> {
     if (this.results().has(run.id)) return true;
     const design = this.store.design();
-    const result = await this.cache.get(keyOf(design, run));
-    if (!result || this.results().has(run.id) || design !== this.store.design()) return this.results().has(run.id);
-    this.take(run, design, result);
+    const answer = await this.cache.get(keyOf(design, run));
+    if (!answer || this.results().has(run.id) || design !== this.store.design()) return this.results().has(run.id);
+    this.take(run, design, answer);
     return true;
   }
 
@@ -278,7 +262,8 @@ export class RunService implements OnDestroy {
     if (trouble) return trouble;
     const run = this.kept().find((r) => r.id === id)!;
     this.results.update((m) => new Map(m).set(id, { ...shown, key: id, kept: run, design: this.store.design() }));
-    void this.cache.put(keyOf(this.store.design(), run), shown.result);
+    const { result, said, moved, whole } = shown;
+    if (whole) void this.cache.put(keyOf(this.store.design(), run), { result, said, moved, whole });
     const at = this.at();
     this.open.set(id);
     if (at !== undefined) this.go(at);
@@ -290,7 +275,7 @@ export class RunService implements OnDestroy {
 
   /** Ends the run; the frames so far are kept. */
   endHere(): void {
-    void this.remote?.end();
+    if (this.progress() !== undefined) void this.hired.call((api) => api.end());
   }
 
   /** Puts the train where it is at an instant, s. */
@@ -329,13 +314,7 @@ export class RunService implements OnDestroy {
   /** The worker goes with the design's page. */
   ngOnDestroy(): void {
     clearTimeout(this.reader);
-    this.close();
-  }
-
-  close(): void {
-    this.worker?.terminate();
-    this.worker = undefined;
-    this.remote = undefined;
+    this.hired.close();
   }
 }
 

@@ -145,15 +145,16 @@ export class WorkbenchStore {
   readonly shownDesign = computed(() => inCase(this.design(), this.loadCase()));
   /** The same, and the same object for as long as nothing of it moves or loads otherwise: names of views, runs and the like do not count. */
   readonly mechanism = computed(() => this.shownDesign(), { equal: (a, b) => MECHANISM.every((k) => a[k] === b[k]) });
-  /** What moves the train, at its home or where the hand had it before the last edit. */
-  readonly worked = computed<Ready>(() => {
+  /** What moves the train, with the coordinates of its home; it stands there, or where the hand had it before the last edit. */
+  readonly worked = computed<Ready & { home: Float64Array }>(() => {
     const w = ready(this.mechanism());
+    const home = Float64Array.from(w.pose.q);
     const keep = this.kept;
     for (const s of w.compiled.sources) {
       const at = keep?.get(s.source.id);
       if (at !== undefined) new Hand(w.pose).move(s.coordinate, at);
     }
-    return w;
+    return { ...w, home };
   });
   readonly hand = computed(() => {
     const w = this.worked();
@@ -212,6 +213,13 @@ export class WorkbenchStore {
   readonly source = computed(() => {
     const all = this.worked().compiled.sources;
     return all[this.driver()] ?? all[0];
+  });
+  /** The way of the deck's source, as it is to be worked out. */
+  readonly way = computed(() => ({ design: this.mechanism(), source: this.driverSlot() }));
+  /** Does the deck's source slide, so that its way is in mm? */
+  readonly sourceSlides = computed(() => {
+    const s = this.source();
+    return s !== undefined && this.worked().pose.kinematics.motion[s.coordinate] === 1;
   });
   readonly position = computed(() => {
     this.pose();

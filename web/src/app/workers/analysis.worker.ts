@@ -3,7 +3,7 @@ import {
   type RunResult,
   type ShaftEnvelope,
   type Snapshot,
-  planRun,
+  compileRun,
   shaftEnvelope,
   type Sweep,
   type WantedResult,
@@ -15,6 +15,13 @@ import {
   sweep,
 } from '@unirota/core';
 import type { Design, Id, KeptRun } from '@unirota/core/document';
+import { readLog, thinnedTo } from '@unirota/core/formats';
+
+/** The way of which source of a design. */
+export interface WayQuestion {
+  readonly design: Design;
+  readonly source: number;
+}
 
 const api = {
   analyse(design: Design): Snapshot {
@@ -31,8 +38,10 @@ const api = {
   },
   /** The largest along a shaft over a run. */
   envelope: (design: Design, kept: KeptRun, result: RunResult, member: Id): ShaftEnvelope | undefined =>
-    shaftEnvelope(planRun(design, kept).compiled, result, member),
-  sweep: (design: Design): Sweep | undefined => sweep(compile(design)),
+    shaftEnvelope(compileRun(design, kept), result, member),
+  readLog,
+  thinned: thinnedTo,
+  sweep: ({ design, source }: WayQuestion): Sweep | undefined => sweep(compile(design), undefined, source),
 };
 export type AnalysisApi = typeof api;
 expose(api);
