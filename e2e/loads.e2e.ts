@@ -71,7 +71,7 @@ test.describe('loads', () => {
       .click();
     await expect(page.getByRole('table', { name: 'Joint reactions' }).getByRole('columnheader', { name: /^\|F\|/ })).toHaveAttribute(
       'aria-sort',
-      'ascending',
+      'descending',
     );
 
     await ran(page, 'the other stop');

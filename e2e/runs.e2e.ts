@@ -128,6 +128,38 @@ test.describe('kept runs', () => {
     await expect(kept.getByRole('listitem')).toHaveCount(2);
   });
 
+  test('one that is laid over leaves the train where it is looked at; one that was ended is not taken for the whole later', async ({
+    page,
+    site,
+  }) => {
+    await openCopy(page, site, 'Weed rake');
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByRole('button', { name: '7.818 s' }).click();
+    await member(page, 'Rake carriage').click();
+    await expect(page.locator('uni-data-sheet')).toContainText(/Position\s*400\s*mm/);
+    const kept = page.getByRole('list', { name: 'Kept runs' }).getByRole('listitem').first();
+    await expect(kept).toContainText('not computed');
+    await page.getByRole('checkbox', { name: 'Lay Up to the stop, tripped by the cam over' }).check();
+    await expect(kept).toContainText(/(?<!not )computed/);
+    await expect(page.locator('uni-data-sheet')).toContainText(/Position\s*400\s*mm/);
+
+    await openCopy(page, site, 'Inspection lift');
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await page.getByRole('button', { name: 'Raise under load', exact: true }).click();
+    const instants = page.getByLabel('Instants', { exact: true });
+    await instants.fill('20000');
+    await instants.press('Enter');
+    await page.getByRole('button', { name: 'Compute', exact: true }).click();
+    await page.getByRole('button', { name: 'End here' }).click();
+    await expect(page.getByText(/^Run, \d+ instants over /)).toBeVisible();
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+    await page.reload();
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await page.getByRole('button', { name: 'Raise under load', exact: true }).click();
+    await expect(page.getByText('Compute: this run has not been computed in this browser yet.')).toBeVisible();
+  });
+
   test('a curve is looked at in part by marking along the scale, and saved with every instant', async ({ page, site }) => {
     await openCopy(page, site, 'Weed rake');
     await page.getByRole('button', { name: /^Motion/ }).click();

@@ -27,10 +27,7 @@ export class CrankDeck {
   protected readonly gripped = signal(false);
   private lastAngle = 0;
 
-  protected readonly slides = computed(() => {
-    const s = this.store.source();
-    return s !== undefined && this.store.worked().pose.kinematics.motion[s.coordinate] === 1;
-  });
+  protected readonly slides = this.store.sourceSlides;
   protected readonly unit = computed(() => (this.slides() ? 'mm' : 'rev'));
   protected readonly interval = computed(() => {
     const s = this.store.source();

@@ -75,11 +75,15 @@ export class CutFaces {
     (this.face.uniforms['paper'].value as Color).set(paper);
   }
 
-  /** Draws everything, cut at a plane of the renderer, with the hatched faces. `size`: larger than what there is, mm. */
-  draw(renderer: WebGLRenderer, space: Space, camera: OrthographicCamera, cut: Plane, size: number): void {
+  /** Takes note of what bodies there are, whenever others are shown. */
+  note(space: Space): void {
     space.traverse((o) => {
       if ((o as Mesh).isMesh && (o as Mesh).material instanceof MeshLambertMaterial) o.layers.enable(BODIES);
     });
+  }
+
+  /** Draws everything, cut at a plane of the renderer, with the hatched faces. `size`: larger than what there is, mm. */
+  draw(renderer: WebGLRenderer, space: Space, camera: OrthographicCamera, cut: Plane, size: number): void {
     renderer.autoClear = false;
     renderer.clear();
     camera.layers.set(BODIES);

@@ -218,6 +218,7 @@ export class Scene {
     this.paint();
     this.update();
     this.loads.show(compiled);
+    this.cuts.note(this.space);
     this.update();
   }
 

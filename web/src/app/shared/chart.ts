@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, output, signal, viewChild } from '@angular/core';
 import { type ScaleLinear, scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
+import { lastUpTo, lineAt } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { UnitsService } from '../services/units.service';
 
@@ -23,27 +24,6 @@ export interface Curve {
 
 /** Colours of the curves of one chart, in their order. */
 export const CURVE_COLOURS = ['var(--ink)', 'var(--oxide)', 'var(--teal)', 'var(--brass-line)', 'var(--violet)', 'var(--verdigris)'];
-
-/** The index before a place, or the last but one. */
-function before(xs: ArrayLike<number>, at: number): number {
-  let lo = 0,
-    hi = Math.max(0, xs.length - 2);
-  while (lo < hi) {
-    const mid = (lo + hi + 1) >> 1;
-    if (xs[mid] <= at) lo = mid;
-    else hi = mid - 1;
-  }
-  return lo;
-}
-
-/** The value of a curve at a place: on the straight line between its points. */
-export function valueAt(c: Curve, at: number): number {
-  const i = before(c.xs, at),
-    next = Math.min(c.xs.length - 1, i + 1);
-  const h = c.xs[next] - c.xs[i];
-  const t = h > 0 ? Math.min(1, Math.max(0, (at - c.xs[i]) / h)) : 0;
-  return c.ys[i] + t * (c.ys[next] - c.ys[i]);
-}
 
 /**
  * Curves of one unit over a way or time, with the cursor that all charts share. Click or drag in it to move there; drag along the scale below to look at a part, press
@@ -237,12 +217,12 @@ export class Chart {
     const [from, to] = x.domain();
     return this.curves().map((c, n) => {
       // One point beyond either end, cut off by the frame of the numbers: the line goes on to the edge.
-      const first = c.xs.length ? before(c.xs, from) : 0;
+      const first = c.xs.length ? lastUpTo(c.xs, from, c.xs.length - 2) : 0;
       let last = first;
       while (last < c.xs.length - 1 && c.xs[last] < to) last++;
       const d = line<number>(
         (i) => Math.max(LEFT, Math.min(W - RIGHT, x(c.xs[i]))),
-        (i) => y(c.xs[i] < from ? valueAt(c, from) : c.xs[i] > to ? valueAt(c, to) : c.ys[i]),
+        (i) => y(c.xs[i] < from ? lineAt(c.xs, c.ys, from) : c.xs[i] > to ? lineAt(c.xs, c.ys, to) : c.ys[i]),
       )(Array.from({ length: c.xs.length ? last - first + 1 : 0 }, (_, i) => first + i));
       return { d: d ?? '', colour: c.colour ?? CURVE_COLOURS[n % CURVE_COLOURS.length], dashed: c.dashed };
     });
@@ -258,7 +238,7 @@ export class Chart {
     const [lo, hi] = this.y().domain();
     return this.curves()
       .filter((c) => c.xs.length > 0)
-      .map((c) => valueAt(c, at))
+      .map((c) => lineAt(c.xs, c.ys, at))
       .map((v) => (Math.abs(v) < 1e-12 * (hi - lo) ? 0 : v));
   });
 

@@ -16,9 +16,11 @@ export interface Column {
 export interface Cell {
   readonly text: string;
   readonly value?: number | string;
+  /** Where the rows of a column have units of their own; saved in a column beside it. */
+  readonly unit?: string;
 }
 export interface Row {
-  /** Handed on when the row's first cell is pressed; not pressable without. */
+  /** Handed on when the row is pressed; not pressable without. */
   readonly id?: string;
   readonly cells: readonly Cell[];
   /** Belongs to the row before it, and stays with it. */
@@ -26,7 +28,7 @@ export interface Row {
   readonly selected?: boolean;
 }
 
-/** A table of figures: sorted by a press on a heading, copied, saved as comma separated text. The first cell of a row can be pressed. */
+/** A table of figures: sorted by a press on a heading (numbers by size, the largest first), copied, saved as comma separated text. A row can be pressed. */
 @Component({
   selector: 'uni-data-table',
   imports: [MatButton, MatSort, MatSortHeader, MatTableModule],
@@ -34,7 +36,14 @@ export interface Row {
     <table mat-table [dataSource]="sorted()" matSort (matSortChange)="sort.set($event)" [attr.aria-label]="label()">
       @for (c of columns(); track c.key; let k = $index) {
         <ng-container [matColumnDef]="c.key">
-          <th mat-header-cell *matHeaderCellDef mat-sort-header [class.num]="c.number" [arrowPosition]="c.number ? 'before' : 'after'">
+          <th
+            mat-header-cell
+            *matHeaderCellDef
+            mat-sort-header
+            [start]="c.number ? 'desc' : 'asc'"
+            [class.num]="c.number"
+            [arrowPosition]="c.number ? 'before' : 'after'"
+          >
             <span [class]="c.tone ?? ''"
               >{{ c.label }}
               @if (c.unit) {
@@ -44,15 +53,25 @@ export interface Row {
           </th>
           <td mat-cell *matCellDef="let r" [class.num]="c.number">
             @if (k === 0 && r.id !== undefined) {
-              <button matButton type="button" class="plain" (click)="pressed.emit(r.id)">{{ r.cells[k].text }}</button>
+              <button matButton type="button" class="plain" (click)="press(r, $event)">{{ r.cells[k].text }}</button>
             } @else {
               {{ r.cells[k]?.text }}
+              @if (r.cells[k]?.unit; as unit) {
+                <span class="unit">{{ unit }}</span>
+              }
             }
           </td>
         </ng-container>
       }
       <tr mat-header-row *matHeaderRowDef="keys()"></tr>
-      <tr mat-row *matRowDef="let r; columns: keys()" [class.part]="r.part" [class.selected]="r.selected"></tr>
+      <tr
+        mat-row
+        *matRowDef="let r; columns: keys()"
+        [class.part]="r.part"
+        [class.selected]="r.selected"
+        [class.presses]="r.id !== undefined"
+        (click)="press(r, $event)"
+      ></tr>
       <tr *matNoDataRow>
         <td class="soft" [attr.colspan]="keys().length">{{ none() }}</td>
       </tr>
@@ -75,7 +94,8 @@ export class DataTable {
   readonly none = input('Nothing here yet.');
   /** Name of the file that it is saved to; it is not offered without. */
   readonly file = input('');
-  readonly pressed = output<string>();
+  /** A row's id, and whether it is to be beside what is chosen already. */
+  readonly pressed = output<{ id: string; add: boolean }>();
   protected readonly sort = signal<Sort>({ active: '', direction: '' });
   protected readonly copied = signal('');
   protected readonly keys = computed(() => this.columns().map((c) => c.key));
@@ -89,27 +109,39 @@ export class DataTable {
       else blocks.push([r]);
     }
     const by = (r: Row): number | string => r.cells[k]?.value ?? r.cells[k]?.text ?? '';
+    // A large force is large whichever way it points.
     const compare = (a: number | string, b: number | string): number =>
-      typeof a === 'number' && typeof b === 'number' ? a - b : String(a).localeCompare(String(b), undefined, { numeric: true });
+      typeof a === 'number' && typeof b === 'number' ? Math.abs(a) - Math.abs(b) : String(a).localeCompare(String(b), undefined, { numeric: true });
     blocks.sort((a, b) => (direction === 'asc' ? 1 : -1) * compare(by(a[0]), by(b[0])));
     return blocks.flat();
   });
 
-  private heading(): string[] {
-    return this.columns().map((c) => (c.unit ? `${c.label}, ${c.unit}` : c.label));
+  protected press(r: Row, e: MouseEvent): void {
+    e.stopPropagation();
+    if (r.id !== undefined) this.pressed.emit({ id: r.id, add: e.ctrlKey || e.shiftKey });
   }
-  private values(): (string | number)[][] {
-    return this.sorted().map((r) => this.columns().map((_, k) => r.cells[k]?.value ?? r.cells[k]?.text ?? ''));
+
+  /** Heading and rows as they are taken away; a column whose cells have units has a second one for these. */
+  private text(): { heading: string[]; rows: (string | number)[][] } {
+    const rows = this.sorted();
+    const units = this.columns().map((_, k) => rows.some((r) => r.cells[k]?.unit !== undefined));
+    return {
+      heading: this.columns().flatMap((c, k) => [c.unit ? `${c.label}, ${c.unit}` : c.label, ...(units[k] ? ['Unit'] : [])]),
+      rows: rows.map((r) =>
+        this.columns().flatMap((_, k) => [r.cells[k]?.value ?? r.cells[k]?.text ?? '', ...(units[k] ? [r.cells[k]?.unit ?? ''] : [])]),
+      ),
+    };
   }
   protected copy(): void {
-    const text = [this.heading(), ...this.values()].map((r) => r.join('\t')).join('\n');
-    void navigator.clipboard?.writeText(text).then(
+    const { heading, rows } = this.text();
+    void navigator.clipboard?.writeText([heading, ...rows].map((r) => r.join('\t')).join('\n')).then(
       () => this.copied.set('Copied'),
       () => this.copied.set('This browser does not let it be copied'),
     );
     setTimeout(() => this.copied.set(''), 3000);
   }
   protected save(): void {
-    giveCsv(writeTable(this.heading(), this.values()), this.file());
+    const { heading, rows } = this.text();
+    giveCsv(writeTable(heading, rows), this.file());
   }
 }

@@ -45,19 +45,7 @@ const KINDS: Record<string, string> = {
       <p class="soft">There is no moving member yet.</p>
     }
   `,
-  styleUrl: './step.scss',
-  styles: `
-    :host {
-      padding: 0;
-      overflow: visible;
-      height: auto;
-      margin-bottom: 16px;
-    }
-    .add {
-      align-items: center;
-      margin-bottom: 6px;
-    }
-  `,
+  styleUrl: './section.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LoadSheetView {

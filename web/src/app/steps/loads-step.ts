@@ -3,6 +3,7 @@ import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-
 import { MatCheckbox } from '@angular/material/checkbox';
 import { bearingForces, framesAround, reactionAt } from '@unirota/core';
 import { FRAME, type Id } from '@unirota/core/document';
+import { norm } from '@unirota/core/math';
 import { Choice } from '../shared/choice';
 import { type Cell, type Column, DataTable, type Row } from '../shared/data-table';
 import { LoadsService } from '../workbench/loads.service';
@@ -14,8 +15,6 @@ import { Needed } from './needed';
 import { RunBar } from './run-bar';
 import { ShaftLoads } from './shaft-loads';
 import { Worst } from './worst';
-
-const size = (v: readonly number[]): number => Math.hypot(v[0], v[1], v[2]);
 
 /** Loads: what the sources must give, the worst instants, and at the instant that is looked at the forces of couplings, joints, springs and stops, and on one member. */
 @Component({
@@ -124,7 +123,7 @@ export class LoadsStep {
       const r = reactionAt(forces, j.id, 'child', frameOf(j), inertia);
       return r ? [{ j, r }] : [];
     });
-    const most = { f: Math.max(1e-9, ...all.map((x) => size(x.r.force))), m: Math.max(1e-9, ...all.map((x) => size(x.r.moment))) };
+    const most = { f: Math.max(1e-9, ...all.map((x) => norm(x.r.force))), m: Math.max(1e-9, ...all.map((x) => norm(x.r.moment))) };
     return all.flatMap(({ j, r }) => {
       const parts = (this.moments() ? r.moment : r.force).map((x) => (this.moments() ? this.cell(x, 'N·m', most.m) : this.cell(x, 'N', most.f)));
       // Bearings are stated along their joint, and given in world directions.
@@ -133,14 +132,14 @@ export class LoadsStep {
         {
           id: j.id,
           selected: this.store.isSelected(j.id),
-          cells: [{ text: j.name ?? j.id }, ...parts, this.cell(size(r.force), 'N', most.f), this.cell(size(r.moment), 'N·m', most.m)],
+          cells: [{ text: j.name ?? j.id }, ...parts, this.cell(norm(r.force), 'N', most.f), this.cell(norm(r.moment), 'N·m', most.m)],
         },
         ...(each?.bearings ?? []).map((b, k) => ({
           part: true,
           cells: [
             { text: `bearing ${k + 1} at ${this.units().text(b.at, 'mm', 4)}${each!.by === 'beam' ? ', as a stiff beam' : ''}` },
             ...(this.moments() ? [{ text: '' }, { text: '' }, { text: '' }] : b.force.map((x) => this.cell(x, 'N', most.f))),
-            this.cell(size(b.force), 'N', most.f),
+            this.cell(norm(b.force), 'N', most.f),
             b.tilting ? this.cell(b.tilting, 'N·m', most.m) : { text: '' },
           ],
         })),
@@ -164,7 +163,7 @@ export class LoadsStep {
     for (const w of forces.wrenches(inertia)) {
       if (w.kind !== 'load') continue;
       const had = once.get(w.id);
-      if (!had) once.set(w.id, { f: size(w.force), m: size(w.moment) });
+      if (!had) once.set(w.id, { f: norm(w.force), m: norm(w.moment) });
     }
     const rows: Row[] = [...once].map(([id, { f, m }]) => ({
       id,
@@ -192,9 +191,6 @@ export class LoadsStep {
     ];
   });
 
-  protected pick(kind: 'coupling' | 'joint', id: string): void {
-    this.store.select(kind, id);
-  }
   protected pickActing(id: string): void {
     const found = this.store.find(id);
     if (found) this.store.select(found.kind, found.id);

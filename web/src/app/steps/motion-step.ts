@@ -1,31 +1,19 @@
 import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
 import { AnalysisService } from '../services/analysis.service';
-import { Chart } from '../shared/chart';
 import { Runs } from './runs';
+import { type WayChart, WayCharts } from './way-charts';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
 /** Motion: every joint over the whole way of the source at nominal speed, one cursor for all. */
 @Component({
   selector: 'uni-motion',
-  imports: [Chart, Runs],
+  imports: [Runs, WayCharts],
   template: `
     <section><uni-runs /></section>
     <h2>Over the way of the source</h2>
     @if (curves(); as list) {
       <p class="soft">From stop to stop of the source at its nominal speed. Click or drag in a chart to turn the train there.</p>
-      <div class="charts">
-        @for (c of list; track c.id) {
-          <uni-chart
-            [heading]="c.title"
-            [unit]="c.unit"
-            [xLabel]="store.source()?.source?.name ?? ''"
-            [xUnit]="xUnit()"
-            [curves]="c.curves"
-            [cursor]="store.position()"
-            (moved)="store.turnTo($event)"
-          />
-        }
-      </div>
+      <uni-way-charts [charts]="list" />
     } @else if (swept()) {
       <p class="soft">Nothing drives this design yet: give it a source on Duty, and its motion stands here.</p>
     }
@@ -36,13 +24,8 @@ import { WorkbenchStore } from '../workbench/workbench.store';
 })
 export class MotionStep {
   protected readonly store = inject(WorkbenchStore);
-  protected readonly swept = inject(AnalysisService).sweepOf(this.store.mechanism, inject(Injector));
-  protected readonly xUnit = computed(() => {
-    const w = this.store.worked();
-    const s = w.compiled.sources[0];
-    return s && w.pose.kinematics.motion[s.coordinate] === 1 ? 'mm' : 'rev';
-  });
-  protected readonly curves = computed(() => {
+  protected readonly swept = inject(AnalysisService).sweepOf(this.store.way, inject(Injector));
+  protected readonly curves = computed<WayChart[] | undefined>(() => {
     const s = this.swept()?.is;
     if (!s) return undefined;
     const xs = s.position;
@@ -52,10 +35,9 @@ export class MotionStep {
       const slide = c.motion === 'slide';
       const name = c.joint.name ?? c.joint.id;
       return [
-        { id: `${c.index}v`, title: `${name}: ${c.label}`, unit: slide ? 'mm' : 'rev', curves: [{ label: '', xs, ys: s.values[c.index] }] },
+        { heading: `${name}: ${c.label}`, unit: slide ? 'mm' : 'rev', curves: [{ label: '', xs, ys: s.values[c.index] }] },
         {
-          id: `${c.index}s`,
-          title: `${name}: speed`,
+          heading: `${name}: speed`,
           unit: slide ? 'mm/s' : 'rev/min',
           curves: [{ label: '', xs, ys: slide ? s.speeds[c.index] : s.speeds[c.index].map((v) => v * 60) }],
         },

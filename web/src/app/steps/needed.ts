@@ -9,11 +9,12 @@ import { type Column, DataTable, type Row } from '../shared/data-table';
 import { RunService } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
+import { type WayChart, WayCharts } from './way-charts';
 
 /** What the sources must give: over the way of the first at its nominal speed, or over the time of the run that is shown, with what a run asks of each. */
 @Component({
   selector: 'uni-needed',
-  imports: [Chart, DataTable, MatButton, MatButtonToggle, MatButtonToggleGroup],
+  imports: [Chart, DataTable, MatButton, MatButtonToggle, MatButtonToggleGroup, WayCharts],
   template: `
     <h2>Needed of the sources</h2>
     @if (runs.shown()) {
@@ -44,19 +45,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
         [file]="file()"
       />
     } @else if (swept(); as s) {
-      <div class="charts">
-        @for (p of ways(); track p.heading) {
-          <uni-chart
-            [heading]="p.heading"
-            [unit]="p.unit"
-            [xLabel]="store.source()?.source?.name ?? ''"
-            [xUnit]="xUnit()"
-            [curves]="p.curves"
-            [cursor]="store.position()"
-            (moved)="store.turnTo($event)"
-          />
-        }
-      </div>
+      <uni-way-charts [charts]="ways()" />
       <p>
         Worst at {{ units().text(s.position[s.worst], xUnit()) }}: {{ units().text(s.input[s.worst], inputUnit()) }}.
         <button matButton="outlined" type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button>
@@ -65,19 +54,10 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       <p class="soft">Nothing drives this design yet: give it a source on Duty, and what it must give stands here.</p>
     }
   `,
-  styleUrl: './step.scss',
+  styleUrl: './section.scss',
   styles: `
-    :host {
-      padding: 0;
-      overflow: visible;
-      height: auto;
-      margin-bottom: 16px;
-    }
     mat-button-toggle-group {
       margin-bottom: 6px;
-    }
-    uni-data-table {
-      margin-top: 6px;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -88,22 +68,22 @@ export class Needed {
   protected readonly units = inject(UnitsService).now;
   protected readonly chosen = signal<'way' | 'time' | undefined>(undefined);
   protected readonly over = computed(() => (this.runs.shown() ? (this.chosen() ?? (this.runs.at() === undefined ? 'way' : 'time')) : 'way'));
-  private readonly answer = inject(AnalysisService).sweepOf(this.store.mechanism, inject(Injector));
+  private readonly answer = inject(AnalysisService).sweepOf(this.store.way, inject(Injector));
   protected readonly swept = computed(() => this.answer()?.is);
   protected readonly file = computed(() => `${this.store.design().name} sources`);
-  private readonly slides = computed(() => {
-    const s = this.store.source();
-    return s !== undefined && this.store.worked().pose.kinematics.motion[s.coordinate] === 1;
-  });
-  protected readonly xUnit = computed(() => (this.slides() ? 'mm' : 'rev'));
-  protected readonly inputUnit = computed(() => (this.slides() ? 'N' : 'N·m'));
+  protected readonly xUnit = computed(() => (this.store.sourceSlides() ? 'mm' : 'rev'));
+  protected readonly inputUnit = computed(() => (this.store.sourceSlides() ? 'N' : 'N·m'));
 
-  protected readonly ways = computed(() => {
+  protected readonly ways = computed<WayChart[]>(() => {
     const s = this.swept();
     if (!s) return [];
     const curve = (ys: ArrayLike<number>, colour: string): readonly Curve[] => [finite({ label: '', xs: s.position, ys, colour })];
     return [
-      { heading: this.slides() ? 'Force of the source' : 'Torque of the source', unit: this.inputUnit(), curves: curve(s.input, 'var(--teal)') },
+      {
+        heading: this.store.sourceSlides() ? 'Force of the source' : 'Torque of the source',
+        unit: this.inputUnit(),
+        curves: curve(s.input, 'var(--teal)'),
+      },
       { heading: 'Power of the source', unit: 'W', curves: curve(s.power, 'var(--teal)') },
       {
         heading: 'Efficiency of the train',
@@ -153,6 +133,7 @@ export class Needed {
       { key: 'peak', label: 'Greatest', number: true },
       { key: 'rms', label: 'RMS', number: true },
       { key: 'mean', label: 'Mean power', unit: u.of('W'), number: true },
+      { key: 'most', label: 'Most', unit: u.of('W'), number: true },
       { key: 'inertia', label: 'Inertia seen', number: true },
       { key: 'driving', label: 'Drives on + back', number: true },
       { key: 'braking', label: 'Brakes on + back', number: true },
@@ -174,6 +155,7 @@ export class Needed {
           { text: `${u.text(d.peak, unit, 4)} at ${show(d.peakAt, 4)} s`, value: u.shown(d.peak, unit) },
           { text: u.text(d.rms, unit, 4), value: u.shown(d.rms, unit) },
           { text: u.number(d.meanPower, 'W', 4), value: u.shown(d.meanPower, 'W') },
+          { text: u.number(d.mostPower, 'W', 4), value: u.shown(d.mostPower, 'W') },
           j
             ? {
                 text:

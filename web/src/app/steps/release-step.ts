@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { Icon } from '../shared/icon';
+import { takeAway } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
@@ -81,16 +82,6 @@ export class ReleaseStep {
     }));
   });
   protected download(): void {
-    const url = URL.createObjectURL(new Blob([JSON.stringify(this.store.design(), null, 2)], { type: 'application/json' }));
-    const a = document.createElement('a');
-    a.href = url;
-    a.download = `${
-      this.store
-        .design()
-        .name.replace(/[^\p{L}\p{N}]+/gu, '-')
-        .toLowerCase() || 'design'
-    }.json`;
-    a.click();
-    URL.revokeObjectURL(url);
+    takeAway(this.store.design(), this.store.design().name);
   }
 }

@@ -4,11 +4,12 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { type Quantity, coordinatesAt, figuresOf, movedFree, thinned } from '@unirota/core';
+import { type Quantity, type Instants, coordinatesAt, figuresOf, framesWithin, thinned } from '@unirota/core';
 import type { Field, KeptRun } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
+import { lineAt } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
-import { CURVE_COLOURS, Chart, type Curve, valueAt } from '../shared/chart';
+import { CURVE_COLOURS, Chart, type Curve } from '../shared/chart';
 import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
 import { type Committed, QuantityField } from '../shared/quantity-field';
@@ -16,7 +17,7 @@ import { RunBar } from './run-bar';
 import type { FilmOf } from '../workbench/film-dialog';
 import { PictureService } from '../workbench/picture.service';
 import { giveCsv, giveDrawing, givePicture, imageOf } from '../services/take-away';
-import { type Measured, PASSING, RunService, type ShownRun } from '../workbench/run.service';
+import { PASSING, RunService, type ShownRun } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
@@ -58,7 +59,7 @@ interface Pane {
   selector: 'uni-runs',
   imports: [Chart, Choice, Icon, MatButton, MatCheckbox, MatIconButton, MatMenu, MatMenuItem, MatMenuTrigger, MatProgressBar, QuantityField, RunBar],
   templateUrl: './runs.html',
-  styleUrls: ['./step.scss', './runs.scss'],
+  styleUrls: ['./section.scss', './runs.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Runs {
@@ -122,7 +123,7 @@ export class Runs {
   private missing(run: ShownRun): string[] {
     const name = (id: string): string => run.design.members.find((m) => m.id === id)?.name ?? id;
     const u = this.units();
-    return movedFree(run.compiled, run.result).map(({ members, joint, slide, by }) => {
+    return run.moved.map(({ members, joint, slide, by }) => {
       const who = members.slice(0, 3).map(name).join(', ') + (members.length > 3 ? ` and ${members.length - 3} more` : '');
       const where = run.design.joints.find((j) => j.id === joint)?.name ?? joint;
       return `${who} moved, ${where} by ${u.text(Math.abs(by), slide ? 'mm' : 'deg', 4)}: nothing leads or holds ${members.length > 1 ? 'them' : 'it'} there`;
@@ -161,62 +162,55 @@ export class Runs {
           return own ? [this.row(r, own, n, r !== run, others.length > 0)] : [];
         }),
       );
-      for (const m of this.runs.measured()) if (m.unit === unit) rows.push(this.measuredRow(m));
+      for (const { label, unit: of, xs, ys } of this.runs.measured()) {
+        if (of !== unit) continue;
+        rows.push(this.figures({ time: xs, frames: xs.length }, (k) => ys[k], { label, unit, colour: 'var(--verdigris)', dashed: true }));
+      }
       return {
         unit,
-        heading: rows.length === 1 ? list[0].label : list.length === 1 ? list[0].label : headingOf(unit),
+        heading: list.length === 1 ? list[0].label : headingOf(unit),
         curves: rows.map((r) => r.curve),
         rows,
       };
     });
   });
   private row(run: ShownRun, q: Quantity, n: number, dashed: boolean, named: boolean): Figures {
-    const u = this.units();
-    const { time, frames } = run.result;
-    const [from, to] = framesIn(time, frames, this.part());
-    const count = to - from + 1;
-    const at = (f: number): number => q.at(from + f);
-    const { x, y } = thinned(time.subarray(from, to + 1), at, count);
-    const f = figuresOf(time.subarray(from, to + 1), at, count);
-    const colour = CURVE_COLOURS[n % CURVE_COLOURS.length];
     const label = named ? `${q.label} · ${run.kept.name || 'this run'}` : q.label;
-    const curve: Curve = { label, xs: x, ys: y, colour, dashed };
+    const row = this.figures(run.result, (f) => q.at(f), { label, unit: q.unit, colour: CURVE_COLOURS[n % CURVE_COLOURS.length], dashed });
     const place = /^joint:(.+):place$/.exec(q.key)?.[1];
-    const coordinate = run.compiled.structure.coordinates.find((c) => place === (c.order ? `${c.joint.id}:${c.order}` : c.joint.id));
+    const c = run.compiled.structure.coordinates.find((x) => place === (x.order ? `${x.joint.id}:${x.order}` : x.joint.id));
+    if (!c) return row;
+    // Where the train is seen to stand, between the instants too.
+    const unit = c.motion === 'slide' ? 1e3 : 180 / Math.PI;
     return {
-      label,
-      colour,
-      dashed,
+      ...row,
       here: (t) => {
-        if (!coordinate) return valueAt(curve, t);
-        // Where the train is seen to stand, between the instants too.
         coordinatesAt(run.result, t, run.q);
-        return (run.q[coordinate.index] * (coordinate.motion === 'slide' ? 1e3 : 180)) / (coordinate.motion === 'slide' ? 1 : Math.PI);
+        return run.q[c.index] * unit;
       },
-      least: u.number(f.least, q.unit),
-      greatest: u.number(f.greatest, q.unit),
-      mean: u.number(f.mean, q.unit),
-      rms: u.number(f.rms, q.unit),
-      curve,
     };
   }
-  private measuredRow(m: Measured): Figures {
+  /** A curve and its figures over the part of the time that is looked at. */
+  private figures(
+    of: Instants,
+    value: (k: number) => number,
+    { unit, ...look }: { label: string; unit: string; colour: string; dashed: boolean },
+  ): Figures {
     const u = this.units();
-    const [from, to] = framesIn(m.xs, m.xs.length, this.part());
-    const xs = m.xs.subarray(from, to + 1);
-    const at = (k: number): number => m.ys[from + k];
-    const { x, y } = thinned(xs, at, xs.length);
-    const f = figuresOf(xs, at, xs.length);
-    const curve: Curve = { label: m.label, xs: x, ys: y, colour: 'var(--verdigris)', dashed: true };
+    const [from, to] = framesWithin(of, this.part());
+    const count = to - from + 1;
+    const at = (k: number): number => value(from + k);
+    const xs = Float64Array.from({ length: count }, (_, k) => of.time[from + k]);
+    const { x, y } = thinned(xs, at, count);
+    const f = figuresOf(xs, at, count);
+    const curve: Curve = { ...look, xs: x, ys: y };
     return {
-      label: m.label,
-      colour: 'var(--verdigris)',
-      dashed: true,
-      here: (t) => valueAt(curve, t),
-      least: u.number(f.least, m.unit),
-      greatest: u.number(f.greatest, m.unit),
-      mean: u.number(f.mean, m.unit),
-      rms: u.number(f.rms, m.unit),
+      ...look,
+      here: (t) => lineAt(x, y, t),
+      least: u.number(f.least, unit),
+      greatest: u.number(f.greatest, unit),
+      mean: u.number(f.mean, unit),
+      rms: u.number(f.rms, unit),
       curve,
     };
   }
@@ -346,13 +340,3 @@ const HEADINGS: Record<string, string> = {
   J: 'Energies',
 };
 const headingOf = (unit: string): string => HEADINGS[unit] ?? 'Quantities';
-
-/** The first and the last frame that a part of the time needs. */
-function framesIn(time: Float64Array, frames: number, part: readonly [number, number] | undefined): [number, number] {
-  if (!part) return [0, frames - 1];
-  let from = 0,
-    to = frames - 1;
-  while (from < frames - 2 && time[from + 1] <= part[0]) from++;
-  while (to > from + 1 && time[to - 1] >= part[1]) to--;
-  return [from, to];
-}

@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { alongAt, largestAlong, shaftDiagram } from '@unirota/core';
+import { largestAlong, shaftDiagram } from '@unirota/core';
 import type { Id } from '@unirota/core/document';
+import { lineAt } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { AnalysisService, type EnvelopeQuestion } from '../services/analysis.service';
 import { Chart, type Curve } from '../shared/chart';
@@ -45,18 +46,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       <p class="soft">Select a shaft: what it bears along its axis stands here.</p>
     }
   `,
-  styleUrl: './step.scss',
-  styles: `
-    :host {
-      padding: 0;
-      overflow: visible;
-      height: auto;
-      margin-bottom: 16px;
-    }
-    uni-data-table {
-      margin-top: 6px;
-    }
-  `,
+  styleUrl: './section.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ShaftLoads {
@@ -148,15 +138,15 @@ export class ShaftLoads {
       if (done.has(key)) return [];
       done.add(key);
       const across = (v: readonly [Float64Array, Float64Array] | undefined): number | undefined =>
-        v && Math.hypot(alongAt(d.at, v[0], l.at), alongAt(d.at, v[1], l.at));
+        v && Math.hypot(lineAt(d.at, v[0], l.at), lineAt(d.at, v[1], l.at));
       const [deflection, slope] = [across(d.deflection), across(d.slope)];
       return [
         {
           cells: [
             { text: l.name },
             cell(l.at, 'mm'),
-            cell(alongAt(d.at, d.resultant, l.at), 'N·m'),
-            cell(alongAt(d.at, d.torsion, l.at), 'N·m'),
+            cell(lineAt(d.at, d.resultant, l.at), 'N·m'),
+            cell(lineAt(d.at, d.torsion, l.at), 'N·m'),
             deflection === undefined ? { text: '–' } : cell(deflection < 1e-12 ? 0 : deflection, 'mm'),
             slope === undefined ? { text: '–' } : { text: show(slope * 1e3, 4), value: slope * 1e3 },
           ],

@@ -1,24 +1,21 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { COUPLING_KINDS, addPart, exactRatio, freeName, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
 import { FRAME, Id } from '@unirota/core/document';
-import { writeTable } from '@unirota/core/formats';
 import { piToNumber } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
+import { type Cell, type Column, DataTable, type Row } from '../shared/data-table';
 import { Icon } from '../shared/icon';
 import { JointChooser } from '../shared/joint-chooser';
-import { giveCsv } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
 
-type Column = 'name' | 'speed' | 'space' | 'load' | 'power';
-
 /** Train: the ledger of all members, stages and free parts, ratios between any two, mobility in words, and what the checks say. */
 @Component({
   selector: 'uni-train',
-  imports: [MatIconButton, MatButton, Choice, Findings, Icon, JointChooser],
+  imports: [MatIconButton, MatButton, Choice, DataTable, Findings, Icon, JointChooser],
   templateUrl: './train-step.html',
   styleUrls: ['./step.scss', './train-step.scss'],
   host: { tabindex: '0' },
@@ -27,75 +24,36 @@ type Column = 'name' | 'speed' | 'space' | 'load' | 'power';
 export class TrainStep {
   protected readonly store = inject(WorkbenchStore);
   protected readonly units = inject(UnitsService).now;
-  protected readonly order = signal<{ by: Column; down: boolean } | undefined>(undefined);
-  protected readonly columns: readonly { key: Column; label: string; num: boolean }[] = [
-    { key: 'name', label: 'Member', num: false },
-    { key: 'speed', label: 'Speed', num: true },
-    { key: 'space', label: 'In space', num: true },
-    { key: 'load', label: 'Torque or force', num: true },
-    { key: 'power', label: 'Power', num: true },
+  protected readonly columns: readonly Column[] = [
+    { key: 'name', label: 'Member' },
+    { key: 'speed', label: 'Speed in what carries it', number: true },
+    { key: 'space', label: 'Speed in space', number: true },
+    { key: 'load', label: 'Torque or force', number: true },
+    { key: 'power', label: 'Power', number: true },
   ];
-  protected readonly lines = computed(() => {
+  private cell(v: number, unit: string): Cell {
+    const u = this.units();
+    return { text: u.number(v, unit), value: u.shown(v, unit), unit: u.of(unit) };
+  }
+  protected readonly lines = computed<Row[]>(() => {
     const names = new Map(this.store.design().members.map((m) => [m.id, m.name]));
-    const rows = this.store.ledger().lines.map((l) => ({
-      id: l.member,
-      name: names.get(l.member) ?? l.member,
-      speed: l.speed,
-      space: l.space,
-      load: l.load,
-      power: l.power,
-      speedUnit: l.motion === 'slide' ? 'mm/s' : 'rev/min',
-      loadUnit: l.motion === 'slide' ? 'N' : 'N·m',
-    }));
-    const o = this.order();
-    if (o) {
-      const sign = o.down ? -1 : 1;
-      rows.sort((a, b) => sign * (o.by === 'name' ? a.name.localeCompare(b.name) : Math.abs(a[o.by]) - Math.abs(b[o.by])));
-    }
-    return rows;
+    return this.store.ledger().lines.map((l) => {
+      const slide = l.motion === 'slide';
+      const speed = slide ? 'mm/s' : 'rev/min';
+      return {
+        id: l.member,
+        selected: this.store.isSelected(l.member),
+        cells: [
+          { text: names.get(l.member) ?? l.member },
+          this.cell(l.speed, speed),
+          this.cell(l.space, speed),
+          this.cell(l.load, slide ? 'N' : 'N·m'),
+          this.cell(l.power, 'W'),
+        ],
+      };
+    });
   });
-  protected readonly shown = computed(() => {
-    const u = this.units();
-    return this.lines().map((l) => ({
-      ...l,
-      speed: u.number(l.speed, l.speedUnit),
-      space: u.number(l.space, l.speedUnit),
-      load: u.number(l.load, l.loadUnit),
-      power: u.number(l.power, 'W'),
-      speedUnit: u.of(l.speedUnit),
-      loadUnit: u.of(l.loadUnit),
-    }));
-  });
-  protected sort(by: Column): void {
-    const o = this.order();
-    this.order.set(o?.by === by ? (o.down ? { by, down: false } : undefined) : { by, down: by !== 'name' });
-  }
-  protected sorted(by: Column): 'ascending' | 'descending' | null {
-    const o = this.order();
-    return o?.by === by ? (o.down ? 'descending' : 'ascending') : null;
-  }
-  private table(separator?: string): string {
-    const heading = ['Member', 'Speed in what carries it', 'Unit', 'Speed in space', 'Unit', 'Torque or force', 'Unit', 'Power', 'Unit'];
-    const u = this.units();
-    const pair = (v: number, unit: string): [number, string] => [u.shown(v, unit), u.of(unit)];
-    const rows = this.lines().map((l) => [
-      l.name,
-      ...pair(l.speed, l.speedUnit),
-      ...pair(l.space, l.speedUnit),
-      ...pair(l.load, l.loadUnit),
-      ...pair(l.power, 'W'),
-    ]);
-    return separator ? [heading, ...rows].map((r) => r.join(separator)).join('\n') : writeTable(heading, rows);
-  }
-  protected copyLedger(): void {
-    void navigator.clipboard?.writeText(this.table('\t')).then(
-      () => this.store.said.set('The ledger is copied'),
-      () => this.store.said.set('This browser does not let the ledger be copied: save it as CSV instead'),
-    );
-  }
-  protected saveLedger(): void {
-    giveCsv(this.table(), `${this.store.design().name} ledger`);
-  }
+  protected readonly file = computed(() => `${this.store.design().name} ledger`);
   protected readonly total = computed(() => {
     const l = this.store.ledger();
     return {
@@ -106,22 +64,33 @@ export class TrainStep {
     };
   });
 
-  protected readonly ratios = computed(() =>
+  protected readonly ratioColumns: readonly Column[] = [
+    { key: 'joint', label: 'Joint' },
+    { key: 'exact', label: 'Exact', number: true },
+    { key: 'decimal', label: 'Decimal', number: true },
+    { key: 'inverse', label: 'The other way round', number: true },
+    { key: 'inverse-decimal', label: 'Decimal', number: true },
+  ];
+  protected readonly ratios = computed<Row[]>(() =>
     (this.store.snapshot()?.ratios ?? []).map((r) => {
       const u = this.units();
       const unit = r.unit.replaceAll('turn', 'rev');
-      const inverseUnit = unit.split('/').reverse().join('/');
+      const inverse = unit.split('/').reverse().join('/');
       // Exact in the units of the document; as a decimal in those that the design shows.
+      const exact = (text: string, value: number, of: string): Cell => ({
+        text: `${text.replace('-', '−')}${u.of(of) === of ? '' : ` ${of}`}`,
+        value,
+        unit: u.of(of),
+      });
       return {
-        id: `${r.from}-${r.to}`,
-        to: r.to,
-        name: this.store.design().joints.find((j) => j.id === r.to)?.name ?? r.to,
-        exact: `${r.exact.replace('-', '−')}${u.of(unit) === unit ? '' : ` ${unit}`}`,
-        decimal: u.number(r.decimal, unit, 6),
-        unit: u.of(unit),
-        inverse: `${r.inverse.replace('-', '−')}${u.of(inverseUnit) === inverseUnit ? '' : ` ${inverseUnit}`}`,
-        inverseDecimal: u.number(r.inverseDecimal, inverseUnit, 6),
-        inverseUnit: u.of(inverseUnit),
+        id: r.to,
+        cells: [
+          { text: this.store.design().joints.find((j) => j.id === r.to)?.name ?? r.to },
+          exact(r.exact, r.decimal, unit),
+          { text: u.number(r.decimal, unit, 6), value: u.shown(r.decimal, unit) },
+          exact(r.inverse, r.inverseDecimal, inverse),
+          { text: u.number(r.inverseDecimal, inverse, 6), value: u.shown(r.inverseDecimal, inverse) },
+        ],
       };
     }),
   );

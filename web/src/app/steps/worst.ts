@@ -38,7 +38,7 @@ const LOADS = /^(source:.*:(load|power)|joint:.*:(force|moment|stop)|coupling:.*
         [rows]="rows()"
         none="Nothing of that name."
         [file]="file()"
-        (pressed)="go($event)"
+        (pressed)="go($event.id)"
       />
     } @else {
       <p class="soft">
@@ -51,23 +51,12 @@ const LOADS = /^(source:.*:(load|power)|joint:.*:(force|moment|stop)|coupling:.*
       </p>
     }
   `,
-  styleUrl: './step.scss',
+  styleUrl: './section.scss',
   styles: `
-    :host {
-      padding: 0;
-      overflow: visible;
-      height: auto;
-      margin-bottom: 16px;
-    }
-    .add {
-      align-items: center;
-      margin-bottom: 6px;
-    }
     input {
       width: 170px;
     }
     uni-data-table {
-      display: block;
       max-height: 300px;
       overflow: auto;
     }
