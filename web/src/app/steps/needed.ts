@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, Injector, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
-import { advantageOver, dutiesOf, thinned } from '@unirota/core';
+import { type SourceDuty, advantageOver, dutiesOf, thinned } from '@unirota/core';
 import { show } from '@unirota/core/units';
 import { AnalysisService } from '../services/analysis.service';
 import { Chart, type Curve } from '../shared/chart';
-import { type Column, DataTable, type Row } from '../shared/data-table';
+import { type Cell, type Column, DataTable, type Row } from '../shared/data-table';
 import { RunService } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -126,50 +126,43 @@ export class Needed {
       pane('Powers of the sources', 'W', /^source:.*:power$/),
     ].filter((p) => p.curves.length);
   });
-  protected readonly dutyColumns = computed<Column[]>(() => {
-    const u = this.units();
-    return [
-      { key: 'source', label: 'Source' },
-      { key: 'peak', label: 'Greatest', number: true },
-      { key: 'rms', label: 'RMS', number: true },
-      { key: 'mean', label: 'Mean power', unit: u.of('W'), number: true },
-      { key: 'most', label: 'Most', unit: u.of('W'), number: true },
-      { key: 'inertia', label: 'Inertia seen', number: true },
-      { key: 'driving', label: 'Drives on + back', number: true },
-      { key: 'braking', label: 'Brakes on + back', number: true },
-    ];
+  /** A column for each source. */
+  protected readonly dutyColumns = computed<Column[]>(() => [
+    { key: 'what', label: 'What it asks of' },
+    ...this.asked().map((d) => ({
+      key: d.source,
+      label: this.runs.shown()!.design.sources.find((s) => s.id === d.source)?.name ?? d.source,
+      number: true,
+    })),
+  ]);
+  private readonly asked = computed(() => {
+    const run = this.runs.shown();
+    return run ? dutiesOf(run.compiled, run.result) : [];
   });
   protected readonly duties = computed<Row[]>(() => {
-    const run = this.runs.shown();
-    if (!run) return [];
     const u = this.units();
-    const parts = (on: number, back: number) => ({ text: `${show(100 * on, 3)} + ${show(100 * back, 3)} %`, value: on + back });
-    return dutiesOf(run.compiled, run.result).map((d) => {
-      const unit = d.slide ? 'N' : 'N·m',
-        inertia = d.slide ? 'kg' : 'kg·m²';
-      const { inertia: j } = d;
-      return {
-        id: d.source,
-        cells: [
-          { text: run.design.sources.find((s) => s.id === d.source)?.name ?? d.source },
-          { text: `${u.text(d.peak, unit, 4)} at ${show(d.peakAt, 4)} s`, value: u.shown(d.peak, unit) },
-          { text: u.text(d.rms, unit, 4), value: u.shown(d.rms, unit) },
-          { text: u.number(d.meanPower, 'W', 4), value: u.shown(d.meanPower, 'W') },
-          { text: u.number(d.mostPower, 'W', 4), value: u.shown(d.mostPower, 'W') },
-          j
-            ? {
-                text:
-                  j.greatest - j.least < 1e-4 * j.greatest
-                    ? `${show(j.greatest, 4)} ${inertia}`
-                    : `${show(j.least, 3)} to ${show(j.greatest, 3)} ${inertia}`,
-                value: j.greatest,
-              }
-            : { text: '–' },
-          parts(d.quadrants[0], d.quadrants[2]),
-          parts(d.quadrants[1], d.quadrants[3]),
-        ],
-      };
-    });
+    const all = this.asked();
+    if (!all.length) return [];
+    const row = (what: string, of: (d: SourceDuty) => Cell): Row => ({ cells: [{ text: what }, ...all.map(of)] });
+    const load = (d: SourceDuty): string => (d.slide ? 'N' : 'N·m');
+    const quantity = (v: number, unit: string, more = ''): Cell => ({ text: `${u.text(v, unit, 4)}${more}`, value: u.shown(v, unit) });
+    const parts = (on: number, back: number): Cell => ({ text: `${show(100 * on, 3)} % on, ${show(100 * back, 3)} % back`, value: on + back });
+    return [
+      row('Greatest', (d) => quantity(d.peak, load(d), ` at ${show(d.peakAt, 4)} s`)),
+      row('Root mean square', (d) => quantity(d.rms, load(d))),
+      row('Mean power', (d) => quantity(d.meanPower, 'W')),
+      row('Greatest power', (d) => quantity(d.mostPower, 'W')),
+      row('Inertia seen', ({ inertia: j, slide }) => {
+        if (!j) return { text: '–' };
+        const even = j.greatest - j.least < 1e-4 * j.greatest;
+        return {
+          text: `${even ? show(j.greatest, 4) : `${show(j.least, 3)} to ${show(j.greatest, 3)}`} ${slide ? 'kg' : 'kg·m²'}`,
+          value: j.greatest,
+        };
+      }),
+      row('Drives', ({ quadrants: q }) => parts(q[0], q[2])),
+      row('Brakes', ({ quadrants: q }) => parts(q[1], q[3])),
+    ];
   });
 }
 
