@@ -108,6 +108,8 @@ export class RunService implements OnDestroy {
         this.results.set(new Map());
         this.over.set(new Set());
         this.open.set(PASSING);
+        this.measured.set([]);
+        this.trouble.set('');
         this.at.set(undefined);
       });
     });
