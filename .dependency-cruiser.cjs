@@ -16,6 +16,7 @@ const ROOMS = [
   'kinematics',
   'forces',
   'motion',
+  'strength',
   'sizing',
   'sketch',
   'checks',

@@ -121,5 +121,20 @@ export {
   worstInstant,
 } from './motion/index';
 export * from './sizing/index';
+export {
+  type BodyPart,
+  type Material,
+  type NodeForces,
+  type NoModel,
+  type SolidMesh,
+  type StrengthBody,
+  type StrengthModel,
+  MOST_ELEMENTS,
+  STEEL,
+  elementsOf,
+  strengthBody,
+  strengthModel,
+  suggestedSize,
+} from './strength/index';
 export { type Sketch, sketch } from './sketch/index';
 export { gearOutline } from './teeth/index';

@@ -1,7 +1,7 @@
 import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { type Stated, exactField, numberField, wholeField } from '../fields/fields';
-import { gearData, gearOutline } from '../teeth/index';
+import { type GearData, gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
 import { Solid, circle } from './solid';
@@ -39,6 +39,27 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type BevelGear = Element & Stated<typeof FIELDS>;
 
+/** What is drawn of one: its outline at the outer end, how far that is from the apex, and the inner end as a part of the outer. */
+function drawn(e: BevelGear): { flat: GearData; height: number; inner: number } {
+  const g = bevelOf(e);
+  const k = Math.cos(g.cone);
+  const flat = gearData({
+    teeth: g.teeth,
+    module: g.module,
+    alpha: g.alpha,
+    beta: 0,
+    shift: 0,
+    internal: false,
+    addendum: k,
+    dedendum: 1.2 * k,
+    fillet: 0.2 * k,
+    tipCut: 0,
+    thinning: 0,
+  });
+  const outer = flat.pitchRadius / Math.sin(g.cone);
+  return { flat, height: outer * Math.cos(g.cone), inner: Math.max(0.05, 1 - g.width / outer) };
+}
+
 /**
  * A straight bevel gear: the apex of its pitch cone at the element's origin, the cone opening along +z. Teeth are drawn by the transverse
  * outline of the outer end, tapered to the apex (an approximation: Tredgold's back cone gives the tooth heights).
@@ -48,24 +69,7 @@ export const bevelGear: ElementKind<BevelGear> = {
   label: 'Bevel gear',
   fields: FIELDS,
   shape(e): Solid[] {
-    const g = bevelOf(e);
-    const k = Math.cos(g.cone);
-    const flat = gearData({
-      teeth: g.teeth,
-      module: g.module,
-      alpha: g.alpha,
-      beta: 0,
-      shift: 0,
-      internal: false,
-      addendum: k,
-      dedendum: 1.2 * k,
-      fillet: 0.2 * k,
-      tipCut: 0,
-      thinning: 0,
-    });
-    const outer = flat.pitchRadius / Math.sin(g.cone);
-    const height = outer * Math.cos(g.cone);
-    const inner = Math.max(0.05, 1 - g.width / outer);
+    const { flat, height, inner } = drawn(e);
     const bore = num(e.bore) / 2;
     return [
       {
@@ -76,6 +80,12 @@ export const bevelGear: ElementKind<BevelGear> = {
         inner,
       },
     ];
+  },
+  plain(e) {
+    const { flat, height, inner } = drawn(e);
+    const root = flat.rootRadius,
+      bore = Math.min(num(e.bore) / 2, 0.9 * inner * root);
+    return [{ kind: 'turned', section: [bore, inner * height, inner * root, inner * height, root, height, bore, height] }];
   },
   derived(e) {
     const g = bevelOf(e);

@@ -14,7 +14,7 @@ import {
   spanTeeth,
   undercutLimit,
 } from '../teeth/index';
-import { Solid, circle } from './solid';
+import { Solid, bar, circle } from './solid';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem } from './protocol';
 
 const RAD = Math.PI / 180;
@@ -109,6 +109,9 @@ export type Gear = Element & Stated<typeof FIELDS>;
 /** How deep the straight flanks of the cutter reach, in modules: to where its corner is rounded. */
 const straightDepth = (g: GearData): number => g.dedendum - g.fillet * (1 - Math.sin(g.alpha));
 
+/** Outside radius of an internal gear, mm. */
+const internalRim = (e: Gear, g: GearData): number => Math.max(num(e.rim) / 2, g.rootRadius + 1.5 * g.module);
+
 export const gear: ElementKind<Gear> = {
   type: 'gear',
   label: 'Gear',
@@ -119,14 +122,18 @@ export const gear: ElementKind<Gear> = {
     const outline = gearOutline(g, num(e.phase) * RAD, g.teeth > 120 ? { flank: 5, fillet: 3 } : { flank: 6, fillet: 4 });
     const twist = g.beta === 0 ? 0 : (b * Math.tan(g.beta)) / g.pitchRadius;
     if (g.internal) {
-      const rim = Math.max(num(e.rim) / 2, g.rootRadius + 1.5 * g.module);
-      return [{ kind: 'prism', outline: circle(rim, 96), holes: [outline], from: -b / 2, to: b / 2, twist }];
+      return [{ kind: 'prism', outline: circle(internalRim(e, g), 96), holes: [outline], from: -b / 2, to: b / 2, twist }];
     }
     const holes: number[][] = [];
     const bore = num(e.bore) / 2;
     if (bore > 0) holes.push(circle(bore, 40));
     const solids: Solid[] = [{ kind: 'prism', outline, holes, from: -b / 2, to: b / 2, twist }];
     return solids;
+  },
+  plain(e) {
+    const g = gearOf(e),
+      b = num(e.width) / 2;
+    return [g.internal ? bar(internalRim(e, g), -b, b, g.rootRadius) : bar(g.rootRadius, -b, b, Math.min(num(e.bore) / 2, 0.9 * g.rootRadius))];
   },
   derived(e): Derived[] {
     const g = gearOf(e);

@@ -16,6 +16,7 @@ import type { Element } from '../fields/types';
 import { Face, faceOfKind } from './faces';
 import type { Vec3 } from '../math/index';
 import type { ElementKind, ElementProblem } from './protocol';
+import type { Solid } from './solid';
 
 export * from './protocol';
 export * from './solid';
@@ -60,6 +61,12 @@ export const ELEMENT_KINDS: readonly ElementKind[] = [
 ];
 const byType = new Map(ELEMENT_KINDS.map((k) => [k.type, k]));
 export const elementKind = (type: string): ElementKind | undefined => byType.get(type);
+
+/** An element's body without teeth, threads and marks. */
+export function plainOf(e: Element): Solid[] {
+  const kind = elementKind(e.type);
+  return kind ? (kind.plain?.(e) ?? kind.shape(e)) : [];
+}
 
 const problemsOf = new WeakMap<Element, ElementProblem[]>();
 

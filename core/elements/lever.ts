@@ -95,5 +95,6 @@ export const dial: ElementKind<Dial> = {
     });
     return [bar(R, -t, 0), ...marks];
   },
+  plain: (e) => [bar(num(e.diameter) / 2, -num(e.thickness, 4), 0)],
   derived: (e) => [{ key: 'division', label: 'One division', value: 360 / num(e.divisions, 12), unit: 'deg', formula: '360°/n' }],
 };

@@ -20,6 +20,8 @@ export interface ElementKind<E extends Element = Element> {
   readonly fields: readonly Field[];
   /** What it is made of; the outline that is drawn and weighed. */
   shape(e: E): Solid[];
+  /** Where it has teeth, threads or marks: its body without them, to the root or core. What strength is judged by. */
+  plain?(e: E): Solid[];
   derived?(e: E): Derived[];
   problems?(e: E): ElementProblem[];
 }

@@ -3,7 +3,7 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
-import { Solid } from './solid';
+import { Solid, bar } from './solid';
 
 /** Effective radius of a pulley or sprocket, mm, by which motion and torque count: half its pitch diameter; where toothed z·p/2π, the band's travel by the angle. */
 export const pulleyRadius = (e: Pulley): number =>
@@ -75,6 +75,11 @@ export const pulley: ElementKind<Pulley> = {
       return [{ kind: 'prism', outline, holes, from: -b, to: b }];
     }
     return [{ kind: 'turned', section: [bore, -b, r, -b, r, b, bore, b] }];
+  },
+  plain(e) {
+    const r = bodyRadius(e),
+      b = num(e.width) / 2;
+    return r > 0 ? [bar(r, -b, b, Math.min(num(e.bore) / 2, r * 0.9))] : [];
   },
   derived: (e) => [
     {

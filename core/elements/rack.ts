@@ -4,6 +4,7 @@ import { type Stated, numberField, wholeField } from '../fields/fields';
 import { RackGiven, rackOutline } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, num } from './gear';
 import { ElementKind } from './protocol';
+import { rectangle } from './solid';
 
 const RAD = Math.PI / 180;
 
@@ -55,6 +56,13 @@ export const rack: ElementKind<Rack> = {
     const k = rackOf(e);
     const lean = k.beta === 0 ? undefined : -Math.tan(k.beta);
     return [{ kind: 'prism', outline: rackOutline(k, num(e.phase), { flank: 2, fillet: 3 }), from: -b / 2, to: b / 2, lean }];
+  },
+  plain(e) {
+    const k = rackOf(e);
+    // The outline begins along the back.
+    const [from, back, to] = rackOutline(k, num(e.phase), { flank: 2, fillet: 3 });
+    const b = num(e.width) / 2;
+    return [{ kind: 'prism', outline: rectangle(from, back, to, -k.dedendum * k.module), from: -b, to: b }];
   },
   problems(e) {
     const least = num(e.dedendum, 1.25) * num(e.module);

@@ -3,7 +3,7 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { Derived, ElementKind, holeProblem } from './protocol';
-import { circle } from './solid';
+import { bar, circle } from './solid';
 
 const RAD = Math.PI / 180;
 
@@ -112,6 +112,10 @@ export const ratchetWheel: ElementKind<RatchetWheel> = {
     const bore = Math.min(num(e.bore) / 2, 0.8 * r),
       w = num(e.width) / 2;
     return [{ kind: 'prism', outline: ratchetOutline(e), holes: bore > 0 ? [circle(bore, 32)] : undefined, from: -w, to: w }];
+  },
+  plain(e) {
+    const r = ratchetRoot(e);
+    return r > 0 ? [bar(r, -num(e.width) / 2, num(e.width) / 2, Math.min(num(e.bore) / 2, 0.8 * r))] : [];
   },
   problems(e) {
     if (!(ratchetDiameter(e) > 0)) return [problem('ratchet-size', {})];

@@ -27,6 +27,9 @@ const SCREW_FIELDS = [
 /** What is stated of one, from its fields. */
 export type Screw = Element & Stated<typeof SCREW_FIELDS>;
 
+/** Radius of a screw's core, mm, as it is drawn: half a pitch under the outside, as trapezoidal threads are. */
+const screwCore = (e: Screw): number => Math.max(num(e.diameter) / 2 - 0.5 * num(e.pitch), 0.3 * num(e.diameter));
+
 /** A screw spindle along z. Its thread is shown by a few rings. */
 export const screwElement: ElementKind<Screw> = {
   type: 'screw',
@@ -36,7 +39,7 @@ export const screwElement: ElementKind<Screw> = {
     const r = num(e.diameter) / 2,
       p = num(e.pitch),
       L = num(e.length) / 2,
-      root = Math.max(r - 0.5 * p, r * 0.6);
+      root = screwCore(e);
     const rings = Math.min(12, Math.floor((2 * L) / p));
     const section: number[] = [0, -L, root, -L];
     for (let k = 0; k < rings; k++) {
@@ -46,6 +49,7 @@ export const screwElement: ElementKind<Screw> = {
     section.push(root, L, 0, L);
     return [{ kind: 'turned', section }];
   },
+  plain: (e) => [bar(screwCore(e), -num(e.length) / 2, num(e.length) / 2)],
   derived(e) {
     const lead = num(e.pitch) * num(e.starts, 1),
       d2 = screwPitchDiameter(e);

@@ -19,6 +19,12 @@ export function sectorArc(e: Sector): { first: number; last: number; pitch: numb
   return { first, last: first + (num(e.arcTeeth, 2) - 1) * pitch, pitch };
 }
 
+/** Points of an arc about the origin, its ends counted. */
+function arcPoints(radius: number, from: number, arc: number): number[] {
+  const steps = Math.max(2, Math.ceil(arc / 0.2));
+  return Array.from({ length: steps + 1 }, (_, k) => from + (arc * k) / steps).flatMap((t) => [radius * Math.cos(t), radius * Math.sin(t)]);
+}
+
 const FIELDS = [
   wholeField('teeth', 'Teeth of the whole circle', { symbol: 'z', required: true, min: 4, max: 2000 }),
   wholeField('arcTeeth', 'Teeth on the sector', { required: true, min: 2, max: 2000 }),
@@ -63,17 +69,20 @@ export const sector: ElementKind<Sector> = {
     const points = Array.from({ length: outline.length / 3 }, (_, k) => outline.slice(3 * k, 3 * k + 3)).sort((a, b) => a[0] - b[0]);
     const bore = num(e.bore) / 2,
       hub = hubOf(g.rootRadius, num(e.hub) / 2, bore);
-    const body = points.flatMap(([, x, y]) => [x, y]);
-    const end = last + pitch / 2,
-      rest = 2 * Math.PI - arc;
-    const steps = Math.max(2, Math.ceil(rest / 0.2));
-    for (let k = 0; k <= steps; k++) {
-      const t = end + (rest * k) / steps;
-      body.push(hub * Math.cos(t), hub * Math.sin(t));
-    }
+    const body = [...points.flatMap(([, x, y]) => [x, y]), ...arcPoints(hub, last + pitch / 2, 2 * Math.PI - arc)];
     const b = num(e.width);
     const twist = g.beta === 0 ? 0 : (b * Math.tan(g.beta)) / g.pitchRadius;
     return [{ kind: 'prism', outline: body, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub), 40)] : [], from: -b / 2, to: b / 2, twist }];
+  },
+  plain(e) {
+    const g = gearOf(e);
+    const { first, last, pitch } = sectorArc(e);
+    const arc = Math.min(num(e.arcTeeth, 2), g.teeth) * pitch;
+    const bore = num(e.bore) / 2,
+      hub = hubOf(g.rootRadius, num(e.hub) / 2, bore),
+      b = num(e.width) / 2;
+    const outline = [...arcPoints(g.rootRadius, first - pitch / 2, arc), ...arcPoints(hub, last + pitch / 2, 2 * Math.PI - arc)];
+    return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub), 40)] : [], from: -b, to: b }];
   },
   derived(e) {
     const g = gearOf(e);

@@ -1,9 +1,9 @@
 import type { Element } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
-import { gearData, gearOutline } from '../teeth/index';
+import { type GearData, gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
-import { Solid, circle } from './solid';
+import { Solid, bar, circle } from './solid';
 
 const RAD = Math.PI / 180;
 
@@ -34,6 +34,9 @@ export const wormOf = (e: Worm): WormGiven => {
   };
 };
 
+/** Radius at the root of a worm's thread, mm. */
+const wormCore = (g: WormGiven): number => Math.max(g.diameter / 2 - 1.2 * g.module, 0.1 * g.diameter);
+
 const WORM_FIELDS = [
   wholeField('starts', 'Starts', { symbol: 'z1', initial: 1, min: 1, max: 20 }),
   exactField('module', 'Axial module', { unit: 'mm', symbol: 'mx', required: true, above: 0, max: 500 }),
@@ -54,7 +57,7 @@ export const worm: ElementKind<Worm> = {
   shape(e): Solid[] {
     const g = wormOf(e);
     const tip = g.diameter / 2 + g.module,
-      root = Math.max(g.diameter / 2 - 1.2 * g.module, 0.1 * g.diameter);
+      root = wormCore(g);
     const p = Math.PI * g.module,
       half = g.length / 2;
     const section: number[] = [0, -half, root, -half];
@@ -65,6 +68,10 @@ export const worm: ElementKind<Worm> = {
     }
     section.push(root, half, 0, half);
     return [{ kind: 'turned', section }];
+  },
+  plain(e) {
+    const g = wormOf(e);
+    return [bar(wormCore(g), -g.length / 2, g.length / 2)];
   },
   derived(e) {
     const g = wormOf(e);
@@ -95,31 +102,33 @@ const WORM_WHEEL_FIELDS = [
 /** What is stated of one, from its fields. */
 export type WormWheel = Element & Stated<typeof WORM_WHEEL_FIELDS>;
 
-/** The wheel of a worm drive: teeth and face width; everything else it takes from its worm. */
 /** Pitch radius of a worm wheel, mm. */
 export const wormWheelRadius = (e: WormWheel): number => (num(e.teeth) * num(e.module)) / 2;
+
+const wormWheelOf = (e: WormWheel): GearData =>
+  gearData({
+    teeth: num(e.teeth),
+    module: num(e.module),
+    alpha: 20 * RAD,
+    beta: 0,
+    shift: 0,
+    internal: false,
+    addendum: 1,
+    dedendum: 1.2,
+    fillet: 0.2,
+    tipCut: 0,
+    thinning: 0,
+  });
+
+/** The wheel of a worm drive: teeth and face width; everything else it takes from its worm. */
 
 export const wormWheel: ElementKind<WormWheel> = {
   type: 'worm-wheel',
   label: 'Worm wheel',
   fields: WORM_WHEEL_FIELDS,
   shape(e): Solid[] {
-    const z = num(e.teeth),
-      m = num(e.module),
-      b = num(e.width);
-    const g = gearData({
-      teeth: z,
-      module: m,
-      alpha: 20 * RAD,
-      beta: 0,
-      shift: 0,
-      internal: false,
-      addendum: 1,
-      dedendum: 1.2,
-      fillet: 0.2,
-      tipCut: 0,
-      thinning: 0,
-    });
+    const b = num(e.width);
+    const g = wormWheelOf(e);
     const bore = num(e.bore) / 2;
     return [
       {
@@ -131,6 +140,11 @@ export const wormWheel: ElementKind<WormWheel> = {
         twist: (b * Math.tan(num(e.twist) * RAD)) / g.pitchRadius,
       },
     ];
+  },
+  plain(e) {
+    const root = wormWheelOf(e).rootRadius,
+      b = num(e.width) / 2;
+    return [bar(root, -b, b, Math.min(num(e.bore) / 2, root * 0.9))];
   },
   problems: (e) => holeProblem('a bore', num(e.bore), num(e.module) * (num(e.teeth) - 2.4)),
   derived: (e) => [

@@ -1,2 +1,4 @@
 export * from './csv';
 export * from './log';
+export * from './gmsh';
+export * from './calculix';
