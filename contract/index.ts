@@ -32,6 +32,7 @@ export const ROUTES = {
   reset: (id: string): string => `/api/people/${id}/reset`,
   invitations: '/api/invitations',
   audit: '/api/audit',
+  strength: '/api/strength',
 } as const;
 
 /** The largest document that the server takes. */
@@ -182,12 +183,12 @@ export const saveIdSchema = createRequestSchema.pick(['save']);
 /** Passphrases: long rather than complicated. */
 export const SHORTEST_PASSPHRASE = 12;
 export const LONGEST_PASSPHRASE = 128;
-const one = (shape: Record<string, yup.AnySchema>): yup.AnySchema =>
+export const one = (shape: Record<string, yup.AnySchema>): yup.AnySchema =>
   yup
     .object(shape)
     .strict()
     .noUnknown(true, ({ unknown }) => `there is no field ${unknown}`);
-const text = (label: string, most = 120): yup.StringSchema<string> =>
+export const text = (label: string, most = 120): yup.StringSchema<string> =>
   yup.string().strict().required(`${label} is missing: state it`).max(most, `${label} must have at most ${most} characters`);
 const login = text('Sign-in name').matches(/^[^\s\p{C}]+$/u, 'Sign-in name must have no spaces');
 const token = text('Link').matches(/^[A-Za-z0-9_-]{43}$/, 'This link is not complete: copy the whole of it');

@@ -130,6 +130,8 @@ export {
   type StrengthBody,
   type StrengthModel,
   MOST_ELEMENTS,
+  changeOfShape,
+  pointAt,
   STEEL,
   elementsOf,
   strengthBody,

@@ -130,3 +130,39 @@ test('along a shaft: torsion between its wheels is what the ledger gives it, bea
   await page.getByRole('button', { name: 'Go to the worst bending' }).click();
   await expect(page.getByText(/^Forces at .* s of the run/)).toBeVisible();
 });
+
+test('for strength analysis: the sheet of an arm of the lift is on the nodes of its mesh, force by force, and the solver finds nothing in the supports', async ({
+  page,
+  site,
+}) => {
+  test.slow();
+  await openCopy(page, site, 'Inspection lift');
+  await page.getByRole('button', { name: /^Loads/ }).click();
+  await choose(page, 'Member of the load sheet', 'Upper arm C');
+  const [sheetFile] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as JSON' }).click()]);
+  const sheet = JSON.parse(readFileSync(await sheetFile.path(), 'utf8')) as { lines: { name: string; force: number[] }[] };
+  const size = page.getByRole('textbox', { name: 'Size of elements' });
+  await size.fill('0');
+  await size.press('Enter');
+  await expect(page.getByRole('alert').filter({ hasText: /Size of elements/ })).toBeVisible();
+  await size.fill('24');
+  await size.press('Enter');
+  await page.getByRole('button', { name: 'Mesh it and put the sheet on it' }).click();
+  await expect(page.getByText(/\d+ nodes, \d+ elements/)).toBeVisible({ timeout: 90_000 });
+  await expect(page.getByText(/Greatest equivalent stress [\d.]+ MPa.*supports carry 0 N/)).toBeVisible();
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the deck' }).click()]);
+  expect(file.suggestedFilename()).toMatch(/Upper arm C\.inp$/);
+  const deck = readFileSync(await file.path(), 'utf8');
+  const blocks = deck.split('\n** AT').slice(1);
+  expect(blocks).toHaveLength(sheet.lines.length);
+  blocks.forEach((block, k) => {
+    const sum = [0, 0, 0];
+    const [, forces] = block.split('*CLOAD\n');
+    for (const line of forces.split('\n*')[0].split('\n')) {
+      const [, direction, force] = line.split(',').map(Number);
+      sum[direction - 1] += force;
+    }
+    const most = Math.hypot(...sheet.lines[k].force);
+    sum.forEach((x, i) => expect(Math.abs(x - sheet.lines[k].force[i])).toBeLessThan(1e-6 * most));
+  });
+});

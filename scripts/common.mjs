@@ -1,5 +1,5 @@
 /** What start and test share. Plain Node without packages: it runs before anything is installed. */
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { createServer, connect } from 'node:net';
@@ -33,6 +33,21 @@ export function ensureDebian(needs) {
   const r = run(['install', '-y', '-qq', '--no-install-recommends', ...missing]);
   if (r.status !== 0)
     throw new Plain(`apt-get could not install ${missing.join(', ')}:\n${(r.stderr ?? '').trim().split('\n').slice(-5).join('\n')}`);
+}
+
+/** Installs Debian packages while everything else goes on; gives a sentence where that cannot be. */
+export async function installDebian(names) {
+  if (!isRoot || !has('apt-get')) return `apt-get install ${names.join(' ')} has to be run by root`;
+  const run = (args) =>
+    new Promise((resolve) => {
+      const child = spawn('apt-get', args, { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }, stdio: ['ignore', 'ignore', 'pipe'] });
+      let said = '';
+      child.stderr.on('data', (c) => (said = (said + c).slice(-2000)));
+      child.once('error', (e) => resolve(e.message));
+      child.once('close', (code) => resolve(code === 0 ? undefined : said.trim().split('\n').at(-1) || `apt-get ended with ${code}`));
+    });
+  await run(['update', '-qq']);
+  return run(['install', '-y', '-qq', '--no-install-recommends', ...names]);
 }
 
 /** npm packages as the lock file says, once per change of it. */

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Plain, checkNode, dataFolder, ensureBuild, ensureDebian, ensurePackages, portTaken, root, say, sleep } from './common.mjs';
+import { Plain, checkNode, dataFolder, ensureBuild, ensureDebian, ensurePackages, installDebian, portTaken, root, say, sleep } from './common.mjs';
 import { reachableFolder, startDatabase } from './database.mjs';
 import { takeLock } from './lock.mjs';
 import { sweepTemporary } from './temporary.mjs';
@@ -68,6 +68,14 @@ async function runDatabase() {
   return database.exited;
 }
 
+/** What the server asks for when somebody first wants it: the mesher and the solver for strength models. The sentence says why not; none, that they are there. */
+async function installTools(child) {
+  say('Installing gmsh and calculix-ccx, which were asked for …');
+  const sentence = await installDebian(['gmsh', 'calculix-ccx']);
+  if (sentence) trouble(`They could not be installed: ${sentence}`);
+  if (child.connected) child.send({ tools: sentence ?? '' });
+}
+
 let databaseUp;
 let serverUrl;
 async function runServer() {
@@ -79,8 +87,9 @@ async function runServer() {
     env: { ...process.env, UNIROTA_DATABASE: serverUrl, UNIROTA_PORT: String(port), UNIROTA_HOST: host },
   });
   server = child;
-  child.once('message', () => {
+  child.on('message', (message) => {
     if (stopping) return;
+    if (message === 'install tools') return void installTools(child);
     writeFileSync(mark, JSON.stringify({ address, pid: process.pid }));
     say(announced ? 'Unirota goes on.' : `Unirota is ready: ${address}`);
     if (!announced) say('Stop it with Ctrl+C.');

@@ -25,6 +25,9 @@ try {
   ensureDebian([
     [['mariadbd', 'mysqld'], 'mariadb-server'],
     [['chromium'], 'chromium'],
+    // Strength models are meshed and solved in the tests.
+    [['gmsh'], 'gmsh'],
+    [['ccx'], 'calculix-ccx'],
   ]);
   ensurePackages();
   ensureBuild();

@@ -108,7 +108,8 @@ const name = yup.string().strict().required('Name is missing: give it one').max(
 const optionalName = yup.string().strict().max(120, 'Name must have at most 120 characters');
 
 type Shape = Record<string, yup.AnySchema>;
-const fieldsShape = (fields: readonly Field[]): Shape => Object.fromEntries(fields.map((f) => [f.key, fieldSchema(f)]));
+/** The schemas of fields, each by its key. */
+export const fieldsShape = (fields: readonly Field[]): Shape => Object.fromEntries(fields.map((f) => [f.key, fieldSchema(f)]));
 
 const place = fieldsShape(PLACE_FIELDS);
 const closed = (what: string, shape: Shape): yup.AnySchema =>

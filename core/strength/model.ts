@@ -2,7 +2,7 @@ import { type Vec3, cross, norm, vadd, vscale, vsub } from '../math/index';
 import type { LoadLine } from '../forces/index';
 import type { StrengthBody } from './body';
 import { type SolidMesh, mendMesh, piecesOf, pointAt, surfaceOf, volumesOf } from './mesh';
-import { type Patch, patchAt, spread } from './spread';
+import { type Patch, inertiaOf, patchAt, solveSymmetric, spread } from './spread';
 import { type Support, supportsOf } from './supports';
 import { type Tie, tiesOf } from './ties';
 
@@ -102,8 +102,9 @@ export function strengthModel(
   const surface = surfaceOf(mesh);
   const pieces = piecesOf(mesh);
   const found = pieces.count > 1 ? tiesOf(mesh, surface, pieces.of, pieces.count, size) : [];
-  if (found.length < pieces.count - 1)
-    {return { sentence: `${body.name} is meshed too coarsely to hold its pieces together: choose smaller elements.` };}
+  if (found.length < pieces.count - 1) {
+    return { sentence: `${body.name} is meshed too coarsely to hold its pieces together: choose smaller elements.` };
+  }
   const names = found.length ? pieceNames(body, mesh, pieces.of, pieces.count) : [];
   const all: Patch = { nodes: Uint32Array.from({ length: mesh.points.length / 3 }, (_, i) => i), weights: volumesOf(mesh), away: 0 };
   const sets: NodeForces[] = [];
@@ -122,4 +123,26 @@ export function strengthModel(
     stiffness: (material.young * size) / 10,
     material,
   };
+}
+
+/** The greatest way that a point goes by the body's change of shape alone, mm: displacements (three a node) less their mean, and less their mean turn. */
+export function changeOfShape(mesh: SolidMesh, displacements: ArrayLike<number>): number {
+  const count = mesh.points.length / 3;
+  const nodes = Uint32Array.from({ length: count }, (_, i) => i);
+  const way = (i: number): Vec3 => [displacements[3 * i], displacements[3 * i + 1], displacements[3 * i + 2]];
+  let g: Vec3 = [0, 0, 0],
+    mean: Vec3 = [0, 0, 0],
+    turning: Vec3 = [0, 0, 0];
+  for (const i of nodes) {
+    g = vadd(g, vscale(pointAt(mesh, i), 1 / count));
+    mean = vadd(mean, vscale(way(i), 1 / count));
+  }
+  for (const i of nodes) turning = vadd(turning, cross(vsub(pointAt(mesh, i), g), way(i)));
+  const turn = solveSymmetric(
+    inertiaOf(mesh, nodes, g, () => 1),
+    turning,
+  ) ?? [0, 0, 0];
+  let most = 0;
+  for (const i of nodes) most = Math.max(most, norm(vsub(vsub(way(i), mean), cross(turn, vsub(pointAt(mesh, i), g)))));
+  return most;
 }

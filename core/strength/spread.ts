@@ -9,6 +9,29 @@ export interface Patch {
   away: number;
 }
 
+/** Second moments of weighted nodes about a place: xx, yy, zz, xy, yz, zx. */
+export function inertiaOf(mesh: SolidMesh, nodes: ArrayLike<number>, g: Vec3, weight: (i: number) => number): number[] {
+  const t = [0, 0, 0, 0, 0, 0];
+  for (let i = 0; i < nodes.length; i++) {
+    const [x, y, z] = vsub(pointAt(mesh, nodes[i]), g);
+    const w = weight(i);
+    [y * y + z * z, z * z + x * x, x * x + y * y, -x * y, -y * z, -z * x].forEach((v, k) => (t[k] += w * v));
+  }
+  return t;
+}
+
+/** The solution of a symmetric system of three, given as xx, yy, zz, xy, yz, zx; undefined where it has none to speak of. */
+export function solveSymmetric([xx, yy, zz, xy, yz, zx]: readonly number[], m: Vec3): Vec3 | undefined {
+  const [c0, c1, c2] = [yy * zz - yz * yz, zx * yz - xy * zz, xy * yz - zx * yy];
+  const det = xx * c0 + xy * c1 + zx * c2;
+  if (!(det > 1e-9 * ((xx + yy + zz) / 3) ** 3)) return undefined;
+  return [
+    (c0 * m[0] + c1 * m[1] + c2 * m[2]) / det,
+    (c1 * m[0] + (xx * zz - zx * zx) * m[1] + (xy * zx - xx * yz) * m[2]) / det,
+    (c2 * m[0] + (xy * zx - xx * yz) * m[1] + (xx * yy - xy * xy) * m[2]) / det,
+  ];
+}
+
 /**
  * Forces on nodes that make up a force F (N) and a moment M (N·mm) about a point P: fᵢ = wᵢ (a + b × rᵢ), r from the nodes' weighted centre. With areas or
  * volumes as weights it is the even or straight-line traction of beam theory. Three a node, N; undefined where the nodes lie on a line and cannot take a moment.
@@ -22,26 +45,9 @@ export function spread(mesh: SolidMesh, { nodes, weights }: Patch, force: Vec3, 
   });
   if (!(sum > 0)) return undefined;
   g = vscale(g, 1 / sum);
-  let [xx, yy, zz, xy, yz, zx] = [0, 0, 0, 0, 0, 0];
-  nodes.forEach((n, i) => {
-    const [x, y, z] = vsub(pointAt(mesh, n), g);
-    const w = weights[i];
-    xx += w * (y * y + z * z);
-    yy += w * (z * z + x * x);
-    zz += w * (x * x + y * y);
-    xy -= w * x * y;
-    yz -= w * y * z;
-    zx -= w * z * x;
-  });
-  const [c0, c1, c2] = [yy * zz - yz * yz, zx * yz - xy * zz, xy * yz - zx * yy];
-  const det = xx * c0 + xy * c1 + zx * c2;
-  if (!(det > 1e-9 * ((xx + yy + zz) / 3) ** 3)) return undefined;
-  const m = vadd(moment, cross(vsub(point, g), force));
-  const b: Vec3 = [
-    (c0 * m[0] + c1 * m[1] + c2 * m[2]) / det,
-    (c1 * m[0] + (xx * zz - zx * zx) * m[1] + (xy * zx - xx * yz) * m[2]) / det,
-    (c2 * m[0] + (xy * zx - xx * yz) * m[1] + (xx * yy - xy * xy) * m[2]) / det,
-  ];
+  const tensor = inertiaOf(mesh, nodes, g, (i) => weights[i]);
+  const b = solveSymmetric(tensor, vadd(moment, cross(vsub(point, g), force)));
+  if (!b) return undefined;
   const a = vscale(force, 1 / sum);
   const out = new Float64Array(3 * nodes.length);
   nodes.forEach((n, i) => {

@@ -97,7 +97,7 @@ export class Site {
       body: (raw as BodyInit | undefined) ?? (body === undefined ? undefined : JSON.stringify(body)),
     });
     const text = await r.text();
-    const json = /json/.test(r.headers.get('content-type') ?? '') && text ? JSON.parse(text) : undefined;
+    const json = /[/+]json/.test(r.headers.get('content-type') ?? '') && text ? JSON.parse(text) : undefined;
     return { status: r.status, type: r.headers.get('content-type') ?? '', headers: r.headers, text, body: json };
   }
 

@@ -18,6 +18,8 @@ import { Designs } from '../designs/designs';
 import { designRoutes, sharingRoutes } from '../designs/routes';
 import { Sharing } from '../designs/sharing';
 import type { Jobs } from '../jobs/jobs';
+import { strengthRoutes } from '../strength/routes';
+import { Strength } from '../strength/strength';
 import { SharedCounts } from './counts';
 import { openMetrics, requestLog, type Metrics } from './log';
 import { knownHosts, onlyOurPage } from './only-our-page';
@@ -131,6 +133,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
     // From here on nothing is answered to whoever is not signed in.
     signedInOnly,
     designRoutes(designs),
+    strengthRoutes(new Strength(jobs, log)),
   );
   if (config.accounts) api.use(accountRoutes(accounts), sharingRoutes(new Sharing(database, audit), designs, audit));
   api.use(notFound);

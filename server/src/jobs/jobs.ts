@@ -5,7 +5,7 @@ import { Refusal } from '../http/problem';
 import type * as tasks from './tasks';
 
 type Tasks = typeof tasks;
-type Name = 'check' | 'textOf' | 'renamed' | 'sketched' | 'shipped';
+type Name = 'check' | 'textOf' | 'renamed' | 'sketched' | 'shipped' | 'scriptOf' | 'deckOf' | 'answerOf';
 
 /** How long the end waits for a thread that comes up, ms. */
 const LONGEST_BEGINNING = 5000;

@@ -1,11 +1,9 @@
 import { deflateSync, inflateSync } from 'node:zlib';
-import type { AnySchema } from 'yup';
-import { ValidationError } from 'yup';
-import { DEEPEST, type Design, readDesign, migrate, withoutUnstated } from '@unirota/core/document';
+import { DEEPEST, type Design, migrate, withoutUnstated } from '@unirota/core/document';
 import { sketch } from '@unirota/core';
 import { createRequestSchema, saveRequestSchema } from '@unirota/contract';
 import { applied, difference } from '../designs/delta';
-import { compileQuickCheck } from './quick';
+import { type Refused, designProblems, nestedTooDeep, requestProblems } from './reading';
 
 /** What the workers do: all that looks into a document. Each call is a function of its arguments. */
 
@@ -23,57 +21,14 @@ export interface Checked extends Stored {
   /** As JSON, where asked for. */
   sketch?: string;
 }
-export interface Refused {
-  status: 400 | 422;
-  title: string;
-  problems?: { path: string; message: string }[];
-}
 /** A whole document of before, from which the new one may be told apart. */
 export interface Key {
   number: number;
   body: Uint8Array;
 }
 
-const quick = compileQuickCheck();
 /** A difference larger than this share of the whole is not worth its dependence. */
 const WORTH = 0.4;
-
-/** Is JSON text nested deeper than a request can be? Told from the bytes, before anything is built of them. */
-export function nestedTooDeep(bytes: Uint8Array, most: number): boolean {
-  let depth = 0;
-  let text = false;
-  for (let i = 0; i < bytes.length; i++) {
-    const c = bytes[i];
-    if (text) {
-      if (c === 0x5c) i++;
-      else if (c === 0x22) text = false;
-    } else if (c === 0x22) text = true;
-    else if (c === 0x5b || c === 0x7b) {
-      if (++depth > most) return true;
-    } else if (c === 0x5d || c === 0x7d) depth--;
-  }
-  return false;
-}
-
-function requestProblems(schema: AnySchema, body: unknown): Refused | undefined {
-  try {
-    schema.validateSync(body, { strict: true, abortEarly: false });
-    return undefined;
-  } catch (e) {
-    if (!(e instanceof ValidationError)) throw e;
-    return {
-      status: 422,
-      title: 'The request cannot be taken',
-      problems: (e.inner.length ? e.inner : [e]).slice(0, 20).map((x) => ({ path: (x.path ?? '').slice(0, 200), message: x.message.slice(0, 300) })),
-    };
-  }
-}
-
-export function designProblems(document: unknown): Refused | undefined {
-  if (quick(document)) return undefined;
-  const { problems } = readDesign(document);
-  return problems && { status: 422, title: 'The design cannot be saved as it is', problems };
-}
 
 function stored(text: string, key: Key | undefined): Stored {
   const whole = deflateSync(text, { level: 6 });
@@ -144,3 +99,6 @@ export function shipped({ text, save }: { text: string; save: string }): Checked
   const design = JSON.parse(text) as Design;
   return designProblems(design) ?? ready(design, save, 0, undefined, true);
 }
+
+export { type Refused, designProblems, nestedTooDeep };
+export { answerOf, deckOf, scriptOf } from '../strength/tasks';

@@ -1,6 +1,6 @@
-import { HttpClient, HttpErrorResponse } from '@angular/common/http';
+import { HttpClient, type HttpDownloadProgressEvent, HttpErrorResponse, HttpEventType } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import { Observable, catchError, switchMap, throwError, timeout } from 'rxjs';
+import { Observable, catchError, concatMap, scan, switchMap, throwError, timeout } from 'rxjs';
 import {
   AuditLine,
   ChangePassphrase,
@@ -24,6 +24,7 @@ import {
   StoredDesign,
 } from '@unirota/contract';
 import type { Design } from '@unirota/core/document';
+import type { StrengthNews, StrengthRequest } from '@unirota/contract/strength';
 import type { Sketch } from '@unirota/core';
 import { SignInGate } from './sign-in-gate';
 
@@ -158,6 +159,33 @@ export class ApiService {
   }
   audit(): Observable<AuditLine[]> {
     return this.guarded(this.http.get<AuditLine[]>(ROUTES.audit));
+  }
+
+  /** Has the server make a strength model: what it tells as it goes. Ended by unsubscribing. */
+  strength(request: StrengthRequest): Observable<StrengthNews> {
+    const told = this.http.post(ROUTES.strength, request, { observe: 'events', reportProgress: true, responseType: 'text' }).pipe(
+      scan(
+        ({ heard }, event) => {
+          const text =
+            event.type === HttpEventType.DownloadProgress
+              ? ((event as HttpDownloadProgressEvent).partialText ?? '')
+              : event.type === HttpEventType.Response
+                ? (event.body ?? '')
+                : '';
+          // A line is whole when its end is there.
+          const end = text.lastIndexOf('\n') + 1;
+          return end > heard ? { heard: end, lines: text.slice(heard, end).split('\n') } : { heard, lines: [] };
+        },
+        { heard: 0, lines: [] as string[] },
+      ),
+      concatMap(({ lines }) => lines.filter((l) => l.trim()).map((l) => JSON.parse(l) as StrengthNews)),
+      catchError((e: unknown) => throwError(() => toTrouble(e))),
+    );
+    return told.pipe(
+      catchError((e: ServerTrouble) =>
+        e.problem?.signIn ? this.gate.signIn().pipe(switchMap((done) => (done ? told : throwError(() => e)))) : throwError(() => e),
+      ),
+    );
   }
 
   shares(id: string): Observable<SharesAnswer> {

@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { MatCheckbox } from '@angular/material/checkbox';
 import { loadSheet } from '@unirota/core';
 import { FRAME } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
@@ -10,6 +9,7 @@ import { giveCsv, takeAway } from '../services/take-away';
 import { LoadsService } from '../workbench/loads.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
+import { Strength } from './strength';
 
 const KINDS: Record<string, string> = {
   joint: 'joint',
@@ -23,7 +23,7 @@ const KINDS: Record<string, string> = {
 /** Everything that acts on one member at the instant, with its points: it adds up to nothing. Taken away as CSV or JSON for strength analysis. */
 @Component({
   selector: 'uni-load-sheet',
-  imports: [Choice, DataTable, MatButton, MatCheckbox],
+  imports: [Choice, DataTable, MatButton, Strength],
   template: `
     <h2>Load sheet of a member</h2>
     @if (sheet(); as s) {
@@ -41,6 +41,7 @@ const KINDS: Record<string, string> = {
           Fastened together with it: {{ together() }}.
         }
       </p>
+      <uni-strength [sheet]="s" [when]="loads.when()" />
     } @else {
       <p class="soft">There is no moving member yet.</p>
     }

@@ -1,0 +1,174 @@
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatProgressBar } from '@angular/material/progress-bar';
+import type { Subscription } from 'rxjs';
+import { type LoadSheet, STEEL, loadSheet, strengthBody, suggestedSize } from '@unirota/core';
+import type { Design } from '@unirota/core/document';
+import { show } from '@unirota/core/units';
+import { STRENGTH_FIELDS, type StrengthNews, type StrengthResult } from '@unirota/contract/strength';
+import { ApiService, ServerTrouble } from '../services/api.service';
+import { giveFile } from '../services/take-away';
+import { UnitsService } from '../services/units.service';
+import { type Committed, QuantityField } from '../shared/quantity-field';
+import { LoadsService } from '../workbench/loads.service';
+import { WorkbenchStore } from '../workbench/workbench.store';
+
+const STEPS: Record<Extract<StrengthNews, { step: string }>['step'], string> = {
+  waiting: 'Waits for its turn …',
+  installing: 'Looks for gmsh and CalculiX, and installs them where they are missing …',
+  meshing: 'gmsh meshes the member …',
+  placing: 'Puts the load sheet on the mesh …',
+  solving: 'CalculiX solves it …',
+};
+type Made = StrengthResult & { of: string; design: Design };
+
+/** Has the server mesh the member of the load sheet and put the sheet on it: an input deck for strength analysis, and on demand what the open solver finds. */
+@Component({
+  selector: 'uni-strength',
+  imports: [MatButton, MatCheckbox, MatProgressBar, QuantityField],
+  template: `
+    <h3>For strength analysis</h3>
+    @if (body(); as b) {
+      <div class="add">
+        <label for="st-size">Elements of about</label>
+        <uni-quantity-field inputId="st-size" [field]="fields[0]" [value]="size()" (committed)="set(size, $event)" />
+        <label for="st-young">Young’s modulus</label>
+        <uni-quantity-field inputId="st-young" [field]="fields[1]" [value]="young()" (committed)="set(young, $event)" />
+        <label for="st-poisson">Poisson’s ratio</label>
+        <uni-quantity-field inputId="st-poisson" [field]="fields[2]" [value]="poisson()" (committed)="set(poisson, $event)" />
+        <mat-checkbox [checked]="solve()" (change)="solve.set($event.checked)">Solve it as well</mat-checkbox>
+        @if (running()) {
+          <button matButton="outlined" type="button" (click)="end()">End it</button>
+        } @else {
+          <button matButton="outlined" type="button" [disabled]="!b.parts.length" (click)="make()">Mesh it and put the sheet on it</button>
+        }
+      </div>
+      <p class="soft" role="status">
+        @if (running(); as step) {
+          {{ steps[step] }}
+        } @else if (trouble()) {
+          <span class="trouble">{{ trouble() }}</span>
+        } @else if (!made()) {
+          Its bodies without teeth and threads become second-order tetrahedra (gmsh); each line of the sheet goes to the faces nearest its point so
+          that it sums exactly; six soft supports that carry nothing hold it. The deck runs in CalculiX (ccx) as it is.
+        }
+      </p>
+      @if (running()) {
+        <mat-progress-bar mode="indeterminate" aria-label="Strength model" />
+      }
+      @if (made(); as m) {
+        <div class="add">
+          <span>
+            {{ m.of }}: {{ m.nodes }} nodes, {{ m.elements }} elements.
+            @if (m.answer; as a) {
+              Greatest equivalent stress {{ units().text(a.stress, 'MPa', 3) }} at {{ place(a.at) }}; its shape changes by
+              {{ units().text(a.change, 'mm', 3) }} at most; the supports carry {{ units().text(a.carried < 1e-3 ? 0 : a.carried, 'N', 2) }}.
+            }
+          </span>
+          <button matButton="outlined" type="button" (click)="save()">Save the deck</button>
+        </div>
+        @if (m.design !== store.design()) {
+          <p class="soft">The design has changed since.</p>
+        }
+        @for (t of m.ties; track $index) {
+          <p class="soft">
+            {{ t.names.join(' and ') }} do not touch ({{ units().text(t.gap, 'mm', 2) }} apart by the mesh): held together where they come nearest.
+          </p>
+        }
+        @for (s of far(); track $index) {
+          <p class="soft">{{ s.name }} acts {{ units().text(s.away, 'mm', 3) }} off the body: spread over the faces that are nearest.</p>
+        }
+      }
+    } @else {
+      <p class="soft">A member that stands still with the frame has no load sheet that adds up: choose one that moves.</p>
+    }
+  `,
+  styleUrl: './section.scss',
+  styles: `
+    uni-quantity-field {
+      width: 132px;
+    }
+    mat-progress-bar {
+      margin-bottom: 8px;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class Strength {
+  protected readonly store = inject(WorkbenchStore);
+  private readonly api = inject(ApiService);
+  private readonly loads = inject(LoadsService);
+  protected readonly units = inject(UnitsService).now;
+  readonly sheet = input.required<LoadSheet>();
+  readonly when = input.required<string>();
+  protected readonly steps = STEPS;
+  protected readonly fields = STRENGTH_FIELDS;
+  /** The body depends on what the design is made of, not on the instant. */
+  private readonly member = computed(() => this.sheet().member);
+  protected readonly body = computed(() => strengthBody(this.store.worked().compiled, this.member()));
+  protected readonly size = linkedSignal(() => {
+    const b = this.body();
+    return b?.parts.length ? suggestedSize(b) : 5;
+  });
+  protected readonly young = signal(STEEL.young);
+  protected readonly poisson = signal(STEEL.poisson);
+  protected readonly solve = signal(true);
+  protected readonly running = signal<keyof typeof STEPS | undefined>(undefined);
+  protected readonly trouble = linkedSignal(() => (this.member(), ''));
+  protected readonly made = linkedSignal<Made | undefined>(() => (this.member(), undefined));
+  /** Lines whose point is farther from the body than the body is thick. */
+  protected readonly far = computed(() => (this.made()?.sets ?? []).filter((s) => s.away > 3 * Math.max(this.size(), this.body()?.thinnest ?? 0)));
+  private job: Subscription | undefined;
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => this.job?.unsubscribe());
+  }
+
+  protected set(to: { set(v: number): void }, { value }: Committed): void {
+    if (value !== undefined) to.set(Number(value));
+  }
+  protected place(at: readonly number[]): string {
+    const u = this.units();
+    return `${at.map((x) => show(u.shown(x, 'mm'), 3)).join(', ')} ${u.of('mm')} in its frame`;
+  }
+
+  protected make(): void {
+    const { forces, inertia } = this.loads.now();
+    const member = this.member();
+    const { lines } = loadSheet(forces, member, member, inertia);
+    const design = this.store.design();
+    const of = `${this.body()?.name ?? ''} ${this.when()}`;
+    this.trouble.set('');
+    this.made.set(undefined);
+    this.running.set('waiting');
+    this.job?.unsubscribe();
+    this.job = this.api
+      .strength({ design, member, lines, size: this.size(), young: this.young(), poisson: this.poisson(), solve: this.solve() })
+      .subscribe({
+        next: (news) => {
+          if ('step' in news) this.running.set(news.step);
+          else if ('problem' in news) this.trouble.set(news.problem);
+          else this.made.set({ ...news.done, of, design });
+        },
+        error: (e: unknown) => {
+          this.running.set(undefined);
+          const more = e instanceof ServerTrouble ? (e.problem?.problems?.[0]?.message ?? '') : '';
+          this.trouble.set(`${(e as Error).message}${more ? `: ${more}` : ''}.`);
+        },
+        complete: () => {
+          this.running.set(undefined);
+          if (!this.made() && !this.trouble()) this.trouble.set('The server was cut off: try again.');
+        },
+      });
+  }
+  protected end(): void {
+    this.job?.unsubscribe();
+    this.running.set(undefined);
+    this.trouble.set('Ended.');
+  }
+  protected save(): void {
+    const m = this.made();
+    if (m) giveFile(new Blob([m.deck], { type: 'text/plain' }), `${this.store.design().name} ${this.body()?.name ?? ''}`, 'inp');
+  }
+}
