@@ -166,3 +166,48 @@ test('for strength analysis: the sheet of an arm of the lift is on the nodes of 
     sum.forEach((x, i) => expect(Math.abs(x - sheet.lines[k].force[i])).toBeLessThan(1e-6 * most));
   });
 });
+
+test('load sheets are kept under a name: of an instant of a run and of a place under the hand, found again with their figures', async ({
+  page,
+  site,
+}) => {
+  await openCopy(page, site, 'Paddle winding gear');
+  await ran(page, 'the other stop');
+  await choose(page, 'Member of the load sheet', 'Pinion shaft');
+  await page.getByRole('slider', { name: 'Time of the run' }).focus();
+  await page.keyboard.press('PageUp');
+  await expect(page.getByText(/^Forces at [\d.]*[1-9][\d.]* s of the run/)).toBeVisible();
+  const rack = async (): Promise<string> =>
+    (await page
+      .getByRole('table', { name: 'Load sheet', exact: true })
+      .getByRole('row', { name: /Rack mesh/ })
+      .getByRole('cell')
+      .nth(3)
+      .textContent())!.trim();
+  const inRun = await rack();
+  await page.getByRole('button', { name: 'Keep it', exact: true }).click();
+  const kept = page.getByRole('list', { name: 'Kept load sheets' });
+  await expect(kept.getByText(/Pinion shaft, [\d.]+ s into For the loads of Pinion shaft/)).toBeVisible();
+  const name = page.getByRole('textbox', { name: 'Name of the sheet', exact: true });
+  await name.fill('Raising');
+  await name.press('Enter');
+  await position(page).focus();
+  await page.keyboard.press('Home');
+  await expect(page.getByText('Forces at this pose, in steady motion.')).toBeVisible();
+  await page.getByRole('button', { name: 'Keep it', exact: true }).click();
+  const still = await rack();
+  expect(still).not.toBe(inRun);
+  await position(page).focus();
+  await page.keyboard.press('End');
+  await kept.getByRole('button', { name: 'Raising', exact: true }).click();
+  await expect.poll(rack).toBe(inRun);
+  await kept.getByRole('button', { name: 'Pinion shaft at this pose', exact: true }).click();
+  await expect.poll(rack).toBe(still);
+  // Found by name too.
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: /Find/ }).fill('Raising');
+  await page.keyboard.press('Enter');
+  await expect.poll(rack).toBe(inRun);
+  await kept.getByRole('button', { name: 'Delete Raising' }).click();
+  await expect(kept.getByRole('button', { name: 'Raising', exact: true })).toHaveCount(0);
+});

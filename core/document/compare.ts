@@ -80,6 +80,7 @@ export function compareDesigns(from: Design, to: Design): Difference[] {
     ['groups', 'Groups'],
     ['cases', 'Load cases'],
     ['runs', 'Runs'],
+    ['sheets', 'Load sheets'],
     ['views', 'Kept views'],
   ] as const) {
     if (!same(from[key] ?? [], to[key] ?? [])) {

@@ -7,6 +7,7 @@ import { LOAD_KINDS } from '../loads/index';
 import {
   CASE_FIELDS,
   KEPT_RUN_FIELDS,
+  KEPT_SHEET_FIELDS,
   ELEMENT_FIELDS,
   JOINT_FIELDS,
   MEMBER_FIELDS,
@@ -145,6 +146,7 @@ export function designJsonSchema(ofField: FieldInSchema = publishedField): Json 
         groups: { anyOf: [list({ ...named, items: array(REFERENCE) }, [], ['id', 'name', 'items'], 2000), { type: 'null' }] },
         cases: { anyOf: [list(named, CASE_FIELDS, ['id', 'name'], 50), { type: 'null' }] },
         runs: { anyOf: [list(named, KEPT_RUN_FIELDS, ['id', 'name'], 200), { type: 'null' }] },
+        sheets: { anyOf: [list(named, KEPT_SHEET_FIELDS, ['id', 'name'], 200), { type: 'null' }] },
         views: { anyOf: [list(named, VIEW_FIELDS, ['id', 'name'], 200), { type: 'null' }] },
         typed: { anyOf: [{ type: 'object', maxProperties: 20_000, additionalProperties: { type: 'string', maxLength: 200 } }, { type: 'null' }] },
       },

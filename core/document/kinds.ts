@@ -217,6 +217,18 @@ export const KEPT_RUN_FIELDS: readonly Field[] = [
     help: 'Places of joints where it begins, deg or mm; at home where none are stated.',
   }),
 ];
+/** What a kept load sheet states beside its name. */
+export const KEPT_SHEET_FIELDS: readonly Field[] = [
+  refField('member', 'Member', 'member', { required: true }),
+  refField('run', 'Run', 'run', { help: 'The kept run of which it is an instant; none where it is of a place under the hand.' }),
+  numberField('time', 'At', { unit: 's', min: 0, max: 1e9 }),
+  refField('case', 'Load case', 'case'),
+  tableField('starts', 'Stands at', {
+    columns: [refField('joint', 'Joint', 'coordinate', { required: true }), numberField('at', 'Place', { required: true, min: -1e9, max: 1e9 })],
+    most: 2000,
+    help: 'Places of joints where no run is named, deg or mm; at home where none are stated.',
+  }),
+];
 export const VIEW_FIELDS: readonly Field[] = [
   vectorField('from', 'From', { direction: true, required: true, help: 'Direction from which it is seen.' }),
   vectorField('up', 'Up', { direction: true, required: true }),

@@ -89,6 +89,7 @@ export function mergeDesigns(base: Design, mine: Design, theirs: Design): Merge 
     ['groups', 'Group'],
     ['cases', 'Load case'],
     ['runs', 'Run'],
+    ['sheets', 'Load sheet'],
     ['views', 'Kept view'],
   ] as const) {
     const joined = mergeList(base[list] ?? [], mine[list] ?? [], theirs[list] ?? [], word, clashes, { mine: new Map(), theirs: new Map() });

@@ -8,6 +8,7 @@ import { LOAD_KINDS } from '../loads/index';
 import {
   CASE_FIELDS,
   KEPT_RUN_FIELDS,
+  KEPT_SHEET_FIELDS,
   ELEMENT_FIELDS,
   JOINT_FIELDS,
   MEMBER_FIELDS,
@@ -212,6 +213,11 @@ export const designSchema: yup.AnySchema = closed('a design', {
     .strict()
     .max(50, 'at most 50 load cases')
     .default(undefined),
+  sheets: yup
+    .array(closed('a load sheet', { id, name, ...fieldsShape(KEPT_SHEET_FIELDS) }))
+    .strict()
+    .max(200, 'at most 200 load sheets')
+    .default(undefined),
   runs: yup
     .array(closed('a run', { id, name, ...fieldsShape(KEPT_RUN_FIELDS) }))
     .strict()
@@ -313,10 +319,10 @@ function problemsOf(document: Record<string, unknown>, { parts, sound }: ReturnT
 const tooDeep = (value: unknown, left: number): boolean =>
   typeof value === 'object' && value !== null && (left === 0 || Object.values(value).some((v) => tooDeep(v, left - 1)));
 
-/** Entries of all tables and lists of references of a document: lists within its items, its load cases and its runs. */
+/** Entries of all tables and lists of references of a document: lists within its items, its load cases, its runs and its load sheets. */
 function pointsOf(document: Record<string, unknown>): number {
   let points = 0;
-  for (const key of [...LISTED, 'cases', 'runs']) {
+  for (const key of [...LISTED, 'cases', 'runs', 'sheets']) {
     const items = document[key];
     if (!Array.isArray(items)) continue;
     for (const item of items) {

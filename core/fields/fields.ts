@@ -8,7 +8,7 @@ import type { Exact, Id } from './types';
 export type FieldKind = 'exact' | 'number' | 'whole' | 'choice' | 'flag' | 'text' | 'vector' | 'ref' | 'refs' | 'table';
 
 /** What a reference points at. */
-export type RefTo = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'load' | 'coordinate' | 'face' | 'case';
+export type RefTo = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'load' | 'coordinate' | 'face' | 'case' | 'run';
 
 /** One field; of key K, holding a V. */
 export interface Field<K extends string = string, V = unknown> {

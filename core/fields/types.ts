@@ -134,6 +134,18 @@ export interface KeptRun {
   starts?: readonly { joint: string; at: number }[];
 }
 
+/** A load sheet as it is kept: of which member, and when. Its figures are computed again wherever it is shown. */
+export interface KeptSheet {
+  id: Id;
+  name: string;
+  member: Id;
+  /** At an instant of a kept run, s; otherwise where joints stand, deg or mm, in steady motion. */
+  run?: Id;
+  time?: number;
+  case?: Id;
+  starts?: readonly { joint: string; at: number }[];
+}
+
 /** A view of the layout that was kept: direction from which it is seen, what is up, what is in the middle (mm), height of the picture (mm). */
 export interface SavedView {
   id: Id;
@@ -176,6 +188,7 @@ export interface Design {
   groups?: Group[];
   cases?: LoadCase[];
   runs?: KeptRun[];
+  sheets?: KeptSheet[];
   views?: SavedView[];
   /** The unit and expression that a person typed for a value, for display only: "id.field" → "3/4 in". */
   typed?: Record<string, string>;

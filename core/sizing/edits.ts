@@ -21,8 +21,8 @@ export function withoutGaps<T extends object>(x: T): T {
 /** Every id in use. */
 export const idsOf = (d: Design): Set<Id> =>
   new Set(
-    [d.members, d.joints, d.elements, d.couplings, d.sources, d.loads, d.wanted, d.groups ?? [], d.cases ?? [], d.runs ?? []].flatMap((l) =>
-      l.map((x) => x.id),
+    [d.members, d.joints, d.elements, d.couplings, d.sources, d.loads, d.wanted, d.groups ?? [], d.cases ?? [], d.runs ?? [], d.sheets ?? []].flatMap(
+      (l) => l.map((x) => x.id),
     ),
   );
 
@@ -98,6 +98,15 @@ export function removeItems(from: Design, ids: readonly Id[]): Design {
         withoutGaps({ ...r, case: gone.has(r.case ?? '') ? undefined : r.case, starts: r.starts?.filter((x) => !gone.has(x.joint.split(':')[0])) }),
       );
     if (!out.runs.length) delete out.runs;
+  }
+  if (design.sheets) {
+    // One that is of nothing any more goes with what it was of.
+    out.sheets = design.sheets
+      .filter((s) => ![s.id, s.member, s.run ?? ''].some((x) => gone.has(x)))
+      .map((s) =>
+        withoutGaps({ ...s, case: gone.has(s.case ?? '') ? undefined : s.case, starts: s.starts?.filter((x) => !gone.has(x.joint.split(':')[0])) }),
+      );
+    if (!out.sheets.length) delete out.sheets;
   }
   if (groups?.length) out.groups = groups;
   else delete out.groups;

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { type Design, type KeptRun, compareDesigns, mergeDesigns, readDesign } from '../document/index';
 import { compile, poseOf } from '../kinematics/index';
 import { Runner, run } from '../motion/index';
-import { planRun, removeItems, startsOf, withRun, withRunChanged } from './index';
+import { placeAt, planRun, removeItems, startsOf, withRun, withRunChanged, withSheet, withSheetNamed } from './index';
 
 const demo = (name: string): Design => JSON.parse(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8')) as Design;
 const kept = (run: Partial<KeptRun> = {}): KeptRun => ({ id: 'r', name: 'Run', ...run });
@@ -109,5 +109,27 @@ describe('kept runs', () => {
     const starts = Array.from({ length: 2000 }, () => ({ joint: 'j-paddle', at: 0 }));
     const flood = Array.from({ length: 200 }, (_, k) => ({ id: `r${k}`, name: `R${k}`, starts }));
     expect(readDesign({ ...d, runs: flood }).problems![0].message).toMatch(/points and references/);
+  });
+
+  it('keeps load sheets by what they are of: they go with it, and stand where they stood', () => {
+    const d = demo('paddle-winding-gear');
+    const r = withRun(d, { name: 'Raise' });
+    const one = withSheet(r.design, { name: 'Pinion shaft', member: 'pinion', run: r.id, time: 1.5 });
+    const pose = poseOf(compile(d));
+    const source = pose.compiled.sources[0].coordinate;
+    pose.solve([source], [3]);
+    const two = withSheet(one.design, { name: 'Pinion shaft', member: 'paddle', starts: startsOf(pose), case: undefined });
+    expect(two.design.sheets!.map((x) => x.name)).toEqual(['Pinion shaft', 'Pinion shaft 2']);
+    expect(readDesign(two.design).problems).toBeUndefined();
+    expect(readDesign({ ...d, sheets: [{ id: 's', name: 'S' }] }).problems![0].path).toBe('sheets[0].member');
+    expect(withSheetNamed(two.design, one.id, 'At the worst').sheets![0].name).toBe('At the worst');
+    expect(removeItems(two.design, [r.id]).sheets!.map((x) => x.id)).toEqual([two.id]);
+    expect(removeItems(two.design, ['paddle']).sheets!.map((x) => x.id)).toEqual([one.id]);
+    expect(removeItems(two.design, [one.id, two.id]).sheets).toBeUndefined();
+    const again = poseOf(compile(d));
+    expect(placeAt(again, two.design.sheets![1].starts)).toBe(true);
+    again.q.forEach((x, i) => expect(x).toBeCloseTo(pose.q[i], 9));
+    const merged = mergeDesigns(one.design, withSheetNamed(one.design, one.id, 'Mine'), two.design);
+    expect([merged.clashes, merged.design.sheets!.map((x) => x.name)]).toEqual([[], ['Mine', 'Pinion shaft 2']]);
   });
 });

@@ -1,5 +1,5 @@
 import { RUN_ENDS, unusedName } from '../document/index';
-import type { Design, KeptRun } from '../fields/types';
+import type { Design, KeptRun, KeptSheet } from '../fields/types';
 import { findWorkingPoints, Forces, nominalRate } from '../forces/index';
 import { type Compiled, type Pose, compile, poseOf } from '../kinematics/index';
 import { Hand, type RunOptions, goHome, shortOfDead } from '../motion/index';
@@ -26,8 +26,8 @@ export function startsOf(pose: Pose): { joint: string; at: number }[] {
   }));
 }
 
-/** Puts a train where a run begins. False where it cannot stand there. */
-function begin(pose: Pose, starts: KeptRun['starts']): boolean {
+/** Puts a train where it was stated to stand; at home where nothing is stated. False where it cannot stand there: it is then at home. */
+export function placeAt(pose: Pose, starts: KeptRun['starts']): boolean {
   goHome(pose);
   if (!starts?.length) return true;
   const { coordinates } = pose.compiled.structure;
@@ -70,7 +70,7 @@ export function planRun(design: Design, run: KeptRun): RunPlan {
   const compiled = compileRun(design, run);
   const pose = poseOf(compiled);
   const said: string[] = [];
-  if (!begin(pose, run.starts)) said.push('it cannot begin where it was stated, and begins at home');
+  if (!placeAt(pose, run.starts)) said.push('it cannot begin where it was stated, and begins at home');
   const frames = run.frames ?? RUN_DEFAULTS.frames;
   let duration = run.duration ?? RUN_DEFAULTS.duration;
   const until = RUN_ENDS.find((x) => x === run.until) ?? 'time';
@@ -112,3 +112,16 @@ export function withRun(design: Design, run: Omit<KeptRun, 'id'>): { design: Des
 export function withRunChanged(design: Design, id: string, changes: Partial<KeptRun>): Design {
   return { ...design, runs: design.runs?.map((r) => (r.id === id ? withoutGaps({ ...r, ...changes }) : r)) };
 }
+
+/** A load sheet kept with the design under a name of its own. */
+export function withSheet(design: Design, sheet: Omit<KeptSheet, 'id'>): { design: Design; id: string } {
+  const id = freshId(idsOf(design), 'sheet');
+  const name = unusedName(sheet.name, new Set(design.sheets?.map((x) => x.name)));
+  return { design: { ...design, sheets: [...(design.sheets ?? []), withoutGaps({ ...sheet, id, name })] }, id };
+}
+
+/** A kept load sheet under another name. */
+export const withSheetNamed = (design: Design, id: string, name: string): Design => ({
+  ...design,
+  sheets: design.sheets?.map((x) => (x.id === id ? { ...x, name } : x)),
+});

@@ -1,11 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { MatButton } from '@angular/material/button';
-import { loadSheet } from '@unirota/core';
-import { FRAME } from '@unirota/core/document';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { loadSheet, withSheetNamed } from '@unirota/core';
+import { FRAME, type Id, type KeptSheet } from '@unirota/core/document';
+import { show } from '@unirota/core/units';
 import { writeTable } from '@unirota/core/formats';
 import { Choice } from '../shared/choice';
 import { type Column, DataTable, type Row } from '../shared/data-table';
 import { giveCsv, takeAway } from '../services/take-away';
+import { Icon } from '../shared/icon';
 import { LoadsService } from '../workbench/loads.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
@@ -23,17 +25,40 @@ const KINDS: Record<string, string> = {
 /** Everything that acts on one member at the instant, with its points: it adds up to nothing. Taken away as CSV or JSON for strength analysis. */
 @Component({
   selector: 'uni-load-sheet',
-  imports: [Choice, DataTable, MatButton, Strength],
+  imports: [Choice, DataTable, Icon, MatButton, MatIconButton, Strength],
   template: `
     <h2>Load sheet of a member</h2>
+    @if (kept().length) {
+      <ul class="kept" aria-label="Kept load sheets">
+        @for (k of kept(); track k.id) {
+          <li [class.selected]="loads.openSheet() === k.id">
+            <button matButton class="plain" type="button" (click)="go(k)">{{ k.name }}</button>
+            <span class="soft how">{{ k.how }}</span>
+            <button matIconButton class="plain" type="button" (click)="store.remove(k.id, k.name)" [attr.aria-label]="'Delete ' + k.name">
+              <uni-icon name="del" />
+            </button>
+          </li>
+        }
+      </ul>
+      @if (opened(); as k) {
+        <div class="add">
+          <label for="ls-name" class="soft">Name of the sheet</label>
+          <input type="text" id="ls-name" maxlength="200" [value]="k.name" (change)="rename(k.id, $event)" />
+        </div>
+      }
+    }
     @if (sheet(); as s) {
       <div class="add">
         <uni-choice label="Member of the load sheet" [options]="members()" [value]="member()" (picked)="store.select('member', $event)" />
         <uni-choice label="Frame of the load sheet" [options]="frames" [value]="own() ? 'own' : 'world'" (picked)="own.set($event === 'own')" />
         <button matButton="outlined" type="button" (click)="alone()">{{ isAlone() ? 'Show all again' : 'Show it alone with its arrows' }}</button>
+        <button matButton="outlined" type="button" [disabled]="!!store.readOnly()" (click)="keep()">Keep it</button>
         <button matButton="outlined" type="button" (click)="csv()">Save as CSV</button>
         <button matButton="outlined" type="button" (click)="json()">Save as JSON</button>
       </div>
+      @if (trouble()) {
+        <p class="trouble" role="alert">{{ trouble() }}</p>
+      }
       <uni-data-table label="Load sheet" [columns]="columns()" [rows]="rows()" none="Nothing acts on it." />
       <p class="soft">
         Sum of the forces {{ sum().force }}, of the moments about the origin {{ sum().moment }}. {{ s.note }}
@@ -46,7 +71,7 @@ const KINDS: Record<string, string> = {
       <p class="soft">There is no moving member yet.</p>
     }
   `,
-  styleUrl: './section.scss',
+  styleUrl: './load-sheet.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LoadSheetView {
@@ -120,6 +145,20 @@ export class LoadSheetView {
       .map((b) => this.store.design().members.find((m) => m.id === b)?.name ?? b)
       .join(', '),
   );
+  protected readonly trouble = signal('');
+  protected readonly kept = computed(() => {
+    const d = this.store.design();
+    const name = (list: readonly { id: Id; name?: string }[] | undefined, id: Id): string => list?.find((x) => x.id === id)?.name ?? id;
+    return this.loads.sheets().map((s) => ({
+      ...s,
+      how: `${name(d.members, s.member)}, ${
+        s.run !== undefined
+          ? `${show(s.time ?? 0, 4)} s into ${name(d.runs, s.run)}`
+          : `where it stood${s.case ? `, ${name(d.cases, s.case)}` : ''}, in steady motion`
+      }`,
+    }));
+  });
+  protected readonly opened = computed(() => this.kept().find((k) => k.id === this.loads.openSheet()));
   protected readonly isAlone = computed(() => this.loads.arrows() === 'member' && this.store.hidden().size > 0);
 
   protected alone(): void {
@@ -133,6 +172,19 @@ export class LoadSheetView {
     this.store.select('member', member);
     this.store.isolate([member]);
     this.loads.arrows.set('member');
+  }
+  protected keep(): void {
+    const member = this.member();
+    if (member) this.trouble.set(this.loads.keepSheet(member) ?? '');
+  }
+  protected go(sheet: KeptSheet): void {
+    void this.loads.goToSheet(sheet);
+  }
+  protected rename(id: Id, e: Event): void {
+    const name = (e.target as HTMLInputElement).value.trim();
+    this.trouble.set(
+      name ? (this.store.edit('Rename the load sheet', (d) => withSheetNamed(d, id, name)) ?? '') : 'Name is missing: give the sheet one',
+    );
   }
   private name(): string {
     const m = this.store.design().members.find((x) => x.id === this.member());

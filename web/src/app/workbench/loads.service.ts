@@ -1,9 +1,9 @@
 import { Injectable, computed, inject, linkedSignal, signal } from '@angular/core';
-import { type Compiled, type Forces, type RunForces, type Wrench, forcesAtTime } from '@unirota/core';
-import { FRAME, type Id } from '@unirota/core/document';
+import { type Compiled, type Forces, type RunForces, type Wrench, forcesAtTime, withSheet } from '@unirota/core';
+import { FRAME, type Id, type KeptSheet } from '@unirota/core/document';
 import { type Vec3, norm, vscale } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
-import { RunService, type ShownRun } from './run.service';
+import { PASSING, RunService, type ShownRun } from './run.service';
 import { WorkbenchStore } from './workbench.store';
 
 /** Forces at the instant that is looked at, and what they were computed from. */
@@ -64,6 +64,38 @@ export class LoadsService {
     const run = this.run();
     return run ? `at ${show(this.runs.reading(), 4)} s of ${run.kept.name || 'the run'}, inertia counted` : 'at this pose, in steady motion';
   });
+
+  /** The sheet that was opened last, for as long as it is what is seen. */
+  readonly openSheet = signal<Id | undefined>(undefined);
+  readonly sheets = computed(() => this.store.design().sheets ?? []);
+
+  /** Keeps the load sheet of a member as it is seen; the run that it is of is kept with it. Gives what was in the way. */
+  keepSheet(member: Id): string | undefined {
+    const who = this.store.design().members.find((m) => m.id === member)?.name ?? '';
+    const run = this.run();
+    const time = this.runs.reading();
+    if (run?.key === PASSING) {
+      const trouble = this.runs.keep(`For the loads of ${who}`);
+      if (trouble) return trouble;
+    }
+    const of = run
+      ? { run: this.runs.open(), time, name: `${who} at ${show(time, 4)} s` }
+      : { case: this.store.loadCase(), starts: this.runs.startsHere(), name: `${who} at this pose` };
+    return this.store.edit(`Keep the load sheet of ${who}`, (d) => {
+      const made = withSheet(d, { member, ...of });
+      this.openSheet.set(made.id);
+      return made.design;
+    });
+  }
+  /** Goes to where a kept sheet is of, with its member selected. */
+  async goToSheet({ id, member, run, time, case: c, starts }: KeptSheet): Promise<void> {
+    this.store.select('member', member);
+    this.openSheet.set(id);
+    if (run !== undefined) return this.runs.openAt(run, time ?? 0);
+    if (this.runs.at() !== undefined) this.runs.leave();
+    this.store.loadCase.set(c);
+    this.store.standAt(starts);
+  }
 
   /** Goes to an instant of the run that is shown, s. */
   goTo(time: number): void {

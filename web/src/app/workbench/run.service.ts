@@ -234,6 +234,15 @@ export class RunService implements OnDestroy {
     const run = this.kept().find((r) => r.id === id);
     if (run) void this.fetch(run).then((there) => there && this.open() === id && this.go(0));
   }
+  /** Opens a kept run at an instant, s; computes it where it has to be. */
+  async openAt(id: Id, time: number): Promise<void> {
+    const run = this.kept().find((r) => r.id === id);
+    if (!run) return;
+    if (this.at() !== undefined) this.leave();
+    this.open.set(id);
+    if (!(await this.fetch(run)) || this.stateOf(run) !== 'computed') await this.computeKept(id);
+    if (this.open() === id) this.go(time);
+  }
   /** Lays a run over the one that is shown, or takes it away; computes it where it has to be. */
   async layOver(id: Id, on: boolean): Promise<void> {
     this.over.update((s) => new Set(on ? [...s, id] : [...s].filter((k) => k !== id)));

@@ -21,6 +21,7 @@ import {
   insertStage,
   newLoad,
   pasteItems,
+  placeAt,
   ready,
   removeItems,
   replaceStage,
@@ -35,7 +36,7 @@ import {
   type Snapshot,
   type Step,
 } from '@unirota/core';
-import { Design, Finding, Id, type Settings, emptyDesign, readDesign } from '@unirota/core/document';
+import { Design, Finding, Id, type KeptSheet, type Settings, emptyDesign, readDesign } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import type { May, StoredDesign } from '@unirota/contract';
 import { ApiService, type ServerTrouble, newId } from '../services/api.service';
@@ -653,6 +654,17 @@ export class WorkbenchStore {
     this.takeBack();
     const { pose } = this.worked();
     pose.setFree(new Float64Array(pose.kinematics.freeCount));
+    pose.latch();
+    this.held.set(undefined);
+    this.changed();
+  }
+
+  /** Puts the train where it was kept, deg or mm; says where it cannot stand there any more. */
+  standAt(starts: KeptSheet['starts']): void {
+    this.play(0);
+    this.takeBack();
+    const { pose } = this.worked();
+    if (!placeAt(pose, starts)) this.said.set('The train cannot stand there any more: it is at home');
     pose.latch();
     this.held.set(undefined);
     this.changed();

@@ -91,6 +91,8 @@ export class Workbench {
   readonly id = input.required<string>();
   readonly revision = input(undefined, { transform: (v: unknown) => (v === undefined ? undefined : numberAttribute(v)) });
   protected readonly store = inject(WorkbenchStore);
+  private readonly runs = inject(RunService);
+  private readonly loads = inject(LoadsService);
   protected readonly dialogs = inject(KeepingDialogs);
   private readonly overlaid = inject(MatDialog);
   protected readonly session = inject(SessionService).session;
@@ -249,6 +251,22 @@ export class Workbench {
       ...(this.mayShare() ? [{ name: 'Share', what: 'action', act: () => void this.dialogs.sharing() }] : []),
       { name: this.theme.dark() ? 'Light theme' : 'Dark theme', what: 'action', act: () => this.theme.toggle() },
       { name: 'Keys', what: '?', act: () => void this.dialogs.keys(SHORTCUTS) },
+      ...this.runs.kept().map((r) => ({
+        name: r.name,
+        what: 'kept run',
+        act: () => {
+          this.store.step.set('motion');
+          void this.runs.openAt(r.id, 0);
+        },
+      })),
+      ...this.loads.sheets().map((x) => ({
+        name: x.name,
+        what: 'kept load sheet',
+        act: () => {
+          this.store.step.set('loads');
+          void this.loads.goToSheet(x);
+        },
+      })),
     ]);
   }
 
