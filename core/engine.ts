@@ -99,6 +99,8 @@ export {
   advantageOver,
   coordinatesAt,
   dutiesOf,
+  type DriveLoad,
+  driveLoad,
   forcesAtTime,
   framesAround,
   framesWithin,

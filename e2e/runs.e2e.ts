@@ -305,3 +305,35 @@ test('a film of a run has the pictures that it should, and plays', async ({ page
   expect(played.duration).toBeCloseTo(25 / 12, 1);
   expect(played.width).toBe(854);
 });
+
+test('a run is played on the stand-in drive, and comes back as a run of its own; the stand-in sensor reads what is charted', async ({ page, site }) => {
+  await openCopy(page, site, 'Paddle winding gear');
+  await page.getByRole('button', { name: /^Motion/ }).click();
+  await choose(page, 'Until', 'one turn');
+  await page.getByRole('button', { name: 'Run', exact: true }).click();
+  await expect(page.getByText(/^Run, .* over 2 s/)).toBeVisible();
+  await page.getByRole('button', { name: 'Stand-ins for a drive and a sensor' }).click();
+  const limit = page.getByLabel('Current limit');
+  await limit.fill('0');
+  await limit.press('Enter');
+  await expect(page.getByRole('alert').filter({ hasText: /Current limit/ })).toBeVisible();
+  await limit.fill('12');
+  await limit.press('Enter');
+  await page.getByRole('button', { name: 'Play it on the stand-in drive' }).click();
+  const said = page.getByText(/^\s*The stand-in drive played [\d.]+ s: .* counts\./);
+  await expect(said).toBeVisible();
+  // One turn of an encoder of 4096 counts, less the last thousandth of a second.
+  const counts = Number(/ends at (\d+) counts/.exec((await said.textContent())!)![1]);
+  expect(Math.abs(counts - 4096)).toBeLessThan(8);
+  const kept = page.getByRole('list', { name: 'Kept runs' });
+  await expect(kept.getByRole('listitem').filter({ hasText: 'On the stand-in drive' })).toContainText(/as recorded.*computed/);
+  // What the drive gives is what the run asked for.
+  const rows = page.getByRole('table', { name: /^Figures: (Torque of|N·m)/ }).getByRole('row');
+  const mean = async (name: RegExp): Promise<number> => Number((await rows.filter({ hasText: name }).getByRole('cell').nth(3).textContent())!.replace('−', '-'));
+  expect((await mean(/^\s*Stand-in drive: torque/)) / (await mean(/this run/))).toBeCloseTo(1, 2);
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the log as CSV' }).click()]);
+  expect(readFileSync(await file.path(), 'utf8')).toMatch(/Encoder, counts/);
+  await page.getByRole('button', { name: 'Read it with the stand-in sensor' }).click();
+  await expect(page.getByText(/^\s*The stand-in sensor gave 41 readings of/)).toBeVisible();
+  await expect(page.getByRole('row', { name: /Stand-in sensor/ })).toBeVisible();
+});

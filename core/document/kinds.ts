@@ -216,6 +216,14 @@ export const KEPT_RUN_FIELDS: readonly Field[] = [
     most: 2000,
     help: 'Places of joints where it begins, deg or mm; at home where none are stated.',
   }),
+  tableField('recorded', 'Recorded', {
+    columns: [
+      numberField('time', 'Time', { unit: 's', required: true, min: 0, max: 1e6 }),
+      numberField('value', 'Place', { required: true, min: -1e7, max: 1e7, help: 'deg or mm from the place where the run begins' }),
+    ],
+    most: 2000,
+    help: 'The first source follows this place over time, which came from a drive or an instrument, whatever its motion profile is.',
+  }),
 ];
 /** What a kept load sheet states beside its name. */
 export const KEPT_SHEET_FIELDS: readonly Field[] = [

@@ -40,8 +40,9 @@ export function withoutUnstated<T extends object>(document: T): T {
     const settings = onlyStated(d['settings'], undefined);
     if (settings !== d['settings']) changed['settings'] = settings;
   }
-  for (const key of ['note', 'settings', 'groups', 'cases', 'runs', 'sheets', 'views', 'typed'])
+  for (const key of ['note', 'settings', 'groups', 'cases', 'runs', 'sheets', 'views', 'typed']) {
     if (key in d && d[key] === null) changed[key] = undefined;
+  }
   if (!Object.keys(changed).length) return document;
   const out = { ...d, ...changed };
   for (const key of Object.keys(out)) if (out[key] === undefined) delete out[key];

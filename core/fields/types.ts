@@ -132,6 +132,8 @@ export interface KeptRun {
   case?: Id;
   /** Places of joints where it begins, deg or mm; at home where none are stated. */
   starts?: readonly { joint: string; at: number }[];
+  /** The first source follows what was recorded, deg or mm from where the run begins. */
+  recorded?: readonly { time: number; value: number }[];
 }
 
 /** A load sheet as it is kept: of which member, and when. Its figures are computed again wherever it is shown. */

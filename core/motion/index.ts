@@ -5,6 +5,7 @@ export * from './hand';
 export * from './home';
 export * from './modes';
 export * from './moved-free';
+export * from './drive-load';
 export * from './profiles';
 export * from './quantities';
 export * from './recorder';

@@ -6,7 +6,7 @@ export type MotionProfile = (t: number, out: Float64Array) => void;
 
 /** Share of the way at progress u (0 … 1), with its derivatives: a trapezoid of speed in thirds, an S-shaped one (even jerk), or half a cosine. */
 export function wayShare(shape: string, u: number): [number, number, number] {
-  if (u <= 0) return [0, 0, 0];
+  if (u < 0) return [0, 0, 0];
   if (u >= 1) return [1, 0, 0];
   if (shape === 'harmonic') {
     return [(1 - Math.cos(Math.PI * u)) / 2, (Math.PI / 2) * Math.sin(Math.PI * u), (Math.PI ** 2 / 2) * Math.cos(Math.PI * u)];
@@ -102,8 +102,8 @@ export function motionProfile(source: DrivingSource, turning: boolean): MotionPr
     for (let i = 1; i < x.length; i++) sum[i] = sum[i - 1] + ((v[i] + v[i - 1]) / 2) * (x[i] - x[i - 1]);
     return (t, out) => {
       const last = x.length - 1;
-      if (t <= x[0] || t >= x[last]) {
-        const k = t <= x[0] ? 0 : last;
+      if (t < x[0] || t >= x[last]) {
+        const k = t < x[0] ? 0 : last;
         out[0] = sum[k] + v[k] * (t - x[k]);
         out[1] = v[k];
         out[2] = 0;
@@ -124,8 +124,8 @@ export function motionProfile(source: DrivingSource, turning: boolean): MotionPr
   const m = natural(x, y);
   return (t, out) => {
     const last = x.length - 1;
-    if (t <= x[0] || t >= x[last]) {
-      out[0] = t <= x[0] ? y[0] : y[last];
+    if (t < x[0] || t >= x[last]) {
+      out[0] = t < x[0] ? y[0] : y[last];
       out[1] = out[2] = 0;
       return;
     }

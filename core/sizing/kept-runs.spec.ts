@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { type Design, type KeptRun, compareDesigns, mergeDesigns, readDesign } from '../document/index';
 import { compile, poseOf } from '../kinematics/index';
-import { Runner, run } from '../motion/index';
+import { lineAt } from '../math/index';
+import { Runner, driveLoad, dutiesOf, run } from '../motion/index';
 import { placeAt, planRun, removeItems, startsOf, withRun, withRunChanged, withSheet, withSheetNamed } from './index';
 
 const demo = (name: string): Design => JSON.parse(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8')) as Design;
@@ -131,5 +132,30 @@ describe('kept runs', () => {
     again.q.forEach((x, i) => expect(x).toBeCloseTo(pose.q[i], 9));
     const merged = mergeDesigns(one.design, withSheetNamed(one.design, one.id, 'Mine'), two.design);
     expect([merged.clashes, merged.design.sheets!.map((x) => x.name)]).toEqual([[], ['Mine', 'Pinion shaft 2']]);
+  });
+
+  it('follows what a drive recorded, from its first instant on; the drive’s load is the effort less J·a, its J from the energy', () => {
+    const d = demo('paddle-winding-gear');
+    const recorded = [0, 1, 2, 3, 4].map((time) => ({ time, value: 20 * time + 3 * time * time }));
+    const p = planRun(d, kept({ duration: 4, frames: 81, recorded }));
+    const r = run(p.compiled, p.options, p.start);
+    const c = p.compiled.sources[0].coordinate;
+    recorded.forEach(({ time, value }) => {
+      const f = [...r.time.subarray(0, r.frames)].findIndex((t) => Math.abs(t - time) < 1e-9);
+      expect(r.q[f * r.coordinates + c] * (180 / Math.PI)).toBeCloseTo(value, 6);
+    });
+    expect(r.v[c]).toBeGreaterThan(0.3);
+    const l = driveLoad(p.compiled, r)!;
+    const turn = planRun(d, kept({ until: 'turn', frames: 361 }));
+    const even = driveLoad(turn.compiled, run(turn.compiled, turn.options, turn.start))!;
+    const [duty] = dutiesOf(p.compiled, r);
+    expect(l.inertia[40]).toBeCloseTo(duty.inertia!.greatest, 9);
+    for (const f of [10, 40, 70]) {
+      expect(l.effort[f] + l.inertia[f] * r.a[f * r.coordinates + c]).toBeCloseTo(r.input[f], 9);
+      // At one place the train asks for the same at whatever speed, its crank's own weight going round: the load is that of an even turn.
+      const place = r.q[f * r.coordinates + c];
+      expect(l.effort[f] / lineAt(even.place, even.effort, place)).toBeCloseTo(1, 4);
+    }
+    expect(driveLoad(p.compiled, r, 1)).toBeUndefined();
   });
 });

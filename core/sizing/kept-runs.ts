@@ -54,6 +54,10 @@ export function placeAt(pose: Pose, starts: KeptRun['starts']): boolean {
 function designOf(design: Design, run: KeptRun): Design {
   const d = inCase(design, run.case);
   if (run.letGo) return { ...d, sources: [] };
+  if (run.recorded?.length) {
+    const [first, ...others] = d.sources;
+    return first ? { ...d, sources: [{ ...first, profile: 'table', table: run.recorded } as typeof first, ...others] } : d;
+  }
   if (run.until !== 'turn' && run.until !== 'stop to stop') return d;
   const [first, ...others] = d.sources;
   return first ? { ...d, sources: [{ ...first, profile: 'constant speed' } as typeof first, ...others] } : d;

@@ -43,6 +43,7 @@ try {
 
 // A proxy that is trusted speaks for everybody: it bounds its clients itself.
 const server = boundedServer(app.express, SOCKET_LIMITS, () => config.trustProxy !== false);
+server.on('upgrade', app.upgrade);
 server.once('error', (error: NodeJS.ErrnoException) => {
   const taken = error.code === 'EADDRINUSE';
   refuse(taken ? 3 : 1, taken ? `Port ${config.port} is taken by another program: stop that, or set UNIROTA_PORT to another.` : error.message);

@@ -81,6 +81,7 @@ export class Site {
       log: more.log ?? silent,
     });
     const server = boundedServer(app.express, { ...SOCKET_LIMITS, ...more.sockets }).listen(0, '127.0.0.1');
+    server.on('upgrade', app.upgrade);
     await new Promise((r) => server.once('listening', r));
     return new Site(`http://127.0.0.1:${(server.address() as AddressInfo).port}`, app, database, jobs, server);
   }

@@ -18,6 +18,7 @@ import { Designs } from '../designs/designs';
 import { designRoutes, sharingRoutes } from '../designs/routes';
 import { Sharing } from '../designs/sharing';
 import type { Jobs } from '../jobs/jobs';
+import { StandIns } from '../stand-ins/socket';
 import { strengthRoutes } from '../strength/routes';
 import { Strength } from '../strength/strength';
 import { SharedCounts } from './counts';
@@ -40,6 +41,8 @@ export interface App {
   accounts: Accounts;
   /** What is to be done from time to time. */
   sweep(): Promise<void>;
+  /** WebSockets: the stand-ins'. */
+  upgrade: StandIns['upgrade'];
   /** Lets go of what runs by itself. */
   end(): void;
 }
@@ -141,8 +144,10 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
   if (page && existsSync(page)) servePage(app, page);
   app.use(notFound);
   app.use(problems(log));
+  const standIns = new StandIns([knownHosts(config), onlyOurPage, recognise(config, sessions), signedInOnly]);
   return {
     express: app,
+    upgrade: standIns.upgrade,
     designs,
     accounts,
     async sweep() {
@@ -150,6 +155,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
       await audit.sweep();
     },
     end() {
+      standIns.end();
       counts.end();
       designs.end();
     },

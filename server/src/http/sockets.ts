@@ -59,6 +59,7 @@ export function boundedServer(
       remove(unfinished, s, address);
     });
   });
+  server.on('upgrade', (req: IncomingMessage) => remove(unfinished, req.socket, req.socket.remoteAddress ?? ''));
   server.on('request', (req: IncomingMessage) => {
     const s = req.socket;
     const address = s.remoteAddress ?? '';

@@ -14,6 +14,7 @@ import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
 import { type Committed, QuantityField } from '../shared/quantity-field';
 import { RunBar } from './run-bar';
+import { StandIns } from './stand-ins';
 import type { FilmOf } from '../workbench/film-dialog';
 import { PictureService } from '../workbench/picture.service';
 import { giveCsv, giveDrawing, givePicture, imageOf } from '../services/take-away';
@@ -57,7 +58,21 @@ interface Pane {
 /** Runs in time: sources follow their motion profiles, or are let go; runs are kept under names, replayed and laid over each other, and any quantity is charted. */
 @Component({
   selector: 'uni-runs',
-  imports: [Chart, Choice, Icon, MatButton, MatCheckbox, MatIconButton, MatMenu, MatMenuItem, MatMenuTrigger, MatProgressBar, QuantityField, RunBar],
+  imports: [
+    Chart,
+    Choice,
+    Icon,
+    MatButton,
+    MatCheckbox,
+    MatIconButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
+    MatProgressBar,
+    QuantityField,
+    RunBar,
+    StandIns,
+  ],
   templateUrl: './runs.html',
   styleUrls: ['./section.scss', './runs.scss'],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -98,7 +113,13 @@ export class Runs {
     this.runs.kept().map((r) => {
       const ends = { turn: 'one turn', 'stop to stop': 'stop to stop', rest: 'until it stands still' }[r.until ?? ''];
       const c = this.store.design().cases?.find((x) => x.id === r.case);
-      const how = [r.letGo ? 'let go' : '', ends ?? `${show(r.duration ?? 10, 4)} s`, c ? c.name : '', r.starts?.length ? 'from a stated place' : ''];
+      const how = [
+        r.letGo ? 'let go' : '',
+        ends ?? `${show(r.duration ?? 10, 4)} s`,
+        c ? c.name : '',
+        r.starts?.length ? 'from a stated place' : '',
+        r.recorded ? 'as recorded' : '',
+      ];
       return { ...r, how: how.filter(Boolean).join(', '), state: this.runs.stateOf(r), over: this.runs.over().has(r.id) };
     }),
   );

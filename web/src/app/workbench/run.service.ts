@@ -42,13 +42,14 @@ const sameState = (a: Design, b: Design): boolean => {
   const [x, y] = [stateOf(a), stateOf(b)];
   return x.every((v, i) => v === y[i] || same(v, y[i]));
 };
-const named = ({ until, duration, frames, letGo, case: c, starts }: KeptRun): object => ({
+const named = ({ until, duration, frames, letGo, case: c, starts, recorded }: KeptRun): object => ({
   until: until ?? 'time',
   duration,
   frames,
   letGo: !!letGo,
   case: c,
   starts,
+  recorded,
 });
 
 /** Runs in time: computed in a worker with progress and an end at any moment, kept with the design under names, laid over each other; one is shown, at one instant. */
@@ -279,6 +280,20 @@ export class RunService implements OnDestroy {
     this.open.set(id);
     if (at !== undefined) this.go(at);
     return undefined;
+  }
+  /** Keeps what a drive did of the run that is shown, deg or mm by s, as a run of its own, and lays it over. Gives what was in the way. */
+  async keepRecorded(name: string, recorded: KeptRun['recorded'], duration: number): Promise<string | undefined> {
+    const shown = this.shown();
+    if (!shown) return undefined;
+    const { id: _, ...kept } = shown.kept;
+    let id = '';
+    const trouble = this.store.edit(`Keep the run “${name}”`, (d) => {
+      const made = withRun(d, { ...kept, name, until: undefined, letGo: undefined, duration, recorded });
+      id = made.id;
+      return made.design;
+    });
+    if (!trouble) await this.layOver(id, true);
+    return trouble;
   }
   change(id: Id, what: string, changes: Partial<KeptRun>): string | undefined {
     return this.store.edit(what, (d) => withRunChanged(d, id, changes));
