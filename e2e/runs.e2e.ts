@@ -306,7 +306,10 @@ test('a film of a run has the pictures that it should, and plays', async ({ page
   expect(played.width).toBe(854);
 });
 
-test('a run is played on the stand-in drive, and comes back as a run of its own; the stand-in sensor reads what is charted', async ({ page, site }) => {
+test('a run is played on the stand-in drive, and comes back as a run of its own; the stand-in sensor reads what is charted', async ({
+  page,
+  site,
+}) => {
   await openCopy(page, site, 'Paddle winding gear');
   await page.getByRole('button', { name: /^Motion/ }).click();
   await choose(page, 'Until', 'one turn');
@@ -329,7 +332,8 @@ test('a run is played on the stand-in drive, and comes back as a run of its own;
   await expect(kept.getByRole('listitem').filter({ hasText: 'On the stand-in drive' })).toContainText(/as recorded.*computed/);
   // What the drive gives is what the run asked for.
   const rows = page.getByRole('table', { name: /^Figures: (Torque of|N·m)/ }).getByRole('row');
-  const mean = async (name: RegExp): Promise<number> => Number((await rows.filter({ hasText: name }).getByRole('cell').nth(3).textContent())!.replace('−', '-'));
+  const mean = async (name: RegExp): Promise<number> =>
+    Number((await rows.filter({ hasText: name }).getByRole('cell').nth(3).textContent())!.replace('−', '-'));
   expect((await mean(/^\s*Stand-in drive: torque/)) / (await mean(/this run/))).toBeCloseTo(1, 2);
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the log as CSV' }).click()]);
   expect(readFileSync(await file.path(), 'utf8')).toMatch(/Encoder, counts/);

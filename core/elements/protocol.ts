@@ -13,6 +13,15 @@ export interface Derived {
   formula?: string;
 }
 
+/** A thread along z: its outside radius, its ends, and by how much one of its helices goes on in a turn (right hand positive), mm. */
+export interface Thread {
+  radius: number;
+  from: number;
+  to: number;
+  lead: number;
+  starts: number;
+}
+
 /** One kind of element. Everything is in the element's own frame: z is its axis, mm and rad. */
 export interface ElementKind<E extends Element = Element> {
   readonly type: string;
@@ -22,6 +31,8 @@ export interface ElementKind<E extends Element = Element> {
   shape(e: E): Solid[];
   /** Where it has teeth, threads or marks: its body without them, to the root or core. What strength is judged by. */
   plain?(e: E): Solid[];
+  /** Where it has a thread: what a helix on it looks like. */
+  thread?(e: E): Thread;
   derived?(e: E): Derived[];
   problems?(e: E): ElementProblem[];
 }

@@ -4,7 +4,7 @@ import { type Stated, choiceField, exactField, numberField, wholeField } from '.
 import { type Ratio, mul } from '../math/index';
 import { DENSITY_FIELD, exactOf, num } from './gear';
 import { ElementKind } from './protocol';
-import { Solid, bar } from './solid';
+import { bar } from './solid';
 
 /** Flank half-angle of a thread form, rad: trapezoidal 15° (ISO 2901), square 0°, metric 30°, ball screw 0°. */
 export const FLANK: Record<string, number> = { trapezoidal: Math.PI / 12, square: 0, metric: Math.PI / 6, ball: 0 };
@@ -30,25 +30,20 @@ export type Screw = Element & Stated<typeof SCREW_FIELDS>;
 /** Radius of a screw's core, mm, as it is drawn: half a pitch under the outside, as trapezoidal threads are. */
 const screwCore = (e: Screw): number => Math.max(num(e.diameter) / 2 - 0.5 * num(e.pitch), 0.3 * num(e.diameter));
 
-/** A screw spindle along z. Its thread is shown by a few rings. */
+/** A screw spindle along z. It is weighed by its pitch cylinder, and drawn with its helix. */
 export const screwElement: ElementKind<Screw> = {
   type: 'screw',
   label: 'Screw',
   fields: SCREW_FIELDS,
-  shape(e): Solid[] {
-    const r = num(e.diameter) / 2,
-      p = num(e.pitch),
-      L = num(e.length) / 2,
-      root = screwCore(e);
-    const rings = Math.min(12, Math.floor((2 * L) / p));
-    const section: number[] = [0, -L, root, -L];
-    for (let k = 0; k < rings; k++) {
-      const z = -L + ((k + 0.5) * 2 * L) / rings;
-      section.push(root, z - p * 0.3, r, z - p * 0.15, r, z + p * 0.15, root, z + p * 0.3);
-    }
-    section.push(root, L, 0, L);
-    return [{ kind: 'turned', section }];
-  },
+  // As much stands out of the pitch cylinder as is cut into it.
+  shape: (e) => [bar(screwPitchDiameter(e) / 2, -num(e.length) / 2, num(e.length) / 2)],
+  thread: (e) => ({
+    radius: num(e.diameter) / 2,
+    from: -num(e.length) / 2,
+    to: num(e.length) / 2,
+    lead: num(e.pitch) * num(e.starts, 1) * (e.hand === 'left' ? -1 : 1),
+    starts: num(e.starts, 1),
+  }),
   plain: (e) => [bar(screwCore(e), -num(e.length) / 2, num(e.length) / 2)],
   derived(e) {
     const lead = num(e.pitch) * num(e.starts, 1),

@@ -49,25 +49,25 @@ const WORM_FIELDS = [
 /** What is stated of one, from its fields. */
 export type Worm = Element & Stated<typeof WORM_FIELDS>;
 
-/** A cylindrical worm along z. Its thread is shown by a few rings on the core, not turn by turn. */
+/** A cylindrical worm along z. It is weighed by its reference cylinder, and drawn with its helices. */
 export const worm: ElementKind<Worm> = {
   type: 'worm',
   label: 'Worm',
   fields: WORM_FIELDS,
+  // As much stands out of the reference cylinder, about, as is cut into it.
   shape(e): Solid[] {
     const g = wormOf(e);
-    const tip = g.diameter / 2 + g.module,
-      root = wormCore(g);
-    const p = Math.PI * g.module,
-      half = g.length / 2;
-    const section: number[] = [0, -half, root, -half];
-    const rings = Math.min(40, Math.floor(g.length / p));
-    for (let k = 0; k < rings; k++) {
-      const z = -half + ((k + 0.5) * g.length) / rings;
-      section.push(root, z - p * 0.35, tip, z - p * 0.15, tip, z + p * 0.15, root, z + p * 0.35);
-    }
-    section.push(root, half, 0, half);
-    return [{ kind: 'turned', section }];
+    return [bar(g.diameter / 2, -g.length / 2, g.length / 2)];
+  },
+  thread(e) {
+    const g = wormOf(e);
+    return {
+      radius: g.diameter / 2 + g.module,
+      from: -g.length / 2,
+      to: g.length / 2,
+      lead: Math.PI * g.module * g.starts * g.hand,
+      starts: g.starts,
+    };
   },
   plain(e) {
     const g = wormOf(e);

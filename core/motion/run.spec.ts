@@ -48,7 +48,11 @@ describe('motion profiles', () => {
   });
   it('has at its very first instant the speed and acceleration with which it begins', () => {
     const way = Math.PI / 2;
-    expect(at({ profile: 'part turn', amount: 90, time: 2, speedShape: 'harmonic' }, 0)).toEqual([0, 0, expect.closeTo((way * Math.PI ** 2) / 2 / 4, 12)]);
+    expect(at({ profile: 'part turn', amount: 90, time: 2, speedShape: 'harmonic' }, 0)).toEqual([
+      0,
+      0,
+      expect.closeTo((way * Math.PI ** 2) / 2 / 4, 12),
+    ]);
     const table = [0, 1, 2].map((time) => ({ time, value: 30 * time }));
     expect(at({ profile: 'table', table }, 0)[1]).toBeCloseTo(Math.PI / 6, 12);
     expect(at({ profile: 'ramps', ramps: [0, 1].map((time) => ({ time, speed: 60 * time })) }, 0)[2]).toBeCloseTo(2 * Math.PI, 12);

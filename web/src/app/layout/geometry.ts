@@ -1,6 +1,6 @@
 import { BufferAttribute, BufferGeometry, ShapeUtils, Vector2 } from 'three';
 import { Element } from '@unirota/core/document';
-import { type Gear, Solid, byShape, circle, elementKind, gearOf, num } from '@unirota/core/elements';
+import { type Gear, Solid, type Thread, bar, byShape, circle, elementKind, gearOf, num } from '@unirota/core/elements';
 import { gearOutline } from '@unirota/core';
 import { Vec3, WORLD, cross, toWorldPoint, toWorldVector, unit } from '@unirota/core/math';
 
@@ -246,7 +246,35 @@ export function coil(turns = 8): BufferGeometry {
 }
 
 /** Surface and lines of an element. Equal elements are drawn once, however many there are and however often others are edited. */
-export const drawn = byShape((e: Element): Drawn => drawnSolids(elementKind(e.type)?.shape(e) ?? []));
+export const drawn = byShape((e: Element): Drawn => {
+  const kind = elementKind(e.type);
+  const thread = kind?.thread?.(e);
+  return thread ? drawnThread(thread) : drawnSolids(kind?.shape(e) ?? []);
+});
+
+/** Segments of a turn of a helix, and turns of one that are drawn at each of its ends at the most. */
+const HELIX_STEPS = 24,
+  MOST_TURNS = 400;
+
+/** A thread as a bar with its helices on it: lead and hand are seen, nothing of the profile. */
+function drawnThread({ radius, from, to, lead, starts }: Thread): Drawn {
+  const { surface, lines } = drawnSolids([bar(radius, from, to)]);
+  const l = [...(lines.getAttribute('position').array as Float32Array)];
+  const turns = (to - from) / Math.abs(lead || 1);
+  const at = (k: number, s: number): Vec3 => {
+    const t = k / HELIX_STEPS;
+    const a = 2 * Math.PI * (Math.sign(lead) * t + s / starts);
+    return [radius * Math.cos(a), radius * Math.sin(a), Math.min(to, from + Math.abs(lead) * t)];
+  };
+  const last = Math.ceil(turns * HELIX_STEPS);
+  for (let s = 0; s < starts; s++) {
+    for (let k = 0; k < last; k++) {
+      if (k === MOST_TURNS * HELIX_STEPS && last > 2 * k) k = last - MOST_TURNS * HELIX_STEPS;
+      l.push(...at(k, s), ...at(k + 1, s));
+    }
+  }
+  return { surface, lines: geometry(l) };
+}
 
 /** Surface and lines of bodies that stand in one frame. */
 export function drawnSolids(solids: readonly Solid[]): Drawn {
