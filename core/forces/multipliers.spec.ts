@@ -71,6 +71,17 @@ describe('the multipliers', () => {
     );
   });
 
+  it('know a torn unknown for one that the others can stand in for, where only rounding is left of it', () => {
+    const at = [Int32Array.of(3, 0), Int32Array.of(0, 2), Int32Array.of(2, 3)];
+    const value = [Float64Array.of(6, -4), Float64Array.of(-7, 9), Float64Array.of(-6, 7)];
+    const out = { remainder: 0, indeterminate: 0 };
+    const lambda = new Float64Array(3);
+    new Multipliers(4, { at, value }, [2]).solve(Float64Array.of(-4, 0, 0, 6), lambda, out);
+    expect(out.indeterminate).toBe(1);
+    expect(6 * lambda[0] + 7 * lambda[2]).toBeCloseTo(6, 12);
+    expect(Math.max(...lambda.map(Math.abs))).toBeLessThan(1);
+  });
+
   it('follow columns that change: what has let go comes back', () => {
     const value = [Float64Array.of(1, -2), Float64Array.of(1), Float64Array.of(3)];
     const m = new Multipliers(2, { at: [Int32Array.of(0, 1), Int32Array.of(0), Int32Array.of(1)], value }, [2]);

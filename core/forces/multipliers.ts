@@ -8,6 +8,9 @@ export interface Columns {
   readonly value: readonly Float64Array[];
 }
 
+/** Beside the figures that it came from, less than this is rounding. */
+const ROUNDING = 1e-13;
+
 /** How well the equations could be met. */
 export interface Met {
   /** Norm of what no unknown can carry; zero when forces are determined. */
@@ -38,6 +41,8 @@ export class Multipliers {
   private readonly taken: Float64Array[];
   private readonly active: number[] = [];
   private whole?: LeastSquares;
+  /** The largest of the figures that were put together when unknowns were peeled last. */
+  private greatest = 0;
 
   constructor(
     private readonly count: number,
@@ -91,6 +96,8 @@ export class Multipliers {
       const { at, value } = columns;
       for (let j = 0; j < at[torn[t]].length; j++) left[at[torn[t]][j]] -= value[torn[t]][j];
       this.peelInto(left, undefined, this.taken[t]);
+      // What is left of figures that cancel is nothing: as a column of its own it would pass for a sound one.
+      for (let r = 0; r < eq.length; r++) if (Math.abs(left[eq[r]]) < ROUNDING * this.greatest) left[eq[r]] = 0;
     }
     let off = 0;
     for (let c = 0; c < un.length; c++) if (isNothing(columns.value[un[c]])) off++;
@@ -124,6 +131,7 @@ export class Multipliers {
   private peelInto(rest: Float64Array, lambda: Float64Array | undefined, taken: Float64Array | undefined): void {
     const { peel } = this;
     const { at, value } = this.columns;
+    let most = 0;
     for (let s = 0; s < peel.length; s += 2) {
       const i = peel[s];
       const k = peel[s + 1];
@@ -134,8 +142,14 @@ export class Multipliers {
       const x = pivot !== 0 ? rest[i] / pivot : 0;
       if (lambda) lambda[k] = x;
       if (taken) taken[s / 2] = x;
-      if (x !== 0) for (let j = 0; j < col.length; j++) rest[col[j]] -= val[j] * x;
+      if (x === 0) continue;
+      for (let j = 0; j < col.length; j++) {
+        const part = val[j] * x;
+        rest[col[j]] -= part;
+        most = Math.max(most, Math.abs(part));
+      }
     }
+    this.greatest = most;
   }
 
   /** Writes the column of an unknown into a matrix whose rows are the equations that `row` numbers. */

@@ -256,6 +256,12 @@ export const drawn = byShape((e: Element): Drawn => {
 const HELIX_STEPS = 24,
   MOST_TURNS = 400;
 
+/** What a thread's lines say of themselves: how many are the bar's own (in points), and how far apart the others are, mm. */
+export interface Helix {
+  bare: number;
+  step: number;
+}
+
 /** A thread as a bar with its helices on it: lead and hand are seen, nothing of the profile. */
 function drawnThread({ radius, from, to, lead, starts }: Thread): Drawn {
   const { surface, lines } = drawnSolids([bar(radius, from, to)]);
@@ -273,7 +279,9 @@ function drawnThread({ radius, from, to, lead, starts }: Thread): Drawn {
       l.push(...at(k, s), ...at(k + 1, s));
     }
   }
-  return { surface, lines: geometry(l) };
+  const drawnLines = geometry(l);
+  drawnLines.userData = { bare: lines.getAttribute('position').count, step: Math.abs(lead) / starts } satisfies Helix;
+  return { surface, lines: drawnLines };
 }
 
 /** Surface and lines of bodies that stand in one frame. */

@@ -41,7 +41,7 @@ import { toNumber } from '@unirota/core/math';
 import { CutFaces } from './cut-faces';
 import { type Drawn, ForceArrows } from './force-arrows';
 import { LoadArrows } from './load-arrows';
-import { band, coil, drawn, drawnRoughly, drawnSolids, patch, polyline } from './geometry';
+import { type Helix, band, coil, drawn, drawnRoughly, drawnSolids, patch, polyline } from './geometry';
 
 /** A text that stands at a place of the layout. Place in its body's reference frame, mm. */
 export interface Label {
@@ -54,6 +54,8 @@ export interface Label {
 /** Beyond so many elements those that are small on the screen are drawn roughly. */
 const MANY = 24;
 const ROUGH_PIXELS = 70;
+/** Turns of a thread are drawn where they are so far apart on the screen, px. */
+const APART = 3;
 /** Length of the longest arrow of an instant's forces, as a part of the picture's height. */
 const FORCE = 0.22;
 /** Length of a load's arrow, as a part of the picture's height. */
@@ -447,9 +449,12 @@ export class Scene {
 
   /** Draws near wheels fully and far ones roughly, by their size on the screen. */
   private detail(): void {
-    if (this.parts.length <= MANY) return;
     const perMm = (this.canvas.clientHeight * this.camera.zoom) / (this.camera.top - this.camera.bottom);
     for (const p of this.parts) {
+      // Lines of a thread that would run into each other are left out.
+      const { step, bare } = p.lines.geometry.userData as Partial<Helix>;
+      if (step !== undefined) p.lines.geometry.setDrawRange(0, step * perMm < APART ? bare! : Infinity);
+      if (this.parts.length <= MANY) continue;
       const rough = p.size * perMm < ROUGH_PIXELS;
       if (rough === p.rough) continue;
       p.rough = rough;
