@@ -13,6 +13,8 @@ export const ROUTES = {
   sketch: (id: string): string => `/api/designs/${id}/sketch`,
   copy: (id: string): string => `/api/designs/${id}/copy`,
   restore: (id: string): string => `/api/designs/${id}/restore`,
+  folders: '/api/folders',
+  folder: (id: string): string => `/api/designs/${id}/folder`,
   aside: (id: string): string => `/api/designs/${id}/aside`,
   revisions: (id: string): string => `/api/designs/${id}/revisions`,
   revision: (id: string, n: number): string => `/api/designs/${id}/revisions/${n}`,
@@ -51,8 +53,15 @@ export interface DesignLine {
   may: May;
   /** Whose it is, where that is somebody else. */
   owner?: string;
+  /** Where the person keeps it, where that is in a folder. */
+  folder?: string;
   /** Left out where the page of the list would grow too long: asked for by itself. */
   sketch?: Sketch;
+}
+/** A person's folders, by name, and how many designs are in each. */
+export interface FolderLine {
+  name: string;
+  designs: number;
 }
 export type ListOrder = 'saved' | 'created' | 'name';
 export interface DesignList {
@@ -225,3 +234,13 @@ export const linkSchema = one({ may, days: yup.number().strict().required().inte
 export type NewLink = { may: 'look' | 'edit'; days: number };
 export const takeLinkSchema = one({ token });
 export const labelSchema = one({ label: yup.string().strict().max(120, 'A name must have at most 120 characters').defined().nullable() });
+export const folderSchema = one({
+  folder: yup
+    .string()
+    .strict()
+    .max(80, 'Name of a folder must have at most 80 characters')
+    .trim('Name of a folder must not begin or end with a space')
+    .min(1, 'Name of the folder is missing: give it one')
+    .defined()
+    .nullable(),
+});

@@ -386,4 +386,31 @@ test.describe('the list of designs', () => {
     await page.getByLabel('Find by name').fill('no such thing');
     await expect(page.getByText('No design has “no such thing” in its name.')).toBeVisible();
   });
+  test('lies in folders: a design is put into one, what is begun there lies there, and it is taken out again', async ({ page, site }) => {
+    await page.goto(site.url);
+    await page.getByLabel('Find by name').fill('Weed rake');
+    const card = page.getByRole('listitem').filter({ hasText: 'Weed rake' }).first();
+    const put = async (name: string): Promise<void> => {
+      await card.getByRole('button', { name: 'Folder' }).click();
+      await card.getByRole('combobox', { name: 'Folder of the design' }).fill(name);
+      await card.getByRole('button', { name: 'Put it there' }).click();
+    };
+    await put('Intake screen');
+    await expect(card).toContainText('in Intake screen');
+    const folders = page.getByRole('listbox', { name: 'Folders' });
+    await folders.getByRole('option', { name: /Intake screen/ }).click();
+    await page.getByLabel('Find by name').fill('');
+    await expect(page.getByRole('link', { name: /^Open / })).toHaveCount(1);
+    await page.getByRole('button', { name: 'New design' }).click();
+    await expect(page.getByText('Nothing in the train yet.')).toBeVisible();
+    await page.getByRole('link', { name: 'All designs' }).click();
+    await expect(folders.getByRole('option', { name: 'Intake screen 2' })).toBeVisible();
+    await folders.getByRole('option', { name: 'Intake screen 2' }).click();
+    await expect(page.getByRole('link', { name: /^Open / })).toHaveCount(2);
+    await card.getByRole('button', { name: 'Folder' }).click();
+    await card.getByRole('combobox', { name: 'Folder of the design' }).fill('');
+    await card.getByRole('button', { name: 'Put it there' }).click();
+    await expect(folders.getByRole('option', { name: 'Intake screen 1' })).toBeVisible();
+    await expect(page.getByRole('link', { name: /^Open / })).toHaveCount(1);
+  });
 });

@@ -248,6 +248,20 @@ describe('designs of people', () => {
     expect(actions).toEqual(expect.arrayContaining(['created', 'shared', 'opened', 'saved', 'unshared']));
   });
 
+  it('are kept in folders of each person’s own', async () => {
+    const [owner, other] = [await member(), await member()];
+    const id = await create(owner, 'In two places');
+    const file = async (who: Client, folder: string): Promise<number> => (await who.call('PUT', `/api/designs/${id}/folder`, { folder })).status;
+    expect(await file(new Client(), 'Mine')).toBe(401);
+    expect(await file(other, 'Mine')).toBe(404);
+    await owner.call('PUT', `/api/designs/${id}/shares/${other.id}`, { may: 'look' });
+    expect([await file(owner, 'Sluices'), await file(other, 'Theirs')]).toEqual([204, 204]);
+    expect((await owner.call('GET', '/api/folders')).body).toEqual([{ name: 'Sluices', designs: 1 }]);
+    expect((await other.call('GET', '/api/folders')).body).toEqual([{ name: 'Theirs', designs: 1 }]);
+    await owner.call('DELETE', `/api/designs/${id}/shares/${other.id}`);
+    expect((await other.call('GET', '/api/folders')).body).toEqual([]);
+  });
+
   it('are shared by a link until it ends, also with what it gave', async () => {
     const [owner, other] = [await member(), await member()];
     const id = await create(owner);

@@ -35,6 +35,28 @@ describe('designs', () => {
     expect((await call('GET', `/api/designs/${d.id}/revisions/1/sketch`)).body).toMatchObject({ curves: [] });
   });
 
+  it('lie in folders of a person’s own: listed, counted, copied with, taken out', async () => {
+    const [a, b] = [await create('Filed, first'), await create('Filed, second')];
+    const put = async (id: string, folder: unknown): Promise<number> => (await call('PUT', `/api/designs/${id}/folder`, { folder })).status;
+    expect(await put(a.id, 'Upper locks')).toBe(204);
+    expect(await put(b.id, 'Lower locks')).toBe(204);
+    expect(await put(b.id, 'Upper locks')).toBe(204);
+    const names = async (): Promise<string[]> =>
+      (await call('GET', '/api/designs?folder=Upper%20locks&order=name')).body.designs.map((d: { name: string }) => d.name);
+    expect(await names()).toEqual(['Filed, first', 'Filed, second']);
+    expect((await call('GET', '/api/folders')).body).toEqual([{ name: 'Upper locks', designs: 2 }]);
+    expect((await call('GET', '/api/designs?search=Filed,%20first')).body.designs[0].folder).toBe('Upper locks');
+    const copy = (await call('POST', `/api/designs/${a.id}/copy`, { save: randomUUID() })).body;
+    expect(await names()).toEqual(['Filed, first', 'Filed, first (copy)', 'Filed, second']);
+    await call('DELETE', `/api/designs/${copy.id}`);
+    expect(await put(b.id, null)).toBe(204);
+    expect(await names()).toEqual(['Filed, first']);
+    expect((await call('GET', '/api/folders')).body).toEqual([{ name: 'Upper locks', designs: 1 }]);
+    for (const wrong of ['', ' x', 'y'.repeat(81), 5]) expect(await put(a.id, wrong)).toBe(422);
+    expect(await put(randomUUID(), 'Upper locks')).toBe(404);
+    await put(a.id, null);
+  });
+
   it('answer 409 with who stands there when saved from an old revision, and change nothing', async () => {
     const d = await create('Contested');
     await save(d.id, 1, emptyDesign('Theirs'));

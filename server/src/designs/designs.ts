@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { inflate } from 'node:zlib';
 import { promisify } from 'node:util';
 import type { Logger } from 'pino';
-import { DesignList, LIST_PAGE, ListOrder, May, RevisionLine, SaveAnswer } from '@unirota/contract';
+import { DesignList, FolderLine, LIST_PAGE, ListOrder, May, RevisionLine, SaveAnswer } from '@unirota/contract';
 import type { Audit } from '../accounts/audit';
 import { LOCAL_ID, type Person } from '../accounts/person';
 import type { Database, Statements } from '../database/database';
@@ -73,6 +73,7 @@ const ORDERS: Readonly<Record<ListOrder, { column: string; down: boolean; read(v
 export interface ListRequest {
   order?: ListOrder;
   search?: string;
+  folder?: string;
   after?: string;
 }
 
@@ -155,21 +156,24 @@ export class PersonsDesigns {
   ) {}
 
   /** A page of the list. */
-  async list({ order = 'saved', search = '', after }: ListRequest): Promise<DesignList> {
+  async list({ order = 'saved', search = '', folder, after }: ListRequest): Promise<DesignList> {
     const { column, down, read } = ORDERS[order];
     const from = after ? cursorOf(after, read) : undefined;
     const rows = await this.options.database.read<
-      DesignRow & { created_at: Date; sketch: string | null; sketch_revision: number; owner: string | null }
+      DesignRow & { created_at: Date; sketch: string | null; sketch_revision: number; owner: string | null; folder: string | null }
     >(
-      `SELECT d.id, d.name, d.revision, d.saved_at, d.created_at, d.sketch, d.sketch_revision, ${MAY}, p.name AS owner
+      `SELECT d.id, d.name, d.revision, d.saved_at, d.created_at, d.sketch, d.sketch_revision, ${MAY}, p.name AS owner, f.folder
          FROM ${SEEN} LEFT JOIN people p ON p.id = d.owner_id AND p.id <> :me
+              LEFT JOIN filings f ON f.person_id = :me AND f.design_id = d.id
         WHERE d.deleted_at IS NULL
+          ${folder === undefined ? '' : 'AND f.folder = :folder'}
           ${search ? 'AND d.name LIKE :search' : ''}
           ${from ? `AND (${column} ${down ? '<' : '>'} :key OR (${column} = :key AND d.id > :id))` : ''}
         ORDER BY ${column} ${down ? 'DESC' : 'ASC'}, d.id LIMIT ${LIST_PAGE + 1}`,
       {
         me: this.person.id,
         ...(search ? { search: `%${search.replace(/[\\%_]/g, '\\$&')}%` } : {}),
+        ...(folder === undefined ? {} : { folder }),
         ...(from ? { key: from.key, id: from.id } : {}),
       },
     );
@@ -188,6 +192,7 @@ export class PersonsDesigns {
           savedAt: r.saved_at.toISOString(),
           may: r.may,
           ...(r.owner ? { owner: r.owner } : {}),
+          ...(r.folder === null ? {} : { folder: r.folder }),
           ...(fits ? { sketch: JSON.parse(r.sketch!) } : {}),
         };
       }),
@@ -195,6 +200,29 @@ export class PersonsDesigns {
         ? { next: cursor(order === 'name' ? last.name : (order === 'saved' ? last.saved_at : last.created_at).toISOString(), last.id) }
         : {}),
     };
+  }
+
+  /** The person's folders that something is in. */
+  async folders(): Promise<FolderLine[]> {
+    const rows = await this.options.database.read<{ name: string; designs: number }>(
+      `SELECT MIN(f.folder) AS name, COUNT(*) AS designs FROM ${SEEN} JOIN filings f ON f.person_id = :me AND f.design_id = d.id
+        WHERE d.deleted_at IS NULL GROUP BY f.folder ORDER BY name LIMIT 500`,
+      { me: this.person.id },
+    );
+    return rows.map((r) => ({ name: r.name, designs: Number(r.designs) }));
+  }
+
+  /** Puts a design into a folder of the person's own, or takes it out: whoever sees a design may keep it where he likes. */
+  async file(id: string, folder: string | null): Promise<void> {
+    await this.may(id);
+    const { database } = this.options;
+    if (folder === null) await database.change('DELETE FROM filings WHERE person_id = :me AND design_id = :id', { me: this.person.id, id });
+    else {
+      await database.change(
+        'INSERT INTO filings (person_id, design_id, folder) VALUES (:me, :id, :folder) ON DUPLICATE KEY UPDATE folder = VALUES(folder)',
+        { me: this.person.id, id, folder },
+      );
+    }
   }
 
   /** The sketch of a design as JSON, drawn now where none is kept. */
@@ -289,10 +317,16 @@ export class PersonsDesigns {
   async copy(id: string, save: string): Promise<StoredText> {
     const r = await this.revision(id);
     const stem = [...r.name].slice(0, 110).join('').slice(0, 110);
-    return this.create({
+    const made = await this.create({
       ...(await this.options.jobs.run('renamed', { ...packed(r), name: `${stem} (copy)`, save })),
       ...(await this.sketchToCopy(id)),
     });
+    // A copy lies beside what it is a copy of.
+    await this.options.database.change(
+      'INSERT IGNORE INTO filings (person_id, design_id, folder) SELECT person_id, :made, folder FROM filings WHERE person_id = :me AND design_id = :id',
+      { me: this.person.id, id, made: made.id },
+    );
+    return made;
   }
 
   async remove(id: string): Promise<void> {

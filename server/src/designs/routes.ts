@@ -3,6 +3,7 @@ import {
   type CreateRequest,
   type ListOrder,
   type NewLink,
+  folderSchema,
   labelSchema,
   linkSchema,
   saveIdSchema,
@@ -30,12 +31,17 @@ function sendStored(res: Response, { design, ...rest }: StoredText): void {
 }
 
 function listRequest(req: Request): ListRequest {
-  const { order = 'saved', search, after } = req.query;
+  const { order = 'saved', search, after, folder } = req.query;
   if (!ORDERS.includes(order as ListOrder)) throw new Refusal(400, `order must be one of ${ORDERS.join(', ')}`);
-  for (const x of [search, after]) {
-    if (x !== undefined && (typeof x !== 'string' || x.length > 500)) throw new Refusal(400, 'search and after are texts');
+  for (const x of [search, after, folder]) {
+    if (x !== undefined && (typeof x !== 'string' || x.length > 500)) throw new Refusal(400, 'search, folder and after are texts');
   }
-  return { order: order as ListOrder, search: (search as string | undefined)?.slice(0, 120), after: after as string | undefined };
+  return {
+    order: order as ListOrder,
+    search: (search as string | undefined)?.slice(0, 120),
+    after: after as string | undefined,
+    folder: folder as string | undefined,
+  };
 }
 
 /** Designs over HTTP (docs/http.md): thin handlers over the service. Each asks it as the person who is signed in. */
@@ -47,6 +53,11 @@ export function designRoutes(designs: Designs): Router {
     const his = mine(res);
     res.status(201);
     sendStored(res, await his.create(await his.check('create', bytes(req))));
+  });
+  r.get('/folders', async (_req, res) => void res.json(await mine(res).folders()));
+  r.put('/designs/:id/folder', smallBody, async (req, res) => {
+    await mine(res).file(idIn(req), checked<{ folder: string | null }>(folderSchema, req.body).folder);
+    res.status(204).end();
   });
   r.get('/designs/:id', async (req, res) => sendStored(res, await mine(res).read(idIn(req))));
   r.put('/designs/:id', ...documentBody, async (req, res) => void res.json(await mine(res).save(idIn(req), bytes(req))));

@@ -5,6 +5,7 @@ import {
   AuditLine,
   ChangePassphrase,
   DesignList,
+  FolderLine,
   InvitationAnswer,
   Join,
   LinkLine,
@@ -80,13 +81,20 @@ export class ApiService {
 
   private readonly gate = inject(SignInGate);
 
-  list(request: { order: ListOrder; search: string; after?: string }): Observable<DesignList> {
+  list(request: { order: ListOrder; search: string; folder?: string; after?: string }): Observable<DesignList> {
     const params = {
       order: request.order,
       ...(request.search ? { search: request.search } : {}),
+      ...(request.folder !== undefined ? { folder: request.folder } : {}),
       ...(request.after ? { after: request.after } : {}),
     };
     return this.guarded(this.http.get<DesignList>(ROUTES.designs, { params }));
+  }
+  folders(): Observable<FolderLine[]> {
+    return this.guarded(this.http.get<FolderLine[]>(ROUTES.folders));
+  }
+  file(id: string, folder: string | null): Observable<void> {
+    return this.guarded(this.http.put<void>(ROUTES.folder(id), { folder }));
   }
   read(id: string): Observable<StoredDesign> {
     return this.guarded(this.http.get<StoredDesign>(ROUTES.design(id))).pipe(ofThisVersion);

@@ -7,6 +7,7 @@ import dark from '@material-symbols/svg-400/outlined/dark_mode.svg';
 import del from '@material-symbols/svg-400/outlined/delete.svg';
 import edit from '@material-symbols/svg-400/outlined/edit.svg';
 import fit from '@material-symbols/svg-400/outlined/fit_screen.svg';
+import folder from '@material-symbols/svg-400/outlined/folder.svg';
 import group from '@material-symbols/svg-400/outlined/group.svg';
 import help from '@material-symbols/svg-400/outlined/help.svg';
 import history from '@material-symbols/svg-400/outlined/history.svg';
@@ -34,6 +35,7 @@ const ICONS = {
   del,
   edit,
   fit,
+  folder,
   help,
   light,
   pause,

@@ -2,6 +2,8 @@ import { ChangeDetectionStrategy, Component, DestroyRef, Injector, computed, inj
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Router, RouterLink } from '@angular/router';
 import { DatePipe } from '@angular/common';
+import { MatAutocomplete, MatAutocompleteTrigger } from '@angular/material/autocomplete';
+import { MatChipListbox, MatChipOption } from '@angular/material/chips';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatFormField, MatLabel, MatPrefix } from '@angular/material/form-field';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
@@ -10,11 +12,26 @@ import { MatOption } from '@angular/material/core';
 import { MatSelect } from '@angular/material/select';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import { MatTooltip } from '@angular/material/tooltip';
-import { EMPTY, Subject, catchError, concatMap, debounceTime, distinctUntilChanged, filter, firstValueFrom, from, switchMap, tap } from 'rxjs';
-import type { DesignLine, ListOrder } from '@unirota/contract';
+import {
+  EMPTY,
+  Observable,
+  Subject,
+  map,
+  of,
+  catchError,
+  concatMap,
+  debounceTime,
+  distinctUntilChanged,
+  filter,
+  firstValueFrom,
+  from,
+  switchMap,
+  tap,
+} from 'rxjs';
+import type { DesignLine, FolderLine, ListOrder } from '@unirota/contract';
 import { type Design, emptyDesign, unusedName } from '@unirota/core/document';
 import type { Sketch, Template } from '@unirota/core';
-import { ApiService, newId } from '../services/api.service';
+import { ApiService, ServerTrouble, newId } from '../services/api.service';
 import { ThemeService } from '../services/theme.service';
 import { SessionService } from '../session/session.service';
 import { Icon } from '../shared/icon';
@@ -30,7 +47,11 @@ const LONGEST_NAME = 120;
     DatePipe,
     Icon,
     SketchPicture,
+    MatAutocomplete,
+    MatAutocompleteTrigger,
     MatButton,
+    MatChipListbox,
+    MatChipOption,
     MatIconButton,
     MatFormField,
     MatInput,
@@ -66,6 +87,11 @@ export class Start {
   protected readonly next = signal<string | undefined>(undefined);
   /** Pictures that did not come with the list. */
   private readonly sketches = signal<Record<string, Sketch>>({});
+  /** The person's folders, and the one that is open; none: all designs. */
+  protected readonly folders = signal<readonly FolderLine[]>([]);
+  protected readonly folder = signal<string | undefined>(undefined);
+  protected readonly filing = signal<string | undefined>(undefined);
+  protected readonly filingProblem = signal('');
   protected readonly trouble = signal('');
   protected readonly renaming = signal<string | undefined>(undefined);
   protected readonly renameProblem = signal('');
@@ -83,7 +109,7 @@ export class Start {
     this.wanted
       .pipe(
         switchMap((after) =>
-          this.api.list({ order: this.order(), search: this.search(), ...(after ? { after } : {}) }).pipe(
+          this.api.list({ order: this.order(), search: this.search(), folder: this.folder(), ...(after ? { after } : {}) }).pipe(
             tap((page) => {
               this.trouble.set('');
               this.designs.update((had) => (after ? [...(had ?? []), ...page.designs] : page.designs));
@@ -114,6 +140,43 @@ export class Start {
 
   protected load(): void {
     this.wanted.next(undefined);
+    this.api.folders().subscribe({
+      next: (list) => {
+        this.folders.set(list);
+        // A folder is there for as long as something is in it.
+        if (this.folder() !== undefined && !list.some((f) => f.name === this.folder())) this.openFolder(undefined);
+      },
+      // What is in the way is said where the list would be.
+      error: () => undefined,
+    });
+  }
+  protected openFolder(name: string | undefined): void {
+    if (name === this.folder()) return;
+    this.folder.set(name);
+    this.load();
+  }
+  protected startFiling(d: DesignLine): void {
+    this.filingProblem.set('');
+    this.renaming.set(undefined);
+    this.filing.set(d.id);
+    setTimeout(() => document.querySelector<HTMLInputElement>('form.rename input')?.select());
+  }
+  /** Puts a design into a folder; without a name, out of the one that it is in. */
+  protected putInto(d: DesignLine, e: Event): void {
+    e.preventDefault();
+    const name = new FormData(e.target as HTMLFormElement).get('folder') as string;
+    this.api.file(d.id, name.trim() || null).subscribe({
+      next: () => {
+        this.filing.set(undefined);
+        this.load();
+      },
+      error: (x: ServerTrouble) => this.filingProblem.set(x.of('folder') ?? x.message),
+    });
+  }
+  /** What is begun while a folder is open lies in it. */
+  private filed(id: string): Observable<unknown> {
+    const folder = this.folder();
+    return folder === undefined ? of(undefined) : this.api.file(id, folder).pipe(catchError(() => of(undefined)));
   }
   protected more(): void {
     this.wanted.next(this.next());
@@ -135,7 +198,10 @@ export class Start {
   }
   private store(design: Design): void {
     this.busy.set(true);
-    this.api.create(design).subscribe({ next: (s) => void this.router.navigate(['/design', s.id]), error: (e: Error) => this.failed(e) });
+    this.api
+      .create(design)
+      .pipe(switchMap((s) => this.filed(s.id).pipe(map(() => s))))
+      .subscribe({ next: (s) => void this.router.navigate(['/design', s.id]), error: (e: Error) => this.failed(e) });
   }
   protected create(): void {
     this.store(emptyDesign(unusedName('New drive train', this.names())));
@@ -170,7 +236,9 @@ export class Start {
       const name = unusedName(read.design.name.slice(0, LONGEST_NAME - 10), names);
       names.add(name);
       try {
-        ids.push((await firstValueFrom(this.api.create({ ...read.design, name }))).id);
+        const { id } = await firstValueFrom(this.api.create({ ...read.design, name }));
+        await firstValueFrom(this.filed(id));
+        ids.push(id);
       } catch (e) {
         troubles.push(`${file.name}: ${(e as Error).message}`);
       }
