@@ -209,7 +209,25 @@ test.describe('the demo designs', () => {
     const sheet = page.locator('uni-data-sheet');
     for (const label of ['Length', 'Wrap on Motor wheel', 'Strand 1', 'Power lost']) await expect(sheet).toContainText(label);
     // The wheels in the order of the run, each by its name.
-    await expect(sheet.getByRole('combobox', { name: 'Wheels, in the order of the run' })).toHaveText(/^[^,]+, [^,]+, [^,]+$/);
+    const belt = sheet.getByRole('list', { name: 'Wheels, in the order of the run' }).getByRole('listitem');
+    await expect(belt).toHaveCount(3);
+    // One is taken out, and picked again in the map: it comes last.
+    const names = await belt.allInnerTexts();
+    await belt.first().getByRole('button').click();
+    await expect(belt).toHaveCount(2);
+    await sheet.getByRole('button', { name: 'Pick Wheels, in the order of the run in the map or the layout' }).click();
+    await member(page, 'Motor shaft').click();
+    await expect(belt).toHaveText([names[1], names[2], names[0]]);
+    // Moved back to its place by keys.
+    await belt.last().getByRole('button').focus();
+    await page.keyboard.press('Control+ArrowUp');
+    await expect(belt).toHaveText([names[1], names[0], names[2]]);
+    await page.keyboard.press('Control+z');
+    await expect(belt).toHaveText([names[1], names[2], names[0]]);
+    await sheet.getByRole('button', { name: /^Pick Wheels, in the order/ }).click();
+    await page.keyboard.press('Escape');
+    await member(page, 'Gate').click();
+    await expect(sheet.getByRole('textbox', { name: 'Name' })).toHaveValue('Gate');
   });
 });
 

@@ -640,7 +640,9 @@ export class LayoutView implements AfterViewInit {
       const add = e.ctrlKey || e.shiftKey;
       if (this.loadPick() && hit) this.takePoint(hit.member, hit.at);
       else if (this.facePick() && hit) this.takeFace(hit.element, hit.normal);
-      else if (!hit) {
+      else if (this.store.picking()) {
+        if (hit) this.store.select('element', hit.element);
+      } else if (!hit) {
         this.store.selection.set(undefined);
         this.store.also.set([]);
       } else if (twice || hit.member === FRAME) this.store.select('element', hit.element, add);

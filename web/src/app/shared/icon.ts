@@ -12,6 +12,7 @@ import group from '@material-symbols/svg-400/outlined/group.svg';
 import help from '@material-symbols/svg-400/outlined/help.svg';
 import history from '@material-symbols/svg-400/outlined/history.svg';
 import light from '@material-symbols/svg-400/outlined/light_mode.svg';
+import pick from '@material-symbols/svg-400/outlined/arrow_selector_tool.svg';
 import pause from '@material-symbols/svg-400/outlined/pause.svg';
 import play from '@material-symbols/svg-400/outlined/play_arrow.svg';
 import redo from '@material-symbols/svg-400/outlined/redo.svg';
@@ -39,6 +40,7 @@ const ICONS = {
   help,
   light,
   pause,
+  pick,
   play,
   redo,
   repeat,

@@ -4,7 +4,9 @@ import { NgTemplateOutlet } from '@angular/common';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatExpansionPanel, MatExpansionPanelHeader } from '@angular/material/expansion';
 import { MatTooltip } from '@angular/material/tooltip';
+import { ChipsField } from '../shared/chips-field';
 import { Choice } from '../shared/choice';
+import { Icon } from '../shared/icon';
 import {
   actsOnJoint,
   couplingKind,
@@ -76,13 +78,18 @@ const KIND_NAMES: Record<Kind, string> = {
   wanted: 'Wanted output',
 };
 
+/** What of a reference can be pressed in the map or the layout. */
+const PICKED = new Set(['member', 'joint', 'element', 'coupling', 'coordinate', 'load']);
+
 /** The data sheet of what is selected: given values left, derived values right of them below, findings that concern it. */
 @Component({
   selector: 'uni-data-sheet',
   imports: [
     MatIconButton,
     MatButton,
+    ChipsField,
     Choice,
+    Icon,
     MatCheckbox,
     MatExpansionPanel,
     MatExpansionPanelHeader,
@@ -672,10 +679,25 @@ export class DataSheet {
   protected pickedOf(f: Field): readonly string[] {
     return (this.item()?.[f.key] as readonly string[] | undefined) ?? [];
   }
-  /** Keeps the order of those that stay; new ones come last. */
-  protected pickMany(f: Field, now: readonly string[]): void {
-    const before = this.pickedOf(f);
-    this.set(f, [...before.filter((x) => now.includes(x)), ...now.filter((x) => !before.includes(x))]);
+  protected pickable(f: Field): boolean {
+    return f.to !== undefined && PICKED.has(f.to);
+  }
+  /** What is pressed next is for this field; a second press of the button ends that. */
+  protected pick(f: Field): void {
+    if (this.store.picking()?.field === f.key) return this.store.picking.set(undefined);
+    const s = this.store.selection();
+    this.store.picking.set({
+      field: f.key,
+      kind: f.to === 'coordinate' ? 'joint' : (f.to as Kind),
+      label: f.label,
+      take: (id) => {
+        if (this.store.selection()?.id !== s?.id) return;
+        if (!this.choices(f).some((o) => o.value === id)) return this.store.said.set(`${f.label}: this cannot be chosen here`);
+        if (f.kind === 'ref') this.pickChoice(f, id);
+        else if (!this.pickedOf(f).includes(id)) this.set(f, [...this.pickedOf(f), id]);
+      },
+    });
+    this.store.said.set(`${f.label}: press it in the map or the layout; Esc ends`);
   }
   protected rename(e: Event): void {
     const name = (e.target as HTMLInputElement).value.trim();

@@ -124,6 +124,8 @@ export class WorkbenchStore {
   readonly through = signal<ReadonlySet<Id>>(new Set());
   /** A member is moved alone, or a freedom shown: nothing of it stays. */
   readonly looking = signal(false);
+  /** What is pressed next in the map or the layout is for a field of the data sheet, not a selection. */
+  readonly picking = signal<{ field: string; kind: Kind; label: string; take: (id: Id) => void } | undefined>(undefined);
   /** Parts are being added and put together in the layout. */
   readonly building = signal(false);
   /** Which source the hand holds. */
@@ -583,6 +585,7 @@ export class WorkbenchStore {
 
   /** Selects an item; with `add` beside what is selected already, or takes it out of it again. */
   select(kind: Kind, id: Id, add = false): void {
+    if (this.picking()) return this.picked(kind, id);
     this.inserting.set(undefined);
     const s = this.selection();
     if (!add || !s) {
@@ -599,6 +602,28 @@ export class WorkbenchStore {
       this.also.update((l) => [s, ...l]);
       this.selection.set({ kind, id });
     }
+  }
+  /** Something was pressed for a field: itself, or what of it the field can mean. */
+  private picked(kind: Kind, id: Id): void {
+    const p = this.picking()!;
+    const d = this.design();
+    const fits = ((): Id[] => {
+      if (kind === p.kind) return [id];
+      if (kind === 'element' && p.kind === 'member') return d.elements.filter((e) => e.id === id).map((e) => e.member);
+      if (kind === 'member' && p.kind === 'element') return d.elements.filter((e) => e.member === id).map((e) => e.id);
+      if (kind === 'member' && p.kind === 'joint') return d.joints.filter((j) => j.child === id).map((j) => j.id);
+      return [];
+    })();
+    if (fits.length !== 1) {
+      this.said.set(
+        fits.length
+          ? `${p.label}: several of this member could be meant; pick it in the layout or from the list`
+          : `${p.label}: this is not one; pick another, or press Esc`,
+      );
+      return;
+    }
+    this.picking.set(undefined);
+    p.take(fits[0]);
   }
   isSelected(id: Id): boolean {
     return this.selected().some((s) => s.id === id);

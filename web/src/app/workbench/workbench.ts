@@ -307,7 +307,8 @@ export class Workbench {
     if (n >= 1 && n <= STEP_LABELS.length) this.store.step.set(STEP_LABELS[n - 1].step);
     else if (e.key === '?') void this.dialogs.keys(SHORTCUTS);
     else if (e.key === 'Escape') {
-      if (this.store.inserting()) this.store.inserting.set(undefined);
+      if (this.store.picking()) this.store.picking.set(undefined);
+      else if (this.store.inserting()) this.store.inserting.set(undefined);
       else if (this.store.building()) this.store.building.set(false);
       else {
         this.store.selection.set(undefined);
