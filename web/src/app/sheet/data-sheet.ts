@@ -49,6 +49,7 @@ import { MeasureHelper } from '../shared/measure-helper';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { TableField } from '../shared/table-field';
 import { DesignSheet } from './design-sheet';
+import { directionsIn } from './directions';
 import { FindingCard } from './finding-card';
 import { Formula } from './formula';
 import { withNumbers } from './formula-text';
@@ -160,8 +161,8 @@ export class DataSheet {
     const own = this.kindOf(s.kind, String(i['type'] ?? ''))?.fields ?? [];
     const place: Field[] = [{ key: 'at', label: s.kind === 'member' ? 'Place in the world' : 'Place on the member', kind: 'vector', unit: 'mm' }];
     const directions: Field[] = [
-      { key: 'axis', label: 'Direction of its axis', kind: 'vector', rare: true },
-      { key: 'up', label: 'Direction near its x', kind: 'vector', rare: true },
+      { key: 'axis', label: 'Direction of its axis', kind: 'vector', direction: true, rare: true },
+      { key: 'up', label: 'Direction near its x', kind: 'vector', direction: true, rare: true },
     ];
     if (s.kind === 'member') return [...MEMBER_FIELDS, ...place, ...directions];
     if (s.kind === 'coupling' || s.kind === 'source' || s.kind === 'load' || s.kind === 'wanted') {
@@ -605,7 +606,18 @@ export class DataSheet {
     return [...((of?.[f.key] as number[] | undefined) ?? (f.key === 'axis' ? [0, 0, 1] : f.key === 'up' ? [1, 0, 0] : [0, 0, 0]))];
   }
   protected partField(f: Field, k: number): Field {
-    return { ...f, kind: 'number', label: `${f.label} ${'xyz'[k]}`, required: false };
+    return { ...f, kind: 'number', label: `${f.label} ${'xyz'[k]}`, required: false, direction: undefined };
+  }
+  /** Directions to choose from instead of three numbers, in the frame in which this item states them. */
+  protected readonly directions = computed(() => {
+    const s = this.store.selection(),
+      i = this.item();
+    if (!s || !i) return [];
+    const of = s.kind === 'element' ? i['member'] : s.kind === 'joint' ? i['child'] : FRAME;
+    return directionsIn(this.store.worked().compiled, of as Id, s.id);
+  });
+  protected point(f: Field, value: string | number): void {
+    this.set(f, JSON.parse(String(value)) as number[]);
   }
   protected choices(f: Field): { value: string; label: string }[] {
     if (f.kind === 'choice') {

@@ -274,7 +274,7 @@ export class Workbench {
     const t = e.target as HTMLElement;
     // What lies over the page has the keys to itself; so has what has used a key already.
     if (e.defaultPrevented) return;
-    if (t.closest('.cdk-overlay-container') || this.overlaid.openDialogs.some((d) => d.getState() === MatDialogState.OPEN)) return;
+    if (t.closest('.cdk-overlay-container, .cdk-overlay-pane') || this.overlaid.openDialogs.some((d) => d.getState() === MatDialogState.OPEN)) return;
     if (this.dialogs.finding) {
       if (e.key.length === 1 && !e.ctrlKey && !e.metaKey) this.dialogs.typed += e.key;
       e.preventDefault();
