@@ -3,7 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { type Design, readDesign } from '../document/index';
 import { compile, poseOf } from '../kinematics/index';
 import { lineAt } from '../math/index';
-import { type AlongLoad, Forces, STEEL, diagramOf, largestAlong, shaftDiagram } from './index';
+import { analyse } from '../checks/index';
+import { Builder, state } from '../testing/designs';
+import { type AlongLoad, Forces, STEEL, bearingForces, diagramOf, largestAlong, shaftDiagram } from './index';
 
 const load = (at: number, force: [number, number, number], moment: [number, number, number] = [0, 0, 0]): AlongLoad => ({
   name: '',
@@ -95,6 +97,43 @@ describe('forces along a shaft', () => {
         }
       }),
     );
+  });
+});
+
+describe('a handbook’s worked shaft', () => {
+  // Shigley's Mechanical Engineering Design, 9th ed., example 7-2 (from memory; recomputed by statics): the intermediate shaft of a two-stage speed reducer. Wheels of
+  // 12 in and 2.667 in, 2 in and 7.75 in from the left of two bearings that are 10 in apart; 3240 lbf·in pass between them. lbf and in.
+  it('bearings carry 375 and 1918 lbf; it bends with 750 lbf·in at the large wheel, and most with 4316 lbf·in at the small one', () => {
+    const [lbf, inch] = [4.4482216152605, 25.4];
+    const T = 3240;
+    const b = new Builder().weightless();
+    const { member, joint } = b.shaft([0, 0, 0]);
+    const bearing = (at: number, thrust: string) => ({ at, thrust, form: 'rolling', inner: 25, outer: 52, width: 15, block: 'no' });
+    state(b.design.joints[0], { bearings: [bearing(0, 'takes'), bearing(10 * inch, 'free')] });
+    const wheel = (radius: number, along: number, sense: 1 | -1): void => {
+      const tangential = T / radius;
+      b.load('force', {
+        member,
+        at: [radius * inch, 0, along * inch],
+        force: [-tangential * Math.tan(Math.PI / 9) * lbf, sense * tangential * lbf, 0],
+      });
+    };
+    wheel(6, 2, 1);
+    wheel(4 / 3, 7.75, -1);
+    b.motor(joint, 0);
+    const { forces } = analyse(b.design);
+    forces.evaluate();
+    const { bearings } = bearingForces(forces, joint)!;
+    expect(bearings[0].radial / lbf / 375).toBeCloseTo(1, 2);
+    expect(bearings[1].radial / lbf / 1918).toBeCloseTo(1, 3);
+    const d = shaftDiagram(forces, member, false)!;
+    const moment = (x: number): number => (x * 1e3) / lbf / inch;
+    expect(moment(lineAt(d.at, d.resultant, 2 * inch)) / 750).toBeCloseTo(1, 2);
+    const most = largestAlong(d.at, d.resultant);
+    expect(most.at).toBeCloseTo(7.75 * inch, 9);
+    expect(moment(most.value) / 4316).toBeCloseTo(1, 3);
+    expect(Math.abs(moment(lineAt(d.at, d.torsion, 5 * inch)))).toBeCloseTo(T, 6);
+    expect(lineAt(d.at, d.torsion, inch)).toBeCloseTo(0, 9);
   });
 });
 
