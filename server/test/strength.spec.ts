@@ -93,7 +93,7 @@ describe('strength models', () => {
     const wrong = async (more: object): Promise<unknown> => (await site.call('POST', '/api/strength', { ...request(), ...more })).body;
     expect(await wrong({ size: -1 })).toMatchObject({
       status: 422,
-      problems: [{ path: 'size', message: 'Size of elements must be at least 0.01 mm' }],
+      problems: [{ path: 'size', message: 'Size of elements (mm) must be at least 0.01' }],
     });
     expect(await wrong({ poisson: 0.5 })).toMatchObject({ status: 422, problems: [{ path: 'poisson' }] });
     expect(await wrong({ lines: [{ ...lines[0], force: [1, 2] }] })).toMatchObject({ status: 422, problems: [{ path: 'lines[0].force' }] });
