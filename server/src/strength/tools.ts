@@ -37,7 +37,7 @@ export function ensureTools(): Promise<string | undefined> {
       clearTimeout(late);
       process.off('message', told);
       asked = undefined;
-      resolve(toolsThere() ? undefined : `${NOT_HERE}, and could not be (${sentence ?? 'no answer'}); ${BY_HAND}`);
+      resolve(toolsThere() ? undefined : `${NOT_HERE}, and could not be (${sentence ?? 'they are not found, though installed'}); ${BY_HAND}`);
     };
     const late = setTimeout(() => end('it took too long'), INSTALLING);
     process.on('message', told);
