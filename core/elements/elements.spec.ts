@@ -3,7 +3,7 @@ import type { Gear } from '../elements/index';
 import { item } from '../testing/designs';
 import { describe, expect, it } from 'vitest';
 import type { Element } from '../fields/types';
-import { ELEMENT_KINDS, FACES, byShape, elementKind, elementProblems, extentOf, faceOf, massOf } from './index';
+import { ELEMENT_KINDS, FACES, byShape, elementKind, elementProblems, extentOf, faceOf, massOf, plainOf } from './index';
 import { gearOf } from './index';
 import { gearOutline } from '../teeth/index';
 
@@ -178,5 +178,36 @@ describe('sizes that leave no body', () => {
       ),
       { numRuns: 60 },
     );
+  });
+});
+
+describe('a thread', () => {
+  it('reaches as far as its outside diameter says, and weighs what its pitch cylinder does', () => {
+    const e = make('screw', { diameter: 40, pitch: 7, length: 100 });
+    expect(faceOf(e, '+x')!.point[0]).toBe(20);
+    expect(faceOf(e, '+z')!.point[2]).toBe(50);
+    // Tr 40 × 7: d2 = 36.5 (ISO 2904).
+    expect(massOf(shape(e), 1e9).mass / ((Math.PI * 36.5 ** 2 * 100) / 4)).toBeCloseTo(1, 9);
+  });
+});
+
+describe('a body without teeth and threads', () => {
+  it.each([
+    ['gear', { teeth: 24, module: 3, width: 20, bore: 20 }],
+    ['gear', { teeth: 60, module: 2, width: 20, internal: true, rim: 150 }],
+    ['sector', { teeth: 60, arcTeeth: 15, module: 2, width: 18, bore: 20 }],
+    ['rack', { teeth: 12, module: 3, width: 20, height: 20 }],
+    ['bevel-gear', { teeth: 20, module: 3, coneAngle: 40, width: 12, bore: 10 }],
+    ['worm', { starts: 2, module: 3, diameter: 40, length: 60 }],
+    ['worm-wheel', { teeth: 40, module: 3, width: 20 }],
+    ['pulley', { form: 'toothed', teeth: 30, pitch: 8, width: 20, bore: 15 }],
+    ['ratchet-wheel', { teeth: 24, diameter: 100, width: 10, bore: 20 }],
+    ['screw', { diameter: 30, pitch: 6, length: 200 }],
+    ['dial', { diameter: 100, divisions: 24 }],
+  ])('of a %s is less than the whole, and most of it', (type, fields) => {
+    const e = make(type, fields);
+    const part = massOf(plainOf(e), 1e9).mass / massOf(shape(e), 1e9).mass;
+    expect(part).toBeLessThan(1);
+    expect(part).toBeGreaterThan(0.6);
   });
 });

@@ -13,9 +13,10 @@ export interface Derived {
   formula?: string;
 }
 
-/** A thread along z: its outside radius, its ends, and by how much one of its helices goes on in a turn (right hand positive), mm. */
+/** A thread along z: its outside radius and that of the pitch cylinder, its ends, and by how much one of its helices goes on in a turn (right hand positive), mm. */
 export interface Thread {
-  radius: number;
+  outside: number;
+  pitch: number;
   from: number;
   to: number;
   lead: number;

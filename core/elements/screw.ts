@@ -38,7 +38,8 @@ export const screwElement: ElementKind<Screw> = {
   // As much stands out of the pitch cylinder as is cut into it.
   shape: (e) => [bar(screwPitchDiameter(e) / 2, -num(e.length) / 2, num(e.length) / 2)],
   thread: (e) => ({
-    radius: num(e.diameter) / 2,
+    outside: num(e.diameter) / 2,
+    pitch: screwPitchDiameter(e) / 2,
     from: -num(e.length) / 2,
     to: num(e.length) / 2,
     lead: num(e.pitch) * num(e.starts, 1) * (e.hand === 'left' ? -1 : 1),

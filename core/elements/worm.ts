@@ -62,7 +62,8 @@ export const worm: ElementKind<Worm> = {
   thread(e) {
     const g = wormOf(e);
     return {
-      radius: g.diameter / 2 + g.module,
+      outside: g.diameter / 2 + g.module,
+      pitch: g.diameter / 2,
       from: -g.length / 2,
       to: g.length / 2,
       lead: Math.PI * g.module * g.starts * g.hand,

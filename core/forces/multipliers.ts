@@ -131,7 +131,7 @@ export class Multipliers {
   private peelInto(rest: Float64Array, lambda: Float64Array | undefined, taken: Float64Array | undefined): void {
     const { peel } = this;
     const { at, value } = this.columns;
-    let most = 0;
+    this.greatest = 0;
     for (let s = 0; s < peel.length; s += 2) {
       const i = peel[s];
       const k = peel[s + 1];
@@ -146,10 +146,9 @@ export class Multipliers {
       for (let j = 0; j < col.length; j++) {
         const part = val[j] * x;
         rest[col[j]] -= part;
-        most = Math.max(most, Math.abs(part));
+        if (taken && Math.abs(part) > this.greatest) this.greatest = Math.abs(part);
       }
     }
-    this.greatest = most;
   }
 
   /** Writes the column of an unknown into a matrix whose rows are the equations that `row` numbers. */

@@ -64,6 +64,14 @@ export const toWorldPoint = (f: Frame, p: Vec3): Vec3 => vadd(f.o, toWorldVector
 export const toLocalVector = (f: Frame, v: Vec3): Vec3 => [dot(f.x, v), dot(f.y, v), dot(f.z, v)];
 export const toLocalPoint = (f: Frame, p: Vec3): Vec3 => toLocalVector(f, vsub(p, f.o));
 
+/** A frame as it stands in another: what `within` undoes. */
+export const frameIn = (outer: Frame, f: Frame): Frame => ({
+  o: toLocalPoint(outer, f.o),
+  x: toLocalVector(outer, f.x),
+  y: toLocalVector(outer, f.y),
+  z: toLocalVector(outer, f.z),
+});
+
 /** A frame stated inside another one, stated where the other one is. */
 export const within = (outer: Frame, inner: Frame): Frame => ({
   o: toWorldPoint(outer, inner.o),

@@ -1,6 +1,6 @@
-import { type MassProperties, type Solid, elementKind, massOf, plainOf } from '../elements/index';
+import { type Solid, elementKind, massOf, plainOf } from '../elements/index';
 import type { Id } from '../fields/types';
-import { type Frame, WORLD, toLocalPoint, toLocalVector, within } from '../math/index';
+import { WORLD, frameIn, within } from '../math/index';
 import type { Compiled } from '../kinematics/index';
 
 /** One element of a body: its solids in the body's frame, without teeth and threads. */
@@ -20,13 +20,6 @@ export interface StrengthBody {
   /** The least of the sizes of all solids, mm: what is thin asks for small elements. */
   thinnest: number;
 }
-
-const local = (outer: Frame, f: Frame): Frame => ({
-  o: toLocalPoint(outer, f.o),
-  x: toLocalVector(outer, f.x),
-  y: toLocalVector(outer, f.y),
-  z: toLocalVector(outer, f.z),
-});
 
 const range = (v: readonly number[]): number => Math.max(...v) - Math.min(...v);
 
@@ -51,18 +44,18 @@ export function strengthBody(compiled: Compiled, member: Id): StrengthBody | und
   const parts = design.elements.flatMap((e): BodyPart[] => {
     const f = elementFrames.get(e.id);
     if (!f || structure.bodyOf.get(e.member) !== body) return [];
-    const at = local(frame, f);
+    const at = frameIn(frame, f);
     const solids = plainOf(e).map((s) => ({ ...s, place: within(at, s.place ?? WORLD) }));
     return solids.length ? [{ element: e.id, name: e.name ?? elementKind(e.type)?.label ?? e.id, solids }] : [];
   });
   const solids = parts.flatMap((p) => p.solids);
-  const whole: MassProperties = massOf(solids, 1e9);
   const sizes = solids.flatMap(sizesOf);
   return {
     member,
     name: design.members.find((m) => m.id === member)?.name ?? member,
     parts,
-    volume: whole.mass,
+    // 1e9 kg/m³ is 1 kg/mm³.
+    volume: massOf(solids, 1e9).mass,
     thinnest: sizes.length ? Math.min(...sizes) : 0,
   };
 }

@@ -1,5 +1,5 @@
 import { type Vec3, cross, norm, vadd, vscale, vsub } from '../math/index';
-import type { LoadLine } from '../forces/index';
+import { type LoadLine, STEEL as STEEL_YOUNG } from '../forces/index';
 import type { StrengthBody } from './body';
 import { type SolidMesh, mendMesh, piecesOf, pointAt, surfaceOf, volumesOf } from './mesh';
 import { type Patch, inertiaOf, patchAt, solveSymmetric, spread } from './spread';
@@ -11,7 +11,7 @@ export interface Material {
   young: number;
   poisson: number;
 }
-export const STEEL: Material = { young: 210_000, poisson: 0.3 };
+export const STEEL: Material = { young: STEEL_YOUNG, poisson: 0.3 };
 
 /** A line of the load sheet on the nodes that take it. */
 export interface NodeForces {

@@ -1,4 +1,4 @@
-import { type Vec3, distance, vadd, vscale } from '../math/index';
+import { type Vec3, vadd, vscale } from '../math/index';
 import type { SolidMesh, Surface } from './mesh';
 import { type Patch, patchAt, spread } from './spread';
 
@@ -54,7 +54,7 @@ function meeting(a: Surface, b: Surface, size: number): { at: Vec3; gap: number 
   return { at: vscale(at, 1 / sum), gap };
 }
 
-/** Six equations: two patches, each taken by its mean displacement and mean turn about a point, go along together. */
+/** Six equations: two patches, each taken by its mean displacement and mean turn about a point, go along together. Turns are taken by `scale`, mm, to be of the size of displacements. */
 function equationsOf(mesh: SolidMesh, patches: [Patch, Patch], point: Vec3, scale: number): Equation[] | undefined {
   const columns = patches.flatMap((p) => [...p.nodes].flatMap((node) => ([0, 1, 2] as const).map((direction) => ({ node, direction }))));
   const rows: Float64Array[] = [];
@@ -103,8 +103,7 @@ export function tiesOf(mesh: SolidMesh, surface: Surface, of: Uint32Array, count
     const { pieces: pair, at, gap } = best!;
     reached.add(pair[1]);
     const patches = pair.map((k) => patchAt(mesh, pieces[k], at, size)) as [Patch, Patch];
-    const scale = Math.max(size, ...patches.map((p) => p.away), distance(at, centre(pieces[pair[1]], 0)) * 0.1);
-    const equations = equationsOf(mesh, patches, at, scale);
+    const equations = equationsOf(mesh, patches, at, Math.max(size, ...patches.map((p) => p.away)));
     if (equations) out.push({ pieces: pair, gap, equations });
   }
   return out;

@@ -1,6 +1,6 @@
 import { BufferAttribute, BufferGeometry, ShapeUtils, Vector2 } from 'three';
 import { Element } from '@unirota/core/document';
-import { type Gear, Solid, type Thread, bar, byShape, circle, elementKind, gearOf, num } from '@unirota/core/elements';
+import { type Gear, Solid, type Thread, byShape, circle, elementKind, gearOf, num } from '@unirota/core/elements';
 import { gearOutline } from '@unirota/core';
 import { Vec3, WORLD, cross, toWorldPoint, toWorldVector, unit } from '@unirota/core/math';
 
@@ -249,7 +249,8 @@ export function coil(turns = 8): BufferGeometry {
 export const drawn = byShape((e: Element): Drawn => {
   const kind = elementKind(e.type);
   const thread = kind?.thread?.(e);
-  return thread ? drawnThread(thread) : drawnSolids(kind?.shape(e) ?? []);
+  const body = drawnSolids(kind?.shape(e) ?? []);
+  return thread ? { surface: body.surface, lines: withHelices(body.lines, thread) } : body;
 });
 
 /** Segments of a turn of a helix, and turns of one that are drawn at each of its ends at the most. */
@@ -262,9 +263,8 @@ export interface Helix {
   step: number;
 }
 
-/** A thread as a bar with its helices on it: lead and hand are seen, nothing of the profile. */
-function drawnThread({ radius, from, to, lead, starts }: Thread): Drawn {
-  const { surface, lines } = drawnSolids([bar(radius, from, to)]);
+/** The lines of a threaded bar with its helices on the pitch cylinder: lead and hand are seen, nothing of the profile. */
+function withHelices(lines: BufferGeometry, { pitch: radius, from, to, lead, starts }: Thread): BufferGeometry {
   const l = [...(lines.getAttribute('position').array as Float32Array)];
   const turns = (to - from) / Math.abs(lead || 1);
   const at = (k: number, s: number): Vec3 => {
@@ -279,9 +279,9 @@ function drawnThread({ radius, from, to, lead, starts }: Thread): Drawn {
       l.push(...at(k, s), ...at(k + 1, s));
     }
   }
-  const drawnLines = geometry(l);
-  drawnLines.userData = { bare: lines.getAttribute('position').count, step: Math.abs(lead) / starts } satisfies Helix;
-  return { surface, lines: drawnLines };
+  const drawn = geometry(l);
+  drawn.userData = { bare: lines.getAttribute('position').count, step: Math.abs(lead) / starts } satisfies Helix;
+  return drawn;
 }
 
 /** Surface and lines of bodies that stand in one frame. */
