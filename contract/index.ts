@@ -1,5 +1,6 @@
 /** What server and page agree on: routes, requests, answers. Documents are checked with the core's own schema on both sides. */
 import * as yup from 'yup';
+import { one, text } from './shapes';
 import type { Design } from '@unirota/core/document';
 import type { Sketch } from '@unirota/core';
 
@@ -192,13 +193,6 @@ export const saveIdSchema = createRequestSchema.pick(['save']);
 /** Passphrases: long rather than complicated. */
 export const SHORTEST_PASSPHRASE = 12;
 export const LONGEST_PASSPHRASE = 128;
-export const one = (shape: Record<string, yup.AnySchema>): yup.AnySchema =>
-  yup
-    .object(shape)
-    .strict()
-    .noUnknown(true, ({ unknown }) => `there is no field ${unknown}`);
-export const text = (label: string, most = 120): yup.StringSchema<string> =>
-  yup.string().strict().required(`${label} is missing: state it`).max(most, `${label} must have at most ${most} characters`);
 const login = text('Sign-in name').matches(/^[^\s\p{C}]+$/u, 'Sign-in name must have no spaces');
 const token = text('Link').matches(/^[A-Za-z0-9_-]{43}$/, 'This link is not complete: copy the whole of it');
 /** The rules of a new passphrase, besides the list of common ones. */

@@ -1,7 +1,7 @@
 /** Stand-ins for outside devices: a simulated drive and a simulated sensor behind one WebSocket of the server, for the machine itself alone. */
 import * as yup from 'yup';
 import { fieldsShape, numberField, wholeField } from '@unirota/core/document';
-import { one } from './index';
+import { one } from './shapes';
 
 export const STAND_INS = '/api/stand-ins';
 
@@ -28,7 +28,14 @@ const sameLength =
   (of: string[]) =>
   (v: Record<string, unknown>): boolean =>
     new Set(of.map((k) => (v[k] as unknown[] | undefined)?.length)).size === 1;
-const pace = yup.number().strict().required().min(0).max(1000);
+/** Never slower than the clock: a device is somebody's for an hour at the most. */
+const pace = yup
+  .number()
+  .strict()
+  .required()
+  .min(0)
+  .max(1000)
+  .test('pace', 'pace must be 0 or at least 1', (v) => v === 0 || v! >= 1);
 
 export const driveOrderSchema = one({
   device: yup.string().strict().required().oneOf(['drive']),
@@ -60,7 +67,7 @@ export interface DriveOrder {
   counts: number;
   /** A linear motor: places are m, not rad. */
   slide: boolean;
-  /** So many times as fast as the clock; 0: as fast as can be. */
+  /** So many times as fast as the clock, 1 or more; 0: as fast as can be. */
   pace: number;
   time: number[];
   place: number[];

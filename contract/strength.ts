@@ -1,17 +1,11 @@
 /** Strength models: the mesh of a member with a load sheet on it, made by the server with open tools. */
 import * as yup from 'yup';
 import { type Design, fieldsShape, numberField } from '@unirota/core/document';
-import { one, text } from './index';
+import type { LoadSheet } from '@unirota/core';
+import { one, text } from './shapes';
 
 /** A line of a load sheet, in the frame of its member: mm, N, N·m. */
-export interface SheetLine {
-  kind: 'joint' | 'coupling' | 'load' | 'source' | 'weight' | 'inertia';
-  id: string;
-  name: string;
-  point: readonly [number, number, number];
-  force: readonly [number, number, number];
-  moment: readonly [number, number, number];
-}
+export type SheetLine = LoadSheet['lines'][number];
 const three = yup
   .array()
   .of(yup.number().strict().required().min(-1e12, 'a number is too large').max(1e12, 'a number is too large'))

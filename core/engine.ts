@@ -133,6 +133,7 @@ export {
   type StrengthModel,
   MOST_ELEMENTS,
   changeOfShape,
+  mendMesh,
   pointAt,
   STEEL,
   elementsOf,

@@ -198,6 +198,7 @@ describe('the stand-ins behind their socket', () => {
     expect(await talk({ device: 'lathe' })).toEqual([{ problem: expect.stringContaining('no device') }]);
     expect(await talk({ ...ramp, limit: 0 })).toEqual([{ problem: expect.stringContaining('Current limit') }]);
     expect(await talk({ ...ramp, time: [0, 1, 2] })).toEqual([{ problem: expect.stringContaining('one length') }]);
+    expect(await talk({ ...ramp, pace: 0.01 })).toEqual([{ problem: 'pace must be 0 or at least 1' }]);
     expect(await talk({ ...ramp, time: [1, 0] })).toEqual([{ problem: 'The times must rise' }]);
     expect(await talk({ ...ramp, time: [0, 1e6] })).toEqual([{ problem: expect.stringContaining('60 minutes') }]);
   });

@@ -29,12 +29,12 @@ export class Jobs {
     this.begun = this.run('textOf', { body: deflateSync('{}') }).catch(() => undefined);
   }
 
-  async run<N extends Name>(name: N, argument: Parameters<Tasks[N]>[0], transfer: ArrayBuffer[] = []): Promise<ReturnType<Tasks[N]>> {
+  async run<N extends Name>(name: N, argument: Parameters<Tasks[N]>[0], transfer: ArrayBuffer[] = []): Promise<Awaited<ReturnType<Tasks[N]>>> {
     // Better to say so at once than to answer when nobody waits any more.
     if (this.pool.queueSize > 400) {
       throw new Refusal(503, 'The server has more to check than it can just now; nothing is lost, try again', { retryAfter: 2 });
     }
-    return (await this.pool.run(argument, { name, transferList: transfer })) as ReturnType<Tasks[N]>;
+    return (await this.pool.run(argument, { name, transferList: transfer })) as Awaited<ReturnType<Tasks[N]>>;
   }
 
   get waiting(): number {

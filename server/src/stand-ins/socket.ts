@@ -11,8 +11,10 @@ import { StandInSensor } from './sensor';
 
 /** Devices that are played at once, how long one may take, and how large an order may be. */
 const MOST_AT_ONCE = 8;
-const LONGEST_MS = 30 * 60_000;
 const LONGEST_S = 3600;
+const LONGEST_MS = (LONGEST_S + 60) * 1000;
+/** How long a socket may wait for its order, ms. */
+const ORDER_WITHIN = 10_000;
 const LARGEST = 4 * 1024 * 1024;
 /** How often a device says something, ms; and how much of its time it plays at a stretch where it goes as fast as can be, s. */
 const EVERY = 50;
@@ -88,10 +90,12 @@ export class StandIns {
   }
 
   private take(socket: WebSocket): void {
-    const late = setTimeout(() => socket.terminate(), LONGEST_MS);
+    let late = setTimeout(() => socket.terminate(), ORDER_WITHIN);
     socket.once('close', () => clearTimeout(late));
     socket.on('error', () => socket.terminate());
     socket.once('message', (data: Buffer) => {
+      clearTimeout(late);
+      late = setTimeout(() => socket.terminate(), LONGEST_MS);
       const order = orderIn(data.toString());
       if (!('problem' in order)) return play(socket, order);
       words(socket, order);

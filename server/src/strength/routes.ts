@@ -1,8 +1,12 @@
+import { createReadStream } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
 import { Router } from 'express';
-import type { StrengthNews } from '@unirota/contract/strength';
 import { documentBody } from '../http/body';
 import { Refusal } from '../http/problem';
-import type { Strength } from './strength';
+import type { Listener, Strength } from './strength';
+
+/** How often a long run says that it goes on, so that nothing on the way takes it for a dead one, ms. */
+const STILL_EVERY = 10_000;
 
 /** Strength models over HTTP: one request is one job, that tells how it goes line by line, and ends when the client goes away. */
 export function strengthRoutes(strength: Strength): Router {
@@ -11,19 +15,28 @@ export function strengthRoutes(strength: Strength): Router {
     if (!Buffer.isBuffer(req.body)) throw new Refusal(400, 'The request is not JSON');
     const gone = new AbortController();
     res.once('close', () => gone.abort());
-    const tell = (news: StrengthNews): void => {
+    const say = (text: string): void => {
       if (res.destroyed) return;
       if (!res.headersSent) res.type('application/x-ndjson');
-      res.write(`${JSON.stringify(news)}\n`);
+      res.write(text);
       res.flush?.();
     };
-    // A line now and then, so that nothing on the way takes a long run for a dead one.
-    const still = setInterval(() => res.headersSent && !res.destroyed && (res.write('\n'), res.flush?.()), 10_000);
+    const still = setInterval(() => res.headersSent && say('\n'), STILL_EVERY);
+    const listener: Listener = {
+      tell: (news) => say(`${JSON.stringify(news)}\n`),
+      async give(result, deckAsJson) {
+        // From here on it is one line.
+        clearInterval(still);
+        say(`{"done":${JSON.stringify(result).slice(0, -1)},"deck":`);
+        await pipeline(createReadStream(deckAsJson), res, { end: false, signal: gone.signal });
+        say('}}\n');
+      },
+    };
     try {
-      await strength.make(req.body, tell, gone.signal);
+      await strength.make(req.body, listener, gone.signal);
     } catch (e) {
       if (!res.headersSent) throw e;
-      tell({ problem: 'The server could not make it: this is a fault of the program.' });
+      listener.tell({ problem: 'The server could not make it: this is a fault of the program.' });
     } finally {
       clearInterval(still);
     }

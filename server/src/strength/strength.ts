@@ -1,14 +1,21 @@
-import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
-import type { StrengthNews } from '@unirota/contract/strength';
+import type { StrengthNews, StrengthResult } from '@unirota/contract/strength';
 import { Refusal } from '../http/problem';
 import type { Jobs } from '../jobs/jobs';
+import { FILES } from './tasks';
 import { ToolTrouble, ensureTools, runTool } from './tools';
 
 /** Runs of the mesher and the solver that wait for the one that is at it. */
 const MOST_WAITING = 8;
+
+/** Who hears how it goes: in steps, and at the end of the result, whose deck lies in a file as a JSON text. */
+export interface Listener {
+  tell(news: Exclude<StrengthNews, { done: unknown }>): void;
+  give(result: Omit<StrengthResult, 'deck'>, deckAsJson: string): Promise<void>;
+}
 
 /** Makes strength models, one after the other: each has a folder of its own while it is made, and nothing of it is kept. */
 export class Strength {
@@ -20,63 +27,49 @@ export class Strength {
     private readonly log: Logger,
   ) {}
 
-  /**
-   * Tells how it goes, and at the end the deck or what was in the way. What is wrong with the request comes as a refusal before anything is told. Ended with the
-   * signal, at whatever it is.
-   */
-  async make(body: Uint8Array, tell: (news: StrengthNews) => void, signal: AbortSignal): Promise<void> {
+  /** What is wrong with the request comes as a refusal before anything is told. Ended with the signal, at whatever it is. */
+  async make(body: Uint8Array, listener: Listener, signal: AbortSignal): Promise<void> {
     if (this.waiting >= MOST_WAITING) {
       throw new Refusal(503, 'The server has as many strength models to make as it can just now; try again', { retryAfter: 20 });
     }
     this.waiting++;
-    try {
-      const plan = await this.jobs.run('scriptOf', { body });
-      if ('status' in plan) throw new Refusal(plan.status, plan.title, plan.problems ? { problems: plan.problems } : {});
-      if ('problem' in plan) return tell(plan);
-      tell({ step: 'waiting' });
-      const turn = this.last;
-      const mine = turn.then(() => (signal.aborted ? undefined : this.inFolder(plan.script, body, tell, signal)));
-      this.last = mine.catch(() => undefined);
-      await mine;
-    } finally {
-      this.waiting--;
-    }
-  }
-
-  private async inFolder(script: string, body: Uint8Array, tell: (news: StrengthNews) => void, signal: AbortSignal): Promise<void> {
     const folder = await mkdtemp(join(tmpdir(), 'unirota-strength-'));
     try {
-      tell({ step: 'installing' });
-      const missing = await ensureTools();
-      if (missing) return tell({ problem: missing });
-      if (!signal.aborted) await this.work(folder, script, body, tell, signal);
+      const plan = await this.jobs.run('scriptOf', { body, folder });
+      if ('status' in plan) throw new Refusal(plan.status, plan.title, plan.problems ? { problems: plan.problems } : {});
+      if ('problem' in plan) return listener.tell(plan);
+      listener.tell({ step: 'waiting' });
+      const mine = this.last.then(() => (signal.aborted ? undefined : this.work(folder, plan.solve, listener, signal)));
+      this.last = mine.catch(() => undefined);
+      await mine;
     } catch (e) {
       if (signal.aborted) return;
       if (!(e instanceof ToolTrouble)) {
-        this.log.error({ err: e }, 'no strength model');
+        if (!(e instanceof Refusal)) this.log.error({ err: e }, 'no strength model');
         throw e;
       }
-      tell({ problem: `${e.message}. Try another size of elements.` });
+      listener.tell({ problem: `${e.message}. Try another size of elements.` });
     } finally {
-      await rm(folder, { recursive: true, force: true });
+      this.waiting--;
+      await rm(folder, { recursive: true, force: true }).catch((e: unknown) => this.log.warn({ err: e }, 'a folder of a strength model stays'));
     }
   }
 
-  private async work(folder: string, script: string, body: Uint8Array, tell: (news: StrengthNews) => void, signal: AbortSignal): Promise<void> {
-    const at = (name: string): string => join(folder, name);
+  private async work(folder: string, solve: boolean, { tell, give }: Listener, signal: AbortSignal): Promise<void> {
+    tell({ step: 'installing' });
+    const missing = await ensureTools();
+    if (missing) return tell({ problem: missing });
     tell({ step: 'meshing' });
-    await writeFile(at('body.geo'), script);
-    await runTool('gmsh', ['-3', '-format', 'msh22', '-v', '1', '-o', 'body.msh', 'body.geo'], folder, signal);
+    await runTool('gmsh', ['-3', '-format', 'msh22', '-v', '1', '-o', FILES.mesh, FILES.script], folder, signal);
     tell({ step: 'placing' });
-    const mesh = await readFile(at('body.msh'));
-    const made = await this.jobs.run('deckOf', { body, mesh });
+    const made = await this.jobs.run('deckOf', { folder });
     if ('problem' in made) return tell(made);
-    if (!(JSON.parse(Buffer.from(body).toString()) as { solve: boolean }).solve) return tell({ done: made });
+    if (!solve) return give(made, join(folder, FILES.deckAsJson));
     tell({ step: 'solving' });
-    await writeFile(at('body.inp'), made.deck);
-    await runTool('ccx', ['body'], folder, signal);
-    const [frd, dat] = await Promise.all(['body.frd', 'body.dat'].map((f) => readFile(at(f)).catch(() => Buffer.alloc(0))));
-    const answer = await this.jobs.run('answerOf', { body, mesh, frd, dat });
-    tell(answer ? { done: { ...made, answer } } : { problem: 'CalculiX gave no answer. Try another size of elements.' });
+    await runTool('ccx', [FILES.deck.replace('.inp', '')], folder, signal);
+    const answer = await this.jobs.run('answerOf', { folder });
+    return answer
+      ? give({ ...made, answer }, join(folder, FILES.deckAsJson))
+      : tell({ problem: 'CalculiX gave no answer. Try another size of elements.' });
   }
 }

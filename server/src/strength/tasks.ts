@@ -1,19 +1,38 @@
-import { DEEPEST, type Design, migrate } from '@unirota/core/document';
-import { MOST_ELEMENTS, type StrengthModel, changeOfShape, compile, elementsOf, pointAt, strengthBody, strengthModel } from '@unirota/core';
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { DEEPEST, migrate } from '@unirota/core/document';
+import { MOST_ELEMENTS, changeOfShape, compile, elementsOf, mendMesh, pointAt, strengthBody, strengthModel } from '@unirota/core';
 import { greatestStress, readAnswer, readMesh, writeDeck, writeGeometry } from '@unirota/core/formats';
 import { type StrengthRequest, type StrengthResult, strengthRequestSchema } from '@unirota/contract/strength';
 import { type Refused, designProblems, nestedTooDeep, requestProblems } from '../jobs/reading';
 
-/** What the workers do for a strength model: read the request, write the mesher's script, put the sheet on the mesh, read what the solver found. */
+/**
+ * What the workers do for a strength model, in the folder of the run: the request's design is looked into here alone, and what is long stays in files. FILES says
+ * which.
+ */
+export const FILES = {
+  request: 'request.json',
+  script: 'body.geo',
+  mesh: 'body.msh',
+  deck: 'body.inp',
+  deckAsJson: 'deck.json',
+  frd: 'body.frd',
+  dat: 'body.dat',
+} as const;
 
-const parse = (body: Uint8Array): StrengthRequest => JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(body)) as StrengthRequest;
+/** What a result is without its deck, which may be long. */
+export type Summary = Omit<StrengthResult, 'deck' | 'answer'>;
 
-/** The script for the mesher, or why there is none. */
-export function scriptOf({ body }: { body: Uint8Array }): { script: string } | { problem: string } | Refused {
+const bodyOf = ({ design, member }: StrengthRequest): ReturnType<typeof strengthBody> => strengthBody(compile(migrate(design)), member);
+const requestIn = async (folder: string): Promise<StrengthRequest> =>
+  JSON.parse(await readFile(join(folder, FILES.request), 'utf8')) as StrengthRequest;
+
+/** Checks a request and writes the script for the mesher; or why there is none. */
+export async function scriptOf({ body, folder }: { body: Uint8Array; folder: string }): Promise<{ solve: boolean } | { problem: string } | Refused> {
   if (nestedTooDeep(body, DEEPEST + 2)) return { status: 422, title: 'The request is nested too deep to be a design' };
   let request: StrengthRequest;
   try {
-    request = parse(body);
+    request = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(body)) as StrengthRequest;
   } catch {
     return { status: 400, title: 'The request is not JSON' };
   }
@@ -28,55 +47,42 @@ export function scriptOf({ body }: { body: Uint8Array }): { script: string } | {
       problem: `Elements of ${request.size} mm would be about ${Math.round(count / 1000)} thousand; at most ${MOST_ELEMENTS / 1000} thousand are meshed here. Choose larger ones.`,
     };
   }
-  return {
-    script: writeGeometry(
-      member.parts.flatMap((p) => p.solids),
-      request.size,
-    ),
-  };
+  const script = writeGeometry(
+    member.parts.flatMap((p) => p.solids),
+    request.size,
+  );
+  await Promise.all([writeFile(join(folder, FILES.request), body), writeFile(join(folder, FILES.script), script)]);
+  return { solve: request.solve };
 }
 
-const bodyOf = ({ design, member }: StrengthRequest): ReturnType<typeof strengthBody> => strengthBody(compile(migrate(design) as Design), member);
-
-function modelOf(body: Uint8Array, mesh: Uint8Array): StrengthModel | { sentence: string } {
-  const request = parse(body);
-  const found = readMesh(new TextDecoder().decode(mesh));
-  if (!found) return { sentence: 'The mesher’s file cannot be read.' };
+/** Puts the sheet on the mesh and writes the deck, as it is and as a JSON text. */
+export async function deckOf({ folder }: { folder: string }): Promise<Summary | { problem: string }> {
+  const request = await requestIn(folder);
+  const mesh = readMesh(await readFile(join(folder, FILES.mesh), 'utf8'));
+  if (!mesh) return { problem: 'The mesher’s file cannot be read.' };
   const { size, young, poisson } = request;
-  return strengthModel(bodyOf(request)!, found, request.lines, { size, material: { young, poisson } });
-}
-
-/** The deck for the solver, from the mesher's file. */
-export function deckOf({ body, mesh }: { body: Uint8Array; mesh: Uint8Array }): StrengthResult | { problem: string } {
-  const model = modelOf(body, mesh);
+  const model = strengthModel(bodyOf(request)!, mesh, request.lines, { size, material: { young, poisson } });
   if ('sentence' in model) return { problem: model.sentence };
+  const deck = writeDeck(model);
+  await Promise.all([writeFile(join(folder, FILES.deck), deck), writeFile(join(folder, FILES.deckAsJson), JSON.stringify(deck))]);
   return {
-    deck: writeDeck(model),
-    nodes: model.mesh.points.length / 3,
-    elements: model.mesh.tets.length / 10,
+    nodes: mesh.points.length / 3,
+    elements: mesh.tets.length / 10,
     sets: model.sets.map((s) => ({ name: s.name, nodes: s.nodes.length, away: s.away })),
     ties: model.ties.map(({ names, gap }) => ({ names, gap })),
   };
 }
 
-/** What the solver found, in short. */
-export function answerOf({
-  body,
-  mesh,
-  frd,
-  dat,
-}: {
-  body: Uint8Array;
-  mesh: Uint8Array;
-  frd: Uint8Array;
-  dat: Uint8Array;
-}): NonNullable<StrengthResult['answer']> | undefined {
-  const model = modelOf(body, mesh);
-  if ('sentence' in model) return undefined;
-  const text = new TextDecoder();
-  const answer = readAnswer(text.decode(frd), text.decode(dat), model.mesh.points.length / 3);
+/** What the solver found, in short; undefined where it found nothing. */
+export async function answerOf({ folder }: { folder: string }): Promise<StrengthResult['answer']> {
+  const [mesh, frd, dat] = await Promise.all([FILES.mesh, FILES.frd, FILES.dat].map((f) => readFile(join(folder, f), 'utf8').catch(() => '')));
+  const read = readMesh(mesh);
+  if (!read) return undefined;
+  // The deck's nodes are those of the mended mesh.
+  mendMesh(read);
+  const answer = readAnswer(frd, dat, read.points.length / 3);
   if (!answer) return undefined;
   const { stress, node } = greatestStress(answer);
-  const [x, y, z] = pointAt(model.mesh, node);
-  return { stress, at: [x, y, z], change: changeOfShape(model.mesh, answer.displacements), carried: answer.carried };
+  const [x, y, z] = pointAt(read, node);
+  return { stress, at: [x, y, z], change: changeOfShape(read, answer.displacements), carried: answer.carried };
 }
