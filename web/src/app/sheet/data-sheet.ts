@@ -697,13 +697,11 @@ export class DataSheet {
   /** What is pressed next is for this field; a second press of the button ends that. */
   protected pick(f: Field): void {
     if (this.store.picking()?.field === f.key) return this.store.picking.set(undefined);
-    const s = this.store.selection();
     this.store.picking.set({
       field: f.key,
       kind: f.to === 'coordinate' ? 'joint' : (f.to as Kind),
       label: f.label,
       take: (id) => {
-        if (this.store.selection()?.id !== s?.id) return;
         if (!this.choices(f).some((o) => o.value === id)) return this.store.said.set(`${f.label}: this cannot be chosen here`);
         if (f.kind === 'ref') this.pickChoice(f, id);
         else if (!this.pickedOf(f).includes(id)) this.set(f, [...this.pickedOf(f), id]);

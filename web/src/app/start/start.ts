@@ -103,7 +103,7 @@ export class Start {
     const destroyed = inject(DestroyRef);
     this.typed.pipe(debounceTime(200), distinctUntilChanged(), takeUntilDestroyed(destroyed)).subscribe((text) => {
       this.search.set(text);
-      this.load();
+      this.list();
     });
     // A later question makes an earlier answer worthless; pictures that did not come with the list are asked for one after the other.
     this.wanted
@@ -138,8 +138,9 @@ export class Start {
     this.load();
   }
 
+  /** The list anew, and the folders: after anything that may have changed both. */
   protected load(): void {
-    this.wanted.next(undefined);
+    this.list();
     this.api.folders().subscribe({
       next: (list) => {
         this.folders.set(list);
@@ -150,10 +151,13 @@ export class Start {
       error: () => undefined,
     });
   }
+  private list(): void {
+    this.wanted.next(undefined);
+  }
   protected openFolder(name: string | undefined): void {
     if (name === this.folder()) return;
     this.folder.set(name);
-    this.load();
+    this.list();
   }
   protected startFiling(d: DesignLine): void {
     this.filingProblem.set('');
@@ -186,7 +190,7 @@ export class Start {
   }
   protected sort(order: ListOrder): void {
     this.order.set(order);
-    this.load();
+    this.list();
   }
   protected sketchOf(d: DesignLine): Sketch | undefined {
     return d.sketch ?? this.sketches()[d.id];

@@ -1,12 +1,13 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, type WritableSignal, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { NgTemplateOutlet } from '@angular/common';
 import { MatButton } from '@angular/material/button';
 import { MatExpansionPanel, MatExpansionPanelHeader } from '@angular/material/expansion';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { type DriveLoad, driveLoad, framesWithin } from '@unirota/core';
+import { type DriveLoad, driveLoad } from '@unirota/core';
 import { writeTable } from '@unirota/core/formats';
 import { lineAt } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
-import { DRIVE_FIELDS, MOST_INSTANTS, SENSOR_FIELDS, type DriveReadings, type SensorReadings } from '@unirota/contract/stand-ins';
+import { DRIVE_FIELDS, SENSOR_FIELDS, type DriveReadings, type SensorReadings } from '@unirota/contract/stand-ins';
 import { AnalysisService } from '../services/analysis.service';
 import { playOnStandIn } from '../services/stand-in';
 import { giveCsv } from '../services/take-away';
@@ -37,7 +38,7 @@ interface Played {
 /** Stand-ins for outside devices: the run that is shown is played on a simulated drive, and its log comes back as a run; a simulated sensor reads what is charted. */
 @Component({
   selector: 'uni-stand-ins',
-  imports: [Choice, MatButton, MatExpansionPanel, MatExpansionPanelHeader, MatProgressBar, QuantityField],
+  imports: [Choice, MatButton, MatExpansionPanel, MatExpansionPanelHeader, MatProgressBar, NgTemplateOutlet, QuantityField],
   template: `
     <mat-expansion-panel class="further mat-elevation-z0">
       <mat-expansion-panel-header>Stand-ins for a drive and a sensor</mat-expansion-panel-header>
@@ -48,11 +49,10 @@ interface Played {
       <div class="add">
         @if (load(); as l) {
           @for (f of driveFields; track f.key) {
-            <span class="pair">
-              <label class="soft" [for]="'si-' + f.key">{{ f.label }}</label>
-              <uni-quantity-field [inputId]="'si-' + f.key" [field]="f" [value]="drive()[f.key]" (committed)="setDrive(f.key, $event)" />
-              <span class="soft">{{ unitOf(f.key, l.slide) }}</span>
-            </span>
+            <ng-container
+              [ngTemplateOutlet]="field"
+              [ngTemplateOutletContext]="{ $implicit: f, value: drive()[f.key], unit: unitOf(f.key, l.slide), of: drive }"
+            />
           }
           <uni-choice label="Pace of the stand-ins" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
           <button matButton="outlined" type="button" [disabled]="busy() || runs.stale()" (click)="play(l)">Play it on the stand-in drive</button>
@@ -70,11 +70,10 @@ interface Played {
         <span class="soft">The stand-in sensor reads</span>
         <uni-choice label="What the stand-in sensor reads" [options]="readable()" [value]="reads()" (picked)="reads.set('' + $event)" />
         @for (f of sensorFields; track f.key) {
-          <span class="pair">
-            <label class="soft" [for]="'si-' + f.key">{{ f.label }}</label>
-            <uni-quantity-field [inputId]="'si-' + f.key" [field]="f" [value]="sensor()[f.key]" (committed)="setSensor(f.key, $event)" />
-            <span class="soft">{{ f.key === 'rate' ? '' : f.key === 'missing' ? '%' : units().of(quantity()?.unit) }}</span>
-          </span>
+          <ng-container
+            [ngTemplateOutlet]="field"
+            [ngTemplateOutletContext]="{ $implicit: f, value: sensor()[f.key], unit: sensorUnit(f.key), of: sensor }"
+          />
         }
         <button matButton="outlined" type="button" [disabled]="busy() || !quantity()" (click)="read()">Read it with the stand-in sensor</button>
       </div>
@@ -94,6 +93,13 @@ interface Played {
         <p class="trouble" role="alert">{{ trouble() }}</p>
       }
     </mat-expansion-panel>
+    <ng-template #field let-f let-value="value" let-unit="unit" let-of="of">
+      <span class="pair">
+        <label class="soft" [for]="'si-' + f.key">{{ f.label }}</label>
+        <uni-quantity-field [inputId]="'si-' + f.key" [field]="f" [value]="value" (committed)="set(of, f.key, $event)" />
+        <span class="soft">{{ unit }}</span>
+      </span>
+    </ng-template>
   `,
   styleUrls: ['./section.scss', './runs.scss'],
   styles: `
@@ -146,11 +152,11 @@ export class StandIns {
   protected unitOf(key: string, slide: boolean): string {
     return { limit: 'A', constant: slide ? 'N/A' : 'N·m/A', inertia: slide ? 'kg' : 'kg·m²', counts: slide ? 'a metre' : 'a turn' }[key] ?? '';
   }
-  protected setDrive(key: string, { value }: Committed): void {
-    if (value !== undefined) this.drive.update((d) => ({ ...d, [key]: Number(value) }));
+  protected sensorUnit(key: string): string {
+    return key === 'rate' ? '' : key === 'missing' ? '%' : this.units().of(this.quantity()?.unit);
   }
-  protected setSensor(key: string, { value }: Committed): void {
-    if (value !== undefined) this.sensor.update((d) => ({ ...d, [key]: Number(value) }));
+  protected set(of: WritableSignal<Record<string, number>>, key: string, { value }: Committed): void {
+    if (value !== undefined) of.update((d) => ({ ...d, [key]: Number(value) }));
   }
   protected end(): void {
     this.ender.abort();
@@ -234,7 +240,6 @@ export class StandIns {
     if (!run || !q) return;
     const { rate, resolution, noise, missing } = this.sensor();
     const { time, frames } = run.result;
-    const [from, to] = framesWithin({ time, frames: Math.min(frames, MOST_INSTANTS) }, undefined);
     const u = this.units();
     // What a person states and sees in the unit shown is sent in the unit that is kept.
     const kept = (x: number): number => x / u.factor(q.unit);
@@ -248,8 +253,8 @@ export class StandIns {
           noise: kept(noise),
           missing,
           pace: this.pace(),
-          time: Array.from(time.subarray(from, to + 1)),
-          value: Array.from({ length: to - from + 1 }, (_, k) => q.at(from + k)),
+          time: Array.from(time.subarray(0, frames)),
+          value: Array.from({ length: frames }, (_, k) => q.at(k)),
         },
         (part, done) => {
           l.time.push(...part.time);

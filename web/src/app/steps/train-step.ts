@@ -108,15 +108,15 @@ export class TrainStep {
     // Selected first, selected last.
     const [b, a] = [of(members[0].id), of(members[1].id)];
     const name = (id: Id): string => this.store.design().members.find((m) => m.id === id)?.name ?? id;
-    const title = `${name(members[1].id)} → ${name(members[0].id)}`;
-    if (!a || !b) return { title, text: 'one of them has no joint of its own' };
+    const heading = `${name(members[1].id)} → ${name(members[0].id)}`;
+    if (!a || !b) return { heading, text: 'one of them has no joint of its own' };
     const r = exactRatio(c.reduction, b.index, a.index);
-    if (!r || r.q.n === 0n) return { title, text: 'neither follows from the other alone' };
+    if (!r || r.q.n === 0n) return { heading, text: 'neither follows from the other alone' };
     const unit = (x: typeof a): string => (x.motion === 'slide' ? 'mm' : 'rev');
     const [there, back] = [`${unit(b)}/${unit(a)}`, `${unit(a)}/${unit(b)}`];
     const u = this.units();
     return {
-      title,
+      heading,
       text: `${ratioTexts(r).exact.replace('-', '−')} ${there} = ${u.text(piToNumber(r), there, 7)}; the other way round ${piInverseText(r).replace('-', '−')} ${back} = ${u.text(1 / piToNumber(r), back, 7)}`,
     };
   });

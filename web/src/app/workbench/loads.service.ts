@@ -65,7 +65,7 @@ export class LoadsService {
     return run ? `at ${show(this.runs.reading(), 4)} s of ${run.kept.name || 'the run'}, inertia counted` : 'at this pose, in steady motion';
   });
 
-  /** The sheet that was opened last, for as long as it is what is seen. */
+  /** The kept sheet that was opened last: the one that can be renamed. */
   readonly openSheet = signal<Id | undefined>(undefined);
   readonly sheets = computed(() => this.store.design().sheets ?? []);
 

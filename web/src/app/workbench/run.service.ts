@@ -230,26 +230,30 @@ export class RunService implements OnDestroy {
   /** Opens a run; one that is kept comes from this browser where it was computed before. */
   show(id: Id): void {
     if (id === this.open()) return;
-    if (this.at() !== undefined) this.leave();
-    this.open.set(id);
-    const run = this.kept().find((r) => r.id === id);
+    const run = this.opened(id);
     if (run) void this.fetch(run).then((there) => there && this.open() === id && this.go(0));
   }
   /** Opens a kept run at an instant, s; computes it where it has to be. */
   async openAt(id: Id, time: number): Promise<void> {
-    const run = this.kept().find((r) => r.id === id);
+    const run = this.opened(id);
     if (!run) return;
+    await this.have(run);
+    if (this.open() === id) this.go(time);
+  }
+  private opened(id: Id): KeptRun | undefined {
     if (this.at() !== undefined) this.leave();
     this.open.set(id);
-    if (!(await this.fetch(run)) || this.stateOf(run) !== 'computed') await this.computeKept(id);
-    if (this.open() === id) this.go(time);
+    return this.kept().find((r) => r.id === id);
   }
   /** Lays a run over the one that is shown, or takes it away; computes it where it has to be. */
   async layOver(id: Id, on: boolean): Promise<void> {
     this.over.update((s) => new Set(on ? [...s, id] : [...s].filter((k) => k !== id)));
     const run = this.kept().find((r) => r.id === id);
-    if (!on || !run) return;
-    if (!(await this.fetch(run)) || this.stateOf(run) !== 'computed') await this.computeKept(id);
+    if (on && run) await this.have(run);
+  }
+  /** Computes a kept run where what came of it is not here, or not of now. */
+  private async have(run: KeptRun): Promise<void> {
+    if (!(await this.fetch(run)) || this.stateOf(run) !== 'computed') await this.computeKept(run.id);
   }
   private async fetch(run: KeptRun): Promise<boolean> {
     if (this.results().has(run.id)) return true;

@@ -1,4 +1,4 @@
-import { Injectable, computed, inject, signal, untracked } from '@angular/core';
+import { Injectable, computed, inject, linkedSignal, signal, untracked } from '@angular/core';
 import { Observable, Subject, map, switchMap, tap } from 'rxjs';
 import {
   ledger,
@@ -90,6 +90,14 @@ const MECHANISM = ['members', 'joints', 'elements', 'couplings', 'sources', 'loa
 /** How often the ledger follows a movement, ms: numbers faster than that cannot be read. */
 const LEDGER_EVERY = 80;
 
+/** A field of the data sheet waits for what is pressed in the map or the layout. */
+export interface Picking {
+  readonly field: string;
+  readonly kind: Kind;
+  readonly label: string;
+  readonly take: (id: Id) => void;
+}
+
 /** The state of one open design: the document with its history, what was worked out of it, and the pose that the hand has found. */
 @Injectable()
 export class WorkbenchStore {
@@ -125,7 +133,11 @@ export class WorkbenchStore {
   /** A member is moved alone, or a freedom shown: nothing of it stays. */
   readonly looking = signal(false);
   /** What is pressed next in the map or the layout is for a field of the data sheet, not a selection. */
-  readonly picking = signal<{ field: string; kind: Kind; label: string; take: (id: Id) => void } | undefined>(undefined);
+  readonly picking = linkedSignal<Selection | undefined, Picking | undefined>({
+    // It is over when something else is selected.
+    source: () => this.selection(),
+    computation: () => undefined,
+  });
   /** Parts are being added and put together in the layout. */
   readonly building = signal(false);
   /** Which source the hand holds. */

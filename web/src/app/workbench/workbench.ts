@@ -175,11 +175,11 @@ export class Workbench {
   protected readonly redoName = computed(() => this.store.history().undone.at(-1)?.name);
 
   constructor() {
-    const title = inject(Title);
+    const tab = inject(Title);
     const units = inject(UnitsService).now;
     const settings = computed(() => this.store.design().settings);
     effect(() => units.set(unitsOf(settings())));
-    effect(() => title.setTitle(`${this.store.design().name} · Unirota`));
+    effect(() => tab.setTitle(`${this.store.design().name} · Unirota`));
     effect(() => {
       if (this.store.current()) void this.cures.ask(this.store.design(), this.store.findings());
     });
