@@ -1,15 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { ALL_FORMATS, BufferSource, Input } from 'mediabunny';
-import { choose, expect, member, openCopy, position, test } from './site';
+import { choose, expect, member, openAndRun, openCopy, position, test } from './site';
 
 test.describe('runs in time', () => {
   test('a run meets the stop when the closed form says; its instant is shown by the train, and charted quantities have their figures', async ({
     page,
     site,
   }) => {
-    await openCopy(page, site, 'Weed rake');
-    await page.getByRole('button', { name: /^Motion/ }).click();
-    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await openAndRun(page, site, 'Weed rake');
     await expect(page.getByText('Run, 241 instants over 24 s: one thing happens.')).toBeVisible();
     // 720 rev/min · 99/250 · 2/50 · 17/25 · 126π mm / 60 = 51.16 mm/s: the 400 mm to the stop take 7.818 s.
     const happened = page.getByRole('list', { name: 'What happened' });
@@ -83,9 +81,7 @@ test.describe('runs in time', () => {
 
 test.describe('kept runs', () => {
   test('a run is kept under a name, comes back from this browser after a reload, is laid over another, and deleted', async ({ page, site }) => {
-    await openCopy(page, site, 'Weed rake');
-    await page.getByRole('button', { name: /^Motion/ }).click();
-    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await openAndRun(page, site, 'Weed rake');
     await expect(page.getByText(/^Run, 241 instants/)).toBeVisible();
     await page.getByRole('button', { name: 'Keep this run' }).click();
     const kept = page.getByRole('list', { name: 'Kept runs' });
@@ -132,9 +128,7 @@ test.describe('kept runs', () => {
     page,
     site,
   }) => {
-    await openCopy(page, site, 'Weed rake');
-    await page.getByRole('button', { name: /^Motion/ }).click();
-    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await openAndRun(page, site, 'Weed rake');
     await page.getByRole('button', { name: '7.818 s' }).click();
     await member(page, 'Rake carriage').click();
     await expect(page.locator('uni-data-sheet')).toContainText(/Position\s*400\s*mm/);
@@ -161,9 +155,7 @@ test.describe('kept runs', () => {
   });
 
   test('a curve is looked at in part by marking along the scale, and saved with every instant', async ({ page, site }) => {
-    await openCopy(page, site, 'Weed rake');
-    await page.getByRole('button', { name: /^Motion/ }).click();
-    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await openAndRun(page, site, 'Weed rake');
     const chart = page.getByRole('img', { name: 'Torque of Rake motor' }).first();
     await chart.scrollIntoViewIfNeeded();
     const figures = page.getByRole('table', { name: 'Figures: Torque of Rake motor' }).getByRole('row').nth(1);
@@ -340,4 +332,34 @@ test('a run is played on the stand-in drive, and comes back as a run of its own;
   await page.getByRole('button', { name: 'Read it with the stand-in sensor' }).click();
   await expect(page.getByText(/^\s*The stand-in sensor gave 41 readings of/)).toBeVisible();
   await expect(page.getByRole('row', { name: /Stand-in sensor/ })).toBeVisible();
+});
+
+test('memory returns: after fifty runs there is no more of them than after ten', async ({ page, site }) => {
+  test.slow();
+  await openAndRun(page, site, 'Inspection lift');
+  const devtools = await page.context().newCDPSession(page);
+  const run = page.getByRole('button', { name: 'Run', exact: true });
+  const instants = page.getByLabel('Instants', { exact: true });
+  await instants.fill('2001');
+  await instants.press('Enter');
+  const heap = async (): Promise<number> => {
+    await devtools.send('HeapProfiler.collectGarbage');
+    const { usedSize, backingStorageSize } = (await devtools.send('Runtime.getHeapUsage')) as { usedSize: number; backingStorageSize: number };
+    // What runs are made of lies in buffers, which are counted apart.
+    expect(backingStorageSize).toBeGreaterThan(1e6);
+    return (usedSize + backingStorageSize) / 1e6;
+  };
+  const times = async (count: number): Promise<void> => {
+    for (let k = 0; k < count; k++) {
+      await run.click();
+      await expect(run).toBeEnabled();
+    }
+  };
+  await times(10);
+  await expect(page.getByText(/^Run, 2001 instants/)).toBeVisible();
+  const ten = await heap();
+  await times(50);
+  const sixty = await heap();
+  // A run of 2001 instants is more than a megabyte: fifty that stay would be sixty at the least.
+  expect(sixty - ten).toBeLessThan(15);
 });

@@ -108,6 +108,13 @@ export async function openCopy(page: Page, site: Site, name: string): Promise<st
   return copy.id;
 }
 
+/** A demo's copy on Motion, with a run of it begun. */
+export async function openAndRun(page: Page, site: Site, name: string): Promise<void> {
+  await openCopy(page, site, name);
+  await page.getByRole('button', { name: /^Motion/ }).click();
+  await page.getByRole('button', { name: 'Run', exact: true }).click();
+}
+
 /** Chooses from a list by what it says: opens it, and takes the option. */
 export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
   await page.getByRole('combobox', { name: label, exact: true }).click();
