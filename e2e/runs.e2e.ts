@@ -30,6 +30,25 @@ test.describe('runs in time', () => {
     await expect(page.locator('uni-data-sheet')).toContainText(/Position\s*0\s*mm/);
   });
 
+  test('the trolley goes through its curve: each wheel by the length of its own rail', async ({ page, site }) => {
+    await openCopy(page, site, 'Towpath trolley');
+    await page.getByRole('button', { name: /^Motion/ }).click();
+    await page.getByRole('button', { name: 'Through the curve', exact: true }).click();
+    await page.getByRole('button', { name: 'Compute', exact: true }).click();
+    await expect(page.getByText('Run, 151 instants over 15 s: nothing in particular happens.')).toBeVisible();
+    await page.getByRole('slider', { name: 'Time of the run' }).focus();
+    await page.keyboard.press('End');
+    // A quarter of a turn at 6500 and 5500 mm, by wheels of 320 mm: 6500/640 and 5500/640 turns, which are 3656.25° and 3093.75°.
+    for (const [name, place] of [
+      ['Outer axle', /Position\s*[−-]3656\.25\s*deg/],
+      ['Inner axle', /Position\s*3093\.75\s*deg/],
+      ['Trolley', /Position\s*90\s*deg/],
+    ] as const) {
+      await member(page, name).click();
+      await expect(page.locator('uni-data-sheet')).toContainText(place);
+    }
+  });
+
   test('a change makes a run stale, and it is computed again at a press; a long one is ended and keeps what it has', async ({ page, site }) => {
     await openCopy(page, site, 'Swing footbridge');
     await page.getByRole('button', { name: /^Motion/ }).click();

@@ -5,6 +5,7 @@ import { Design } from '../document/index';
 import { piToText } from '../math/index';
 import { screwPitchDiameter } from '../elements/index';
 import { Forces, loadSheet } from '../forces/index';
+import { Hand } from '../motion/index';
 import { compile, coordinateOf, exactRatio, poseOf } from '../kinematics/index';
 import { Builder, state } from '../testing/designs';
 import { beltPath, screwEfficiency, tensionLimit, wormEfficiency } from './index';
@@ -551,6 +552,82 @@ describe('rolling and proportional motion', () => {
     const r = ratio(b.design, axle.joint, car.joint);
     expect(r).toMatch(/^-?1\/\(100π\)$/);
     contactsDoTheWorkOfTheRow(b);
+  });
+  /** An arm about a post that carries an axle with a wheel of 100 mm, 30° on; the wheel runs on top of a curved rail or hangs below it. */
+  const turntable = (o: { radius: number; side?: 1 | -1; over?: 1 | -1; length?: number; off?: number; skew?: number; way?: 1 | -1 }) => {
+    const { radius, side = 1, over = 1, length = radius, off = 0, skew = 0, way = 1 } = o;
+    const b = new Builder();
+    const post = b.shaft([0, 0, 70]);
+    const out = (angle: number): [number, number, number] => [Math.cos(angle * RAD), Math.sin(angle * RAD), 0];
+    const [x, y] = out(30).map((c) => c * (radius + off));
+    const axle = b.shaft([x, y, 0], post.member, { axis: out(30 + skew).map((c) => way * c) as [number, number, number], up: [0, 0, 1] });
+    const [tx, ty] = out(0).map((c) => c * radius);
+    b.couple('rolling', {
+      a: b.element('wheel', axle.member, { diameter: 100, width: 20 }),
+      // The running face looks to the wheel; the track's own z to the post, or away from it where the radius is negative.
+      b: b.element('track', 'frame', {
+        length,
+        width: 40,
+        height: 30,
+        curve: side * radius,
+        at: [tx, ty, -50 * over],
+        axis: [-side, 0, 0],
+        up: [0, -side * over, 0],
+      }),
+    });
+    b.motor(post.joint, 10);
+    return { b, post, axle };
+  };
+  it('a wheel on a curve turns by the radius over its own, exactly, on either side of it and in whatever sense axes point', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 200, max: 9000 }),
+        fc.constantFrom(1 as const, -1 as const),
+        fc.constantFrom(1 as const, -1 as const),
+        fc.constantFrom(1 as const, -1 as const),
+        (radius, side, over, way) => {
+          const { b, post, axle } = turntable({ radius, side, over, way, length: radius * 2 });
+          expect(analyse(b.design).findings.filter((f) => f.severity !== 'note' && f.code !== 'engagement-open')).toEqual([]);
+          const r = ratio(b.design, axle.joint, post.joint);
+          expect(Math.abs(Number(r.split('/')[0]) / Number(r.split('/')[1] ?? 1))).toBeCloseTo(radius / 50, 12);
+          // Rolling: the post turns about +z, so the arm moves to the left of where it points; the touching point of the wheel stands still.
+          expect(Math.sign(parseFloat(r))).toBe(-over * way);
+          contactsDoTheWorkOfTheRow(b);
+        },
+      ),
+      { numRuns: 24 },
+    );
+  });
+  it('a wheel askew in its curve rolls by what lies along its axis, and it is said that it slides; beside the rail it rolls on nothing', () => {
+    const said = (o: Parameters<typeof turntable>[0]): string[] => analyse(turntable(o).b.design).findings.map((f) => f.code);
+    expect(said({ radius: 1000 })).not.toContain('askew-in-curve');
+    const skew = analyse(turntable({ radius: 1000, skew: 5 }).b.design).findings.find((f) => f.code === 'askew-in-curve');
+    expect(skew?.message).toContain('5° askew');
+    expect(said({ radius: 1000, off: 25 })).not.toContain('beside-track');
+    expect(said({ radius: 1000, off: 35 })).toContain('beside-track');
+    const tilted = turntable({ radius: 1000 });
+    tilted.b.design.members.find((m) => m.id === tilted.axle.member)!.axis = [1, 0, 1];
+    expect(stops(tilted.b.design).join()).toContain('point to the middle of its curve');
+    const rail = (more: object): string => {
+      const { b } = turntable({ radius: 1000 });
+      Object.assign(b.design.elements[1], more);
+      return stops(b.design).join();
+    };
+    expect(rail({ curve: 15 })).toContain('wider than its curve');
+    expect(rail({ length: 7000 })).toContain('once round its curve are 6283.19 mm');
+  });
+  it('a curved track ends where it ends: 1500 mm of 1000 mm radius are 85.94°, half of it each way from its middle; a closed one never', () => {
+    for (const side of [1, -1] as const) {
+      const { b, post } = turntable({ radius: 1000, side, length: 1500 });
+      const a = analyse(b.design);
+      const way = new Hand(a.pose).interval(a.compiled.structure.firstOf.get(post.joint)!);
+      // The wheel stands 30° on from the middle of the track.
+      expect(way.upper!.at * 360).toBeCloseTo(0.75 / RAD - 30, 6);
+      expect(way.lower!.at * 360).toBeCloseTo(-0.75 / RAD - 30, 6);
+      expect(way.upper!.leaves).toContain('the track of 1500 mm');
+    }
+    const ring = analyse(turntable({ radius: 1000, length: 2 * Math.PI * 1000 }).b.design);
+    expect(ring.findings.map((f) => f.code)).not.toContain('engagement-open');
   });
   it('two wheels turn by their diameters, opposite', () => {
     const b = new Builder();

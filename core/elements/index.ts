@@ -32,6 +32,7 @@ export { type Pulley, pitchDiameter, pulleyRadius } from './pulley';
 export type { Crank } from './crank';
 export { type PawlPlace, type PawlSwing, pawlSwing, swingOverPitch } from './pawl-swing';
 export { type Pawl, type RatchetWheel, ratchetDiameter, ratchetOutline } from './ratchet';
+export { curveOf } from './wheel';
 export type { Track, Wheel } from './wheel';
 export { FLANK, type Nut, type Screw, screwLead, screwPitchDiameter } from './screw';
 

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { WORLD, frameOf } from '../math/index';
-import { bar, massOf, placeMass, rectangle, sumMass } from './index';
+import type { Element } from '../fields/types';
+import { bar, elementKind, massOf, placeMass, rectangle, sumMass } from './index';
 
 // Textbook moments of inertia (Meriam & Kraige, Dynamics, table D/4).
 describe('mass from shape', () => {
@@ -18,6 +19,23 @@ describe('mass from shape', () => {
     expect(m.centre[2]).toBeCloseTo(50, 9);
     expect(m.inertia[2]).toBeCloseTo((mass * (30 ** 2 + 10 ** 2)) / 2, 9);
     expect(m.inertia[0]).toBeCloseTo((mass * (3 * (30 ** 2 + 10 ** 2) + 100 ** 2)) / 12, 9);
+  });
+  it('of a curved rail: that of its plan, whichever way it bends; a wide one becomes a straight one', () => {
+    const rail = (curve: number, length = 1500): ReturnType<typeof massOf> =>
+      massOf(elementKind('track')!.shape({ id: 't', name: 'T', type: 'track', member: 'm', length, width: 60, height: 80, curve } as Element), 7850);
+    for (const curve of [1000, -1000]) {
+      const m = rail(curve);
+      expect(m.mass).toBeCloseTo(7850 * 1.5 * 0.06 * 0.08, 2);
+      expect(m.centre[0]).toBeCloseTo(0, 9);
+      expect(m.centre[1]).toBeCloseTo(-40, 9);
+      // Centroid of an arc, R (1 − sin α/α), with the breadth's share b²/12R² (Meriam & Kraige, Dynamics, table D/3).
+      expect(m.centre[2] * Math.sign(curve)).toBeCloseTo(1000 - 1000 * (Math.sin(0.75) / 0.75) * (1 + 60 ** 2 / 12 / 1000 ** 2), 1);
+    }
+    expect(rail(1000, 2 * Math.PI * 1000).centre[2]).toBeCloseTo(1000, 6);
+    const wide = rail(1e7),
+      straight = rail(0);
+    expect(wide.mass).toBeCloseTo(straight.mass, 6);
+    wide.inertia.forEach((x, i) => expect(Math.abs(x - straight.inertia[i])).toBeLessThan(1e-3 * straight.inertia[0]));
   });
   it('moves to another axis by Steiner’s theorem, and turns with its frame', () => {
     const one = massOf([bar(10, -50, 50)], 7850);

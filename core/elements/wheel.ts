@@ -1,8 +1,10 @@
 import type { Element } from '../fields/types';
 import { type Stated, exactField, numberField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
+import type { Frame } from '../math/index';
+import { problem } from '../findings/index';
 import { ElementKind, holeProblem } from './protocol';
-import { bar, rectangle } from './solid';
+import { type Solid, bar, circle, rectangle } from './solid';
 
 const WHEEL_FIELDS = [
   exactField('diameter', 'Rolling diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e5 }),
@@ -24,20 +26,61 @@ export const wheel: ElementKind<Wheel> = {
 };
 
 const TRACK_FIELDS = [
-  numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e6 }),
+  numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e6, help: 'Along its running line.' }),
   numberField('width', 'Width', { unit: 'mm', required: true, above: 0, max: 1e5 }),
   numberField('height', 'Height', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+  exactField('curve', 'Radius of its curve', {
+    unit: 'mm',
+    symbol: 'R',
+    min: -1e7,
+    max: 1e7,
+    help: 'Of the running line. Empty or 0: straight. The middle lies on the side to which its own z looks; negative: on the other.',
+  }),
   DENSITY_FIELD,
 ];
 /** What is stated of one, from its fields. */
 export type Track = Element & Stated<typeof TRACK_FIELDS>;
 
-/** A track: its running line along x, the running face towards +y, its width along z. */
+/** The curve of a track in its own frame: the radius of the running line, the side of z on which its middle lies, and half of the angle over which it goes (rad); undefined where it is straight. */
+export function curveOf(e: Track): { radius: number; side: number; half: number } | undefined {
+  const R = num(e.curve);
+  return R === 0 ? undefined : { radius: Math.abs(R), side: Math.sign(R), half: Math.min(Math.PI, num(e.length) / Math.abs(R) / 2) };
+}
+
+/** The body of a curved track: its plan, from above, let down by its height. */
+function bent(e: Track, { radius, side, half }: { radius: number; side: number; half: number }): Solid {
+  const [inner, outer] = [radius - num(e.width) / 2, radius + num(e.width) / 2];
+  // In plan x goes on as it does and y is the element's z.
+  const place: Frame = { o: [0, 0, 0], x: [1, 0, 0], y: [0, 0, 1], z: [0, -1, 0] };
+  const solid = { kind: 'prism', from: 0, to: num(e.height), place } as const;
+  const middle = side * radius;
+  // A chord of a degree is nowhere further from its arc than 4/100 000 of the radius.
+  const steps = Math.max(8, Math.ceil((2 * half * 180) / Math.PI));
+  if (half >= Math.PI * (1 - 1e-9)) return { ...solid, outline: circle(outer, steps, 0, middle), holes: [circle(inner, steps, 0, middle)] };
+  const arc = (r: number, from: number, to: number): number[] =>
+    Array.from({ length: steps + 1 }, (_, i) => from + ((to - from) * i) / steps).flatMap((a) => [r * Math.sin(a), middle - side * r * Math.cos(a)]);
+  return { ...solid, outline: [...arc(side > 0 ? outer : inner, -half, half), ...arc(side > 0 ? inner : outer, half, -half)] };
+}
+
+/** A track: its running line along x, or on a curve that begins so, the running face towards +y, its width along z. */
 export const track: ElementKind<Track> = {
   type: 'track',
   label: 'Track',
   fields: TRACK_FIELDS,
-  shape: (e) => [
-    { kind: 'prism', outline: rectangle(-num(e.length) / 2, -num(e.height), num(e.length) / 2, 0), from: -num(e.width) / 2, to: num(e.width) / 2 },
-  ],
+  problems(e) {
+    const curve = curveOf(e);
+    if (!curve) return [];
+    const least = Number((num(e.width) / 2).toFixed(3)),
+      round = 2 * Math.PI * curve.radius;
+    return [
+      ...(curve.radius <= num(e.width) / 2 ? [problem('curve-too-tight', { least }, 'curve')] : []),
+      ...(num(e.length) > round * (1 + 1e-6) ? [problem('track-too-long', { round: Number(round.toFixed(2)) }, 'length')] : []),
+    ];
+  },
+  shape(e) {
+    const curve = curveOf(e);
+    if (curve) return [bent(e, curve)];
+    const outline = rectangle(-num(e.length) / 2, -num(e.height), num(e.length) / 2, 0);
+    return [{ kind: 'prism', outline, from: -num(e.width) / 2, to: num(e.width) / 2 }];
+  },
 };

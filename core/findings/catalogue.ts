@@ -112,6 +112,19 @@ export const CATALOGUE = {
     says: ({ element, what, size, most }: Said<'element' | 'what' | 'size' | 'most'>) =>
       `“${element}”: ${what} of ${size} mm leaves nothing of its body, which has ${most} mm there: make it smaller`,
   },
+  'curve-too-tight': {
+    severity: 'stop',
+    step: 'train',
+    field: 'curve',
+    says: ({ element, least }: Said<'element' | 'least'>) =>
+      `“${element}”: the track is wider than its curve: a radius of more than ${least} mm, or a narrower track`,
+  },
+  'track-too-long': {
+    severity: 'stop',
+    step: 'train',
+    field: 'length',
+    says: ({ element, round }: Said<'element' | 'round'>) => `“${element}”: once round its curve are ${round} mm, and it is longer than that`,
+  },
   'rim-too-small': {
     severity: 'stop',
     step: 'train',
@@ -660,6 +673,22 @@ export const CATALOGUE = {
     severity: 'stop',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the wheel's axis must stand across the track`,
+  },
+  'axis-not-square/curve': {
+    severity: 'stop',
+    step: 'layout',
+    says: ({ name }: Said<'name'>) => `“${name}”: the wheel's axis must lie along the running face of the track and point to the middle of its curve`,
+  },
+  'beside-track': {
+    severity: 'caution',
+    step: 'layout',
+    says: ({ name, off }: Said<'name' | 'off'>) => `“${name}”: the wheel stands ${off} mm beside the middle of the track and rolls on nothing`,
+  },
+  'askew-in-curve': {
+    severity: 'caution',
+    step: 'layout',
+    says: ({ name, angle }: Said<'name' | 'angle'>) =>
+      `“${name}”: the wheel stands ${angle}° askew in the curve and slides sideways as it rolls, with a friction that is not computed; an axis through the middle of the curve does not`,
   },
   'belt-cannot-lie': {
     severity: 'caution',

@@ -33,6 +33,31 @@ describe('kept runs', () => {
     expect(planRun({ ...d, sources: [] }, kept({ until: 'turn' })).said).toEqual(['it has no source to lead it']);
   });
 
+  it('carries the trolley through its curve: each wheel rolls the length of its own rail, and the differential halves the torque', () => {
+    const d = demo('towpath-trolley');
+    const p = planRun(d, d.runs![0]);
+    const r = run(p.compiled, p.options, p.start);
+    expect(r.frames).toBe(p.options.frames);
+    const last = (j: string): number => r.q[(r.frames - 1) * r.coordinates + p.compiled.structure.firstOf.get(j)!] / (2 * Math.PI);
+    // A quarter of a turn at 6500 and 5500 mm, over π·320 mm; the outer axle turns the other way, for it looks the other way.
+    expect(last('j-car')).toBeCloseTo(0.25, 9);
+    expect(Math.abs(last('j-outer'))).toBeCloseTo(6500 / 4 / 160, 9);
+    expect(Math.abs(last('j-inner'))).toBeCloseTo(5500 / 4 / 160, 9);
+    expect(last('j-cage')).toBeCloseTo((last('j-outer') - last('j-inner')) / 2, 9);
+    // Work of the motor: drag over the way of the middle, losses of pair and differential apart, and the trolley stands still at both ends.
+    const f = { ...d, couplings: d.couplings.map((c) => ({ ...c, efficiency: 1 })) } as Design;
+    const q = planRun(f, f.runs![0]);
+    const free = run(q.compiled, { ...q.options, frames: 1501 }, q.start);
+    const motor = q.compiled.structure.firstOf.get('j-motor')!;
+    let work = 0;
+    for (let k = 1; k < free.frames; k++) {
+      const turned = free.q[k * free.coordinates + motor] - free.q[(k - 1) * free.coordinates + motor];
+      work += (turned * (free.input[k] + free.input[k - 1])) / 2;
+    }
+    const due = 350 * 6 * (Math.PI / 2);
+    expect(Math.abs(work / due - 1)).toBeLessThan(1e-3);
+  });
+
   it('begins where it is stated, exactly where the train was; a place where it cannot stand is said', () => {
     const d = demo('inspection-lift');
     const pose = poseOf(compile(d));

@@ -250,11 +250,31 @@ function placeColumns(compiled: Compiled, columns: Columns, rows: readonly Row[]
     const here = [...depth].filter(([m, d]) => d === level && !planets.has(m)).map(([m]) => Math.max(LIVE, widthOf(names.get(m) ?? m)));
     x += here.length ? Math.max(...here) + 12 : 0;
     const list = columns.list.filter((c) => c.level === level).sort((a, b) => wide(a) - wide(b) || leads(a) - leads(b) || reach(b) - reach(a));
-    for (const c of list) {
-      x = placeColumn(compiled, c, x, names);
+    for (const shared of sharing(list)) {
+      const ends = shared.map((c) => placeColumn(compiled, c, x, names));
+      x = Math.max(...ends);
+      const at = Math.max(...shared.map((c) => c.x));
+      if (shared.length > 1) for (const c of shared) standAt(c, at);
     }
   }
   return x + 70;
+}
+
+/** What couples a member to the frame is a symbol at that member's line: such symbols of different members stand in one column. */
+function sharing(list: readonly Column[]): Column[][] {
+  const out: Column[][] = [];
+  const simple = (c: Column): boolean => c.edge.ends.length < 2 && !c.edge.set && !c.edge.box;
+  for (const c of list) {
+    const into = simple(c) ? out.find((o) => simple(o[0]) && o.every((x) => x.from !== c.from)) : undefined;
+    if (into) into.push(c);
+    else out.push([c]);
+  }
+  return out;
+}
+
+function standAt(c: Column, x: number): void {
+  c.x = x;
+  for (const m of c.edge.ends) c.at.set(m, x);
 }
 
 /** One coupling's column from x on: where its ends meet it. Gives where the next one may begin. */

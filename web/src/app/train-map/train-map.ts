@@ -59,10 +59,12 @@ export class TrainMap {
   constructor() {
     // A design that is opened is drawn a little smaller where it then fits.
     effect(() => {
-      const width = this.map().width;
+      const { width, height } = this.map();
       if (this.fitted === this.store.id() || !this.paper()) return;
       this.fitted = this.store.id();
-      this.scale.set(Math.min(1, Math.max(SCALES.readable, this.paper()!.nativeElement.clientWidth / width)));
+      // It has yet to take the height that it may have.
+      const room = this.drawn() ?? innerHeight / 3;
+      this.scale.set(Math.min(1, Math.max(SCALES.readable, Math.min(this.paper()!.nativeElement.clientWidth / width, room / height))));
     });
     // What is selected elsewhere is brought into sight.
     effect(() => {
