@@ -34,6 +34,7 @@ import { WORLD, toLocalPoint, vmap } from '@unirota/core/math';
 import { Heavy } from '../services/heavy';
 import { BuildBar, type Spot } from './build-bar';
 import { Scene, View } from './scene';
+import { TextField } from '../shared/text-field';
 
 const VIEWS: readonly { view: View; label: string }[] = [
   { view: 'front', label: 'Front' },
@@ -95,7 +96,20 @@ const LABEL = { letter: 7, edge: 12, height: 20 };
 /** The true-size train in space: seen along any axis or freely, coloured by speed or by member, and moved by dragging. */
 @Component({
   selector: 'uni-layout',
-  imports: [MatIconButton, MatButton, BuildBar, Choice, Icon, MatCheckbox, MatProgressBar, MatRadioButton, MatRadioGroup, MatSlider, MatSliderThumb],
+  imports: [
+    TextField,
+    MatIconButton,
+    MatButton,
+    BuildBar,
+    Choice,
+    Icon,
+    MatCheckbox,
+    MatProgressBar,
+    MatRadioButton,
+    MatRadioGroup,
+    MatSlider,
+    MatSliderThumb,
+  ],
   templateUrl: './layout-view.html',
   styleUrl: './layout-view.scss',
   host: { '[class.building]': 'store.building()' },
@@ -386,9 +400,8 @@ export class LayoutView implements AfterViewInit {
   protected goView(v: SavedView): void {
     this.scene?.goTo(v);
   }
-  protected renameView(id: Id, e: Event): void {
-    const name = (e.target as HTMLInputElement).value.trim();
-    if (name) this.store.edit('Rename the view', (d) => ({ ...d, views: d.views?.map((v) => (v.id === id ? { ...v, name } : v)) }));
+  protected renameView(id: Id, name: string): void {
+    this.store.edit('Rename the view', (d) => ({ ...d, views: d.views?.map((v) => (v.id === id ? { ...v, name } : v)) }));
   }
   protected dropView(id: Id): void {
     this.store.edit('Delete the view', (d) => {

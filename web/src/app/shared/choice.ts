@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, viewChild } from '@angular/core';
 import { MatOption } from '@angular/material/core';
+import { MatFormField } from '@angular/material/form-field';
 import { MatSelect, type MatSelectChange } from '@angular/material/select';
 
 /** One of the things that can be chosen. */
@@ -15,29 +16,34 @@ export interface Option {
  */
 @Component({
   selector: 'uni-choice',
-  imports: [MatSelect, MatOption],
+  imports: [MatFormField, MatSelect, MatOption],
   template: `
-    <mat-select
-      [id]="inputId() ?? id"
-      [value]="shown()"
-      [multiple]="multiple()"
-      [placeholder]="placeholder()"
-      [aria-label]="label()"
-      [aria-labelledby]="labelledBy()"
-      [disabled]="disabled()"
-      [panelWidth]="null"
-      hideSingleSelectionIndicator
-      (selectionChange)="pick($event)"
-    >
-      @for (o of options(); track $index) {
-        <mat-option [value]="o.value" [disabled]="!!o.disabled">{{ o.label }}</mat-option>
-      }
-    </mat-select>
+    <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
+      <mat-select
+        [id]="inputId() ?? id"
+        [value]="shown()"
+        [multiple]="multiple()"
+        [placeholder]="placeholder()"
+        [aria-label]="label()"
+        [aria-labelledby]="labelledBy()"
+        [disabled]="disabled()"
+        [panelWidth]="null"
+        hideSingleSelectionIndicator
+        (selectionChange)="pick($event)"
+      >
+        @for (o of options(); track $index) {
+          <mat-option [value]="o.value" [disabled]="!!o.disabled">{{ o.label }}</mat-option>
+        }
+      </mat-select>
+    </mat-form-field>
   `,
   styles: `
     :host {
       display: inline-block;
       min-width: 0;
+    }
+    mat-form-field {
+      width: 100%;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -34,6 +34,20 @@ describe('controls of the page', () => {
     const bare = templates.filter(([, text]) => [...text.matchAll(/<button\b((?:[^>"]|"[^"]*")*)>/g)].some(([, a]) => !/\bmat[A-Z-]|mat-/.test(a)));
     expect(bare.map(([f]) => f).filter((f) => !OWN.includes(f.replaceAll('\\', '/')))).toEqual([]);
   });
+  it('has its tables and its fields from Material', () => {
+    const tags = (tag: string): string[] =>
+      templates.flatMap(([f, text]) => [...text.matchAll(new RegExp(`<${tag}\\b(?:[^>"]|"[^"]*")*>`, 'g'))].map(([t]) => `${f}: ${t}`));
+    expect(tags('table').filter((t) => !/mat-table/.test(t))).toEqual([]);
+    expect(tags('textarea').filter((t) => !/matInput/.test(t))).toEqual([]);
+    // A slider's thumb, a file that is taken up, and what is typed for a quantity, which is a control of Material's form field itself.
+    const own = /matInput|matSliderThumb|type="file"|matChipInputFor/;
+    expect(tags('input').filter((t) => !own.test(t) && !t.startsWith('shared/quantity-field.ts'))).toEqual([]);
+    // Each of them stands in a form field.
+    for (const [f, text] of templates) {
+      const fields = text.match(/<mat-form-field\b/g)?.length ?? 0;
+      expect([f, (text.match(/\bmatInput\b(?!')/g)?.length ?? 0) <= fields]).toEqual([f, true]);
+    }
+  });
   it('are found where they are looked for', () => expect(templates.length).toBeGreaterThan(40));
   it.each(NATIVE)('%s is Material’s, not the browser’s', (_, native) => {
     expect(templates.filter(([, text]) => native.test(text)).map(([f]) => f)).toEqual([]);

@@ -1,8 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
-import { MatButton } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, booleanAttribute, computed, input, output, signal } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatSort, MatSortHeader, type Sort } from '@angular/material/sort';
 import { MatTableModule } from '@angular/material/table';
 import { writeTable } from '@unirota/core/formats';
+import { Icon } from './icon';
 import { giveCsv } from '../services/take-away';
 
 export interface Column {
@@ -18,6 +19,10 @@ export interface Cell {
   readonly value?: number | string;
   /** Where the rows of a column have units of their own; saved in a column beside it. */
   readonly unit?: string;
+  /** How it is lettered: in order, or wrong. */
+  readonly tone?: 'met' | 'missed';
+  /** The line of a chart that it speaks of. */
+  readonly line?: { readonly colour: string; readonly dashed: boolean };
 }
 export interface Row {
   /** Handed on when the row is pressed; not pressable without. */
@@ -31,9 +36,9 @@ export interface Row {
 /** A table of figures: sorted by a press on a heading (numbers by size, the largest first), copied, saved as comma separated text. A row can be pressed. */
 @Component({
   selector: 'uni-data-table',
-  imports: [MatButton, MatSort, MatSortHeader, MatTableModule],
+  imports: [Icon, MatButton, MatIconButton, MatSort, MatSortHeader, MatTableModule],
   template: `
-    <table mat-table [dataSource]="sorted()" matSort (matSortChange)="sort.set($event)" [attr.aria-label]="label()">
+    <table mat-table [dataSource]="sorted()" [trackBy]="byId" matSort (matSortChange)="sort.set($event)" [attr.aria-label]="label()">
       @for (c of columns(); track c.key; let k = $index) {
         <ng-container [matColumnDef]="c.key">
           <th
@@ -51,7 +56,12 @@ export interface Row {
               }
             </span>
           </th>
-          <td mat-cell *matCellDef="let r" [class.num]="c.number">
+          <td mat-cell *matCellDef="let r" [class.num]="c.number" [class]="r.cells[k]?.tone ?? ''">
+            @if (r.cells[k]?.line; as l) {
+              <svg class="line" width="18" height="8" aria-hidden="true">
+                <path d="M0 4h18" [style.stroke]="l.colour" [attr.stroke-dasharray]="l.dashed ? '4 3' : null" />
+              </svg>
+            }
             @if (k === 0 && r.id !== undefined) {
               <button matButton type="button" class="plain" (click)="press(r, $event)">{{ r.cells[k].text }}</button>
             } @else {
@@ -60,6 +70,16 @@ export interface Row {
                 <span class="unit">{{ unit }}</span>
               }
             }
+          </td>
+        </ng-container>
+      }
+      @if (removes()) {
+        <ng-container matColumnDef="remove">
+          <th mat-header-cell *matHeaderCellDef><span class="visually-hidden">Delete</span></th>
+          <td mat-cell *matCellDef="let r" class="remove">
+            <button matIconButton type="button" class="plain" [attr.aria-label]="'Delete ' + r.cells[0].text" (click)="remove(r, $event)">
+              <uni-icon name="del" />
+            </button>
           </td>
         </ng-container>
       }
@@ -94,11 +114,15 @@ export class DataTable {
   readonly none = input('Nothing here yet.');
   /** Name of the file that it is saved to; it is not offered without. */
   readonly file = input('');
+  /** Each row can be deleted. */
+  readonly removes = input(false, { transform: booleanAttribute });
+  readonly removed = output<{ id: string; name: string }>();
   /** A row's id, and whether it is to be beside what is chosen already. */
   readonly pressed = output<{ id: string; add: boolean }>();
   protected readonly sort = signal<Sort>({ active: '', direction: '' });
   protected readonly copied = signal('');
-  protected readonly keys = computed(() => this.columns().map((c) => c.key));
+  protected readonly keys = computed(() => [...this.columns().map((c) => c.key), ...(this.removes() ? ['remove'] : [])]);
+  protected readonly byId = (place: number, r: Row): string | number => r.id ?? place;
   protected readonly sorted = computed(() => {
     const { active, direction } = this.sort();
     const k = this.keys().indexOf(active);
@@ -119,6 +143,11 @@ export class DataTable {
   protected press(r: Row, e: MouseEvent): void {
     e.stopPropagation();
     if (r.id !== undefined) this.pressed.emit({ id: r.id, add: e.ctrlKey || e.shiftKey });
+  }
+
+  protected remove(r: Row, e: MouseEvent): void {
+    e.stopPropagation();
+    this.removed.emit({ id: r.id!, name: r.cells[0].text });
   }
 
   /** Heading and rows as they are taken away; a column whose cells have units has a second one for these. */

@@ -1,7 +1,24 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  type ElementRef,
+  computed,
+  effect,
+  forwardRef,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { type ControlValueAccessor, NG_VALUE_ACCESSOR } from '@angular/forms';
+import { MatError, MatFormField, MatFormFieldControl, MatSuffix } from '@angular/material/form-field';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
-import { type Quantity, readQuantity, show } from '@unirota/core/units';
+import { type Quantity as Read, readQuantity, show } from '@unirota/core/units';
+import { Subject } from 'rxjs';
 import { UnitsService } from '../services/units.service';
 
 export interface Committed {
@@ -12,20 +29,23 @@ export interface Committed {
 
 let serial = 0;
 
-/** A field for a quantity: takes units and arithmetic, says what is wrong beside itself, and hands on only what is right. */
+/** What is typed for a quantity: takes units and arithmetic, knows what is wrong with it, and hands on only what is right. A control of Material's form field and of reactive forms. */
 @Component({
-  selector: 'uni-quantity-field',
+  selector: 'uni-quantity',
   template: `
     <input
+      #box
       type="text"
       autocomplete="off"
       spellcheck="false"
-      [id]="inputId()"
+      [id]="inputId() ?? id"
       [value]="text()"
       [attr.aria-label]="field().label"
-      [attr.aria-invalid]="problem() ? true : null"
-      [attr.aria-describedby]="problem() ? id + '-p' : null"
-      [disabled]="disabled()"
+      [attr.aria-invalid]="errorState ? true : null"
+      [attr.aria-describedby]="describedBy() || null"
+      [disabled]="disabled"
+      (focus)="focus.set(true)"
+      (blur)="left()"
       (input)="typing($event)"
       (change)="commit()"
       (keydown.enter)="commit()"
@@ -33,52 +53,107 @@ let serial = 0;
       (keydown.arrowup)="step($event, 1)"
       (keydown.arrowdown)="step($event, -1)"
     />
-    @if (unit()) {
-      <span class="unit">{{ unit() }}</span>
-    }
-    @if (problem(); as p) {
-      <span class="trouble" role="alert" [id]="id + '-p'">{{ p }}</span>
-    }
   `,
   styles: `
     :host {
-      display: grid;
-      grid-template-columns: minmax(0, 1fr) auto;
-      align-items: center;
-      column-gap: 6px;
+      display: block;
     }
     input {
       width: 100%;
+      padding: 0;
+      border: 0;
+      outline: 0;
+      background: none;
       text-align: right;
     }
-    .unit {
-      color: var(--ink-soft);
-      min-width: 42px;
-      font-size: 13px;
-    }
-    .trouble {
-      grid-column: 1 / -1;
-    }
   `,
+  providers: [
+    { provide: MatFormFieldControl, useExisting: forwardRef(() => Quantity) },
+    { provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => Quantity), multi: true },
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class QuantityField {
+export class Quantity implements MatFormFieldControl<number | string | undefined>, ControlValueAccessor {
   readonly field = input.required<Field>();
-  readonly value = input<number | string | undefined>();
+  readonly given = input<number | string | undefined>();
   readonly typed = input<string | undefined>();
-  readonly disabled = input(false);
+  readonly off = input(false);
   readonly inputId = input<string>();
   /** A refusal from outside (the design as a whole would not pass). */
   readonly refusal = input<string | undefined>();
   readonly committed = output<Committed>();
-  protected readonly id = `q${serial++}`;
+  readonly id = `q${serial++}`;
+
+  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
+  /** Where a form owns it: what it was given last, and whether it was shut. */
+  private readonly own = linkedSignal(() => this.given());
+  private readonly shut = linkedSignal(() => this.off());
+  private changed: (v: number | string | undefined) => void = () => undefined;
+  private touched: () => void = () => undefined;
+
+  writeValue(v: number | string | null | undefined): void {
+    this.own.set(v ?? undefined);
+  }
+  registerOnChange(to: (v: number | string | undefined) => void): void {
+    this.changed = to;
+  }
+  registerOnTouched(to: () => void): void {
+    this.touched = to;
+  }
+  setDisabledState(disabled: boolean): void {
+    this.shut.set(disabled);
+  }
+
+  // What Material's form field asks of its control; `stateChanges` has it look again.
+  readonly stateChanges = new Subject<void>();
+  readonly ngControl = null;
+  readonly placeholder = '';
+  readonly required = false;
+  readonly shouldLabelFloat = true;
+  protected readonly focus = signal(false);
+  protected readonly describedBy = signal('');
+  get value(): number | string | undefined {
+    return this.own();
+  }
+  get empty(): boolean {
+    return this.text() === '';
+  }
+  get focused(): boolean {
+    return this.focus();
+  }
+  get disabled(): boolean {
+    return this.shut();
+  }
+  get errorState(): boolean {
+    return this.problem() !== undefined;
+  }
+  setDescribedByIds(ids: string[]): void {
+    this.describedBy.set(ids.join(' '));
+  }
+  onContainerClick(e: MouseEvent): void {
+    if (e.target !== this.box().nativeElement) this.box().nativeElement.focus();
+  }
+  constructor() {
+    effect(() => {
+      this.text();
+      this.focus();
+      this.shut();
+      this.problem();
+      this.stateChanges.next();
+    });
+    inject(DestroyRef).onDestroy(() => this.stateChanges.complete());
+  }
+  protected left(): void {
+    this.focus.set(false);
+    this.touched();
+  }
 
   protected readonly units = inject(UnitsService).now;
   /** The unit in which the value is shown, and a bare number read. */
-  protected readonly unit = computed(() => this.units().of(this.field().unit));
+  readonly unit = computed(() => this.units().of(this.field().unit));
 
   private readonly shown = computed(() => {
-    const v = this.value();
+    const v = this.own();
     if (this.typed()) return this.typed()!;
     const stated = v ?? this.field().initial;
     if (stated === undefined || typeof stated === 'boolean') return '';
@@ -103,7 +178,7 @@ export class QuantityField {
     source: () => this.shown(),
     computation: (_s, before) => (this.dirty ? before?.value : undefined),
   });
-  protected readonly problem = computed(() => this.inner() ?? this.refusal());
+  readonly problem = computed(() => this.inner() ?? this.refusal());
 
   protected typing(e: Event): void {
     this.dirty = true;
@@ -123,7 +198,7 @@ export class QuantityField {
     const asTyped = text.replaceAll('−', '-');
     const read = readQuantity(asTyped, unit);
     if ('problem' in read) return { problem: `${f.label}: ${read.problem}` };
-    let q: Quantity = read;
+    let q: Read = read;
     let said = text;
     if (unit !== kept) {
       const exact = read.exact && this.units().exactKept(read.exact, kept);
@@ -155,6 +230,7 @@ export class QuantityField {
     this.dirty = r.problem !== undefined;
     if (!r.commit) return;
     this.committed.emit(r.commit);
+    this.changed(r.commit.value);
     // Where the value was held back (a stop, say), the field shows what is, not what was typed.
     setTimeout(() => {
       if (!this.dirty && !this.refusal()) this.text.set(this.shown());
@@ -176,4 +252,45 @@ export class QuantityField {
     this.text.set(String(Number((q.value + sign * 10 ** -places).toFixed(places))));
     this.commit();
   }
+}
+
+/** A quantity in its field: its unit behind it, and beside it what is wrong. */
+@Component({
+  selector: 'uni-quantity-field',
+  imports: [MatError, MatFormField, MatSuffix, Quantity],
+  template: `
+    <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
+      <uni-quantity
+        #q
+        [field]="field()"
+        [given]="value()"
+        [typed]="typed()"
+        [off]="disabled()"
+        [inputId]="inputId()"
+        [refusal]="refusal()"
+        (committed)="committed.emit($event)"
+      />
+      @if (q.unit()) {
+        <span matTextSuffix class="unit">{{ q.unit() }}</span>
+      }
+      @if (q.problem(); as p) {
+        <mat-error role="alert">{{ p }}</mat-error>
+      }
+    </mat-form-field>
+  `,
+  styles: `
+    :host {
+      display: block;
+    }
+  `,
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class QuantityField {
+  readonly field = input.required<Field>();
+  readonly value = input<number | string | undefined>();
+  readonly typed = input<string | undefined>();
+  readonly disabled = input(false);
+  readonly inputId = input<string>();
+  readonly refusal = input<string | undefined>();
+  readonly committed = output<Committed>();
 }

@@ -1,56 +1,57 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatFormField } from '@angular/material/form-field';
+import { MatInput } from '@angular/material/input';
+import { MatTableModule } from '@angular/material/table';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { readTable } from '@unirota/core/formats';
 import { readQuantity } from '@unirota/core/units';
 import { UnitsService } from '../services/units.service';
 import { Choice, type Option } from './choice';
+import { TextField } from './text-field';
 
 type Row = Record<string, number | string>;
 
 /** A table that a person fills in: row by row, or pasted as text with commas, semicolons or tabs. What is wrong stays, with its reason. */
 @Component({
   selector: 'uni-table-field',
-  imports: [MatIconButton, MatButton, Choice],
+  imports: [TextField, MatFormField, MatIconButton, MatInput, MatButton, MatTableModule, Choice],
   template: `
-    <table [attr.aria-label]="field().label" [class.many]="columns().length > 3">
-      <thead [class.visually-hidden]="columns().length > 3">
-        <tr>
-          @for (c of columns(); track c.key) {
-            <th [class.choice]="c.kind === 'choice'">
-              {{ c.label }}
-              @if (c.unit) {
-                <span class="soft">{{ units().of(c.unit) }}</span>
-              }
-            </th>
-          }
-          <th><span class="visually-hidden">Row</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        @for (r of rows(); track $index; let k = $index) {
-          <tr>
-            @for (c of columns(); track c.key) {
-              <td>
-                <span class="what" aria-hidden="true">{{ c.label }}</span>
-                @if (c.kind === 'choice') {
-                  <uni-choice [label]="c.label + ', row ' + (k + 1)" [options]="optionsOf(c)" [value]="r[c.key]" (picked)="put(k, c, $event)" />
-                } @else {
-                  <input
-                    type="text"
-                    [attr.aria-label]="c.label + ', row ' + (k + 1)"
-                    [attr.aria-invalid]="bad().get(k + c.key) ? true : null"
-                    [value]="bad().get(k + c.key)?.text ?? minus(r[c.key], c)"
-                    (change)="put(k, c, $any($event.target).value)"
-                  />
-                  <span class="what unit" aria-hidden="true">{{ units().of(c.unit) }}</span>
-                }
-              </td>
+    <table mat-table [dataSource]="rows()" [trackBy]="byPlace" [attr.aria-label]="field().label" [class.many]="columns().length > 3">
+      @for (c of columns(); track c.key) {
+        <ng-container [matColumnDef]="c.key">
+          <th mat-header-cell *matHeaderCellDef [class.choice]="c.kind === 'choice'">
+            {{ c.label }}
+            @if (c.unit) {
+              <span class="soft">{{ units().of(c.unit) }}</span>
             }
-            <td><button matIconButton type="button" class="plain" (click)="drop(k)" [attr.aria-label]="'Take out row ' + (k + 1)">×</button></td>
-          </tr>
-        }
-      </tbody>
+          </th>
+          <td mat-cell *matCellDef="let r; let k = index">
+            <span class="what" aria-hidden="true">{{ c.label }}</span>
+            @if (c.kind === 'choice') {
+              <uni-choice [label]="c.label + ', row ' + (k + 1)" [options]="optionsOf(c)" [value]="r[c.key]" (picked)="put(k, c, $event)" />
+            } @else {
+              <uni-text-field
+                figure
+                quiet
+                [label]="c.label + ', row ' + (k + 1)"
+                [refusal]="bad().get(k + c.key)?.why"
+                [value]="bad().get(k + c.key)?.text ?? minus(r[c.key], c)"
+                (changed)="put(k, c, $event)"
+              />
+              <span class="what unit" aria-hidden="true">{{ units().of(c.unit) }}</span>
+            }
+          </td>
+        </ng-container>
+      }
+      <ng-container matColumnDef="drop">
+        <th mat-header-cell *matHeaderCellDef><span class="visually-hidden">Row</span></th>
+        <td mat-cell *matCellDef="let r; let k = index">
+          <button matIconButton type="button" class="plain" (click)="drop(k)" [attr.aria-label]="'Take out row ' + (k + 1)">×</button>
+        </td>
+      </ng-container>
+      <tr mat-header-row *matHeaderRowDef="keys()" [class.visually-hidden]="columns().length > 3"></tr>
+      <tr mat-row *matRowDef="let r; columns: keys()"></tr>
     </table>
     <div class="under">
       <button matButton="outlined" type="button" (click)="add()">Add a row</button>
@@ -59,7 +60,9 @@ type Row = Record<string, number | string>;
       }
     </div>
     @if (pasting()) {
-      <textarea rows="4" aria-label="Rows as text, columns with commas, semicolons or tabs between" #text></textarea>
+      <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
+        <textarea matInput rows="4" aria-label="Rows as text, columns with commas, semicolons or tabs between" #text></textarea>
+      </mat-form-field>
       <div class="under"><button matButton="filled" type="button" class="main" (click)="take(text.value)">Take these rows</button></div>
     }
     @if (problem(); as p) {
@@ -76,6 +79,7 @@ type Row = Record<string, number | string>;
       table-layout: fixed;
     }
     th {
+      padding: 0;
       font-size: 12px;
       font-weight: 400;
       overflow-wrap: anywhere;
@@ -86,19 +90,22 @@ type Row = Record<string, number | string>;
     th:last-child {
       width: 26px;
     }
+    th,
+    td {
+      height: auto;
+      border: 0;
+    }
     td {
       padding: 1px 2px 1px 0;
     }
-    input,
+    tr {
+      height: auto;
+    }
+    uni-text-field,
     uni-choice {
       width: 100%;
-      padding: 1px 3px;
     }
-    input {
-      text-align: right;
-    }
-    textarea {
-      width: 100%;
+    mat-form-field {
       margin-top: 4px;
     }
     .what {
@@ -151,6 +158,8 @@ export class TableField {
   protected readonly pasting = signal(false);
   protected readonly rows = computed(() => this.value() ?? []);
   protected readonly columns = computed(() => this.field().columns ?? []);
+  protected readonly keys = computed(() => [...this.columns().map((c) => c.key), 'drop']);
+  protected readonly byPlace = (place: number): number => place;
   protected readonly numeric = computed(() => this.columns().every((c) => c.kind !== 'choice'));
   /** Cells as typed that are not right yet, by row and column. */
   protected readonly bad = linkedSignal<readonly Row[], ReadonlyMap<string, { text: string; why: string }>>({

@@ -59,6 +59,7 @@ import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
 import { UnitsService } from '../services/units.service';
 import { Kind, LISTS, Selection, WorkbenchStore } from '../workbench/workbench.store';
+import { TextField } from '../shared/text-field';
 
 /** Inches and pounds, beside millimetres and newtons. */
 const OTHER = new Units({ ...INCH, torque: 'lbf·ft' });
@@ -86,6 +87,7 @@ const PICKED = new Set(['member', 'joint', 'element', 'coupling', 'coordinate', 
 @Component({
   selector: 'uni-data-sheet',
   imports: [
+    TextField,
     MatIconButton,
     MatButton,
     ChipsField,
@@ -709,15 +711,14 @@ export class DataSheet {
     });
     this.store.said.set(`${f.label}: press it in the map or the layout; Esc ends`);
   }
-  protected rename(e: Event): void {
-    const name = (e.target as HTMLInputElement).value.trim();
+  protected rename(name: string): void {
     const s = this.store.selection();
     // What is called after a member is called after it still.
-    if (s?.kind === 'member' && name && name !== this.item()?.['name']) {
+    if (s?.kind === 'member' && name !== this.item()?.['name']) {
       const trouble = this.store.edit(`Name of ${String(this.item()?.['name'] ?? s.id)}`, (d) => renameMember(d, s.id, name));
       if (!trouble) return;
     }
-    this.set({ key: 'name', label: 'Name', kind: 'text' }, name || undefined);
+    this.set({ key: 'name', label: 'Name', kind: 'text' }, name);
   }
   protected toggleFormula(key: string): void {
     this.formulas.update((s) => {

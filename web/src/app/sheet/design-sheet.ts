@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
+import { MatFormField } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { type Field, SETTINGS_FIELDS, UNIT_FIELDS, unitSettings } from '@unirota/core/document';
 import { type ChosenUnits, INCH, METRIC, QUANTIFIED } from '@unirota/core/units';
@@ -20,22 +21,24 @@ const LABELS: Record<keyof ChosenUnits, string> = {
 /** The design's own sheet, where nothing is selected: what it is for, whether weight counts, the units and decimals of its figures. */
 @Component({
   selector: 'uni-design-sheet',
-  imports: [Choice, MatButton, MatCheckbox, MatInput, QuantityField],
+  imports: [Choice, MatButton, MatCheckbox, MatFormField, MatInput, QuantityField],
   template: `
     <p class="soft hint">
       Select a member, a coupling or a source in the train map, or an element in the layout: its given and derived values stand here.
     </p>
     <h3>The design</h3>
     <label for="d-note" class="soft">Note</label>
-    <textarea
-      matInput
-      id="d-note"
-      rows="4"
-      maxlength="20000"
-      placeholder="What it is for, and what was decided"
-      [value]="store.design().note ?? ''"
-      (change)="note($any($event.target).value)"
-    ></textarea>
+    <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
+      <textarea
+        matInput
+        id="d-note"
+        rows="4"
+        maxlength="20000"
+        placeholder="What it is for, and what was decided"
+        [value]="store.design().note ?? ''"
+        (change)="note($any($event.target).value)"
+      ></textarea>
+    </mat-form-field>
     <mat-checkbox [checked]="store.weight()" (change)="store.setWeight($event.checked)">Weight counts</mat-checkbox>
     <p class="soft">{{ sum() }}</p>
     <h3>Units</h3>
@@ -71,14 +74,10 @@ const LABELS: Record<keyof ChosenUnits, string> = {
     h3 {
       margin: 14px 0 6px;
     }
-    textarea {
-      display: block;
-      width: 100%;
+    mat-form-field {
       margin: 2px 0 8px;
-      padding: 4px 6px;
-      border: 1px solid var(--rule-strong);
-      border-radius: 3px;
-      background: var(--paper);
+    }
+    textarea {
       resize: vertical;
     }
     .row {

@@ -1,67 +1,38 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { MatButton, MatIconButton } from '@angular/material/button';
+import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
 import { type ActingLoad, freshId, idsOf, stillNeeded, withoutGaps } from '@unirota/core';
 import { LoadCases } from './load-cases';
+import { type Cell, type Column, DataTable, type Row } from '../shared/data-table';
 import { loadSize } from '../shared/load-size';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 
+const columns = (words: readonly string[], figures: readonly string[], more: readonly string[] = []): Column[] => [
+  ...words.map((label) => ({ key: label, label })),
+  ...figures.map((label) => ({ key: label, label, number: true })),
+  ...more.map((label) => ({ key: label, label })),
+];
+
 /** Duty: what drives, and what is wanted of the train. */
 @Component({
   selector: 'uni-duty',
-  imports: [MatIconButton, MatButton, Icon, LoadCases, MatCheckbox],
+  imports: [DataTable, MatButton, Icon, LoadCases, MatCheckbox],
   template: `
     <section>
       <h2>Sources</h2>
-      <table>
-        <thead>
-          <tr>
-            <th>Source</th>
-            <th>Kind</th>
-            <th>Drives</th>
-            <th class="num">Nominal speed</th>
-            <th class="num">Needs</th>
-            <th class="num">Power</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (s of sources(); track s.id) {
-            <tr [class.selected]="store.selection()?.id === s.id" (click)="store.select('source', s.id)">
-              <td>
-                <button matButton type="button" class="plain" (click)="store.select('source', s.id)">{{ s.name }}</button>
-              </td>
-              <td>{{ s.kind }}</td>
-              <td>{{ s.drives }}</td>
-              <td class="num">{{ s.speed }}</td>
-              <td class="num">{{ s.needs }}</td>
-              <td class="num">{{ s.power }}</td>
-              <td>
-                <button
-                  matIconButton
-                  type="button"
-                  class="plain"
-                  [attr.aria-label]="'Delete ' + s.name"
-                  (click)="remove(s.id, s.name); $event.stopPropagation()"
-                >
-                  <uni-icon name="del" />
-                </button>
-              </td>
-            </tr>
-          } @empty {
-            <tr>
-              <td colspan="7" class="soft">
-                Nothing drives this design yet.
-                {{ joints().length ? 'Choose what drives.' : 'Choose what drives: an input shaft comes with it, and the train grows from there.' }}
-              </td>
-            </tr>
-          }
-        </tbody>
-      </table>
+      <uni-data-table
+        label="Sources"
+        [columns]="sourceColumns"
+        [rows]="sources()"
+        [none]="nothingDrives()"
+        removes
+        (pressed)="store.select('source', $event.id)"
+        (removed)="store.remove($event.id, $event.name)"
+      />
       <div class="add">
         @for (k of sourceKinds; track k.type) {
           <button matButton="outlined" type="button" (click)="addSource(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
@@ -70,47 +41,15 @@ import { WorkbenchStore } from '../workbench/workbench.store';
     </section>
     <section>
       <h2>Loads</h2>
-      <table>
-        <thead>
-          <tr>
-            <th>Load</th>
-            <th>Kind</th>
-            <th>Acts on</th>
-            <th class="num">Size</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (l of loads(); track l.id) {
-            <tr [class.selected]="store.selection()?.id === l.id" (click)="store.select('load', l.id)">
-              <td>
-                <button matButton type="button" class="plain" (click)="store.select('load', l.id)">{{ l.name }}</button>
-              </td>
-              <td>{{ l.kind }}</td>
-              <td>{{ l.on }}</td>
-              <td class="num">{{ l.size }}</td>
-              <td>
-                <button
-                  matIconButton
-                  type="button"
-                  class="plain"
-                  [attr.aria-label]="'Delete ' + l.name"
-                  (click)="remove(l.id, l.name); $event.stopPropagation()"
-                >
-                  <uni-icon name="del" />
-                </button>
-              </td>
-            </tr>
-          } @empty {
-            <tr>
-              <td colspan="5" class="soft">
-                Nothing loads this train{{ store.weight() ? ' but its own weight' : '' }}. Add what it has to move or to hold; select a member or a
-                joint first, and it acts there.
-              </td>
-            </tr>
-          }
-        </tbody>
-      </table>
+      <uni-data-table
+        label="Loads"
+        [columns]="loadColumns"
+        [rows]="loads()"
+        [none]="nothingLoads()"
+        removes
+        (pressed)="store.select('load', $event.id)"
+        (removed)="store.remove($event.id, $event.name)"
+      />
       <div class="add">
         @for (k of loadKinds; track k.type) {
           <button matButton="outlined" type="button" (click)="addLoad(k.type)"><uni-icon name="add" /> {{ k.label }}</button>
@@ -124,50 +63,15 @@ import { WorkbenchStore } from '../workbench/workbench.store';
     </section>
     <section>
       <h2>Wanted outputs</h2>
-      <table>
-        <thead>
-          <tr>
-            <th>Wanted</th>
-            <th>What</th>
-            <th>Of</th>
-            <th class="num">Target</th>
-            <th class="num">Tolerance</th>
-            <th class="num">Reached</th>
-            <th>Result</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (w of wanted(); track w.id) {
-            <tr [class.selected]="store.selection()?.id === w.id" (click)="store.select('wanted', w.id)">
-              <td>
-                <button matButton type="button" class="plain" (click)="store.select('wanted', w.id)">{{ w.name }}</button>
-              </td>
-              <td>{{ w.what }}</td>
-              <td>{{ w.of }}</td>
-              <td class="num">{{ w.target }}</td>
-              <td class="num">{{ w.tolerance }}</td>
-              <td class="num">{{ w.reached }}</td>
-              <td [class.met]="w.met" [class.missed]="!w.met && w.reached !== '–'">{{ w.result }}</td>
-              <td>
-                <button
-                  matIconButton
-                  type="button"
-                  class="plain"
-                  [attr.aria-label]="'Delete ' + w.name"
-                  (click)="remove(w.id, w.name); $event.stopPropagation()"
-                >
-                  <uni-icon name="del" />
-                </button>
-              </td>
-            </tr>
-          } @empty {
-            <tr>
-              <td colspan="8" class="soft">Nothing is wanted yet: state what the outputs must do, and every stage shows whether they do it.</td>
-            </tr>
-          }
-        </tbody>
-      </table>
+      <uni-data-table
+        label="Wanted outputs"
+        [columns]="wantedColumns"
+        [rows]="wanted()"
+        none="Nothing is wanted yet: state what the outputs must do, and every stage shows whether they do it."
+        removes
+        (pressed)="store.select('wanted', $event.id)"
+        (removed)="store.remove($event.id, $event.name)"
+      />
       <div class="add">
         @for (k of wantedKinds; track k.type) {
           <button matButton="outlined" type="button" (click)="addWanted(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
@@ -185,6 +89,18 @@ export class DutyStep {
   protected readonly sourceKinds = SOURCE_KINDS;
   protected readonly wantedKinds = WANTED_KINDS;
   protected readonly joints = computed(() => this.store.design().joints);
+  protected readonly sourceColumns = columns(['Source', 'Kind', 'Drives'], ['Nominal speed', 'Needs', 'Power']);
+  protected readonly loadColumns = columns(['Load', 'Kind', 'Acts on'], ['Size']);
+  protected readonly wantedColumns = columns(['Wanted', 'What', 'Of'], ['Target', 'Tolerance', 'Reached'], ['Result']);
+  protected readonly nothingDrives = computed(() =>
+    this.joints().length
+      ? 'Nothing drives this design yet. Choose what drives.'
+      : 'Nothing drives this design yet. Choose what drives: an input shaft comes with it, and the train grows from there.',
+  );
+  protected readonly nothingLoads = computed(
+    () =>
+      `Nothing loads this train${this.store.weight() ? ' but its own weight' : ''}. Add what it has to move or to hold; select a member or a joint first, and it acts there.`,
+  );
 
   private slides(joint: unknown): boolean {
     const w = this.store.worked().compiled.structure;
@@ -196,35 +112,52 @@ export class DutyStep {
     return j?.name ?? j?.id ?? '–';
   }
   protected readonly sources = computed(() =>
-    this.store.design().sources.map((s) => {
+    this.store.design().sources.map((s): Row => {
       const r = this.store.ledger().sources.find((x) => x.source === s.id);
       const slide = this.slides(s.joint);
+      const figure = (x: number | undefined, unit: string, digits?: number): Cell => ({
+        text: x === undefined ? '–' : this.units().text(x, unit, digits),
+        value: x,
+      });
       return {
         id: s.id,
-        name: s.name,
-        kind: SOURCE_KINDS.find((k) => k.type === s.type)?.label ?? s.type,
-        drives: this.jointName(s.joint),
-        speed: r ? this.units().text(r.speed, slide ? 'mm/s' : 'rev/min') : '–',
-        needs: r ? this.units().text(r.load, slide ? 'N' : 'N·m', 4) : '–',
-        power: r ? this.units().text(r.power, 'W', 4) : '–',
+        selected: this.store.selection()?.id === s.id,
+        cells: [
+          { text: s.name },
+          { text: SOURCE_KINDS.find((k) => k.type === s.type)?.label ?? s.type },
+          { text: this.jointName(s.joint) },
+          figure(r?.speed, slide ? 'mm/s' : 'rev/min'),
+          figure(r?.load, slide ? 'N' : 'N·m', 4),
+          figure(r?.power, 'W', 4),
+        ],
       };
     }),
   );
   protected readonly wanted = computed(() =>
-    this.store.design().wanted.map((w: WantedOutput) => {
+    this.store.design().wanted.map((w: WantedOutput): Row => {
       const r = this.store.ledger().wanted.find((x) => x.wanted === w.id);
       const unit = r?.unit ?? '';
+      const missed = r?.value !== undefined && !r.met;
+      const sense = w.sense === 'at least' ? '≥ ' : w.sense === 'at most' ? '≤ ' : '';
       return {
         id: w.id,
-        name: w.name,
-        what: WANTED_KINDS.find((k) => k.type === w.type)?.label ?? w.type,
-        of: w.source ? (this.store.design().sources.find((s) => s.id === w.source)?.name ?? '–') : this.jointName(w.joint),
-        target: `${w.sense === 'at least' ? '≥ ' : w.sense === 'at most' ? '≤ ' : ''}${this.units().text(Number(w.value), unit)}`,
-        tolerance: `± ${this.units().text(Number(w.tolerance ?? 0), unit)}`,
-        reached: r?.value === undefined ? '–' : this.units().text(r.value, unit),
-        met: r?.met ?? false,
-        result:
-          r?.value === undefined ? (this.left(w.id) ?? r?.because ?? '') : r.met ? '✓ met' : `✗ missed by ${this.units().text(r.off ?? 0, unit, 3)}`,
+        selected: this.store.selection()?.id === w.id,
+        cells: [
+          { text: w.name },
+          { text: WANTED_KINDS.find((k) => k.type === w.type)?.label ?? w.type },
+          { text: w.source ? (this.store.design().sources.find((s) => s.id === w.source)?.name ?? '–') : this.jointName(w.joint) },
+          { text: sense + this.units().text(Number(w.value), unit), value: Number(w.value) },
+          { text: `± ${this.units().text(Number(w.tolerance ?? 0), unit)}`, value: Number(w.tolerance ?? 0) },
+          { text: r?.value === undefined ? '–' : this.units().text(r.value, unit), value: r?.value },
+          {
+            text: missed
+              ? `✗ missed by ${this.units().text(r.off ?? 0, unit, 3)}`
+              : r?.value === undefined
+                ? (this.left(w.id) ?? r?.because ?? '')
+                : '✓ met',
+            tone: missed ? 'missed' : r?.met ? 'met' : undefined,
+          },
+        ],
       };
     }),
   );
@@ -234,13 +167,19 @@ export class DutyStep {
     const d = this.store.design();
     const memberName = (id: string | undefined): string =>
       id === undefined || id === FRAME ? 'the frame' : (d.members.find((m) => m.id === id)?.name ?? id);
-    return d.loads.map((l: ActingLoad) => ({
-      id: l.id,
-      name: l.name,
-      kind: LOAD_KINDS.find((k) => k.type === l.type)?.label ?? l.type,
-      on: l.joint ? this.jointName(l.joint) : l.type === 'spring' ? `${memberName(l.member)} and ${memberName(l.other)}` : memberName(l.member),
-      size: loadSize(l, l.joint !== undefined && this.slides(l.joint), this.units()),
-    }));
+    return d.loads.map((l: ActingLoad): Row => {
+      const size = loadSize(l, l.joint !== undefined && this.slides(l.joint), this.units());
+      const on = l.joint
+        ? this.jointName(l.joint)
+        : l.type === 'spring'
+          ? `${memberName(l.member)} and ${memberName(l.other)}`
+          : memberName(l.member);
+      return {
+        id: l.id,
+        selected: this.store.selection()?.id === l.id,
+        cells: [{ text: l.name }, { text: LOAD_KINDS.find((k) => k.type === l.type)?.label ?? l.type }, { text: on }, { text: size }],
+      };
+    });
   });
   protected addLoad(type: string): void {
     const s = this.store.selection();
@@ -299,8 +238,5 @@ export class DutyStep {
       wanted: [...d.wanted, { id, name: label, type, ...of, value: 0, tolerance: 0 }],
     }));
     this.store.select('wanted', id);
-  }
-  protected remove(id: string, name: string): void {
-    this.store.remove(id, name);
   }
 }

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatRadioButton } from '@angular/material/radio';
+import { MatTableModule } from '@angular/material/table';
 import { newCase, withFactor, withSpeed } from '@unirota/core';
 import type { Field, LoadCase } from '@unirota/core/document';
 import { AnalysisService } from '../services/analysis.service';
@@ -9,77 +10,83 @@ import { loadSize } from '../shared/load-size';
 import { type Committed, QuantityField } from '../shared/quantity-field';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
+import { TextField } from '../shared/text-field';
 
 const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -1000, max: 1000 };
+
+interface CaseResult {
+  text: string;
+  tone: '' | 'met' | 'missed';
+}
+/** A load with its factors, a source with its speeds, or a wanted output with what comes of it, as stated first. */
+interface CaseRow {
+  id: string;
+  name: string;
+  stated?: string;
+  load?: string;
+  source?: string;
+  of?: string;
+  unit?: string;
+  results?: CaseResult[];
+}
 
 /** Load cases side by side: how much of each load acts and how fast each source runs, and what comes of it for the wanted outputs, the worst named. */
 @Component({
   selector: 'uni-load-cases',
-  imports: [MatIconButton, MatButton, Icon, MatRadioButton, QuantityField],
+  imports: [Icon, MatButton, MatIconButton, MatRadioButton, MatTableModule, QuantityField, TextField],
   template: `
     @if (cases().length) {
-      <table aria-label="Load cases">
-        <thead>
-          <tr>
-            <th>Shown</th>
-            <th class="num">
-              <mat-radio-button name="case" [checked]="!store.loadCase()" (change)="store.loadCase.set(undefined)">As stated</mat-radio-button>
-            </th>
-            @for (c of cases(); track c.id) {
-              <th class="num">
+      <table mat-table [dataSource]="rows()" [trackBy]="byId" aria-label="Load cases">
+        <ng-container matColumnDef="what">
+          <th mat-header-cell *matHeaderCellDef>Shown</th>
+          <td mat-cell *matCellDef="let r">{{ r.name }}</td>
+        </ng-container>
+        <ng-container matColumnDef="stated">
+          <th mat-header-cell *matHeaderCellDef class="num">
+            <mat-radio-button name="case" [checked]="!store.loadCase()" (change)="store.loadCase.set(undefined)">As stated</mat-radio-button>
+          </th>
+          <td mat-cell *matCellDef="let r" class="num" [class]="r.results?.[0]?.tone ?? ''">{{ r.results?.[0]?.text ?? r.stated }}</td>
+        </ng-container>
+        @for (c of cases(); track c.id; let k = $index) {
+          <ng-container [matColumnDef]="c.id">
+            <th mat-header-cell *matHeaderCellDef class="num">
+              <span class="case">
                 <mat-radio-button
                   name="case"
                   [checked]="store.loadCase() === c.id"
                   (change)="store.loadCase.set(c.id)"
                   [aria-label]="'Show ' + c.name"
                 />
-                <input
-                  type="text"
+                <uni-text-field
                   class="name"
+                  [label]="'Name of the case ' + c.name"
+                  [longest]="120"
+                  needed
                   [value]="c.name"
-                  maxlength="120"
-                  [attr.aria-label]="'Name of the case ' + c.name"
-                  (change)="rename(c, $event)"
+                  (changed)="rename(c, $event)"
                 />
                 <button matIconButton type="button" class="plain" [attr.aria-label]="'Delete ' + c.name" (click)="drop(c)">
                   <uni-icon name="del" />
                 </button>
-              </th>
-            }
-          </tr>
-        </thead>
-        <tbody>
-          @for (l of loads(); track l.id) {
-            <tr>
-              <td>{{ l.name }}</td>
-              <td class="num">{{ l.size }}</td>
-              @for (c of cases(); track c.id) {
-                <td class="num">
-                  <uni-quantity-field [field]="factorField(l.name, c.name)" [value]="factorOf(c, l.id)" (committed)="factor(c, l.id, $event)" />
-                </td>
+              </span>
+            </th>
+            <td mat-cell *matCellDef="let r" class="num" [class]="r.results?.[k + 1]?.tone ?? ''">
+              @if (r.load) {
+                <uni-quantity-field [field]="factorField(r.name, c.name)" [value]="factorOf(c, r.load)" (committed)="factor(c, r.load, $event)" />
+              } @else if (r.source) {
+                <uni-quantity-field
+                  [field]="speedField(r.of, c.name, r.unit)"
+                  [value]="speedOf(c, r.source)"
+                  (committed)="speed(c, r.source, $event)"
+                />
+              } @else {
+                {{ r.results?.[k + 1]?.text }}
               }
-            </tr>
-          }
-          @for (s of sources(); track s.id) {
-            <tr>
-              <td>Speed of {{ s.name }}</td>
-              <td class="num">{{ s.speed }}</td>
-              @for (c of cases(); track c.id) {
-                <td class="num">
-                  <uni-quantity-field [field]="speedField(s.name, c.name, s.unit)" [value]="speedOf(c, s.id)" (committed)="speed(c, s.id, $event)" />
-                </td>
-              }
-            </tr>
-          }
-          @for (r of results(); track r.id) {
-            <tr class="result">
-              <td>{{ r.name }}</td>
-              @for (v of r.values; track $index) {
-                <td class="num" [class.met]="v.met" [class.missed]="!v.met && v.known">{{ v.text }}</td>
-              }
-            </tr>
-          }
-        </tbody>
+            </td>
+          </ng-container>
+        }
+        <tr mat-header-row *matHeaderRowDef="shown()"></tr>
+        <tr mat-row *matRowDef="let r; columns: shown()" [class.result]="r.results"></tr>
       </table>
       @if (worst(); as w) {
         <p class="soft" role="status">{{ w }}</p>
@@ -99,12 +106,21 @@ const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -10
       padding: 0;
       overflow: visible;
     }
+    th.num,
+    td.num {
+      text-align: right;
+    }
+    .case {
+      display: inline-flex;
+      align-items: center;
+    }
     .name {
-      width: 96px;
+      width: 110px;
     }
     td uni-quantity-field {
-      display: inline-grid;
-      width: 118px;
+      display: inline-block;
+      width: 126px;
+      text-align: left;
     }
     .result td {
       background: var(--sunk);
@@ -134,6 +150,18 @@ export class LoadCases {
     }),
   );
 
+  protected readonly shown = computed(() => ['what', 'stated', ...this.cases().map((c) => c.id)]);
+  protected readonly rows = computed((): CaseRow[] => [
+    ...this.loads().map((l) => ({ id: l.id, name: l.name, stated: l.size, load: l.id })),
+    ...this.sources().map((s) => ({ id: s.id, name: `Speed of ${s.name}`, stated: s.speed, source: s.id, of: s.name, unit: s.unit })),
+    ...this.results().map((r) => ({
+      id: r.id,
+      name: r.name,
+      results: r.values.map((v): CaseResult => ({ text: v.text, tone: v.met ? 'met' : v.known ? 'missed' : '' })),
+    })),
+  ]);
+  protected readonly byId = (_: number, r: CaseRow): string => r.id;
+
   protected factorField(load: string, name: string): Field {
     return { ...FACTOR, label: `${load}, factor in ${name}` };
   }
@@ -157,9 +185,8 @@ export class LoadCases {
     const value = to.value === undefined ? undefined : Number(to.value);
     if (this.speedOf(c, source) !== value) this.change(c.id, `Speed in ${c.name}`, (x) => withSpeed(x, source, value));
   }
-  protected rename(c: LoadCase, e: Event): void {
-    const name = (e.target as HTMLInputElement).value.trim();
-    if (name) this.change(c.id, 'Rename the load case', (x) => ({ ...x, name }));
+  protected rename(c: LoadCase, name: string): void {
+    this.change(c.id, 'Rename the load case', (x) => ({ ...x, name }));
   }
   protected add(): void {
     this.store.edit('Add a load case', (d) => ({ ...d, cases: [...(d.cases ?? []), newCase(d)] }));

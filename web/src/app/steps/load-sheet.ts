@@ -12,6 +12,7 @@ import { LoadsService } from '../workbench/loads.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Strength } from './strength';
+import { TextField } from '../shared/text-field';
 
 const KINDS: Record<string, string> = {
   joint: 'joint',
@@ -25,7 +26,7 @@ const KINDS: Record<string, string> = {
 /** Everything that acts on one member at the instant, with its points: it adds up to nothing. Taken away as CSV or JSON for strength analysis. */
 @Component({
   selector: 'uni-load-sheet',
-  imports: [Choice, DataTable, Icon, MatButton, MatIconButton, Strength],
+  imports: [TextField, Choice, DataTable, Icon, MatButton, MatIconButton, Strength],
   template: `
     <h2>Load sheet of a member</h2>
     @if (kept().length) {
@@ -43,7 +44,7 @@ const KINDS: Record<string, string> = {
       @if (opened(); as k) {
         <div class="add">
           <label for="ls-name" class="soft">Name of the sheet</label>
-          <input type="text" id="ls-name" maxlength="200" [value]="k.name" (change)="rename(k.id, $event)" />
+          <uni-text-field inputId="ls-name" needed [value]="k.name" (changed)="rename(k.id, $event)" />
         </div>
       }
     }
@@ -180,11 +181,8 @@ export class LoadSheetView {
   protected go(sheet: KeptSheet): void {
     void this.loads.goToSheet(sheet);
   }
-  protected rename(id: Id, e: Event): void {
-    const name = (e.target as HTMLInputElement).value.trim();
-    this.trouble.set(
-      name ? (this.store.edit('Rename the load sheet', (d) => withSheetNamed(d, id, name)) ?? '') : 'Name is missing: give the sheet one',
-    );
+  protected rename(id: Id, name: string): void {
+    this.trouble.set(this.store.edit('Rename the load sheet', (d) => withSheetNamed(d, id, name)) ?? '');
   }
   private name(): string {
     const m = this.store.design().members.find((x) => x.id === this.member());

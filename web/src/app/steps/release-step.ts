@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { type Column, DataTable, type Row } from '../shared/data-table';
 import { Icon } from '../shared/icon';
 import { takeAway } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
@@ -9,7 +10,7 @@ import { Findings } from './findings';
 /** Release: every finding and wanted output in one place, and the design document to take away. */
 @Component({
   selector: 'uni-release',
-  imports: [MatButton, Findings, Icon],
+  imports: [DataTable, MatButton, Findings, Icon],
   template: `
     <section>
       <h2>Wanted outputs</h2>
@@ -27,24 +28,14 @@ import { Findings } from './findings';
     </section>
     <section>
       <h2>Parts</h2>
-      <table>
-        <thead>
-          <tr>
-            <th>Member</th>
-            <th>Elements</th>
-            <th class="num">Mass</th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (p of parts(); track p.id) {
-            <tr (click)="store.select('member', p.id)">
-              <td>{{ p.name }}</td>
-              <td>{{ p.elements }}</td>
-              <td class="num">{{ p.mass }}</td>
-            </tr>
-          }
-        </tbody>
-      </table>
+      <uni-data-table
+        label="Parts"
+        [columns]="columns()"
+        [rows]="parts()"
+        none="No members yet."
+        [file]="store.design().name + ' parts'"
+        (pressed)="store.select('member', $event.id)"
+      />
     </section>
     <section>
       <h2>Take away</h2>
@@ -71,16 +62,20 @@ export class ReleaseStep {
   );
   protected readonly parts = computed(() => {
     const d = this.store.design();
-    return d.members.map((m) => ({
-      id: m.id,
-      name: m.name,
-      elements: d.elements
-        .filter((e) => e.member === m.id)
-        .map((e) => e.name)
-        .join(', '),
-      mass: this.units().text(this.store.snapshot()?.masses.get(m.id)?.mass ?? 0, 'kg', 4),
-    }));
+    return d.members.map((m): Row => {
+      const mass = this.store.snapshot()?.masses.get(m.id)?.mass ?? 0;
+      const elements = d.elements.filter((e) => e.member === m.id).map((e) => e.name);
+      return {
+        id: m.id,
+        cells: [{ text: m.name }, { text: elements.join(', ') }, { text: this.units().number(mass, 'kg', 4), value: this.units().shown(mass, 'kg') }],
+      };
+    });
   });
+  protected readonly columns = computed((): Column[] => [
+    { key: 'member', label: 'Member' },
+    { key: 'elements', label: 'Elements' },
+    { key: 'mass', label: 'Mass', unit: this.units().of('kg'), number: true },
+  ]);
   protected download(): void {
     takeAway(this.store.design(), this.store.design().name);
   }

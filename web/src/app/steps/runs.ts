@@ -11,6 +11,7 @@ import { lineAt } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { CURVE_COLOURS, Chart, type Curve } from '../shared/chart';
 import { Choice } from '../shared/choice';
+import { type Column, DataTable, type Row } from '../shared/data-table';
 import { Icon } from '../shared/icon';
 import { type Committed, QuantityField } from '../shared/quantity-field';
 import { RunBar } from './run-bar';
@@ -21,6 +22,7 @@ import { giveCsv, giveDrawing, givePicture, imageOf } from '../services/take-awa
 import { PASSING, RunService, type ShownRun } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
+import { TextField } from '../shared/text-field';
 
 const DURATION: Field = { key: 'duration', label: 'Duration', kind: 'number', unit: 's', above: 0, max: 1e6 };
 const FRAMES: Field = { key: 'frames', label: 'Instants', kind: 'whole', min: 2, max: 20_000 };
@@ -59,6 +61,8 @@ interface Pane {
 @Component({
   selector: 'uni-runs',
   imports: [
+    DataTable,
+    TextField,
     Chart,
     Choice,
     Icon,
@@ -235,9 +239,18 @@ export class Runs {
       curve,
     };
   }
-  protected here(row: Figures, unit: string): string {
+  protected figureColumns(unit: string): Column[] {
+    const figures = ['least', 'greatest', 'mean', 'RMS', 'at cursor'].map((label) => ({ key: label, label, number: true }));
+    return [{ key: 'curve', label: this.units().of(unit) || 'Curve' }, ...figures];
+  }
+  protected figureRows({ rows, unit }: { rows: readonly Figures[]; unit: string }): Row[] {
     const at = this.runs.at();
-    return at === undefined ? '' : this.units().number(row.here(at), unit, 5);
+    return rows.map((r) => ({
+      cells: [
+        { text: r.label, line: r },
+        ...[r.least, r.greatest, r.mean, r.rms, at === undefined ? '' : this.units().number(r.here(at), unit, 5)].map((text) => ({ text })),
+      ],
+    }));
   }
   protected round(x: number): number {
     return Number(x.toPrecision(6));
@@ -271,10 +284,8 @@ export class Runs {
     const kept = this.kept();
     if (kept) this.runs.change(kept.id, what, changes);
   }
-  protected rename(kept: KeptRun, e: Event): void {
-    const name = (e.target as HTMLInputElement).value.trim();
-    if (!name) this.trouble.set('Name is missing: give the run one');
-    else this.trouble.set(this.runs.change(kept.id, 'Rename the run', { name }) ?? '');
+  protected rename(kept: KeptRun, name: string): void {
+    this.trouble.set(this.runs.change(kept.id, 'Rename the run', { name }) ?? '');
   }
   protected beginHere(kept: KeptRun, here: boolean): void {
     this.runs.change(kept.id, 'Beginning of a run', { starts: here ? this.runs.startsHere() : undefined });

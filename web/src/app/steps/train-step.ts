@@ -11,11 +11,12 @@ import { JointChooser } from '../shared/joint-chooser';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
 import { Findings } from './findings';
+import { TextField } from '../shared/text-field';
 
 /** Train: the ledger of all members, stages and free parts, ratios between any two, mobility in words, and what the checks say. */
 @Component({
   selector: 'uni-train',
-  imports: [MatIconButton, MatButton, Choice, DataTable, Findings, Icon, JointChooser],
+  imports: [TextField, MatIconButton, MatButton, Choice, DataTable, Findings, Icon, JointChooser],
   templateUrl: './train-step.html',
   styleUrls: ['./step.scss', './train-step.scss'],
   host: { tabindex: '0' },
@@ -169,9 +170,8 @@ export class TrainStep {
         .map((s) => ({ ...s!, name: String(this.store.item(s)?.['name'] ?? s!.id) })),
     }));
   });
-  protected renameGroup(id: Id, e: Event): void {
-    const name = (e.target as HTMLInputElement).value.trim();
-    if (name) this.store.edit('Rename the stage', (d) => ({ ...d, groups: d.groups?.map((g) => (g.id === id ? { ...g, name } : g)) }));
+  protected renameGroup(id: Id, name: string): void {
+    this.store.edit('Rename the stage', (d) => ({ ...d, groups: d.groups?.map((g) => (g.id === id ? { ...g, name } : g)) }));
   }
   protected orderGroup(id: Id, step: 1 | -1): void {
     this.store.edit('Order the stages', (d) => {

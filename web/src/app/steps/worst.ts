@@ -6,6 +6,7 @@ import { type Column, DataTable, type Row } from '../shared/data-table';
 import { PASSING, RunService } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { WorkbenchStore } from '../workbench/workbench.store';
+import { TextField } from '../shared/text-field';
 
 /** Quantities whose worst is asked for first; places and energies are found by name. */
 const LOADS = /^(source:.*:(load|power)|joint:.*:(force|moment|stop)|coupling:.*)$/;
@@ -13,18 +14,12 @@ const LOADS = /^(source:.*:(load|power)|joint:.*:(force|moment|stop)|coupling:.*
 /** The worst instant of every quantity, over all runs that are computed: a press goes there. */
 @Component({
   selector: 'uni-worst',
-  imports: [DataTable, MatButton],
+  imports: [TextField, DataTable, MatButton],
   template: `
     <h2>Worst instants</h2>
     @if (runs.atHand().length) {
       <div class="add">
-        <input
-          type="text"
-          aria-label="Find a worst instant"
-          placeholder="Find by name …"
-          [value]="sought()"
-          (input)="sought.set($any($event.target).value)"
-        />
+        <uni-text-field label="Find a worst instant" placeholder="Find by name …" [value]="sought()" (typed)="sought.set($event)" />
         @if (missing()) {
           <button matButton="outlined" type="button" [disabled]="runs.progress() !== undefined" (click)="runs.computeAll()">
             Compute the {{ missing() === 1 ? 'other kept run' : missing() + ' other kept runs' }}

@@ -29,6 +29,7 @@ import { TrainMap } from '../train-map/train-map';
 import { KeepingBanners } from './keeping-banners';
 import { KeepingDialogs } from './keeping-dialogs';
 import { STEP_LABELS, WorkbenchStore } from './workbench.store';
+import { TextField } from '../shared/text-field';
 
 export const SHORTCUTS: readonly [string, string][] = [
   ['Ctrl K or /', 'Find an action, an item or a field by name'],
@@ -60,6 +61,7 @@ const SAID_FOR = 9000;
 @Component({
   selector: 'uni-workbench',
   imports: [
+    TextField,
     MatButton,
     RouterLink,
     MatIconButton,
@@ -214,11 +216,8 @@ export class Workbench {
     if (e.persisted) this.store.open(this.id(), this.revision());
   }
 
-  protected rename(e: Event): void {
-    const field = e.target as HTMLInputElement;
-    const name = field.value.trim();
-    const trouble = name ? this.store.edit('Rename the design', (d) => ({ ...d, name })) : 'Name is missing: give it one';
-    this.nameTrouble.set(trouble ?? '');
+  protected rename(name: string): void {
+    this.nameTrouble.set(this.store.edit('Rename the design', (d) => ({ ...d, name })) ?? '');
   }
   protected readonly nameTrouble = signal('');
 
