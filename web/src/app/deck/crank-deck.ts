@@ -9,7 +9,9 @@ import { Icon } from '../shared/icon';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { show } from '@unirota/core/units';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { MotionService } from '../workbench/motion.service';
 
 /** The crank deck: turns the source by hand and counts, plays it at its nominal speed, and shows the wanted outputs met or missed. */
 @Component({
@@ -20,41 +22,43 @@ import { WorkbenchStore } from '../workbench/workbench.store';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CrankDeck {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly motion = inject(MotionService);
   protected readonly units = inject(UnitsService).now;
   protected readonly show = show;
   private readonly wheel = viewChild<ElementRef<SVGElement>>('wheel');
   protected readonly gripped = signal(false);
   private lastAngle = 0;
 
-  protected readonly slides = this.store.sourceSlides;
+  protected readonly slides = this.motion.sourceSlides;
   protected readonly unit = computed(() => (this.slides() ? 'mm' : 'rev'));
   protected readonly interval = computed(() => {
-    const s = this.store.source();
-    return s ? this.store.hand().interval(s.coordinate) : {};
+    const s = this.motion.source();
+    return s ? this.motion.hand().interval(s.coordinate) : {};
   });
   protected readonly field = computed<Field>(() => ({ key: 'position', label: 'Position of the source', kind: 'number', unit: this.unit() }));
-  protected readonly rounded = computed(() => Number(this.store.position().toFixed(5)));
-  protected readonly angle = computed(() => (this.slides() ? this.store.position() * 3.6 : this.store.position() * 360));
+  protected readonly rounded = computed(() => Number(this.motion.position().toFixed(5)));
+  protected readonly angle = computed(() => (this.slides() ? this.motion.position() * 3.6 : this.motion.position() * 360));
   /** Ends of the time scale: the stops, or a whole turn about where the source stands. */
   protected readonly range = computed(() => {
     const { lower, upper } = this.interval();
     const open = this.slides() ? 100 : 10;
     return {
-      from: lower?.at ?? Math.floor(Math.min(0, this.store.position()) - (upper ? open : 0)),
-      to: upper?.at ?? Math.ceil(Math.max(open, this.store.position())),
+      from: lower?.at ?? Math.floor(Math.min(0, this.motion.position()) - (upper ? open : 0)),
+      to: upper?.at ?? Math.ceil(Math.max(open, this.motion.position())),
     };
   });
   protected readonly seconds = computed(() => {
-    const s = this.store.source();
-    const m = this.store.worked().pose;
-    if (!s || !m.sourceSpeed[this.store.driverSlot()]) return undefined;
-    const rate = Math.abs(nominalRate(m, s.coordinate, m.sourceSpeed[this.store.driverSlot()])) / m.kinematics.scale[s.coordinate];
-    return { at: (this.store.position() - this.range().from) / rate, all: (this.range().to - this.range().from) / rate };
+    const s = this.motion.source();
+    const m = this.motion.worked().pose;
+    if (!s || !m.sourceSpeed[this.motion.driverSlot()]) return undefined;
+    const rate = Math.abs(nominalRate(m, s.coordinate, m.sourceSpeed[this.motion.driverSlot()])) / m.kinematics.scale[s.coordinate];
+    return { at: (this.motion.position() - this.range().from) / rate, all: (this.range().to - this.range().from) / rate };
   });
   protected readonly wanted = computed(() => {
-    const d = this.store.design();
-    return this.store.ledger().wanted.map((r) => ({ ...r, name: d.wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted, off: r.off }));
+    const d = this.doc.design();
+    return this.motion.ledger().wanted.map((r) => ({ ...r, name: d.wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted, off: r.off }));
   });
 
   private pointerAngle(e: PointerEvent): number {
@@ -62,7 +66,7 @@ export class CrankDeck {
     return Math.atan2(e.clientX - r.left - r.width / 2, -(e.clientY - r.top - r.height / 2));
   }
   protected grip(e: PointerEvent): void {
-    this.store.play(0);
+    this.motion.play(0);
     this.gripped.set(true);
     this.lastAngle = this.pointerAngle(e);
     (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
@@ -80,12 +84,12 @@ export class CrankDeck {
   }
   protected roll(e: WheelEvent): void {
     e.preventDefault();
-    this.store.play(0);
+    this.motion.play(0);
     this.by(-Math.sign(e.deltaY) * (e.shiftKey ? 0.25 : 0.02));
   }
   /** By parts of a turn of the handle; a sliding source moves 100 mm per turn of it. */
   private by(turns: number): void {
-    this.store.turnBy(this.slides() ? turns * 100 : turns);
+    this.motion.turnBy(this.slides() ? turns * 100 : turns);
   }
   protected key(e: KeyboardEvent): void {
     const step = e.shiftKey ? 1 : e.altKey ? 1 / 360 : 1 / 24;
@@ -106,45 +110,45 @@ export class CrankDeck {
         this.snap(-1);
         break;
       case 'Home':
-        if (lower) this.store.turnTo(lower.at);
-        else this.store.turnTo(0);
+        if (lower) this.motion.turnTo(lower.at);
+        else this.motion.turnTo(0);
         break;
       case 'End':
-        if (upper) this.store.turnTo(upper.at);
+        if (upper) this.motion.turnTo(upper.at);
         break;
       default:
         return;
     }
-    this.store.play(0);
+    this.motion.play(0);
     e.preventDefault();
   }
   /** To the next quarter turn (or 25 mm). */
   protected snap(sense: 1 | -1): void {
     const grid = this.slides() ? 25 : 0.25;
-    const at = this.store.position() / grid;
+    const at = this.motion.position() / grid;
     const next = sense > 0 ? Math.floor(at + 1e-9) + 1 : Math.ceil(at - 1e-9) - 1;
-    this.store.turnTo(next * grid);
+    this.motion.turnTo(next * grid);
   }
   protected home(): void {
-    const s = this.store.source();
-    const joints = this.store.design().joints.filter((j) => j.home !== undefined);
-    this.store.play(0);
-    const w = this.store.worked();
+    const s = this.motion.source();
+    const joints = this.doc.design().joints.filter((j) => j.home !== undefined);
+    this.motion.play(0);
+    const w = this.motion.worked();
     const first = joints.map((j) => ({ j, i: w.compiled.structure.firstOf.get(j.id) })).find((x) => x.i !== undefined);
     if (first) {
       const c = w.compiled.structure.coordinates[first.i!];
-      this.store.lead(c.index, (Number(first.j.home) / (c.motion === 'slide' ? 1 : 360)) * w.pose.kinematics.scale[c.index]);
-    } else if (s) this.store.turnTo(0);
+      this.motion.lead(c.index, (Number(first.j.home) / (c.motion === 'slide' ? 1 : 360)) * w.pose.kinematics.scale[c.index]);
+    } else if (s) this.motion.turnTo(0);
   }
   protected typed(c: Committed): void {
-    this.store.play(0);
-    if (c.value !== undefined) this.store.turnTo(Number(c.value));
+    this.motion.play(0);
+    if (c.value !== undefined) this.motion.turnTo(Number(c.value));
   }
   protected scrub(to: number): void {
-    this.store.play(0);
-    this.store.turnTo(to);
+    this.motion.play(0);
+    this.motion.turnTo(to);
   }
   protected readonly rates = [0.1, 0.25, 0.5, 1, 2, 5].map((value) => ({ value, label: `× ${value}` }));
-  protected readonly caseName = computed(() => this.store.design().cases?.find((c) => c.id === this.store.loadCase())?.name);
-  protected readonly drivers = computed(() => this.store.worked().compiled.sources.map((x, value) => ({ value, label: x.source.name })));
+  protected readonly caseName = computed(() => this.doc.design().cases?.find((c) => c.id === this.doc.loadCase())?.name);
+  protected readonly drivers = computed(() => this.motion.worked().compiled.sources.map((x, value) => ({ value, label: x.source.name })));
 }

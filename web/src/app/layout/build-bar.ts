@@ -4,7 +4,9 @@ import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-
 import { type Built, type Feature, type Join, type NotBuilt, addPart, arrayAround, featuresOf, joinFeatures, mirrored } from '@unirota/core';
 import type { Design, Field } from '@unirota/core/document';
 import { QuantityField } from '../shared/quantity-field';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { ViewService } from '../workbench/view.service';
 
 type How = Join | 'round' | 'mirror';
 const HOWS: readonly { how: How; label: string; first: string; second: string }[] = [
@@ -109,7 +111,9 @@ export interface Spot {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class BuildBar {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly view = inject(ViewService);
   readonly closed = output();
   /** The places that are drawn now, for whoever moves the dots with the picture. */
   readonly spots = output<readonly Spot[]>();
@@ -127,8 +131,8 @@ export class BuildBar {
   protected readonly count = signal(3);
   protected readonly now = computed(() => HOWS.find((h) => h.how === this.how())!);
   protected readonly features = computed(() => {
-    const d = this.store.design();
-    const hidden = this.store.hidden();
+    const d = this.doc.design();
+    const hidden = this.view.hidden();
     return d.elements.filter((e) => !hidden.has(e.member)).flatMap((e) => featuresOf(d, e));
   });
 
@@ -158,17 +162,17 @@ export class BuildBar {
     this.goal.update((g) => ({ ...g, [key]: Number(value ?? 0) }));
   }
   protected add(kind: string): void {
-    const made = addPart(this.store.design(), kind);
-    const trouble = this.store.edit(`Add ${kind === 'frame' ? 'block on the frame' : kind}`, () => made.design);
+    const made = addPart(this.doc.design(), kind);
+    const trouble = this.doc.edit(`Add ${kind === 'frame' ? 'block on the frame' : kind}`, () => made.design);
     this.trouble.set(trouble ?? '');
-    if (!trouble) this.store.select('element', made.element);
+    if (!trouble) this.chosen.select('element', made.element);
   }
 
   protected pick(f: Feature): void {
     const how = this.how();
     this.trouble.set('');
     if (how === 'round' || how === 'mirror') {
-      const ids = this.store.selected().map((s) => s.id);
+      const ids = this.chosen.selected().map((s) => s.id);
       return this.put(this.now().label, (d) => (how === 'round' ? arrayAround(d, ids, f.ref, this.count()) : mirrored(d, ids, f.ref)));
     }
     const first = this.first();
@@ -179,11 +183,11 @@ export class BuildBar {
   }
 
   private put(name: string, change: (d: Design) => Built | NotBuilt): void {
-    const r = change(this.store.design());
-    const trouble = r.problem ?? this.store.edit(name, () => r.design);
+    const r = change(this.doc.design());
+    const trouble = r.problem ?? this.doc.edit(name, () => r.design);
     this.trouble.set(trouble ?? '');
     if (trouble || r.problem !== undefined) return;
-    const joint = r.joint && this.store.design().joints.find((j) => j.id === r.joint)?.name;
+    const joint = r.joint && this.doc.design().joints.find((j) => j.id === r.joint)?.name;
     this.said.set(joint ? `Done: ${joint}` : 'Done');
   }
 }

@@ -27,7 +27,11 @@ import { Icon } from '../shared/icon';
 import { UnitsService } from '../services/units.service';
 import { PictureService } from '../workbench/picture.service';
 import { LoadsService } from '../workbench/loads.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { ViewService } from '../workbench/view.service';
+import { MotionService } from '../workbench/motion.service';
+import { CommandsService } from '../workbench/commands.service';
 import { Design, SavedView } from '@unirota/core/document';
 import { type Held, Placing, movedFrame, placeAlong, placeAround, placingOf } from '@unirota/core';
 import { WORLD, toLocalPoint, vmap } from '@unirota/core/math';
@@ -112,20 +116,24 @@ const LABEL = { letter: 7, edge: 12, height: 20 };
   ],
   templateUrl: './layout-view.html',
   styleUrl: './layout-view.scss',
-  host: { '[class.building]': 'store.building()' },
+  host: { '[class.building]': 'view.building()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LayoutView implements AfterViewInit {
   /** Whether the picture is on the page now: it is kept for the life of the page, and rests while another step of the work is shown. */
   readonly shown = input(true);
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly view = inject(ViewService);
+  protected readonly motion = inject(MotionService);
+  protected readonly commands = inject(CommandsService);
   protected readonly units = inject(UnitsService).now;
   private readonly theme = inject(ThemeService);
   private readonly destroy = inject(DestroyRef);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   protected readonly views = VIEWS;
-  protected readonly view = signal<View>('free');
+  protected readonly side = signal<View>('free');
   protected readonly colouring = signal<'speed' | 'member'>('speed');
   protected readonly noPicture = signal(false);
   protected readonly loads = inject(LoadsService);
@@ -139,12 +147,12 @@ export class LayoutView implements AfterViewInit {
   private readonly bar = viewChild(BuildBar);
   protected startBuilding(): void {
     // Parts are put together where they stand at rest.
-    if (!this.store.building()) this.store.toReference();
-    this.store.building.set(!this.store.building());
+    if (!this.view.building()) this.motion.toReference();
+    this.view.building.set(!this.view.building());
     this.tools.set(false);
   }
   protected showSpots(list: readonly Spot[]): void {
-    const of = this.store.worked().compiled.structure.bodyOf;
+    const of = this.motion.worked().compiled.structure.bodyOf;
     this.spots.set(list.map((x) => ({ body: of.get(x.member) ?? 0, at: x.point })));
   }
   private counted = 0;
@@ -163,7 +171,7 @@ export class LayoutView implements AfterViewInit {
 
   /** Top speeds of turning and of sliding members: each kind has a scale of its own. */
   protected readonly scale = computed(() => {
-    const lines = this.store.ledger().lines;
+    const lines = this.motion.ledger().lines;
     return {
       turn: Math.max(0, ...lines.filter((l) => l.motion === 'turn').map((l) => Math.abs(l.speed))),
       slide: Math.max(0, ...lines.filter((l) => l.motion === 'slide').map((l) => Math.abs(l.speed))),
@@ -176,10 +184,10 @@ export class LayoutView implements AfterViewInit {
   });
   private readonly colour = computed<(m: Id, given?: string) => string>(() => {
     const tone = this.theme.dark() ? 'dark' : 'light';
-    const lines = new Map(this.store.ledger().lines.map((l) => [l.member, l]));
+    const lines = new Map(this.motion.ledger().lines.map((l) => [l.member, l]));
     const { turn, slide } = this.scale();
     const ramp = scaleSqrt<string>().domain([0, 0.5, 1]).range(RAMP[tone]).clamp(true);
-    const order = new Map(this.store.design().members.map((m, i) => [m.id, i]));
+    const order = new Map(this.doc.design().members.map((m, i) => [m.id, i]));
     const byMember = this.colouring() === 'member';
     return (m, given) => {
       const own = given === undefined ? undefined : GIVEN[given];
@@ -196,7 +204,7 @@ export class LayoutView implements AfterViewInit {
   constructor() {
     effect(() => {
       if (!this.ready() || !this.shown()) return;
-      const w = this.store.worked();
+      const w = this.motion.worked();
       this.scene?.show(w.compiled, w.pose);
     });
     effect(() => {
@@ -217,7 +225,7 @@ export class LayoutView implements AfterViewInit {
       );
     });
     effect(() => {
-      const s = this.store.selection();
+      const s = this.chosen.selection();
       if (this.ready()) this.scene?.pick(s?.kind === 'element' ? { element: s.id } : s?.kind === 'member' ? { member: s.id } : {});
     });
     effect(() => {
@@ -226,19 +234,19 @@ export class LayoutView implements AfterViewInit {
       if (this.ready()) this.scene?.dimension(dims, (mm) => units.text(mm, 'mm', 7));
     });
     effect(() => {
-      const hidden = this.store.hidden(),
-        through = this.store.through();
+      const hidden = this.view.hidden(),
+        through = this.view.through();
       if (this.ready()) this.scene?.visibility(hidden, through);
     });
     effect(() => {
       // What is added is brought into sight.
-      const n = this.store.building() ? this.store.design().elements.length : 0;
+      const n = this.view.building() ? this.doc.design().elements.length : 0;
       if (!this.ready()) return;
       if (n > this.counted && this.counted > 0) this.scene?.fit();
       this.counted = n;
     });
     effect(() => {
-      const spots = this.store.building() ? this.spots() : [];
+      const spots = this.view.building() ? this.spots() : [];
       if (this.ready()) this.scene?.spots(spots, spots.length ? (at) => this.bar()?.place(at) : undefined);
     });
     effect(() => {
@@ -247,7 +255,7 @@ export class LayoutView implements AfterViewInit {
     });
     effect(() => {
       // What was found at another state of the design says nothing of this one.
-      this.store.design();
+      this.doc.design();
       this.overlapSaid.set('');
       if (this.ready()) this.scene?.trouble([]);
     });
@@ -290,8 +298,8 @@ export class LayoutView implements AfterViewInit {
       this.pictures.draw = undefined;
       this.scene?.dispose();
     });
-    this.store.moved.pipe(takeUntilDestroyed(this.destroy)).subscribe(() => this.shown() && this.scene?.update());
-    const w = this.store.worked();
+    this.motion.moved.pipe(takeUntilDestroyed(this.destroy)).subscribe(() => this.shown() && this.scene?.update());
+    const w = this.motion.worked();
     const { scene } = this;
     this.pictures.draw = (into, width, height) => scene.drawInto(into, width, height);
     this.scene.size(canvas.clientWidth, canvas.clientHeight);
@@ -307,7 +315,7 @@ export class LayoutView implements AfterViewInit {
   protected heldText(h: Held): string {
     if (h.leaves) return `“${this.couplingName(h.joint)}” would leave engagement: ${h.leaves} ends here`;
     if (h.which === 'pawl') return `Held by “${this.couplingName(h.joint)}”`;
-    const { name, seen, at } = this.store.endParts(h);
+    const { name, seen, at } = this.motion.endParts(h);
     if (h.dead === 'dead-point') return `Held at a dead centre: the links at “${name}” come into line${at}`;
     if (h.dead) return `Held where the links reach no farther: “${name}”${at}`;
     return seen ? `Held by the ${seen} stop of “${name}”` : `Held by the stop of “${name}”${at}`;
@@ -315,8 +323,8 @@ export class LayoutView implements AfterViewInit {
 
   /** Lets the pawl, or one-way clutch, that holds go. */
   protected liftPawl(id: Id): void {
-    this.store.editItem({ kind: 'coupling', id }, `Lift ${this.couplingName(id)}`, (c) => ({ ...c, lifted: true }));
-    this.store.select('coupling', id);
+    this.doc.editItem({ kind: 'coupling', id }, `Lift ${this.couplingName(id)}`, (c) => ({ ...c, lifted: true }));
+    this.chosen.select('coupling', id);
   }
 
   /** Labels stand over the picture and follow it without change detection. */
@@ -371,11 +379,11 @@ export class LayoutView implements AfterViewInit {
   }
 
   /** Members that are selected, through whatever of theirs is. */
-  protected readonly chosen = computed<Id[]>(() => {
-    const d = this.store.design();
+  protected readonly picks = computed<Id[]>(() => {
+    const d = this.doc.design();
     return [
       ...new Set(
-        this.store.selected().flatMap((s) => {
+        this.chosen.selected().flatMap((s) => {
           if (s.kind === 'member') return [s.id];
           const e = s.kind === 'element' ? d.elements.find((x) => x.id === s.id) : undefined;
           return e ? [e.member] : [];
@@ -384,27 +392,27 @@ export class LayoutView implements AfterViewInit {
     ];
   });
   protected showAll(): void {
-    this.store.hidden.set(new Set());
-    this.store.through.set(new Set());
+    this.view.hidden.set(new Set());
+    this.view.through.set(new Set());
   }
 
-  protected readonly keptViews = computed(() => this.store.design().views ?? []);
+  protected readonly keptViews = computed(() => this.doc.design().views ?? []);
   protected keepView(): void {
     const v = this.scene?.view();
     if (!v) return;
     const list = this.keptViews();
     let n = list.length + 1;
     while (list.some((x) => x.id === `view${n}`)) n++;
-    this.store.edit('Keep this view', (d) => ({ ...d, views: [...(d.views ?? []), { id: `view${n}`, name: `View ${n}`, ...v }] }));
+    this.doc.edit('Keep this view', (d) => ({ ...d, views: [...(d.views ?? []), { id: `view${n}`, name: `View ${n}`, ...v }] }));
   }
   protected goView(v: SavedView): void {
     this.scene?.goTo(v);
   }
   protected renameView(id: Id, name: string): void {
-    this.store.edit('Rename the view', (d) => ({ ...d, views: d.views?.map((v) => (v.id === id ? { ...v, name } : v)) }));
+    this.doc.edit('Rename the view', (d) => ({ ...d, views: d.views?.map((v) => (v.id === id ? { ...v, name } : v)) }));
   }
   protected dropView(id: Id): void {
-    this.store.edit('Delete the view', (d) => {
+    this.doc.edit('Delete the view', (d) => {
       const views = (d.views ?? []).filter((v) => v.id !== id);
       const out = { ...d, views };
       if (!views.length) delete (out as { views?: unknown }).views;
@@ -414,8 +422,8 @@ export class LayoutView implements AfterViewInit {
 
   /** Overlap of true profiles at this pose, in the worker; shown in place with its area. */
   protected async checkHere(): Promise<void> {
-    const m = this.store.worked().pose;
-    const found = await this.heavy.run('Overlap at this pose', (api) => api.here(this.store.design(), Float64Array.from(m.u)));
+    const m = this.motion.worked().pose;
+    const found = await this.heavy.run('Overlap at this pose', (api) => api.here(this.doc.design(), Float64Array.from(m.u)));
     if (!found) return;
     this.scene?.trouble(found);
     this.overlapSaid.set(
@@ -425,7 +433,7 @@ export class LayoutView implements AfterViewInit {
     );
   }
   protected async checkWay(): Promise<void> {
-    const found = await this.heavy.run('Overlap from stop to stop', (api, report) => api.way(this.store.design(), 40, report));
+    const found = await this.heavy.run('Overlap from stop to stop', (api, report) => api.way(this.doc.design(), 40, report));
     if (!found) return this.overlapSaid.set('The check was ended.');
     this.overlapSaid.set(
       found.length
@@ -435,10 +443,10 @@ export class LayoutView implements AfterViewInit {
   }
   /** Teeth into spaces in all meshes, in the worker, with the angles said. */
   protected async phaseAll(): Promise<void> {
-    const r = await this.heavy.run('Phases of all meshes', (api) => api.phases(this.store.design()));
+    const r = await this.heavy.run('Phases of all meshes', (api) => api.phases(this.doc.design()));
     if (!r) return;
-    if (r.steps.length) this.store.edit('Put teeth into spaces', () => r.design);
-    const name = (id: Id): string => this.store.design().elements.find((e) => e.id === id)?.name ?? id;
+    if (r.steps.length) this.doc.edit('Put teeth into spaces', () => r.design);
+    const name = (id: Id): string => this.doc.design().elements.find((e) => e.id === id)?.name ?? id;
     const said =
       [
         ...r.steps.map((s) => `${name(s.element)} turned by ${s.unit === 'deg' ? `${show(s.add, 6)}°` : this.units().text(s.add, 'mm', 6)}`),
@@ -449,11 +457,11 @@ export class LayoutView implements AfterViewInit {
   }
 
   protected couplingName(id: Id): string {
-    return this.store.design().couplings.find((c) => c.id === id)?.name ?? id;
+    return this.doc.design().couplings.find((c) => c.id === id)?.name ?? id;
   }
 
   protected pickFaces(which: 'lower' | 'upper'): void {
-    const s = this.store.selection();
+    const s = this.chosen.selection();
     if (s?.kind === 'joint') this.facePick.set({ joint: s.id, which });
   }
   /** The kind of load that the next click puts at a point. */
@@ -467,11 +475,11 @@ export class LayoutView implements AfterViewInit {
     const type = this.loadPick();
     if (!type) return;
     this.loadPick.set(undefined);
-    if (member === FRAME) return this.store.said.set('What is fixed bears any load: click a member that moves');
-    const p = this.store.worked().pose;
+    if (member === FRAME) return this.doc.said.set('What is fixed bears any load: click a member that moves');
+    const p = this.motion.worked().pose;
     const f = movedFrame(p, member, p.compiled.structure.frames.get(member) ?? WORLD);
     const point = toLocalPoint(f, [at.x, at.y, at.z]);
-    this.store.addLoad(type, { member, point: vmap(point, (x) => Math.round(10 * x) / 10) });
+    this.commands.addLoad(type, { member, point: vmap(point, (x) => Math.round(10 * x) / 10) });
   }
   private takeFace(element: Id, normal: Vector3 | undefined): void {
     const f = this.facePick();
@@ -481,7 +489,7 @@ export class LayoutView implements AfterViewInit {
     const face = `${element}:${[normal.x, normal.y, normal.z][axis] > 0 ? '+' : '-'}${'xyz'[axis]}`;
     if (!f.first) return this.facePick.set({ ...f, first: face });
     this.facePick.set(undefined);
-    const trouble = this.store.edit(`Take the ${f.which} stop from faces`, (d) => ({
+    const trouble = this.doc.edit(`Take the ${f.which} stop from faces`, (d) => ({
       ...d,
       joints: d.joints.map((j) => {
         if (j.id !== f.joint) return j;
@@ -490,7 +498,7 @@ export class LayoutView implements AfterViewInit {
         return next;
       }),
     }));
-    this.store.said.set(trouble ?? `The ${f.which} stop follows these faces`);
+    this.doc.said.set(trouble ?? `The ${f.which} stop follows these faces`);
   }
 
   protected setMode(m: DragMode): void {
@@ -501,7 +509,7 @@ export class LayoutView implements AfterViewInit {
   /** Begins to place the member under the pointer. */
   private beginPlacing(e: PointerEvent, member: Id, hit: Vector3): boolean {
     const scene = this.scene!;
-    const placing = placingOf(this.store.design(), member);
+    const placing = placingOf(this.doc.design(), member);
     if (!placing) {
       this.placed.set('This member has no parallel axis that drives it: place it by typed values in its data sheet.');
       return false;
@@ -517,8 +525,8 @@ export class LayoutView implements AfterViewInit {
       this.placed.set('Seen like this the movement cannot be told: turn the view.');
       return false;
     }
-    this.store.select('member', member);
-    this.placement = { mode, placing, before: this.store.design(), start };
+    this.chosen.select('member', member);
+    this.placement = { mode, placing, before: this.doc.design(), start };
     this.drag = undefined;
     scene.holdCamera(true);
     (e.target as HTMLElement).setPointerCapture(e.pointerId);
@@ -562,21 +570,21 @@ export class LayoutView implements AfterViewInit {
       }
     }
     this.placed.set(p.text);
-    this.store.preview(p.after);
+    this.doc.preview(p.after);
   }
   private endPlacing(): void {
     const p = this.placement;
     this.placement = undefined;
     if (!p) return;
-    this.store.preview(p.before);
+    this.doc.preview(p.before);
     if (p.after) {
-      const trouble = this.store.edit('Place a member', () => p.after!);
+      const trouble = this.doc.edit('Place a member', () => p.after!);
       if (trouble) this.placed.set(trouble);
     }
   }
 
   protected look(view: View): void {
-    this.view.set(view);
+    this.side.set(view);
     this.scene?.look(view);
   }
   protected fit(): void {
@@ -595,7 +603,7 @@ export class LayoutView implements AfterViewInit {
       this.beginPlacing(e, hit.member, hit.at);
       return;
     }
-    const m = this.store.worked().pose;
+    const m = this.motion.worked().pose;
     const i = m.kinematics.bodyCoordinate[hit.body];
     m.updateAxes();
     const vec = (a: Float64Array, k: number): Vector3 => new Vector3(a[3 * i], a[3 * i + 1], a[3 * i + 2]).multiplyScalar(k);
@@ -604,7 +612,7 @@ export class LayoutView implements AfterViewInit {
     const at = slide ? hit.at : vec(m.pointNow, 1000);
     const last = slide ? this.scene.alongLine(e.clientX, e.clientY, at, axis) : this.arm(e, hit.at, axis, at);
     if (last === undefined) return;
-    this.store.play(0);
+    this.motion.play(0);
     this.drag = { coordinate: i, slide, at: slide ? at : at.clone().addScaledVector(axis, hit.at.clone().sub(at).dot(axis)), axis, last };
     this.scene.holdCamera(true);
     (e.target as HTMLElement).setPointerCapture(e.pointerId);
@@ -617,8 +625,8 @@ export class LayoutView implements AfterViewInit {
   }
 
   private leadTo(coordinate: number, value: number): void {
-    if (this.mode() === 'alone') this.store.look(coordinate, value);
-    else this.store.lead(coordinate, value);
+    if (this.mode() === 'alone') this.motion.look(coordinate, value);
+    else this.motion.lead(coordinate, value);
   }
 
   protected drive(e: PointerEvent): void {
@@ -626,7 +634,7 @@ export class LayoutView implements AfterViewInit {
     const d = this.drag,
       scene = this.scene;
     if (!d || !scene) return;
-    const m = this.store.worked().pose;
+    const m = this.motion.worked().pose;
     if (d.slide) {
       const now = scene.alongLine(e.clientX, e.clientY, d.at, d.axis);
       if (now === undefined) return;
@@ -644,7 +652,7 @@ export class LayoutView implements AfterViewInit {
 
   protected release(e: PointerEvent): void {
     this.endPlacing();
-    if (this.mode() === 'alone') this.store.endLook();
+    if (this.mode() === 'alone') this.motion.endLook();
     const moved = this.pressed && Math.hypot(e.clientX - this.pressed.x, e.clientY - this.pressed.y) > 4;
     if (this.pressed && !moved) {
       const hit = this.scene?.hit(e.clientX, e.clientY);
@@ -653,13 +661,13 @@ export class LayoutView implements AfterViewInit {
       const add = e.ctrlKey || e.shiftKey;
       if (this.loadPick() && hit) this.takePoint(hit.member, hit.at);
       else if (this.facePick() && hit) this.takeFace(hit.element, hit.normal);
-      else if (this.store.picking()) {
-        if (hit) this.store.select('element', hit.element);
+      else if (this.chosen.picking()) {
+        if (hit) this.chosen.select('element', hit.element);
       } else if (!hit) {
-        this.store.selection.set(undefined);
-        this.store.also.set([]);
-      } else if (twice || hit.member === FRAME) this.store.select('element', hit.element, add);
-      else this.store.select('member', hit.member, add);
+        this.chosen.selection.set(undefined);
+        this.chosen.also.set([]);
+      } else if (twice || hit.member === FRAME) this.chosen.select('element', hit.element, add);
+      else this.chosen.select('member', hit.member, add);
     }
     this.drag = undefined;
     this.pressed = undefined;

@@ -58,7 +58,12 @@ import { ShaftStrip } from './shaft-strip';
 import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
 import { UnitsService } from '../services/units.service';
-import { Kind, LISTS, Selection, WorkbenchStore } from '../workbench/workbench.store';
+import { Kind, LISTS, Selection } from '../workbench/items';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { MotionService } from '../workbench/motion.service';
+import { FindingsService } from '../workbench/findings.service';
+import { CommandsService } from '../workbench/commands.service';
 import { TextField } from '../shared/text-field';
 
 /** Inches and pounds, beside millimetres and newtons. */
@@ -117,7 +122,11 @@ const PICKED = new Set(['member', 'joint', 'element', 'coupling', 'coordinate', 
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DataSheet {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly motion = inject(MotionService);
+  protected readonly found = inject(FindingsService);
+  protected readonly commands = inject(CommandsService);
   protected readonly units = inject(UnitsService).now;
   protected readonly show = show;
   protected readonly FRAME = FRAME;
@@ -125,11 +134,11 @@ export class DataSheet {
   protected readonly refusals = signal<ReadonlyMap<string, string>>(new Map());
 
   protected readonly item = computed(() => {
-    this.store.design();
-    return this.store.item(this.store.selection());
+    this.doc.design();
+    return this.doc.item(this.chosen.selection());
   });
   protected readonly kindName = computed(() => {
-    const s = this.store.selection();
+    const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return '';
     const own = this.kindOf(s.kind, String(i['type'] ?? ''));
@@ -157,7 +166,7 @@ export class DataSheet {
 
   /** Fields of the selected item, with units as they are for it (a joint that slides is in mm). */
   protected readonly fields = computed<Field[]>(() => {
-    const s = this.store.selection();
+    const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return [];
     const own = this.kindOf(s.kind, String(i['type'] ?? ''))?.fields ?? [];
@@ -193,8 +202,8 @@ export class DataSheet {
 
   /** The selected joint's first coordinate. */
   private readonly coordinate = computed<Coordinate | undefined>(() => {
-    const { structure } = this.store.worked().compiled;
-    const id = this.store.selection()?.id;
+    const { structure } = this.motion.worked().compiled;
+    const id = this.chosen.selection()?.id;
     return structure.coordinates.find((c) => c.joint.id === id && c.order === 0);
   });
   /** A stop whose name goes against what is seen (a slide that falls while its value grows) says where it lies. */
@@ -209,26 +218,26 @@ export class DataSheet {
   }
   /** A stop that two faces give is shown in the field of the stop. */
   private fromFaces(f: Field): Exact | undefined {
-    if (this.store.selection()?.kind !== 'joint' || (f.key !== 'lower' && f.key !== 'upper')) return undefined;
+    if (this.chosen.selection()?.kind !== 'joint' || (f.key !== 'lower' && f.key !== 'upper')) return undefined;
     return (this.item()?.[`${f.key}Faces`] as unknown[] | undefined)?.length ? this.coordinate()?.[f.key] : undefined;
   }
 
   /** Another kind of joint in the same place; what the new kind does not know goes. */
   protected changeJoint(type: string): void {
-    const id = this.store.selection()?.id;
-    const trouble = id && this.store.edit('What the joint leaves free', (d) => withJointKind(d, id, type));
-    if (trouble) this.store.said.set(trouble);
+    const id = this.chosen.selection()?.id;
+    const trouble = id && this.doc.edit('What the joint leaves free', (d) => withJointKind(d, id, type));
+    if (trouble) this.doc.said.set(trouble);
   }
 
   /** What is selected besides and is of the same sort: its shared fields are edited together. */
   protected readonly alike = computed<Record<string, unknown>[]>(() => {
-    const s = this.store.selection();
+    const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return [];
-    return this.store
+    return this.chosen
       .also()
       .filter((x) => x.kind === s.kind)
-      .map((x) => this.store.item(x) as Record<string, unknown> | undefined)
+      .map((x) => this.doc.item(x) as Record<string, unknown> | undefined)
       .filter((x): x is Record<string, unknown> => x?.['type'] === i['type']);
   });
   /** Whether those that are selected together state a field differently. */
@@ -240,20 +249,20 @@ export class DataSheet {
   protected readonly hasRare = computed(() => this.fields().some((f) => f.rare));
 
   private drivesSlide(i: Record<string, unknown>): boolean {
-    const j = this.store.design().joints.find((x) => x.id === String(i['joint'] ?? '').split(':')[0]);
+    const j = this.doc.design().joints.find((x) => x.id === String(i['joint'] ?? '').split(':')[0]);
     return j !== undefined && jointKind(j.type)?.freedoms[0]?.motion === 'slide';
   }
 
   protected readonly derived = computed<Derived[]>(() => {
-    const s = this.store.selection();
+    const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return [];
-    const w = this.store.worked();
+    const w = this.motion.worked();
     const id = i['id'] as Id;
     if (s.kind === 'element') return elementKind(String(i['type']))?.derived?.(i as never) ?? [];
     if (s.kind === 'coupling') {
       const c = w.compiled.couplings.find((x) => x.coupling.id === id);
-      const f = this.store.ledger().couplings.find((x) => x.coupling === id);
+      const f = this.motion.ledger().couplings.find((x) => x.coupling === id);
       const out = [...(c?.model.derived ?? [])];
       if (f) {
         // The two formulas are of spur and helical teeth; bevel, crossed and worm teeth have longer ones.
@@ -280,18 +289,18 @@ export class DataSheet {
       return out;
     }
     if (s.kind === 'joint' || s.kind === 'member') {
-      const joint = s.kind === 'joint' ? id : this.store.design().joints.find((j) => j.child === id)?.id;
+      const joint = s.kind === 'joint' ? id : this.doc.design().joints.find((j) => j.child === id)?.id;
       const out: Derived[] = [];
       const first = joint === undefined ? undefined : w.compiled.structure.firstOf.get(joint);
       if (first !== undefined && w.compiled.structure.coordinates[first]?.joint.id === joint) {
-        this.store.pose();
+        this.motion.pose();
         const c = w.compiled.structure.coordinates[first];
         const v = w.pose.q[first] / w.pose.kinematics.scale[first];
         out.push(
           c.motion === 'slide' ? { key: 'q', label: 'Position', value: v, unit: 'mm' } : { key: 'q', label: 'Position', value: v * 360, unit: 'deg' },
         );
         if (c.motion !== 'slide') out.push({ key: 'turns', label: 'Turns', value: v, unit: 'rev' });
-        for (const r of this.store.snapshot()?.ratios ?? []) {
+        for (const r of this.found.snapshot()?.ratios ?? []) {
           if (r.to === joint) {
             out.push(
               ratioLine(`r-${r.from}`, 'Ratio to the source', r.exact, r.decimal, r.unit, this.units()),
@@ -301,8 +310,8 @@ export class DataSheet {
         }
       }
       if (s.kind === 'member') {
-        const l = this.store.ledger().lines.find((x) => x.member === id);
-        const mass = this.store.snapshot()?.masses.get(id);
+        const l = this.motion.ledger().lines.find((x) => x.member === id);
+        const mass = this.found.snapshot()?.masses.get(id);
         if (l) {
           out.push(
             { key: 'n', label: 'Speed in what carries it', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },
@@ -323,7 +332,7 @@ export class DataSheet {
       return out;
     }
     if (s.kind === 'source') {
-      const r = this.store.ledger().sources.find((x) => x.source === id);
+      const r = this.motion.ledger().sources.find((x) => x.source === id);
       const slide = this.drivesSlide(i);
       return r
         ? [
@@ -333,7 +342,7 @@ export class DataSheet {
         : [];
     }
     if (s.kind === 'wanted') {
-      const r = this.store.ledger().wanted.find((x) => x.wanted === id);
+      const r = this.motion.ledger().wanted.find((x) => x.wanted === id);
       if (!r) return [];
       return r.value === undefined
         ? []
@@ -347,9 +356,9 @@ export class DataSheet {
 
   /** What belongs to the selected thing: elements and joints of a member, the member of an element, the pair of a coupling. */
   protected readonly related = computed<{ label: string; sel: Selection }[]>(() => {
-    const s = this.store.selection();
+    const s = this.chosen.selection();
     const i = this.item();
-    const d = this.store.design();
+    const d = this.doc.design();
     if (!s || !i) return [];
     const id = i['id'];
     const nameOf = (k: Kind, x: Id): string => (d[LISTS[k]] as { id: Id; name?: string }[]).find((y) => y.id === x)?.name ?? x;
@@ -408,7 +417,7 @@ export class DataSheet {
     return this.units().of(unit);
   }
   protected offers(f: Field): Offer[] {
-    const s = this.store.selection(),
+    const s = this.chosen.selection(),
       i = this.item();
     return s?.kind === 'element' && i ? offersFor(String(i['type']), f.key, i) : [];
   }
@@ -417,7 +426,7 @@ export class DataSheet {
     this.set(f, value.includes('/') ? value : Number(value));
   }
   protected measures(f: Field): readonly Measure[] {
-    const s = this.store.selection(),
+    const s = this.chosen.selection(),
       i = this.item();
     return s?.kind === 'element' && i ? measuresFor(String(i['type']), f.key) : [];
   }
@@ -435,7 +444,7 @@ export class DataSheet {
 
   /** Faces that a stop can be taken from: the sides of every element, those of the two members first. */
   protected faceChoices(): { value: string; label: string }[] {
-    const d = this.store.design(),
+    const d = this.doc.design(),
       j = this.item();
     const near = (m: Id): number => (m === j?.['child'] || m === j?.['parent'] ? 0 : 1);
     const faces = [...d.elements]
@@ -462,16 +471,16 @@ export class DataSheet {
 
   protected takeFromHand(which: 'lower' | 'upper' | 'home'): void {
     const id = this.item()?.['id'] as Id;
-    const trouble = this.store.takeFromHand(id, which);
-    if (trouble) this.store.said.set(trouble);
+    const trouble = this.commands.takeFromHand(id, which);
+    if (trouble) this.doc.said.set(trouble);
   }
 
   /** Elements of the selected member with their place along it. */
   protected readonly parts = computed(() => {
-    const s = this.store.selection(),
+    const s = this.chosen.selection(),
       i = this.item();
     if (s?.kind !== 'member' || !i) return [];
-    return this.store
+    return this.doc
       .design()
       .elements.filter((e) => e.member === i['id'])
       .map((e) => ({ id: e.id, name: e.name, type: elementKind(e.type)?.label ?? e.type, z: e.at?.[2] ?? 0 }));
@@ -481,10 +490,10 @@ export class DataSheet {
     const z = c.value;
     // Enter and leaving the field both commit: the second time nothing is left to do.
     if (typeof z !== 'number' || this.parts().find((p) => p.id === id)?.z === z) return;
-    this.store.edit('Move along the axis', (d) => placedAt(d, id, z));
+    this.doc.edit('Move along the axis', (d) => placedAt(d, id, z));
   }
   protected orderPart(id: Id, step: 1 | -1): void {
-    this.store.edit('Order the elements', (d) => {
+    this.doc.edit('Order the elements', (d) => {
       const own = d.elements.filter((e) => e.member === this.item()?.['id']);
       const next = reorder(own, id, step);
       let k = 0;
@@ -519,61 +528,59 @@ export class DataSheet {
       kind.fields.filter((f) => f.required || (kind.type === 'pulley' && f.key === 'diameter')).map((f) => [f.key, START[f.key] ?? f.initial ?? 10]),
     );
     if (kind.type === 'worm') fields['diameter'] = 20;
-    const d0 = this.store.design();
+    const d0 = this.doc.design();
     let n = d0.elements.length + 1;
-    while (this.store.find(`part${n}`)) n++;
+    while (this.doc.find(`part${n}`)) n++;
     const id = `part${n}`;
-    const trouble = this.store.edit(`Add ${kind.label.toLowerCase()}`, (d) => ({
+    const trouble = this.doc.edit(`Add ${kind.label.toLowerCase()}`, (d) => ({
       ...d,
       elements: [...d.elements, { id, name: freeName(d, kind.label), type: kind.type, member, ...fields }],
     }));
-    if (trouble) this.store.said.set(trouble);
-    else this.store.select('element', id);
+    if (trouble) this.doc.said.set(trouble);
+    else this.chosen.select('element', id);
   }
   /** Loads that can act on what is selected: on a joint, or on a member and on the joint that carries it. */
   protected readonly addableLoads = computed(() =>
-    LOAD_KINDS.filter((k) => this.store.selection()?.kind === 'member' || actsOnJoint(k.type)).map((k) => ({ value: k.type, label: k.label })),
+    LOAD_KINDS.filter((k) => this.chosen.selection()?.kind === 'member' || actsOnJoint(k.type)).map((k) => ({ value: k.type, label: k.label })),
   );
   protected addLoad(type: string): void {
-    const s = this.store.selection();
-    if (s) this.store.addLoad(type, s.kind === 'joint' ? { joint: s.id } : { member: s.id });
+    const s = this.chosen.selection();
+    if (s) this.commands.addLoad(type, s.kind === 'joint' ? { joint: s.id } : { member: s.id });
   }
   protected fasten(to: Id): void {
     const id = this.item()?.['id'] as Id;
-    if (this.store.selection()?.kind === 'element') this.store.edit('Fasten to another member', (d) => fastenElement(d, id, to));
-    else this.store.edit('Fasten', (d) => fastenMember(d, id, to));
+    if (this.chosen.selection()?.kind === 'element') this.doc.edit('Fasten to another member', (d) => fastenElement(d, id, to));
+    else this.doc.edit('Fasten', (d) => fastenMember(d, id, to));
   }
   protected unfasten(): void {
     const id = this.item()?.['id'] as Id;
-    this.store.edit('Unfasten', (d) => unfastenMember(d, id));
+    this.doc.edit('Unfasten', (d) => unfastenMember(d, id));
   }
   protected readonly fastened = computed(() => {
     const i = this.item();
-    return this.store.selection()?.kind === 'member' && this.store.design().joints.some((j) => j.child === i?.['id'] && j.type === 'fixed');
+    return this.chosen.selection()?.kind === 'member' && this.doc.design().joints.some((j) => j.child === i?.['id'] && j.type === 'fixed');
   });
   protected readonly otherMembers = computed(() => {
     const i = this.item();
-    const own = this.store.selection()?.kind === 'element' ? i?.['member'] : i?.['id'];
-    return [{ id: FRAME, name: 'the frame' }, ...this.store.design().members]
-      .filter((m) => m.id !== own)
-      .map((m) => ({ value: m.id, label: m.name }));
+    const own = this.chosen.selection()?.kind === 'element' ? i?.['member'] : i?.['id'];
+    return [{ id: FRAME, name: 'the frame' }, ...this.doc.design().members].filter((m) => m.id !== own).map((m) => ({ value: m.id, label: m.name }));
   });
 
   /** A source whose motion over time is stated. */
   protected readonly leads = computed(
-    () => this.store.selection()?.kind === 'source' && !this.store.also().length && this.fields().some((f) => f.key === 'profile'),
+    () => this.chosen.selection()?.kind === 'source' && !this.chosen.also().length && this.fields().some((f) => f.key === 'profile'),
   );
   /** The torque-speed line of a source with what the train needs of it. */
   protected readonly line = computed(() => {
-    const s = this.store.selection(),
+    const s = this.chosen.selection(),
       i = this.item();
     if (s?.kind !== 'source' || i?.['type'] !== 'torque-line') return undefined;
-    const source: DrivingSource = this.store.design().sources.find((x) => x.id === s.id)!;
+    const source: DrivingSource = this.doc.design().sources.find((x) => x.id === s.id)!;
     const points = source.line ?? [];
     const top = points.length > 1 ? points[points.length - 1].speed : (source.noLoad ?? 0);
     const slide = this.drivesSlide(i);
     const xs = Array.from({ length: 41 }, (_, k) => (top * k) / 40);
-    const r = this.store.ledger().sources.find((x) => x.source === s.id);
+    const r = this.motion.ledger().sources.find((x) => x.source === s.id);
     return {
       xs,
       ys: xs.map((n) => torqueAt(source, n * (slide ? 1e-3 : Math.PI / 30), slide)),
@@ -585,11 +592,11 @@ export class DataSheet {
 
   protected readonly findings = computed(() => {
     const id = this.item()?.['id'];
-    return this.store.findings().filter((f) => f.ids.includes(id as Id));
+    return this.found.findings().filter((f) => f.ids.includes(id as Id));
   });
 
   protected typed(f: Field): string | undefined {
-    return this.store.design().typed?.[`${this.item()?.['id']}.${f.key}`];
+    return this.doc.design().typed?.[`${this.item()?.['id']}.${f.key}`];
   }
   protected scalar(f: Field): number | string | undefined {
     return this.fromFaces(f) ?? (this.item()?.[f.key] as number | string | undefined);
@@ -597,7 +604,7 @@ export class DataSheet {
   /** Which way a part of a vector goes, as people see it: in the world, or on the member that the element is fast on. */
   protected sense(f: Field, k: number): string {
     if (f.key !== 'at') return '';
-    const kind = this.store.selection()?.kind;
+    const kind = this.chosen.selection()?.kind;
     if (kind === 'member' || (kind === 'element' && this.item()?.['member'] === FRAME)) return ['right', 'back', 'up'][k];
     return kind === 'element' || kind === 'joint' ? ['across', 'across', 'along'][k] : '';
   }
@@ -612,11 +619,11 @@ export class DataSheet {
   }
   /** Directions to choose from instead of three numbers, in the frame in which this item states them. */
   protected readonly directions = computed(() => {
-    const s = this.store.selection(),
+    const s = this.chosen.selection(),
       i = this.item();
     if (!s || !i) return [];
     const of = s.kind === 'element' ? i['member'] : s.kind === 'joint' ? i['child'] : FRAME;
-    return directionsIn(this.store.worked().compiled, of as Id, s.id);
+    return directionsIn(this.motion.worked().compiled, of as Id, s.id);
   });
   protected point(f: Field, value: string | number): void {
     this.set(f, JSON.parse(String(value)) as number[]);
@@ -627,7 +634,7 @@ export class DataSheet {
       // What need not be stated can be left open again.
       return f.required || f.initial !== undefined ? all : [{ value: '', label: 'as it comes' }, ...all];
     }
-    const d = this.store.design();
+    const d = this.doc.design();
     const from = f.to === 'coordinate' || f.to === 'face' ? 'joint' : (f.to as Kind);
     const list = (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
     const all = from === 'member' ? [{ value: FRAME, label: 'the frame' }, ...list] : list;
@@ -636,7 +643,7 @@ export class DataSheet {
 
   /** States a field of what is selected; `each`: what it comes to be on what is selected besides, where that is not the same. */
   protected set(field: Field, value: unknown, typed?: string, each: (x: Record<string, unknown>, value: unknown) => unknown = (_, v) => v): void {
-    const s = this.store.selection();
+    const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return;
     const key = `${i['id']}.${field.key}`;
@@ -645,7 +652,7 @@ export class DataSheet {
     const list = LISTS[s.kind];
     // What is selected besides, and of the same sort, takes the value as well; a name is everybody's own.
     const together = new Set<unknown>([i['id'], ...(field.key === 'name' ? [] : this.alike().map((x) => x['id']))]);
-    const trouble = this.store.edit(`${field.label} of ${String(i['name'] ?? i['id'])}`, (d) => {
+    const trouble = this.doc.edit(`${field.label} of ${String(i['name'] ?? i['id'])}`, (d) => {
       const texts = { ...d.typed };
       for (const id of together) {
         const text = `${String(id)}.${field.key}`;
@@ -698,24 +705,24 @@ export class DataSheet {
   }
   /** What is pressed next is for this field; a second press of the button ends that. */
   protected pick(f: Field): void {
-    if (this.store.picking()?.field === f.key) return this.store.picking.set(undefined);
-    this.store.picking.set({
+    if (this.chosen.picking()?.field === f.key) return this.chosen.picking.set(undefined);
+    this.chosen.picking.set({
       field: f.key,
       kind: f.to === 'coordinate' ? 'joint' : (f.to as Kind),
       label: f.label,
       take: (id) => {
-        if (!this.choices(f).some((o) => o.value === id)) return this.store.said.set(`${f.label}: this cannot be chosen here`);
+        if (!this.choices(f).some((o) => o.value === id)) return this.doc.said.set(`${f.label}: this cannot be chosen here`);
         if (f.kind === 'ref') this.pickChoice(f, id);
         else if (!this.pickedOf(f).includes(id)) this.set(f, [...this.pickedOf(f), id]);
       },
     });
-    this.store.said.set(`${f.label}: press it in the map or the layout; Esc ends`);
+    this.doc.said.set(`${f.label}: press it in the map or the layout; Esc ends`);
   }
   protected rename(name: string): void {
-    const s = this.store.selection();
+    const s = this.chosen.selection();
     // What is called after a member is called after it still.
     if (s?.kind === 'member' && name !== this.item()?.['name']) {
-      const trouble = this.store.edit(`Name of ${String(this.item()?.['name'] ?? s.id)}`, (d) => renameMember(d, s.id, name));
+      const trouble = this.doc.edit(`Name of ${String(this.item()?.['name'] ?? s.id)}`, (d) => renameMember(d, s.id, name));
       if (!trouble) return;
     }
     this.set({ key: 'name', label: 'Name', kind: 'text' }, name);

@@ -7,7 +7,7 @@ import { type Field, SETTINGS_FIELDS, UNIT_FIELDS, unitSettings } from '@unirota
 import { type ChosenUnits, INCH, METRIC, QUANTIFIED } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
 import { type Committed, QuantityField } from '../shared/quantity-field';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
 
 const LABELS: Record<keyof ChosenUnits, string> = {
   length: 'Length',
@@ -35,11 +35,11 @@ const LABELS: Record<keyof ChosenUnits, string> = {
         rows="4"
         maxlength="20000"
         placeholder="What it is for, and what was decided"
-        [value]="store.design().note ?? ''"
+        [value]="doc.design().note ?? ''"
         (change)="note($any($event.target).value)"
       ></textarea>
     </mat-form-field>
-    <mat-checkbox [checked]="store.weight()" (change)="store.setWeight($event.checked)">Weight counts</mat-checkbox>
+    <mat-checkbox [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Weight counts</mat-checkbox>
     <p class="soft">{{ sum() }}</p>
     <h3>Units</h3>
     <div class="presets">
@@ -60,7 +60,7 @@ const LABELS: Record<keyof ChosenUnits, string> = {
     }
     <div class="row">
       <label for="d-decimals">Decimals</label>
-      <uni-quantity-field inputId="d-decimals" [field]="decimals" [value]="store.design().settings?.decimals" (committed)="fix($event)" />
+      <uni-quantity-field inputId="d-decimals" [field]="decimals" [value]="doc.design().settings?.decimals" (committed)="fix($event)" />
     </div>
     <p class="soft">Left empty, figures have the digits that matter. A value may be typed in any unit: 1 1/2 in, 3/4, 20*2, 5 ft 3 in.</p>
   `,
@@ -104,7 +104,7 @@ const LABELS: Record<keyof ChosenUnits, string> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DesignSheet {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
   protected readonly metric = METRIC;
   protected readonly inch = INCH;
   protected readonly fields = UNIT_FIELDS.map(([key, quantity, f]) => ({
@@ -115,12 +115,12 @@ export class DesignSheet {
   }));
   protected readonly decimals: Field = { ...SETTINGS_FIELDS.find((f) => f.key === 'decimals')!, label: 'Decimals' };
   protected readonly now = computed<Required<ChosenUnits>>(() => {
-    const s = this.store.design().settings;
+    const s = this.doc.design().settings;
     const chosen = UNIT_FIELDS.map(([key, q]) => [q, s?.[key] ?? METRIC[q]]);
     return Object.fromEntries(chosen) as Required<ChosenUnits>;
   });
   protected readonly sum = computed(() => {
-    const d = this.store.design();
+    const d = this.doc.design();
     const n = (k: number, one: string, many: string): string => `${k} ${k === 1 ? one : many}`;
     return `${n(d.members.length, 'member', 'members')}, ${n(d.elements.length, 'element', 'elements')}, ${n(d.couplings.length, 'coupling', 'couplings')}.`;
   });
@@ -129,16 +129,16 @@ export class DesignSheet {
     return QUANTIFIED.every((q) => this.now()[q] === units[q]);
   }
   protected take(units: Required<ChosenUnits>): void {
-    this.store.editSettings(units === INCH ? 'Units in inches' : 'Metric units', unitSettings(units));
+    this.doc.editSettings(units === INCH ? 'Units in inches' : 'Metric units', unitSettings(units));
   }
   protected set(key: string, unit: string): void {
-    this.store.editSettings('Choose a unit', { [key]: unit });
+    this.doc.editSettings('Choose a unit', { [key]: unit });
   }
   protected fix(c: Committed): void {
-    this.store.editSettings('Decimals', { decimals: c.value === undefined ? undefined : Number(c.value) });
+    this.doc.editSettings('Decimals', { decimals: c.value === undefined ? undefined : Number(c.value) });
   }
   protected note(text: string): void {
-    this.store.edit('Note of the design', (d) => {
+    this.doc.edit('Note of the design', (d) => {
       const out = { ...d, note: text.trim() || undefined };
       if (!out.note) delete out.note;
       return out;

@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import type { Finding } from '@unirota/core/document';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { FindingsService } from '../workbench/findings.service';
+import { CommandsService } from '../workbench/commands.service';
 
 /** One finding with the ways out of it, each a button. */
 @Component({
@@ -17,7 +18,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
     </p>
     @if (f.severity !== 'note') {
       @for (c of cures(); track c.label) {
-        <button matButton="outlined" type="button" (click)="store.cure(c)">{{ c.label }}</button>
+        <button matButton="outlined" type="button" (click)="commands.cure(c)">{{ c.label }}</button>
       }
     }
   `,
@@ -54,7 +55,8 @@ import { WorkbenchStore } from '../workbench/workbench.store';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class FindingCard {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly found = inject(FindingsService);
+  protected readonly commands = inject(CommandsService);
   readonly finding = input.required<Finding>();
-  protected readonly cures = computed(() => this.store.curesOf()(this.finding()));
+  protected readonly cures = computed(() => this.found.curesOf()(this.finding()));
 }

@@ -9,7 +9,9 @@ import { Chart, type Curve } from '../shared/chart';
 import { Choice } from '../shared/choice';
 import { giveCsv } from '../services/take-away';
 import { RunService } from '../workbench/run.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { MotionService } from '../workbench/motion.service';
 
 const SAMPLES = 240;
 /** Points of a log that lead a source at most; more cannot be seen, nor edited. */
@@ -94,7 +96,9 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Profile {
-  private readonly store = inject(WorkbenchStore);
+  private readonly doc = inject(DesignService);
+  private readonly chosen = inject(SelectionService);
+  private readonly motion = inject(MotionService);
   private readonly runs = inject(RunService);
   private readonly analysis = inject(AnalysisService);
   protected readonly trouble = signal('');
@@ -106,9 +110,9 @@ export class Profile {
   protected readonly timeUnits = Object.keys(TIMES).map((value) => ({ value, label: value }));
   private before: Design | undefined;
 
-  protected readonly source = computed(() => this.store.item(this.store.selection()) as unknown as DrivingSource);
+  protected readonly source = computed(() => this.doc.item(this.chosen.selection()) as unknown as DrivingSource);
   private readonly turning = computed(() => {
-    const { structure } = this.store.worked().compiled;
+    const { structure } = this.motion.worked().compiled;
     const [id] = this.source().joint.split(':');
     const first = structure.firstOf.get(id);
     return first === undefined || structure.coordinates[first].motion !== 'slide';
@@ -122,7 +126,7 @@ export class Profile {
     const rows = s.profile === 'ramps' ? s.ramps : s.profile === 'table' ? s.table : undefined;
     if (rows?.length) return rows[rows.length - 1].time || 1;
     if (s.profile === 'part turn' || s.profile === 'to and fro') return s.time ?? 1;
-    return this.store.design().settings?.duration ?? 10;
+    return this.doc.design().settings?.duration ?? 10;
   });
   private readonly sampled = computed(() => {
     const s = this.source();
@@ -182,12 +186,12 @@ export class Profile {
         o.id === s.id ? { ...o, [key]: rows.map((r, k) => (k === index ? { ...r, time, [key === 'ramps' ? 'speed' : 'value']: value } : r)) } : o,
       ),
     });
-    this.before ??= this.store.design();
+    this.before ??= this.doc.design();
     const { before } = this;
-    if (!done) return this.store.preview(change(before));
-    this.store.preview(before);
+    if (!done) return this.doc.preview(change(before));
+    this.doc.preview(before);
     this.before = undefined;
-    this.trouble.set(this.store.edit(`Point ${index + 1} of ${s.name}`, change, true) ?? '');
+    this.trouble.set(this.doc.edit(`Point ${index + 1} of ${s.name}`, change, true) ?? '');
   }
 
   protected save(): void {
@@ -198,7 +202,7 @@ export class Profile {
         ? s.table.map((r) => [r.time, r.value])
         : Array.from(times, (t, k) => [t, places[k], speeds[k]].map((x) => Number(x.toPrecision(10))));
     const heading = ['Time, s', `Place, ${this.place()}`, ...(rows[0].length > 2 ? [`Speed, ${this.speed()}`] : [])];
-    giveCsv(writeTable(heading, rows), `${this.store.design().name} ${s.name}`);
+    giveCsv(writeTable(heading, rows), `${this.doc.design().name} ${s.name}`);
   }
 
   protected columns = computed(() => (this.log()?.columns ?? []).map((c, value) => ({ value, label: c.unit ? `${c.name}, ${c.unit}` : c.name })));
@@ -241,14 +245,14 @@ export class Profile {
     if (!c?.time || !log) return;
     const { at, off } = await this.analysis.thinned(c, MOST_POINTS);
     const table = at.map((i) => ({ time: Number(c.time[i].toPrecision(9)), value: Number((c.value[i] - c.value[0]).toPrecision(9)) }));
-    const trouble = this.store.edit(`Lead ${s.name} by ${log.name}`, (d) => ({
+    const trouble = this.doc.edit(`Lead ${s.name} by ${log.name}`, (d) => ({
       ...d,
       sources: d.sources.map((o) => (o.id === s.id ? { ...o, profile: 'table', table } : o)),
     }));
     this.trouble.set(trouble ?? '');
     if (trouble) return;
     this.log.set(undefined);
-    this.store.said.set(`${s.name} follows the log${off ? `, in ${table.length} points within ${show(off, 2)} ${this.place()}` : ''}`);
+    this.doc.said.set(`${s.name} follows the log${off ? `, in ${table.length} points within ${show(off, 2)} ${this.place()}` : ''}`);
   }
   protected layOver(): void {
     const c = this.curve();
@@ -260,7 +264,7 @@ export class Profile {
       ...l,
       { label: `${column.name} · ${log.name}`, unit: this.place(), xs: c.time, ys: c.value.map((v) => v - c.value[0]) },
     ]);
-    this.store.said.set('It is laid over the charts on Motion, where places are charted');
+    this.doc.said.set('It is laid over the charts on Motion, where places are charted');
     this.log.set(undefined);
   }
 }

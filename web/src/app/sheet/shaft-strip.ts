@@ -4,7 +4,8 @@ import { type CarriedJoint, placedAt } from '@unirota/core';
 import type { Id } from '@unirota/core/document';
 import { elementKind, extentOf } from '@unirota/core/elements';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
 
 const W = 288;
 const H = 96;
@@ -107,7 +108,8 @@ interface Block {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ShaftStrip {
-  private readonly store = inject(WorkbenchStore);
+  private readonly doc = inject(DesignService);
+  private readonly chosen = inject(SelectionService);
   protected readonly units = inject(UnitsService).now;
   protected readonly Math = Math;
   protected readonly mid = H / 2;
@@ -116,7 +118,7 @@ export class ShaftStrip {
 
   /** Elements that stand along the member's own axis. */
   protected readonly blocks = computed<Block[]>(() =>
-    this.store
+    this.doc
       .design()
       .elements.filter((e) => e.member === this.member() && (!e.axis || Math.abs(e.axis[2]) > 0.999))
       .flatMap((e) => {
@@ -133,7 +135,7 @@ export class ShaftStrip {
       .sort((a, b) => b.radius - a.radius),
   );
   protected readonly bearings = computed(() => {
-    const joint = this.store.design().joints.find((j) => j.child === this.member()) as CarriedJoint | undefined;
+    const joint = this.doc.design().joints.find((j) => j.child === this.member()) as CarriedJoint | undefined;
     const z = joint?.at?.[2] ?? 0;
     return (joint?.bearings ?? []).map((b) => ({ at: z + b.at, radius: this.high(b.inner / 2) }));
   });
@@ -185,20 +187,20 @@ export class ShaftStrip {
     this.dragged.set(undefined);
     if (!d) return;
     if (d.by) this.move(d.id, d.by);
-    else this.store.select('element', d.id);
+    else this.chosen.select('element', d.id);
   }
   protected key(e: KeyboardEvent, b: Block): void {
     const step = e.shiftKey ? 10 : 1;
     if (e.key === 'ArrowRight') this.move(b.id, step, true);
     else if (e.key === 'ArrowLeft') this.move(b.id, -step, true);
-    else if (e.key === 'Enter') this.store.select('element', b.id);
+    else if (e.key === 'Enter') this.chosen.select('element', b.id);
     else return;
     e.preventDefault();
     e.stopPropagation();
   }
   private move(id: Id, by: number, merge = false): void {
-    const z = this.store.design().elements.find((e) => e.id === id)?.at?.[2] ?? 0;
-    const trouble = this.store.edit('Move along the axis', (d) => placedAt(d, id, z + by), merge);
-    if (trouble) this.store.said.set(trouble);
+    const z = this.doc.design().elements.find((e) => e.id === id)?.at?.[2] ?? 0;
+    const trouble = this.doc.edit('Move along the axis', (d) => placedAt(d, id, z + by), merge);
+    if (trouble) this.doc.said.set(trouble);
   }
 }

@@ -25,7 +25,10 @@ import { AnalysisService } from '../services/analysis.service';
 import { Choice, type Option } from '../shared/choice';
 import { Committed, QuantityField } from '../shared/quantity-field';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { MotionService } from '../workbench/motion.service';
+import { CommandsService } from '../workbench/commands.service';
 
 /** Puts a stage into the train: what it is, the ratio wanted or the sizes, what comes of them, and one button. */
 @Component({
@@ -36,32 +39,35 @@ import { WorkbenchStore } from '../workbench/workbench.store';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class StageSheet {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly motion = inject(MotionService);
+  protected readonly commands = inject(CommandsService);
   protected readonly units = inject(UnitsService).now;
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
-  protected readonly from = computed(() => this.store.inserting()?.from);
+  protected readonly from = computed(() => this.chosen.inserting()?.from);
   protected readonly fromName = computed(() => {
     const id = this.from();
-    return id === undefined ? 'a new input shaft' : (this.store.design().members.find((m) => m.id === id)?.name ?? id);
+    return id === undefined ? 'a new input shaft' : (this.doc.design().members.find((m) => m.id === id)?.name ?? id);
   });
   /** The stage before which, or in whose place, another goes. */
   protected readonly other = computed(() => {
-    const at = this.store.inserting();
+    const at = this.chosen.inserting();
     const coupling = at?.before ?? at?.instead;
-    return coupling === undefined ? undefined : stageOf(this.store.design(), coupling, this.store.worked().compiled);
+    return coupling === undefined ? undefined : stageOf(this.doc.design(), coupling, this.motion.worked().compiled);
   });
   protected readonly heading = computed(() => {
-    const at = this.store.inserting(),
+    const at = this.chosen.inserting(),
       s = this.other();
-    const d = this.store.design();
+    const d = this.doc.design();
     if (!at || !s) return 'Put a stage in, at';
     const name = d.groups?.find((g) => g.id === s.group)?.name ?? d.couplings.find((c) => c.id === s.coupling)?.name ?? '';
     return at.before ? `Put a stage in before “${name}”, at` : `In the place of “${name}”, at`;
   });
   protected readonly kinds = computed(() => {
     const from = this.from();
-    const d = this.store.design();
-    const at = this.store.inserting();
+    const d = this.doc.design();
+    const at = this.chosen.inserting();
     const s = this.other();
     const can = (k: StageKind): boolean => {
       if (s && at?.instead) return couldReplace(d, s, k.kind);
@@ -72,27 +78,27 @@ export class StageSheet {
   /** What the stage that is to be replaced does now: turns in for one out, or mm per turn. */
   private readonly present = computed(() => {
     const s = this.other();
-    return s && this.store.inserting()?.instead ? stageRatio(this.store.worked().compiled, s) : undefined;
+    return s && this.chosen.inserting()?.instead ? stageRatio(this.motion.worked().compiled, s) : undefined;
   });
-  protected readonly chosen = signal<StageKind | undefined>(undefined);
-  protected readonly values = linkedSignal<StageKind | undefined, Values>({ source: this.chosen, computation: (k) => (k ? stageValues(k) : {}) });
+  protected readonly stage = signal<StageKind | undefined>(undefined);
+  protected readonly values = linkedSignal<StageKind | undefined, Values>({ source: this.stage, computation: (k) => (k ? stageValues(k) : {}) });
   /** What was asked for and could not be: by field. */
-  protected readonly trouble = linkedSignal<StageKind | undefined, string>({ source: this.chosen, computation: () => '' });
+  protected readonly trouble = linkedSignal<StageKind | undefined, string>({ source: this.stage, computation: () => '' });
   protected readonly ratioField = computed<Field>(() =>
-    this.chosen()?.ratio === 'travel'
+    this.stage()?.ratio === 'travel'
       ? { key: 'ratio', label: 'Travel per turn wanted', kind: 'number', unit: 'mm', above: 0, max: 1e6 }
       : { key: 'ratio', label: 'Turns in for one out, wanted', kind: 'number', above: 0, max: 1e4 },
   );
-  protected readonly asked = linkedSignal<StageKind | undefined, number | undefined>({ source: this.chosen, computation: () => undefined });
+  protected readonly asked = linkedSignal<StageKind | undefined, number | undefined>({ source: this.stage, computation: () => undefined });
   protected readonly problem = computed(() => {
-    const k = this.chosen();
+    const k = this.stage();
     return k ? stageProblem(k, this.values()) : undefined;
   });
 
   /** The stage put in on trial, driven alone from where it begins. */
   private readonly trial = computed(() => {
-    const k = this.chosen();
-    const made = k && insertStage(this.store.design(), { kind: k.kind, from: this.from(), values: this.values() });
+    const k = this.stage();
+    const made = k && insertStage(this.doc.design(), { kind: k.kind, from: this.from(), values: this.values() });
     if (!made) return undefined;
     const end = made.design.joints.find((x) => x.child === made.output);
     const start = made.design.joints.find((x) => x.child === (this.from() ?? made.made[0]));
@@ -130,8 +136,8 @@ export class StageSheet {
   constructor() {
     effect(() => {
       // Opened again: begins with nothing chosen.
-      this.store.inserting();
-      this.chosen.set(undefined);
+      this.chosen.inserting();
+      this.stage.set(undefined);
       // The focus goes along, to the first kind that can be put in here.
       setTimeout(() => this.host.nativeElement.querySelector<HTMLElement>('ul button:not(:disabled)')?.focus());
     });
@@ -140,13 +146,13 @@ export class StageSheet {
   /** What the wanted outputs that wait for a stage still need behind the member at which it begins. */
   protected readonly needed = computed(() => {
     const from = this.from();
-    return from === undefined || this.other() ? [] : stillNeeded(this.store.design(), this.store.ledger().lines, from);
+    return from === undefined || this.other() ? [] : stillNeeded(this.doc.design(), this.motion.ledger().lines, from);
   });
   protected neededText(n: StillNeeded): string {
     return n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev', 6) : `${show(n.ratio, 6)} turns in for one out`;
   }
   protected choose(k: StageKind): void {
-    this.chosen.set(k);
+    this.stage.set(k);
     const present = this.present();
     if (present !== undefined) {
       const near = reachRatio(k, present, stageValues(k));
@@ -166,14 +172,14 @@ export class StageSheet {
     return !f.when || f.when(this.values());
   }
   protected offers(f: Field): Offer[] {
-    const k = this.chosen();
+    const k = this.stage();
     return k ? offersFor(k.kind, f.key, this.values()) : [];
   }
   protected put(f: Field, value: unknown): void {
     if (value === undefined) return;
     this.values.update((v) => {
       const next = { ...v, [f.key]: value as number };
-      return this.chosen()?.follow?.(next, f.key) ?? next;
+      return this.stage()?.follow?.(next, f.key) ?? next;
     });
     this.asked.set(undefined);
   }
@@ -187,7 +193,7 @@ export class StageSheet {
     this.put(f, f.kind === 'choice' || v.includes('/') ? v : Number(v));
   }
   protected askRatio(c: Committed): void {
-    const k = this.chosen();
+    const k = this.stage();
     if (!k || typeof c.value !== 'number') return;
     const asked = c.value;
     const reached = reachRatio(k, asked, this.values());
@@ -197,7 +203,7 @@ export class StageSheet {
   }
   /** How near the sizes come to what was asked for, in words; nothing where nothing was asked. */
   protected readonly reached = computed(() => {
-    const k = this.chosen(),
+    const k = this.stage(),
       asked = this.asked();
     if (!k?.gives || asked === undefined) return undefined;
     const gives = k.gives(this.values());
@@ -211,20 +217,20 @@ export class StageSheet {
     this.values.update((v) => ({ ...v, ...c }));
   }
   protected choiceText(c: Values): string {
-    const k = this.chosen();
+    const k = this.stage();
     if (k?.kind === 'planetary' && 'sun' in c) return `Sun ${c['sun']}, planets ${c['planet']}, ring ${Number(c['sun']) + 2 * Number(c['planet'])}`;
     return Object.entries(c)
       .map(([key, v]) => `${k?.fields.find((f) => f.key === key)?.label ?? key}: ${v}`)
       .join(', ');
   }
   protected insert(): void {
-    const k = this.chosen();
+    const k = this.stage();
     if (!k) return;
     const wrong =
       k.fields
         .filter((f) => this.visible(f))
         .map((f) => fieldProblem(f, this.values()[f.key]))
         .find(Boolean) ?? this.problem()?.message;
-    this.trouble.set(wrong ?? this.store.insert(k.kind, k.label, this.values(), this.store.inserting() ?? { from: this.from() }) ?? '');
+    this.trouble.set(wrong ?? this.commands.insert(k.kind, k.label, this.values(), this.chosen.inserting() ?? { from: this.from() }) ?? '');
   }
 }

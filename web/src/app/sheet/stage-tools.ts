@@ -3,7 +3,9 @@ import { MatButton } from '@angular/material/button';
 import { type NotReworked, type Reworked, canBegin, copyStage, deleteStage, moveStage, stageOf } from '@unirota/core';
 import type { Design, Id } from '@unirota/core/document';
 import { Choice } from '../shared/choice';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { MotionService } from '../workbench/motion.service';
 
 /** What can be done with the stage that the selected coupling belongs to: another before it, another in its place, elsewhere, once more, gone. */
 @Component({
@@ -14,9 +16,9 @@ import { WorkbenchStore } from '../workbench/workbench.store';
       <h3>The whole stage</h3>
       <p class="soft">From {{ name(s.from) }} to {{ s.output === s.from ? 'the frame' : name(s.output) }}</p>
       <div class="buttons">
-        <button matButton="outlined" type="button" (click)="store.inserting.set({ from: s.from, before: s.coupling })">Put one in before it</button>
+        <button matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, before: s.coupling })">Put one in before it</button>
         @if (s.output !== s.from) {
-          <button matButton="outlined" type="button" (click)="store.inserting.set({ from: s.from, instead: s.coupling })">Replace it …</button>
+          <button matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, instead: s.coupling })">Replace it …</button>
         }
         <button matButton="outlined" type="button" (click)="remove(s.coupling)">Delete it whole</button>
       </div>
@@ -40,26 +42,28 @@ import { WorkbenchStore } from '../workbench/workbench.store';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class StageTools {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly motion = inject(MotionService);
   protected readonly stage = computed(() => {
-    const s = this.store.selection();
-    return s?.kind === 'coupling' ? stageOf(this.store.design(), s.id, this.store.worked().compiled) : undefined;
+    const s = this.chosen.selection();
+    return s?.kind === 'coupling' ? stageOf(this.doc.design(), s.id, this.motion.worked().compiled) : undefined;
   });
   protected readonly shafts = computed(() => {
-    const d = this.store.design();
+    const d = this.doc.design();
     return d.members.filter((m) => canBegin(d, 'spur', m.id)).map((m) => ({ value: m.id, label: m.name }));
   });
   protected readonly moves = computed(() => this.shafts().filter((m) => m.value !== this.stage()?.from && !this.stage()?.members.has(m.value)));
   protected name(id: Id): string {
-    return this.store.design().members.find((m) => m.id === id)?.name ?? 'the frame';
+    return this.doc.design().members.find((m) => m.id === id)?.name ?? 'the frame';
   }
 
   private put(text: string, change: (d: Design) => Reworked | NotReworked): void {
-    const r = change(this.store.design());
-    const trouble = r.problem ?? this.store.edit(text, () => r.design);
-    if (trouble) return this.store.said.set(trouble);
-    if (r.problem === undefined && r.coupling) this.store.select('coupling', r.coupling);
-    this.store.said.set(`Done: ${text.toLowerCase()}`);
+    const r = change(this.doc.design());
+    const trouble = r.problem ?? this.doc.edit(text, () => r.design);
+    if (trouble) return this.doc.said.set(trouble);
+    if (r.problem === undefined && r.coupling) this.chosen.select('coupling', r.coupling);
+    this.doc.said.set(`Done: ${text.toLowerCase()}`);
   }
   protected remove(coupling: Id): void {
     this.put('Delete the stage', (d) => deleteStage(d, coupling));

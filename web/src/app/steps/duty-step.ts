@@ -9,7 +9,10 @@ import { loadSize } from '../shared/load-size';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { MotionService } from '../workbench/motion.service';
+import { CommandsService } from '../workbench/commands.service';
 
 const columns = (words: readonly string[], figures: readonly string[], more: readonly string[] = []): Column[] => [
   ...words.map((label) => ({ key: label, label })),
@@ -30,8 +33,8 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
         [rows]="sources()"
         [none]="nothingDrives()"
         removes
-        (pressed)="store.select('source', $event.id)"
-        (removed)="store.remove($event.id, $event.name)"
+        (pressed)="chosen.select('source', $event.id)"
+        (removed)="commands.remove($event.id, $event.name)"
       />
       <div class="add">
         @for (k of sourceKinds; track k.type) {
@@ -47,14 +50,14 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
         [rows]="loads()"
         [none]="nothingLoads()"
         removes
-        (pressed)="store.select('load', $event.id)"
-        (removed)="store.remove($event.id, $event.name)"
+        (pressed)="chosen.select('load', $event.id)"
+        (removed)="commands.remove($event.id, $event.name)"
       />
       <div class="add">
         @for (k of loadKinds; track k.type) {
           <button matButton="outlined" type="button" (click)="addLoad(k.type)"><uni-icon name="add" /> {{ k.label }}</button>
         }
-        <mat-checkbox [checked]="store.weight()" (change)="store.setWeight($event.checked)">Weight counts</mat-checkbox>
+        <mat-checkbox [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Weight counts</mat-checkbox>
       </div>
     </section>
     <section>
@@ -69,8 +72,8 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
         [rows]="wanted()"
         none="Nothing is wanted yet: state what the outputs must do, and every stage shows whether they do it."
         removes
-        (pressed)="store.select('wanted', $event.id)"
-        (removed)="store.remove($event.id, $event.name)"
+        (pressed)="chosen.select('wanted', $event.id)"
+        (removed)="commands.remove($event.id, $event.name)"
       />
       <div class="add">
         @for (k of wantedKinds; track k.type) {
@@ -84,11 +87,14 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class DutyStep {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly motion = inject(MotionService);
+  protected readonly commands = inject(CommandsService);
   protected readonly units = inject(UnitsService).now;
   protected readonly sourceKinds = SOURCE_KINDS;
   protected readonly wantedKinds = WANTED_KINDS;
-  protected readonly joints = computed(() => this.store.design().joints);
+  protected readonly joints = computed(() => this.doc.design().joints);
   protected readonly sourceColumns = columns(['Source', 'Kind', 'Drives'], ['Nominal speed', 'Needs', 'Power']);
   protected readonly loadColumns = columns(['Load', 'Kind', 'Acts on'], ['Size']);
   protected readonly wantedColumns = columns(['Wanted', 'What', 'Of'], ['Target', 'Tolerance', 'Reached'], ['Result']);
@@ -99,11 +105,11 @@ export class DutyStep {
   );
   protected readonly nothingLoads = computed(
     () =>
-      `Nothing loads this train${this.store.weight() ? ' but its own weight' : ''}. Add what it has to move or to hold; select a member or a joint first, and it acts there.`,
+      `Nothing loads this train${this.doc.weight() ? ' but its own weight' : ''}. Add what it has to move or to hold; select a member or a joint first, and it acts there.`,
   );
 
   private slides(joint: unknown): boolean {
-    const w = this.store.worked().compiled.structure;
+    const w = this.motion.worked().compiled.structure;
     const i = w.firstOf.get(String(joint ?? '').split(':')[0]);
     return i !== undefined && w.coordinates[i]?.motion === 'slide';
   }
@@ -112,8 +118,8 @@ export class DutyStep {
     return j?.name ?? j?.id ?? '–';
   }
   protected readonly sources = computed(() =>
-    this.store.design().sources.map((s): Row => {
-      const r = this.store.ledger().sources.find((x) => x.source === s.id);
+    this.doc.design().sources.map((s): Row => {
+      const r = this.motion.ledger().sources.find((x) => x.source === s.id);
       const slide = this.slides(s.joint);
       const figure = (x: number | undefined, unit: string, digits?: number): Cell => ({
         text: x === undefined ? '–' : this.units().text(x, unit, digits),
@@ -121,7 +127,7 @@ export class DutyStep {
       });
       return {
         id: s.id,
-        selected: this.store.selection()?.id === s.id,
+        selected: this.chosen.selection()?.id === s.id,
         cells: [
           { text: s.name },
           { text: SOURCE_KINDS.find((k) => k.type === s.type)?.label ?? s.type },
@@ -134,18 +140,18 @@ export class DutyStep {
     }),
   );
   protected readonly wanted = computed(() =>
-    this.store.design().wanted.map((w: WantedOutput): Row => {
-      const r = this.store.ledger().wanted.find((x) => x.wanted === w.id);
+    this.doc.design().wanted.map((w: WantedOutput): Row => {
+      const r = this.motion.ledger().wanted.find((x) => x.wanted === w.id);
       const unit = r?.unit ?? '';
       const missed = r?.value !== undefined && !r.met;
       const sense = w.sense === 'at least' ? '≥ ' : w.sense === 'at most' ? '≤ ' : '';
       return {
         id: w.id,
-        selected: this.store.selection()?.id === w.id,
+        selected: this.chosen.selection()?.id === w.id,
         cells: [
           { text: w.name },
           { text: WANTED_KINDS.find((k) => k.type === w.type)?.label ?? w.type },
-          { text: w.source ? (this.store.design().sources.find((s) => s.id === w.source)?.name ?? '–') : this.jointName(w.joint) },
+          { text: w.source ? (this.doc.design().sources.find((s) => s.id === w.source)?.name ?? '–') : this.jointName(w.joint) },
           { text: sense + this.units().text(Number(w.value), unit), value: Number(w.value) },
           { text: `± ${this.units().text(Number(w.tolerance ?? 0), unit)}`, value: Number(w.tolerance ?? 0) },
           { text: r?.value === undefined ? '–' : this.units().text(r.value, unit), value: r?.value },
@@ -164,7 +170,7 @@ export class DutyStep {
 
   protected readonly loadKinds = LOAD_KINDS;
   protected readonly loads = computed(() => {
-    const d = this.store.design();
+    const d = this.doc.design();
     const memberName = (id: string | undefined): string =>
       id === undefined || id === FRAME ? 'the frame' : (d.members.find((m) => m.id === id)?.name ?? id);
     return d.loads.map((l: ActingLoad): Row => {
@@ -176,15 +182,15 @@ export class DutyStep {
           : memberName(l.member);
       return {
         id: l.id,
-        selected: this.store.selection()?.id === l.id,
+        selected: this.chosen.selection()?.id === l.id,
         cells: [{ text: l.name }, { text: LOAD_KINDS.find((k) => k.type === l.type)?.label ?? l.type }, { text: on }, { text: size }],
       };
     });
   });
   protected addLoad(type: string): void {
-    const s = this.store.selection();
-    const element = s?.kind === 'element' ? this.store.design().elements.find((e) => e.id === s.id) : undefined;
-    this.store.addLoad(
+    const s = this.chosen.selection();
+    const element = s?.kind === 'element' ? this.doc.design().elements.find((e) => e.id === s.id) : undefined;
+    this.commands.addLoad(
       type,
       s?.kind === 'joint' ? { joint: s.id } : s?.kind === 'member' ? { member: s.id } : element ? { member: element.member } : {},
     );
@@ -192,16 +198,16 @@ export class DutyStep {
 
   /** What is still needed for a wanted speed, behind the member that was built last. */
   private left(wanted: string): string | undefined {
-    const lines = this.store.ledger().lines;
+    const lines = this.motion.ledger().lines;
     const last = [...lines].reverse().find((l) => l.motion === 'turn' && l.speed !== 0);
-    const n = last && stillNeeded(this.store.design(), lines, last.member).find((x) => x.wanted === wanted);
+    const n = last && stillNeeded(this.doc.design(), lines, last.member).find((x) => x.wanted === wanted);
     if (!n) return undefined;
-    const name = this.store.design().members.find((m) => m.id === last.member)?.name ?? last.member;
+    const name = this.doc.design().members.find((m) => m.id === last.member)?.name ?? last.member;
     return `still needed behind ${name}: ${n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev') : `${show(n.ratio, 5)} : 1`}`;
   }
 
   private fresh(prefix: string): string {
-    return freshId(idsOf(this.store.design()), prefix);
+    return freshId(idsOf(this.doc.design()), prefix);
   }
   protected addSource(type: string, label: string): void {
     const fields: Record<string, unknown> =
@@ -212,15 +218,15 @@ export class DutyStep {
           : type === 'torque-line'
             ? { stall: 10, noLoad: 1500, speed: undefined }
             : {};
-    if (!this.joints().length) return this.store.beginWith(type, label, fields);
+    if (!this.joints().length) return this.commands.beginWith(type, label, fields);
     const id = this.fresh('source');
-    const taken = new Set(this.store.design().sources.map((s) => s.joint));
+    const taken = new Set(this.doc.design().sources.map((s) => s.joint));
     const joint = this.joints().find((j) => !taken.has(j.id) && j.type !== 'fixed') ?? this.joints()[0];
-    this.store.edit(`Add ${label.toLowerCase()}`, (d) => {
+    this.doc.edit(`Add ${label.toLowerCase()}`, (d) => {
       const made = { id, name: label, type, joint: joint.id, speed: this.slides(joint.id) ? 10 : 60, ...fields };
       return { ...d, sources: [...d.sources, withoutGaps(made)] };
     });
-    this.store.select('source', id);
+    this.chosen.select('source', id);
   }
   private jointFor(type: string): string | undefined {
     const slide = type === 'linear-speed' || type === 'travel' || type === 'force';
@@ -230,13 +236,13 @@ export class DutyStep {
   protected addWanted(type: string, label: string): void {
     const id = this.fresh('wanted');
     // What the train does not have yet is left open: the next stage that fits takes it up.
-    const source = this.store.design().sources[0]?.id,
+    const source = this.doc.design().sources[0]?.id,
       joint = this.jointFor(type);
     const of = type === 'input-torque' || type === 'hand-force' ? (source ? { source } : {}) : joint ? { joint } : {};
-    this.store.edit(`Add wanted ${label.toLowerCase()}`, (d) => ({
+    this.doc.edit(`Add wanted ${label.toLowerCase()}`, (d) => ({
       ...d,
       wanted: [...d.wanted, { id, name: label, type, ...of, value: 0, tolerance: 0 }],
     }));
-    this.store.select('wanted', id);
+    this.chosen.select('wanted', id);
   }
 }

@@ -2,18 +2,21 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import type { Finding } from '@unirota/core/document';
 import type { Cure } from '@unirota/core';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { FindingsService } from '../workbench/findings.service';
+import { CommandsService } from '../workbench/commands.service';
 
 /** Every finding in one list; a click goes to what it concerns. */
 @Component({
   selector: 'uni-findings',
   imports: [MatButton],
   template: `
-    @if (store.canFit()) {
-      <button matButton="filled" type="button" class="main" (click)="store.fit()">Fit the train: working distances and phases</button>
+    @if (found.canFit()) {
+      <button matButton="filled" type="button" class="main" (click)="commands.fit()">Fit the train: working distances and phases</button>
     }
     <ul>
-      @for (f of store.findings(); track $index; let k = $index) {
+      @for (f of found.findings(); track $index; let k = $index) {
         <li [class]="f.severity">
           <button
             type="button"
@@ -30,7 +33,7 @@ import { WorkbenchStore } from '../workbench/workbench.store';
           @if (f.severity !== 'note') {
             <span class="cures">
               @for (c of cures()[k]; track c.label) {
-                <button matButton="outlined" type="button" (click)="store.cure(c)">{{ c.label }}</button>
+                <button matButton="outlined" type="button" (click)="commands.cure(c)">{{ c.label }}</button>
               }
             </span>
           }
@@ -80,19 +83,22 @@ import { WorkbenchStore } from '../workbench/workbench.store';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Findings {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly found = inject(FindingsService);
+  protected readonly commands = inject(CommandsService);
   /** For each finding; worked out once for a state, not each time the pointer passes. */
-  protected readonly cures = computed((): Cure[][] => this.store.findings().map((f) => (f.severity === 'note' ? [] : this.store.curesOf()(f))));
+  protected readonly cures = computed((): Cure[][] => this.found.findings().map((f) => (f.severity === 'note' ? [] : this.found.curesOf()(f))));
   protected point(ids: readonly string[]): void {
-    this.store.pointed.set(new Set(ids));
+    this.chosen.pointed.set(new Set(ids));
   }
   /** Selects what the finding concerns, and goes to the field that cures it: the item that has it comes first. */
   protected go(f: Finding): void {
-    const items = f.ids.map((id) => this.store.find(id)).filter((s) => !!s);
-    const owner = f.field ? [...items].reverse().find((s) => f.field! in (this.store.item(s) ?? {})) : undefined;
+    const items = f.ids.map((id) => this.doc.find(id)).filter((s) => !!s);
+    const owner = f.field ? [...items].reverse().find((s) => f.field! in (this.doc.item(s) ?? {})) : undefined;
     const s = owner ?? (f.field ? items[items.length - 1] : items[0]);
     if (!s) return;
-    this.store.select(s.kind, s.id);
+    this.chosen.select(s.kind, s.id);
     if (f.field) setTimeout(() => document.getElementById(`f-${f.field}`)?.focus());
   }
 }

@@ -9,7 +9,9 @@ import { Icon } from '../shared/icon';
 import { loadSize } from '../shared/load-size';
 import { type Committed, QuantityField } from '../shared/quantity-field';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { MotionService } from '../workbench/motion.service';
+import { CommandsService } from '../workbench/commands.service';
 import { TextField } from '../shared/text-field';
 
 const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -1000, max: 1000 };
@@ -43,7 +45,7 @@ interface CaseRow {
         </ng-container>
         <ng-container matColumnDef="stated">
           <th mat-header-cell *matHeaderCellDef class="num">
-            <mat-radio-button name="case" [checked]="!store.loadCase()" (change)="store.loadCase.set(undefined)">As stated</mat-radio-button>
+            <mat-radio-button name="case" [checked]="!doc.loadCase()" (change)="doc.loadCase.set(undefined)">As stated</mat-radio-button>
           </th>
           <td mat-cell *matCellDef="let r" class="num" [class]="r.results?.[0]?.tone ?? ''">{{ r.results?.[0]?.text ?? r.stated }}</td>
         </ng-container>
@@ -51,12 +53,7 @@ interface CaseRow {
           <ng-container [matColumnDef]="c.id">
             <th mat-header-cell *matHeaderCellDef class="num">
               <span class="case">
-                <mat-radio-button
-                  name="case"
-                  [checked]="store.loadCase() === c.id"
-                  (change)="store.loadCase.set(c.id)"
-                  [aria-label]="'Show ' + c.name"
-                />
+                <mat-radio-button name="case" [checked]="doc.loadCase() === c.id" (change)="doc.loadCase.set(c.id)" [aria-label]="'Show ' + c.name" />
                 <uni-text-field
                   class="name"
                   [label]="'Name of the case ' + c.name"
@@ -129,22 +126,24 @@ interface CaseRow {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LoadCases {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly motion = inject(MotionService);
+  protected readonly commands = inject(CommandsService);
   protected readonly units = inject(UnitsService).now;
-  protected readonly cases = computed(() => this.store.design().cases ?? []);
+  protected readonly cases = computed(() => this.doc.design().cases ?? []);
   private slides(joint: string): boolean {
-    const { structure } = this.store.worked().compiled;
+    const { structure } = this.motion.worked().compiled;
     const i = structure.firstOf.get(joint.split(':')[0]);
     return i !== undefined && structure.coordinates[i]?.motion === 'slide';
   }
   protected readonly loads = computed(() =>
-    this.store.design().loads.map((l) => {
+    this.doc.design().loads.map((l) => {
       const joint = 'joint' in l && typeof l.joint === 'string' ? l.joint : undefined;
       return { id: l.id, name: l.name, size: loadSize(l, joint !== undefined && this.slides(joint), this.units()) };
     }),
   );
   protected readonly sources = computed(() =>
-    this.store.design().sources.map((s) => {
+    this.doc.design().sources.map((s) => {
       const unit = this.slides(s.joint) ? 'mm/s' : 'rev/min';
       return { id: s.id, name: s.name, speed: this.units().text(s.speed ?? 0, unit), unit };
     }),
@@ -172,10 +171,10 @@ export class LoadCases {
     return c.loads?.find((x) => x.load === load)?.factor ?? 1;
   }
   protected speedOf(c: LoadCase, source: string): number | undefined {
-    return c.speeds?.find((x) => x.source === source)?.speed ?? this.store.design().sources.find((s) => s.id === source)?.speed;
+    return c.speeds?.find((x) => x.source === source)?.speed ?? this.doc.design().sources.find((s) => s.id === source)?.speed;
   }
   private change(id: string, what: string, to: (c: LoadCase) => LoadCase): void {
-    this.store.edit(what, (d) => ({ ...d, cases: d.cases?.map((c) => (c.id === id ? to(c) : c)) }));
+    this.doc.edit(what, (d) => ({ ...d, cases: d.cases?.map((c) => (c.id === id ? to(c) : c)) }));
   }
   protected factor(c: LoadCase, load: string, to: Committed): void {
     const value = to.value === undefined || Number(to.value) === 1 ? undefined : Number(to.value);
@@ -189,15 +188,15 @@ export class LoadCases {
     this.change(c.id, 'Rename the load case', (x) => ({ ...x, name }));
   }
   protected add(): void {
-    this.store.edit('Add a load case', (d) => ({ ...d, cases: [...(d.cases ?? []), newCase(d)] }));
+    this.doc.edit('Add a load case', (d) => ({ ...d, cases: [...(d.cases ?? []), newCase(d)] }));
   }
   protected drop(c: LoadCase): void {
-    if (this.store.loadCase() === c.id) this.store.loadCase.set(undefined);
-    this.store.remove(c.id, c.name);
+    if (this.doc.loadCase() === c.id) this.doc.loadCase.set(undefined);
+    this.commands.remove(c.id, c.name);
   }
 
   /** The wanted outputs in every case, as stated first. */
-  private readonly answer = inject(AnalysisService).casesOf(this.store.design, inject(Injector));
+  private readonly answer = inject(AnalysisService).casesOf(this.doc.design, inject(Injector));
   private readonly judged = computed(() => this.answer()?.is ?? []);
   protected readonly results = computed(() =>
     (this.answer()?.of.wanted ?? []).map((w, k) => ({
@@ -218,7 +217,7 @@ export class LoadCases {
       all.filter((r) => r.value !== undefined && !r.met).map((r) => ({ k, by: Math.abs(r.off ?? 0), unit: r.unit, wanted: r.wanted })),
     );
     if (!missed.length) return `All wanted outputs are met in every case.`;
-    const name = (id: string): string => this.store.design().wanted.find((w) => w.id === id)?.name ?? id;
+    const name = (id: string): string => this.doc.design().wanted.find((w) => w.id === id)?.name ?? id;
     return missed
       .filter((m) => !missed.some((x) => x.wanted === m.wanted && x.by > m.by))
       .map((m) => `${name(m.wanted)} is missed most in ${names[m.k]}, by ${this.units().text(m.by, m.unit, 3)}`)

@@ -10,7 +10,10 @@ import { giveCsv, takeAway } from '../services/take-away';
 import { Icon } from '../shared/icon';
 import { LoadsService } from '../workbench/loads.service';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { ViewService } from '../workbench/view.service';
+import { CommandsService } from '../workbench/commands.service';
 import { Strength } from './strength';
 import { TextField } from '../shared/text-field';
 
@@ -35,7 +38,7 @@ const KINDS: Record<string, string> = {
           <li [class.selected]="loads.openSheet() === k.id">
             <button matButton class="plain" type="button" (click)="go(k)">{{ k.name }}</button>
             <span class="soft how">{{ k.how }}</span>
-            <button matIconButton class="plain" type="button" (click)="store.remove(k.id, k.name)" [attr.aria-label]="'Delete ' + k.name">
+            <button matIconButton class="plain" type="button" (click)="commands.remove(k.id, k.name)" [attr.aria-label]="'Delete ' + k.name">
               <uni-icon name="del" />
             </button>
           </li>
@@ -50,10 +53,10 @@ const KINDS: Record<string, string> = {
     }
     @if (sheet(); as s) {
       <div class="add">
-        <uni-choice label="Member of the load sheet" [options]="members()" [value]="member()" (picked)="store.select('member', $event)" />
+        <uni-choice label="Member of the load sheet" [options]="members()" [value]="member()" (picked)="chosen.select('member', $event)" />
         <uni-choice label="Frame of the load sheet" [options]="frames" [value]="own() ? 'own' : 'world'" (picked)="own.set($event === 'own')" />
         <button matButton="outlined" type="button" (click)="alone()">{{ isAlone() ? 'Show all again' : 'Show it alone with its arrows' }}</button>
-        <button matButton="outlined" type="button" [disabled]="!!store.readOnly()" (click)="keep()">Keep it</button>
+        <button matButton="outlined" type="button" [disabled]="!!doc.readOnly()" (click)="keep()">Keep it</button>
         <button matButton="outlined" type="button" (click)="csv()">Save as CSV</button>
         <button matButton="outlined" type="button" (click)="json()">Save as JSON</button>
       </div>
@@ -76,7 +79,10 @@ const KINDS: Record<string, string> = {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LoadSheetView {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly view = inject(ViewService);
+  protected readonly commands = inject(CommandsService);
   protected readonly loads = inject(LoadsService);
   private readonly units = inject(UnitsService).now;
   protected readonly own = signal(true);
@@ -84,10 +90,10 @@ export class LoadSheetView {
     { value: 'own', label: 'in its own frame' },
     { value: 'world', label: 'in the world' },
   ];
-  protected readonly members = computed(() => this.store.design().members.map((m) => ({ value: m.id, label: m.name })));
+  protected readonly members = computed(() => this.doc.design().members.map((m) => ({ value: m.id, label: m.name })));
   protected readonly member = computed(() => {
     const at = this.loads.member();
-    return this.store.design().members.some((m) => m.id === at) ? at : this.store.design().members[0]?.id;
+    return this.doc.design().members.some((m) => m.id === at) ? at : this.doc.design().members[0]?.id;
   });
   protected readonly sheet = computed(() => {
     const { forces, inertia, compiled } = this.loads.now();
@@ -143,12 +149,12 @@ export class LoadSheetView {
   protected readonly together = computed(() =>
     this.sheet()!
       .body.filter((b) => b !== this.member())
-      .map((b) => this.store.design().members.find((m) => m.id === b)?.name ?? b)
+      .map((b) => this.doc.design().members.find((m) => m.id === b)?.name ?? b)
       .join(', '),
   );
   protected readonly trouble = signal('');
   protected readonly kept = computed(() => {
-    const d = this.store.design();
+    const d = this.doc.design();
     const name = (list: readonly { id: Id; name?: string }[] | undefined, id: Id): string => list?.find((x) => x.id === id)?.name ?? id;
     return this.loads.sheets().map((s) => ({
       ...s,
@@ -160,18 +166,18 @@ export class LoadSheetView {
     }));
   });
   protected readonly opened = computed(() => this.kept().find((k) => k.id === this.loads.openSheet()));
-  protected readonly isAlone = computed(() => this.loads.arrows() === 'member' && this.store.hidden().size > 0);
+  protected readonly isAlone = computed(() => this.loads.arrows() === 'member' && this.view.hidden().size > 0);
 
   protected alone(): void {
     const member = this.member();
     if (!member) return;
     if (this.isAlone()) {
-      this.store.hidden.set(new Set());
+      this.view.hidden.set(new Set());
       this.loads.arrows.set('none');
       return;
     }
-    this.store.select('member', member);
-    this.store.isolate([member]);
+    this.chosen.select('member', member);
+    this.view.isolate([member]);
     this.loads.arrows.set('member');
   }
   protected keep(): void {
@@ -182,11 +188,11 @@ export class LoadSheetView {
     void this.loads.goToSheet(sheet);
   }
   protected rename(id: Id, name: string): void {
-    this.trouble.set(this.store.edit('Rename the load sheet', (d) => withSheetNamed(d, id, name)) ?? '');
+    this.trouble.set(this.doc.edit('Rename the load sheet', (d) => withSheetNamed(d, id, name)) ?? '');
   }
   private name(): string {
-    const m = this.store.design().members.find((x) => x.id === this.member());
-    return `${this.store.design().name} ${m?.name ?? ''} loads`;
+    const m = this.doc.design().members.find((x) => x.id === this.member());
+    return `${this.doc.design().name} ${m?.name ?? ''} loads`;
   }
   protected csv(): void {
     const s = this.sheet();

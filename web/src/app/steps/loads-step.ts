@@ -9,7 +9,8 @@ import { type Cell, type Column, DataTable, type Row } from '../shared/data-tabl
 import { LoadsService } from '../workbench/loads.service';
 import { RunService } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
 import { LoadSheetView } from './load-sheet';
 import { Needed } from './needed';
 import { RunBar } from './run-bar';
@@ -32,7 +33,8 @@ import { Worst } from './worst';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LoadsStep {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
   protected readonly runs = inject(RunService);
   protected readonly loads = inject(LoadsService);
   protected readonly units = inject(UnitsService).now;
@@ -43,7 +45,7 @@ export class LoadsStep {
     { value: 'member', label: 'in the frame of the carried member' },
     { value: 'carrier', label: 'in the frame of what carries it' },
   ];
-  protected readonly name = computed(() => this.store.design().name);
+  protected readonly name = computed(() => this.doc.design().name);
   protected readonly scaleText = computed(() => {
     const { force, moment } = this.loads.scale();
     const u = this.units();
@@ -89,7 +91,7 @@ export class LoadsStep {
       return [
         {
           id: coupling.id,
-          selected: this.store.isSelected(coupling.id),
+          selected: this.chosen.isSelected(coupling.id),
           cells: [
             { text: coupling.name ?? coupling.id },
             this.cell(r.tangential, 'N', most),
@@ -131,7 +133,7 @@ export class LoadsStep {
       return [
         {
           id: j.id,
-          selected: this.store.isSelected(j.id),
+          selected: this.chosen.isSelected(j.id),
           cells: [{ text: j.name ?? j.id }, ...parts, this.cell(norm(r.force), 'N', most.f), this.cell(norm(r.moment), 'N·m', most.m)],
         },
         ...(each?.bearings ?? []).map((b, k) => ({
@@ -167,7 +169,7 @@ export class LoadsStep {
     }
     const rows: Row[] = [...once].map(([id, { f, m }]) => ({
       id,
-      selected: this.store.isSelected(id),
+      selected: this.chosen.isSelected(id),
       cells: [{ text: name.get(id) ?? id }, this.cell(f, 'N', f), m ? this.cell(m, 'N·m', m) : { text: '' }],
     }));
     const run = this.loads.run();
@@ -192,7 +194,7 @@ export class LoadsStep {
   });
 
   protected pickActing(id: string): void {
-    const found = this.store.find(id);
-    if (found) this.store.select(found.kind, found.id);
+    const found = this.doc.find(id);
+    if (found) this.chosen.select(found.kind, found.id);
   }
 }

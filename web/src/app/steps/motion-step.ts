@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '
 import { AnalysisService } from '../services/analysis.service';
 import { Runs } from './runs';
 import { type WayChart, WayCharts } from './way-charts';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { MotionService } from '../workbench/motion.service';
 
 /** Motion: every joint over the whole way of the source at nominal speed, one cursor for all. */
 @Component({
@@ -23,14 +23,14 @@ import { WorkbenchStore } from '../workbench/workbench.store';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class MotionStep {
-  protected readonly store = inject(WorkbenchStore);
-  protected readonly swept = inject(AnalysisService).sweepOf(this.store.way, inject(Injector));
+  protected readonly motion = inject(MotionService);
+  protected readonly swept = inject(AnalysisService).sweepOf(this.motion.way, inject(Injector));
   protected readonly curves = computed<WayChart[] | undefined>(() => {
     const s = this.swept()?.is;
     if (!s) return undefined;
     const xs = s.position;
     // The curves of the last state stand until those of the new one are there; what has no curve yet is not listed.
-    const { coordinates } = this.store.worked().compiled.structure;
+    const { coordinates } = this.motion.worked().compiled.structure;
     return coordinates.slice(0, s.values.length).flatMap((c) => {
       const slide = c.motion === 'slide';
       const name = c.joint.name ?? c.joint.id;

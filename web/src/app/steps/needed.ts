@@ -8,7 +8,8 @@ import { Chart, type Curve } from '../shared/chart';
 import { type Cell, type Column, DataTable, type Row } from '../shared/data-table';
 import { RunService } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { MotionService } from '../workbench/motion.service';
 import { type WayChart, WayCharts } from './way-charts';
 
 /** What the sources must give: over the way of the first at its nominal speed, or over the time of the run that is shown, with what a run asks of each. */
@@ -48,7 +49,7 @@ import { type WayChart, WayCharts } from './way-charts';
       <uni-way-charts [charts]="ways()" />
       <p>
         Worst at {{ units().text(s.position[s.worst], xUnit()) }}: {{ units().text(s.input[s.worst], inputUnit()) }}.
-        <button matButton="outlined" type="button" (click)="store.turnTo(s.position[s.worst])">Go to the worst instant</button>
+        <button matButton="outlined" type="button" (click)="motion.turnTo(s.position[s.worst])">Go to the worst instant</button>
       </p>
     } @else {
       <p class="soft">Nothing drives this design yet: give it a source on Duty, and what it must give stands here.</p>
@@ -63,16 +64,17 @@ import { type WayChart, WayCharts } from './way-charts';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Needed {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly motion = inject(MotionService);
   protected readonly runs = inject(RunService);
   protected readonly units = inject(UnitsService).now;
   protected readonly chosen = signal<'way' | 'time' | undefined>(undefined);
   protected readonly over = computed(() => (this.runs.shown() ? (this.chosen() ?? (this.runs.at() === undefined ? 'way' : 'time')) : 'way'));
-  private readonly answer = inject(AnalysisService).sweepOf(this.store.way, inject(Injector));
+  private readonly answer = inject(AnalysisService).sweepOf(this.motion.way, inject(Injector));
   protected readonly swept = computed(() => this.answer()?.is);
-  protected readonly file = computed(() => `${this.store.design().name} sources`);
-  protected readonly xUnit = computed(() => (this.store.sourceSlides() ? 'mm' : 'rev'));
-  protected readonly inputUnit = computed(() => (this.store.sourceSlides() ? 'N' : 'N·m'));
+  protected readonly file = computed(() => `${this.doc.design().name} sources`);
+  protected readonly xUnit = computed(() => (this.motion.sourceSlides() ? 'mm' : 'rev'));
+  protected readonly inputUnit = computed(() => (this.motion.sourceSlides() ? 'N' : 'N·m'));
 
   protected readonly ways = computed<WayChart[]>(() => {
     const s = this.swept();
@@ -80,7 +82,7 @@ export class Needed {
     const curve = (ys: ArrayLike<number>, colour: string): readonly Curve[] => [finite({ label: '', xs: s.position, ys, colour })];
     return [
       {
-        heading: this.store.sourceSlides() ? 'Force of the source' : 'Torque of the source',
+        heading: this.motion.sourceSlides() ? 'Force of the source' : 'Torque of the source',
         unit: this.inputUnit(),
         curves: curve(s.input, 'var(--teal)'),
       },
@@ -94,7 +96,7 @@ export class Needed {
         ),
       },
       ...this.outputs().map((c) => {
-        const values = advantageOver(s, this.store.source()!.coordinate, c.index, this.store.worked().pose.kinematics.scale);
+        const values = advantageOver(s, this.motion.source()!.coordinate, c.index, this.motion.worked().pose.kinematics.scale);
         const unit = `${c.motion === 'slide' ? 'N' : 'N·m'} per ${this.inputUnit()}`;
         return { heading: `Mechanical advantage to ${c.joint.name ?? c.joint.id}, ${unit}`, unit: '', curves: curve(values, 'var(--ink)') };
       }),
@@ -102,9 +104,9 @@ export class Needed {
   });
   /** Joints at which wanted outputs are stated; the last that moves where there are none. */
   private readonly outputs = computed(() => {
-    const { coordinates } = this.store.worked().compiled.structure;
-    const wanted = new Set(this.store.design().wanted.map((w) => (w as { joint?: string }).joint?.split(':')[0]));
-    const source = this.store.source()?.coordinate;
+    const { coordinates } = this.motion.worked().compiled.structure;
+    const wanted = new Set(this.doc.design().wanted.map((w) => (w as { joint?: string }).joint?.split(':')[0]));
+    const source = this.motion.source()?.coordinate;
     const list = coordinates.filter((c) => c.index !== source && !c.order && wanted.has(c.joint.id));
     return list.length ? list : coordinates.filter((c) => c.index !== source).slice(-1);
   });

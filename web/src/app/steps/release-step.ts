@@ -4,7 +4,10 @@ import { type Column, DataTable, type Row } from '../shared/data-table';
 import { Icon } from '../shared/icon';
 import { takeAway } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { MotionService } from '../workbench/motion.service';
+import { FindingsService } from '../workbench/findings.service';
 import { Findings } from './findings';
 
 /** Release: every finding and wanted output in one place, and the design document to take away. */
@@ -33,8 +36,8 @@ import { Findings } from './findings';
         [columns]="columns()"
         [rows]="parts()"
         none="No members yet."
-        [file]="store.design().name + ' parts'"
-        (pressed)="store.select('member', $event.id)"
+        [file]="doc.design().name + ' parts'"
+        (pressed)="chosen.select('member', $event.id)"
       />
     </section>
     <section>
@@ -47,12 +50,15 @@ import { Findings } from './findings';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ReleaseStep {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly motion = inject(MotionService);
+  protected readonly found = inject(FindingsService);
   protected readonly units = inject(UnitsService).now;
   protected readonly wanted = computed(() =>
-    this.store.ledger().wanted.map((r) => ({
+    this.motion.ledger().wanted.map((r) => ({
       id: r.wanted,
-      name: this.store.design().wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted,
+      name: this.doc.design().wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted,
       met: r.met,
       text:
         r.value === undefined
@@ -61,9 +67,9 @@ export class ReleaseStep {
     })),
   );
   protected readonly parts = computed(() => {
-    const d = this.store.design();
+    const d = this.doc.design();
     return d.members.map((m): Row => {
-      const mass = this.store.snapshot()?.masses.get(m.id)?.mass ?? 0;
+      const mass = this.found.snapshot()?.masses.get(m.id)?.mass ?? 0;
       const elements = d.elements.filter((e) => e.member === m.id).map((e) => e.name);
       return {
         id: m.id,
@@ -77,6 +83,6 @@ export class ReleaseStep {
     { key: 'mass', label: 'Mass', unit: this.units().of('kg'), number: true },
   ]);
   protected download(): void {
-    takeAway(this.store.design(), this.store.design().name);
+    takeAway(this.doc.design(), this.doc.design().name);
   }
 }

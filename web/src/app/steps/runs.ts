@@ -21,7 +21,9 @@ import { PictureService } from '../workbench/picture.service';
 import { giveCsv, giveDrawing, givePicture, imageOf } from '../services/take-away';
 import { PASSING, RunService, type ShownRun } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { MotionService } from '../workbench/motion.service';
+import { CommandsService } from '../workbench/commands.service';
 import { TextField } from '../shared/text-field';
 
 const DURATION: Field = { key: 'duration', label: 'Duration', kind: 'number', unit: 's', above: 0, max: 1e6 };
@@ -82,7 +84,9 @@ interface Pane {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Runs {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly motion = inject(MotionService);
+  protected readonly commands = inject(CommandsService);
   protected readonly runs = inject(RunService);
   protected readonly units = inject(UnitsService).now;
   protected readonly show = show;
@@ -111,12 +115,12 @@ export class Runs {
   });
   protected readonly cases = computed(() => [
     { value: '', label: 'as stated' },
-    ...(this.store.design().cases ?? []).map((c) => ({ value: c.id, label: c.name })),
+    ...(this.doc.design().cases ?? []).map((c) => ({ value: c.id, label: c.name })),
   ]);
   protected readonly list = computed(() =>
     this.runs.kept().map((r) => {
       const ends = { turn: 'one turn', 'stop to stop': 'stop to stop', rest: 'until it stands still' }[r.until ?? ''];
-      const c = this.store.design().cases?.find((x) => x.id === r.case);
+      const c = this.doc.design().cases?.find((x) => x.id === r.case);
       const how = [
         r.letGo ? 'let go' : '',
         ends ?? `${show(r.duration ?? 10, 4)} s`,
@@ -273,7 +277,7 @@ export class Runs {
     const what = key === 'duration' ? 'Duration of a run' : 'Instants of a run';
     const kept = this.kept();
     if (kept) this.runs.change(kept.id, what, { [key]: c.value });
-    else this.store.editSettings(what, { [key]: c.value });
+    else this.doc.editSettings(what, { [key]: c.value });
   }
   protected setUntil(until: string): void {
     const kept = this.kept();
@@ -291,7 +295,7 @@ export class Runs {
     this.runs.change(kept.id, 'Beginning of a run', { starts: here ? this.runs.startsHere() : undefined });
   }
   protected drop(run: KeptRun): void {
-    this.store.remove(run.id, run.name);
+    this.commands.remove(run.id, run.name);
   }
   protected keepRun(): void {
     const { letGo, until } = this.runs.shown()!.kept;
@@ -305,12 +309,12 @@ export class Runs {
     this.trouble.set(this.runs.keep(name) ?? '');
   }
   protected run(letGo: boolean): void {
-    this.store.play(0);
+    this.motion.play(0);
     this.part.set(undefined);
     void this.runs.run(letGo);
   }
   protected compute(): void {
-    this.store.play(0);
+    this.motion.play(0);
     this.part.set(undefined);
     const kept = this.kept();
     if (kept) void this.runs.computeKept(kept.id);
@@ -339,7 +343,7 @@ export class Runs {
   }
 
   private fileName(): string {
-    return `${this.store.design().name} ${this.kept()?.name ?? 'run'}`;
+    return `${this.doc.design().name} ${this.kept()?.name ?? 'run'}`;
   }
   /** Everything that is charted, at every recorded instant, in the units that are shown. */
   protected saveCsv(): void {

@@ -9,7 +9,7 @@ import { Chart, type Curve } from '../shared/chart';
 import { type Column, DataTable, type Row } from '../shared/data-table';
 import { LoadsService } from '../workbench/loads.service';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
 
 /** Shear, bending and torsion along the chosen shaft at the instant, with the largest over the run behind them; how it bends at its wheels and bearings. */
 @Component({
@@ -50,17 +50,17 @@ import { WorkbenchStore } from '../workbench/workbench.store';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ShaftLoads {
-  private readonly store = inject(WorkbenchStore);
+  private readonly doc = inject(DesignService);
   protected readonly loads = inject(LoadsService);
   protected readonly units = inject(UnitsService).now;
   protected readonly show = show;
   /** The chosen member, where it is a shaft or turns as one. */
   private readonly member = computed<Id | undefined>(() => {
     const id = this.loads.member();
-    const m = this.store.design().members.find((x) => x.id === id);
+    const m = this.doc.design().members.find((x) => x.id === id);
     return m && (m.kind === 'shaft' || m.kind === 'carrier') ? m.id : undefined;
   });
-  protected readonly name = computed(() => this.store.design().members.find((m) => m.id === this.member())?.name ?? '');
+  protected readonly name = computed(() => this.doc.design().members.find((m) => m.id === this.member())?.name ?? '');
   protected readonly diagram = computed(() => {
     const member = this.member();
     const { forces, inertia } = this.loads.now();

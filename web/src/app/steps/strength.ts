@@ -12,7 +12,8 @@ import { giveFile } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
 import { type Committed, QuantityField } from '../shared/quantity-field';
 import { LoadsService } from '../workbench/loads.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { MotionService } from '../workbench/motion.service';
 
 const STEPS: Record<Extract<StrengthNews, { step: string }>['step'], string> = {
   waiting: 'Waits for its turn …',
@@ -68,7 +69,7 @@ type Made = StrengthResult & { of: string; design: Design };
           </span>
           <button matButton="outlined" type="button" (click)="save()">Save the deck</button>
         </div>
-        @if (m.design !== store.design()) {
+        @if (m.design !== doc.design()) {
           <p class="soft">The design has changed since.</p>
         }
         @for (t of m.ties; track $index) {
@@ -96,7 +97,8 @@ type Made = StrengthResult & { of: string; design: Design };
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Strength {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly motion = inject(MotionService);
   private readonly api = inject(ApiService);
   private readonly loads = inject(LoadsService);
   protected readonly units = inject(UnitsService).now;
@@ -106,7 +108,7 @@ export class Strength {
   protected readonly fields = STRENGTH_FIELDS;
   /** The body depends on what the design is made of, not on the instant. */
   private readonly member = computed(() => this.sheet().member);
-  protected readonly body = computed(() => strengthBody(this.store.worked().compiled, this.member()));
+  protected readonly body = computed(() => strengthBody(this.motion.worked().compiled, this.member()));
   protected readonly size = linkedSignal(() => {
     const b = this.body();
     return b?.parts.length ? suggestedSize(b) : 5;
@@ -137,7 +139,7 @@ export class Strength {
     const { forces, inertia } = this.loads.now();
     const member = this.member();
     const { lines } = loadSheet(forces, member, member, inertia);
-    const design = this.store.design();
+    const design = this.doc.design();
     const of = `${this.body()?.name ?? ''} ${this.when()}`;
     this.trouble.set('');
     this.made.set(undefined);
@@ -169,6 +171,6 @@ export class Strength {
   }
   protected save(): void {
     const m = this.made();
-    if (m) giveFile(new Blob([m.deck], { type: 'text/plain' }), `${this.store.design().name} ${this.body()?.name ?? ''}`, 'inp');
+    if (m) giveFile(new Blob([m.deck], { type: 'text/plain' }), `${this.doc.design().name} ${this.body()?.name ?? ''}`, 'inp');
   }
 }

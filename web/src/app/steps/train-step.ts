@@ -9,7 +9,12 @@ import { type Cell, type Column, DataTable, type Row } from '../shared/data-tabl
 import { Icon } from '../shared/icon';
 import { JointChooser } from '../shared/joint-chooser';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { ViewService } from '../workbench/view.service';
+import { MotionService } from '../workbench/motion.service';
+import { FindingsService } from '../workbench/findings.service';
+import { CommandsService } from '../workbench/commands.service';
 import { Findings } from './findings';
 import { TextField } from '../shared/text-field';
 
@@ -23,7 +28,12 @@ import { TextField } from '../shared/text-field';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TrainStep {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly view = inject(ViewService);
+  protected readonly motion = inject(MotionService);
+  protected readonly found = inject(FindingsService);
+  protected readonly commands = inject(CommandsService);
   protected readonly units = inject(UnitsService).now;
   protected readonly columns: readonly Column[] = [
     { key: 'name', label: 'Member' },
@@ -37,13 +47,13 @@ export class TrainStep {
     return { text: u.number(v, unit), value: u.shown(v, unit), unit: u.of(unit) };
   }
   protected readonly lines = computed<Row[]>(() => {
-    const names = new Map(this.store.design().members.map((m) => [m.id, m.name]));
-    return this.store.ledger().lines.map((l) => {
+    const names = new Map(this.doc.design().members.map((m) => [m.id, m.name]));
+    return this.motion.ledger().lines.map((l) => {
       const slide = l.motion === 'slide';
       const speed = slide ? 'mm/s' : 'rev/min';
       return {
         id: l.member,
-        selected: this.store.isSelected(l.member),
+        selected: this.chosen.isSelected(l.member),
         cells: [
           { text: names.get(l.member) ?? l.member },
           this.cell(l.speed, speed),
@@ -54,9 +64,9 @@ export class TrainStep {
       };
     });
   });
-  protected readonly file = computed(() => `${this.store.design().name} ledger`);
+  protected readonly file = computed(() => `${this.doc.design().name} ledger`);
   protected readonly total = computed(() => {
-    const l = this.store.ledger();
+    const l = this.motion.ledger();
     return {
       input: this.units().text(l.input, 'W', 4),
       output: this.units().text(l.output, 'W', 4),
@@ -73,7 +83,7 @@ export class TrainStep {
     { key: 'inverse-decimal', label: 'Decimal', number: true },
   ];
   protected readonly ratios = computed<Row[]>(() =>
-    (this.store.snapshot()?.ratios ?? []).map((r) => {
+    (this.found.snapshot()?.ratios ?? []).map((r) => {
       const u = this.units();
       const unit = r.unit.replaceAll('turn', 'rev');
       const inverse = unit.split('/').reverse().join('/');
@@ -86,7 +96,7 @@ export class TrainStep {
       return {
         id: r.to,
         cells: [
-          { text: this.store.design().joints.find((j) => j.id === r.to)?.name ?? r.to },
+          { text: this.doc.design().joints.find((j) => j.id === r.to)?.name ?? r.to },
           exact(r.exact, r.decimal, unit),
           { text: u.number(r.decimal, unit, 6), value: u.shown(r.decimal, unit) },
           exact(r.inverse, r.inverseDecimal, inverse),
@@ -98,17 +108,17 @@ export class TrainStep {
 
   /** The ratio between the two members selected, both ways round. */
   protected readonly between = computed(() => {
-    const members = this.store.selected().filter((s) => s.kind === 'member');
+    const members = this.chosen.selected().filter((s) => s.kind === 'member');
     if (members.length !== 2) return undefined;
-    const c = this.store.worked().compiled;
+    const c = this.motion.worked().compiled;
     const of = (id: Id) => {
-      const j = this.store.design().joints.find((x) => x.child === id);
+      const j = this.doc.design().joints.find((x) => x.child === id);
       const i = j && c.structure.firstOf.get(j.id);
       return i === undefined ? undefined : c.structure.coordinates[i];
     };
     // Selected first, selected last.
     const [b, a] = [of(members[0].id), of(members[1].id)];
-    const name = (id: Id): string => this.store.design().members.find((m) => m.id === id)?.name ?? id;
+    const name = (id: Id): string => this.doc.design().members.find((m) => m.id === id)?.name ?? id;
     const heading = `${name(members[1].id)} → ${name(members[0].id)}`;
     if (!a || !b) return { heading, text: 'one of them has no joint of its own' };
     const r = exactRatio(c.reduction, b.index, a.index);
@@ -123,7 +133,7 @@ export class TrainStep {
   });
 
   protected readonly mobility = computed(() => {
-    const w = this.store.snapshot();
+    const w = this.found.snapshot();
     if (!w) return '';
     const n = w.freedoms;
     const words = n === 0 ? 'Nothing can move.' : n === 1 ? 'One freedom.' : `${n} freedoms.`;
@@ -131,8 +141,8 @@ export class TrainStep {
   });
   /** What can still move, in words, with what it would need. */
   protected readonly freedoms = computed(() => {
-    const name = (id: Id): string => this.store.design().members.find((m) => m.id === id)?.name ?? id;
-    return (this.store.snapshot()?.undriven ?? []).map((members) => {
+    const name = (id: Id): string => this.doc.design().members.find((m) => m.id === id)?.name ?? id;
+    return (this.found.snapshot()?.undriven ?? []).map((members) => {
       const names = members.slice(0, 5).map(name).join(', ') + (members.length > 5 ? ` and ${members.length - 5} more` : '');
       return members.length > 1
         ? `${names} move together: a source on one of them, or a coupling to what is driven, would take this freedom`
@@ -140,8 +150,8 @@ export class TrainStep {
     });
   });
   protected readonly holding = computed(() => {
-    const d = this.store.design();
-    return (this.store.snapshot()?.holding ?? []).map((h) => {
+    const d = this.doc.design();
+    return (this.found.snapshot()?.holding ?? []).map((h) => {
       const name = d.sources.find((s) => s.id === h.source)?.name ?? h.source;
       const slide = this.slides(d.sources.find((s) => s.id === h.source)?.joint);
       const coupling = d.couplings.find((c) => c.id === h.coupling)?.name ?? h.coupling;
@@ -155,26 +165,26 @@ export class TrainStep {
     });
   });
   private slides(joint: unknown): boolean {
-    const s = this.store.worked().compiled.structure;
+    const s = this.motion.worked().compiled.structure;
     const i = s.firstOf.get(String(joint ?? '').split(':')[0]);
     return i !== undefined && s.coordinates[i]?.motion === 'slide';
   }
 
   protected readonly groups = computed(() => {
-    const d = this.store.design();
+    const d = this.doc.design();
     return (d.groups ?? []).map((g) => ({
       ...g,
       members: g.items
-        .map((id) => this.store.find(id))
+        .map((id) => this.doc.find(id))
         .filter((s) => s?.kind === 'member' || s?.kind === 'coupling')
-        .map((s) => ({ ...s!, name: String(this.store.item(s)?.['name'] ?? s!.id) })),
+        .map((s) => ({ ...s!, name: String(this.doc.item(s)?.['name'] ?? s!.id) })),
     }));
   });
   protected renameGroup(id: Id, name: string): void {
-    this.store.edit('Rename the stage', (d) => ({ ...d, groups: d.groups?.map((g) => (g.id === id ? { ...g, name } : g)) }));
+    this.doc.edit('Rename the stage', (d) => ({ ...d, groups: d.groups?.map((g) => (g.id === id ? { ...g, name } : g)) }));
   }
   protected orderGroup(id: Id, step: 1 | -1): void {
-    this.store.edit('Order the stages', (d) => {
+    this.doc.edit('Order the stages', (d) => {
       const list = [...(d.groups ?? [])];
       const i = list.findIndex((g) => g.id === id),
         j = i + step;
@@ -184,7 +194,7 @@ export class TrainStep {
     });
   }
   protected ungroup(id: Id): void {
-    this.store.edit('Ungroup', (d) => {
+    this.doc.edit('Ungroup', (d) => {
       const groups = (d.groups ?? []).filter((g) => g.id !== id);
       const out = { ...d, groups };
       if (!groups.length) delete (out as { groups?: unknown }).groups;
@@ -194,13 +204,13 @@ export class TrainStep {
   protected selectGroup(id: Id): void {
     const all = this.groups().find((g) => g.id === id)?.members ?? [];
     if (!all.length) return;
-    this.store.selection.set({ kind: all[0].kind, id: all[0].id });
-    this.store.also.set(all.slice(1).map((x) => ({ kind: x.kind, id: x.id })));
+    this.chosen.selection.set({ kind: all[0].kind, id: all[0].id });
+    this.chosen.also.set(all.slice(1).map((x) => ({ kind: x.kind, id: x.id })));
   }
   protected duplicateGroup(id: Id, name: string): void {
-    const d0 = this.store.design();
+    const d0 = this.doc.design();
     const made = pasteItems(d0, copyItems(d0, [id]), [0, 0, 60]);
-    this.store.edit(`Duplicate ${name}`, () => ({
+    this.doc.edit(`Duplicate ${name}`, () => ({
       ...made.design,
       groups: [...(made.design.groups ?? []), { id: freshId(idsOf(made.design), 'group'), name: `${name} again`, items: made.made }],
     }));
@@ -208,43 +218,46 @@ export class TrainStep {
 
   protected readonly couplingOptions = computed(() => COUPLING_KINDS.map((k) => ({ value: k.type, label: k.label, disabled: !this.fits(k.type) })));
   private fresh(prefix: string): Id {
-    return freshId(idsOf(this.store.design()), prefix);
+    return freshId(idsOf(this.doc.design()), prefix);
+  }
+  protected show(freedom: number): void {
+    const vector = this.found.current() ? this.found.snapshot()?.freedomVectors[freedom] : undefined;
+    if (vector) this.motion.showFreedom(vector);
   }
   protected addMember(kind: string): void {
-    const made = addPart(this.store.design(), kind);
-    const trouble = this.store.edit(`Add ${kind}`, () => made.design);
-    if (trouble) this.store.said.set(trouble);
-    else this.store.select('member', made.member);
+    const made = addPart(this.doc.design(), kind);
+    const trouble = this.doc.edit(`Add ${kind}`, () => made.design);
+    if (trouble) this.doc.said.set(trouble);
+    else this.chosen.select('member', made.member);
   }
-  private readonly chosen = computed(() =>
-    this.store
+  private readonly members = computed(() =>
+    this.chosen
       .selected()
       .filter((s) => s.kind === 'member')
       .map((s) => s.id),
   );
   protected readonly jointEnds = computed(() => {
-    const [child, parent] = this.chosen();
-    const name = (id: Id | undefined): string =>
-      id === undefined ? 'the frame' : (this.store.design().members.find((m) => m.id === id)?.name ?? id);
+    const [child, parent] = this.members();
+    const name = (id: Id | undefined): string => (id === undefined ? 'the frame' : (this.doc.design().members.find((m) => m.id === id)?.name ?? id));
     return child ? { child, parent: parent ?? FRAME, text: `${name(child)} on ${name(parent)}` } : undefined;
   });
   protected addJoint(type: string): void {
     const e = this.jointEnds();
     if (!e || !type) return;
     const id = this.fresh('joint');
-    const name = this.store.design().members.find((m) => m.id === e.child)?.name ?? e.child;
+    const name = this.doc.design().members.find((m) => m.id === e.child)?.name ?? e.child;
     const lead = type === 'screw' ? { lead: 5 } : {};
-    const trouble = this.store.edit(`Add ${type} joint`, (d) => ({
+    const trouble = this.doc.edit(`Add ${type} joint`, (d) => ({
       ...d,
       joints: [...d.joints, { id, name: `${name} joint`, type, parent: e.parent, child: e.child, ...lead }],
     }));
-    if (trouble) this.store.said.set(trouble);
-    else this.store.select('joint', id);
+    if (trouble) this.doc.said.set(trouble);
+    else this.chosen.select('joint', id);
   }
   /** The two or more things between which a coupling can be put: elements, or the joints of members. */
   protected readonly ends = computed(() => {
-    const d = this.store.design();
-    const picked = [...this.store.selected()].reverse();
+    const d = this.doc.design();
+    const picked = [...this.chosen.selected()].reverse();
     const elements = picked.filter((s) => s.kind === 'element').map((s) => s.id);
     const joints = picked.flatMap((s) =>
       s.kind === 'joint'
@@ -256,7 +269,7 @@ export class TrainStep {
               .map((j) => j.id)
           : [],
     );
-    const name = (id: Id): string => String(this.store.item(this.store.find(id))?.['name'] ?? id);
+    const name = (id: Id): string => String(this.doc.item(this.doc.find(id))?.['name'] ?? id);
     const list = elements.length >= 2 ? elements : joints;
     return { elements, joints, text: list.length >= 2 ? list.map(name).join(' and ') : '' };
   });
@@ -267,7 +280,7 @@ export class TrainStep {
   }
   /** What a coupling is called to begin with: after the two that it joins. */
   private coupledName(label: string, ends: readonly Id[]): string {
-    const name = (id: Id): string => String(this.store.item(this.store.find(id))?.['name'] ?? id);
+    const name = (id: Id): string => String(this.doc.item(this.doc.find(id))?.['name'] ?? id);
     return ends.length === 2 ? `${label}: ${name(ends[0])} to ${name(ends[1])}`.slice(0, 110) : label;
   }
   protected addCoupling(type: string): void {
@@ -282,17 +295,17 @@ export class TrainStep {
         ? { wheels: elements }
         : { a: elements[0], b: elements[1] };
     const put = (f: object): string | undefined =>
-      this.store.edit(`Add ${label.toLowerCase()}`, (d) => ({
+      this.doc.edit(`Add ${label.toLowerCase()}`, (d) => ({
         ...d,
         couplings: [...d.couplings, { id, name: freeName(d, this.coupledName(label, byJoint ? joints : elements)), type, ...f }],
       }));
     const trouble = put(fields);
-    if (trouble) return this.store.said.set(trouble);
+    if (trouble) return this.doc.said.set(trouble);
     // Picked the other way round: the kinds say which of the two comes first.
-    if ('a' in fields && this.store.findings().some((f) => f.code === 'coupling-needs-element' && f.ids.includes(id))) {
-      this.store.undo();
+    if ('a' in fields && this.found.findings().some((f) => f.code === 'coupling-needs-element' && f.ids.includes(id))) {
+      this.doc.undo();
       put({ ...fields, a: fields.b, b: fields.a });
     }
-    this.store.select('coupling', id);
+    this.chosen.select('coupling', id);
   }
 }

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Chart, type Curve } from '../shared/chart';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { MotionService } from '../workbench/motion.service';
 
 /** What is charted over the way of the source. */
 export interface WayChart {
@@ -19,11 +19,11 @@ export interface WayChart {
         <uni-chart
           [heading]="c.heading"
           [unit]="c.unit"
-          [xLabel]="store.source()?.source?.name ?? ''"
+          [xLabel]="motion.source()?.source?.name ?? ''"
           [xUnit]="xUnit()"
           [curves]="c.curves"
-          [cursor]="store.position()"
-          (moved)="store.turnTo($event)"
+          [cursor]="motion.position()"
+          (moved)="motion.turnTo($event)"
         />
       }
     </div>
@@ -32,7 +32,7 @@ export interface WayChart {
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class WayCharts {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly motion = inject(MotionService);
   readonly charts = input.required<readonly WayChart[]>();
-  protected readonly xUnit = computed(() => (this.store.sourceSlides() ? 'mm' : 'rev'));
+  protected readonly xUnit = computed(() => (this.motion.sourceSlides() ? 'mm' : 'rev'));
 }

@@ -5,7 +5,7 @@ import { show } from '@unirota/core/units';
 import { type Column, DataTable, type Row } from '../shared/data-table';
 import { PASSING, RunService } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
-import { WorkbenchStore } from '../workbench/workbench.store';
+import { DesignService } from '../workbench/design.service';
 import { TextField } from '../shared/text-field';
 
 /** Quantities whose worst is asked for first; places and energies are found by name. */
@@ -59,11 +59,11 @@ const LOADS = /^(source:.*:(load|power)|joint:.*:(force|moment|stop)|coupling:.*
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Worst {
-  private readonly store = inject(WorkbenchStore);
+  private readonly doc = inject(DesignService);
   protected readonly runs = inject(RunService);
   private readonly units = inject(UnitsService).now;
   protected readonly sought = signal('');
-  protected readonly file = computed(() => `${this.store.design().name} worst instants`);
+  protected readonly file = computed(() => `${this.doc.design().name} worst instants`);
   protected readonly columns: readonly Column[] = [
     { key: 'what', label: 'Quantity' },
     { key: 'worst', label: 'Worst', number: true },

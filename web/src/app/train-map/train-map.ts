@@ -5,7 +5,11 @@ import { exactRatio } from '@unirota/core';
 import type { Id, Severity } from '@unirota/core/document';
 import { Icon } from '../shared/icon';
 import { UnitsService } from '../services/units.service';
-import { Selection, WorkbenchStore } from '../workbench/workbench.store';
+import { Selection } from '../workbench/items';
+import { DesignService } from '../workbench/design.service';
+import { SelectionService } from '../workbench/selection.service';
+import { MotionService } from '../workbench/motion.service';
+import { FindingsService } from '../workbench/findings.service';
 import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './map-layout';
 import { bearing, symbolPath } from './map-symbols';
 import { Pressable } from './pressable';
@@ -25,28 +29,31 @@ const KEPT_HEIGHT = 'unirota.map-height';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class TrainMap {
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly motion = inject(MotionService);
+  protected readonly found = inject(FindingsService);
   protected readonly units = inject(UnitsService).now;
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   private readonly paper = viewChild<ElementRef<HTMLElement>>('paper');
   /** Linkages that are drawn joint by joint. */
   private readonly open = signal<ReadonlySet<Id>>(new Set());
-  protected readonly map = computed(() => mapLayout(this.store.worked().compiled, this.open()));
+  protected readonly map = computed(() => mapLayout(this.motion.worked().compiled, this.open()));
   protected readonly scale = signal(1);
   private fitted = '';
   protected readonly toSource = signal(false);
   /** Height that a person has drawn it to, px. */
   protected readonly drawn = linkedSignal(() => Number(localStorage.getItem(KEPT_HEIGHT)) || undefined);
-  private readonly lines = computed(() => new Map(this.store.ledger().lines.map((l) => [l.member, l])));
+  private readonly lines = computed(() => new Map(this.motion.ledger().lines.map((l) => [l.member, l])));
   private readonly worst = computed(() => {
     const out = new Map<string, Severity>();
-    for (const f of this.store.findings()) {
+    for (const f of this.found.findings()) {
       for (const id of f.ids) {
         const had = out.get(id);
         if (!had || ORDER[f.severity] < ORDER[had]) out.set(id, f.severity);
       }
     }
-    const design = this.store.design();
+    const design = this.doc.design();
     for (const e of design.elements) {
       const s = out.get(e.id);
       const had = out.get(e.member);
@@ -54,21 +61,21 @@ export class TrainMap {
     }
     return out;
   });
-  private readonly met = computed(() => new Map(this.store.ledger().wanted.map((w) => [w.wanted, w.met])));
+  private readonly met = computed(() => new Map(this.motion.ledger().wanted.map((w) => [w.wanted, w.met])));
 
   constructor() {
     // A design that is opened is drawn a little smaller where it then fits.
     effect(() => {
       const { width, height } = this.map();
-      if (this.fitted === this.store.id() || !this.paper()) return;
-      this.fitted = this.store.id();
+      if (this.fitted === this.doc.id() || !this.paper()) return;
+      this.fitted = this.doc.id();
       // It has yet to take the height that it may have.
       const room = this.drawn() ?? innerHeight / 3;
       this.scale.set(Math.min(1, Math.max(SCALES.readable, Math.min(this.paper()!.nativeElement.clientWidth / width, room / height))));
     });
     // What is selected elsewhere is brought into sight.
     effect(() => {
-      const s = this.store.selection();
+      const s = this.chosen.selection();
       if (!s) return;
       setTimeout(() => {
         const at = this.host.nativeElement.querySelector(`[data-id="${CSS.escape(s.id)}"]`);
@@ -103,7 +110,7 @@ export class TrainMap {
     return names.length > 1 ? `${names.length} loads` : `${all.slice(0, 18)}…`;
   }
   protected ratio(c: MapCoupling): string {
-    const { reduction, sources } = this.store.worked().compiled;
+    const { reduction, sources } = this.motion.worked().compiled;
     const from = this.toSource() && c.driven >= 0 ? sources[0]?.coordinate : undefined;
     const r = from === undefined ? c.ratio : exactRatio(reduction, c.driven, from);
     if (!r) return '';
@@ -111,7 +118,7 @@ export class TrainMap {
     return ratioText({ ...r, q: this.units().exactShown(r.q, unit) }, this.units().of(unit));
   }
   private unitFrom(a: number, b: number): string {
-    const { coordinates } = this.store.worked().compiled.structure;
+    const { coordinates } = this.motion.worked().compiled.structure;
     const [p, q] = [coordinates[a].motion === 'slide', coordinates[b].motion === 'slide'];
     return p === q ? '' : q ? 'mm/rev' : 'rev/mm';
   }
@@ -119,7 +126,7 @@ export class TrainMap {
     return this.met().get(id) ?? false;
   }
   protected selected(kind: Selection['kind'], id: string): boolean {
-    return this.store.selected().some((s) => s.kind === kind && s.id === id);
+    return this.chosen.selected().some((s) => s.kind === kind && s.id === id);
   }
   protected readonly symbol = symbolPath;
   protected readonly bearing = bearing;
@@ -154,7 +161,7 @@ export class TrainMap {
   protected nextOf(m: MapMember): void {
     const all = [m.id, ...m.alike];
     const at = all.findIndex((id) => this.selected('member', id));
-    this.store.select('member', all[(at + 1) % all.length]);
+    this.chosen.select('member', all[(at + 1) % all.length]);
   }
   protected anySelected(m: MapMember): boolean {
     return [m.id, ...m.alike].some((id) => this.selected('member', id));

@@ -3,14 +3,15 @@ import { Router, RouterLink } from '@angular/router';
 import { MatButton } from '@angular/material/button';
 import { takeAway } from '../services/take-away';
 import { KeepingDialogs } from './keeping-dialogs';
-import { WorkbenchStore } from './workbench.store';
+import { DesignService } from './design.service';
+import { AutosaveService } from './autosave.service';
 
 /** What there is to say about how the design is kept, with the ways out: nothing is lost while one of these stands. */
 @Component({
   selector: 'uni-keeping-banners',
   imports: [MatButton, RouterLink],
   template: `
-    @if (store.saver()?.conflict(); as c) {
+    @if (autosave.saver()?.conflict(); as c) {
       <p class="banner bad" role="alert">
         Saved elsewhere as revision {{ c.current.revision }} while you worked.
         {{
@@ -24,18 +25,18 @@ import { WorkbenchStore } from './workbench.store';
         <button matButton type="button" (click)="download()">Download mine</button>
       </p>
     }
-    @switch (store.saver()?.server()) {
+    @switch (autosave.saver()?.server()) {
       @case ('deleted') {
         <p class="banner bad" role="alert">
           This design was deleted elsewhere. Your work is still here.
-          <button matButton="filled" type="button" (click)="store.bringBack()">Bring it back</button>
+          <button matButton="filled" type="button" (click)="autosave.bringBack()">Bring it back</button>
           <button matButton="outlined" type="button" (click)="asNew()">Save as a new design</button>
           <button matButton type="button" (click)="download()">Download it</button>
         </p>
       }
       @case ('refused') {
         <p class="banner bad" role="alert">
-          The server does not take this state: {{ store.saver()!.trouble() }}. Change what it names, or take your work with you.
+          The server does not take this state: {{ autosave.saver()!.trouble() }}. Change what it names, or take your work with you.
           <button matButton="outlined" type="button" (click)="asNew()">Save as a new design</button>
           <button matButton type="button" (click)="download()">Download it</button>
         </p>
@@ -43,19 +44,19 @@ import { WorkbenchStore } from './workbench.store';
     }
     @if (unkept()) {
       <p class="banner bad" role="alert">
-        This browser keeps nothing on this machine ({{ store.keeper()?.blocked() ? 'storage is blocked' : 'storage is full' }}): your work is safe
+        This browser keeps nothing on this machine ({{ autosave.keeper()?.blocked() ? 'storage is blocked' : 'storage is full' }}): your work is safe
         only when it says “Saved”.
         <button matButton type="button" (click)="download()">Download it</button>
       </p>
     }
-    @for (d of store.damaged(); track d.writer) {
+    @for (d of autosave.damaged(); track d.writer) {
       <p class="banner bad" role="alert">
         Work kept on this machine cannot be read: {{ d.problems[0].message }}.
         <button matButton type="button" (click)="downloadRaw(d.record)">Download it as it is</button>
-        <button matButton type="button" (click)="store.forget(d.writer)">Put it away</button>
+        <button matButton type="button" (click)="autosave.forget(d.writer)">Put it away</button>
       </p>
     }
-    @switch (store.readOnly()) {
+    @switch (doc.readOnly()) {
       @case ('shared') {
         <p class="banner calm" role="status">
           You may look at this design, not edit it.
@@ -64,10 +65,10 @@ import { WorkbenchStore } from './workbench.store';
       }
       @case ('revision') {
         <p class="banner calm" role="status">
-          This is revision {{ store.revision() }}, as it was.
+          This is revision {{ doc.revision() }}, as it was.
           <button matButton="filled" type="button" (click)="bringBackRevision()">Bring it back</button>
           <button matButton="outlined" type="button" (click)="asNew()">Save as a new design</button>
-          <a matButton [routerLink]="['/design', store.id()]">To the newest</a>
+          <a matButton [routerLink]="['/design', doc.id()]">To the newest</a>
         </p>
       }
     }
@@ -95,34 +96,35 @@ import { WorkbenchStore } from './workbench.store';
 })
 export class KeepingBanners {
   private readonly router = inject(Router);
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly autosave = inject(AutosaveService);
   protected readonly dialogs = inject(KeepingDialogs);
   /** Storage that is full or blocked is said for as long as it is. */
-  protected readonly unkept = computed(() => !!this.store.keeper()?.blocked() || this.store.saver()?.here() === 'full');
+  protected readonly unkept = computed(() => !!this.autosave.keeper()?.blocked() || this.autosave.saver()?.here() === 'full');
 
   constructor() {
     // A person is asked as soon as there is something to choose.
     effect(() => {
-      if (this.store.saver()?.conflict()) untracked(() => this.dialogs.conflict());
+      if (this.autosave.saver()?.conflict()) untracked(() => this.dialogs.conflict());
     });
   }
 
   protected download(): void {
-    takeAway(this.store.design(), this.store.design().name);
+    takeAway(this.doc.design(), this.doc.design().name);
   }
   protected downloadRaw(record: unknown): void {
-    takeAway(record as object, `${this.store.design().name} kept`);
+    takeAway(record as object, `${this.doc.design().name} kept`);
   }
   protected asNew(): void {
-    this.store.saveAsNew().subscribe({
+    this.autosave.saveAsNew().subscribe({
       next: (id) => void this.router.navigate(['/design', id]),
-      error: (e: Error) => this.store.said.set(e.message),
+      error: (e: Error) => this.doc.said.set(e.message),
     });
   }
   protected bringBackRevision(): void {
-    this.store.bringBackRevision().subscribe({
-      next: () => void this.router.navigate(['/design', this.store.id()]),
-      error: (e: Error) => this.store.said.set(e.message),
+    this.autosave.bringBackRevision().subscribe({
+      next: () => void this.router.navigate(['/design', this.doc.id()]),
+      error: (e: Error) => this.doc.said.set(e.message),
     });
   }
 }

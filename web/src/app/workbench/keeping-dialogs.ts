@@ -1,12 +1,19 @@
 import { Injectable, Injector, inject } from '@angular/core';
 import type { Findable } from './find-dialog';
-import { WorkbenchStore } from './workbench.store';
+import { DesignService } from './design.service';
+import { AutosaveService } from './autosave.service';
+import { CommandsService } from './commands.service';
+import type { Doers } from './findables';
+import { MotionService } from './motion.service';
+import { SelectionService } from './selection.service';
+import { ViewService } from './view.service';
 
 /** Opens the dialogs of keeping; each comes when it is asked for, with what it needs of Material. */
 @Injectable()
 export class KeepingDialogs {
   private readonly injector = inject(Injector);
-  private readonly store = inject(WorkbenchStore);
+  private readonly doc = inject(DesignService);
+  private readonly autosave = inject(AutosaveService);
   private choosing = false;
 
   private async dialog() {
@@ -15,19 +22,18 @@ export class KeepingDialogs {
   }
 
   async conflict(): Promise<void> {
-    const { store } = this;
-    const saver = store.saver();
+    const saver = this.autosave.saver();
     if (this.choosing || !saver?.conflict()) return;
     this.choosing = true;
     try {
       const [dialog, { ConflictDialog }] = await Promise.all([this.dialog(), import('../keeping/conflict-dialog')]);
-      const data = { id: store.id(), saver, design: () => store.design() };
+      const data = { id: this.doc.id(), saver, design: () => this.doc.design() };
       dialog
         .open(ConflictDialog, { data, width: '700px', maxWidth: '94vw', autoFocus: 'dialog' })
         .afterClosed()
         .subscribe((choice) => {
           this.choosing = false;
-          if (choice) store.settleConflict(choice.name, choice.design, choice.theirs);
+          if (choice) this.autosave.settleConflict(choice.name, choice.design, choice.theirs);
         });
     } catch (e) {
       this.choosing = false;
@@ -36,14 +42,15 @@ export class KeepingDialogs {
   }
 
   async history(): Promise<void> {
-    const { store } = this;
     const [dialog, { HistoryDialog }] = await Promise.all([this.dialog(), import('../keeping/history-dialog')]);
-    const data = { id: store.id(), design: store.design(), readOnly: store.readOnly() !== '' };
+    const data = { id: this.doc.id(), design: this.doc.design(), readOnly: this.doc.readOnly() !== '' };
     dialog
       .open(HistoryDialog, { data, width: '700px', maxWidth: '94vw', autoFocus: 'dialog' })
       .afterClosed()
       .subscribe((choice) => {
-        if (choice) store.said.set(store.edit(`Bring back revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
+        if (choice) {
+          this.doc.said.set(this.doc.edit(`Bring back revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
+        }
       });
   }
 
@@ -65,6 +72,16 @@ export class KeepingDialogs {
     else setTimeout(fetch, 2000);
   }
 
+  private doers(): Doers {
+    const { injector, doc } = this;
+    return {
+      doc,
+      chosen: injector.get(SelectionService),
+      view: injector.get(ViewService),
+      motion: injector.get(MotionService),
+      commands: injector.get(CommandsService),
+    };
+  }
   /** Finds every action, item and field by name, and does or shows it. */
   async find(more: readonly Findable[]): Promise<void> {
     if (this.finding) return;
@@ -73,7 +90,7 @@ export class KeepingDialogs {
     const [dialog, { FindDialog }, { findables }] = await Promise.all([this.dialog(), import('./find-dialog'), import('./findables')]);
     dialog
       .open(FindDialog, {
-        data: { all: findables(this.store, more), typed: this.typed },
+        data: { all: findables(this.doers(), more), typed: this.typed },
         width: '560px',
         maxWidth: '94vw',
         position: { top: '80px' },
@@ -87,8 +104,7 @@ export class KeepingDialogs {
   }
 
   async sharing(): Promise<void> {
-    const { store } = this;
     const [dialog, { SharingDialog }] = await Promise.all([this.dialog(), import('../session/sharing-dialog')]);
-    dialog.open(SharingDialog, { data: { id: store.id(), name: store.design().name }, width: '620px', maxWidth: '94vw' });
+    dialog.open(SharingDialog, { data: { id: this.doc.id(), name: this.doc.design().name }, width: '620px', maxWidth: '94vw' });
   }
 }

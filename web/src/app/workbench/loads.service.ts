@@ -4,7 +4,10 @@ import { FRAME, type Id, type KeptSheet } from '@unirota/core/document';
 import { type Vec3, norm, vscale } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { PASSING, RunService, type ShownRun } from './run.service';
-import { WorkbenchStore } from './workbench.store';
+import { DesignService } from './design.service';
+import { SelectionService } from './selection.service';
+import { MotionService } from './motion.service';
+import { CommandsService } from './commands.service';
 
 /** Forces at the instant that is looked at, and what they were computed from. */
 export interface LoadsNow {
@@ -37,7 +40,10 @@ function roundUp(x: number): number {
 /** Forces and moments for Loads and for the arrows of the layout: at the pose under the hand in steady motion, or at the instant of the run with inertia. */
 @Injectable()
 export class LoadsService {
-  private readonly store = inject(WorkbenchStore);
+  private readonly doc = inject(DesignService);
+  private readonly chosen = inject(SelectionService);
+  private readonly motion = inject(MotionService);
+  private readonly commands = inject(CommandsService);
   private readonly runs = inject(RunService);
   readonly arrows = signal<ArrowsOn>('none');
   readonly numbers = signal(false);
@@ -54,8 +60,8 @@ export class LoadsService {
         this.had = { run, at };
         return { compiled: run.compiled, forces: at.forces, inertia: true };
       }
-      this.store.ledger();
-      const w = this.store.worked();
+      this.motion.ledger();
+      const w = this.motion.worked();
       return { compiled: w.compiled, forces: w.forces, inertia: false };
     },
     { equal: () => false },
@@ -67,11 +73,11 @@ export class LoadsService {
 
   /** The kept sheet that was opened last: the one that can be renamed. */
   readonly openSheet = signal<Id | undefined>(undefined);
-  readonly sheets = computed(() => this.store.design().sheets ?? []);
+  readonly sheets = computed(() => this.doc.design().sheets ?? []);
 
   /** Keeps the load sheet of a member as it is seen; the run that it is of is kept with it. Gives what was in the way. */
   keepSheet(member: Id): string | undefined {
-    const who = this.store.design().members.find((m) => m.id === member)?.name ?? '';
+    const who = this.doc.design().members.find((m) => m.id === member)?.name ?? '';
     const run = this.run();
     const time = this.runs.reading();
     if (run?.key === PASSING) {
@@ -80,8 +86,8 @@ export class LoadsService {
     }
     const of = run
       ? { run: this.runs.open(), time, name: `${who} at ${show(time, 4)} s` }
-      : { case: this.store.loadCase(), starts: this.runs.startsHere(), name: `${who} at this pose` };
-    return this.store.edit(`Keep the load sheet of ${who}`, (d) => {
+      : { case: this.doc.loadCase(), starts: this.runs.startsHere(), name: `${who} at this pose` };
+    return this.doc.edit(`Keep the load sheet of ${who}`, (d) => {
       const made = withSheet(d, { member, ...of });
       this.openSheet.set(made.id);
       return made.design;
@@ -89,12 +95,12 @@ export class LoadsService {
   }
   /** Goes to where a kept sheet is of, with its member selected. */
   async goToSheet({ id, member, run, time, case: c, starts }: KeptSheet): Promise<void> {
-    this.store.select('member', member);
+    this.chosen.select('member', member);
     this.openSheet.set(id);
     if (run !== undefined) return this.runs.openAt(run, time ?? 0);
     if (this.runs.at() !== undefined) this.runs.leave();
-    this.store.loadCase.set(c);
-    this.store.standAt(starts);
+    this.doc.loadCase.set(c);
+    this.motion.standAt(starts);
   }
 
   /** Goes to an instant of the run that is shown, s. */
@@ -103,7 +109,7 @@ export class LoadsService {
   }
 
   /** The member whose forces are shown: the chosen one, or that of the chosen element or joint. */
-  readonly member = computed<Id | undefined>(() => this.store.memberAt());
+  readonly member = computed<Id | undefined>(() => this.commands.memberAt());
 
   readonly shown = computed<readonly ShownForce[]>(() => {
     const on = this.arrows();

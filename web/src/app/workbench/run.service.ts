@@ -6,7 +6,8 @@ import { type Design, type Id, type KeptRun, same } from '@unirota/core/document
 import { Hired } from '../services/hired';
 import type { RunAnswer, RunApi } from '../workers/run.worker';
 import { RunCache } from './run-cache';
-import { WorkbenchStore } from './workbench.store';
+import { DesignService } from './design.service';
+import { MotionService } from './motion.service';
 
 /** A run as it was computed: how, of which state of the design, and what came of it. */
 export interface ShownRun extends RunAnswer {
@@ -55,7 +56,8 @@ const named = ({ until, duration, frames, letGo, case: c, starts, recorded }: Ke
 /** Runs in time: computed in a worker with progress and an end at any moment, kept with the design under names, laid over each other; one is shown, at one instant. */
 @Injectable()
 export class RunService implements OnDestroy {
-  private readonly store = inject(WorkbenchStore);
+  private readonly doc = inject(DesignService);
+  private readonly motion = inject(MotionService);
   private readonly cache = new RunCache();
   /** Share done of the run that is being computed. */
   readonly progress = signal<number | undefined>(undefined);
@@ -70,19 +72,19 @@ export class RunService implements OnDestroy {
   /** Curves of instruments, over the time of the runs. */
   readonly measured = signal<readonly Measured[]>([]);
   private readonly results = signal<ReadonlyMap<Id, ShownRun>>(new Map());
-  readonly kept = computed(() => this.store.design().runs ?? []);
+  readonly kept = computed(() => this.doc.design().runs ?? []);
 
   /** How the open run is to be computed. */
   readonly definition = computed<KeptRun>(() => this.kept().find((r) => r.id === this.open()) ?? this.passing());
   private readonly passing = computed<KeptRun>(() => {
-    const { settings } = this.store.design();
+    const { settings } = this.doc.design();
     return {
       id: PASSING,
       name: '',
       until: this.until(),
       duration: settings?.duration ?? RUN_DEFAULTS.duration,
       frames: settings?.frames ?? RUN_DEFAULTS.frames,
-      case: this.store.loadCase(),
+      case: this.doc.loadCase(),
     };
   });
   readonly shown = computed(() => this.results().get(this.open()));
@@ -101,10 +103,10 @@ export class RunService implements OnDestroy {
   private readonly hired = new Hired<RunApi>(() => new Worker(new URL('../workers/run.worker', import.meta.url), { type: 'module' }));
 
   constructor() {
-    this.store.taken.pipe(takeUntilDestroyed()).subscribe(() => this.at.set(undefined));
+    this.motion.taken.pipe(takeUntilDestroyed()).subscribe(() => this.at.set(undefined));
     // Another design: nothing of the one before stays.
     effect(() => {
-      this.store.id();
+      this.doc.id();
       untracked(() => {
         this.results.set(new Map());
         this.over.set(new Set());
@@ -147,13 +149,13 @@ export class RunService implements OnDestroy {
     const [a, b] = [named(run.kept), named(now)];
     // The passing run begins wherever the hand had the train, led or let go as asked.
     const alike = run.key === PASSING ? same({ ...a, starts: 0, letGo: 0 }, { ...b, starts: 0, letGo: 0 }) : same(a, b);
-    return !alike || (run.design !== this.store.design() && !sameState(run.design, this.store.design()));
+    return !alike || (run.design !== this.doc.design() && !sameState(run.design, this.doc.design()));
   }
 
   /** Makes the worker ready before it is needed. */
   prepare(): void {
     // Where it breaks already, the run that is asked for will say so.
-    void this.hired.call((api) => api.warm(this.store.design())).catch(() => undefined);
+    void this.hired.call((api) => api.warm(this.doc.design())).catch(() => undefined);
   }
 
   /** Computes the passing run from where the train stands, led or let go. */
@@ -167,7 +169,7 @@ export class RunService implements OnDestroy {
 
   /** Where the train stands; nothing where that is its home. */
   startsHere(): KeptRun['starts'] {
-    const { pose, home } = this.store.worked();
+    const { pose, home } = this.motion.worked();
     return pose.q.every((x, i) => Math.abs(x - home[i]) < 1e-9) ? undefined : startsOf(pose);
   }
 
@@ -178,7 +180,7 @@ export class RunService implements OnDestroy {
   }
 
   private async compute(run: KeptRun): Promise<void> {
-    const design = this.store.design();
+    const design = this.doc.design();
     this.trouble.set('');
     this.progress.set(0);
     const own = run.id === this.open();
@@ -191,7 +193,7 @@ export class RunService implements OnDestroy {
           proxy((x: number, q: Float64Array) => {
             if (this.progress() === undefined) return;
             this.progress.set(x);
-            if (own && design === this.store.design() && q.length === this.store.worked().pose.q.length) this.store.showAt(q);
+            if (own && design === this.doc.design() && q.length === this.motion.worked().pose.q.length) this.motion.showAt(q);
           }),
         ),
       );
@@ -257,9 +259,9 @@ export class RunService implements OnDestroy {
   }
   private async fetch(run: KeptRun): Promise<boolean> {
     if (this.results().has(run.id)) return true;
-    const design = this.store.design();
+    const design = this.doc.design();
     const answer = await this.cache.get(keyOf(design, run));
-    if (!answer || this.results().has(run.id) || design !== this.store.design()) return this.results().has(run.id);
+    if (!answer || this.results().has(run.id) || design !== this.doc.design()) return this.results().has(run.id);
     this.take(run, design, answer);
     return true;
   }
@@ -270,16 +272,16 @@ export class RunService implements OnDestroy {
     if (!shown) return undefined;
     const { id: _, ...kept } = shown.kept;
     let id = '';
-    const trouble = this.store.edit(`Keep the run “${name}”`, (d) => {
+    const trouble = this.doc.edit(`Keep the run “${name}”`, (d) => {
       const made = withRun(d, { ...kept, name, letGo: kept.letGo || undefined });
       id = made.id;
       return made.design;
     });
     if (trouble) return trouble;
     const run = this.kept().find((r) => r.id === id)!;
-    this.results.update((m) => new Map(m).set(id, { ...shown, key: id, kept: run, design: this.store.design() }));
+    this.results.update((m) => new Map(m).set(id, { ...shown, key: id, kept: run, design: this.doc.design() }));
     const { result, said, moved, whole } = shown;
-    if (whole) void this.cache.put(keyOf(this.store.design(), run), { result, said, moved, whole });
+    if (whole) void this.cache.put(keyOf(this.doc.design(), run), { result, said, moved, whole });
     const at = this.at();
     this.open.set(id);
     if (at !== undefined) this.go(at);
@@ -291,7 +293,7 @@ export class RunService implements OnDestroy {
     if (!shown) return undefined;
     const { id: _, ...kept } = shown.kept;
     let id = '';
-    const trouble = this.store.edit(`Keep the run “${name}”`, (d) => {
+    const trouble = this.doc.edit(`Keep the run “${name}”`, (d) => {
       const made = withRun(d, { ...kept, name, until: undefined, letGo: undefined, duration, recorded });
       id = made.id;
       return made.design;
@@ -300,7 +302,7 @@ export class RunService implements OnDestroy {
     return trouble;
   }
   change(id: Id, what: string, changes: Partial<KeptRun>): string | undefined {
-    return this.store.edit(what, (d) => withRunChanged(d, id, changes));
+    return this.doc.edit(what, (d) => withRunChanged(d, id, changes));
   }
 
   /** Ends the run; the frames so far are kept. */
@@ -315,7 +317,7 @@ export class RunService implements OnDestroy {
     const { result } = run;
     const t = Math.max(result.time[0], Math.min(result.time[result.frames - 1], time));
     coordinatesAt(result, t, run.q);
-    this.store.showAt(run.q);
+    this.motion.showAt(run.q);
     this.at.set(t);
     this.read();
   }
@@ -337,8 +339,8 @@ export class RunService implements OnDestroy {
   /** Back to where the hand has the train. */
   leave(): void {
     this.at.set(undefined);
-    this.store.hand().back();
-    this.store.showAt(undefined);
+    this.motion.hand().back();
+    this.motion.showAt(undefined);
   }
 
   /** The worker goes with the design's page. */

@@ -28,7 +28,13 @@ import { TrainStep } from '../steps/train-step';
 import { TrainMap } from '../train-map/train-map';
 import { KeepingBanners } from './keeping-banners';
 import { KeepingDialogs } from './keeping-dialogs';
-import { STEP_LABELS, WorkbenchStore } from './workbench.store';
+import { DesignService } from './design.service';
+import { SelectionService } from './selection.service';
+import { STEP_LABELS, ViewService } from './view.service';
+import { MotionService } from './motion.service';
+import { FindingsService } from './findings.service';
+import { CommandsService } from './commands.service';
+import { AutosaveService } from './autosave.service';
 import { TextField } from '../shared/text-field';
 
 export const SHORTCUTS: readonly [string, string][] = [
@@ -78,13 +84,26 @@ const SAID_FOR = 9000;
     LoadsStep,
     ReleaseStep,
   ],
-  providers: [AnalysisService, WorkbenchStore, KeepingDialogs, RunService, LoadsService, PictureService],
+  providers: [
+    AnalysisService,
+    AutosaveService,
+    CommandsService,
+    DesignService,
+    FindingsService,
+    KeepingDialogs,
+    MotionService,
+    SelectionService,
+    ViewService,
+    RunService,
+    LoadsService,
+    PictureService,
+  ],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
   host: {
     '(window:keydown)': 'key($event)',
     '(window:beforeunload)': 'leaving($event)',
-    '(window:pagehide)': 'store.close()',
+    '(window:pagehide)': 'autosave.close()',
     '(window:pageshow)': 'back($event)',
   },
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -92,7 +111,13 @@ const SAID_FOR = 9000;
 export class Workbench {
   readonly id = input.required<string>();
   readonly revision = input(undefined, { transform: (v: unknown) => (v === undefined ? undefined : numberAttribute(v)) });
-  protected readonly store = inject(WorkbenchStore);
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly view = inject(ViewService);
+  protected readonly motion = inject(MotionService);
+  protected readonly found = inject(FindingsService);
+  protected readonly commands = inject(CommandsService);
+  protected readonly autosave = inject(AutosaveService);
   private readonly runs = inject(RunService);
   private readonly loads = inject(LoadsService);
   protected readonly dialogs = inject(KeepingDialogs);
@@ -106,23 +131,23 @@ export class Workbench {
 
   /** How the layout stands on the page in this step of the work: alone, beside the step, or not. One picture serves all. */
   protected readonly picture = computed(() => {
-    const step = this.store.step();
+    const step = this.view.step();
     return step === 'layout' ? 'alone' : step === 'motion' || step === 'loads' ? 'beside' : 'none';
   });
   protected readonly saving = computed(() => {
-    const s = this.store.saver();
-    return this.store.opened() && s ? stateText(s.server(), s.here(), this.store.keeper()!.blocked(), s.trouble()) : { text: '', tone: '' };
+    const s = this.autosave.saver();
+    return this.doc.opened() && s ? stateText(s.server(), s.here(), this.autosave.keeper()!.blocked(), s.trouble()) : { text: '', tone: '' };
   });
-  protected readonly mayShare = computed(() => !!this.session()?.accounts && this.store.may() === 'own');
+  protected readonly mayShare = computed(() => !!this.session()?.accounts && this.doc.may() === 'own');
 
   /** What each step's mark says: empty, in work, in order, trouble. */
   protected readonly marks = computed<Record<Step, { mark: string; word: string }>>(() => {
-    const d = this.store.design();
-    const f = this.store.findings();
-    const unknown = !this.store.snapshot();
+    const d = this.doc.design();
+    const f = this.found.findings();
+    const unknown = !this.found.snapshot();
     const stop = f.some((x) => x.severity === 'stop'),
       caution = f.some((x) => x.severity === 'caution');
-    const wanted = this.store.ledger().wanted;
+    const wanted = this.motion.ledger().wanted;
     const of = (empty: boolean, trouble: boolean, work: boolean): { mark: string; word: string } =>
       unknown
         ? { mark: '·', word: 'being worked out' }
@@ -142,7 +167,7 @@ export class Workbench {
       ),
       train: of(!d.members.length, has('train', 'stop'), has('train', 'caution')),
       layout: of(!d.elements.length, has('layout', 'stop'), has('layout', 'caution')),
-      motion: of(!this.store.source(), has('motion', 'stop'), (this.store.snapshot()?.undriven.length ?? 0) > 0),
+      motion: of(!this.motion.source(), has('motion', 'stop'), (this.found.snapshot()?.undriven.length ?? 0) > 0),
       loads: of(!d.loads.length, has('loads', 'stop'), has('loads', 'caution')),
       release: of(
         !d.members.length,
@@ -152,19 +177,19 @@ export class Workbench {
     };
   });
   protected readonly counts = computed(() => {
-    const f = this.store.findings();
+    const f = this.found.findings();
     const n = (severity: string): number => f.filter((x) => x.severity === severity).length;
     return {
       stop: n('stop'),
       caution: n('caution'),
       label: `Findings: ${n('stop')} stops, ${n('caution')} cautions, ${n('note')} notes`,
-      fit: this.store.canFit(),
+      fit: this.found.canFit(),
     };
   });
   /** Mobility in a few words, always in sight; Train has it in full, with what to do about it. */
   protected readonly mobility = computed(() => {
-    const w = this.store.snapshot();
-    const d = this.store.design();
+    const w = this.found.snapshot();
+    const d = this.doc.design();
     if (!w || !d.members.length) return '';
     const name = (id: string): string => d.members.find((m) => m.id === id)?.name ?? id;
     const free = w.undriven[0];
@@ -173,25 +198,25 @@ export class Workbench {
     const who = free.length > 2 ? `${name(free[0])} and ${free.length - 1} more` : free.map(name).join(' and ');
     return `${who} free: nothing drives ${free.length > 1 ? 'them' : 'it'}${w.undriven.length > 1 ? `, and ${w.undriven.length - 1} more` : ''}`;
   });
-  protected readonly undoName = computed(() => this.store.history().done.at(-1)?.name);
-  protected readonly redoName = computed(() => this.store.history().undone.at(-1)?.name);
+  protected readonly undoName = computed(() => this.doc.history().done.at(-1)?.name);
+  protected readonly redoName = computed(() => this.doc.history().undone.at(-1)?.name);
 
   constructor() {
     const tab = inject(Title);
     const units = inject(UnitsService).now;
-    const settings = computed(() => this.store.design().settings);
+    const settings = computed(() => this.doc.design().settings);
     effect(() => units.set(unitsOf(settings())));
-    effect(() => tab.setTitle(`${this.store.design().name} · Unirota`));
+    effect(() => tab.setTitle(`${this.doc.design().name} · Unirota`));
     effect(() => {
-      if (this.store.current()) void this.cures.ask(this.store.design(), this.store.findings());
+      if (this.found.current()) void this.cures.ask(this.doc.design(), this.found.findings());
     });
     effect(() => {
       const [id, revision] = [this.id(), this.revision()];
-      untracked(() => this.store.open(id, revision));
+      untracked(() => this.autosave.open(id, revision));
     });
     // What was said is of its moment: after a while it goes, and the offer to take the last step back with it.
     effect((done) => {
-      const { said, recent } = this.store;
+      const { said, recent } = this.doc;
       if (!said() && !recent()) return;
       const timer = setTimeout(() => {
         said.set('');
@@ -200,51 +225,51 @@ export class Workbench {
       done(() => clearTimeout(timer));
     });
     this.dialogs.prepare();
-    inject(DestroyRef).onDestroy(() => this.store.close());
+    inject(DestroyRef).onDestroy(() => this.autosave.close());
   }
 
   leave(): Promise<void> {
-    return this.store.leave();
+    return this.autosave.leave();
   }
 
   /** What the server has not confirmed is kept here, but a person may rather wait a moment. */
   protected leaving(e: BeforeUnloadEvent): void {
-    if (this.store.saver()?.unconfirmed()) e.preventDefault();
+    if (this.autosave.saver()?.unconfirmed()) e.preventDefault();
   }
   /** The browser has brought the page back as it was left. */
   protected back(e: PageTransitionEvent): void {
-    if (e.persisted) this.store.open(this.id(), this.revision());
+    if (e.persisted) this.autosave.open(this.id(), this.revision());
   }
 
   protected rename(name: string): void {
-    this.nameTrouble.set(this.store.edit('Rename the design', (d) => ({ ...d, name })) ?? '');
+    this.nameTrouble.set(this.doc.edit('Rename the design', (d) => ({ ...d, name })) ?? '');
   }
   protected readonly nameTrouble = signal('');
 
   private letter(key: string): void {
-    const s = this.store;
-    const members = s
+    const { chosen, view } = this;
+    const members = chosen
       .selected()
       .filter((x) => x.kind === 'member')
       .map((x) => x.id);
-    if (key === 'p') s.inserting.set({ from: s.memberAt() });
+    if (key === 'p') chosen.inserting.set({ from: this.commands.memberAt() });
     else if (key === 'b') {
-      if (!s.building()) s.toReference();
-      s.building.set(!s.building());
-      if (s.building()) s.step.set('layout');
-    } else if (key === 'g') s.group();
-    else if (key === 'w') s.fit();
+      if (!view.building()) this.motion.toReference();
+      view.building.set(!view.building());
+      if (view.building()) view.step.set('layout');
+    } else if (key === 'g') this.commands.group();
+    else if (key === 'w') this.commands.fit();
     else if (key === '.') {
-      s.hidden.set(new Set());
-      s.through.set(new Set());
-    } else if (!members.length) s.said.set('Select a member first');
-    else if (key === 'h') s.toggleSet('hidden', members);
-    else if (key === 'o') s.isolate(members);
-    else if (key === 'n') s.toggleSet('through', members);
+      view.hidden.set(new Set());
+      view.through.set(new Set());
+    } else if (!members.length) this.doc.said.set('Select a member first');
+    else if (key === 'h') view.toggleSet('hidden', members);
+    else if (key === 'o') view.isolate(members);
+    else if (key === 'n') view.toggleSet('through', members);
   }
 
   protected find(): void {
-    if (!this.store.opened()) return;
+    if (!this.doc.opened()) return;
     void this.dialogs.find([
       { name: 'History', what: 'action', act: () => void this.dialogs.history() },
       ...(this.mayShare() ? [{ name: 'Share', what: 'action', act: () => void this.dialogs.sharing() }] : []),
@@ -254,7 +279,7 @@ export class Workbench {
         name: r.name,
         what: 'kept run',
         act: () => {
-          this.store.step.set('motion');
+          this.view.step.set('motion');
           void this.runs.openAt(r.id, 0);
         },
       })),
@@ -262,7 +287,7 @@ export class Workbench {
         name: x.name,
         what: 'kept load sheet',
         act: () => {
-          this.store.step.set('loads');
+          this.view.step.set('loads');
           void this.loads.goToSheet(x);
         },
       })),
@@ -287,11 +312,11 @@ export class Workbench {
       return;
     }
     if ((e.ctrlKey || e.metaKey) && !typing) {
-      if (e.key.toLowerCase() === 'z' && !e.shiftKey) this.store.undo();
-      else if (e.key.toLowerCase() === 'y' || (e.key.toLowerCase() === 'z' && e.shiftKey)) this.store.redo();
-      else if (e.key.toLowerCase() === 'c' && !getSelection()?.toString() && this.store.selected().length) this.store.copy();
-      else if (e.key.toLowerCase() === 'v' && this.store.copied()) this.store.paste();
-      else if (e.key.toLowerCase() === 'd' && this.store.selected().length) this.store.duplicate(this.store.selected().map((s) => s.id));
+      if (e.key.toLowerCase() === 'z' && !e.shiftKey) this.doc.undo();
+      else if (e.key.toLowerCase() === 'y' || (e.key.toLowerCase() === 'z' && e.shiftKey)) this.doc.redo();
+      else if (e.key.toLowerCase() === 'c' && !getSelection()?.toString() && this.chosen.selected().length) this.commands.copy();
+      else if (e.key.toLowerCase() === 'v' && this.commands.copied()) this.commands.paste();
+      else if (e.key.toLowerCase() === 'd' && this.chosen.selected().length) this.commands.duplicate(this.chosen.selected().map((s) => s.id));
       else return;
       e.preventDefault();
       return;
@@ -303,21 +328,21 @@ export class Workbench {
       return;
     }
     const n = Number(e.key);
-    if (n >= 1 && n <= STEP_LABELS.length) this.store.step.set(STEP_LABELS[n - 1].step);
+    if (n >= 1 && n <= STEP_LABELS.length) this.view.step.set(STEP_LABELS[n - 1].step);
     else if (e.key === '?') void this.dialogs.keys(SHORTCUTS);
     else if (e.key === 'Escape') {
-      if (this.store.picking()) this.store.picking.set(undefined);
-      else if (this.store.inserting()) this.store.inserting.set(undefined);
-      else if (this.store.building()) this.store.building.set(false);
+      if (this.chosen.picking()) this.chosen.picking.set(undefined);
+      else if (this.chosen.inserting()) this.chosen.inserting.set(undefined);
+      else if (this.view.building()) this.view.building.set(false);
       else {
-        this.store.selection.set(undefined);
-        this.store.also.set([]);
+        this.chosen.selection.set(undefined);
+        this.chosen.also.set([]);
       }
-    } else if (e.key === 'Delete') this.store.removeSelected();
+    } else if (e.key === 'Delete') this.commands.removeSelected();
     else if (/^[pgbwhon.]$/i.test(e.key)) this.letter(e.key.toLowerCase());
     else if (e.key === ' ' && t.tagName !== 'BUTTON' && t.getAttribute('role') !== 'button') {
-      this.store.play(this.store.playing() ? 0 : 1);
+      this.motion.play(this.motion.playing() ? 0 : 1);
       e.preventDefault();
-    } else if (e.key === '[' || e.key === ']') this.store.turnBy(e.key === ']' ? 0.25 : -0.25);
+    } else if (e.key === '[' || e.key === ']') this.motion.turnBy(e.key === ']' ? 0.25 : -0.25);
   }
 }

@@ -1,0 +1,162 @@
+import { Injectable, inject, signal } from '@angular/core';
+import {
+  Cure,
+  Fragment,
+  NotReworked,
+  Reworked,
+  Values,
+  copyItems,
+  freshId,
+  idsOf,
+  insertBefore,
+  insertStage,
+  newLoad,
+  pasteItems,
+  removeItems,
+  replaceStage,
+  settle,
+  withInputShaft,
+  type LoadAt,
+} from '@unirota/core';
+import type { Id } from '@unirota/core/document';
+import { DesignService } from './design.service';
+import { MotionService } from './motion.service';
+import { type Inserting, SelectionService } from './selection.service';
+
+/** What a person can have done to the design by name: edits that take what is selected or where the train stands, and select what they made. */
+@Injectable()
+export class CommandsService {
+  private readonly doc = inject(DesignService);
+  private readonly chosen = inject(SelectionService);
+  private readonly motion = inject(MotionService);
+  private clipboard: Fragment | undefined;
+  readonly copied = signal(0);
+
+  /** Puts a stage into the train at a member (an input shaft of its own in an empty design) and selects its coupling. */
+  insert(kind: string, label: string, values: Values, at: Inserting): string | undefined {
+    const d = this.doc.design();
+    const made: Reworked | NotReworked | undefined = at.before
+      ? insertBefore(d, at.before, { kind, values })
+      : at.instead
+        ? replaceStage(d, at.instead, { kind, values })
+        : insertStage(d, { kind, from: at.from, values });
+    if (made?.problem !== undefined) return made.problem;
+    if (!made) return 'a stage of this kind cannot begin at this member: choose one that turns about its own axis';
+    const trouble = this.doc.edit(`${at.instead ? 'Replace by' : 'Put in'} ${label.toLowerCase()}`, () => made.design);
+    if (trouble) return trouble;
+    this.chosen.inserting.set(undefined);
+    const c = made.coupling;
+    this.chosen.only(c ? { kind: 'coupling', id: c } : { kind: 'member', id: made.output });
+    this.doc.said.set(`${label} is in, meshed, with tooth in space`);
+    return undefined;
+  }
+
+  /** A source on the frame's first shaft, where the design has none yet. */
+  beginWith(type: string, label: string, fields: Record<string, unknown> = {}): void {
+    const made = withInputShaft(this.doc.design(), { type, name: label, fields });
+    this.doc.edit(`Add ${label.toLowerCase()}`, () => made.design);
+    const s = this.doc.design().sources.at(-1);
+    if (s) this.chosen.select('source', s.id);
+  }
+
+  cure(c: Cure): void {
+    const trouble = this.doc.edit(c.label, (d) => c.apply(d));
+    this.doc.said.set(trouble ?? `Done: ${c.label}`);
+  }
+
+  /** The member at which something is to go on: the selected one, that of the selected thing, else the shaft that a source drives. */
+  memberAt(): Id | undefined {
+    const d = this.doc.design();
+    const s = this.chosen.selection();
+    const childOf = (joint: string | undefined): Id | undefined => d.joints.find((j) => j.id === joint?.split(':')[0])?.child;
+    if (s?.kind === 'member') return s.id;
+    if (s?.kind === 'element') return d.elements.find((e) => e.id === s.id)?.member;
+    if (s?.kind === 'joint') return childOf(s.id);
+    const source = s?.kind === 'source' ? d.sources.find((x) => x.id === s.id) : d.sources[0];
+    return childOf(source?.joint);
+  }
+
+  /** Puts a load of a kind where asked, else on what was built last, and shows it. */
+  addLoad(type: string, at: LoadAt = {}): void {
+    const load = newLoad(this.doc.design(), type, at);
+    if (!load) return this.doc.said.set('There is nothing yet that a load could act on: put a stage in first');
+    const trouble = this.doc.edit(`Add ${load.name.toLowerCase()}`, (d) => ({ ...d, loads: [...d.loads, load] }));
+    if (trouble) this.doc.said.set(trouble);
+    else this.chosen.select('load', load.id);
+  }
+
+  copy(): void {
+    const ids = this.chosen.selected().map((s) => s.id);
+    if (!ids.length) return;
+    this.clipboard = copyItems(this.doc.design(), ids);
+    const n = this.clipboard.members.length + this.clipboard.elements.length + this.clipboard.couplings.length;
+    this.copied.set(n);
+    this.doc.said.set(n ? `Copied: ${n} items` : 'Nothing of this can be copied by itself');
+  }
+  paste(): void {
+    const f = this.clipboard;
+    if (!f || !this.copied()) return;
+    const made = pasteItems(this.doc.design(), f, [0, 0, 60]);
+    this.doc.edit('Paste', () => made.design);
+    const first = made.made.map((id) => this.doc.find(id)).find((s) => s?.kind === 'member' || s?.kind === 'element');
+    if (first) this.chosen.selection.set(first);
+    this.doc.said.set('Pasted beside the old one');
+  }
+  duplicate(ids: readonly Id[]): void {
+    const made = pasteItems(this.doc.design(), copyItems(this.doc.design(), ids), [0, 0, 60]);
+    this.doc.edit('Duplicate', () => made.design);
+    const first = made.made.map((id) => this.doc.find(id)).find((s) => s?.kind === 'member' || s?.kind === 'element');
+    if (first) this.chosen.selection.set(first);
+  }
+  removeSelected(): void {
+    const all = this.chosen.selected();
+    if (!all.length) return;
+    const d = this.doc.design();
+    const name = all.length === 1 ? String((this.doc.item(all[0]) as { name?: string } | undefined)?.name ?? all[0].id) : `${all.length} items`;
+    this.chosen.only(undefined);
+    this.doc.edit(`Delete ${name}`, () =>
+      removeItems(
+        d,
+        all.map((s) => s.id),
+      ),
+    );
+  }
+  group(): void {
+    const items = this.chosen.selected().map((s) => s.id);
+    if (items.length < 2) return;
+    const n = (this.doc.design().groups?.length ?? 0) + 1;
+    const id = freshId(idsOf(this.doc.design()), 'group');
+    this.doc.edit('Group', (d) => ({ ...d, groups: [...(d.groups ?? []), { id, name: `Stage ${n}`, items }] }));
+  }
+
+  /** The stop or home of a joint becomes where the hand has found it. */
+  takeFromHand(joint: Id, which: 'lower' | 'upper' | 'home'): string | undefined {
+    const w = this.motion.worked();
+    const i = w.compiled.structure.firstOf.get(joint);
+    if (i === undefined) return undefined;
+    const slide = w.pose.kinematics.motion[i] === 1;
+    const value = Number(((w.pose.q[i] / w.pose.kinematics.scale[i]) * (slide ? 1 : 360)).toFixed(slide ? 4 : 5));
+    const word = which === 'home' ? 'Home' : which === 'lower' ? 'Lower stop' : 'Upper stop';
+    return this.doc.edit(`${word} from the hand`, (d) => ({
+      ...d,
+      joints: d.joints.map((j) => {
+        if (j.id !== joint) return j;
+        const next = { ...j, [which]: value };
+        if (which !== 'home') delete next[`${which}Faces`];
+        return next;
+      }),
+    }));
+  }
+
+  /** Takes an item out of the design. */
+  remove(id: Id, name: string): void {
+    if (this.chosen.selection()?.id === id) this.chosen.selection.set(undefined);
+    this.doc.edit(`Delete ${name}`, (d) => removeItems(d, [id]));
+  }
+
+  /** Brings the train to its working distances and teeth into spaces, because the person asked for it. */
+  fit(): void {
+    this.doc.edit('Fit the train', (d) => settle(d).design);
+    this.doc.said.set('Working distances and phases are set');
+  }
+}
