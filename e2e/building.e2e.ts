@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { Hands, choose, expect, member, openCopy, openNew, test } from './site';
+import { BUILD, choose, dataSheet, deck, expect, Hands, layout, MAIN, MAP, member, openCopy, openNew, SHEET, test } from './site';
 
 test.describe('building freely', () => {
   test('a folding-arm lift from nothing in at most sixty actions and without a coordinate: one freedom, and its screw lifts the platform', async ({
@@ -21,17 +21,17 @@ test.describe('building freely', () => {
       await page.keyboard.press(k);
     };
     await h.click('put in the first stage');
-    await h.click(/^Screw/, 'uni-stage-sheet');
-    await h.click('Put it in', 'uni-stage-sheet');
+    await h.click(/^Screw/, SHEET);
+    await h.click('Put it in', SHEET);
     await key('b');
     await h.click('Block on the frame');
     await how('Apart');
     await h.type('Along', '-500');
     await dot('Base, axis');
     await dot('Nut, axis');
-    await h.click('Lever', 'uni-build-bar');
+    await h.click('Lever', BUILD);
     await h.type('Length between eyes', '560');
-    await h.click(/^Lever, /, 'uni-train-map');
+    await h.click(/^Lever, /, MAP);
     for (let k = 0; k < 3; k++) await key('Control+d');
     await how('Pin');
     for (const [a, b] of [
@@ -45,15 +45,15 @@ test.describe('building freely', () => {
       await dot(a);
       await dot(b);
     }
-    await h.click('Body', 'uni-build-bar');
+    await h.click('Body', BUILD);
     await dot('Body block, bottom front edge');
     await dot('Lever bar 4, other eye');
     await how('Slot');
     await dot('Lever bar 3, other eye');
     await dot('Body block, bottom back edge');
     await expect(page.getByRole('group', { name: 'Build' }).getByRole('status')).toContainText('Done: Lever 3 on Body, slot');
-    await h.click(/^Duty/, 'nav');
-    await h.click('Motor', 'uni-duty');
+    await h.step('Duty');
+    await h.click('Motor', MAIN);
     await expect(page.getByText('one freedom, driven')).toBeVisible();
     expect(h.actions).toBeLessThanOrEqual(60);
     // A turn of the screw moves the foot by its pitch, 5 mm. The arms of 560 mm stand on a span of 500 mm; by cos θ = span / arm they turn by this much:
@@ -63,7 +63,7 @@ test.describe('building freely', () => {
       await page.getByLabel('Position of the source').press('Enter');
     };
     await turn('1');
-    const sheet = page.locator('uni-data-sheet');
+    const sheet = dataSheet(page);
     await member(page, 'Nut slide').click();
     await expect(sheet).toContainText(/Position\s*−?5\s*mm/);
     const way = /Position\s*(−?)5\s*mm/.exec((await sheet.textContent())!)![1];
@@ -79,7 +79,7 @@ test.describe('building freely', () => {
   test('copies go round an axis; what cannot meet is said', async ({ page, site }) => {
     await openNew(page, site, 'Ring');
     await page.keyboard.press('b');
-    const bar = page.locator('uni-build-bar');
+    const bar = page.getByRole('group', { name: 'Build' });
     await bar.getByRole('button', { name: 'Block on the frame' }).click();
     await bar.getByRole('button', { name: 'Lever', exact: true }).click();
     await page.getByRole('button', { name: 'Lever bar, first eye', exact: true }).press('Enter');
@@ -111,7 +111,7 @@ test.describe('a stage that stands in a train', () => {
   test('another is put in before it, it is replaced by a planetary set of the same ratio, copied and deleted whole', async ({ page, site }) => {
     await openCopy(page, site, 'Paddle winding gear');
     const map = page.getByRole('group', { name: 'Train map' });
-    const sheet = page.locator('uni-data-sheet');
+    const sheet = dataSheet(page);
     await map.getByRole('button', { name: /^Spur pair / }).press('Enter');
     await sheet.getByRole('button', { name: 'Put one in before it' }).click();
     await expect(sheet.getByText('before “Spur pair”')).toBeVisible();
@@ -146,20 +146,20 @@ test.describe('units of a design', () => {
     await page.getByRole('button', { name: 'Inch', exact: true }).click();
     // 26.70 mm/s = 1.051 in/s.
     await expect(member(page, 'Paddle')).toHaveAccessibleName(/1\.051 in\/s/);
-    await expect(page.locator('uni-crank-deck')).toContainText('1.051 in/s');
+    await expect(deck(page)).toContainText('1.051 in/s');
     await member(page, 'Crankshaft').click();
     await page.getByRole('complementary').getByRole('button', { name: 'Crank pinion', exact: true }).click();
     const width = page.getByLabel('Face width', { exact: true });
     await width.fill('1 1/2');
     await width.press('Enter');
     await expect(width).toHaveValue('1 1/2 in');
-    await expect(page.locator('uni-data-sheet')).toContainText('= 1.5 in = 38.1 mm');
+    await expect(dataSheet(page)).toContainText('= 1.5 in = 38.1 mm');
     await width.blur();
     // A hint that stands over the field would take the key for itself.
-    await page.locator('canvas').hover();
+    await layout(page).hover();
     await expect(page.getByRole('tooltip')).toHaveCount(0);
     await page.keyboard.press('Escape');
-    await page.locator('uni-design-sheet').getByRole('button', { name: 'Metric', exact: true }).click();
+    await dataSheet(page).getByRole('button', { name: 'Metric', exact: true }).click();
     await expect(member(page, 'Paddle')).toHaveAccessibleName(/26\.7 mm\/s/);
     await page.getByLabel('Decimals').fill('1');
     await page.getByLabel('Decimals').press('Enter');
@@ -237,7 +237,7 @@ test.describe('several selected at once', () => {
     const part = (k: string) => page.getByLabel(`Place in the world ${k}`, { exact: true });
     const place = async (name: string): Promise<string[]> => {
       await member(page, name).click();
-      await expect(page.locator('uni-data-sheet').getByLabel('Name', { exact: true })).toHaveValue(name);
+      await expect(dataSheet(page).getByLabel('Name', { exact: true })).toHaveValue(name);
       return Promise.all(['x', 'y', 'z'].map((k) => part(k).inputValue()));
     };
     const [a, b] = [await place('Pinion shaft'), await place('Crankshaft')];

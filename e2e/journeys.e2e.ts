@@ -1,7 +1,6 @@
 import { Page } from '@playwright/test';
-import { Hands, choose, expect, member, openCopy, openNew, position, test } from './site';
+import { choose, dataSheet, deck, expect, Hands, layout, MAP, member, openCopy, openNew, position, SHEET, test } from './site';
 
-const sheet = (page: Page) => page.locator('uni-data-sheet');
 const stops = (page: Page, n: number) => expect(page.getByRole('button', { name: new RegExp(`Findings: ${n} stops, 0 cautions`) })).toBeVisible();
 /** The ratio row of a joint on Train. */
 const ratio = (page: Page, joint: string) => page.getByRole('row', { name: new RegExp(`^${joint}`) });
@@ -24,20 +23,20 @@ test.describe('journeys from an empty sheet', () => {
     // Its sizes begin where the wanted speed is met; a pinion of 20 teeth is what lies on the shelf.
     await h.put('Shaft 2', /^Rack and pinion/, { 'Teeth of the pinion': '20' });
     // 300 · 20/40 · 20/60 = 50 rev/min; · π · 2 mm · 20 / 60 s = 104.72 mm/s.
-    await expect(page.locator('uni-crank-deck')).toContainText('104.7 mm/s');
-    await expect(page.locator('uni-crank-deck')).toContainText('missed by 4.72 mm/s');
+    await expect(deck(page)).toContainText('104.7 mm/s');
+    await expect(deck(page)).toContainText('missed by 4.72 mm/s');
     await stops(page, 0);
     const built = h.actions;
     expect(built).toBeLessThan(40);
     // One tooth count: the spur wheel with 63 teeth gives 99.73 mm/s. The change brings an open mesh about, and offers its cure.
     await member(page, 'Shaft 2').click();
-    await sheet(page).getByRole('button', { name: 'Wheel', exact: true }).first().click();
+    await dataSheet(page).getByRole('button', { name: 'Wheel', exact: true }).first().click();
     await h.type('Teeth', '63');
-    await expect(page.locator('uni-crank-deck')).toContainText('99.73 mm/s');
-    await expect(sheet(page)).toContainText('This change brings about');
-    await sheet(page).getByRole('button', { name: 'Set the working distance and the phase', exact: true }).first().click();
+    await expect(deck(page)).toContainText('99.73 mm/s');
+    await expect(dataSheet(page)).toContainText('This change brings about');
+    await dataSheet(page).getByRole('button', { name: 'Set the working distance and the phase', exact: true }).first().click();
     await stops(page, 0);
-    await expect(page.locator('uni-crank-deck')).toContainText('met');
+    await expect(deck(page)).toContainText('met');
     await h.step('Train');
     await expect(ratio(page, 'Rack slide guide')).toContainText('400π/63');
     // By hand to a place, and that place becomes the stop.
@@ -45,9 +44,9 @@ test.describe('journeys from an empty sheet', () => {
     await typed.fill('6.3');
     await typed.press('Enter');
     await member(page, 'Rack slide').click();
-    await sheet(page).getByRole('button', { name: 'Rack slide guide', exact: true }).click();
+    await dataSheet(page).getByRole('button', { name: 'Rack slide guide', exact: true }).click();
     // The spur pair turns the sense round, so this way is down.
-    await sheet(page)
+    await dataSheet(page)
       .getByRole('button', { name: /^lower stop/ })
       .click();
     await expect(page.getByLabel(/^Lower stop( \(top\))?$/)).toHaveValue('−125.6637');
@@ -68,23 +67,22 @@ test.describe('journeys from an empty sheet', () => {
     await expect(ratio(page, 'Planet carrier bearing')).toContainText('2/9');
     await stops(page, 0);
     await page.keyboard.press('Control+z');
-    await h.click('Put a stage in after Input shaft', 'uni-train-map');
-    await h.click(/^Planetary set/, 'uni-stage-sheet');
+    await h.click('Put a stage in after Input shaft', MAP);
+    await h.click(/^Planetary set/, SHEET);
     await h.choose('Held', 'sun');
-    await h.click('Put it in', 'uni-stage-sheet');
+    await h.click('Put it in', SHEET);
     await expect(ratio(page, 'Planet carrier bearing')).toContainText('7/9');
     await page.keyboard.press('Control+z');
-    await h.click('Put a stage in after Input shaft', 'uni-train-map');
-    await h.click(/^Planetary set/, 'uni-stage-sheet');
+    await h.click('Put a stage in after Input shaft', MAP);
+    await h.click(/^Planetary set/, SHEET);
     await h.type('Teeth of the sun', '25');
-    await expect(page.locator('uni-stage-sheet').getByRole('alert').first()).toContainText('divisible by 3');
+    await expect(dataSheet(page).getByRole('alert').first()).toContainText('divisible by 3');
     await expect(page.getByRole('button', { name: 'Put it in' })).toBeDisabled();
-    await page
-      .locator('uni-stage-sheet')
+    await dataSheet(page)
       .getByRole('button', { name: /^Sun \d+, planets/ })
       .first()
       .click();
-    await h.click('Put it in', 'uni-stage-sheet');
+    await h.click('Put it in', SHEET);
     await stops(page, 0);
   });
 
@@ -101,19 +99,19 @@ test.describe('journeys from an empty sheet', () => {
     await h.step('Train');
     await expect(ratio(page, 'Shaft bearing')).toContainText('2/5');
     await member(page, 'Input shaft').click();
-    await expect(sheet(page).getByRole('button', { name: /^Pulley( \d+)?$/ })).toHaveCount(2);
-    await sheet(page).getByRole('button', { name: 'Pulley', exact: true }).first().click();
+    await expect(dataSheet(page).getByRole('button', { name: /^Pulley( \d+)?$/ })).toHaveCount(2);
+    await dataSheet(page).getByRole('button', { name: 'Pulley', exact: true }).first().click();
     // The driven rim measured round: 706.858 mm is 225 mm across, and offered by the helper.
     await expect(page.getByLabel('Pitch diameter', { exact: true })).toHaveValue('90');
     await page.getByRole('button', { name: 'measured …' }).first().click();
-    await expect(page.locator('uni-measure-helper')).toContainText('d = U / π');
+    await expect(dataSheet(page)).toContainText('d = U / π');
     await page.getByRole('button', { name: 'measured …' }).first().click();
     await member(page, 'Input shaft').click();
-    const along = sheet(page).getByLabel('Place along the axis').first();
+    const along = dataSheet(page).getByLabel('Place along the axis').first();
     await along.fill('7');
     await along.press('Enter');
-    await expect(sheet(page)).toContainText("out of the belt's plane");
-    await sheet(page)
+    await expect(dataSheet(page)).toContainText("out of the belt's plane");
+    await dataSheet(page)
       .getByRole('button', { name: /into line/ })
       .first()
       .click();
@@ -124,7 +122,7 @@ test.describe('journeys from an empty sheet', () => {
     await openCopy(page, site, 'Fish-pass flap');
     const h = new Hands(page);
     await h.step('Train');
-    const words = page.locator('uni-train');
+    const words = page.getByRole('main');
     await expect(words).toContainText('One freedom. Every freedom has a source.');
     const map = page.getByRole('group', { name: 'Train map' });
     // What its loop of joints ties is one box, which opens in place.
@@ -137,7 +135,7 @@ test.describe('journeys from an empty sheet', () => {
     }
     await expect(words).toContainText('4 freedoms. 3 without a source.');
     await expect(words.getByRole('button', { name: 'Show this freedom' })).toHaveCount(3);
-    await expect(page.locator('header.title')).toContainText('free: nothing drives');
+    await expect(page.getByRole('banner')).toContainText('free: nothing drives');
     // A pin between the bar and the flap: two freedoms go, and bar, guide and flap move together.
     await member(page, 'Rack bar').click();
     await member(page, 'Flap').click({ modifiers: ['Control'] });
@@ -145,7 +143,7 @@ test.describe('journeys from an empty sheet', () => {
       .getByRole('group', { name: 'Add a joint' })
       .getByRole('button', { name: /^Revolute/ })
       .click();
-    await expect(sheet(page)).toContainText('Joint · Revolute');
+    await expect(dataSheet(page)).toContainText('Joint · Revolute');
     await page.getByLabel('Place on the carried member x').fill('-132.191029084');
     await page.getByLabel('Place on the carried member x').press('Enter');
     await page.getByLabel('Place on the carried member y').fill('-618.096965888');
@@ -154,9 +152,9 @@ test.describe('journeys from an empty sheet', () => {
     await expect(words).toContainText('move together');
     // The mesh takes the last one.
     await member(page, 'Crankshaft').click();
-    await sheet(page).getByRole('button', { name: 'Pinion', exact: true }).click();
+    await dataSheet(page).getByRole('button', { name: 'Pinion', exact: true }).click();
     await member(page, 'Rack bar').click({ modifiers: ['Control'] });
-    await sheet(page)
+    await dataSheet(page)
       .getByRole('button', { name: 'Rack', exact: true })
       .click({ modifiers: ['Control'] });
     await choose(page, 'Add a coupling', 'Rack mesh');
@@ -167,7 +165,7 @@ test.describe('journeys from an empty sheet', () => {
     await expect(words).toContainText('One freedom. 1 without a source.');
     await expect(words).toContainText('move together');
     await words.getByRole('button', { name: 'Show this freedom' }).click();
-    await expect(page.locator('canvas')).toBeVisible();
+    await expect(layout(page)).toBeVisible();
     await h.step('Train');
     await words
       .getByRole('button', { name: /^Drive “/ })
@@ -178,17 +176,17 @@ test.describe('journeys from an empty sheet', () => {
 
   test('a screw gate with its stops from faces: the gate made taller, the stop follows', async ({ page, site }) => {
     await openCopy(page, site, 'Screw gate');
-    await expect(page.locator('uni-crank-deck')).toContainText('1200 mm');
+    await expect(deck(page)).toContainText('1200 mm');
     await member(page, 'Gate').click();
-    await sheet(page).getByRole('button', { name: 'Gate leaf', exact: true }).click();
+    await dataSheet(page).getByRole('button', { name: 'Gate leaf', exact: true }).click();
     const height = page.getByLabel('Height along z', { exact: true });
     await height.fill('1300');
     await height.press('Enter');
     // Fifty more above and below: a hundred less to go.
-    await expect(page.locator('uni-crank-deck')).toContainText('1100 mm');
-    await expect(page.locator('uni-crank-deck')).toContainText('missed by −100 mm');
+    await expect(deck(page)).toContainText('1100 mm');
+    await expect(deck(page)).toContainText('missed by −100 mm');
     await page.getByRole('button', { name: /^Train/ }).click();
-    await expect(page.locator('uni-crank-deck')).toContainText('Gate guide top');
+    await expect(deck(page)).toContainText('Gate guide top');
   });
 
   test('a pair of equal wheels limited to half a turn in all: the hand stops at both ends', async ({ page, site }) => {
@@ -198,7 +196,7 @@ test.describe('journeys from an empty sheet', () => {
     await h.click(/Hand crank/);
     await h.put('Input shaft', /^Spur pair/, { 'Teeth of the wheel': '20' });
     await member(page, 'Shaft').click();
-    await sheet(page).getByRole('button', { name: 'Shaft bearing', exact: true }).click();
+    await dataSheet(page).getByRole('button', { name: 'Shaft bearing', exact: true }).click();
     // Typed the wrong way round: kept in order all the same.
     await h.type('Lower stop', '90');
     await h.type('Upper stop', '-90');
@@ -219,25 +217,25 @@ test.describe('journeys from an empty sheet', () => {
     await h.step('Duty');
     await h.click(/Hand crank/);
     await h.put('Input shaft', /^Proportional motion/, { 'This much of the driver': '1', 'moves it by': '3.2' });
-    await h.click('Put a stage in after Input shaft', 'uni-train-map');
-    await h.click(/^Proportional motion/, 'uni-stage-sheet');
+    await h.click('Put a stage in after Input shaft', MAP);
+    await h.click(/^Proportional motion/, SHEET);
     await h.choose('What is moved', 'slide');
     await h.type('moves it by', '8');
-    await h.click('Put it in', 'uni-stage-sheet');
-    await expect(sheet(page)).toContainText('1 turn of Input shaft bearing moves Indicator slide guide by 8 mm');
-    await h.click('Put a stage in after Indicator slide', 'uni-train-map');
-    await h.click(/^Proportional motion/, 'uni-stage-sheet');
+    await h.click('Put it in', SHEET);
+    await expect(dataSheet(page)).toContainText('1 turn of Input shaft bearing moves Indicator slide guide by 8 mm');
+    await h.click('Put a stage in after Indicator slide', MAP);
+    await h.click(/^Proportional motion/, SHEET);
     await h.choose('What is moved', 'slide');
     await h.type('moves it by', '1.6');
-    await h.click('Put it in', 'uni-stage-sheet');
-    await expect(sheet(page)).toContainText('1 mm of Indicator slide guide moves Indicator slide 2 guide by 1.6 mm');
+    await h.click('Put it in', SHEET);
+    await expect(dataSheet(page)).toContainText('1 mm of Indicator slide guide moves Indicator slide 2 guide by 1.6 mm');
     await h.step('Train');
     await expect(ratio(page, 'Pointer shaft bearing')).toContainText('16/5');
     await expect(ratio(page, 'Indicator slide guide')).toContainText('8 mm/rev');
     await expect(ratio(page, 'Indicator slide 2 guide')).toContainText('64/5');
     await member(page, 'Pointer shaft').click();
     await member(page, 'Indicator slide 2').click({ modifiers: ['Control'] });
-    await expect(page.locator('.between')).toContainText('4 mm/rev');
+    await expect(page.getByRole('main')).toContainText('4 mm/rev');
   });
 });
 
@@ -247,9 +245,9 @@ test.describe('working in the layout', () => {
     await page.getByRole('button', { name: 'Tools' }).click();
     await page.getByLabel('Centre distances').check();
     // m (z1 + z2)/2 = 4 · 126/2
-    await expect(page.locator('.labels')).toContainText('a 252');
+    await expect(page.getByRole('main').getByText('a 252')).toBeVisible();
     await page.getByLabel('Travel and stops').check();
-    await expect(page.locator('.labels')).toContainText('900');
+    await expect(page.getByRole('main').getByText('900').first()).toBeVisible();
     await member(page, 'Paddle').click();
     await page.getByRole('button', { name: 'Only these' }).click();
     await page.getByRole('button', { name: 'Show all' }).click();
@@ -263,18 +261,18 @@ test.describe('working in the layout', () => {
     await expect(page.getByText('No teeth stand in each other at forty poses')).toBeVisible({ timeout: 30_000 });
     // A phase that is off shows its overlap, and is set again with the angle said.
     await member(page, 'Pinion shaft').click();
-    await sheet(page).getByRole('button', { name: 'Spur wheel', exact: true }).first().click();
+    await dataSheet(page).getByRole('button', { name: 'Spur wheel', exact: true }).first().click();
     await page.getByLabel('Phase', { exact: true }).fill('0');
     await page.getByLabel('Phase', { exact: true }).press('Enter');
     await page.getByRole('button', { name: 'Overlap here' }).click();
     await expect(page.getByText(/Spur pair: profiles overlap by [\d.]+ mm²/)).toBeVisible();
-    await expect(page.locator('.labels .trouble')).toContainText('mm²');
+    await expect(page.getByRole('main').getByText(/^[\d.]+ mm²$/)).toBeVisible();
     await page.getByRole('button', { name: 'Set all phases' }).click();
     await expect(page.getByText(/Spur wheel turned by 1\.66667°/)).toBeVisible();
     // Alone, for a look.
     await page.getByLabel('Turn alone').check();
     await page.getByRole('button', { name: 'Side', exact: true }).click();
-    const canvas = (await page.locator('canvas').boundingBox())!;
+    const canvas = (await layout(page).boundingBox())!;
     const from = { x: canvas.x + canvas.width / 2, y: canvas.y + canvas.height * 0.85 };
     await page.mouse.move(from.x, from.y);
     await page.mouse.down();
@@ -293,7 +291,7 @@ test.describe('working in the layout', () => {
     await page.getByRole('button', { name: 'Front', exact: true }).click();
     await page.getByRole('button', { name: 'Tools' }).click();
     await page.getByLabel('Place round').check();
-    const c = (await page.locator('canvas').boundingBox())!;
+    const c = (await layout(page).boundingBox())!;
     // The wheel is the larger one, to the right of the middle.
     const at = { x: c.x + c.width * 0.55, y: c.y + c.height * 0.5 };
     await page.mouse.move(at.x, at.y);
@@ -310,7 +308,10 @@ test.describe('the ledger and the keyboard', () => {
   test('the ledger sorts, is saved as CSV, and stages are copied, grouped and undone by keys', async ({ page, site }) => {
     await openCopy(page, site, 'Paddle winding gear');
     await page.keyboard.press('2');
-    const rows = page.locator('uni-train table').first().locator('tbody tr');
+    const rows = page
+      .getByRole('table', { name: 'Ledger' })
+      .getByRole('row')
+      .filter({ has: page.getByRole('cell') });
     await page.getByRole('button', { name: /^Torque or force/ }).click();
     await expect(rows.first()).toContainText('Paddle');
     await page.getByRole('button', { name: /^Torque or force/ }).click();
@@ -324,7 +325,7 @@ test.describe('the ledger and the keyboard', () => {
     expect(text).toMatch(/Pinion shaft,-5(\.0+\d*)?,rev\/min/);
     await member(page, 'Paddle').click();
     await page.keyboard.press('p');
-    await expect(page.locator('uni-stage-sheet')).toContainText('Paddle');
+    await expect(dataSheet(page)).toContainText('Paddle');
     await page.keyboard.press('Escape');
     await page.keyboard.press('Control+d');
     await expect(page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: /^Paddle 2, / })).toBeVisible();

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { choose, expect, member, openCopy, position, test } from './site';
+import { choose, deck, expect, member, openCopy, position, test } from './site';
 
 /** The number in a cell of a row that a name stands in. */
 async function figure(page: Page, table: string, row: string | RegExp, cell: number): Promise<number> {
@@ -54,7 +54,7 @@ test.describe('loads', () => {
     const thrust = await figure(page, 'Couplings at the instant', /Foot screw/, 3);
     const lost = await figure(page, 'Couplings at the instant', /Foot screw/, 4);
     // 120 rev/min: what goes in at the source is thrust times 12 mm/s and the loss.
-    const torque = Number((await page.locator('uni-crank-deck').textContent())!.match(/Motor torque\s*([\d.]+)/)![1]);
+    const torque = Number((await deck(page).textContent())!.match(/Motor torque\s*([\d.]+)/)![1]);
     expect((thrust * 0.012 + lost) / (torque * 4 * Math.PI)).toBeCloseTo(1, 3);
 
     await page.getByRole('radio', { name: 'all', exact: true }).click();
@@ -101,6 +101,7 @@ test.describe('loads', () => {
     await page.getByRole('slider', { name: 'Time of the run' }).focus();
     await page.keyboard.press('End');
     await expect(page.getByText(/^Forces at [\d.]+ s of the run/)).toBeVisible();
+    await expect(position(page)).toHaveAttribute('aria-valuenow', '100');
     await position(page).focus();
     await page.keyboard.press('Shift+ArrowDown');
     await expect(page.getByText('Forces at this pose, in steady motion.')).toBeVisible();

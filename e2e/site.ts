@@ -104,7 +104,7 @@ export async function openCopy(page: Page, site: Site, name: string): Promise<st
   const copy = (await (await page.request.post(`${site.url}api/designs/${id}/copy`, { data: { save } })).json()) as { id: string };
   await page.goto(`${site.url}design/${copy.id}`);
   await expect(page.getByRole('group', { name: 'Train map' })).toBeVisible();
-  await expect(page.locator('canvas')).toHaveAttribute('data-drawn', /\d+/);
+  await expect(layout(page)).toHaveAttribute('data-drawn', /\d+/);
   return copy.id;
 }
 
@@ -123,6 +123,9 @@ export async function choose(page: Page, label: string, option: string | RegExp)
     .getByRole('option', { name: option, exact: typeof option === 'string' })
     .click();
 }
+export const dataSheet = (page: Page) => page.getByRole('complementary', { name: 'Data sheet' });
+export const deck = (page: Page) => page.getByRole('region', { name: 'Crank deck' });
+export const layout = (page: Page) => page.getByRole('img', { name: /^Layout of the train/ });
 export const position = (page: Page) => page.getByRole('slider', { name: 'Crank of the source' });
 export const member = (page: Page, name: string) =>
   page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: new RegExp(`^${name}, `) });
@@ -146,14 +149,21 @@ export async function axeFindings(page: Page) {
   return found.violations;
 }
 
+/** Where on the page: the role and the name of the part. */
+type Place = readonly [role: 'document' | 'navigation' | 'region' | 'group' | 'complementary' | 'main', name: string | undefined];
+export const SHEET: Place = ['complementary', 'Data sheet'];
+export const MAP: Place = ['group', 'Train map'];
+export const BUILD: Place = ['group', 'Build'];
+export const MAIN: Place = ['main', undefined];
+
 /** Counts what a person does: clicks, fields filled, keys pressed. */
 export class Hands {
   actions = 0;
   constructor(readonly page: Page) {}
-  async click(name: string | RegExp, within = 'body'): Promise<void> {
+  async click(name: string | RegExp, [role, region]: Place = ['document', undefined]): Promise<void> {
     this.actions++;
     await this.page
-      .locator(within)
+      .getByRole(role, { name: region, exact: true })
       .getByRole('button', { name, exact: typeof name === 'string' })
       .first()
       .click();
@@ -169,15 +179,15 @@ export class Hands {
     await choose(this.page, label, value);
   }
   async step(name: 'Duty' | 'Train' | 'Layout'): Promise<void> {
-    await this.click(new RegExp(`^${name}`), 'nav');
+    await this.click(new RegExp(`^${name}`), ['navigation', 'Work order']);
   }
   /** Puts a stage in behind a member. */
   async put(after: string, kind: RegExp, values: Record<string, string> = {}): Promise<void> {
-    await this.click(`Put a stage in after ${after}`, 'uni-train-map');
-    await this.click(kind, 'uni-stage-sheet');
+    await this.click(`Put a stage in after ${after}`, MAP);
+    await this.click(kind, SHEET);
     for (const [label, value] of Object.entries(values)) await this.type(label, value);
-    await this.click('Put it in', 'uni-stage-sheet');
-    await expect(this.page.locator('uni-stage-sheet')).toBeHidden();
+    await this.click('Put it in', SHEET);
+    await expect(this.page.getByRole('button', { name: 'Put it in' })).toBeHidden();
   }
 }
 
@@ -187,10 +197,9 @@ export async function openNew(page: Page, site: Site, name: string): Promise<voi
     .getByRole('button', { name: /New design/ })
     .first()
     .click();
-  const field = page.getByLabel(/Name/).first();
-  if (await field.isVisible().catch(() => false)) {
-    await field.fill(name);
-    await field.press('Enter');
-  }
   await expect(page.getByText('Nothing in the train yet')).toBeVisible();
+  const field = page.getByLabel('Name of the design');
+  await field.fill(name);
+  await field.press('Enter');
+  await field.blur();
 }

@@ -1,5 +1,5 @@
 import { row } from '../core/testing/designs';
-import { expect, position, test } from './site';
+import { dataSheet, expect, layout, position, test } from './site';
 
 /** Times in the real page, reported and never asserted: a shared machine's clock is no witness. What must hold is that everything works at this size. */
 test('a design of 300 wheels opens, is edited and turned; the times are reported', async ({ page, site }) => {
@@ -10,12 +10,12 @@ test('a design of 300 wheels opens, is edited and turned; the times are reported
   const made = (await (await page.request.post(`${site.url}api/designs`, { data: { save: crypto.randomUUID(), design } })).json()) as { id: string };
   const start = Date.now();
   await page.goto(`${site.url}design/${made.id}`);
-  await page.locator('uni-train-map svg .member').nth(150).waitFor();
+  await page.getByRole('group', { name: 'Train map' }).getByRole('button').nth(150).waitFor();
   const opened = Date.now() - start;
-  await page.locator('canvas[data-drawn]').waitFor();
+  await layout(page).waitFor();
   const drawn = Date.now() - start;
   await page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: /^m1, / }).press('Enter');
-  await page.locator('uni-data-sheet').getByRole('button', { name: 'Wheel 1', exact: true }).click();
+  await dataSheet(page).getByRole('button', { name: 'Wheel 1', exact: true }).click();
   const teeth = page.getByLabel('Teeth', { exact: true });
   const times: number[] = [],
     pictures: number[] = [];

@@ -19,6 +19,7 @@ import { MotionService } from '../workbench/motion.service';
   imports: [Choice, Icon, MatButton, MatIconButton, MatSlider, MatSliderThumb, MatTooltip, QuantityField],
   templateUrl: './crank-deck.html',
   styleUrl: './crank-deck.scss',
+  host: { role: 'region', 'aria-label': 'Crank deck' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CrankDeck {

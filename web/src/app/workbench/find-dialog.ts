@@ -92,11 +92,14 @@ export class FindDialog implements AfterViewInit {
   private readonly text = viewChild.required<ElementRef<HTMLInputElement>>('text');
   /** At once: what is typed while the dialog still opens is meant for it. */
   ngAfterViewInit(): void {
+    const before = this.given.ready();
+    if (before) setTimeout(() => this.type(before + this.typed()));
     this.text().nativeElement.focus();
   }
-  private readonly given = inject<{ all: readonly Findable[]; typed: string }>(MAT_DIALOG_DATA);
+  /** `ready` gives what has been typed for it before it had the caret. */
+  private readonly given = inject<{ all: readonly Findable[]; ready: () => string }>(MAT_DIALOG_DATA);
   private readonly dialog = inject<MatDialogRef<FindDialog, Findable>>(MatDialogRef);
-  protected readonly typed = signal(this.given.typed);
+  protected readonly typed = signal('');
   protected readonly at = signal(0);
   protected readonly found = computed(() => {
     const typed = this.typed();

@@ -90,7 +90,13 @@ export class KeepingDialogs {
     const [dialog, { FindDialog }, { findables }] = await Promise.all([this.dialog(), import('./find-dialog'), import('./findables')]);
     dialog
       .open(FindDialog, {
-        data: { all: findables(this.doers(), more), typed: this.typed },
+        data: {
+          all: findables(this.doers(), more),
+          ready: () => {
+            this.finding = false;
+            return this.typed;
+          },
+        },
         width: '560px',
         maxWidth: '94vw',
         position: { top: '80px' },
@@ -99,8 +105,10 @@ export class KeepingDialogs {
         ariaLabel: 'Find',
       })
       .afterClosed()
-      .subscribe((f: Findable | undefined) => f?.act());
-    this.finding = false;
+      .subscribe((f: Findable | undefined) => {
+        this.finding = false;
+        f?.act();
+      });
   }
 
   async sharing(): Promise<void> {

@@ -225,6 +225,14 @@ export class Workbench {
       done(() => clearTimeout(timer));
     });
     this.dialogs.prepare();
+    // Before a hint that stands open takes the key for itself.
+    const ends = (e: KeyboardEvent): void => {
+      if (e.key !== 'Escape' || !this.chosen.picking()) return;
+      this.chosen.picking.set(undefined);
+      e.stopPropagation();
+    };
+    addEventListener('keydown', ends, true);
+    inject(DestroyRef).onDestroy(() => removeEventListener('keydown', ends, true));
     inject(DestroyRef).onDestroy(() => this.autosave.close());
   }
 
@@ -298,12 +306,12 @@ export class Workbench {
     const t = e.target as HTMLElement;
     // What lies over the page has the keys to itself; so has what has used a key already.
     if (e.defaultPrevented) return;
-    if (t.closest('.cdk-overlay-container, .cdk-overlay-pane') || this.overlaid.openDialogs.some((d) => d.getState() === MatDialogState.OPEN)) return;
     if (this.dialogs.finding) {
       if (e.key.length === 1 && !e.ctrlKey && !e.metaKey) this.dialogs.typed += e.key;
       e.preventDefault();
       return;
     }
+    if (t.closest('.cdk-overlay-container, .cdk-overlay-pane') || this.overlaid.openDialogs.some((d) => d.getState() === MatDialogState.OPEN)) return;
     const typing =
       /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) && (t as HTMLInputElement).type !== 'range' && (t as HTMLInputElement).type !== 'checkbox';
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
@@ -331,8 +339,7 @@ export class Workbench {
     if (n >= 1 && n <= STEP_LABELS.length) this.view.step.set(STEP_LABELS[n - 1].step);
     else if (e.key === '?') void this.dialogs.keys(SHORTCUTS);
     else if (e.key === 'Escape') {
-      if (this.chosen.picking()) this.chosen.picking.set(undefined);
-      else if (this.chosen.inserting()) this.chosen.inserting.set(undefined);
+      if (this.chosen.inserting()) this.chosen.inserting.set(undefined);
       else if (this.view.building()) this.view.building.set(false);
       else {
         this.chosen.selection.set(undefined);
