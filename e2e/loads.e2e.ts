@@ -146,6 +146,7 @@ test('for strength analysis: the sheet of an arm of the lift is on the nodes of 
   await size.fill('0');
   await size.press('Enter');
   await expect(page.getByRole('alert').filter({ hasText: /Size of elements/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Mesh it and put the sheet on it' })).toBeDisabled();
   await size.fill('24');
   await size.press('Enter');
   await page.getByRole('button', { name: 'Mesh it and put the sheet on it' }).click();

@@ -297,7 +297,7 @@ test.describe('loads', () => {
     await cases.getByLabel('Water on the paddle, factor in Lifting').fill('2');
     await cases.getByLabel('Water on the paddle, factor in Lifting').press('Enter');
     // (479 N + 2 · 3400 N) · 51 mm / 0.95 / 6 / 0.97 at a crank of 350 mm.
-    await expect(cases.getByRole('row', { name: /^Hand force/ })).toContainText('191.8 N');
+    await expect(page.getByRole('table', { name: 'Load cases' }).getByRole('row', { name: /^Hand force/ })).toContainText('191.8 N');
     await expect(cases).toContainText('Hand force is missed most in Lifting, by 71.8 N');
     await cases.getByRole('radio', { name: 'Show Lifting' }).check();
     await expect(deck(page)).toContainText('Lifting');

@@ -515,7 +515,7 @@ export const CATALOGUE = {
     step: 'train',
     field: 'pitch',
     cures: ['alike'],
-    says: ({ name, pitches }: Said<'name' | 'pitches'>) => `“${name}”: pitches of ${pitches} mm do not run together; give all wheels the same`,
+    says: ({ name, pitches }: Said<'name' | 'pitches'>) => `“${name}”: pitches of ${pitches} do not run together; give all wheels the same`,
   },
   'pitch-too-large': {
     severity: 'stop',
@@ -770,7 +770,7 @@ export const CATALOGUE = {
     step: 'layout',
     field: 'at',
     says: ({ name, common, least }: Said<'name' | 'common' | 'least'>) =>
-      `“${name}”: only ${common} of ${least} mm of face bear on each other: move one of them along its shaft`,
+      `“${name}”: of ${least} mm of face only ${common} mm bear on each other: move one of them along its shaft`,
   },
   'follower-not-pressed': {
     severity: 'caution',

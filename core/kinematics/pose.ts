@@ -35,6 +35,8 @@ export class Pose {
   readonly sourceSpeed: Float64Array;
   /** Newton steps that callers allow altogether; a pose counts as unreachable once they are used up. */
   iterationsLeft = Infinity;
+  /** How many have been done, ever: what a motion costs. */
+  iterations = 0;
   /** Grips hold or not as they are told, instead of being found with each pose: for integration in time. */
   gripsStand = false;
   lastResidual = 0;
@@ -232,6 +234,7 @@ export class Pose {
     let lastSize = Infinity;
     for (let step = 0; step < MOST_STEPS; step++) {
       if (this.iterationsLeft-- <= 0) break;
+      this.iterations++;
       if (nc) this.constraints();
       // Near the goal the last factorisation serves on, while steps shrink fast.
       const chord = lastSize < CHORD && !linear;

@@ -19,6 +19,8 @@ const RESTS = 1e-3;
 const MOST_FRAMES = 20_000;
 /** Looks along a led way beyond the budget of evaluations. */
 const MOST_LED = 200_000;
+/** Newton's steps that a look is worth, as a power of two. */
+const STEPS_OF_A_LOOK = 4;
 
 /**
  * Computes a run step by step: call `step()` until it says false; `progress` goes from 0 to 1. Sources with a motion profile are led; freedoms that
@@ -80,6 +82,7 @@ export class Runner implements Running {
     if (this.ended || this.frame >= result.frames - 1) return false;
     const next = (options.duration * (this.frame + 1)) / (result.frames - 1);
     const budget = options.budget ?? 50_000 + 100 * result.frames;
+    const { pose } = this.train;
     let steps = 0;
     while (this.t < next - 1e-12 * options.duration && !this.ended) {
       const free = this.train.free.length > 0;
@@ -89,7 +92,12 @@ export class Runner implements Running {
         break;
       }
       if (free) integrate(this, next);
-      else leadOn(this, next);
+      else {
+        const before = pose.iterations;
+        leadOn(this, next);
+        // A look that goes far, or to where nothing goes, costs as many as it takes steps for.
+        this.spent += (pose.iterations - before) >> STEPS_OF_A_LOOK;
+      }
     }
     this.frame++;
     if (this.ended) {

@@ -52,6 +52,12 @@ describe('units of a design', () => {
     );
     expect(toText(inch.exactKept(exactly('3/4'), 'mm'))).toBe('381/20');
   });
+  it('say sentences in them: every figure with its unit, no name, and nothing where nothing is chosen', () => {
+    const said = '“Rail, 100 mm”: it stands 25.4 mm off at −4.4482216152605 N, 2540 mm² of 3 kg·m², 12 mm/rev, at 90° and 5 in all';
+    expect(inch.sentence(said)).toBe('“Rail, 100 mm”: it stands 1 in off at −1 lbf, 3.937 in² of 3 kg·m², 0.47244 in/rev, at 90° and 5 in all');
+    expect(new Units().sentence(said)).toBe(said);
+    expect(new Units({ force: 'kN' }).sentence('1500 N act over 20 mm')).toBe('1.5 kN act over 20 mm');
+  });
   it('show as many decimals as are stated, without a negative nought', () => {
     const units = new Units({}, 2);
     expect(units.text(1234.5678, 'mm')).toBe('1234.57 mm');

@@ -37,6 +37,14 @@ const MADE: Readonly<Record<string, (u: Required<ChosenUnits>) => string>> = {
   kg: mass,
 };
 
+/** A figure with a unit of documents behind it; longer units first. */
+const FIGURE = new RegExp(
+  `(?<![\\w.])([−-]?)(\\d+(?:\\.\\d+)?) (${Object.keys(MADE)
+    .sort((a, b) => b.length - a.length)
+    .join('|')})(?![\\w·/²])`,
+  'g',
+);
+
 /** The units of a design as fields, figures and charts show them. */
 export class Units {
   private readonly all: Required<ChosenUnits>;
@@ -80,6 +88,19 @@ export class Units {
   text(value: number, unit = '', digits = 5): string {
     const name = this.of(unit);
     return name ? `${this.number(value, unit, digits)} ${name}` : this.number(value, unit, digits);
+  }
+  /** A sentence whose figures are in the units of documents, each with its unit behind it, in these units; names between “ and ” are as they are. */
+  sentence(text: string): string {
+    if (this.plain) return text;
+    return text
+      .split(/(“[^”]*”)/)
+      .map((part, k) =>
+        k % 2 ? part : part.replace(FIGURE, (all, sign: string, figure: string, unit: string) => this.figure(all, sign, figure, unit)),
+      )
+      .join('');
+  }
+  private figure(all: string, sign: string, figure: string, unit: string): string {
+    return this.of(unit) === unit ? all : this.text((sign ? -1 : 1) * Number(figure), unit);
   }
   /** An exact kept value in the shown unit, exactly; and one in the shown unit as it is kept. */
   exactShown(value: Ratio, unit = ''): Ratio {

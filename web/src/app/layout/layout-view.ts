@@ -450,7 +450,7 @@ export class LayoutView implements AfterViewInit {
     const said =
       [
         ...r.steps.map((s) => `${name(s.element)} turned by ${s.unit === 'deg' ? `${show(s.add, 6)}°` : this.units().text(s.add, 'mm', 6)}`),
-        ...r.findings.map((f) => f.message),
+        ...r.findings.map((f) => this.units().sentence(f.message)),
       ].join('; ') || 'All teeth stand in spaces already.';
     // After the edit has cleared what was said of the state before.
     setTimeout(() => this.overlapSaid.set(said));

@@ -13,7 +13,16 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { type ControlValueAccessor, NG_VALUE_ACCESSOR } from '@angular/forms';
+import {
+  type ControlValueAccessor,
+  FormControl,
+  NG_VALIDATORS,
+  NG_VALUE_ACCESSOR,
+  ReactiveFormsModule,
+  type ValidationErrors,
+  type Validator,
+  Validators,
+} from '@angular/forms';
 import { MatError, MatFormField, MatFormFieldControl, MatSuffix } from '@angular/material/form-field';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
@@ -26,6 +35,10 @@ export interface Committed {
   /** What was typed, where it says more than the number. */
   typed?: string;
 }
+
+/** A quantity of a reactive form, which has a value from the start and must not be without one. */
+export const quantityControl = (value: number): FormControl<number | undefined> =>
+  new FormControl<number | undefined>(value, { nonNullable: true, validators: Validators.required });
 
 let serial = 0;
 
@@ -70,10 +83,11 @@ let serial = 0;
   providers: [
     { provide: MatFormFieldControl, useExisting: forwardRef(() => Quantity) },
     { provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => Quantity), multi: true },
+    { provide: NG_VALIDATORS, useExisting: forwardRef(() => Quantity), multi: true },
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
-export class Quantity implements MatFormFieldControl<number | string | undefined>, ControlValueAccessor {
+export class Quantity implements MatFormFieldControl<number | string | undefined>, ControlValueAccessor, Validator {
   readonly field = input.required<Field>();
   readonly given = input<number | string | undefined>();
   readonly typed = input<string | undefined>();
@@ -90,6 +104,7 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
   private readonly shut = linkedSignal(() => this.off());
   private changed: (v: number | string | undefined) => void = () => undefined;
   private touched: () => void = () => undefined;
+  private judged: () => void = () => undefined;
 
   writeValue(v: number | string | null | undefined): void {
     this.own.set(v ?? undefined);
@@ -99,6 +114,14 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
   }
   registerOnTouched(to: () => void): void {
     this.touched = to;
+  }
+  /** A form whose quantity is wrong as typed is not ready, whatever the last right value was. */
+  validate(): ValidationErrors | null {
+    const quantity = this.problem();
+    return quantity ? { quantity } : null;
+  }
+  registerOnValidatorChange(to: () => void): void {
+    this.judged = to;
   }
   setDisabledState(disabled: boolean): void {
     this.shut.set(disabled);
@@ -138,8 +161,11 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
       this.text();
       this.focus();
       this.shut();
-      this.problem();
       this.stateChanges.next();
+    });
+    effect(() => {
+      this.problem();
+      this.judged();
     });
     inject(DestroyRef).onDestroy(() => this.stateChanges.complete());
   }
@@ -257,26 +283,38 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
 /** A quantity in its field: its unit behind it, and beside it what is wrong. */
 @Component({
   selector: 'uni-quantity-field',
-  imports: [MatError, MatFormField, MatSuffix, Quantity],
+  imports: [MatError, MatFormField, MatSuffix, Quantity, ReactiveFormsModule],
   template: `
-    <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
-      <uni-quantity
-        #q
-        [field]="field()"
-        [given]="value()"
-        [typed]="typed()"
-        [off]="disabled()"
-        [inputId]="inputId()"
-        [refusal]="refusal()"
-        (committed)="committed.emit($event)"
-      />
-      @if (q.unit()) {
-        <span matTextSuffix class="unit">{{ q.unit() }}</span>
-      }
-      @if (q.problem(); as p) {
-        <mat-error role="alert">{{ p }}</mat-error>
-      }
-    </mat-form-field>
+    @if (control(); as c) {
+      <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
+        <uni-quantity #q [field]="field()" [inputId]="inputId()" [formControl]="c" />
+        @if (unit() || q.unit(); as u) {
+          <span matTextSuffix class="unit">{{ u }}</span>
+        }
+        @if (q.problem(); as p) {
+          <mat-error role="alert">{{ p }}</mat-error>
+        }
+      </mat-form-field>
+    } @else {
+      <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
+        <uni-quantity
+          #q
+          [field]="field()"
+          [given]="value()"
+          [typed]="typed()"
+          [off]="disabled()"
+          [inputId]="inputId()"
+          [refusal]="refusal()"
+          (committed)="committed.emit($event)"
+        />
+        @if (unit() || q.unit(); as u) {
+          <span matTextSuffix class="unit">{{ u }}</span>
+        }
+        @if (q.problem(); as p) {
+          <mat-error role="alert">{{ p }}</mat-error>
+        }
+      </mat-form-field>
+    }
   `,
   styles: `
     :host {
@@ -287,6 +325,10 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
 })
 export class QuantityField {
   readonly field = input.required<Field>();
+  /** Of a reactive form; else `value` says what it shows and `committed` what was typed. */
+  readonly control = input<FormControl<number | undefined>>();
+  /** Where the unit depends on what stands beside it. */
+  readonly unit = input('');
   readonly value = input<number | string | undefined>();
   readonly typed = input<string | undefined>();
   readonly disabled = input(false);

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { MatButton } from '@angular/material/button';
 import type { Finding } from '@unirota/core/document';
 import { FindingsService } from '../workbench/findings.service';
+import { UnitsService } from '../services/units.service';
 import { CommandsService } from '../workbench/commands.service';
 
 /** One finding with the ways out of it, each a button. */
@@ -13,12 +14,12 @@ import { CommandsService } from '../workbench/commands.service';
     <p [class]="f.severity">
       <span class="mark" aria-hidden="true">{{ f.severity === 'stop' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span>
       <span
-        ><b>{{ f.severity }}</b> {{ f.message }}</span
+        ><b>{{ f.severity }}</b> {{ units().sentence(f.message) }}</span
       >
     </p>
     @if (f.severity !== 'note') {
       @for (c of cures(); track c.label) {
-        <button matButton="outlined" type="button" (click)="commands.cure(c)">{{ c.label }}</button>
+        <button matButton="outlined" type="button" (click)="commands.cure(c)">{{ units().sentence(c.label) }}</button>
       }
     }
   `,
@@ -56,6 +57,7 @@ import { CommandsService } from '../workbench/commands.service';
 })
 export class FindingCard {
   protected readonly found = inject(FindingsService);
+  protected readonly units = inject(UnitsService).now;
   protected readonly commands = inject(CommandsService);
   readonly finding = input.required<Finding>();
   protected readonly cures = computed(() => this.found.curesOf()(this.finding()));

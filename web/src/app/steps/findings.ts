@@ -5,6 +5,7 @@ import type { Cure } from '@unirota/core';
 import { DesignService } from '../workbench/design.service';
 import { SelectionService } from '../workbench/selection.service';
 import { FindingsService } from '../workbench/findings.service';
+import { UnitsService } from '../services/units.service';
 import { CommandsService } from '../workbench/commands.service';
 
 /** Every finding in one list; a click goes to what it concerns. */
@@ -28,12 +29,12 @@ import { CommandsService } from '../workbench/commands.service';
             (blur)="point([])"
           >
             <span class="mark" aria-hidden="true">{{ f.severity === 'stop' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span>
-            <b>{{ f.severity }}</b> <span>{{ f.message }}</span>
+            <b>{{ f.severity }}</b> <span>{{ units().sentence(f.message) }}</span>
           </button>
           @if (f.severity !== 'note') {
             <span class="cures">
               @for (c of cures()[k]; track c.label) {
-                <button matButton="outlined" type="button" (click)="commands.cure(c)">{{ c.label }}</button>
+                <button matButton="outlined" type="button" (click)="commands.cure(c)">{{ units().sentence(c.label) }}</button>
               }
             </span>
           }
@@ -86,6 +87,7 @@ export class Findings {
   protected readonly doc = inject(DesignService);
   protected readonly chosen = inject(SelectionService);
   protected readonly found = inject(FindingsService);
+  protected readonly units = inject(UnitsService).now;
   protected readonly commands = inject(CommandsService);
   /** For each finding; worked out once for a state, not each time the pointer passes. */
   protected readonly cures = computed((): Cure[][] => this.found.findings().map((f) => (f.severity === 'note' ? [] : this.found.curesOf()(f))));

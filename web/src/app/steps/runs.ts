@@ -144,7 +144,7 @@ export class Runs {
     const { result } = run;
     const n = result.events.length;
     const what = run.kept.letGo ? 'Let go' : 'Run';
-    const finds = [...run.said, ...this.missing(run), ...result.findings.map((f) => f.message)].join('; ');
+    const finds = [...run.said, ...this.missing(run), ...result.findings.map((f) => this.units().sentence(f.message))].join('; ');
     return `${what}, ${result.frames} instants over ${show(this.runs.lasts(), 4)} s: ${n === 0 ? 'nothing in particular happens' : n === 1 ? 'one thing happens' : `${n} things happen`}.${finds ? ` ${finds}` : ''}`;
   });
 

@@ -1,4 +1,6 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, type WritableSignal, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, linkedSignal, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { FormRecord } from '@angular/forms';
 import { NgTemplateOutlet } from '@angular/common';
 import { MatButton } from '@angular/material/button';
 import { MatExpansionPanel, MatExpansionPanelHeader } from '@angular/material/expansion';
@@ -13,7 +15,7 @@ import { playOnStandIn } from '../services/stand-in';
 import { giveCsv } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
 import { Choice } from '../shared/choice';
-import { type Committed, QuantityField } from '../shared/quantity-field';
+import { QuantityField, quantityControl } from '../shared/quantity-field';
 import { RunService } from '../workbench/run.service';
 
 const PACES = [
@@ -27,6 +29,11 @@ const MOST_POINTS = 400;
 const AMPERES = 10,
   MORE = 1.5;
 const two = (x: number): number => Number(x.toPrecision(2));
+
+const controlsOf = (values: Record<string, number>): Record<string, ReturnType<typeof quantityControl>> =>
+  Object.fromEntries(Object.entries(values).map(([key, v]) => [key, quantityControl(v)]));
+const valuesOf = (form: FormRecord<ReturnType<typeof quantityControl>>): Record<string, number> =>
+  Object.fromEntries(Object.entries(form.getRawValue()).map(([key, v]) => [key, Number(v)]));
 
 /** What became of a run that was played on the stand-in drive. */
 interface Played {
@@ -51,11 +58,13 @@ interface Played {
           @for (f of driveFields; track f.key) {
             <ng-container
               [ngTemplateOutlet]="field"
-              [ngTemplateOutletContext]="{ $implicit: f, value: drive()[f.key], unit: unitOf(f.key, l.slide), of: drive }"
+              [ngTemplateOutletContext]="{ $implicit: f, unit: unitOf(f.key, l.slide), control: drive.controls[f.key] }"
             />
           }
           <uni-choice label="Pace of the stand-ins" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
-          <button matButton="outlined" type="button" [disabled]="busy() || runs.stale()" (click)="play(l)">Play it on the stand-in drive</button>
+          <button matButton="outlined" type="button" [disabled]="busy() || runs.stale() || driveState() !== 'VALID'" (click)="play(l)">
+            Play it on the stand-in drive
+          </button>
         } @else {
           <span class="soft">The stand-in drive plays a run that one source leads and in which nothing else is free.</span>
         }
@@ -72,10 +81,12 @@ interface Played {
         @for (f of sensorFields; track f.key) {
           <ng-container
             [ngTemplateOutlet]="field"
-            [ngTemplateOutletContext]="{ $implicit: f, value: sensor()[f.key], unit: sensorUnit(f.key), of: sensor }"
+            [ngTemplateOutletContext]="{ $implicit: f, unit: sensorUnit(f.key), control: sensor.controls[f.key] }"
           />
         }
-        <button matButton="outlined" type="button" [disabled]="busy() || !quantity()" (click)="read()">Read it with the stand-in sensor</button>
+        <button matButton="outlined" type="button" [disabled]="busy() || !quantity() || sensorState() !== 'VALID'" (click)="read()">
+          Read it with the stand-in sensor
+        </button>
       </div>
       @if (log(); as l) {
         <p role="status">
@@ -93,11 +104,10 @@ interface Played {
         <p class="trouble" role="alert">{{ trouble() }}</p>
       }
     </mat-expansion-panel>
-    <ng-template #field let-f let-value="value" let-unit="unit" let-of="of">
+    <ng-template #field let-f let-unit="unit" let-control="control">
       <span class="pair">
         <label class="soft" [for]="'si-' + f.key">{{ f.label }}</label>
-        <uni-quantity-field [inputId]="'si-' + f.key" [field]="f" [value]="value" (committed)="set(of, f.key, $event)" />
-        <span class="soft">{{ unit }}</span>
+        <uni-quantity-field [inputId]="'si-' + f.key" [field]="f" [unit]="unit" [control]="control" />
       </span>
     </ng-template>
   `,
@@ -128,14 +138,17 @@ export class StandIns {
     return run && !run.kept.letGo ? driveLoad(run.compiled, run.result) : undefined;
   });
   /** A drive that could do it, to begin with. */
-  protected readonly drive = linkedSignal<Record<string, number>>(() => {
+  protected readonly drive = new FormRecord(controlsOf({ limit: AMPERES, constant: 1, inertia: 1, counts: 4096 }));
+  protected readonly driveState = toSignal(this.drive.statusChanges, { initialValue: this.drive.status });
+  private readonly able = computed(() => {
     const [run, l] = [this.run(), this.load()];
     const most = run && l ? run.result.input.slice(0, run.result.frames).reduce((m, x) => Math.max(m, Math.abs(x)), 0) : 1;
     const inertia = l ? l.inertia.reduce((s, x) => s + x, 0) / l.inertia.length : 1;
     return { limit: AMPERES, constant: two((MORE * (most || 1)) / AMPERES), inertia: two(0.1 * (inertia || 1)), counts: l?.slide ? 100_000 : 4096 };
   });
   protected readonly played = linkedSignal<Played | undefined>(() => (this.run(), undefined));
-  protected readonly sensor = signal<Record<string, number>>({ rate: 20, resolution: 0.1, noise: 0.05, missing: 2 });
+  protected readonly sensor = new FormRecord(controlsOf({ rate: 20, resolution: 0.1, noise: 0.05, missing: 2 }));
+  protected readonly sensorState = toSignal(this.sensor.statusChanges, { initialValue: this.sensor.status });
   private readonly ofCharted = computed(() => (this.run()?.quantities ?? []).filter((q) => this.charted().includes(q.key)));
   protected readonly readable = computed(() => this.ofCharted().map((q) => ({ value: q.key, label: q.label })));
   protected readonly reads = linkedSignal(() => this.ofCharted().at(-1)?.key ?? '');
@@ -146,6 +159,7 @@ export class StandIns {
   private ender = new AbortController();
 
   constructor() {
+    effect(() => this.drive.setValue(this.able()));
     inject(DestroyRef).onDestroy(() => this.ender.abort());
   }
 
@@ -154,9 +168,6 @@ export class StandIns {
   }
   protected sensorUnit(key: string): string {
     return key === 'rate' ? '' : key === 'missing' ? '%' : this.units().of(this.quantity()?.unit);
-  }
-  protected set(of: WritableSignal<Record<string, number>>, key: string, { value }: Committed): void {
-    if (value !== undefined) of.update((d) => ({ ...d, [key]: Number(value) }));
   }
   protected end(): void {
     this.ender.abort();
@@ -176,7 +187,7 @@ export class StandIns {
   }
 
   protected async play(l: DriveLoad): Promise<void> {
-    const { limit, constant, inertia, counts } = this.drive();
+    const { limit, constant, inertia, counts } = valuesOf(this.drive);
     const [run, pace] = [this.run(), this.pace()];
     if (!run) return;
     await this.at(async (signal, heard) => {
@@ -210,7 +221,7 @@ export class StandIns {
 
   /** The log as a run of its own, and what the drive gave as curves over the charts. */
   private async keep(r: DriveReadings, l: DriveLoad): Promise<void> {
-    const { counts, limit } = this.drive();
+    const { counts, limit } = valuesOf(this.drive);
     const slide = l.slide;
     const [speedUnit, effortUnit, by] = slide ? ['mm/s', 'N', 1e3] : ['rev/min', 'N·m', 30 / Math.PI];
     const xs = Float64Array.from(r.time);
@@ -238,7 +249,7 @@ export class StandIns {
   protected async read(): Promise<void> {
     const [run, q] = [this.run(), this.quantity()];
     if (!run || !q) return;
-    const { rate, resolution, noise, missing } = this.sensor();
+    const { rate, resolution, noise, missing } = valuesOf(this.sensor);
     const { time, frames } = run.result;
     const u = this.units();
     // What a person states and sees in the unit shown is sent in the unit that is kept.
@@ -285,7 +296,7 @@ export class StandIns {
 
   protected saveDrive({ readings: r, slide }: Played): void {
     const by = slide ? 1e3 : 30 / Math.PI;
-    const { counts } = this.drive();
+    const { counts } = valuesOf(this.drive);
     giveCsv(
       writeTable(
         [

@@ -1,8 +1,10 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, linkedSignal, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import type { Subscription } from 'rxjs';
+import { type Subscription, map } from 'rxjs';
 import { type LoadSheet, STEEL, loadSheet, strengthBody, suggestedSize } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
@@ -10,7 +12,7 @@ import { STRENGTH_FIELDS, type StrengthNews, type StrengthResult } from '@unirot
 import { ApiService, ServerTrouble } from '../services/api.service';
 import { giveFile } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
-import { type Committed, QuantityField } from '../shared/quantity-field';
+import { QuantityField, quantityControl } from '../shared/quantity-field';
 import { LoadsService } from '../workbench/loads.service';
 import { DesignService } from '../workbench/design.service';
 import { MotionService } from '../workbench/motion.service';
@@ -27,22 +29,24 @@ type Made = StrengthResult & { of: string; design: Design };
 /** Has the server mesh the member of the load sheet and put the sheet on it: an input deck for strength analysis, and on demand what the open solver finds. */
 @Component({
   selector: 'uni-strength',
-  imports: [MatButton, MatCheckbox, MatProgressBar, QuantityField],
+  imports: [MatButton, MatCheckbox, MatProgressBar, QuantityField, ReactiveFormsModule],
   template: `
     <h3>For strength analysis</h3>
     @if (body(); as b) {
       <div class="add">
         <label for="st-size">Elements of about</label>
-        <uni-quantity-field inputId="st-size" [field]="fields[0]" [value]="size()" (committed)="set(size, $event)" />
+        <uni-quantity-field inputId="st-size" [field]="fields[0]" [control]="form.controls.size" />
         <label for="st-young">Young’s modulus</label>
-        <uni-quantity-field inputId="st-young" [field]="fields[1]" [value]="young()" (committed)="set(young, $event)" />
+        <uni-quantity-field inputId="st-young" [field]="fields[1]" [control]="form.controls.young" />
         <label for="st-poisson">Poisson’s ratio</label>
-        <uni-quantity-field inputId="st-poisson" [field]="fields[2]" [value]="poisson()" (committed)="set(poisson, $event)" />
-        <mat-checkbox [checked]="solve()" (change)="solve.set($event.checked)">Solve it as well</mat-checkbox>
+        <uni-quantity-field inputId="st-poisson" [field]="fields[2]" [control]="form.controls.poisson" />
+        <mat-checkbox [formControl]="form.controls.solve">Solve it as well</mat-checkbox>
         @if (running()) {
           <button matButton="outlined" type="button" (click)="end()">End it</button>
         } @else {
-          <button matButton="outlined" type="button" [disabled]="!b.parts.length" (click)="make()">Mesh it and put the sheet on it</button>
+          <button matButton="outlined" type="button" [disabled]="!b.parts.length || !ready()" (click)="make()">
+            Mesh it and put the sheet on it
+          </button>
         }
       </div>
       <p class="soft" role="status">
@@ -109,27 +113,29 @@ export class Strength {
   /** The body depends on what the design is made of, not on the instant. */
   private readonly member = computed(() => this.sheet().member);
   protected readonly body = computed(() => strengthBody(this.motion.worked().compiled, this.member()));
-  protected readonly size = linkedSignal(() => {
-    const b = this.body();
-    return b?.parts.length ? suggestedSize(b) : 5;
+  protected readonly form = new FormGroup({
+    size: quantityControl(5),
+    young: quantityControl(STEEL.young),
+    poisson: quantityControl(STEEL.poisson),
+    solve: new FormControl(true, { nonNullable: true }),
   });
-  protected readonly young = signal(STEEL.young);
-  protected readonly poisson = signal(STEEL.poisson);
-  protected readonly solve = signal(true);
+  protected readonly ready = toSignal(this.form.statusChanges.pipe(map((s) => s === 'VALID')), { initialValue: true });
   protected readonly running = signal<keyof typeof STEPS | undefined>(undefined);
   protected readonly trouble = linkedSignal(() => (this.member(), ''));
   protected readonly made = linkedSignal<Made | undefined>(() => (this.member(), undefined));
   /** Lines whose point is farther from the body than the body is thick. */
-  protected readonly far = computed(() => (this.made()?.sets ?? []).filter((s) => s.away > 3 * Math.max(this.size(), this.body()?.thinnest ?? 0)));
+  protected readonly far = computed(() => (this.made()?.sets ?? []).filter((s) => s.away > 3 * Math.max(this.asked(), this.body()?.thinnest ?? 0)));
+  private readonly asked = signal(0);
   private job: Subscription | undefined;
 
   constructor() {
+    effect(() => {
+      const b = this.body();
+      if (b?.parts.length) this.form.controls.size.setValue(suggestedSize(b));
+    });
     inject(DestroyRef).onDestroy(() => this.job?.unsubscribe());
   }
 
-  protected set(to: { set(v: number): void }, { value }: Committed): void {
-    if (value !== undefined) to.set(Number(value));
-  }
   protected place(at: readonly number[]): string {
     const u = this.units();
     return `${at.map((x) => show(u.shown(x, 'mm'), 3)).join(', ')} ${u.of('mm')} in its frame`;
@@ -140,29 +146,29 @@ export class Strength {
     const member = this.member();
     const { lines } = loadSheet(forces, member, member, inertia);
     const design = this.doc.design();
+    const { size, young, poisson, solve } = this.form.getRawValue();
+    this.asked.set(Number(size));
     const of = `${this.body()?.name ?? ''} ${this.when()}`;
     this.trouble.set('');
     this.made.set(undefined);
     this.running.set('waiting');
     this.job?.unsubscribe();
-    this.job = this.api
-      .strength({ design, member, lines, size: this.size(), young: this.young(), poisson: this.poisson(), solve: this.solve() })
-      .subscribe({
-        next: (news) => {
-          if ('step' in news) this.running.set(news.step);
-          else if ('problem' in news) this.trouble.set(news.problem);
-          else this.made.set({ ...news.done, of, design });
-        },
-        error: (e: unknown) => {
-          this.running.set(undefined);
-          const more = e instanceof ServerTrouble ? (e.problem?.problems?.[0]?.message ?? '') : '';
-          this.trouble.set(`${(e as Error).message}${more ? `: ${more}` : ''}.`);
-        },
-        complete: () => {
-          this.running.set(undefined);
-          if (!this.made() && !this.trouble()) this.trouble.set('The server was cut off: try again.');
-        },
-      });
+    this.job = this.api.strength({ design, member, lines, size: Number(size), young: Number(young), poisson: Number(poisson), solve }).subscribe({
+      next: (news) => {
+        if ('step' in news) this.running.set(news.step);
+        else if ('problem' in news) this.trouble.set(news.problem);
+        else this.made.set({ ...news.done, of, design });
+      },
+      error: (e: unknown) => {
+        this.running.set(undefined);
+        const more = e instanceof ServerTrouble ? (e.problem?.problems?.[0]?.message ?? '') : '';
+        this.trouble.set(`${(e as Error).message}${more ? `: ${more}` : ''}.`);
+      },
+      complete: () => {
+        this.running.set(undefined);
+        if (!this.made() && !this.trouble()) this.trouble.set('The server was cut off: try again.');
+      },
+    });
   }
   protected end(): void {
     this.job?.unsubscribe();

@@ -17,6 +17,9 @@ export interface Doers {
   commands: CommandsService;
 }
 
+/** How often it is tried to put the caret into a field that is still being unfolded, and after how long again, ms. */
+const TRIES = 30,
+  AGAIN = 80;
 /** Puts the caret into a field of the data sheet, once it is there. */
 function into(key: string): void {
   setTimeout(() => {
@@ -24,18 +27,16 @@ function into(key: string): void {
     if (!field) return;
     const shut = field.closest('mat-expansion-panel')?.querySelector<HTMLElement>('[aria-expanded=false]');
     shut?.click();
-    const take = (): void => {
+    const take = (left: number): void => {
       field.scrollIntoView({ block: 'center' });
       field.focus();
-      if (field instanceof HTMLInputElement) field.select();
+      // What is folded away takes the caret once it is unfolded.
+      if (document.activeElement !== field && left > 0) setTimeout(() => take(left - 1), AGAIN);
+      else if (field instanceof HTMLInputElement) field.select();
     };
-    // What is folded away can be taken once it is unfolded.
-    if (shut) setTimeout(take, UNFOLDS);
-    else take();
+    take(TRIES);
   });
 }
-/** How long a panel takes to unfold, ms. */
-const UNFOLDS = 250;
 
 /** Everything of an open design that has a name: what can be done, its items, and their fields. */
 export function findables({ doc, chosen, view, motion, commands }: Doers, more: readonly Findable[]): Findable[] {
