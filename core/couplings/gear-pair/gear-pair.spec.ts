@@ -33,7 +33,7 @@ describe('what flanks can do', () => {
     expect(full - less).toBeCloseTo(overlap(20) - overlap(10), 9);
     expect(less - none).toBeCloseTo(overlap(10), 9);
     expect(helical(25).said('faces-apart')).toMatchObject([{ severity: 'stop' }]);
-    expect(helical(15).said('faces-apart')).toMatchObject([{ severity: 'caution', message: expect.stringContaining('10 of 20 mm') }]);
+    expect(helical(15).said('faces-apart')).toMatchObject([{ severity: 'caution', message: expect.stringContaining('of 20 mm of face only 10 mm') }]);
     // Within the wider face the narrower one bears whole.
     expect(helical(5).said('faces-apart')).toEqual([]);
   });

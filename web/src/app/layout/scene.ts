@@ -54,6 +54,9 @@ export interface Label {
 /** Beyond so many elements those that are small on the screen are drawn roughly. */
 const MANY = 24;
 const ROUGH_PIXELS = 70;
+/** By how many of the least steps of depth bodies that come one after another are kept apart, and how many before it begins again: hundredths of a millimetre altogether. */
+const RANK = 16,
+  RANKS = 8;
 /** Turns of a thread are drawn where they are so far apart on the screen, px. */
 const APART = 3;
 /** Length of the longest arrow of an instant's forces, as a part of the picture's height. */
@@ -189,7 +192,9 @@ export class Scene {
       const rough = compiled.design.elements.length > MANY;
       const d = rough ? drawnRoughly(e) : drawn(e);
       if (!d.surface.boundingSphere) d.surface.computeBoundingSphere();
-      const material = new MeshLambertMaterial({ color: 0xffffff, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+      // Faces of two bodies that lie in each other: always the same of them is in front, whatever rounding says as the view turns.
+      const polygonOffsetUnits = 1 + RANK * (this.parts.length % RANKS);
+      const material = new MeshLambertMaterial({ color: 0xffffff, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits });
       const surface = new Mesh(d.surface, material);
       const lines = new LineSegments(d.lines, this.ink);
       const group = new Group();
