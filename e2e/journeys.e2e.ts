@@ -212,7 +212,7 @@ test.describe('journeys from an empty sheet', () => {
   });
 
   test('float wheel, two dials and a slide by proportional couplings: turn to turn, turn to travel, travel to travel', async ({ page, site }) => {
-    await openNew(page, site, 'Level board');
+    await openNew(page, site, 'Float and dials');
     const h = new Hands(page);
     await h.step('Duty');
     await h.click(/Hand crank/);
