@@ -147,8 +147,9 @@ test('for strength analysis: the sheet of an arm of the lift is on the nodes of 
   await size.press('Enter');
   await expect(page.getByRole('alert').filter({ hasText: /Size of elements/ })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Mesh it and put the sheet on it' })).toBeDisabled();
-  await size.fill('24');
+  await size.fill('2.4 cm');
   await size.press('Enter');
+  await expect(size).toHaveValue('24');
   await page.getByRole('button', { name: 'Mesh it and put the sheet on it' }).click();
   await expect(page.getByText(/\d+ nodes, \d+ elements/)).toBeVisible({ timeout: 90_000 });
   await expect(page.getByText(/Greatest equivalent stress [\d.]+ MPa.*supports carry 0 N/)).toBeVisible();

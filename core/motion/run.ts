@@ -19,8 +19,8 @@ const RESTS = 1e-3;
 const MOST_FRAMES = 20_000;
 /** Looks along a led way beyond the budget of evaluations. */
 const MOST_LED = 200_000;
-/** Newton's steps that a look is worth, as a power of two. */
-const STEPS_OF_A_LOOK = 4;
+/** Newton's steps that a look is worth. */
+const STEPS_OF_A_LOOK = 16;
 
 /**
  * Computes a run step by step: call `step()` until it says false; `progress` goes from 0 to 1. Sources with a motion profile are led; freedoms that
@@ -96,7 +96,7 @@ export class Runner implements Running {
         const before = pose.iterations;
         leadOn(this, next);
         // A look that goes far, or to where nothing goes, costs as many as it takes steps for.
-        this.spent += (pose.iterations - before) >> STEPS_OF_A_LOOK;
+        this.spent += Math.floor((pose.iterations - before) / STEPS_OF_A_LOOK);
       }
     }
     this.frame++;

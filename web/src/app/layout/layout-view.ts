@@ -664,8 +664,7 @@ export class LayoutView implements AfterViewInit {
       else if (this.chosen.picking()) {
         if (hit) this.chosen.select('element', hit.element);
       } else if (!hit) {
-        this.chosen.selection.set(undefined);
-        this.chosen.also.set([]);
+        this.chosen.only(undefined);
       } else if (twice || hit.member === FRAME) this.chosen.select('element', hit.element, add);
       else this.chosen.select('member', hit.member, add);
     }

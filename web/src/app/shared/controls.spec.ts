@@ -8,14 +8,17 @@ const templates = readdirSync(app, { recursive: true })
   .filter((f) => /\.(html|ts)$/.test(f) && !f.endsWith('.spec.ts'))
   .map((f): [string, string] => [f, readFileSync(new URL(f, app), 'utf8')]);
 
+/** A tag of the browser's own, by its name. */
+const tag = (...names: string[]): RegExp => new RegExp(`<(${names.join('|')})\\b`);
+
 /** Controls that Angular Material has, and how they would look if the browser's own were taken instead. */
 const NATIVE: readonly [string, RegExp][] = [
-  ['a list to choose from', /<select\b/],
+  ['a list to choose from', tag('select')],
   ['a mark', /type="(checkbox|radio)"/],
   ['a slider', /type="range"/],
-  ['a bar of progress', /<progress\b/],
-  ['a panel that opens', /<(details|summary)\b/],
-  ['a dialog', /<dialog\b/],
+  ['a bar of progress', tag('progress')],
+  ['a panel that opens', tag('details', 'summary')],
+  ['a dialog', tag('dialog')],
   ['a tooltip', /<(button|div|span|input|li|td|th|a)\b[^>]*\s\[?(attr\.)?title\]?=/],
 ];
 

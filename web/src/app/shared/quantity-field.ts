@@ -102,7 +102,8 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
   /** Where a form owns it: what it was given last, and whether it was shut. */
   private readonly own = linkedSignal(() => this.given());
   private readonly shut = linkedSignal(() => this.off());
-  private changed: (v: number | string | undefined) => void = () => undefined;
+  /** The form's ear, where one owns it. */
+  private changed: ((v: number | string | undefined) => void) | undefined;
   private touched: () => void = () => undefined;
   private judged: () => void = () => undefined;
 
@@ -256,7 +257,11 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
     this.dirty = r.problem !== undefined;
     if (!r.commit) return;
     this.committed.emit(r.commit);
-    this.changed(r.commit.value);
+    if (this.changed) {
+      // A form takes what is right as it is; elsewhere the design says what it has made of it.
+      this.own.set(r.commit.value);
+      this.changed(r.commit.value);
+    }
     // Where the value was held back (a stop, say), the field shows what is, not what was typed.
     setTimeout(() => {
       if (!this.dirty && !this.refusal()) this.text.set(this.shown());

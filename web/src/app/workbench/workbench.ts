@@ -342,8 +342,7 @@ export class Workbench {
       if (this.chosen.inserting()) this.chosen.inserting.set(undefined);
       else if (this.view.building()) this.view.building.set(false);
       else {
-        this.chosen.selection.set(undefined);
-        this.chosen.also.set([]);
+        this.chosen.only(undefined);
       }
     } else if (e.key === 'Delete') this.commands.removeSelected();
     else if (/^[pgbwhon.]$/i.test(e.key)) this.letter(e.key.toLowerCase());
