@@ -103,7 +103,7 @@ export const camContact: CouplingKind<CamContact> = {
     const base = vadd(centre, vscale(z, lift));
     const eta = efficiencyOf(c, 1);
     const k = swing ? 1 : 1e-3;
-    const one: Term[] = [{ coordinate: hinge.index, factor: piRatio(ratio(hinge.sense)) }];
+    const one: Term[] = [{ coordinate: hinge.index, factor: piRatio(ratio(hinge.sense)), crossings: hinge.crossings }];
     const at = (p: readonly [number, number]): Vec3 => vadd(base, vadd(vscale(u, p[0]), vscale(v, p[1])));
     return {
       findings,

@@ -52,8 +52,26 @@ export const proportional: CouplingKind<Proportional> = {
       model: {
         law: 'proportional',
         ports: [
-          { member: a.child, carrier: a.parent, motion: a.motion, point: a.point, axis: a.axis, terms: one(a), coefficient: piRatio(neg(signed)) },
-          { member: b.child, carrier: b.parent, motion: b.motion, point: b.point, axis: b.axis, terms: one(b), coefficient: piRatio(neg(ka)) },
+          {
+            member: a.child,
+            carrier: a.parent,
+            motion: a.motion,
+            point: a.point,
+            axis: a.axis,
+            terms: one(a),
+            coefficient: piRatio(neg(signed)),
+            own: a.index,
+          },
+          {
+            member: b.child,
+            carrier: b.parent,
+            motion: b.motion,
+            point: b.point,
+            axis: b.axis,
+            terms: one(b),
+            coefficient: piRatio(neg(ka)),
+            own: b.index,
+          },
         ],
         offset: c.offset === undefined ? undefined : piRatio(neg(mul(ka, exactly(c.offset)))),
         efficiency: { forward: eta, backward: eta },

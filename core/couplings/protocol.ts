@@ -24,6 +24,8 @@ export interface Port {
   coefficient: PiRatio;
   /** Part by which it falls behind what the contact would give it (creep of a belt); its force is still that of the contact. */
   creep?: number;
+  /** The coordinate of a joint whose own motion this is: its force acts along it, between what the joint joins. */
+  own?: number;
 }
 
 /** Where and how the forces of a coupling act, in the reference position; they stand still in the carrier. mm. */
@@ -36,8 +38,8 @@ export interface Contact {
   along: Vec3;
   spread: Vec3;
   /**
-   * Direction of the force on b's member that turns b. Stated where friction acts at the contact itself (worm, crossed helical): the force
-   * is then made up of what both sides feel, and nothing is left for a couple. Otherwise the two forces are equal and opposite along `along`.
+   * Direction of the force on b's member that turns b. Stated where friction acts at the contact itself (worm): the force is then made up of what both sides
+   * feel, and nothing is left for a couple. Otherwise the two forces are equal and opposite along `along`, and what losses take is a couple between both.
    */
   alongB?: Vec3;
   /** Shares of the first and the second side's force in the force across the flank; the second's alone where not stated. */
@@ -92,6 +94,8 @@ export interface ProportionalModel extends Model {
   law: 'proportional';
   offset?: PiRatio;
   contacts?: Contact[];
+  /** The row belongs to a joint (the thread of a screw joint): what it puts on bodies is that joint's reaction. */
+  inner?: boolean;
 }
 
 /** The second port's motion is a function of the first's. */
@@ -149,6 +153,8 @@ export interface Carried {
   point: Vec3;
   axis: Vec3;
   sense: number;
+  /** As in Term: where the joint closes a loop. */
+  crossings?: Term['crossings'];
 }
 
 /** What a coupling may ask of the design around it. */

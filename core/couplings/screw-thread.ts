@@ -37,12 +37,14 @@ export function threadOf(joint: ScrewJoint, ctx: CouplingContext): { coupling: C
     axis: of.axis,
     terms: [{ coordinate: of.index, factor: piRatio(ratio(1)) }],
     coefficient,
+    own: of.index,
   });
   return {
     coupling: { id: joint.id, name, type: THREAD },
     findings,
     model: {
       law: 'proportional',
+      inner: true,
       ports: [port(turn, piRatio(joint.hand === 'left' ? neg(lead) : lead)), port(travel, piRatio(ratio(-1)))],
       efficiency: { forward: Math.max(eta.forward, 1e-6), backward: eta.backward },
       derived: [

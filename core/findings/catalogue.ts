@@ -46,6 +46,12 @@ export const CATALOGUE = {
     says: ({ source, first, word, top }: Said<'source' | 'first' | 'word' | 'top'>) =>
       `“${source}” cannot start: the train needs ${first} ${word} and it gives ${top} at standstill`,
   },
+  'grip-against-source': {
+    severity: 'stop',
+    step: 'duty',
+    says: ({ name, names }: Said<'name' | 'names'>) =>
+      `“${name}” holds against the motion that ${names} would lead: change the sense of the coupling, or a speed`,
+  },
   'no-source': { severity: 'note', step: 'duty', says: () => 'nothing drives this design yet: give it a source on Duty' },
   'no-steady-speed': {
     severity: 'caution',

@@ -110,7 +110,8 @@ export function bearingForces(forces: Forces, id: Id, inertia = false): BearingF
   const two = [e1, cross(a, e1)].map((e) =>
     supports(at, dot(whole.force, e), dot(whole.moment, cross(a, e)), across(lines, id, whole.point, a, e)).map((x) => vscale(e, x)),
   );
-  const thrust = dot(whole.force, a);
+  // What drives a cylindrical joint along its axis is not its bearings'.
+  const thrust = joint.type === 'cylindrical' ? 0 : dot(whole.force, a);
   const takers = stated.filter((b) => b.thrust === 'takes').length;
   const tilt = vsub(whole.moment, vscale(a, dot(whole.moment, a)));
   return {

@@ -3,6 +3,7 @@ import type { Id } from '../fields/types';
 import type { Pose } from '../kinematics/index';
 import type { Receiver } from '../loads/index';
 import { PLACEMENT, Vec3, movePoint, moveVector } from '../math/index';
+import { type Unit, unitAlong } from './ends';
 
 /** One force or couple on a body, for a load sheet. N and N·m in the world, at a point in m. */
 export interface Wrench {
@@ -14,6 +15,16 @@ export interface Wrench {
   moment: Vec3;
 }
 
+/** A force or torque along a coordinate, between what its joint joins: it is told of these two, whatever stands between them in the chain of freedoms. */
+export interface Along {
+  kind: Wrench['kind'];
+  id: Id;
+  coordinate: number;
+  size: number;
+}
+
+const unit: Unit = { point: [0, 0, 0], force: [0, 0, 0], moment: [0, 0, 0] };
+
 /** The present point and vector of what is handed on: the passes run one after the other. */
 const point = new Float64Array(3);
 const vector = new Float64Array(3);
@@ -23,9 +34,15 @@ export class External implements Receiver, Bearer {
   /** Moment about the world's origin, then force, per body. */
   readonly wrench: Float64Array;
   record: Wrench[] | undefined;
+  /** What acts along each coordinate between the two ends of its joint, beside sources: what is told under a name of its own, and what is the joint's. N·m or N. */
+  readonly told: Float64Array;
+  readonly inner: Float64Array;
 
   constructor(private readonly pose: Pose) {
-    this.wrench = new Float64Array(6 * pose.kinematics.bodies);
+    const { bodies, count } = pose.kinematics;
+    this.wrench = new Float64Array(6 * bodies);
+    this.told = new Float64Array(count);
+    this.inner = new Float64Array(count);
   }
 
   /** A force on a body at a point of the world. */
@@ -82,6 +99,60 @@ export class External implements Receiver, Bearer {
     this.turnBetween('coupling', coupling, body, other, vector[0], vector[1], vector[2]);
   }
 
+  cross(carrier: number, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
+    this.carry(carrier, px, py, pz, fx, fy, fz);
+    const record = this.silence();
+    this.between('coupling', '', body, other, point[0], point[1], point[2], vector[0], vector[1], vector[2]);
+    this.record = record;
+  }
+  crossPair(carrier: number, body: number, other: number, mx: number, my: number, mz: number): void {
+    this.carry(carrier, 0, 0, 0, mx, my, mz);
+    const record = this.silence();
+    this.turnBetween('coupling', '', body, other, vector[0], vector[1], vector[2]);
+    this.record = record;
+  }
+
+  /** As a wrench on the two bodies of the coordinate itself; told as one between the two ends of its joint. */
+  alongCoordinate(kind: Wrench['kind'], id: Id, coordinate: number, size: number, inner: boolean): void {
+    if (size === 0) return;
+    const k = this.pose.kinematics;
+    const ends = k.ends[k.endOf[coordinate]];
+    const body = k.compiled.structure.coordinates[coordinate].body;
+    const parent = k.parentOf[body];
+    (inner ? this.inner : this.told)[coordinate] += size;
+    const { axisNow: a, pointNow: o } = this.pose;
+    const c = 3 * coordinate;
+    const [x, y, z] = [a[c] * size, a[c + 1] * size, a[c + 2] * size];
+    const record = this.silence();
+    if (k.motion[coordinate] === 1) this.between(kind, id, body, parent, o[c], o[c + 1], o[c + 2], x, y, z);
+    else this.turnBetween(kind, id, body, parent, x, y, z);
+    this.record = record;
+    if (!record || inner) return;
+    unitAlong(this.pose, coordinate, unit);
+    for (const [on, s] of [
+      [ends.child, size],
+      [ends.parent, -size],
+    ] as const) {
+      record.push({ kind, id, body: on, point: [...unit.point], force: scaled(unit.force, s), moment: scaled(unit.moment, s) });
+    }
+  }
+  along(coupling: Id, coordinate: number, size: number, inner: boolean): void {
+    this.alongCoordinate('coupling', coupling, coordinate, size, inner);
+  }
+
+  /** Forgets what acted along coordinates. */
+  begin(): void {
+    this.told.fill(0);
+    this.inner.fill(0);
+  }
+
+  /** From here nothing is written down, until what was returned is put back as `record`. */
+  silence(): Wrench[] | undefined {
+    const { record } = this;
+    this.record = undefined;
+    return record;
+  }
+
   /** A point and a vector given in a carrier's reference position, as they are now. */
   private carry(carrier: number, px: number, py: number, pz: number, x: number, y: number, z: number): void {
     const { placements } = this.pose;
@@ -97,3 +168,5 @@ export class External implements Receiver, Bearer {
     return [o[3 * i], o[3 * i + 1], o[3 * i + 2]];
   }
 }
+
+const scaled = (v: Vec3, s: number): Vec3 => [v[0] * s, v[1] * s, v[2] * s];

@@ -11,6 +11,7 @@ import { reportRows, updateLosses } from './losses';
 import { Multipliers } from './multipliers';
 import { alongFreedom, inertialWrenches, kineticEnergy, moveBodies, sumTowardsFrame } from './newton-euler';
 import { bearClosures, bearCoordinateLoads, sumReactions } from './reactions';
+import { SelfStress } from './self-stress';
 import { type Unknowns, fillColumns, unknownsOf } from './unknowns';
 import { weigh } from './weight';
 import { type Workspace, workspaceFor } from './workspace';
@@ -20,7 +21,7 @@ const MOST_PATTERNS = 24;
 /** Where a design states none, m/s² (ISO 80000-3: standard acceleration of free fall). */
 export const STANDARD_GRAVITY: Vec3 = [0, 0, -9.80665];
 /** How lightly a held freedom leans on its own holding while a pawl may carry it. */
-const LIGHT = 1e-5;
+const LIGHT = 1e-7;
 
 /** What one coupling row carries at one pose. */
 export type CouplingForce = RowForce;
@@ -71,6 +72,8 @@ export class Forces implements Moment {
   loadPower = 0;
   /** Sense of motion for the dry friction of each coordinate: by its rate, unless a run says otherwise. */
   readonly frictionSense: Int8Array;
+  /** While everything stands, the motion that what drives would bring about: losses act against it. None: they are left out at rest. */
+  tendency: Float64Array | undefined;
   /** How many inputs are sources; the rest are held freedoms. */
   readonly driven: number;
   private readonly gravity: Vec3;
@@ -81,6 +84,7 @@ export class Forces implements Moment {
   private readonly unknowns: Unknowns;
   private readonly multipliers: Multipliers;
   private readonly lambda: Float64Array;
+  private readonly selfStress: SelfStress;
   private readonly right: Float64Array;
   /** Rows that may hold in one sense, and those that do at this evaluation. */
   private readonly canHold: Uint8Array;
@@ -127,6 +131,7 @@ export class Forces implements Moment {
     this.canHold = new Uint8Array(k.rows.length);
     for (const r of options.gripping ?? gripsThatCount(pose, sources)) this.canHold[r] = 1;
 
+    this.selfStress = new SelfStress(pose);
     this.unknowns = unknownsOf(k, this.inputs);
     this.lambda = new Float64Array(this.unknowns.count);
     // What lets go cannot stand in the order in which unknowns are found one after the other.
@@ -149,6 +154,11 @@ export class Forces implements Moment {
     const out = new Map<number, number>();
     for (const l of this.coordinateLoads) if (l.friction) out.set(l.index, (out.get(l.index) ?? 0) + l.friction);
     return out;
+  }
+
+  /** Freedoms that nothing drives, each by the coordinate that holds it. */
+  get heldCoordinates(): number[] {
+    return [...this.inputs].slice(this.driven);
   }
 
   get placements(): Float64Array {
@@ -181,7 +191,7 @@ export class Forces implements Moment {
       this.multipliers.solve(w.need, this.lambda, state);
       for (let r = 0; r < w.rows.length; r++) w.rows[r].lambda = this.lambda[r];
       if (this.letGo()) continue;
-      state.jams = losses ? updateLosses(k.rows, w.rows, w.velocity, this.acting, turn >= MOST_PATTERNS) : -1;
+      state.jams = losses ? updateLosses(k.rows, w.rows, this.tendency ?? w.velocity, this.acting, turn >= MOST_PATTERNS) : -1;
       state.settled = state.jams < 0;
     }
     reportRows(k.rows, w.rows, w.velocity, pose.q);
@@ -280,12 +290,17 @@ export class Forces implements Moment {
   reactions(inertia = false): Float64Array {
     const { pose, work: w, external } = this;
     const k = pose.kinematics;
+    external.begin();
     if (external.record) this.load();
     else external.wrench.set(w.loads);
     for (let r = 0; r < k.rows.length; r++) k.rows[r].bear(w.rows[r], pose.q, external);
-    bearCoordinateLoads(pose, this.coordinateLoads, this, external);
+    bearCoordinateLoads(this.coordinateLoads, this, external);
+    // A closing joint is told with the others, as what its own freedoms carry.
+    const record = external.silence();
     bearClosures(pose, this.lambda, this.unknowns.firstClosure, external);
-    sumReactions(pose, inertia ? w.own : undefined, external.wrench, w.wrench, this.state.reaction);
+    external.record = record;
+    sumReactions(pose, inertia ? w.own : undefined, external, w.wrench, this.state.reaction);
+    this.selfStress.settle(pose, this.state.reaction);
     return this.state.reaction;
   }
 

@@ -38,7 +38,7 @@ export function holding(pose: Pose): Holding[] {
     if (pawl !== undefined) return void out.push({ source: source.id, by: 'pawl', needed: 0, coupling: rows[pawl].coupling });
     pose.sourceSpeed.fill(0);
     pose.sourceSpeed[k] = -Math.sign(ideal) * Math.max(1e-3, Math.abs(speeds[k]));
-    nominalVelocities(pose, forces.velocity);
+    nominalVelocities(pose, forces.velocity, undefined, forces.heldCoordinates);
     const back = forces.evaluate().input[slot];
     // Moving back with the load, a self-locking train still has to be pushed.
     const held = back * Math.sign(ideal) <= 1e-12;

@@ -65,7 +65,10 @@ const nothing = (x: number): number => (Math.abs(x) < 1e-9 ? 0 : x);
 export const nominalRate = (pose: Pose, coordinate: number, speed: number): number =>
   pose.kinematics.motion[coordinate] === 1 ? speed * 1e-3 : speed / RPM;
 
-/** Sets the coordinate rates that the sources' nominal speeds give, while held coordinates stand. Returns what could not be met (0 when all can). */
+/**
+ * Sets the coordinate rates that the sources' nominal speeds give, while held coordinates stand, but for what one-way couplings take along. Returns what could not
+ * be met (0 when all can).
+ */
 export function nominalVelocities(
   pose: Pose,
   out: Float64Array,
@@ -77,9 +80,10 @@ export function nominalVelocities(
   const led = sources.flatMap((s, k) =>
     reduction.overdriven.includes(s.coordinate) ? [] : [{ coordinate: s.coordinate, speed: pose.sourceSpeed[k] }],
   );
-  const missed = pose.rates(
-    [...led.map((x) => x.coordinate), ...held],
-    [...led.map((x) => nominalRate(pose, x.coordinate, x.speed)), ...held.map(() => 0)],
+  const missed = pose.steadyRates(
+    led.map((x) => x.coordinate),
+    led.map((x) => nominalRate(pose, x.coordinate, x.speed)),
+    [...held],
     free,
   );
   pose.spreadRates(free, out);
@@ -105,11 +109,12 @@ function inSpace(pose: Pose, forces: Forces, { coordinate, slide, body }: Member
 export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   const { compiled } = pose;
   const { structure, design } = compiled;
-  nominalVelocities(pose, forces.velocity, undefined, [...forces.state.inputCoordinate].slice(forces.driven));
+  const missed = nominalVelocities(pose, forces.velocity, undefined, forces.heldCoordinates);
   const state = forces.evaluate();
   const findings: Finding[] = [];
   const jam = jamOf(compiled, state);
   if (jam) findings.push(jam);
+  findings.push(...heldBack(pose, missed));
   // Where it jams there are no forces to tell.
   const told = (x: number): number => (jam ? NaN : x);
   if (state.indeterminate > 0) {
@@ -201,6 +206,20 @@ function jamOf({ couplings }: Compiled, state: ForceState): Finding | undefined 
   const names = named.map((c) => `“${c.name ?? c.id}”`).join(', ');
   return finding(locking.length ? 'jammed' : 'jammed/losses', [...new Set(named.map((c) => c.id))], { names });
 }
+
+/** One-way couplings that would have to give way for what sources lead. */
+function heldBack(pose: Pose, missed: number): Finding[] {
+  if (missed <= HELD_BACK) return [];
+  const { couplings, design } = pose.compiled;
+  return pose.gripping.flatMap((id) => {
+    const coupling = couplings.find((c) => c.coupling.id === id)?.coupling;
+    if (!coupling) return [];
+    const names = design.sources.map((s) => `“${s.name}”`).join(', ');
+    return [finding('grip-against-source', [id, ...design.sources.map((s) => s.id)], { name: coupling.name ?? id, names })];
+  });
+}
+/** Rates that do not agree by less than this are rounding, rad/s over a metre. */
+const HELD_BACK = 1e-9;
 
 /** Followers held by force that nothing presses on their cams at the pose, or that would have to be pulled. */
 function followerFindings(pose: Pose, state: ForceState): Finding[] {

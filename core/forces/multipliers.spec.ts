@@ -124,6 +124,8 @@ describe('what lets go', () => {
           teeth: 24,
           diameter: 20,
           width: 5,
+          // It passes in the sense in which the shaft turns: every other one turns back.
+          free: pawlOn % 2 ? 'back' : 'forward',
           at: [0, 0, -40] as const,
         }),
         item({ id: 'pawl', name: 'Pawl', type: 'pawl', member: 'frame', length: 20, at: [m.at![0], 14, -40] as const }),

@@ -66,7 +66,7 @@ export function findWorkingPoints(pose: Pose, forces: Forces): Finding[] {
       /** What the source gives beyond the need at a speed, in the sense of that speed. */
       const spare = (n: number): number => {
         pose.sourceSpeed[k] = n;
-        nominalVelocities(pose, forces.velocity, free);
+        nominalVelocities(pose, forces.velocity, free, forces.heldCoordinates);
         const need = forces.evaluate().input[slot];
         return (torqueAt(source, nominalRate(pose, coordinate, n), slide) - need) * Math.sign(n || 1);
       };

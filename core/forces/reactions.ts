@@ -1,25 +1,16 @@
 import { ARM, type Pose } from '../kinematics/index';
 import { PLACEMENT, movePoint, moveVector } from '../math/index';
 import type { CoordinateLoad, Moment } from '../loads/index';
+import { type Unit, unitAlong } from './ends';
 import type { External } from './external';
 import { sumTowardsFrame } from './newton-euler';
 
 const at = new Float64Array(3);
 const way = new Float64Array(3);
 
-/** What loads along coordinates put on the two bodies of the joint. */
-export function bearCoordinateLoads(pose: Pose, loads: readonly CoordinateLoad[], moment: Moment, into: External): void {
-  const { axisNow: a, pointNow: o } = pose;
-  for (let n = 0; n < loads.length; n++) {
-    const load = loads[n];
-    const v = load.value(moment),
-      k = 3 * load.index;
-    const x = a[k] * v,
-      y = a[k + 1] * v,
-      z = a[k + 2] * v;
-    if (load.slide) into.between('load', load.id, load.body, load.parent, o[k], o[k + 1], o[k + 2], x, y, z);
-    else into.turnBetween('load', load.id, load.body, load.parent, x, y, z);
-  }
+/** What loads along coordinates put on what their joints join. */
+export function bearCoordinateLoads(loads: readonly CoordinateLoad[], moment: Moment, into: External): void {
+  for (let n = 0; n < loads.length; n++) into.alongCoordinate('load', loads[n].id, loads[n].index, loads[n].value(moment), false);
 }
 
 /** Forces of the joints that close loops, from their multipliers `lambda` onward. */
@@ -42,14 +33,31 @@ export function bearClosures(pose: Pose, lambda: Float64Array, first: number, in
   }
 }
 
+const unit: Unit = { point: [0, 0, 0], force: [0, 0, 0], moment: [0, 0, 0] };
+
+/** Adds a force and a couple, times a size, to a force and moment about a point o (m), six numbers. */
+function add(out: Float64Array, r: number, o: Float64Array, p: number, u: Unit, size: number): void {
+  const [fx, fy, fz] = u.force;
+  const x = u.point[0] - o[p],
+    y = u.point[1] - o[p + 1],
+    z = u.point[2] - o[p + 2];
+  out[r] += size * fx;
+  out[r + 1] += size * fy;
+  out[r + 2] += size * fz;
+  out[r + 3] += size * (u.moment[0] + y * fz - z * fy);
+  out[r + 4] += size * (u.moment[1] + z * fx - x * fz);
+  out[r + 5] += size * (u.moment[2] + x * fy - y * fx);
+}
+
 /**
  * Reactions at all joints: force and moment about the joint's point that the parent side exerts on the child side, six numbers per coordinate
- * in the world. For a joint of several freedoms the first coordinate's entry is the joint's reaction.
+ * in the world. For a joint of several freedoms the first coordinate's entry is the joint's reaction: all that passes between what it joins, less what is stated
+ * along its freedoms under a name of its own.
  */
-export function sumReactions(pose: Pose, own: Float64Array | undefined, external: Float64Array, wrench: Float64Array, out: Float64Array): void {
+export function sumReactions(pose: Pose, own: Float64Array | undefined, external: External, wrench: Float64Array, out: Float64Array): void {
   const k = pose.kinematics;
-  sumTowardsFrame(k, own, external, wrench);
-  const o = pose.pointNow;
+  sumTowardsFrame(k, own, external.wrench, wrench);
+  const { pointNow: o, axisNow: a } = pose;
   for (let b = 1; b < k.bodies; b++) {
     const i = k.bodyCoordinate[b],
       t = 6 * b,
@@ -59,5 +67,18 @@ export function sumReactions(pose: Pose, own: Float64Array | undefined, external
     out[r + 3] = wrench[t] - (o[p + 1] * wrench[t + 5] - o[p + 2] * wrench[t + 4]);
     out[r + 4] = wrench[t + 1] - (o[p + 2] * wrench[t + 3] - o[p] * wrench[t + 5]);
     out[r + 5] = wrench[t + 2] - (o[p] * wrench[t + 4] - o[p + 1] * wrench[t + 3]);
+    // What acts along this very freedom, on the two bodies of its own, passes between the two ends too.
+    const along = external.told[i] + external.inner[i];
+    const f = k.motion[i] === 1 ? r : r + 3;
+    for (let x = 0; x < 3 && along !== 0; x++) out[f + x] += along * a[p + x];
+  }
+  for (let e = 0; e < k.ends.length; e++) {
+    const { chain, first } = k.ends[e];
+    for (let n = 0; n < chain.length; n++) {
+      const size = external.told[chain[n]];
+      if (size === 0) continue;
+      unitAlong(pose, chain[n], unit);
+      add(out, 6 * first, o, 3 * first, unit, -size);
+    }
   }
 }

@@ -1,6 +1,7 @@
 import type { Pose } from '../kinematics/index';
-import { PLACEMENT, Vec3, cross, movePoint, vscale, vsub } from '../math/index';
+import { PLACEMENT, Vec3, cross, movePoint, vadd, vscale, vsub } from '../math/index';
 import type { BodyMasses } from './body-masses';
+import { type Unit, unitAlong } from './ends';
 import type { Wrench } from './external';
 
 const NONE: Vec3 = [0, 0, 0];
@@ -18,23 +19,23 @@ export function jointWrenches(
     out.push({ kind, id, body, point, force, moment });
     out.push({ kind, id, body: parent, point, force: vscale(force, -1), moment: vscale(moment, -1) });
   };
-  for (let b = 1; b < k.bodies; b++) {
-    const i = k.bodyCoordinate[b],
-      c = 3 * i;
+  const unit: Unit = { point: NONE, force: NONE, moment: NONE };
+  for (const { joint, first, parent, child, chain } of k.ends) {
+    const c = 3 * first;
     const point: Vec3 = [pose.pointNow[c], pose.pointNow[c + 1], pose.pointNow[c + 2]];
-    let force: Vec3 = [R[6 * i], R[6 * i + 1], R[6 * i + 2]],
-      moment: Vec3 = [R[6 * i + 3], R[6 * i + 4], R[6 * i + 5]];
-    const { id } = k.compiled.structure.coordinates[i].joint;
-    const slot = inputCoordinate.indexOf(i);
-    if (slot >= 0 || given[i] !== 0) {
-      const v = (slot >= 0 ? state.input[slot] : 0) + given[i];
-      const own: Vec3 = [pose.axisNow[c] * v, pose.axisNow[c + 1] * v, pose.axisNow[c + 2] * v];
-      const [f, t] = k.motion[i] === 1 ? [own, NONE] : [NONE, own];
-      both('source', id, b, k.parentOf[b], point, f, t);
+    let force: Vec3 = [R[6 * first], R[6 * first + 1], R[6 * first + 2]],
+      moment: Vec3 = [R[6 * first + 3], R[6 * first + 4], R[6 * first + 5]];
+    for (const i of chain) {
+      const slot = inputCoordinate.indexOf(i);
+      const size = (slot >= 0 ? state.input[slot] : 0) + given[i];
+      if (size === 0) continue;
+      unitAlong(pose, i, unit);
+      const [f, m] = [vscale(unit.force, size), vscale(unit.moment, size)];
+      both('source', joint, child, parent, unit.point, f, m);
       force = vsub(force, f);
-      moment = vsub(moment, t);
+      moment = vsub(moment, vadd(m, cross(vsub(unit.point, point), f)));
     }
-    both('joint', id, b, k.parentOf[b], point, force, moment);
+    both('joint', joint, child, parent, point, force, moment);
   }
 }
 

@@ -1,6 +1,6 @@
 import { distancesFromSources } from './reach';
 import { finding, elementFinding } from '../findings/index';
-import { couplingKind, isNumeric, threadOf, type CouplingContext, type CouplingModel } from '../couplings/index';
+import { couplingKind, isNumeric, threadOf, type CouplingContext, type CouplingModel, type Term } from '../couplings/index';
 import { Coupling, Design, Element, Id } from '../fields/types';
 import { withoutUnstated } from '../document/stated';
 import { elementProblems } from '../elements/index';
@@ -105,7 +105,9 @@ export function compile(document: Design): Compiled {
         if (!c) return [];
         const forward = j.child === member;
         const motion: 'turn' | 'slide' = c.motion === 'slide' ? 'slide' : 'turn';
-        return [{ index: c.index, motion, parent: forward ? j.parent : j.child, point: c.point, axis: c.axis, sense: forward ? 1 : -1 }];
+        const closing = structure.closures.find((x) => x.joint.id === j.id);
+        const crossings: Term['crossings'] = closing && [forward ? [closing.reached, closing.child] : [closing.child, closing.reached]];
+        return [{ index: c.index, motion, parent: forward ? j.parent : j.child, point: c.point, axis: c.axis, sense: forward ? 1 : -1, crossings }];
       });
       return ways.find(will) ?? ways[0];
     },

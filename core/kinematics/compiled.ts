@@ -48,6 +48,16 @@ export interface Limit {
   restitution: number;
 }
 
+/** What a joint joins: the bodies at the two ends of its chain of freedoms, of a loop's closing joint the member's own body. The chain runs from parent to child. */
+export interface JointEnds {
+  joint: Id;
+  parent: number;
+  child: number;
+  chain: readonly number[];
+  /** Its first freedom, at which its reaction is kept. */
+  first: number;
+}
+
 /**
  * The motion of a compiled design on flat arrays in SI units (m, rad): what follows from the document alone. It never changes; every pose of it
  * belongs to whoever asked for it (see Pose).
@@ -75,6 +85,9 @@ export interface Kinematics {
   readonly column: Int32Array;
   readonly value: Float64Array;
   readonly constant: Float64Array;
+  /** All joints with freedoms, in the order of their coordinates, and which of them each coordinate is of. */
+  readonly ends: readonly JointEnds[];
+  readonly endOf: Int32Array;
   readonly closures: readonly ClosureRows[];
   readonly closureRowCount: number;
   /** Rows of couplings, as compiled; those that the solver finds stand at `constraintOf` among the constraint rows (−1: eliminated). */

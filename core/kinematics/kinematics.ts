@@ -2,10 +2,10 @@ import { type Binding, MM, TURN, bindPort, bindRow } from '../couplings/index';
 import type { Id } from '../fields/types';
 import { ONE, piRatio, toNumber } from '../math/index';
 import { closureRows } from './closures';
-import type { Compiled, Kinematics, Limit } from './compiled';
+import type { Compiled, JointEnds, Kinematics, Limit } from './compiled';
 import { coefficient } from './eliminate';
 import { stopsOf } from './stops';
-import { type Coordinate, leadInMetresPerRad } from './structure';
+import { type Coordinate, type Structure, leadInMetresPerRad } from './structure';
 
 /** How far a pose is beyond a limit, rad or m; negative within. */
 export function beyond(l: Limit, q: Float64Array): number {
@@ -66,6 +66,9 @@ export function kinematicsOf(compiled: Compiled): Kinematics {
     start[i + 1] = columns.length;
   }
 
+  const ends = endsOf(structure);
+  const endOf = new Int32Array(n);
+  ends.forEach((e, k) => e.chain.forEach((i) => (endOf[i] = k)));
   const closures = structure.closures.map((c) => closureRows(c, { parentOf, bodyCoordinate, motion, axis }));
   const entries: number[] = [],
     entryStart = [0];
@@ -117,6 +120,8 @@ export function kinematicsOf(compiled: Compiled): Kinematics {
     column: Int32Array.from(columns),
     value: Float64Array.from(values),
     constant,
+    ends,
+    endOf,
     closures,
     closureRowCount,
     rows: bound,
@@ -131,6 +136,18 @@ export function kinematicsOf(compiled: Compiled): Kinematics {
     bending: Int32Array.from(bending),
     limits: [...stopLimits(compiled, scale), ...engagementLimits(compiled, binding)],
   };
+}
+
+/** What each joint joins. */
+function endsOf({ coordinates, firstOf, closures }: Structure): JointEnds[] {
+  const closing = new Map(closures.map((c) => [c.joint.id, c.child]));
+  return [...firstOf].flatMap(([joint, first]): JointEnds[] => {
+    const chain: Coordinate[] = [];
+    for (let i = first; coordinates[i]?.joint.id === joint; i++) chain.push(coordinates[i]);
+    chain.sort((a, b) => a.body - b.body);
+    if (!chain.length) return [];
+    return [{ joint, first, parent: chain[0].parent, child: closing.get(joint) ?? chain[chain.length - 1].body, chain: chain.map((c) => c.index) }];
+  });
 }
 
 function stopLimits(compiled: Compiled, scale: Float64Array): Limit[] {

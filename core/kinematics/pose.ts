@@ -324,6 +324,32 @@ export class Pose {
     return missed;
   }
 
+  /**
+   * As rates(), with freedoms that nothing drives held at rest; what a one-way coupling takes along is held no more. `held` is changed: it keeps those that stand.
+   * Gives what could not be met: a one-way coupling then holds against what is led.
+   */
+  steadyRates(driven: readonly number[], speeds: readonly number[], held: number[], out: Float64Array): number {
+    const { kinematics: k, rateStore } = this;
+    const all = (): number[] => [...driven, ...held];
+    const still = (): number[] => [...speeds, ...held.map(() => 0)];
+    if (!k.grips.length || this.gripsStand) return this.linearRates(all(), still(), out, undefined, driven.length + held.length);
+    this.grip(undefined);
+    for (let guard = 0; ; guard++) {
+      const missed = this.linearRates(all(), still(), out, undefined, driven.length + held.length);
+      spreadRates(k, out, rateStore);
+      const row = this.passed(1e-7, rateStore);
+      if (row < 0 || guard >= k.grips.length) return missed;
+      const alone = new Float64Array(k.freeCount);
+      const taken = held.findIndex((h) => {
+        this.linearRates(all(), [...speeds.map(() => 0), ...held.map((x) => (x === h ? 1 : 0))], alone, undefined, driven.length + held.length);
+        spreadRates(k, alone, rateStore);
+        return Math.abs(k.rows[row].grip!.speed(rateStore)) > 1e-9;
+      });
+      if (taken >= 0) held.splice(taken, 1);
+      this.grip(row);
+    }
+  }
+
   private linearRates(
     coordinates: ArrayLike<number>,
     speeds: ArrayLike<number>,

@@ -20,8 +20,8 @@ export const jointFriction: LoadKind<JointFriction> = {
     if (!coordinate) return undefined;
     const { index } = coordinate;
     const size = number(load.value);
-    const rub = ({ velocity, frictionSense }: Moment): number =>
-      -size * (frictionSense[index] === BY_SPEED ? Math.sign(velocity[index]) : frictionSense[index]);
+    const rub = ({ velocity, frictionSense, tendency }: Moment): number =>
+      -size * (frictionSense[index] === BY_SPEED ? Math.sign((tendency ?? velocity)[index]) : frictionSense[index]);
     return {
       on: 'coordinate',
       id: load.id,

@@ -29,6 +29,8 @@ export interface Moment {
    * The sense in which each coordinate moves, for its dry friction: −1, 0 (friction holds it, by what holds the coordinate) or 1; BY_SPEED where the sign of its rate says so.
    */
   readonly frictionSense: Int8Array;
+  /** While everything stands, the motion that what drives would bring about, instead of the rates. */
+  readonly tendency?: Float64Array;
 }
 
 /** In `frictionSense`: the sense is that of the coordinate's rate. */

@@ -163,7 +163,7 @@ function gripChanges(train: Train, t: number, inertia: boolean): Happening | und
 
 /** What slides and has come to rest is held by friction; what friction holds starts to move where it would have to bear more than it can. */
 function frictionChanges(train: Train): Happening | undefined {
-  const { mode, forces, led, pose, nameOf } = train;
+  const { mode, forces, pose, nameOf } = train;
   const joint = (c: number): Id => pose.compiled.structure.coordinates[c].joint.id;
   for (const [c, sense] of mode.sliding) {
     if (forces.velocity[c] * sense >= -AT_REST) continue;
@@ -172,14 +172,13 @@ function frictionChanges(train: Train): Happening | undefined {
   }
   for (const c of mode.stuck.keys()) {
     if (mode.locked.has(c)) continue;
-    const k = led.indexOf(c, train.driven.length);
-    const held = k < 0 ? 0 : forces.state.input[k];
+    const held = train.heldWith(c);
     if (Math.abs(held) <= (train.bears.get(c) ?? 0) * (1 + 1e-9) + SLACK) continue;
     const id = joint(c);
     return {
       kind: 'starts-to-move',
       id,
-      message: `${nameOf(id)} starts to move: friction no longer holds it`,
+      message: startsToMove(nameOf(id)),
       change: () => train.slip(c, held > 0 ? -1 : 1),
     };
   }
@@ -188,3 +187,5 @@ function frictionChanges(train: Train): Happening | undefined {
 
 /** Rate against the sense of sliding that counts as having turned back, rad/s or m/s. */
 const AT_REST = 1e-12;
+
+export const startsToMove = (name: string): string => `${name} starts to move: friction no longer holds it`;

@@ -47,6 +47,7 @@ function between(compiled: Compiled, r: RunResult, frame: number, next: number, 
     forces.acceleration[i] = r.a[a] + part * (r.a[b] - r.a[a]);
   }
   forces.frictionSense.set(mode.friction);
+  forces.tendency = mode.tendency && Float64Array.from(mode.tendency);
   compiled.sources.forEach(({ source, coordinate }, k) => {
     if (!givesTorque(source) || mode.led.includes(coordinate)) return;
     const [a, b] = [r.input[frame * r.sources + k], r.input[next * r.sources + k]];

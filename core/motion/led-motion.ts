@@ -86,8 +86,13 @@ export function leadOn(run: Running, frame: number): void {
     return stopAt(run, found.bar, before, next);
   }
   if (run.stalled) {
+    const { at } = firstFound(run.t, next, width, true, (mid) => barred(mid) === undefined || undefined);
+    back();
+    train.settle(at, train.y, run.inertia);
+    pose.latch();
     run.stalled = undefined;
-    run.say('stop-left', '', 'the train moves away from what held it');
+    run.t = at;
+    return run.say('stop-left', '', 'the train moves away from what held it');
   }
   const settle = (t: number): void => {
     back();

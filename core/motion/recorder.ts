@@ -51,6 +51,8 @@ export interface RunMode {
   readonly flying: readonly number[];
   /** Sense of dry friction of each coordinate. */
   readonly friction: readonly number[];
+  /** While everything stands, the motion against which losses act. */
+  readonly tendency?: readonly number[];
 }
 
 /** Room for a run of so many frames. */
@@ -136,17 +138,19 @@ const alike = (a: ArrayLike<number> | undefined, b: ArrayLike<number> | undefine
 /** The index of the mode in which the train stands; mostly that of the frame before. */
 function modeOf(r: RunResult, train: Train): number {
   const { led, forces, pose } = train;
+  const tendency = forces.tendency && [...forces.tendency];
   const gripping = train.stand ? undefined : [...train.mode.grips];
   const flying = [...train.mode.flying];
   const last = r.modes.at(-1);
   const same =
     last &&
     alike(last.led, led) &&
+    alike(last.tendency, tendency) &&
     alike(last.gripping, gripping) &&
     last.gripsStand === pose.gripsStand &&
     alike(last.flying, flying) &&
     alike(last.friction, forces.frictionSense);
-  if (!same) r.modes.push({ led: [...led], gripping, gripsStand: pose.gripsStand, flying, friction: [...forces.frictionSense] });
+  if (!same) r.modes.push({ led: [...led], gripping, gripsStand: pose.gripsStand, flying, friction: [...forces.frictionSense], tendency });
   return r.modes.length - 1;
 }
 

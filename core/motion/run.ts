@@ -1,7 +1,7 @@
 import { finding } from '../findings/index';
 import { Id } from '../fields/types';
-import type { Compiled } from '../kinematics/index';
-import type { EventKind, Happening } from './events';
+import { type Compiled, beyond, towards } from '../kinematics/index';
+import { type EventKind, type Happening, atLimit, startsToMove } from './events';
 import { integrate } from './integrate';
 import { DormandPrince } from './integrator';
 import { leadOn } from './led-motion';
@@ -17,6 +17,8 @@ const STAYS = 1e-3;
 /** Part of the greatest speed and acceleration of a run below which it counts as standing still. */
 const RESTS = 1e-3;
 const MOST_FRAMES = 20_000;
+/** Part of a place by which the end of a run may fall short of a limit and have come to it. */
+const AT_END = 1e-9;
 /** Looks along a led way beyond the budget of evaluations. */
 const MOST_LED = 200_000;
 /** Newton's steps that a look is worth. */
@@ -105,12 +107,26 @@ export class Runner implements Running {
       return false;
     }
     this.record();
+    if (this.frame === result.frames - 1) this.sayWhatEnds();
     if (options.untilRest && this.atRest()) {
       if (this.frame < result.frames - 1) this.say('comes-to-rest', '', 'Everything stands still');
       this.endHere();
       return false;
     }
     return this.frame < result.frames - 1;
+  }
+
+  /** A stop or an end of engagement that is come to just as the run is over belongs to it. */
+  private sayWhatEnds(): void {
+    const { limits, pose, forces, mode } = this.train;
+    if (this.stalled) return;
+    for (const l of limits) {
+      const { coordinate, value } = l;
+      const scale = Math.abs(l.at) + coordinate.reduce((s, c, k) => s + Math.abs(value[k] * pose.q[c]), 0);
+      if (mode.stops.has(l) || beyond(l, pose.q) < -AT_END * scale || towards(l, forces.velocity) <= AT_END) continue;
+      const { kind, id, message } = atLimit(this.train, l);
+      if (!this.result.events.some((e) => e.kind === kind && e.id === id && e.time === this.t)) this.say(kind, id, message);
+    }
   }
 
   /** Does nothing move any more, nor begin to? Beside the most that it has moved. */
@@ -192,6 +208,12 @@ export class Runner implements Running {
     this.train.enter(rates, this.t);
     if (this.train.mode.locked.size > locked) this.sayLocked();
     this.train.settle(this.t, this.train.y, this.inertia);
+    if (!this.inertia) return;
+    const { nameOf, pose } = this.train;
+    for (const c of this.train.settleFriction(this.t)) {
+      const { id } = pose.compiled.structure.coordinates[c].joint;
+      this.say('starts-to-move', id, startsToMove(nameOf(id)));
+    }
   }
 }
 

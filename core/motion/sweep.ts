@@ -63,7 +63,7 @@ export function sweep(compiled: Compiled, frames = 121, which = 0): Sweep | unde
     const at = from + ((to - from) * f) / (frames - 1);
     const moved = hand.move(c, at * k);
     if (moved.blocked && f > 1) return cut(out, f);
-    nominalVelocities(m, forces.velocity, free);
+    nominalVelocities(m, forces.velocity, free, forces.heldCoordinates);
     const s = forces.evaluate();
     out.position[f] = at;
     out.time[f] = forces.velocity[c] === 0 ? 0 : ((at - from) * k) / Math.abs(forces.velocity[c]);

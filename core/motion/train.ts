@@ -10,8 +10,16 @@ import { freeAccelerations, projectRates } from './free-motion';
 
 /** A rate at which something only just moves, rad/s or m/s. */
 const CREEPING = 1e-7;
+/** A rate against the sense of sliding that only an impact brings about; what comes to rest is found before, rad/s or m/s. */
+const TURNED = 1e-9;
+/** Patterns of what slides and what is held that are tried at one time. */
+const MOST_PATTERNS = 200;
+/** A rate that is none, rad/s or m/s. */
+const STILL = 1e-12;
 /** Newton steps for one pose of free motion, whose steps are short, and of led motion. */
 const BUDGET = { free: 100, led: 2000 };
+
+const isStill = (v: number): boolean => Math.abs(v) < STILL;
 
 /** A source that states its torque instead of its motion. */
 export interface TorqueSource {
@@ -57,6 +65,7 @@ export class Train {
   speeds: Float64Array = new Float64Array(0);
   pushes: Float64Array = new Float64Array(0);
   readonly u: Float64Array;
+  private pushed: Float64Array | undefined;
 
   constructor(
     readonly compiled: Compiled,
@@ -131,7 +140,7 @@ export class Train {
     const { pose, mode } = this;
     const { rows } = pose.kinematics;
     mode.grips.add(row);
-    if (mode.grips.size < 2 && !mode.stuck.size) return;
+    if (mode.grips.size < 2 && !mode.stuck.size && !mode.sliding.size) return;
     pose.grip(undefined);
     pose.grip(row);
     this.lead(t);
@@ -176,6 +185,30 @@ export class Train {
     }
     if (d) this.y.set(projectRates(this, t, rates), d);
     this.rub(rates, t);
+    this.pushed = stops.length && !this.stand ? this.tendency(stops) : undefined;
+  }
+
+  /** The motion that would follow if the stops that hold gave way: losses act against it while everything stands. */
+  private tendency(stops: readonly Limit[]): Float64Array {
+    const out = new Float64Array(this.pose.kinematics.count);
+    const unit = Float64Array.from(this.all, (c) => {
+      const l = stops.find((x) => x.coordinate[0] === c);
+      return l ? (l.which === 'upper' ? 1 : -1) : 0;
+    });
+    this.pose.rates(this.all, unit, this.u);
+    this.pose.spreadRates(this.u, out);
+    return out;
+  }
+
+  /** Rates of all coordinates in the mode at hand, as it leaves them. */
+  private ratesNow(t: number): Float64Array {
+    const out = new Float64Array(this.pose.kinematics.count);
+    const d = this.free.length;
+    this.lead(t);
+    for (let k = 0; k < d; k++) this.speeds[this.led.length + k] = this.y[d + k];
+    this.pose.rates(this.all, this.speeds, this.u);
+    this.pose.spreadRates(this.u, out);
+    return out;
   }
 
   /**
@@ -186,15 +219,20 @@ export class Train {
     const { pose, mode, forces } = this;
     if (this.stand) return;
     this.frictions = forces.frictions();
-    if (this.lockedByLosses(rates, t)) return this.enter(rates, t);
+    if (!this.frictions.size && !this.lossesMayHold) return;
+    const now = this.ratesNow(t);
+    // What an impact has turned round slides the other way.
+    for (const [c, sense] of mode.sliding) if (now[c] * sense < -TURNED) mode.sliding.set(c, sense > 0 ? -1 : 1);
+    if (this.lockedByLosses(now, t)) return this.enter(rates, t);
     for (const c of mode.locked) this.bears.set(c, Infinity);
     if (!this.frictions.size) return;
-    // What a stop has brought to rest slides no more.
-    for (const c of [...mode.sliding.keys()]) if (Math.abs(rates[c]) < 1e-12 && !this.canMove([c])) mode.sliding.delete(c);
     for (const c of this.frictions.keys()) {
-      if (mode.stuck.has(c) || mode.sliding.has(c)) continue;
-      if (Math.abs(rates[c]) > 1e-12) mode.sliding.set(c, rates[c] > 0 ? 1 : -1);
-      else if (this.canMove([c])) {
+      if (mode.stuck.has(c)) continue;
+      // What is led, also through a pawl, or stands at a stop, rubs as it is moved.
+      if (!this.canMove([c])) mode.sliding.delete(c);
+      else if (mode.sliding.has(c)) continue;
+      else if (Math.abs(now[c]) > STILL) mode.sliding.set(c, now[c] > 0 ? 1 : -1);
+      else {
         mode.stuck.set(c, pose.q[c]);
         return this.enter(rates, t);
       }
@@ -273,6 +311,45 @@ export class Train {
     }
   }
 
+  /**
+   * Of what rests, which friction holds and which begins to slide, and in which sense, all together: what would have to bear more than it can slides, what would slide
+   * back is held, the first by number at a time (Murty's least-index method for linear complementarity), until all agree. Gives those that begin to slide.
+   */
+  settleFriction(t: number): number[] {
+    const { mode } = this;
+    const before = new Set(mode.stuck.keys());
+    if (this.stand || before.size + mode.sliding.size < 2) return [];
+    const among = [...this.frictions.keys()].sort((a, b) => a - b);
+    for (let guard = 0; guard < MOST_PATTERNS; guard++) {
+      const { velocity, acceleration } = this.forces;
+      const most = acceleration.reduce((s, a) => Math.max(s, Math.abs(a)), 0);
+      const wrong = among.find((c) => {
+        if (mode.locked.has(c)) return false;
+        const sense = mode.sliding.get(c);
+        if (sense !== undefined) return Math.abs(velocity[c]) < TURNED && acceleration[c] * sense < -TURNED * most;
+        return mode.stuck.has(c) && Math.abs(this.heldWith(c)) > (this.bears.get(c) ?? 0) * (1 + 1e-9) + TURNED;
+      });
+      if (wrong === undefined) break;
+      if (mode.stuck.has(wrong)) {
+        const held = this.heldWith(wrong);
+        mode.stuck.delete(wrong);
+        mode.sliding.set(wrong, held > 0 ? -1 : 1);
+      } else {
+        mode.sliding.delete(wrong);
+        mode.stuck.set(wrong, this.pose.q[wrong]);
+      }
+      this.enter(Float64Array.from(velocity), t);
+      this.settle(t, this.y, true);
+    }
+    return [...before].filter((c) => mode.sliding.has(c));
+  }
+
+  /** What friction holds a stuck coordinate with, N·m or N. */
+  heldWith(c: number): number {
+    const k = this.led.indexOf(c, this.driven.length);
+    return k < 0 ? 0 : this.forces.state.input[k];
+  }
+
   /** Holds what comes to rest by friction; what moved along with it is no longer said to slide. */
   stick(coordinate: number): void {
     const { mode, pose } = this;
@@ -323,6 +400,7 @@ export class Train {
     if (this.lastState !== 'ok') return false;
     pose.rates(this.all, this.speeds, this.u);
     pose.spreadRates(this.u, this.forces.velocity);
+    this.forces.tendency = this.pushed && this.forces.velocity.every(isStill) ? this.pushed : undefined;
     for (const T of this.torques) {
       this.forces.given[T.coordinate] = torqueAt(this.compiled.sources[T.source].source, this.forces.velocity[T.coordinate], T.slide);
     }

@@ -1,15 +1,35 @@
 import type { Id } from '../../fields/types';
-import { Vec3 } from '../../math/index';
+import { type Vec3, cross, dot, vsub } from '../../math/index';
 import type { BandModel } from '../protocol';
 import { bindProportional } from './proportional';
-import { type Binding, type BoundPort, type BoundRow, NO_POWER, type RowForce, bindPorts, metres, portPower, setFactor } from './protocol';
+import { type BoundContact, bindContact } from './contact';
+import {
+  type Bearer,
+  type Binding,
+  type BoundPort,
+  type BoundRow,
+  NO_POWER,
+  type RowForce,
+  bindPorts,
+  metres,
+  pairOn,
+  portPower,
+  pushBetween,
+  setFactor,
+} from './protocol';
 
 /**
  * A looped band: one row for each strand but the last, whose force is that strand's tension less the last one's. The first row carries the
  * band itself: tensions of all strands, and the last strand's pull on every wheel.
  */
 export function bindBand(coupling: Id, model: BandModel, to: Binding, numeric: boolean): BoundRow {
-  const span = bindProportional(coupling, model, to, numeric);
+  const proportion = bindProportional(coupling, model, to, numeric);
+  const strand = bindContact(model.contacts[0], proportion.ports);
+  const span: BoundRow = {
+    ...proportion,
+    report: (forces, at) => void (forces[at].tangential = pullOf(strand, forces[at])),
+    bear: (f, _q, into) => bearStrand(coupling, strand, proportion.ports, f, into),
+  };
   const band = model.band;
   // Losses of a band are its wheels', whichever rows these stand in: its first row has them.
   if (!band) return { ...span, lose: () => false };
@@ -44,6 +64,31 @@ export function bindBand(coupling: Id, model: BandModel, to: Binding, numeric: b
       }
     },
   };
+}
+
+/** Force along a strand, N. */
+const pullOf = (strand: BoundContact, f: RowForce): number => (strand.arm === 0 ? 0 : f.port[strand.a] / f.factor[strand.a] / strand.arm);
+
+/**
+ * A strand pulls its two wheels together. What the band loses on a wheel is lost between the two, since a band is held by nothing else: the wheel feels less because
+ * the strand does not lie quite along the common tangent, which is a force across the line of centres, through the other wheel's axis (for two wheels (T1 − T2)/a).
+ */
+function bearStrand(coupling: Id, strand: BoundContact, ports: readonly BoundPort[], f: RowForce, into: Bearer): void {
+  const [a, b] = [ports[strand.a], ports[strand.b]];
+  const pull = pullOf(strand, f);
+  const { along, point } = strand;
+  pushBetween(coupling, a, b, point, pull * along[0], pull * along[1], pull * along[2], into);
+  for (let k = 0; k < 2; k++) {
+    const [p, o] = [ports[k], ports[1 - k]];
+    const lost = f.port[k] - (f.port[k] / f.factor[k]) * p.kept;
+    if (lost === 0) continue;
+    const apart = vsub(o.point, p.point);
+    const across = cross(p.axis, apart);
+    const by = lost / dot(across, across);
+    // Wheels whose axes different members carry have no common line of centres.
+    if (p.carrier === o.carrier) pushBetween(coupling, p, o, o.point, by * across[0], by * across[1], by * across[2], into);
+    else pairOn(coupling, p, p.carrier, lost * p.axis[0], lost * p.axis[1], lost * p.axis[2], into);
+  }
 }
 
 /**

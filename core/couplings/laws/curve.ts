@@ -1,14 +1,34 @@
 import type { Id } from '../../fields/types';
 import type { CurveModel } from '../protocol';
-import { type Binding, type BoundRow, type Grip, LOSSLESS, TURN, along, bearPort, bindPorts, losePower } from './protocol';
+import type { Vec3 } from '../../math/index';
+import { bearLoss, forceOf, sharedBy } from './contact';
+import {
+  type Binding,
+  type BoundRow,
+  type Grip,
+  LOSSLESS,
+  TURN,
+  along,
+  bearPort,
+  bindPorts,
+  losePower,
+  pushBetween,
+  type RowForce,
+} from './protocol';
 
 /** The second port's motion is a function of the first's: y − f(x) = 0. Held by force it only pushes, and lets go. */
 export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRow {
   const { curve } = model;
   const { ports, coordinate } = bindPorts(model.ports, to, true);
   const [a, b] = ports;
+  const efficiency = model.efficiency ?? LOSSLESS;
   const at = new Float64Array(3);
   const touch = new Float64Array(6);
+  /** How large the force between the profiles is beside that of `touch`: what losses take is a couple between both. */
+  const pressed = (f: RowForce): number =>
+    efficiency.forward === 1 && efficiency.backward === 1
+      ? f.lambda
+      : forceOf(sharedBy(b, a, [touch[0], touch[1], touch[2]], [touch[3], touch[4], touch[5]]), f.port[1], f.port[0]);
   const off = (q: Float64Array): number => {
     curve.value(along(a, q), at);
     return along(b, q) - at[0];
@@ -41,7 +61,7 @@ export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRo
     coupling,
     ports,
     coordinate,
-    efficiency: model.efficiency ?? LOSSLESS,
+    efficiency,
     numeric: true,
     grip,
     strands: 0,
@@ -62,7 +82,7 @@ export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRo
     report(forces, k, q) {
       curve.contact(along(a, q), touch);
       const f = forces[k];
-      if (f.gain[1] !== 0) f.tangential = f.lambda * (curve.pushes || 1) * Math.hypot(touch[3], touch[4], touch[5]);
+      if (f.gain[1] !== 0) f.tangential = pressed(f) * (curve.pushes || 1) * Math.hypot(touch[3], touch[4], touch[5]);
     },
     bear(f, q, into) {
       if (f.gain[1] === 0) {
@@ -70,13 +90,12 @@ export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRo
         return;
       }
       curve.contact(along(a, q), touch);
-      const l = f.lambda;
-      const act = (body: number, other: number): void =>
-        into.push(coupling, b.carrier, body, other, touch[0], touch[1], touch[2], touch[3] * l, touch[4] * l, touch[5] * l);
-      act(b.body, a.body);
-      for (let k = 0; k < b.crossings.length; k++) act(b.crossings[k][0], b.crossings[k][1]);
-      for (let k = 0; k < a.crossings.length; k++) act(a.crossings[k][1], a.crossings[k][0]);
-      for (let k = 0; k < 2; k++) bearPort(coupling, ports[k], f.factor[k] !== 0 ? f.port[k] - f.port[k] / f.factor[k] : f.port[k], into);
+      const l = pressed(f);
+      const point: Vec3 = [touch[0], touch[1], touch[2]];
+      pushBetween(coupling, b, a, point, touch[3] * l, touch[4] * l, touch[5] * l, into);
+      if (efficiency.forward !== 1 || efficiency.backward !== 1) {
+        bearLoss(coupling, sharedBy(b, a, point, [touch[3], touch[4], touch[5]]), b, a, f.port[1], f.port[0], into);
+      }
     },
   };
 }

@@ -1,7 +1,7 @@
 import type { Id } from '../../fields/types';
 import type { HoldModel } from '../protocol';
 import { type Vec3, cross, dot, vsub } from '../../math/index';
-import { type Binding, type BoundPort, type BoundRow, type Grip, LOSSLESS, TURN, along, bearPort, bindPorts, metres } from './protocol';
+import { type Binding, type BoundPort, type BoundRow, type Grip, LOSSLESS, TURN, along, bearPort, bindPorts, metres, pushOn } from './protocol';
 
 /** Part of a tooth by which a pawl may stand short of an edge and be over it: what a stop or an event leaves open. */
 const SAME_TOOTH = 1e-7;
@@ -47,8 +47,7 @@ export function bindHold(coupling: Id, model: HoldModel, to: Binding): BoundRow 
     bear(f, _q, into) {
       if (!touch || touch.arm === 0) return bearPort(coupling, port, f.port[0], into);
       const k = f.port[0] / touch.arm;
-      const [px, py, pz] = touch.point;
-      into.push(coupling, port.carrier, port.body, port.carrier, px, py, pz, k * touch.along[0], k * touch.along[1], k * touch.along[2]);
+      pushOn(coupling, port, port.carrier, touch.point, k * touch.along[0], k * touch.along[1], k * touch.along[2], into);
     },
   };
 }

@@ -9,7 +9,6 @@ export function bindProportional(coupling: Id, model: Omit<ProportionalModel, 'l
   const { ports, coordinate } = bindPorts(model.ports, to, false);
   const contacts = (model.contacts ?? []).map((c) => bindContact(c, ports));
   const offset = model.offset ? piToNumber(model.offset) : 0;
-  const rubs = contacts.length > 0 && contacts[0].alongB !== undefined;
   return {
     coupling,
     ports,
@@ -31,13 +30,8 @@ export function bindProportional(coupling: Id, model: Omit<ProportionalModel, 'l
       if (contacts.length) reportContact(contacts[0], ports, forces[at]);
     },
     bear(f, _q, into) {
-      let touching = false;
-      for (let k = 0; k < contacts.length; k++) touching = bearContact(coupling, contacts[k], ports, f, into) || touching;
-      // What friction takes is a couple, unless the contact has it in its own direction.
-      for (let k = 0; k < ports.length; k++) {
-        const ideal = f.factor[k] !== 0 ? (f.port[k] / f.factor[k]) * ports[k].kept : 0;
-        bearPort(coupling, ports[k], touching ? (rubs ? 0 : f.port[k] - ideal) : f.port[k], into);
-      }
+      if (contacts.length > 0 && bearContact(coupling, contacts[0], ports, f, into)) return;
+      for (let k = 0; k < ports.length; k++) bearPort(coupling, ports[k], f.port[k], into, model.inner);
     },
   };
 }

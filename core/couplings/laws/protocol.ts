@@ -30,6 +30,8 @@ export interface BoundPort {
   readonly crossings: readonly (readonly [number, number])[];
   /** What creep leaves of its motion; 1 where nothing creeps. */
   readonly kept: number;
+  /** The coordinate whose own motion it is; −1 where there is none. */
+  readonly own: number;
 }
 
 /** What a coupling may do between two instants, as runs report it. */
@@ -90,6 +92,11 @@ export interface Bearer {
   /** On the one body alone: what answers it stands elsewhere in the same row. */
   pull(coupling: Id, carrier: number, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void;
   pair(coupling: Id, carrier: number, body: number, other: number, mx: number, my: number, mz: number): void;
+  /** As push() and pair(), where the way to a member crosses between bodies that coincide: no force of its own. */
+  cross(carrier: number, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void;
+  crossPair(carrier: number, body: number, other: number, mx: number, my: number, mz: number): void;
+  /** A force or torque along a coordinate, between what its joint joins, N or N·m. `inner`: part of the joint's own reaction. */
+  along(coupling: Id, coordinate: number, size: number, inner: boolean): void;
 }
 
 /**
@@ -145,6 +152,7 @@ export function bindPort(p: Port, to: Binding, si: boolean, row: readonly number
     axis: p.axis,
     crossings: p.terms.flatMap((t) => t.crossings ?? []),
     kept: 1 - (p.creep ?? 0),
+    own: p.own ?? -1,
   };
 }
 
@@ -158,18 +166,48 @@ export function along(p: BoundPort, q: Float64Array): number {
   return s;
 }
 
-/** What a port's force is beyond what acts at contacts: as a force or couple between member and carrier. */
-export function bearPort(coupling: Id, p: BoundPort, size: number, into: Bearer): void {
+/** A port's force where no contact bears it: between its member and its carrier. */
+export function bearPort(coupling: Id, p: BoundPort, size: number, into: Bearer, inner = false): void {
   if (size === 0) return;
-  const x = p.axis[0] * size,
-    y = p.axis[1] * size,
-    z = p.axis[2] * size;
-  const act = (body: number, other: number): void => {
-    if (p.slide) into.push(coupling, p.carrier, body, other, p.point[0], p.point[1], p.point[2], x, y, z);
-    else into.pair(coupling, p.carrier, body, other, x, y, z);
-  };
-  act(p.body, p.carrier);
-  for (let k = 0; k < p.crossings.length; k++) act(p.crossings[k][0], p.crossings[k][1]);
+  if (p.own >= 0) return into.along(coupling, p.own, size, inner);
+  const [x, y, z] = [p.axis[0] * size, p.axis[1] * size, p.axis[2] * size];
+  if (p.slide) pushOn(coupling, p, p.carrier, p.point, x, y, z, into);
+  else pairOn(coupling, p, p.carrier, x, y, z, into);
+}
+
+/** A force on a port's member and back on another body, also where the way to the member crosses. */
+export function pushOn(coupling: Id, p: BoundPort, other: number, point: Vec3, x: number, y: number, z: number, into: Bearer): void {
+  into.push(coupling, p.carrier, p.body, other, point[0], point[1], point[2], x, y, z);
+  crossOn(p, point, x, y, z, 1, into);
+}
+
+/** A couple on a port's member and back on another body, also where the way to the member crosses. */
+export function pairOn(coupling: Id, p: BoundPort, other: number, x: number, y: number, z: number, into: Bearer): void {
+  into.pair(coupling, p.carrier, p.body, other, x, y, z);
+  crossPairOn(p, x, y, z, 1, into);
+}
+
+/** A force between the members of two ports, on the first's. */
+export function pushBetween(coupling: Id, a: BoundPort, b: BoundPort, point: Vec3, x: number, y: number, z: number, into: Bearer): void {
+  pushOn(coupling, a, b.body, point, x, y, z, into);
+  crossOn(b, point, x, y, z, -1, into);
+}
+
+/** A couple between the members of two ports, on the first's. */
+export function pairBetween(coupling: Id, a: BoundPort, b: BoundPort, x: number, y: number, z: number, into: Bearer): void {
+  pairOn(coupling, a, b.body, x, y, z, into);
+  crossPairOn(b, x, y, z, -1, into);
+}
+
+function crossOn(p: BoundPort, point: Vec3, x: number, y: number, z: number, sense: number, into: Bearer): void {
+  for (let k = 0; k < p.crossings.length; k++) {
+    const [first, second] = p.crossings[k];
+    into.cross(p.carrier, first, second, point[0], point[1], point[2], sense * x, sense * y, sense * z);
+  }
+}
+
+function crossPairOn(p: BoundPort, x: number, y: number, z: number, sense: number, into: Bearer): void {
+  for (let k = 0; k < p.crossings.length; k++) into.crossPair(p.carrier, p.crossings[k][0], p.crossings[k][1], sense * x, sense * y, sense * z);
 }
 
 /** Ideal power that a row gives to one of its ports, W. */
@@ -185,7 +223,10 @@ export function setFactor(f: RowForce, port: number, want: number): boolean {
   return true;
 }
 
-/** Losses of a row by itself: power that the coupling takes from a port is negative there; that side drives, and its force stands in full. */
+/**
+ * Losses of a row by itself: power that the coupling takes from a port is negative there; that side drives, and its force stands in full. What losses leave is
+ * judged at the first two ports, between which the loss acts; further ones (helical teeth that travel along their axis) have their force in full.
+ */
 export function losePower(row: Pick<BoundRow, 'ports' | 'efficiency'>, f: RowForce, velocity: Float64Array, least: number): boolean {
   const { ports, efficiency } = row;
   if (efficiency.forward === 1 && efficiency.backward === 1) return false;
@@ -194,7 +235,7 @@ export function losePower(row: Pick<BoundRow, 'ports' | 'efficiency'>, f: RowFor
   const tiny = most <= least || Math.abs(portPower(ports[0], f, 0, velocity)) <= NO_POWER * most;
   let changed = false;
   for (let k = 0; k < ports.length; k++) {
-    const drives = tiny || portPower(ports[k], f, k, velocity) <= 0;
+    const drives = tiny || k > 1 || portPower(ports[k], f, k, velocity) <= 0;
     if (setFactor(f, k, drives ? 1 : k === 0 ? efficiency.backward : efficiency.forward)) changed = true;
   }
   return changed;

@@ -32,10 +32,10 @@ describe('a sector gear', () => {
     const a = analyse(quadrant(15, undefined, { lower: -30, upper: 30 }).design);
     expect(a.ratios[0].decimal).toBeCloseTo(-1 / 3, 12);
     expect(a.findings.filter((f) => f.severity === 'stop')).toEqual([]);
-    // Force at the pitch point: torque over the pinion's pitch radius of 20 mm.
+    // Force at the pitch point by statics: the sum of both torques over the centre distance, 20 mm and 60 mm from the axes.
     const b = quadrant(15, undefined, { lower: -30, upper: 30 });
     b.design.loads.push(item({ id: 'l', name: 'Load', type: 'joint-load', joint: b.arm, value: 60 }));
-    expect(Math.abs(analyse(b.design).ledger.couplings[0].tangential)).toBeCloseTo(60 / 0.06 / 0.98, 6);
+    expect(Math.abs(analyse(b.design).ledger.couplings[0].tangential)).toBeCloseTo((60 + 60 / 3 / 0.98) / 0.08, 6);
   });
 
   it('meshes half a pitch beyond its first and its last tooth: 15 teeth of 60 are 90°, 45° each way from the middle', () => {

@@ -50,7 +50,7 @@ interface CaseRow {
           <td mat-cell *matCellDef="let r" class="num" [class]="r.results?.[0]?.tone ?? ''">{{ r.results?.[0]?.text ?? r.stated }}</td>
         </ng-container>
         @for (c of cases(); track c.id; let k = $index) {
-          <ng-container [matColumnDef]="c.id">
+          <ng-container [matColumnDef]="columnOf(c)">
             <th mat-header-cell *matHeaderCellDef class="num">
               <span class="case">
                 <mat-radio-button name="case" [checked]="doc.loadCase() === c.id" (change)="doc.loadCase.set(c.id)" [aria-label]="'Show ' + c.name" />
@@ -149,7 +149,11 @@ export class LoadCases {
     }),
   );
 
-  protected readonly shown = computed(() => ['what', 'stated', ...this.cases().map((c) => c.id)]);
+  /** A case may be called as one of the other columns is. */
+  protected columnOf(c: LoadCase): string {
+    return `case ${c.id}`;
+  }
+  protected readonly shown = computed(() => ['what', 'stated', ...this.cases().map((c) => this.columnOf(c))]);
   protected readonly rows = computed((): CaseRow[] => [
     ...this.loads().map((l) => ({ id: l.id, name: l.name, stated: l.size, load: l.id })),
     ...this.sources().map((s) => ({ id: s.id, name: `Speed of ${s.name}`, stated: s.speed, source: s.id, of: s.name, unit: s.unit })),

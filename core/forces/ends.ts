@@ -1,0 +1,40 @@
+import type { Pose } from '../kinematics/index';
+import { type Vec3, cross, dot, vscale } from '../math/index';
+
+/** A force at a point and a couple, in the world, m. */
+export interface Unit {
+  point: Vec3;
+  force: Vec3;
+  moment: Vec3;
+}
+
+const NONE: Vec3 = [0, 0, 0];
+
+/**
+ * The force or couple between the two ends of a joint that does work on one of its freedoms and on none of its others, for a size of one: a force goes through the
+ * axis about which the joint also turns; of a joint that turns about three axes the couple is square to the other two.
+ */
+export function unitAlong(pose: Pose, coordinate: number, out: Unit): void {
+  const k = pose.kinematics;
+  const { axisNow: a, pointNow: o } = pose;
+  const axis = (i: number): Vec3 => [a[3 * i], a[3 * i + 1], a[3 * i + 2]];
+  const { chain } = k.ends[k.endOf[coordinate]];
+  const turns = chain.filter((i) => k.motion[i] !== 1);
+  if (k.motion[coordinate] === 1) {
+    const at = turns.length ? turns[0] : coordinate;
+    out.point = [o[3 * at], o[3 * at + 1], o[3 * at + 2]];
+    out.force = axis(coordinate);
+    out.moment = NONE;
+    return;
+  }
+  out.point = [o[3 * coordinate], o[3 * coordinate + 1], o[3 * coordinate + 2]];
+  out.force = NONE;
+  const own = axis(coordinate);
+  const others = turns.filter((i) => i !== coordinate);
+  if (others.length < 2) {
+    out.moment = own;
+    return;
+  }
+  const square = cross(axis(others[0]), axis(others[1]));
+  out.moment = vscale(square, 1 / dot(square, own));
+}
