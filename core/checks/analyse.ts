@@ -18,6 +18,7 @@ import {
 } from '../kinematics/index';
 import { Forces, Holding, Ledger, findWorkingPoints, holding, ledger, massesOf } from '../forces/index';
 import { planetFindings, planetarySets } from '../sizing/index';
+import { boundless, idleLoads, markConsequences, pointMasses } from './acting';
 import type { MassProperties } from '../elements/index';
 import { piToNumber } from '../math/index';
 
@@ -102,6 +103,25 @@ function massless(compiled: Compiled, undriven: readonly { members: Id[] }[]): F
   });
 }
 
+/** Where joints are stated and nothing moves, unless contradicting couplings are named for it. */
+function still({ structure, design }: Compiled, freedoms: number, said: readonly Finding[]): Finding[] {
+  if (freedoms > 0 || !structure.coordinates.length || said.some((f) => f.severity === 'stop')) return [];
+  const moving = design.members.filter((m) => structure.bodyOf.get(m.id) !== 0);
+  const names = moving
+    .slice(0, 4)
+    .map((m) => `“${m.name}”`)
+    .join(', ');
+  return moving.length
+    ? [
+        finding(
+          'no-motion',
+          moving.map((m) => m.id),
+          { names },
+        ),
+      ]
+    : [];
+}
+
 function atHome(design: Design): { is: Ready; homes: Finding[]; working: Finding[] } {
   const compiled = compile(design);
   const pose = poseOf(compiled);
@@ -152,7 +172,12 @@ export function analyse(design: Design): Worked {
     ...massless(compiled, mob.undriven),
     ...working,
     ...table.findings,
+    ...boundless(pose, forces),
+    ...idleLoads(pose),
+    ...pointMasses(compiled),
+    ...still(compiled, mob.freedoms, mob.findings),
   ];
+  markConsequences(compiled, findings);
   if (!design.sources.length) {
     findings.push(finding('no-source', [], {}));
   }

@@ -140,6 +140,7 @@ export const oneWayClutch: CouplingKind<OneWayClutch> = {
   type: 'one-way-clutch',
   label: 'One-way clutch',
   fields: ONE_WAY_CLUTCH_FIELDS,
+  mirrored: (c, sense) => (sense(c.b) < 0 ? { grips: c.grips === 'back' ? 'forward' : 'back' } : {}),
   model(c, ctx): { model?: CouplingModel; findings: Finding[] } {
     const a = ctx.coordinate(c.a),
       b = ctx.coordinate(c.b);

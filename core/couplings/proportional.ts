@@ -2,7 +2,7 @@ import { finding } from '../findings/index';
 import type { Coupling } from '../fields/types';
 import { type Stated, exactField, flagField, refField } from '../fields/fields';
 import { exactOf } from '../elements/index';
-import { exactly, isZero, mul, neg, piRatio, toNumber } from '../math/index';
+import { exactly, isZero, mul, neg, piRatio, toNumber, toText } from '../math/index';
 import { EFFICIENCY_FIELD, efficiencyOf, say } from './common';
 import type { CouplingKind } from './protocol';
 
@@ -26,6 +26,10 @@ export const proportional: CouplingKind<Proportional> = {
   type: 'proportional',
   label: 'Proportional',
   fields: FIELDS,
+  mirrored: (c, sense) => ({
+    ...(sense(c.a) !== sense(c.b) && { reversed: c.reversed !== true }),
+    ...(c.offset !== undefined && sense(c.b) < 0 && { offset: toText(neg(exactly(c.offset))) }),
+  }),
   model(c, ctx) {
     const a = ctx.coordinate(c.a),
       b = ctx.coordinate(c.b);

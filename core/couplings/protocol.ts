@@ -184,4 +184,6 @@ export interface CouplingKind<C extends Coupling = Coupling> {
   readonly label: string;
   readonly fields: readonly Field[];
   model(c: C, ctx: CouplingContext): { model?: CouplingModel; findings: Finding[] };
+  /** What is stated otherwise of its picture in a mirror, where `sense` is −1 of a motion that goes the other way there. */
+  mirrored?(c: C, sense: (coordinate: unknown) => 1 | -1): Partial<C>;
 }

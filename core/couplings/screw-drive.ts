@@ -81,7 +81,8 @@ export const screwDrive: CouplingKind<ScrewDrive> = {
       member: a.member,
       carrier: b.member,
       motion: 'slide',
-      point: a.frame.o,
+      // In the nut, where thread and thread touch.
+      point: b.frame.o,
       axis: a.frame.z,
       terms: travel,
       coefficient: piRatio(ratio(-1)),
@@ -95,7 +96,7 @@ export const screwDrive: CouplingKind<ScrewDrive> = {
             member: a.member,
             carrier: b.member,
             motion: 'turn',
-            point: a.frame.o,
+            point: b.frame.o,
             axis: a.frame.z,
             terms: turn,
             coefficient: piRatio(left ? neg(lead) : lead),

@@ -1,4 +1,5 @@
 import { jointKind } from '../joints/index';
+import { PLACE_ALONG } from '../loads/index';
 import type { Settings, Source, Wanted } from '../fields/types';
 import { type ChosenUnits, QUANTIFIED, type Quantified, UNIT_CHOICES, Units } from '../units/index';
 import {
@@ -31,6 +32,8 @@ const SPEED = numberField('speed', 'Nominal speed', {
   help: 'rev/min of a turning joint, mm/s of a sliding one; the sign is the sense.',
 });
 const DRIVEN = refField('joint', 'Drives', 'coordinate', { required: true });
+
+const COMMON_OF_SOURCES = [PLACE_ALONG];
 
 const profile = (e: { profile?: string }): string => e.profile ?? 'constant speed';
 /** How a source moves in time. deg or mm, s; rev/min or mm/s. */
@@ -75,8 +78,8 @@ const PROFILE = [
 const FREE_SPEED = { ...SPEED, required: false, help: 'Speed with which the search for the working point begins; rev/min or mm/s.' };
 
 export const SOURCE_KINDS = [
-  { type: 'crank', label: 'Hand crank', fields: [DRIVEN, SPEED, refField('element', 'Crank', 'element'), ...PROFILE] },
-  { type: 'motor', label: 'Motor', fields: [DRIVEN, SPEED, ...PROFILE] },
+  { type: 'crank', label: 'Hand crank', fields: [DRIVEN, SPEED, refField('element', 'Crank', 'element'), ...COMMON_OF_SOURCES, ...PROFILE] },
+  { type: 'motor', label: 'Motor', fields: [DRIVEN, SPEED, ...COMMON_OF_SOURCES, ...PROFILE] },
   {
     type: 'torque',
     label: 'Constant torque',
@@ -91,12 +94,13 @@ export const SOURCE_KINDS = [
         help: 'N·m of a turning joint, N of a sliding one.',
       }),
       FREE_SPEED,
+      ...COMMON_OF_SOURCES,
     ],
   },
   {
     type: 'power',
     label: 'Constant power',
-    fields: [DRIVEN, numberField('power', 'Power', { unit: 'W', symbol: 'P', required: true, above: 0, max: 1e8 }), SPEED],
+    fields: [DRIVEN, numberField('power', 'Power', { unit: 'W', symbol: 'P', required: true, above: 0, max: 1e8 }), SPEED, ...COMMON_OF_SOURCES],
   },
   {
     type: 'torque-line',
@@ -112,6 +116,7 @@ export const SOURCE_KINDS = [
         ],
         help: 'Where points are stated, the line goes through them; speeds rise from row to row.',
       }),
+      ...COMMON_OF_SOURCES,
     ],
   },
 ];

@@ -74,6 +74,24 @@ describe('joining two states of a design', () => {
   });
 });
 
+describe('what one side names and the other has deleted', () => {
+  it('is a clash in load cases, runs and load sheets as in items; a word that happens to be an id is none', () => {
+    const b: Design = {
+      ...base(),
+      loads: [item({ id: 'right', name: 'Right', type: 'torque', member: base().members[0].id, torque: [0, 0, 1] as const })],
+    };
+    const gone = { ...b, loads: [] };
+    const named = { ...b, cases: [{ id: 'case', name: 'Lifting', loads: [{ load: 'right', factor: 2 }] }] };
+    expect(mergeDesigns(b, named, gone).clashes).toEqual([expect.stringContaining('“Lifting” needs load “right”')]);
+    // The hand of a gear is a word.
+    const handed = { ...b, elements: b.elements.map((e, i) => (i ? e : { ...e, hand: 'right' })) };
+    expect(mergeDesigns(b, handed, gone).clashes).toEqual([]);
+    const sheet = { ...b, sheets: [{ id: 's', name: 'Sheet', member: b.members[0].id }] };
+    const without = { ...b, members: b.members.slice(1) };
+    expect(mergeDesigns(b, sheet, without).clashes).toContainEqual(expect.stringContaining('“Sheet” needs member'));
+  });
+});
+
 describe('a comparison in words', () => {
   it('says what came, what went, and each changed field by its label with both values', () => {
     const b = base();

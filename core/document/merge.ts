@@ -1,5 +1,7 @@
 import { ITEM_LISTS, ITEM_WORD } from './item-fields';
-import type { Design } from '../fields/types';
+import { CASE_FIELDS, KEPT_RUN_FIELDS, KEPT_SHEET_FIELDS } from './kinds';
+import { namedBy, namedIn } from './references';
+import type { Design, Group, Id } from '../fields/types';
 
 /** Two JSON values that say the same, whatever the order of their fields; a field that is not stated is no field. */
 export function same(a: unknown, b: unknown): boolean {
@@ -21,7 +23,7 @@ interface Listed {
   id: string;
   name?: string;
 }
-type Touched = Map<string, { removed: boolean; item?: Listed; word: string }>;
+type Touched = Map<string, { removed: boolean; item?: Listed; word: string; names: readonly Id[] }>;
 
 /** One value of three: what one side left alone follows the other. */
 function pick<T>(base: T, mine: T, theirs: T, clash: () => void): T {
@@ -37,6 +39,7 @@ function mergeList(
   word: string,
   clashes: string[],
   by: { mine: Touched; theirs: Touched },
+  namesOf: (x: Listed) => readonly Id[],
 ): Listed[] {
   const of = (l: Listed[]): Map<string, Listed> => new Map(l.map((x) => [x.id, x]));
   const [b, m, t] = [of(base), of(mine), of(theirs)];
@@ -49,14 +52,14 @@ function mergeList(
       ['mine', m.get(id)],
       ['theirs', t.get(id)],
     ] as const) {
-      if (!same(now, old)) by[side].set(id, { removed: !now, item: now, word });
+      if (!same(now, old)) by[side].set(id, { removed: !now, item: now, word, names: now ? namesOf(now) : [] });
     }
   }
   for (const [side, list] of [
     ['mine', m],
     ['theirs', t],
   ] as const) {
-    for (const [id, x] of list) if (!b.has(id)) by[side].set(id, { removed: false, item: x, word });
+    for (const [id, x] of list) if (!b.has(id)) by[side].set(id, { removed: false, item: x, word, names: namesOf(x) });
   }
   for (const { id } of order) {
     if (done.has(id)) continue;
@@ -70,11 +73,14 @@ function mergeList(
   return out;
 }
 
-/** Ids that an item speaks of, in any field: `j3:1` speaks of j3. */
-function speaksOf(value: unknown, ids: Set<string>): void {
-  if (typeof value === 'string') ids.add(value.split(':')[0]);
-  else if (typeof value === 'object' && value !== null) for (const v of Object.values(value)) speaksOf(v, ids);
-}
+/** Lists beside the items, what one of each is called, and the fields in which it names items. */
+const OTHER_LISTS = [
+  ['groups', 'Group', []],
+  ['cases', 'Load case', CASE_FIELDS],
+  ['runs', 'Run', KEPT_RUN_FIELDS],
+  ['sheets', 'Load sheet', KEPT_SHEET_FIELDS],
+  ['views', 'Kept view', []],
+] as const;
 
 /**
  * Joins two states of a design that grew from one: each item follows the side that touched it. An item that both touched differently, and an
@@ -84,31 +90,30 @@ export function mergeDesigns(base: Design, mine: Design, theirs: Design): Merge 
   const clashes: string[] = [];
   const by = { mine: new Map() as Touched, theirs: new Map() as Touched };
   const lists: Record<string, Listed[]> = {};
-  for (const list of ITEM_LISTS) lists[list] = mergeList(base[list], mine[list], theirs[list], ITEM_WORD[list], clashes, by);
-  for (const [list, word] of [
-    ['groups', 'Group'],
-    ['cases', 'Load case'],
-    ['runs', 'Run'],
-    ['sheets', 'Load sheet'],
-    ['views', 'Kept view'],
-  ] as const) {
-    const joined = mergeList(base[list] ?? [], mine[list] ?? [], theirs[list] ?? [], word, clashes, { mine: new Map(), theirs: new Map() });
+  for (const list of ITEM_LISTS) {
+    lists[list] = mergeList(base[list], mine[list], theirs[list], ITEM_WORD[list], clashes, by, (x) => namedBy(list, x));
+  }
+  for (const [list, word, fields] of OTHER_LISTS) {
+    const joined = mergeList(base[list] ?? [], mine[list] ?? [], theirs[list] ?? [], word, clashes, by, (x) => namedIn(fields, x));
     if (joined.length || mine[list] || theirs[list]) lists[list] = joined;
   }
   for (const [one, other] of [
     [by.mine, by.theirs],
     [by.theirs, by.mine],
   ]) {
-    for (const { removed, item, word } of one.values()) {
+    for (const { removed, item, word, names } of one.values()) {
       if (removed || !item) continue;
-      const ids = new Set<string>();
-      speaksOf(item, ids);
-      for (const id of ids) {
+      for (const id of new Set(names)) {
         if (other.get(id)?.removed) {
           clashes.push(`${word} “${item.name ?? item.id}” needs ${other.get(id)!.word.toLowerCase()} “${id}”, which was deleted in the other`);
         }
       }
     }
+  }
+  // A group holds what is there.
+  const there = new Set(ITEM_LISTS.flatMap((list) => lists[list].map((x) => x.id)));
+  if (lists['groups']) {
+    lists['groups'] = (lists['groups'] as Group[]).map((g) => ({ ...g, items: g.items.filter((x) => there.has(x)) })).filter((g) => g.items.length);
   }
   const value = <K extends 'name' | 'note' | 'settings'>(key: K, word: string): Design[K] =>
     pick(base[key], mine[key], theirs[key], () => clashes.push(`${word} was changed in both`));

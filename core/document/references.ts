@@ -15,6 +15,20 @@ export const referenceKeys = (list: ItemList, item: Item): string[] => [
     .map((f) => f.key),
 ];
 
+/** Ids that an item names in any of these fields, also in the rows of its tables. */
+export function namedIn(fields: readonly Field[], item: object): Id[] {
+  const stated = statedBy(item);
+  return fields.flatMap((f): Id[] => {
+    const v = stated[f.key];
+    if (isReference(f))
+      {return [v ?? []]
+        .flat()
+        .filter((x) => typeof x === 'string')
+        .map(idOf);}
+    return f.columns && Array.isArray(v) ? v.flatMap((row: object) => namedIn(f.columns!, row)) : [];
+  });
+}
+
 /** The id in a reference: "j3" of "j3:1", "collar" of "collar:+z". */
 export const idOf = (reference: string): Id => reference.split(':')[0];
 

@@ -67,6 +67,7 @@ function drawn(e: BevelGear): { flat: GearData; height: number; inner: number } 
 export const bevelGear: ElementKind<BevelGear> = {
   type: 'bevel-gear',
   label: 'Bevel gear',
+  mirrored: (e) => ({ phase: -num(e.phase) }),
   fields: FIELDS,
   shape(e): Solid[] {
     const { flat, height, inner } = drawn(e);

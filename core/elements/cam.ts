@@ -124,9 +124,25 @@ export type Cam = Element & Stated<typeof CAM_FIELDS>;
 /**
  * A plate cam about z. Its motion law runs with its turning in the positive sense; the part of the outline for cam angle φ lies at the polar angle −φ.
  */
+/** Its motion the other way round: what it rose by last it falls by first. */
+function inMirror(e: Cam): Partial<Cam> | string {
+  if (e.segments?.some((x) => x.law === 'snail drop'))
+    {return `“${e.name}” drops off at once, which has no picture in a mirror: state its motion by points`;}
+  return {
+    phase: -num(e.phase),
+    offset: -num(e.offset),
+    armSide: e.armSide === 'right' ? 'left' : 'right',
+    ...(e.segments && { segments: [...e.segments].reverse().map((x) => ({ ...x, rise: -x.rise + 0 })) }),
+    ...(e.points && {
+      points: e.points.map((p) => ({ ...p, angle: (360 - p.angle) % 360 })).sort((a, b) => a.angle - b.angle),
+    }),
+  };
+}
+
 export const cam: ElementKind<Cam> = {
   type: 'cam',
   label: 'Plate cam',
+  mirrored: inMirror,
   fields: CAM_FIELDS,
   shape(e) {
     const c = camOf(e);

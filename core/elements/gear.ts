@@ -15,7 +15,7 @@ import {
   undercutLimit,
 } from '../teeth/index';
 import { Solid, bar, circle } from './solid';
-import { DENSITY_STEEL, Derived, ElementKind, ElementProblem } from './protocol';
+import { DENSITY_STEEL, Derived, ElementKind, ElementProblem, otherHand } from './protocol';
 
 const RAD = Math.PI / 180;
 
@@ -115,6 +115,7 @@ const internalRim = (e: Gear, g: GearData): number => Math.max(num(e.rim) / 2, g
 export const gear: ElementKind<Gear> = {
   type: 'gear',
   label: 'Gear',
+  mirrored: (e) => ({ phase: -num(e.phase), ...(num(e.helix) !== 0 && { hand: otherHand(e.hand) }) }),
   fields: FIELDS,
   shape(e): Solid[] {
     const g = gearOf(e);

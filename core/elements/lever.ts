@@ -73,6 +73,7 @@ export type Dial = Element & Stated<typeof DIAL_FIELDS>;
 
 /** A dial about z with divisions on its rim; a pointer or a mark reads against it. */
 export const dial: ElementKind<Dial> = {
+  mirrored: (e) => ({ scale: e.scale === 'counter-clockwise' ? 'clockwise' : 'counter-clockwise' }),
   type: 'dial',
   label: 'Dial',
   fields: DIAL_FIELDS,

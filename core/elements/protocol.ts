@@ -36,7 +36,17 @@ export interface ElementKind<E extends Element = Element> {
   thread?(e: E): Thread;
   derived?(e: E): Derived[];
   problems?(e: E): ElementProblem[];
+  /**
+   * What is stated otherwise of its picture in a mirror: in its own frame y is turned round, so that what turned forward turns back and a right hand is a left one.
+   * Nothing where it is symmetrical; a sentence where there is no such element.
+   */
+  mirrored?(e: E): Partial<E> | string;
+  /** Its picture is turned by half a turn about z besides, since it is symmetrical in x and not in y. */
+  readonly turnedInMirror?: boolean;
 }
+
+/** The other hand. */
+export const otherHand = (hand: 'right' | 'left' | undefined): 'right' | 'left' => (hand === 'left' ? 'right' : 'left');
 
 /** The problem that a hole leaves nothing of a body: both as diameters, mm. */
 export const holeProblem = (what: string, size: number, most: number, field = 'bore'): ElementProblem[] =>

@@ -3,7 +3,7 @@ import type { Element } from '../fields/types';
 import { type Stated, numberField, wholeField } from '../fields/fields';
 import { RackGiven, rackOutline } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, num } from './gear';
-import { ElementKind } from './protocol';
+import { ElementKind, otherHand } from './protocol';
 import { rectangle } from './solid';
 
 const RAD = Math.PI / 180;
@@ -50,6 +50,8 @@ export type Rack = Element & Stated<typeof FIELDS>;
 export const rack: ElementKind<Rack> = {
   type: 'rack',
   label: 'Rack',
+  turnedInMirror: true,
+  mirrored: (e) => ({ phase: -num(e.phase), ...(num(e.helix) !== 0 && { hand: otherHand(e.hand) }) }),
   fields: FIELDS,
   shape(e) {
     const b = num(e.width);

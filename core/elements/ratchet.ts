@@ -104,6 +104,7 @@ export function ratchetOutline(e: RatchetWheel): number[] {
 export const ratchetWheel: ElementKind<RatchetWheel> = {
   type: 'ratchet-wheel',
   label: 'Ratchet wheel',
+  mirrored: (e) => ({ free: e.free === 'back' ? 'forward' : 'back' }),
   fields: RATCHET_WHEEL_FIELDS,
   shape(e) {
     const R = ratchetDiameter(e) / 2,

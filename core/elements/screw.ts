@@ -3,7 +3,7 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { type Ratio, mul } from '../math/index';
 import { DENSITY_FIELD, exactOf, num } from './gear';
-import { ElementKind } from './protocol';
+import { ElementKind, otherHand } from './protocol';
 import { bar } from './solid';
 
 /** Flank half-angle of a thread form, rad: trapezoidal 15° (ISO 2901), square 0°, metric 30°, ball screw 0°. */
@@ -34,6 +34,7 @@ const screwCore = (e: Screw): number => Math.max(num(e.diameter) / 2 - 0.5 * num
 export const screwElement: ElementKind<Screw> = {
   type: 'screw',
   label: 'Screw',
+  mirrored: (e) => ({ hand: otherHand(e.hand) }),
   fields: SCREW_FIELDS,
   // As much stands out of the pitch cylinder as is cut into it.
   shape: (e) => [bar(screwPitchDiameter(e) / 2, -num(e.length) / 2, num(e.length) / 2)],

@@ -3,7 +3,7 @@ import { type Stated, numberField, wholeField } from '../fields/fields';
 import { problem } from '../findings/index';
 import { gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, gearOf, num } from './gear';
-import { type ElementKind, holeProblem } from './protocol';
+import { type ElementKind, holeProblem, otherHand } from './protocol';
 import { circle } from './solid';
 
 const RAD = Math.PI / 180;
@@ -51,6 +51,10 @@ export type Sector = Element & Stated<typeof FIELDS>;
 export const sector: ElementKind<Sector> = {
   type: 'sector',
   label: 'Sector gear',
+  mirrored: (e) => ({
+    phase: -num(e.phase) - ((num(e.arcTeeth, 2) - 1) * 360) / num(e.teeth),
+    ...(num(e.helix) !== 0 && { hand: otherHand(e.hand) }),
+  }),
   fields: FIELDS,
   shape(e) {
     const g = gearOf(e);
@@ -63,7 +67,9 @@ export const sector: ElementKind<Sector> = {
       arc = n * pitch;
     for (let k = 0; k < whole.length; k += 2) {
       const angle = Math.atan2(whole[k + 1], whole[k]) - from;
-      const turned = angle - 2 * Math.PI * Math.floor(angle / (2 * Math.PI));
+      // A point on the first cut stands there, whichever side of it rounding has it on.
+      const round = angle - 2 * Math.PI * Math.floor(angle / (2 * Math.PI));
+      const turned = round > 2 * Math.PI - 1e-9 ? 0 : round;
       if (turned <= arc + 1e-9) outline.push(turned, whole[k], whole[k + 1]);
     }
     const points = Array.from({ length: outline.length / 3 }, (_, k) => outline.slice(3 * k, 3 * k + 3)).sort((a, b) => a[0] - b[0]);

@@ -65,6 +65,7 @@ function bent(e: Track, { radius, side, half }: { radius: number; side: number; 
 /** A track: its running line along x, or on a curve that begins so, the running face towards +y, its width along z. */
 export const track: ElementKind<Track> = {
   type: 'track',
+  turnedInMirror: true,
   label: 'Track',
   fields: TRACK_FIELDS,
   problems(e) {

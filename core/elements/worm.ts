@@ -2,7 +2,7 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { type GearData, gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
-import { ElementKind, holeProblem } from './protocol';
+import { ElementKind, holeProblem, otherHand } from './protocol';
 import { Solid, bar, circle } from './solid';
 
 const RAD = Math.PI / 180;
@@ -53,6 +53,7 @@ export type Worm = Element & Stated<typeof WORM_FIELDS>;
 export const worm: ElementKind<Worm> = {
   type: 'worm',
   label: 'Worm',
+  mirrored: (e) => ({ hand: otherHand(e.hand) }),
   fields: WORM_FIELDS,
   // As much stands out of the reference cylinder, about, as is cut into it.
   shape(e): Solid[] {
@@ -126,6 +127,7 @@ const wormWheelOf = (e: WormWheel): GearData =>
 export const wormWheel: ElementKind<WormWheel> = {
   type: 'worm-wheel',
   label: 'Worm wheel',
+  mirrored: (e) => ({ phase: -num(e.phase), twist: -num(e.twist) }),
   fields: WORM_WHEEL_FIELDS,
   shape(e): Solid[] {
     const b = num(e.width);

@@ -6,6 +6,7 @@ export type Step = (typeof STEPS)[number];
 
 /** Ways out of findings, each worked out in `sizing/cures` when a person asks. */
 export type Way =
+  | 'about-its-axis'
   | 'alike'
   | 'carry'
   | 'cone-angles'
@@ -392,6 +393,19 @@ export const CATALOGUE = {
     field: 'inertia',
     says: ({ member, most, rest }: Said<'member' | 'most' | 'rest'>) =>
       `“${member}”: no body has these moments of inertia: ${most} kg·m² is more than the other two together (${rest}): correct them`,
+  },
+  'mass-without-inertia': {
+    severity: 'caution',
+    step: 'train',
+    field: 'inertia',
+    says: ({ member }: Said<'member'>) =>
+      `“${member}” turns and has a stated mass but no moments of inertia, so that speeding it up takes nothing: state its moments of inertia, or give it an element`,
+  },
+  'no-motion': {
+    severity: 'stop',
+    step: 'train',
+    says: ({ names }: Said<'names'>) =>
+      `no motion possible: the joints leave no degree of freedom, so ${names} cannot move; take a joint or a coupling out`,
   },
   'freedom-massless': {
     severity: 'note',
@@ -902,6 +916,13 @@ export const CATALOGUE = {
     says: ({ name, at }: Said<'name' | 'at'>) =>
       `joint “${name}”: its home cannot stand together with the homes of the other joints; with these it stands at ${at}`,
   },
+  'home-beyond-train-stop': {
+    severity: 'caution',
+    step: 'motion',
+    field: 'home',
+    says: ({ name, which, at }: Said<'name' | 'which' | 'at'>) =>
+      `at home ${name} stands beyond its ${which} stop, at ${at}; move the home or the stop`,
+  },
   'home-outside-stops': {
     severity: 'stop',
     step: 'motion',
@@ -966,6 +987,27 @@ export const CATALOGUE = {
     severity: 'stop',
     step: 'motion',
     says: ({ name }: Said<'name'>) => `${name}: two faces are needed, and one is not there; choose both again`,
+  },
+  'forces-without-bound': {
+    severity: 'caution',
+    step: 'loads',
+    says: ({ name, times }: Said<'name' | 'times'>) =>
+      `near a dead point: joint ${name} carries ${times} times what acts on the design, and more without bound towards it; move home away from it, or stop the motion before`,
+  },
+  'load-without-work': {
+    severity: 'caution',
+    step: 'loads',
+    field: 'torque',
+    cures: ['about-its-axis'],
+    says: ({ load, member, axis }: Said<'load' | 'member' | 'axis'>) =>
+      `“${load}” drives nothing: no motion of “${member}” turns about its direction; ${axis}`,
+  },
+  'load-without-work/force': {
+    severity: 'note',
+    step: 'loads',
+    field: 'force',
+    says: ({ load, member }: Said<'load' | 'member'>) =>
+      `“${load}” moves nothing: no motion of “${member}” goes along it at its point, so that only its bearings carry it`,
   },
   'statically-indeterminate': {
     severity: 'note',

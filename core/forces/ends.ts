@@ -12,24 +12,25 @@ const NONE: Vec3 = [0, 0, 0];
 
 /**
  * The force or couple between the two ends of a joint that does work on one of its freedoms and on none of its others, for a size of one: a force goes through the
- * axis about which the joint also turns; of a joint that turns about three axes the couple is square to the other two.
+ * axis about which the joint also turns; of a joint that turns about three axes the couple is square to the other two. `place`: where along its axis it is, m.
  */
-export function unitAlong(pose: Pose, coordinate: number, out: Unit): void {
+export function unitAlong(pose: Pose, coordinate: number, out: Unit, place = 0): void {
   const k = pose.kinematics;
   const { axisNow: a, pointNow: o } = pose;
   const axis = (i: number): Vec3 => [a[3 * i], a[3 * i + 1], a[3 * i + 2]];
+  const pointAlong = (i: number, a: Vec3): Vec3 => [o[3 * i] + place * a[0], o[3 * i + 1] + place * a[1], o[3 * i + 2] + place * a[2]];
   const { chain } = k.ends[k.endOf[coordinate]];
   const turns = chain.filter((i) => k.motion[i] !== 1);
   if (k.motion[coordinate] === 1) {
     const at = turns.length ? turns[0] : coordinate;
-    out.point = [o[3 * at], o[3 * at + 1], o[3 * at + 2]];
     out.force = axis(coordinate);
+    out.point = pointAlong(at, out.force);
     out.moment = NONE;
     return;
   }
-  out.point = [o[3 * coordinate], o[3 * coordinate + 1], o[3 * coordinate + 2]];
-  out.force = NONE;
   const own = axis(coordinate);
+  out.point = pointAlong(coordinate, own);
+  out.force = NONE;
   const others = turns.filter((i) => i !== coordinate);
   if (others.length < 2) {
     out.moment = own;

@@ -8,19 +8,13 @@ import { type Unit, unitAlong } from './ends';
 /** One force or couple on a body, for a load sheet. N and N·m in the world, at a point in m. */
 export interface Wrench {
   kind: 'joint' | 'source' | 'coupling' | 'load' | 'weight' | 'inertia';
+  /** Of what gives it: of a source its joint's, which the one that leads may not have. */
   id: Id;
+  source?: Id;
   body: number;
   point: Vec3;
   force: Vec3;
   moment: Vec3;
-}
-
-/** A force or torque along a coordinate, between what its joint joins: it is told of these two, whatever stands between them in the chain of freedoms. */
-export interface Along {
-  kind: Wrench['kind'];
-  id: Id;
-  coordinate: number;
-  size: number;
 }
 
 const unit: Unit = { point: [0, 0, 0], force: [0, 0, 0], moment: [0, 0, 0] };
@@ -58,13 +52,13 @@ export class External implements Receiver, Bearer {
     if (this.record) this.record.push({ kind, id, body, point: [px, py, pz], force: [fx, fy, fz], moment: [0, 0, 0] });
   }
 
-  /** A couple on a body, in the world. */
-  turn(kind: Wrench['kind'], id: Id, body: number, mx: number, my: number, mz: number): void {
+  /** A couple on a body, in the world; where it acts counts for what is inside the body. */
+  turn(kind: Wrench['kind'], id: Id, body: number, px: number, py: number, pz: number, mx: number, my: number, mz: number): void {
     const t = 6 * body;
     this.wrench[t] += mx;
     this.wrench[t + 1] += my;
     this.wrench[t + 2] += mz;
-    if (this.record) this.record.push({ kind, id, body, point: this.originOf(body), force: [0, 0, 0], moment: [mx, my, mz] });
+    if (this.record) this.record.push({ kind, id, body, point: [px, py, pz], force: [0, 0, 0], moment: [mx, my, mz] });
   }
 
   /** A force on one body, and back on another. */
@@ -74,16 +68,27 @@ export class External implements Receiver, Bearer {
   }
 
   /** A couple on one body, and back on another. */
-  turnBetween(kind: Wrench['kind'], id: Id, body: number, other: number, mx: number, my: number, mz: number): void {
-    this.turn(kind, id, body, mx, my, mz);
-    this.turn(kind, id, other, -mx, -my, -mz);
+  turnBetween(
+    kind: Wrench['kind'],
+    id: Id,
+    body: number,
+    other: number,
+    px: number,
+    py: number,
+    pz: number,
+    mx: number,
+    my: number,
+    mz: number,
+  ): void {
+    this.turn(kind, id, body, px, py, pz, mx, my, mz);
+    this.turn(kind, id, other, px, py, pz, -mx, -my, -mz);
   }
 
   force(load: Id, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
     this.at('load', load, body, px, py, pz, fx, fy, fz);
   }
-  couple(load: Id, body: number, mx: number, my: number, mz: number): void {
-    this.turn('load', load, body, mx, my, mz);
+  couple(load: Id, body: number, px: number, py: number, pz: number, mx: number, my: number, mz: number): void {
+    this.turn('load', load, body, px, py, pz, mx, my, mz);
   }
 
   push(coupling: Id, carrier: number, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
@@ -94,9 +99,9 @@ export class External implements Receiver, Bearer {
     this.carry(carrier, px, py, pz, fx, fy, fz);
     this.at('coupling', coupling, body, point[0], point[1], point[2], vector[0], vector[1], vector[2]);
   }
-  pair(coupling: Id, carrier: number, body: number, other: number, mx: number, my: number, mz: number): void {
-    this.carry(carrier, 0, 0, 0, mx, my, mz);
-    this.turnBetween('coupling', coupling, body, other, vector[0], vector[1], vector[2]);
+  pair(coupling: Id, carrier: number, body: number, other: number, px: number, py: number, pz: number, mx: number, my: number, mz: number): void {
+    this.carry(carrier, px, py, pz, mx, my, mz);
+    this.turnBetween('coupling', coupling, body, other, point[0], point[1], point[2], vector[0], vector[1], vector[2]);
   }
 
   cross(carrier: number, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void {
@@ -108,12 +113,12 @@ export class External implements Receiver, Bearer {
   crossPair(carrier: number, body: number, other: number, mx: number, my: number, mz: number): void {
     this.carry(carrier, 0, 0, 0, mx, my, mz);
     const record = this.silence();
-    this.turnBetween('coupling', '', body, other, vector[0], vector[1], vector[2]);
+    this.turnBetween('coupling', '', body, other, 0, 0, 0, vector[0], vector[1], vector[2]);
     this.record = record;
   }
 
-  /** As a wrench on the two bodies of the coordinate itself; told as one between the two ends of its joint. */
-  alongCoordinate(kind: Wrench['kind'], id: Id, coordinate: number, size: number, inner: boolean): void {
+  /** As a wrench on the two bodies of the coordinate itself; told as one between the two ends of its joint, at a place along the joint's axis, m. */
+  alongCoordinate(kind: Wrench['kind'], id: Id, coordinate: number, size: number, inner: boolean, place = 0): void {
     if (size === 0) return;
     const k = this.pose.kinematics;
     const ends = k.ends[k.endOf[coordinate]];
@@ -125,10 +130,10 @@ export class External implements Receiver, Bearer {
     const [x, y, z] = [a[c] * size, a[c + 1] * size, a[c + 2] * size];
     const record = this.silence();
     if (k.motion[coordinate] === 1) this.between(kind, id, body, parent, o[c], o[c + 1], o[c + 2], x, y, z);
-    else this.turnBetween(kind, id, body, parent, x, y, z);
+    else this.turnBetween(kind, id, body, parent, o[c], o[c + 1], o[c + 2], x, y, z);
     this.record = record;
     if (!record || inner) return;
-    unitAlong(this.pose, coordinate, unit);
+    unitAlong(this.pose, coordinate, unit, place);
     for (const [on, s] of [
       [ends.child, size],
       [ends.parent, -size],
@@ -158,14 +163,6 @@ export class External implements Receiver, Bearer {
     const { placements } = this.pose;
     movePoint(point, 0, placements, PLACEMENT * carrier, px, py, pz);
     moveVector(vector, 0, placements, PLACEMENT * carrier, x, y, z);
-  }
-
-  /** A point that goes with a body, for couples, m. */
-  private originOf(body: number): Vec3 {
-    const i = this.pose.kinematics.bodyCoordinate[body];
-    if (i < 0) return [0, 0, 0];
-    const o = this.pose.pointNow;
-    return [o[3 * i], o[3 * i + 1], o[3 * i + 2]];
   }
 }
 

@@ -20,6 +20,8 @@ import { inertiaWrenches, jointWrenches } from './wrenches';
 const MOST_PATTERNS = 24;
 /** Where a design states none, m/s² (ISO 80000-3: standard acceleration of free fall). */
 export const STANDARD_GRAVITY: Vec3 = [0, 0, -9.80665];
+/** Part of the greatest rate below which a rate is rounding: places and directions are stated to twelve decimals. */
+const STILL = 1e-10;
 /** How lightly a held freedom leans on its own holding while a pawl may carry it. */
 const LIGHT = 1e-7;
 
@@ -104,7 +106,7 @@ export class Forces implements Moment {
       frameOf: (member) => structure.frames.get(member),
       coordinateOf: (joint) => {
         const c = coordinateOf(structure, joint);
-        return c && { index: c.index, body: c.body, parent: c.parent, slide: c.motion === 'slide' };
+        return c && { index: c.index, body: c.body, parent: c.parent, slide: c.motion === 'slide', sign: c.sign };
       },
     });
     for (const load of bound) {
@@ -136,7 +138,10 @@ export class Forces implements Moment {
     this.lambda = new Float64Array(this.unknowns.count);
     // What lets go cannot stand in the order in which unknowns are found one after the other.
     const torn = k.rows.flatMap((r, n) => (r.grip || (r.numeric && k.constraintOf[n] >= 0 && !compiled.reduction.mixed.includes(n)) ? [n] : []));
-    this.multipliers = new Multipliers(k.count, this.unknowns, torn);
+    this.multipliers = new Multipliers(k.count, this.unknowns, torn, this.selfStress.openRows, [
+      this.unknowns.firstClosure,
+      this.unknowns.firstInput,
+    ]);
     this.state = {
       couplings: this.work.rows,
       input: new Float64Array(this.inputs.length),
@@ -154,6 +159,11 @@ export class Forces implements Moment {
     const out = new Map<number, number>();
     for (const l of this.coordinateLoads) if (l.friction) out.set(l.index, (out.get(l.index) ?? 0) + l.friction);
     return out;
+  }
+
+  /** Whether loops that do not lie in planes leave reactions to choose. */
+  get openLoops(): boolean {
+    return this.selfStress.outOfPlane;
   }
 
   /** Freedoms that nothing drives, each by the coordinate that holds it. */
@@ -177,6 +187,8 @@ export class Forces implements Moment {
     const k = pose.kinematics;
     const inertia = options.inertia ?? false,
       losses = options.losses ?? true;
+    this.still = 0;
+    for (let i = 0; i < k.count; i++) this.still = Math.max(this.still, STILL * Math.abs(w.velocity[i]));
     this.needs(inertia);
     // The last pattern is tried first: from frame to frame it seldom changes.
     if (!losses || !state.settled) for (let r = 0; r < w.rows.length; r++) w.rows[r].factor.fill(1);
@@ -203,8 +215,9 @@ export class Forces implements Moment {
     return state;
   }
 
+  still = 0;
   /** The largest of what acts on bodies and coordinates, N·m or N: rounding is judged by it. */
-  private acting = 0;
+  acting = 0;
 
   /** What each coordinate needs: weight, loads and inertia, projected on its freedom. */
   private needs(inertia: boolean): void {
@@ -332,6 +345,33 @@ export class Forces implements Moment {
     for (const load of this.bodyLoads) lost += load.lost?.(this) ?? 0;
     for (const load of this.coordinateLoads) lost += load.lost?.(this) ?? 0;
     return lost;
+  }
+
+  /**
+   * What a coordinate moves along where all motion follows from it, at the pose: the inertia J that it feels, and its change J′ with the place, so that moving takes
+   * J·a + ½ J′·v² beside the steady effort (Eksergian's equation; Norton, Design of Machinery, section 10.11, from memory). kg·m² or kg, and that per rad or m.
+   * Uses `velocity` and `acceleration`.
+   */
+  reflectedInertia(coordinate: number): { inertia: number; slope: number } {
+    const { pose, work: w } = this;
+    const free = new Float64Array(pose.kinematics.freeCount);
+    pose.rates([coordinate], [1], free);
+    pose.spreadRates(free, w.velocity);
+    this.accelerate([coordinate], [0], free);
+    moveBodies(pose, w.velocity, w.acceleration, w);
+    inertialWrenches(pose, this.masses, w, w.own);
+    let power = 0;
+    for (let b = 1; b < pose.kinematics.bodies; b++) {
+      if (this.masses.mass[b] > 0) for (let x = 6 * b; x < 6 * b + 6; x++) power += w.own[x] * w.twist[x];
+    }
+    return { inertia: 2 * kineticEnergy(pose, this.masses, w), slope: 2 * power };
+  }
+
+  /** How bodies move for the rates in `velocity` at the pose, six numbers each (see BodyMotion). */
+  twistsNow(): Float64Array {
+    this.pose.updateAxes();
+    moveBodies(this.pose, this.work.velocity, undefined, this.work);
+    return this.work.twist;
   }
 
   /** Kinetic energy for the rates in `velocity`, J. */

@@ -117,7 +117,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   findings.push(...heldBack(pose, missed));
   // Where it jams there are no forces to tell.
   const told = (x: number): number => (jam ? NaN : x);
-  if (state.indeterminate > 0) {
+  if (state.indeterminate > 0 || forces.openLoops) {
     findings.push(
       finding(
         'statically-indeterminate',

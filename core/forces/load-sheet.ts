@@ -91,7 +91,7 @@ export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, iner
   const body = structure.bodyOf.get(member) ?? 0;
   const f = frameNow(m, inFrame);
   const names = new Map<Id, string>([...design.joints, ...design.couplings, ...design.loads, ...design.sources].map((x) => [x.id, x.name ?? x.id]));
-  const sources = new Map(m.compiled.sources.map((s) => [structure.coordinates[s.coordinate].joint.id, s.source]));
+  const sources = new Map(design.sources.map((s) => [s.id, s]));
   const lines: LoadLine[] = [];
   let sumForce: Vec3 = [0, 0, 0],
     sumMoment: Vec3 = [0, 0, 0];
@@ -103,7 +103,7 @@ export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, iner
     const point = toLocalPoint(f, [1e3 * w.point[0], 1e3 * w.point[1], 1e3 * w.point[2]]);
     const force = toLocalVector(f, w.force),
       moment = toLocalVector(f, w.moment);
-    const source = w.kind === 'source' ? sources.get(w.id) : undefined;
+    const source = w.source === undefined ? undefined : sources.get(w.source);
     lines.push({
       kind: w.kind,
       id: source?.id ?? w.id,

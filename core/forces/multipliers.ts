@@ -11,6 +11,9 @@ export interface Columns {
 /** Beside the figures that it came from, less than this is rounding. */
 const ROUNDING = 1e-13;
 
+/** Entries of a column that are all smaller are none, m: directions are stated to twelve decimals. */
+const NO_COLUMN = 1e-10;
+
 /** How well the equations could be met. */
 export interface Met {
   /** Norm of what no unknown can carry; zero when forces are determined. */
@@ -48,6 +51,10 @@ export class Multipliers {
     private readonly count: number,
     private readonly columns: Columns,
     private readonly torn: readonly number[],
+    /** How many combinations of unknowns are known to be open: those are settled elsewhere. */
+    private readonly openLoops = 0,
+    /** The first and the last but one of the unknowns whose columns may be nothing and are among these. */
+    private readonly closing: readonly [number, number] = [0, 0],
   ) {
     const { at } = columns;
     const unknowns = at.length;
@@ -100,7 +107,7 @@ export class Multipliers {
       for (let r = 0; r < eq.length; r++) if (Math.abs(left[eq[r]]) < ROUNDING * this.greatest) left[eq[r]] = 0;
     }
     let off = 0;
-    for (let c = 0; c < un.length; c++) if (isNothing(columns.value[un[c]])) off++;
+    for (let c = 0; c < un.length; c++) if (!this.closes(un[c]) && isNothing(columns.value[un[c]])) off++;
     const n = un.length + active.length;
     out.indeterminate = 0;
     if (!n) {
@@ -114,8 +121,8 @@ export class Multipliers {
     for (let c = 0; c < active.length; c++) for (let r = 0; r < m; r++) solver.a[(un.length + c) * m + r] = -this.left[active[c]][eq[r]];
     for (let r = 0; r < m; r++) solver.b[r] = rest[eq[r]];
     solver.factor(1e-10);
-    if (active.length && solver.rank < n - off) return this.solveWhole(need, lambda, out);
-    out.indeterminate = Math.max(0, n - off - solver.rank);
+    if (active.length && solver.rank < n - off - this.openLoops) return this.solveWhole(need, lambda, out);
+    out.indeterminate = Math.max(0, n - off - solver.rank - this.openLoops);
     out.remainder = solver.residual;
     const x = solver.solve();
     for (let c = 0; c < un.length; c++) lambda[un[c]] = x[c];
@@ -125,6 +132,10 @@ export class Multipliers {
       const taken = this.taken[active[c]];
       for (let s = 0; s < taken.length; s++) lambda[this.peel[2 * s + 1]] += size * taken[s];
     }
+  }
+
+  private closes(unknown: number): boolean {
+    return unknown >= this.closing[0] && unknown < this.closing[1];
   }
 
   /** Finds the peeled unknowns for a right side, in their order, and takes what they carry from it. */
@@ -168,17 +179,17 @@ export class Multipliers {
     let off = 0;
     for (let k = 0; k < n; k++) {
       this.enter(solver, k * this.count, k, undefined);
-      if (isNothing(this.columns.value[k])) off++;
+      if (!this.closes(k) && isNothing(this.columns.value[k])) off++;
     }
     solver.b.set(need);
     solver.factor(1e-10);
-    out.indeterminate = Math.max(0, n - off - solver.rank);
+    out.indeterminate = Math.max(0, n - off - solver.rank - this.openLoops);
     out.remainder = solver.residual;
     lambda.set(solver.solve().subarray(0, n));
   }
 }
 
 function isNothing(column: Float64Array): boolean {
-  for (let j = 0; j < column.length; j++) if (column[j] !== 0) return false;
+  for (let j = 0; j < column.length; j++) if (Math.abs(column[j]) > NO_COLUMN) return false;
   return true;
 }

@@ -10,7 +10,7 @@ const way = new Float64Array(3);
 
 /** What loads along coordinates put on what their joints join. */
 export function bearCoordinateLoads(loads: readonly CoordinateLoad[], moment: Moment, into: External): void {
-  for (let n = 0; n < loads.length; n++) into.alongCoordinate('load', loads[n].id, loads[n].index, loads[n].value(moment), false);
+  for (let n = 0; n < loads.length; n++) into.alongCoordinate('load', loads[n].id, loads[n].index, loads[n].value(moment), false, loads[n].place);
 }
 
 /** Forces of the joints that close loops, from their multipliers `lambda` onward. */
@@ -28,7 +28,7 @@ export function bearClosures(pose: Pose, lambda: Float64Array, first: number, in
     for (let k = 0; k < c.rotation.length; k += 3, u++) {
       moveVector(way, 0, pose.placements, PLACEMENT * c.root, c.rotation[k], c.rotation[k + 1], c.rotation[k + 2]);
       const f = lambda[u] * ARM;
-      into.turnBetween('joint', c.joint, c.reached, c.child, way[0] * f, way[1] * f, way[2] * f);
+      into.turnBetween('joint', c.joint, c.reached, c.child, at[0], at[1], at[2], way[0] * f, way[1] * f, way[2] * f);
     }
   }
 }

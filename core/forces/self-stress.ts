@@ -1,4 +1,4 @@
-import type { JointEnds, Kinematics, Pose } from '../kinematics/index';
+import type { ClosureRows, JointEnds, Kinematics, Pose } from '../kinematics/index';
 import { LeastSquares, type Vec3, cross, dot } from '../math/index';
 
 /** A joint on the way round a loop, and the sense in which what its closing joint carries goes through it. */
@@ -9,6 +9,7 @@ interface Passed {
 
 /** Loops that share joints. */
 interface Group {
+  readonly closures: readonly ClosureRows[];
   /** For each closing joint the joints that its loop goes through, itself among them. */
   readonly loops: readonly (readonly Passed[])[];
   /** All joints of the group, and all their coordinates. */
@@ -28,6 +29,9 @@ const ROUNDING = 1e-12;
 export class SelfStress {
   private readonly planar: PlanarGroup[] = [];
   private readonly others: Group[] = [];
+  /** How many combinations of the closing joints' own rows are open, and whether that is so of loops that do not lie in planes. */
+  readonly openRows: number = 0;
+  readonly outOfPlane: boolean = false;
 
   constructor(pose: Pose) {
     const k = pose.kinematics;
@@ -36,6 +40,9 @@ export class SelfStress {
     for (const g of groupsOf(k)) {
       const open = openStates(k, pose, g).length;
       if (open === 0) continue;
+      const rows = g.closures.reduce((s, c) => s + c.rows, 0);
+      this.openRows += open - (6 * g.loops.length - rows);
+      if (rows > 3 * g.loops.length) this.outOfPlane = true;
       const plane = open === 3 * g.loops.length ? planarGroup(k, pose, g) : undefined;
       if (plane) this.planar.push(plane);
       else this.others.push(g);
@@ -202,10 +209,13 @@ function cholesky(a: Float64Array, b: Float64Array, n: number): boolean {
 }
 
 function groupsOf(k: Kinematics): Group[] {
+  const closureOf = new Map<readonly Passed[], ClosureRows>();
   const loops = k.closures.map((c): Passed[] => {
     const seen = new Map<number, number>();
     c.chain.forEach((i, e) => seen.set(k.endOf[i], e < c.turned ? 1 : -1));
-    return [...seen].map(([e, sense]) => ({ end: k.ends[e], sense }));
+    const loop = [...seen].map(([e, sense]) => ({ end: k.ends[e], sense }));
+    closureOf.set(loop, c);
+    return loop;
   });
   const groupOf = new Map<string, Passed[][]>();
   for (const loop of loops) {
@@ -216,7 +226,7 @@ function groupsOf(k: Kinematics): Group[] {
   }
   return [...new Set(groupOf.values())].map((ls): Group => {
     const joints = [...new Map(ls.flat().map((p) => [p.end.joint, p.end])).values()];
-    return { loops: ls, joints, coordinates: joints.flatMap((e) => [...e.chain]) };
+    return { closures: ls.map((l) => closureOf.get(l)!), loops: ls, joints, coordinates: joints.flatMap((e) => [...e.chain]) };
   });
 }
 

@@ -1,3 +1,5 @@
+import type { DrivingSource } from '../document/kinds';
+import { num } from '../elements/index';
 import type { Pose } from '../kinematics/index';
 import { PLACEMENT, Vec3, cross, movePoint, vadd, vscale, vsub } from '../math/index';
 import type { BodyMasses } from './body-masses';
@@ -15,9 +17,10 @@ export function jointWrenches(
 ): void {
   const k = pose.kinematics;
   const { reaction: R, inputCoordinate } = state;
-  const both = (kind: Wrench['kind'], id: string, body: number, parent: number, point: Vec3, force: Vec3, moment: Vec3): void => {
-    out.push({ kind, id, body, point, force, moment });
-    out.push({ kind, id, body: parent, point, force: vscale(force, -1), moment: vscale(moment, -1) });
+  const sources: readonly { coordinate: number; source: DrivingSource }[] = k.compiled.sources;
+  const both = (kind: Wrench['kind'], id: string, body: number, parent: number, point: Vec3, force: Vec3, moment: Vec3, source?: string): void => {
+    out.push({ kind, id, source, body, point, force, moment });
+    out.push({ kind, id, source, body: parent, point, force: vscale(force, -1), moment: vscale(moment, -1) });
   };
   const unit: Unit = { point: NONE, force: NONE, moment: NONE };
   for (const { joint, first, parent, child, chain } of k.ends) {
@@ -29,9 +32,11 @@ export function jointWrenches(
       const slot = inputCoordinate.indexOf(i);
       const size = (slot >= 0 ? state.input[slot] : 0) + given[i];
       if (size === 0) continue;
-      unitAlong(pose, i, unit);
+      const led = sources.find((x) => x.coordinate === i)?.source;
+      // Places are stated along the joint's own axis, which the tree may run through the other way.
+      unitAlong(pose, i, unit, k.sign[i] * 1e-3 * num(led?.place));
       const [f, m] = [vscale(unit.force, size), vscale(unit.moment, size)];
-      both('source', joint, child, parent, unit.point, f, m);
+      both('source', joint, child, parent, unit.point, f, m, led?.id);
       force = vsub(force, f);
       moment = vsub(moment, vadd(m, cross(vsub(unit.point, point), f)));
     }

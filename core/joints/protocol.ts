@@ -11,6 +11,12 @@ export interface Freedom {
   readonly label: string;
 }
 
+/**
+ * Whether a freedom goes the other way in a mirror, in which a joint's frame keeps x and z and turns y round: −1 where it does. A helix is one of the other hand
+ * there, and turns the other way.
+ */
+export const senseInMirror = ({ motion, axis }: Freedom): 1 | -1 => ((motion === 'slide') === (axis === 'y') ? -1 : 1);
+
 /** One kind of joint: how a child member is carried by its parent. The joint's frame is stated in the child member. */
 export interface JointKind {
   readonly type: string;

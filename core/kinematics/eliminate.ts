@@ -57,16 +57,27 @@ class Grades {
     }
     return [root, total];
   }
-  /** Asks grade(b) − grade(a) = d. False where that contradicts what is known. */
-  join(a: number, b: number, d: number): boolean {
-    const [ra, ga] = this.find(a),
-      [rb, gb] = this.find(b);
-    if (ra === rb) return gb - ga === d;
-    this.up[rb] = ra;
-    this.shift[rb] = d + ga - gb;
+  /** Asks that grade + π's power be the same of all terms of a row. Where that contradicts what is known it changes nothing and says false. */
+  joinRow(terms: LinearRow['terms']): boolean {
+    const due = new Map<number, number>();
+    for (const { coordinate, coefficient } of terms) {
+      const [root, grade] = this.find(coordinate);
+      const here = grade + coefficient.pi;
+      if ((due.get(root) ?? here) !== here) return false;
+      due.set(root, here);
+    }
+    const [[first, level], ...others] = due.size ? [...due] : [[0, 0]];
+    for (const [root, here] of others) {
+      this.up[root] = first;
+      this.shift[root] = level - here;
+    }
     return true;
   }
 }
+
+/** Rows by the id of their coupling: which of several that contradict each other is left to the solver does not depend on the order of the document. */
+const inOrder = (rows: readonly LinearRow[]): number[] =>
+  rows.map((_, k) => k).sort((a, b) => (rows[a].coupling < rows[b].coupling ? -1 : rows[a].coupling > rows[b].coupling ? 1 : a - b));
 
 /**
  * Eliminates linear rows in exact arithmetic. `driven` lists coordinates that should stay free (sources), best first.
@@ -82,16 +93,13 @@ export function eliminate(count: number, rows: readonly LinearRow[], driven: rea
     return r.offset && !isZero(r.offset.q) ? [...terms, { coordinate: nextConstant++, coefficient: { q: neg(r.offset.q), pi: r.offset.pi } }] : terms;
   });
   const mixed: number[] = [];
-  const ok: boolean[] = list.map((terms, k) => {
-    if (rows[k].numeric) return false;
-    for (let i = 1; i < terms.length; i++) {
-      if (!grades.join(terms[0].coordinate, terms[i].coordinate, terms[0].coefficient.pi - terms[i].coefficient.pi)) {
-        mixed.push(k);
-        return false;
-      }
-    }
-    return true;
-  });
+  const ok: boolean[] = list.map(() => false);
+  for (const k of inOrder(rows)) {
+    if (rows[k].numeric) continue;
+    ok[k] = grades.joinRow(list[k]);
+    if (!ok[k]) mixed.push(k);
+  }
+  mixed.sort((a, b) => a - b);
 
   const sums: (Sum | undefined)[] = new Array<Sum | undefined>(total);
   const users: (Set<number> | undefined)[] = new Array<Set<number> | undefined>(total);

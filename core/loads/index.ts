@@ -8,6 +8,7 @@ import { type Spring, spring } from './spring';
 import { torque } from './torque';
 
 export * from './protocol';
+export { PLACE_ALONG } from './stated';
 
 /** A load with the fields that name what it acts on, whatever its kind. */
 export type ActingLoad = Force & Spring & JointLoad;

@@ -1,11 +1,12 @@
 import type { Load } from '../fields/types';
 import { type Stated, numberField, refField } from '../fields/fields';
 import { BY_SPEED, type LoadKind, type Moment } from './protocol';
-import { number } from './stated';
+import { PLACE_ALONG, number, placeOf } from './stated';
 
 const FIELDS = [
   refField('joint', 'Joint', 'coordinate', { required: true }),
   numberField('value', 'Friction', { required: true, min: 0, max: 1e7, help: 'N·m or N against the motion, whichever way it goes.' }),
+  PLACE_ALONG,
 ];
 /** What is stated of one, from its fields. */
 export type JointFriction = Load & Stated<typeof FIELDS>;
@@ -20,12 +21,16 @@ export const jointFriction: LoadKind<JointFriction> = {
     if (!coordinate) return undefined;
     const { index } = coordinate;
     const size = number(load.value);
-    const rub = ({ velocity, frictionSense, tendency }: Moment): number =>
-      -size * (frictionSense[index] === BY_SPEED ? Math.sign((tendency ?? velocity)[index]) : frictionSense[index]);
+    const rub = ({ velocity, frictionSense, tendency, still }: Moment): number => {
+      if (frictionSense[index] !== BY_SPEED) return -size * frictionSense[index];
+      const rate = (tendency ?? velocity)[index];
+      return Math.abs(rate) <= still ? 0 : -size * Math.sign(rate);
+    };
     return {
       on: 'coordinate',
       id: load.id,
       ...coordinate,
+      place: placeOf(load, coordinate),
       friction: size,
       value: rub,
       lost: (at) => -rub(at) * at.velocity[index],

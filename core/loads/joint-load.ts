@@ -1,7 +1,7 @@
 import type { Load } from '../fields/types';
 import { type Stated, numberField, refField } from '../fields/fields';
 import type { LoadKind } from './protocol';
-import { number } from './stated';
+import { PLACE_ALONG, number, placeOf } from './stated';
 
 const FIELDS = [
   refField('joint', 'Joint', 'coordinate', { required: true }),
@@ -10,6 +10,7 @@ const FIELDS = [
     required: true,
     help: 'N·m of a turning joint, N of a sliding one; positive drives the joint forward.',
   }),
+  PLACE_ALONG,
 ];
 /** What is stated of one, from its fields. */
 export type JointLoad = Load & Stated<typeof FIELDS>;
@@ -22,6 +23,6 @@ export const jointLoad: LoadKind<JointLoad> = {
   bind(load, bodies) {
     const coordinate = bodies.coordinateOf(load.joint);
     const stated = number(load.value);
-    return coordinate && { on: 'coordinate', id: load.id, ...coordinate, value: () => stated };
+    return coordinate && { on: 'coordinate', id: load.id, ...coordinate, place: placeOf(load, coordinate), value: () => stated };
   },
 };

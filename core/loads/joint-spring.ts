@@ -1,7 +1,7 @@
 import type { Load } from '../fields/types';
 import { type Stated, numberField, refField } from '../fields/fields';
 import type { LoadKind } from './protocol';
-import { MM, number } from './stated';
+import { MM, PLACE_ALONG, number, placeOf } from './stated';
 
 const FIELDS = [
   refField('joint', 'Joint', 'coordinate', { required: true }),
@@ -9,6 +9,7 @@ const FIELDS = [
   numberField('free', 'Unloaded at', { initial: 0, min: -1e6, max: 1e6, help: 'deg or mm.' }),
   numberField('preload', 'Preload', { initial: 0, min: -1e7, max: 1e7, help: 'N·m or N on the joint at the unloaded place.' }),
   numberField('damping', 'Damping', { initial: 0, min: 0, max: 1e6, help: 'N·m·s/deg or N·s/mm.' }),
+  PLACE_ALONG,
 ];
 /** What is stated of one, from its fields. */
 export type JointSpring = Load & Stated<typeof FIELDS>;
@@ -32,6 +33,7 @@ export const jointSpring: LoadKind<JointSpring> = {
       on: 'coordinate',
       id: load.id,
       ...coordinate,
+      place: placeOf(load, coordinate),
       value: ({ q, velocity }) => preload - rate * (q[index] - free) - damping * velocity[index],
       lost: ({ velocity }) => damping * velocity[index] ** 2,
     };

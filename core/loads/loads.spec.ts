@@ -9,7 +9,11 @@ const bodies: Bodies = {
   bodyOf: (id) => ({ frame: 0, a: 1, b: 2 })[id],
   frameOf: (id) => (id === 'b' ? frameOf([100, 0, 0], [0, 0, 1], [0, 1, 0]) : WORLD),
   coordinateOf: (joint) =>
-    joint === 'turn' ? { index: 0, body: 1, parent: 0, slide: false } : joint === 'slide' ? { index: 1, body: 2, parent: 0, slide: true } : undefined,
+    joint === 'turn'
+      ? { index: 0, body: 1, parent: 0, slide: false, sign: 1 }
+      : joint === 'slide'
+        ? { index: 1, body: 2, parent: 0, slide: true, sign: 1 }
+        : undefined,
 };
 const moment = (more: Partial<Moment> = {}): Moment => {
   const placements = new Float64Array(3 * PLACEMENT);
@@ -20,6 +24,7 @@ const moment = (more: Partial<Moment> = {}): Moment => {
     q: new Float64Array(2),
     velocity: new Float64Array(2),
     frictionSense: new Int8Array(2).fill(BY_SPEED),
+    still: 0,
     ...more,
   };
 };
@@ -34,7 +39,7 @@ function put(load: Record<string, unknown>, at: Moment): Put[] {
   const [bound] = bindLoads([{ id: 'l', name: 'L', ...load } as unknown as Load], bodies);
   (bound as BodyLoad).apply(at, {
     force: (_id, body, px, py, pz, fx, fy, fz) => void out.push({ body, point: [px, py, pz], force: [fx, fy, fz] }),
-    couple: (_id, body, mx, my, mz) => void out.push({ body, couple: [mx, my, mz] }),
+    couple: (_id, body, _px, _py, _pz, mx, my, mz) => void out.push({ body, couple: [mx, my, mz] }),
   });
   return out;
 }

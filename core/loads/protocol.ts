@@ -9,6 +9,8 @@ export interface LoadedCoordinate {
   body: number;
   parent: number;
   slide: boolean;
+  /** −1 where the tree runs through the joint from its child to its parent. */
+  sign: number;
 }
 
 /** What a load needs to know of a train to be bound to it. Bodies are numbers; 0 is the frame. */
@@ -29,6 +31,8 @@ export interface Moment {
    * The sense in which each coordinate moves, for its dry friction: −1, 0 (friction holds it, by what holds the coordinate) or 1; BY_SPEED where the sign of its rate says so.
    */
   readonly frictionSense: Int8Array;
+  /** Rates of at most this are rounding beside the others: nothing moves there, rad/s or m/s. */
+  readonly still: number;
   /** While everything stands, the motion that what drives would bring about, instead of the rates. */
   readonly tendency?: Float64Array;
 }
@@ -39,7 +43,7 @@ export const BY_SPEED = 2;
 /** Takes what loads do to bodies: forces at a point and couples, in the world, N, N·m and m. */
 export interface Receiver {
   force(load: Id, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void;
-  couple(load: Id, body: number, mx: number, my: number, mz: number): void;
+  couple(load: Id, body: number, px: number, py: number, pz: number, mx: number, my: number, mz: number): void;
 }
 
 /** A load bound to bodies: puts its forces on them, without a search and without an allocation. */
@@ -54,6 +58,8 @@ export interface CoordinateLoad extends LoadedCoordinate {
   readonly on: 'coordinate';
   readonly id: Id;
   value(at: Moment): number;
+  /** Where along the joint's axis it acts, m: it counts for what is inside the members. */
+  readonly place: number;
   /** Size of the dry friction that it is, N·m or N. */
   readonly friction?: number;
   /** What of its power is lost to friction or a damper, W. */

@@ -1,7 +1,20 @@
+import { numberField } from '../fields/fields';
 import { type Frame, type Vec3, WORLD, toWorldVector } from '../math/index';
-import type { Bodies } from './protocol';
+import type { Bodies, LoadedCoordinate } from './protocol';
 
 export const MM = 1e-3;
+
+/** Where along the axis of a joint something acts that is stated of the joint. */
+export const PLACE_ALONG = numberField('place', 'Place along the axis', {
+  unit: 'mm',
+  initial: 0,
+  min: -1e6,
+  max: 1e6,
+  rare: true,
+  help: 'From the joint’s own point: it counts for the torsion of the shaft between.',
+});
+/** That place along the coordinate's axis, m. */
+export const placeOf = (of: { place?: number }, { sign }: LoadedCoordinate): number => sign * MM * number(of.place);
 
 /** A stated number; `initial` where nothing is stated. */
 export const number = (v: unknown, initial = 0): number => (v === undefined ? initial : Number(v));

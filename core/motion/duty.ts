@@ -1,5 +1,6 @@
 import type { Id } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
+import { ledByOne } from './drive-load';
 import type { RunResult } from './recorder';
 
 /** What a run asks of one source. Torque in N·m or force in N, power in W, time in s. */
@@ -27,7 +28,7 @@ const NOTHING = 1e-6;
 export function dutiesOf(compiled: Compiled, r: RunResult): SourceDuty[] {
   const { coordinates: n, frames, time } = r;
   const span = time[frames - 1] - time[0];
-  const alone = compiled.sources.length === 1 && compiled.kinematics.freeCount === 1;
+  const alone = ledByOne(compiled);
   return compiled.sources.map(({ source, coordinate }, k) => {
     const load = (f: number): number => r.input[f * r.sources + k],
       speed = (f: number): number => r.v[f * n + coordinate];

@@ -1,6 +1,6 @@
 import type { Finding } from '../fields/types';
 import { finding } from '../findings/index';
-import { type Coordinate, type Pose, mapStops, stopsOf } from '../kinematics/index';
+import { type Coordinate, type Pose, beyond, mapStops, stopsOf } from '../kinematics/index';
 import { toNumber } from '../math/index';
 
 /** Coordinates whose home is stated, those of sources first. */
@@ -52,5 +52,23 @@ export function goHome(pose: Pose): Finding[] {
   }
   pose.gripsStand = false;
   pose.engage();
-  return findings;
+  return [...findings, ...beyondStops(pose)];
 }
+
+/** Stops of other joints that the homes leave the train beyond; that a home lies outside its own joint's stops is said where these are stated. */
+function beyondStops(pose: Pose): Finding[] {
+  const k = pose.kinematics;
+  return k.limits.flatMap((l) => {
+    if (l.kind !== 'stop' || beyond(l, pose.q) <= 1e-9) return [];
+    const c = pose.compiled.structure.coordinates[l.coordinate[0]];
+    const { lower, upper, home } = stopsOf(c);
+    if (home !== undefined || (!moved(pose, c.index) && ((lower && lower.n > 0n) || (upper && upper.n < 0n)))) return [];
+    const slide = c.motion === 'slide';
+    const at = (pose.q[c.index] / k.scale[c.index]) * (slide ? 1 : 360);
+    const name = `“${c.joint.name ?? c.joint.id}”${c.order ? ` (${c.label})` : ''}`;
+    return [finding('home-beyond-train-stop', [c.joint.id], { name, which: l.which, at: `${Number(at.toPrecision(6))}${slide ? ' mm' : '°'}` })];
+  });
+}
+
+/** Whether homes have moved a coordinate from its reference position. */
+const moved = (pose: Pose, coordinate: number): boolean => Math.abs(pose.q[coordinate]) > 1e-12;

@@ -1,8 +1,6 @@
 import { unusedName } from '../document/index';
 import { elementKind, extentOf, num } from '../elements/index';
-import { statedBy } from '../fields/fields';
-import { type Design, type Element, FRAME, type Id, type Joint, type Place } from '../fields/types';
-import { freedomsOf } from '../joints/index';
+import { type Design, type Element, FRAME, type Id, type Joint } from '../fields/types';
 import { type Compiled, type Pose, compile, movedFrame, poseOf } from '../kinematics/index';
 import {
   type Frame,
@@ -23,6 +21,7 @@ import {
   vsub,
 } from '../math/index';
 import { copyItems, freshId, idsOf, pasteItems } from './edits';
+import { mirrorItems } from './mirror';
 import { type Going, carryElements, carryMembers, coupledMembers, elementFrame, statedOn, tidy, turnedAbout } from './frames';
 
 /** A place of an element that things can be put together by: a point with a direction. World, reference position, mm. */
@@ -418,45 +417,14 @@ export function arrayAround(design: Design, ids: readonly Id[], about: string, c
   return { design: d };
 }
 
-/** A mirrored copy of items, in the plane through a feature across its direction. Turned where it has to be: a helix keeps its hand. */
+/** A mirrored copy of items, in the plane through a feature across its direction: hands, phases and senses are those of the picture. */
 export function mirrored(design: Design, ids: readonly Id[], plane: string): Built | NotBuilt {
   const p = featureAt(design, plane);
   if (!p) return { problem: 'Choose a face or an axis: the mirror stands across it' };
   const c = copied(design, ids);
   if ('problem' in c) return c;
-  const flip = (v: Vec3): Vec3 => vsub(v, vscale(p.axis, 2 * dot(v, p.axis)));
-  const mirror: Going = { point: (q) => vadd(p.point, flip(vsub(q, p.point))), vector: flip };
-  const d = carryElements(carryMembers(c.design, c.members, mirror), c.loose, mirror);
-  // In a mirrored member's frame (x and z mirrored, y the other way) what is stated is mirrored in y.
-  const other = (v: Vec3): Vec3 => tidy([v[0], -v[1], v[2]]);
-  const half = <T extends Place>(x: T): T => {
-    const f = localFrame(x);
-    return { ...x, ...(x.at && { at: other(f.o) }), ...((x.axis ?? x.up) && { axis: other(f.z), up: other(f.x) }) };
-  };
-  return {
-    design: {
-      ...d,
-      elements: d.elements.map((e) => (c.fresh.has(e.id) && !c.loose.has(e.id) ? half(e) : e)),
-      joints: d.joints.map((j) => (c.fresh.has(j.id) ? turnedRound(half(j)) : j)),
-    },
-  };
-}
-
-/** A mirrored joint: what turned one way turns the other, so that its stops change places. Travels stay. */
-function turnedRound(j: Joint): Joint {
-  const out: Record<string, unknown> = { ...j };
-  freedomsOf(j).forEach(({ motion }, order) => {
-    if (motion === 'slide') return;
-    const key = (name: string): string => (order ? `${name}${order + 1}` : name);
-    const stated = statedBy(j);
-    const other = (v: unknown): number | undefined => (v === undefined ? undefined : -num(v as number | string) + 0);
-    const next = { lower: other(stated[key('upper')]), upper: other(stated[key('lower')]), home: other(stated[key('home')]) };
-    for (const [name, v] of Object.entries(next)) {
-      if (v === undefined) delete out[key(name)];
-      else out[key(name)] = v;
-    }
-  });
-  return out as unknown as Joint;
+  const d = mirrorItems(c.design, c.fresh, p);
+  return typeof d === 'string' ? { problem: d } : { design: d };
 }
 
 /** What a new member of a kind is made of to begin with, and how it lies, so that it can be seen and taken hold of. */

@@ -1,11 +1,13 @@
-import { Design, Element, FRAME, Finding, Id } from '../fields/types';
+import { Design, Element, FRAME, Finding, Id, Joint } from '../fields/types';
 import { type BevelGear, type Gear, elementKind, num } from '../elements/index';
 import { statedBy } from '../fields/fields';
 import { type Compiled, compile, setPhases } from '../kinematics/index';
 import { freshId, idsOf } from './edits';
 import { PlanetChoice, PlanetarySet, choicesNear, planetarySets } from './planetary';
 import { settle } from './settle';
-import { Vec3, dot, toLocalPoint } from '../math/index';
+import type { ActingLoad } from '../loads/index';
+import { memberFrame, tidy } from './frames';
+import { type Ratio, Vec3, dot, localFrame, norm, parseRatio, toLocalPoint, toLocalVector, toNumber, toText, vscale, within } from '../math/index';
 import type { Way } from '../findings/index';
 
 /** A way out of a finding that a person may take: a name for it and the design after it. */
@@ -13,6 +15,9 @@ export interface Cure {
   label: string;
   apply(design: Design): Design;
 }
+
+/** Axis of a joint in the world. */
+const turningAxis = (d: Design, j: Joint): Vec3 => within(memberFrame(d, j.child), localFrame(j)).z;
 
 const named = (d: Design, id: unknown): string => {
   const x = [...d.elements, ...d.members, ...d.joints, ...d.couplings].find((y) => y.id === id);
@@ -272,10 +277,31 @@ const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> 
   'home-between-stops'({ design: d }, f) {
     const j = d.joints.find((x) => x.id === f.ids[0]);
     if (!j) return [];
-    const ends = [j.lower, j.upper].filter((v) => v !== undefined).map(Number);
-    const to = Math.min(Math.max(Number(j.home), Math.min(...ends)), Math.max(...ends));
-    if (!Number.isFinite(to)) return [];
-    return [{ label: `Move home to ${to}`, apply: (x) => ({ ...x, joints: x.joints.map((y) => (y.id === j.id ? { ...y, home: to } : y)) }) }];
+    // Of the freedom whose home it is: lower2, upper2 and home2 of the second.
+    const key = f.field ?? 'home';
+    const order = key.replace('home', '');
+    const stated = statedBy(j);
+    const value = (name: string): Ratio | undefined => parseRatio((stated[`${name}${order}`] ?? '') as string | number);
+    const home = value('home');
+    const ends = [value('lower'), value('upper')].filter((v) => v !== undefined).sort((a, b) => toNumber(a) - toNumber(b));
+    if (!home || !ends.length) return [];
+    const nearest = ends.reduce((a, b) => (Math.abs(toNumber(b) - toNumber(home)) < Math.abs(toNumber(a) - toNumber(home)) ? b : a));
+    const to = nearest.d === 1n ? toNumber(nearest) : toText(nearest);
+    return [{ label: `Move home to ${to}`, apply: (x) => ({ ...x, joints: x.joints.map((y) => (y.id === j.id ? { ...y, [key]: to } : y)) }) }];
+  },
+  'about-its-axis'({ design: d }, f) {
+    const load: ActingLoad & { torque?: Vec3 } = d.loads.find((x) => x.id === f.ids[0])!;
+    const joint = d.joints.find((j) => j.id === f.ids[2]);
+    const axis = joint && turningAxis(d, joint);
+    if (!load?.torque || !axis || !load.member) return [];
+    const along = load.follows === true ? toLocalVector(memberFrame(d, load.member), axis) : axis;
+    const torque = tidy(vscale(along, norm(load.torque)));
+    return [
+      {
+        label: `Turn it about the axis of ${named(d, joint.id)}`,
+        apply: (x) => ({ ...x, loads: x.loads.map((y) => (y.id === load.id ? { ...y, torque } : y)) }),
+      },
+    ];
   },
 };
 

@@ -87,7 +87,7 @@ function bearStrand(coupling: Id, strand: BoundContact, ports: readonly BoundPor
     const by = lost / dot(across, across);
     // Wheels whose axes different members carry have no common line of centres.
     if (p.carrier === o.carrier) pushBetween(coupling, p, o, o.point, by * across[0], by * across[1], by * across[2], into);
-    else pairOn(coupling, p, p.carrier, lost * p.axis[0], lost * p.axis[1], lost * p.axis[2], into);
+    else pairOn(coupling, p, p.carrier, p.point, lost * p.axis[0], lost * p.axis[1], lost * p.axis[2], into);
   }
 }
 

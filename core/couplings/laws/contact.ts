@@ -110,7 +110,7 @@ export function bearContact(coupling: Id, c: BoundContact, ports: readonly Bound
     y = F * c.along[1] + size * c.spread[1] - (b ? G * b[1] : 0),
     z = F * c.along[2] + size * c.spread[2] - (b ? G * b[2] : 0);
   pushBetween(coupling, pa, pb, c.point, x, y, z, into);
-  if (!b) bearLoss(coupling, c.shared, pa, pb, first, second, into);
+  if (!b) bearLoss(coupling, c.shared, pa, pb, c.point, first, second, into);
   // A further motion of a side, along its axis: what the contact does not give it acts between the two.
   for (let k = 2; k < ports.length && !b; k++) {
     const p = ports[k];
@@ -124,8 +124,10 @@ export function bearContact(coupling: Id, c: BoundContact, ports: readonly Bound
 }
 
 /** The couple between two sides that makes up for what they feel beyond their common force. */
-export function bearLoss(coupling: Id, s: Shared, a: BoundPort, b: BoundPort, first: number, second: number, into: Bearer): void {
+export function bearLoss(coupling: Id, s: Shared, a: BoundPort, b: BoundPort, point: Vec3, first: number, second: number, into: Bearer): void {
   const m = coupleOf(s, first, second);
   // The remainder of figures that cancel is no couple.
-  if (Math.abs(m) > NO_ARM * (Math.abs(first) + Math.abs(second))) pairBetween(coupling, a, b, m * s.axis[0], m * s.axis[1], m * s.axis[2], into);
+  if (Math.abs(m) > NO_ARM * (Math.abs(first) + Math.abs(second))) {
+    pairBetween(coupling, a, b, point, m * s.axis[0], m * s.axis[1], m * s.axis[2], into);
+  }
 }

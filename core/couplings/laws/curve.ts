@@ -94,7 +94,7 @@ export function bindCurve(coupling: Id, model: CurveModel, to: Binding): BoundRo
       const point: Vec3 = [touch[0], touch[1], touch[2]];
       pushBetween(coupling, b, a, point, touch[3] * l, touch[4] * l, touch[5] * l, into);
       if (efficiency.forward !== 1 || efficiency.backward !== 1) {
-        bearLoss(coupling, sharedBy(b, a, point, [touch[3], touch[4], touch[5]]), b, a, f.port[1], f.port[0], into);
+        bearLoss(coupling, sharedBy(b, a, point, [touch[3], touch[4], touch[5]]), b, a, point, f.port[1], f.port[0], into);
       }
     },
   };

@@ -91,7 +91,7 @@ export interface Bearer {
   push(coupling: Id, carrier: number, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void;
   /** On the one body alone: what answers it stands elsewhere in the same row. */
   pull(coupling: Id, carrier: number, body: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void;
-  pair(coupling: Id, carrier: number, body: number, other: number, mx: number, my: number, mz: number): void;
+  pair(coupling: Id, carrier: number, body: number, other: number, px: number, py: number, pz: number, mx: number, my: number, mz: number): void;
   /** As push() and pair(), where the way to a member crosses between bodies that coincide: no force of its own. */
   cross(carrier: number, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void;
   crossPair(carrier: number, body: number, other: number, mx: number, my: number, mz: number): void;
@@ -172,7 +172,7 @@ export function bearPort(coupling: Id, p: BoundPort, size: number, into: Bearer,
   if (p.own >= 0) return into.along(coupling, p.own, size, inner);
   const [x, y, z] = [p.axis[0] * size, p.axis[1] * size, p.axis[2] * size];
   if (p.slide) pushOn(coupling, p, p.carrier, p.point, x, y, z, into);
-  else pairOn(coupling, p, p.carrier, x, y, z, into);
+  else pairOn(coupling, p, p.carrier, p.point, x, y, z, into);
 }
 
 /** A force on a port's member and back on another body, also where the way to the member crosses. */
@@ -181,9 +181,9 @@ export function pushOn(coupling: Id, p: BoundPort, other: number, point: Vec3, x
   crossOn(p, point, x, y, z, 1, into);
 }
 
-/** A couple on a port's member and back on another body, also where the way to the member crosses. */
-export function pairOn(coupling: Id, p: BoundPort, other: number, x: number, y: number, z: number, into: Bearer): void {
-  into.pair(coupling, p.carrier, p.body, other, x, y, z);
+/** A couple on a port's member and back on another body, also where the way to the member crosses; where it acts counts for what is inside the members. */
+export function pairOn(coupling: Id, p: BoundPort, other: number, point: Vec3, x: number, y: number, z: number, into: Bearer): void {
+  into.pair(coupling, p.carrier, p.body, other, point[0], point[1], point[2], x, y, z);
   crossPairOn(p, x, y, z, 1, into);
 }
 
@@ -194,8 +194,8 @@ export function pushBetween(coupling: Id, a: BoundPort, b: BoundPort, point: Vec
 }
 
 /** A couple between the members of two ports, on the first's. */
-export function pairBetween(coupling: Id, a: BoundPort, b: BoundPort, x: number, y: number, z: number, into: Bearer): void {
-  pairOn(coupling, a, b.body, x, y, z, into);
+export function pairBetween(coupling: Id, a: BoundPort, b: BoundPort, point: Vec3, x: number, y: number, z: number, into: Bearer): void {
+  pairOn(coupling, a, b.body, point, x, y, z, into);
   crossPairOn(b, x, y, z, -1, into);
 }
 

@@ -9,13 +9,14 @@ const SLOWER = 4;
 const MOST = 2000;
 
 /** A value at a place of a series that is sorted by it; held beyond its ends. */
-function at(xs: readonly number[], ys: readonly number[], x: number, from: number): { value: number; index: number } {
+function at(xs: readonly number[], ys: readonly number[], x: number, from: number): { value: number; slope: number; index: number } {
   let i = Math.min(from, xs.length - 2);
   while (i > 0 && xs[i] > x) i--;
   while (i < xs.length - 2 && xs[i + 1] <= x) i++;
   const width = xs[i + 1] - xs[i];
   const share = width > 0 ? Math.max(0, Math.min(1, (x - xs[i]) / width)) : 0;
-  return { value: ys[i] + share * (ys[i + 1] - ys[i]), index: i };
+  const rise = ys[i + 1] - ys[i];
+  return { value: ys[i] + share * rise, slope: share > 0 && share < 1 ? rise / width : 0, index: i };
 }
 
 /** The load by place, of one sense of motion: the instants of the order that move so, sorted by place. */
@@ -99,9 +100,11 @@ export class StandInDrive {
     const table = this.loads[this.sense];
     const effort = at(table.place, table.effort, this.place, this.seen[this.sense]);
     this.seen[this.sense] = effort.index;
-    const load = at(table.place, table.inertia, this.place, effort.index).value;
+    const { value: load, slope } = at(table.place, table.inertia, this.place, effort.index);
     const before = this.speed;
-    this.speed += ((this.current * this.order.constant - effort.value) / (this.order.inertia + load)) * STEP;
+    // What changes its inertia with the place takes ½ J′·v² besides.
+    const given = this.current * this.order.constant - effort.value - (slope * before * before) / 2;
+    this.speed += (given / (this.order.inertia + load)) * STEP;
     this.place += ((before + this.speed) / 2) * STEP;
     this.time += STEP;
   }

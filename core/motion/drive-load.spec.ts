@@ -1,0 +1,50 @@
+import { describe, expect, it } from 'vitest';
+import { compile } from '../kinematics/index';
+import { sliderCrank } from '../testing/mechanisms';
+import { item } from '../testing/designs';
+import { driveLoad, dutiesOf, run } from './index';
+
+describe('the load of a slider-crank’s drive', () => {
+  const [r, l] = [0.05, 0.16];
+  const made = () => {
+    const { b, crank, slider } = sliderCrank(50, 160, 0.6);
+    Object.assign(
+      b.design.members.find((m) => m.id === 'slider')!,
+      { mass: 2 },
+    );
+    b.design.loads.push(item({ id: 'push', name: 'Push', type: 'joint-load', joint: slider.joint, value: -300 }));
+    b.design.sources[0] = item({ ...b.design.sources[0], profile: 'part turn', amount: 360, time: 2, speedShape: 'harmonic' });
+    const c = compile(b.design);
+    return { c, crank, result: run(c, { duration: 2, frames: 401 }) };
+  };
+  /** Travel of the slider for one rad of the crank, and its change, in closed form (Norton, Design of Machinery, section 4.10, from memory). */
+  const travel = (t: number): number => r * Math.cos(t) + Math.sqrt(l * l - (r * Math.sin(t)) ** 2);
+  const slope = (t: number): number => -r * Math.sin(t) - (r * r * Math.sin(t) * Math.cos(t)) / Math.sqrt(l * l - (r * Math.sin(t)) ** 2);
+
+  it('is J(φ) = m x′², J′ = 2 m x′ x″, and the force times x′', () => {
+    const { c, result } = made();
+    const d = driveLoad(c, result)!;
+    const n = result.coordinates;
+    for (const f of [20, 90, 170, 233, 380]) {
+      const t = 0.6 + result.q[f * n];
+      const x1 = slope(t);
+      const h = 1e-5;
+      const x2 = (slope(t + h) - slope(t - h)) / (2 * h);
+      expect(d.inertia[f]).toBeCloseTo(2 * x1 * x1, 9);
+      expect(d.slope[f]).toBeCloseTo(4 * x1 * x2, 8);
+      // What the slider pushes back with, whatever the speed.
+      expect(d.effort[f]).toBeCloseTo(300 * x1, 7);
+    }
+    expect(travel(0)).toBeCloseTo(0.21, 12);
+  });
+
+  it('gives duty figures: the inertia seen goes from nothing at the dead centres to its greatest, and the root mean square is that of a fine sum', () => {
+    const { c, result } = made();
+    const [d] = dutiesOf(c, result);
+    const fine = Math.max(...Array.from({ length: 3601 }, (_, k) => 2 * slope((k * Math.PI) / 1800) ** 2));
+    expect(d.inertia!.greatest).toBeCloseTo(fine, 5);
+    expect(d.inertia!.least).toBeLessThan(1e-3 * fine);
+    const half = run(c, { duration: 2, frames: 4001 });
+    expect(d.rms / dutiesOf(c, half)[0].rms).toBeCloseTo(1, 3);
+  });
+});
