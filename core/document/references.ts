@@ -20,11 +20,12 @@ export function namedIn(fields: readonly Field[], item: object): Id[] {
   const stated = statedBy(item);
   return fields.flatMap((f): Id[] => {
     const v = stated[f.key];
-    if (isReference(f))
-      {return [v ?? []]
+    if (isReference(f)) {
+      return [v ?? []]
         .flat()
         .filter((x) => typeof x === 'string')
-        .map(idOf);}
+        .map(idOf);
+    }
     return f.columns && Array.isArray(v) ? v.flatMap((row: object) => namedIn(f.columns!, row)) : [];
   });
 }

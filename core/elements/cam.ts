@@ -126,8 +126,9 @@ export type Cam = Element & Stated<typeof CAM_FIELDS>;
  */
 /** Its motion the other way round: what it rose by last it falls by first. */
 function inMirror(e: Cam): Partial<Cam> | string {
-  if (e.segments?.some((x) => x.law === 'snail drop'))
-    {return `“${e.name}” drops off at once, which has no picture in a mirror: state its motion by points`;}
+  if (e.segments?.some((x) => x.law === 'snail drop')) {
+    return `“${e.name}” drops off at once, which has no picture in a mirror: state its motion by points`;
+  }
   return {
     phase: -num(e.phase),
     offset: -num(e.offset),

@@ -55,7 +55,8 @@ describe('a pawl on its wheel', () => {
         // Up, but for one way down over the tip, along the face and down to the deepest; a land is a chord, a little deeper in its middle.
         const down = [...over].map((x, k) => over[(k + 1) % steps] < x - 0.01 * (s.tip - s.root));
         expect(down.filter((d, k) => d && !down[(k + steps - 1) % steps])).toHaveLength(1);
-        expect(Math.max(...over) - Math.min(...over)).toBeGreaterThan(0.8 * (s.tip - s.root));
+        // It drops in. How deep depends on how the arc of its nose lies to the face: along a radial face it comes down behind the tip, on the back beside the foot.
+        expect(Math.max(...over) - Math.min(...over)).toBeGreaterThan(0.5 * (s.tip - s.root));
         // The nose is on the outline, or at the foot.
         const free = more.free === 'back' ? -1 : 1;
         const outline = ratchetOutline(wheel);
@@ -67,7 +68,7 @@ describe('a pawl on its wheel', () => {
           expect(toOutline(outline, px, py)).toBeLessThan(1e-5);
         });
       }),
-      { numRuns: 40 },
+      { numRuns: 40, examples: [[{ free: 'forward', faceAngle: 0, land: 3, back: 'curved', teeth: 24 }]] },
     );
   });
 

@@ -10,7 +10,6 @@ import {
   across,
   cross,
   dot,
-  localFrame,
   norm,
   toWorldPoint,
   toWorldVector,

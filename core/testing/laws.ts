@@ -209,8 +209,9 @@ export function alike(what: string, a: ReadonlyMap<string, number | Vec3>, b: Re
 
 /** Forces of the first instant of a run in which nothing moves freely, and those of the same motion found without a run, inertia counted; nothing where a run would differ. */
 export function inARun(design: Design): { run: Map<string, Vec3>; here: Map<string, Vec3> } | undefined {
-  if (design.sources.some((x: DrivingSource) => !['motor', 'crank'].includes(x.type) || (x.profile ?? 'constant speed') !== 'constant speed'))
-    {return undefined;}
+  if (design.sources.some((x: DrivingSource) => !['motor', 'crank'].includes(x.type) || (x.profile ?? 'constant speed') !== 'constant speed')) {
+    return undefined;
+  }
   const s = steadily(design);
   if (s.pose.kinematics.grips.length) return undefined;
   const r = run(s.compiled, { duration: 1e-3, frames: 2, stand: true }, s.pose.u);

@@ -78,7 +78,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   return {
     database,
     host,
-    port: whole(env, 'UNIROTA_PORT', 4620, 1, 65_535),
+    port: whole(env, 'UNIROTA_PORT', 4620, 0, 65_535),
     accounts,
     address,
     hosts,

@@ -203,7 +203,7 @@ describe('migrations', () => {
         env: {
           ...process.env,
           UNIROTA_DATABASE: own.url,
-          UNIROTA_PORT: String(20_000 + Math.floor(Math.random() * 30_000)),
+          UNIROTA_PORT: '0',
           UNIROTA_WORKERS: '1',
           ...env,
         },

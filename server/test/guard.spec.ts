@@ -176,7 +176,7 @@ describe('settings', () => {
   });
   it('that are wrong are named with what they must be', () => {
     expect(() => readConfig({})).toThrow(/UNIROTA_DATABASE is missing/);
-    expect(() => readConfig({ ...base, UNIROTA_PORT: '70000' })).toThrow(/UNIROTA_PORT must be a whole number from 1 to 65535/);
+    expect(() => readConfig({ ...base, UNIROTA_PORT: '70000' })).toThrow(/UNIROTA_PORT must be a whole number from 0 to 65535/);
     expect(() => readConfig({ ...base, UNIROTA_ACCOUNTS: 'yes' })).toThrow(/UNIROTA_ACCOUNTS must be one of on, off/);
     expect(() => readConfig({ ...base, UNIROTA_ADDRESS: 'ftp://x' })).toThrow(/UNIROTA_ADDRESS must be the address/);
   });
