@@ -33,7 +33,7 @@ const vector = (least = -LARGEST): Json => ({
 /** A value that states nothing. */
 const UNSTATED: Json = { anyOf: [{ type: 'null' }, { type: 'string', pattern: '^\\s*$' }] };
 /** A number in quotes: it has a digit at least. */
-const DECIMAL = '[+-]?([0-9]+\\.?[0-9]*|\\.[0-9]+)(e[+-]?[0-9]{1,3})?';
+const DECIMAL = '\\s*[+-]?([0-9]+\\.?[0-9]*|\\.[0-9]+)([eE][+-]?[0-9]{1,3})?\\s*';
 const REFERS = '^[A-Za-z0-9_-]{1,64}(:([0-9]|[+-][xyz]))?$';
 const REFERENCE: Json = { type: 'string', pattern: '^[A-Za-z0-9_-]{1,64}$' };
 const ID: Json = { ...REFERENCE, not: { const: FRAME } };
@@ -96,8 +96,9 @@ const statedField = (f: Field): Json => {
 
 const object = (properties: Json, required: string[]): Json => ({ type: 'object', properties, required, additionalProperties: false });
 const needed = (fields: readonly Field[] = []): string[] => fields.filter((f) => f.required).map((f) => f.key);
-const NAME: Json = { type: 'string', minLength: 1, maxLength: 120, pattern: '\\S' };
-const MAY_NAME: Json = { anyOf: [{ type: 'string', maxLength: 120 }, ...(UNSTATED['anyOf'] as Json[])] };
+const PRINTED = '[^\\u0000-\\u001f\\u007f]';
+const NAME: Json = { type: 'string', minLength: 1, maxLength: 120, pattern: `^${PRINTED}*[^\\s\\u0000-\\u001f\\u007f]${PRINTED}*$` };
+const MAY_NAME: Json = { anyOf: [{ type: 'string', maxLength: 120, pattern: `^${PRINTED}*$` }, ...(UNSTATED['anyOf'] as Json[])] };
 
 /**
  * The JSON Schema (2020-12) of the design document, made from the same lists of fields as the validation. With another `ofField` the same
@@ -129,7 +130,7 @@ export function designJsonSchema(ofField: FieldInSchema = publishedField): Json 
       {
         format: { const: DESIGN_FORMAT },
         version: { const: DESIGN_VERSION },
-        name: { ...NAME, pattern: '^\\S([\\s\\S]*\\S)?$' },
+        name: { ...NAME, pattern: `^(?!\\s)${PRINTED}*[^\\s\\u0000-\\u001f\\u007f]$` },
         note: { anyOf: [{ type: 'string', maxLength: 20_000 }, { type: 'null' }] },
         settings: { anyOf: [object(fieldsOf(SETTINGS_FIELDS), []), { type: 'null' }] },
         members: list({ ...named, ...place }, MEMBER_FIELDS, ['id', 'name']),

@@ -105,8 +105,17 @@ const id = yup
   .matches(ID, 'an id takes letters, digits, - and _, at most 64')
   .test('frame', `the id “${FRAME}” belongs to the fixed body: choose another`, (v) => v !== FRAME);
 const ref = (what: string): yup.AnySchema => yup.string().strict().required(`${what} is missing: name it`).matches(ID, `${what} must be an id`);
-const name = yup.string().strict().required('Name is missing: give it one').max(120, 'Name must have at most 120 characters');
-const optionalName = yup.string().strict().max(120, 'Name must have at most 120 characters');
+/** Names are one line of text: no line break, tab or other control character. */
+// eslint-disable-next-line no-control-regex -- these are what is refused
+const ONE_LINE = /^[^\u0000-\u001f\u007f]*$/;
+const ONE_LINE_SAID = 'Name must be one line of text, without line breaks or control characters';
+const name = yup
+  .string()
+  .strict()
+  .required('Name is missing: give it one')
+  .max(120, 'Name must have at most 120 characters')
+  .matches(ONE_LINE, ONE_LINE_SAID);
+const optionalName = yup.string().strict().max(120, 'Name must have at most 120 characters').matches(ONE_LINE, ONE_LINE_SAID);
 
 type Shape = Record<string, yup.AnySchema>;
 /** The schemas of fields, each by its key. */

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { anyDesign } from '../testing/random-design';
-import { type Design, designJsonSchema, fieldsOfItem, readDesign, withoutUnstated } from './index';
+import { type Design, designJsonSchema, emptyDesign, fieldsOfItem, readDesign, withoutUnstated } from './index';
 
 const LISTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'] as const;
 type Loose = Record<(typeof LISTS)[number], Record<string, unknown>[]>;
@@ -125,5 +125,27 @@ describe('the published schema and the reader', () => {
       }),
       { numRuns: 1500 },
     );
+  });
+});
+
+describe('names and exact numbers as schema and reader have them', () => {
+  const named = (name: string) => ({ ...emptyDesign('x'), members: [{ id: 'm', name, kind: 'shaft' }] });
+  it('a name is one line: NUL, tab and line break are refused, everything printed is taken', () => {
+    for (const bad of ['a\u0000b', 'a\nb', 'a\tb', '\u007f']) expect(readDesign(named(bad)).problems?.[0].message).toMatch(/one line/);
+    expect(readDesign(named('Wälle Nr. 2 ⌀40 — 木')).problems).toBeUndefined();
+  });
+  it('blanks and exponents of an exact number are read alike by both', () => {
+    const check = new Ajv2020({ strict: false, logger: false, discriminator: true }).compile(designJsonSchema());
+    for (const lead of ['25.4/12', ' 25.4 / 12 ', '1E-2', '+3e1', '.5', '5.', '1/0', 'x', '', '1e', '2 3', '1/2/3', '\u00a05']) {
+      const d = {
+        ...emptyDesign('x'),
+        members: [{ id: 'm', name: 'm', kind: 'shaft' }],
+        joints: [{ id: 'j', type: 'revolute', parent: 'frame', child: 'm', home: lead }],
+      };
+      const read = !readDesign(d).problems;
+      // That nothing may be divided by zero no pattern says.
+      if (lead !== '1/0') expect([lead, check(d)]).toEqual([lead, read]);
+      else expect(read).toBe(false);
+    }
   });
 });

@@ -1,5 +1,6 @@
 import { FRAME, type Id, type Joint } from '../fields/types';
-import { Frame, Vec3, WORLD, cross, toLocalPoint, toLocalVector, vadd, vscale } from '../math/index';
+import { Frame, Vec3, WORLD, cross, norm, toLocalPoint, toLocalVector, vadd, vmap, vscale } from '../math/index';
+import { ROUNDING } from './through';
 import { movedFrame, type Pose } from '../kinematics/index';
 import type { Wrench } from './external';
 import { fixedReaction } from './fixed-reaction';
@@ -81,6 +82,12 @@ function fixedAt(forces: Forces, joint: Joint, on: 'child' | 'parent', inFrame: 
   };
 }
 
+/** What is rounding beside the figures that it came from is nothing. */
+const quiet = (v: Vec3, beside: number): Vec3 => vmap(v, (x) => (Math.abs(x) <= ROUNDING * beside ? 0 : x));
+/** The largest force, moment and moment of a force about the origin in a sheet. */
+const scale = (lines: readonly LoadLine[]): number =>
+  lines.reduce((s, l) => Math.max(s, norm(l.force), norm(l.moment), norm(l.force) * norm(l.point) * 1e-3), 0);
+
 /**
  * The load sheet of a member at the mechanism's present pose, after evaluate() with the same `inertia`. In its own frame, or in that of any other
  * member. With inertia counted as a force of its own (d'Alembert), everything adds up to nothing.
@@ -101,8 +108,8 @@ export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, iner
   for (const w of all) {
     if (size(w.force) < 1e-12 * most && size(w.moment) < 1e-12 * most) continue;
     const point = toLocalPoint(f, [1e3 * w.point[0], 1e3 * w.point[1], 1e3 * w.point[2]]);
-    const force = toLocalVector(f, w.force),
-      moment = toLocalVector(f, w.moment);
+    const force = quiet(toLocalVector(f, w.force), most),
+      moment = quiet(toLocalVector(f, w.moment), most);
     const source = w.source === undefined ? undefined : sources.get(w.source);
     lines.push({
       kind: w.kind,
@@ -127,8 +134,8 @@ export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, iner
     body: [...structure.bodyOf].filter(([, b]) => b === body).map(([id]) => id),
     frame: inFrame,
     lines,
-    sumForce,
-    sumMoment,
+    sumForce: quiet(sumForce, scale(lines)),
+    sumMoment: quiet(sumMoment, scale(lines)),
     mass: forces.bodyMass(body).mass,
     note: inertia ? 'Inertia is listed as a force: the lines add up to nothing.' : 'Without inertia: steady motion.',
   };

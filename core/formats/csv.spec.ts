@@ -76,3 +76,11 @@ describe('tables as text', () => {
     ).toBe(`a,b\r\n"x, ""y""",1.5\r\n"'=1+1",2\r\n`);
   });
 });
+
+describe('cells that a spreadsheet would work out', () => {
+  it('are texts: an apostrophe stands before a sign, a tab and a line break', () => {
+    const text = writeTable(['a'], [['=1+1'], ['+1'], ['-1'], ['@x'], ['\t=1'], ['\n=1'], [-5]]);
+    for (const cell of ["'=1+1", "'+1", "'-1", "'@x", "'\t=1", "'\n=1"]) expect(text).toContain(cell);
+    expect(text).toContain('\r\n-5\r\n');
+  });
+});

@@ -81,12 +81,15 @@ export function readTable(text: string, columns: number, dialect?: Dialect): Tab
   return rows.length ? { rows, dialect: { separator, decimal } } : { problem: 'there are no numbers in this text' };
 }
 
+/** What a spreadsheet takes for a formula, or may once it has dropped what is before it. */
+const FORMULA = /^[=+\-@\t\r\n]/;
+
 /** Comma separated text of a table (RFC 4180). Texts that a spreadsheet would take for a formula get an apostrophe before them; numbers stay numbers. */
 export const writeTable = (heading: readonly string[], rows: readonly (readonly (string | number)[])[]): string =>
   Papa.unparse(
     [heading, ...rows].map((r) => r.map((c) => (typeof c === 'number' && !Number.isFinite(c) ? '' : c))),
     {
-      escapeFormulae: true,
+      escapeFormulae: FORMULA,
       newline: '\r\n',
     },
   ) + '\r\n';

@@ -133,3 +133,17 @@ describe('what people write in other ways', () => {
     );
   });
 });
+
+describe('what is no quantity of a kind', () => {
+  it('a stiffness is no force, a part in the hundred no length; a travel per turn is a travel', () => {
+    expect(readQuantity('10 N/deg', 'N')).toHaveProperty('problem');
+    expect(readQuantity('10 N*m/rad', 'N·m')).toHaveProperty('problem');
+    expect(readQuantity('50 %', 'mm')).toHaveProperty('problem');
+    expect(readQuantity('50 %', '')).toMatchObject({ value: 0.5 });
+    expect(readQuantity('50 % * 20 mm', 'mm')).toMatchObject({ value: 10 });
+    expect(readQuantity('5 mm/rev', 'mm')).toMatchObject({ value: 5 });
+  });
+  it('micro is read in both of its signs', () => {
+    for (const sign of ['\u00b5', '\u03bc']) expect(readQuantity(`25 ${sign}m`, 'mm')).toMatchObject({ value: 0.025 });
+  });
+});

@@ -23,7 +23,8 @@ const FORCE: Dimension = [1, 1, -2, 0],
   ENERGY: Dimension = [2, 1, -2, 0],
   POWER: Dimension = [2, 1, -3, 0],
   STRESS: Dimension = [-1, 1, -2, 0],
-  PER_LENGTH: Dimension = [-1, 0, 0, 0];
+  PER_LENGTH: Dimension = [-1, 0, 0, 0],
+  PER_TURN: Dimension = [1, 0, 0, -1];
 
 /** Marks of a minute and a second: of arc behind degrees, feet and inches otherwise. */
 const MARKS: Readonly<Record<string, { arc: string; length: string }>> = {
@@ -125,6 +126,8 @@ class Reader {
   private i = 0;
   /** Whether the last unit was one of arc, so that ′ and ″ divide degrees. */
   private arc = false;
+  /** Whether a part in the hundred was typed, which is a plain number and nothing else. */
+  hundredths = false;
   constructor(private readonly s: string) {}
 
   all(): Value {
@@ -246,6 +249,7 @@ class Reader {
     const mark = Object.hasOwn(MARKS, name) ? UNITS[MARKS[name][this.arc ? 'arc' : 'length']] : undefined;
     if (name === '°' || name === 'deg') this.arc = true;
     if (mark) return { dim: mark.dim, q: mark.q, pi: 0 };
+    if (name === '%') this.hundredths = true;
     const unit = Object.hasOwn(UNITS, name) ? UNITS[name] : Object.hasOwn(UNITS, name.toLowerCase()) ? UNITS[name.toLowerCase()] : undefined;
     if (!unit) throw new Trouble(`“${name}” is no unit known here`);
     return { dim: unit.dim, q: unit.q, pi: unit.pi ?? 0 };
@@ -348,8 +352,10 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
   if (text.trim() === '') return { problem: 'nothing is typed here' };
   if (text.length > 200) return { problem: 'this is too long' };
   let v: Value;
+  // The micro sign and the Greek letter look alike.
+  const reader = new Reader(text.trim().replace(/^=/, '').replaceAll('\u03bc', '\u00b5'));
   try {
-    v = new Reader(text.trim().replace(/^=/, '')).all();
+    v = reader.all();
   } catch (e) {
     if (e instanceof Trouble) return { problem: e.message };
     if (e instanceof RangeError) return { problem: 'this number is out of range' };
@@ -359,13 +365,10 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
   // Threads to the inch and diametral pitch are a pitch and a module the other way up.
   if (same(want.dim, L) && same(v.dim, PER_LENGTH)) v = over({ dim: [0, 0, 0, 0], q: ratio(1), pi: 0 }, v);
   let bare = isPlain(v.dim);
-  // mm/rev may be typed for mm per turn and the other way round; a rate of turns is plain in its unit.
-  if (!bare && !same(v.dim, want.dim)) {
-    const without = (d: Dimension): Dimension => [d[0], d[1], d[2], 0];
-    if (!same(without(v.dim), without(want.dim)) || want.dim[3] !== 0) {
-      return { problem: unit ? `this is not a quantity in ${unit}` : 'a plain number is wanted here' };
-    }
-  }
+  const other = { problem: unit ? `this is not a quantity in ${unit}` : 'a plain number is wanted here' };
+  // A travel per turn may be typed for a travel; a number of turns is plain. Nothing else drops its turns.
+  if (!bare && !same(v.dim, want.dim) && !(same(want.dim, L) && same(v.dim, PER_TURN)) && !(unit === '' && same(v.dim, A))) return other;
+  if (bare && reader.hundredths && !isPlain(want.dim)) return other;
   // An angle is no plain number, though turns are counted.
   if (unit === '' && same(v.dim, A)) return { problem: 'a plain number is wanted here' };
   if (unit === '') bare = true;

@@ -190,7 +190,7 @@ export class DataSheet {
       ];
       return [
         ...own,
-        ...JOINT_FIELDS.map((f): Field => (f.kind === 'refs' ? { ...f, rare: true } : { ...f, unit: slides ? 'mm' : 'deg', label: this.asSeen(f) })),
+        ...JOINT_FIELDS.map((f): Field => (f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: slides ? 'mm' : 'deg', label: this.asSeen(f) } : f)),
         { ...place[0], label: 'Place on the carried member' },
         ...members.map((f) => ({ ...f, rare: true })),
         ...directions,
