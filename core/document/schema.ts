@@ -106,7 +106,6 @@ const id = yup
   .test('frame', `the id “${FRAME}” belongs to the fixed body: choose another`, (v) => v !== FRAME);
 const ref = (what: string): yup.AnySchema => yup.string().strict().required(`${what} is missing: name it`).matches(ID, `${what} must be an id`);
 /** Names are one line of text: no line break, tab or other control character. */
-// eslint-disable-next-line no-control-regex -- these are what is refused
 const ONE_LINE = /^[^\u0000-\u001f\u007f]*$/;
 const ONE_LINE_SAID = 'Name must be one line of text, without line breaks or control characters';
 const name = yup
