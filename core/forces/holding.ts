@@ -30,12 +30,8 @@ export function holding(pose: Pose): Holding[] {
     forces.velocity.fill(0);
     const ideal = forces.evaluate({ losses: false }).input[slot];
     if (Math.abs(ideal) < 1e-12) return void out.push({ source: source.id, by: 'balanced', needed: 0 });
-    const rest = new Forces(pose, { driven: [...forces.state.inputCoordinate].slice(0, forces.driven).filter((c) => c !== coordinate) });
-    rest.velocity.fill(0);
-    rest.evaluate({ losses: false });
-    const { grips, rows } = pose.kinematics;
-    const pawl = grips.find((r) => !rows[r].grip!.touches && Math.abs(rest.state.couplings[r].port[0]) > 1e-9);
-    if (pawl !== undefined) return void out.push({ source: source.id, by: 'pawl', needed: 0, coupling: rows[pawl].coupling });
+    const pawl = pawlThatHolds(pose, forces, coordinate);
+    if (pawl !== undefined) return void out.push({ source: source.id, by: 'pawl', needed: 0, coupling: pose.kinematics.rows[pawl].coupling });
     pose.sourceSpeed.fill(0);
     pose.sourceSpeed[k] = -Math.sign(ideal) * Math.max(1e-3, Math.abs(speeds[k]));
     nominalVelocities(pose, forces.velocity, undefined, forces.heldCoordinates);
@@ -47,4 +43,15 @@ export function holding(pose: Pose): Holding[] {
   });
   pose.sourceSpeed.set(speeds);
   return out;
+}
+
+/** The row of the pawl or clutch that carries what a source no longer does, if one does. */
+function pawlThatHolds(pose: Pose, forces: Forces, coordinate: number): number | undefined {
+  const { grips, rows } = pose.kinematics;
+  const pawls = [...grips].filter((r) => !rows[r].grip!.touches);
+  if (!pawls.length) return undefined;
+  const rest = new Forces(pose, { driven: [...forces.state.inputCoordinate].slice(0, forces.driven).filter((c) => c !== coordinate) });
+  rest.velocity.fill(0);
+  rest.evaluate({ losses: false });
+  return pawls.find((r) => Math.abs(rest.state.couplings[r].port[0]) > 1e-9);
 }

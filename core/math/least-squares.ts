@@ -1,10 +1,14 @@
+/** From so many columns on it is asked whether the matrix falls into parts that share nothing: that costs a look at every entry. */
+const WORTH_SPLITTING = 16;
+
 /** Smallest pivot over the largest below which a square matrix is left to the transformations, which tell its rank. */
 const NEAR_SINGULAR = 1e-5;
 
 /**
  * Least squares by Householder transformations with column pivoting, with the least-norm solution where the matrix
  * is short of rank (Golub & Van Loan, Matrix Computations, 4th ed., section 5.4–5.5: QR with column pivoting, complete orthogonal
- * decomposition). Works in place in arrays that are made once, because it runs for every frame of a closed mechanism.
+ * decomposition). Works in place in arrays that are made once, because it runs for every frame of a closed mechanism. A large matrix that falls into parts
+ * which share neither row nor column (linkages beside each other) is factorised part by part.
  */
 export class LeastSquares {
   readonly a: Float64Array;
@@ -28,6 +32,10 @@ export class LeastSquares {
   private readonly lu: Float64Array;
   private readonly order: Int32Array;
   private square = false;
+  /** The parts of a matrix that falls apart, each with its rows and columns; columns and rows that stand in none. */
+  private split: { solver: LeastSquares; rows: Int32Array; cols: Int32Array }[] | undefined;
+  private loose: { rows: Int32Array; cols: Int32Array } = { rows: new Int32Array(0), cols: new Int32Array(0) };
+  private made: LeastSquares[] = [];
 
   constructor(
     readonly maxRows: number,
@@ -58,8 +66,91 @@ export class LeastSquares {
    * partial pivoting (Golub & Van Loan, section 3.4), a quarter of the work; every other is triangularised with b alongside.
    */
   factor(tolerance = 1e-9): number {
+    this.split = undefined;
+    if (this.cols >= WORTH_SPLITTING && this.fallsApart()) return this.factorParts(tolerance);
     this.square = this.rows === this.cols && this.rows <= this.maxRows && this.eliminate();
     return this.square ? this.rank : this.triangularise(tolerance);
+  }
+
+  /** Finds the parts of the matrix: columns that a row has entries in belong together. False where all do. */
+  private fallsApart(): boolean {
+    const { a, rows: m, cols: n } = this;
+    const up = Int32Array.from({ length: n }, (_, j) => j);
+    const find = (j: number): number => {
+      let r = j;
+      while (up[r] !== r) r = up[r];
+      for (let k = j; up[k] !== r;) [k, up[k]] = [up[k], r];
+      return r;
+    };
+    const firstOf = new Int32Array(m).fill(-1);
+    const used = new Uint8Array(n);
+    for (let j = 0; j < n; j++) {
+      for (let i = 0, at = j * m; i < m; i++, at++) {
+        if (a[at] === 0) continue;
+        used[j] = 1;
+        if (firstOf[i] < 0) firstOf[i] = j;
+        else up[find(j)] = find(firstOf[i]);
+      }
+    }
+    const parts = new Map<number, { rows: number[]; cols: number[] }>();
+    const emptyCols: number[] = [],
+      emptyRows: number[] = [];
+    for (let j = 0; j < n; j++) {
+      if (!used[j]) emptyCols.push(j);
+      else {
+        const root = find(j);
+        const part = parts.get(root);
+        if (part) part.cols.push(j);
+        else parts.set(root, { rows: [], cols: [j] });
+      }
+    }
+    for (let i = 0; i < m; i++) {
+      if (firstOf[i] < 0) emptyRows.push(i);
+      else parts.get(find(firstOf[i]))!.rows.push(i);
+    }
+    if (parts.size < 2 && !emptyCols.length && !emptyRows.length) return false;
+    const spare = this.made;
+    this.made = [];
+    this.split = [...parts.values()].map((p, k) => {
+      const had = spare[k];
+      const solver = had && had.maxRows >= p.rows.length && had.maxCols >= p.cols.length ? had : new LeastSquares(p.rows.length, p.cols.length);
+      this.made.push(solver);
+      return { solver, rows: Int32Array.from(p.rows), cols: Int32Array.from(p.cols) };
+    });
+    this.loose = { rows: Int32Array.from(emptyRows), cols: Int32Array.from(emptyCols) };
+    return true;
+  }
+
+  private factorParts(tolerance: number): number {
+    const { a, b, rows: m, split } = this;
+    this.square = false;
+    this.rank = 0;
+    this.scale = 0;
+    this.conditioning = 1;
+    let sign = 1;
+    for (const { solver, rows, cols } of split!) {
+      const h = rows.length;
+      solver.begin(h, cols.length);
+      for (let j = 0; j < cols.length; j++) for (let i = 0; i < h; i++) solver.a[j * h + i] = a[cols[j] * m + rows[i]];
+      for (let i = 0; i < h; i++) solver.b[i] = b[rows[i]];
+      this.rank += solver.factor(tolerance);
+      this.scale = Math.max(this.scale, solver.scale);
+      this.conditioning = Math.min(this.conditioning, solver.conditioning);
+      sign *= solver.orientation;
+    }
+    const { rows, cols } = this.loose;
+    const ordered = (of: (p: { rows: Int32Array; cols: Int32Array }) => Int32Array): number[] => split!.flatMap((p) => [...of(p)]);
+    this.orientation = rows.length || cols.length || !sign ? 0 : sign * parity(ordered((p) => p.rows)) * parity(ordered((p) => p.cols));
+    this.sumResiduals();
+    return this.rank;
+  }
+
+  /** What the parts, and rows without entries, leave unmet. */
+  private sumResiduals(): void {
+    let r = 0;
+    for (const i of this.loose.rows) r += this.b[i] * this.b[i];
+    for (const { solver } of this.split!) r += solver.residual * solver.residual;
+    this.residual = Math.sqrt(r);
   }
 
   /** Elimination of a square matrix; false where it comes near to singular. */
@@ -186,6 +277,13 @@ export class LeastSquares {
 
   /** Takes a new right side (written to `b`) through the factorisation at hand, in place of factor(). Only while the rank was full. */
   again(): void {
+    if (this.split) {
+      for (const { solver, rows } of this.split) {
+        for (let i = 0; i < rows.length; i++) solver.b[i] = this.b[rows[i]];
+        solver.again();
+      }
+      return this.sumResiduals();
+    }
     if (this.square) return;
     const { a, b, beta, rows: m, rank } = this;
     for (let k = 0; k < rank; k++) {
@@ -202,6 +300,14 @@ export class LeastSquares {
 
   /** The solution of least norm into `x`. Call after factor(); uses up the factorisation where the rank is short. */
   solve(): Float64Array {
+    if (this.split) {
+      this.x.fill(0, 0, this.cols);
+      for (const { solver, cols } of this.split) {
+        const x = solver.solve();
+        for (let j = 0; j < cols.length; j++) this.x[cols[j]] = x[j];
+      }
+      return this.x;
+    }
     if (this.square) return this.substitute();
     const { a, b, x, pivot, tau, rows: m, cols: n, rank } = this;
     x.fill(0, 0, n);
@@ -264,6 +370,21 @@ export class LeastSquares {
 
   /** A basis of what the matrix leaves free: columns of the null space, one array each. Call after factor(), instead of solve(). */
   nullSpace(): Float64Array[] {
+    if (this.split) {
+      const unit = (j: number): Float64Array => {
+        const v = new Float64Array(this.cols);
+        v[j] = 1;
+        return v;
+      };
+      const parts = this.split.flatMap(({ solver, cols }) =>
+        solver.nullSpace().map((part) => {
+          const v = new Float64Array(this.cols);
+          for (let j = 0; j < cols.length; j++) v[cols[j]] = part[j];
+          return v;
+        }),
+      );
+      return [...parts, ...Array.from(this.loose.cols, unit)];
+    }
     if (this.square) return [];
     const { a, pivot, rows: m, cols: n, rank } = this;
     const basis: Float64Array[] = [];
@@ -281,4 +402,22 @@ export class LeastSquares {
     }
     return basis;
   }
+}
+
+/** Whether an order is reached by an even number of exchanges, 1, or an odd one, −1. */
+function parity(order: readonly number[]): 1 | -1 {
+  const seen = new Uint8Array(order.length);
+  let sign: 1 | -1 = 1;
+  for (let k = 0; k < order.length; k++) {
+    for (let at = order[k], length = 1; !seen[k]; length++) {
+      if (at === k) {
+        seen[k] = 1;
+        if (length % 2 === 0) sign = sign === 1 ? -1 : 1;
+        break;
+      }
+      seen[at] = 1;
+      at = order[at];
+    }
+  }
+  return sign;
 }

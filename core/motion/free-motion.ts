@@ -12,6 +12,8 @@ export interface FreeTrain {
   /** Accelerations of what is led, then room for those of what is free. */
   readonly pushes: Float64Array;
   readonly u: Float64Array;
+  /** For each free coordinate the train of its own that it is part of: accelerations of one do nothing to another. */
+  readonly part: Int32Array;
   ledSpeeds(t: number): Float64Array;
 }
 
@@ -23,13 +25,22 @@ interface Room {
   acc: Float64Array;
   r0: Float64Array;
   r1: Float64Array;
+  r2: Float64Array;
+  turns: Uint8Array;
   solver: LeastSquares;
 }
 const rooms = new Map<number, Room>();
 function roomFor(d: number): Room {
   let room = rooms.get(d);
   if (!room) {
-    room = { acc: new Float64Array(d), r0: new Float64Array(d), r1: new Float64Array(d), solver: new LeastSquares(d, d) };
+    room = {
+      acc: new Float64Array(d),
+      r0: new Float64Array(d),
+      r1: new Float64Array(d),
+      r2: new Float64Array(d),
+      turns: new Uint8Array(d),
+      solver: new LeastSquares(d, d),
+    };
     rooms.set(d, room);
   }
   return room;
@@ -45,23 +56,39 @@ function rest(train: FreeTrain, acc: Float64Array, out: Float64Array): void {
 }
 const WITH_INERTIA = { inertia: true } as const;
 
+/** Marks the coordinates that are the so-manieth of their part. */
+function inRound(part: Int32Array, round: number, out: Uint8Array): void {
+  for (let j = 0; j < part.length; j++) {
+    let before = 0;
+    for (let k = 0; k < j && before <= round; k++) if (part[k] === part[j]) before++;
+    out[j] = before === round ? 1 : 0;
+  }
+}
+
 /** Accelerations of the free coordinates at the present pose and rates: those at which nothing has to hold them. The forces of the train are left as they are for them. */
 export function freeAccelerations(train: FreeTrain): Float64Array {
   const d = train.free.length;
-  const { acc, r0, r1, solver } = roomFor(d);
+  const { acc, r0, r1, r2, turns, solver } = roomFor(d);
   acc.fill(0);
   for (let turn = 0; turn < MOST_TURNS; turn++) {
     rest(train, acc, r0);
+    r2.set(acc);
     let most = 0;
     for (let k = 0; k < d; k++) most = Math.max(most, Math.abs(r0[k]));
     if (turn && most < 1e-10) return acc;
     solver.begin(d, d);
-    for (let j = 0; j < d; j++) {
-      const step = 1 + Math.abs(acc[j]);
-      acc[j] += step;
+    // One coordinate of each part at a time.
+    for (let round = 0, tried = 0; tried < d; round++) {
+      inRound(train.part, round, turns);
+      for (let j = 0; j < d; j++) if (turns[j]) acc[j] += 1 + Math.abs(r2[j]);
       rest(train, acc, r1);
-      acc[j] -= step;
-      for (let k = 0; k < d; k++) solver.a[j * d + k] = (r1[k] - r0[k]) / step;
+      for (let j = 0; j < d; j++) {
+        if (!turns[j]) continue;
+        tried++;
+        const step = 1 + Math.abs(r2[j]);
+        acc[j] = r2[j];
+        for (let k = 0; k < d; k++) if (train.part[k] === train.part[j]) solver.a[j * d + k] = (r1[k] - r0[k]) / step;
+      }
     }
     for (let k = 0; k < d; k++) solver.b[k] = -r0[k];
     solver.factor(1e-13);

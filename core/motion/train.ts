@@ -66,6 +66,7 @@ export class Train {
   pushes: Float64Array = new Float64Array(0);
   readonly u: Float64Array;
   private pushed: Float64Array | undefined;
+  part: Int32Array = new Int32Array(0);
 
   constructor(
     readonly compiled: Compiled,
@@ -183,6 +184,7 @@ export class Train {
       this.y[f] = pose.q[this.free[f]];
       this.y[d + f] = rates[this.free[f]];
     }
+    this.part = partsOf(pose, mode, this.free);
     if (d) this.y.set(projectRates(this, t, rates), d);
     this.rub(rates, t);
     this.pushed = stops.length && !this.stand ? this.tendency(stops) : undefined;
@@ -418,4 +420,24 @@ export class Train {
     this.forces.evaluate({ inertia });
     return true;
   }
+}
+
+/** For each free coordinate the part of the train that it moves in: what joints carry on each other, couplings that hold and loops belong together. */
+function partsOf(pose: Pose, mode: Mode, free: readonly number[]): Int32Array {
+  const k = pose.kinematics;
+  const up = Int32Array.from({ length: k.count }, (_, i) => i);
+  const find = (i: number): number => {
+    while (up[i] !== i) i = up[i] = up[up[i]];
+    return i;
+  };
+  const join = (of: ArrayLike<number>): void => {
+    for (let n = 1; n < of.length; n++) up[find(of[n])] = find(of[0]);
+  };
+  for (let b = 1; b < k.bodies; b++) if (k.parentOf[b] > 0) join([k.bodyCoordinate[b], k.bodyCoordinate[k.parentOf[b]]]);
+  k.rows.forEach((row, r) => {
+    const open = row.grip && (row.grip.touches ? mode.flying.has(r) : !mode.grips.has(r));
+    if (!open) join(row.coordinate);
+  });
+  for (const c of k.closures) join(c.chain);
+  return Int32Array.from(free, find);
 }
