@@ -11,6 +11,7 @@ export * from './phases';
 export * from './placing';
 export * from './pose';
 export * from './reach';
+export { Standing, coordinateOf } from './standing';
 export * from './stops';
 export * from './structure';
 export { type SwingingPawl, swingingPawls } from './pawls';

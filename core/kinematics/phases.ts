@@ -1,8 +1,8 @@
 import { finding } from '../findings/index';
-import { Design, Finding, Id } from '../fields/types';
+import type { Coupling, Design, Element, Finding, Id } from '../fields/types';
 import { type Gear, num } from '../elements/index';
-import { compile } from './compile';
 import type { Compiled } from './compiled';
+import { Standing } from './standing';
 
 /** A phase that was set: which element, by how much, in deg or mm. */
 export interface PhaseStep {
@@ -42,30 +42,20 @@ export function phaseFindings(compiled: Compiled): Finding[] {
 export function setPhases(design: Design, only?: ReadonlySet<Id>): { design: Design; steps: PhaseStep[]; findings: Finding[] } {
   const steps: PhaseStep[] = [];
   const findings: Finding[] = [];
-  let current = design;
+  const standing = new Standing(design);
+  const phased = new Map<Id, Element>();
   const fixed = new Set<Id>();
-  let compiled = compile(current);
-  const open = compiled.couplings.filter((c) => c.model.phase && (!only || only.has(c.coupling.id))).map((c) => c.coupling.id);
-  // Each pass sets what hangs on the elements fixed so far; every mesh is visited at most once.
-  while (open.length) {
-    let at = open.findIndex((id) => {
-      const c = design.couplings.find((x) => x.id === id)!;
-      return fixed.has(c.a as Id) && !fixed.has(c.b as Id);
-    });
-    if (at < 0) at = open.findIndex((id) => fixed.has(design.couplings.find((x) => x.id === id)!.a as Id));
-    if (at < 0) at = open.findIndex((id) => fixed.has(design.couplings.find((x) => x.id === id)!.b as Id));
-    if (at < 0) at = 0;
-    const [id] = open.splice(at, 1);
-    const c = compiled.couplings.find((x) => x.coupling.id === id);
-    const p = c?.model.phase;
-    if (!c || !p || !Number.isFinite(p.add)) continue;
-    const a = c.coupling.a as Id,
-      b = c.coupling.b as Id;
+  const meshes = design.couplings.filter((c) => (!only || only.has(c.id)) && standing.model(c)?.phase);
+  for (const c of walkOf(meshes, fixed)) {
+    const p = standing.model(c)?.phase;
+    const a = c.a as Id,
+      b = c.b as Id;
+    if (!p || !Number.isFinite(p.add)) continue;
     const needs = Math.abs(p.add) > TOLERANCE * p.period * 1e-3;
     if (needs && fixed.has(b) && fixed.has(a)) {
       if (Math.abs(p.add) > TOLERANCE * p.period) {
         findings.push(
-          finding('phase-loop', [id, a, b], { name: c.coupling.name ?? id, add: Number(p.add.toFixed(4)), word: p.unit === 'deg' ? '°' : ' mm' }),
+          finding('phase-loop', [c.id, a, b], { name: c.name ?? c.id, add: Number(p.add.toFixed(4)), word: p.unit === 'deg' ? '°' : ' mm' }),
         );
       }
     } else if (needs) {
@@ -75,27 +65,54 @@ export function setPhases(design: Design, only?: ReadonlySet<Id>): { design: Des
       if (fixed.has(b)) {
         // Turn the other wheel instead, by the same part of a pitch.
         element = a;
-        const wheel: Gear | undefined = compiled.elements.get(a);
-        const teeth = num(wheel?.teeth, 1);
-        add = ((p.add / p.period) * 360) / teeth;
+        const wheel: Gear | undefined = standing.elements.get(a);
+        add = ((p.add / p.period) * 360) / num(wheel?.teeth, 1);
         unit = 'deg';
-        const probe = withPhase(current, element, add);
-        const off = compile(probe).couplings.find((x) => x.coupling.id === id)?.model.phase?.add ?? 0;
+        const before = standing.elements.get(a)!;
+        standing.restate(withPhase(before, add));
+        const off = standing.model(c)?.phase?.add ?? 0;
+        standing.restate(before);
         if (Math.abs(off) > TOLERANCE * p.period) add = -add;
       }
-      current = withPhase(current, element, add);
-      steps.push({ element, coupling: id, add, unit });
-      compiled = compile(current);
+      const after = withPhase(standing.elements.get(element)!, add);
+      standing.restate(after);
+      phased.set(element, after);
+      steps.push({ element, coupling: c.id, add, unit });
     }
     fixed.add(a);
     fixed.add(b);
   }
-  return { design: current, steps, findings };
+  const stated = (e: Element): Element => {
+    const to: Gear | undefined = phased.get(e.id);
+    return to ? ({ ...e, phase: to.phase } as Element) : e;
+  };
+  return { design: phased.size ? { ...design, elements: design.elements.map(stated) } : design, steps, findings };
 }
 
-function withPhase(design: Design, element: Id, add: number): Design {
-  return {
-    ...design,
-    elements: design.elements.map((e: Gear) => (e.id === element ? { ...e, phase: Number((num(e.phase) + add).toPrecision(15)) } : e)),
-  };
+/**
+ * Meshes in the order in which they are put into phase, each once: those that go on from an element that is fixed to one that is not, then what closes a loop, then
+ * what comes to a fixed one from behind; where nothing hangs on anything, the first that is left.
+ */
+function* walkOf(meshes: readonly Coupling[], fixed: ReadonlySet<Id>): Generator<Coupling> {
+  const by = new Map<Id, Coupling[]>();
+  const place = new Map(meshes.map((c, k) => [c, k]));
+  for (const c of meshes) for (const e of [c.a, c.b]) by.set(e as Id, [...(by.get(e as Id) ?? []), c]);
+  const open = new Set(meshes);
+  // Those that touch a fixed element.
+  const near = new Set<Coupling>();
+  while (open.size) {
+    let best: Coupling | undefined;
+    const rank = (c: Coupling): number => (fixed.has(c.a as Id) ? (fixed.has(c.b as Id) ? 1 : 0) : 2) * meshes.length + place.get(c)!;
+    for (const c of near) if (!best || rank(c) < rank(best)) best = c;
+    best ??= open.values().next().value!;
+    open.delete(best);
+    near.delete(best);
+    yield best;
+    for (const e of [best.a, best.b]) if (fixed.has(e as Id)) for (const c of by.get(e as Id)!) if (open.has(c)) near.add(c);
+  }
+}
+
+function withPhase(e: Element, add: number): Element {
+  const wheel: Gear = { ...(e as Gear) };
+  return { ...wheel, phase: Number((num(wheel.phase) + add).toPrecision(15)) } as Element;
 }

@@ -13,6 +13,8 @@ export interface Coordinate {
   order: number;
   motion: 'turn' | 'slide' | 'helix';
   label: string;
+  /** Which axis of the joint's frame it goes along or about. */
+  along: 'x' | 'y' | 'z';
   point: Vec3;
   axis: Vec3;
   /** Stops as stated, or as two faces give them, deg or mm. */
@@ -61,6 +63,12 @@ const STATED = [
   ['lower3', 'upper3', 'home3'],
 ] as const;
 
+/** A joint's frame in the world, on its child's. */
+export function jointFrameOf(child: Frame, j: Joint): Frame {
+  const local = (j.axis ?? j.up) ? frameOf(j.at ?? [0, 0, 0], j.axis, j.up) : { ...WORLD, o: j.at ?? ([0, 0, 0] as Vec3) };
+  return within(child, local);
+}
+
 /** Frames of members and joints in the world, the tree that the joints make, and what is wrong with them. */
 export function structureOf(design: Design): Structure {
   const members = new Map(design.members.map((m) => [m.id, m]));
@@ -90,8 +98,7 @@ export function structureOf(design: Design): Structure {
       findings.push(finding('joint-same-member', [j.id, j.child], { name: j.name ?? j.id, member: nameOf(j.child) }));
       continue;
     }
-    const local = (j.axis ?? j.up) ? frameOf(j.at ?? [0, 0, 0], j.axis, j.up) : { ...WORLD, o: j.at ?? ([0, 0, 0] as Vec3) };
-    jointFrames.set(j.id, within(frames.get(j.child)!, local));
+    jointFrames.set(j.id, jointFrameOf(frames.get(j.child)!, j));
     usable.push(j);
   }
 
@@ -114,6 +121,7 @@ export function structureOf(design: Design): Structure {
         order,
         motion: freedom.motion,
         label: freedom.label,
+        along: freedom.axis,
         point: f.o,
         axis: f[freedom.axis],
         parent: body,

@@ -1,7 +1,7 @@
 import type { Design, Id } from '../fields/types';
 import { FRAME } from '../fields/types';
 import { Vec3, norm, vadd } from '../math/index';
-import { compile, setPhases } from '../kinematics/index';
+import { Standing, setPhases } from '../kinematics/index';
 import { namedBy } from '../document/index';
 import { carryMembers, tidy, turnedAbout } from './frames';
 
@@ -35,20 +35,27 @@ function meetingMembers(design: Design): Map<Id, Id[]> {
  * A member with all that hangs behind it, seen from a coupling: what is reached over other couplings, and what the members carry. Members on the near
  * side of the coupling stay out.
  */
-export function hangingBehind(design: Design, coupling: Id, member: Id): Set<Id> {
+export const hangingBehind = (design: Design, coupling: Id, member: Id): Set<Id> => hangingIn(design)(coupling, member);
+
+/** As `hangingBehind`, for many couplings of one design. */
+function hangingIn(design: Design): (coupling: Id, member: Id) => Set<Id> {
   const ends = meetingMembers(design);
-  const near = (ends.get(coupling) ?? []).filter((x) => x !== member);
-  const moved = new Set<Id>([member]);
-  for (let grew = true; grew;) {
-    grew = false;
-    for (const [id, e] of ends) {
-      if (id !== coupling && e.some((x) => moved.has(x))) for (const x of e) if (!moved.has(x) && !near.includes(x)) grew = !!moved.add(x);
+  const nextTo = new Map<Id, { to: Id; by: Id | undefined }[]>();
+  const link = (from: Id, to: Id, by: Id | undefined): void => {
+    const list = nextTo.get(from);
+    if (list) list.push({ to, by });
+    else nextTo.set(from, [{ to, by }]);
+  };
+  for (const [id, e] of ends) for (const from of e) for (const to of e) if (from !== to) link(from, to, id);
+  for (const j of design.joints) if (j.parent !== FRAME && j.child !== FRAME) link(j.parent, j.child, undefined);
+  return (coupling, member) => {
+    const near = new Set((ends.get(coupling) ?? []).filter((x) => x !== member));
+    const moved = new Set<Id>([member]);
+    for (const from of moved) {
+      for (const { to, by } of nextTo.get(from) ?? []) if (by !== coupling && !near.has(to)) moved.add(to);
     }
-    for (const j of design.joints) {
-      if (moved.has(j.parent) && j.child !== FRAME && !moved.has(j.child) && !near.includes(j.child)) grew = !!moved.add(j.child);
-    }
-  }
-  return moved;
+    return moved;
+  };
 }
 
 /** Moves members in the world, mm. */
@@ -90,12 +97,16 @@ export function settle(design: Design): { design: Design; steps: SettleStep[] } 
       }
     }
   }
+  const standing = new Standing(design);
+  const couplingOf = new Map(design.couplings.map((c) => [c.id, c]));
+  const behind = hangingIn(design);
   for (const { coupling, far } of order) {
-    const fit = compile(current).couplings.find((c) => c.coupling.id === coupling)?.model.fit;
+    const fit = standing.model(couplingOf.get(coupling)!)?.fit;
     if (!fit || !fit.by.every(Number.isFinite) || norm(fit.by) < CLOSE || far.length !== 1) continue;
     const move: Vec3 = fit.member === far[0] ? fit.by : [-fit.by[0], -fit.by[1], -fit.by[2]];
-    const moved = hangingBehind(current, coupling, far[0]);
+    const moved = behind(coupling, far[0]);
     current = shiftMembers(current, moved, move);
+    standing.move(current.members.filter((m) => moved.has(m.id)));
     steps.push({ coupling, members: [...moved], by: move });
   }
   return { design: setPhases(current).design, steps };
