@@ -1,13 +1,14 @@
 import { finding } from '../findings/index';
 import type { Stated } from '../fields/fields';
 import type { Coupling, Finding } from '../fields/types';
-import { type Gear, type Rack, exactOf, gearOf, num, rackOf } from '../elements/index';
+import { type Gear, type Rack, type Sector, exactOf, gearOf, num, rackOf } from '../elements/index';
 import { exactly, mul, neg, piRatio, ratio } from '../math/index';
 import { cross, dot, norm, vadd, vscale, vsub } from '../math/index';
 import { type RackGiven, basePitch, isUndercut, rackContactLine } from '../teeth/index';
 import { contactRatioFindings } from './gear-pair/findings';
 import {
   EFFICIENCY_FIELD,
+  type Placed,
   acrossAxis,
   faceEngagement,
   travelPorts,
@@ -23,13 +24,14 @@ import {
   pressureAngleFinding,
 } from './common';
 import type { CouplingKind, Engagement, Port } from './protocol';
+import { sectorEngagement } from './sector-mesh/engagement';
 
 const DEG = 180 / Math.PI;
 
 /** How far below its reference line the straight flanks of a rack reach, mm: to where the fillet begins. */
 const rackFillet = (k: RackGiven): number => (k.dedendum - k.fillet * (1 - Math.sin(k.alpha))) * k.module;
 
-const FIELDS = [...pairFields('Gear', 'Rack'), EFFICIENCY_FIELD];
+const FIELDS = [...pairFields('Gear or sector', 'Rack'), EFFICIENCY_FIELD];
 /** What is stated of one, from its fields. */
 export type RackMesh = Coupling & Stated<typeof FIELDS>;
 
@@ -42,7 +44,7 @@ export const rackMesh: CouplingKind<RackMesh> = {
   label: 'Rack mesh',
   fields: FIELDS,
   model(c, ctx) {
-    const pair = pairOf<Gear, Rack>(c, ctx, [['gear'], ['rack']]);
+    const pair = pairOf<Gear | Sector, Rack>(c, ctx, [['gear', 'sector'], ['rack']]);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;
@@ -132,6 +134,15 @@ export const rackMesh: CouplingKind<RackMesh> = {
     const perTurn = mul(z, m);
     const play = 2 * gap * Math.tan(g.alphaT) + g.thinning / Math.cos(g.beta);
     const rackPort: Port = { member: b.member, carrier, motion: 'slide', point, axis: b.frame.x, terms: travel, coefficient: piRatio(ratio(-side)) };
+    const turning: Port = {
+      member: a.member,
+      carrier,
+      motion: 'turn',
+      point: a.frame.o,
+      axis: a.frame.z,
+      terms: turn,
+      coefficient: piRatio(perTurn, 1),
+    };
     // Helical teeth that travel along the gear's axis move the other side along the rack.
     const helix = spur ? undefined : exactOf(Number(Math.tan(g.beta).toPrecision(15)));
     return {
@@ -139,7 +150,7 @@ export const rackMesh: CouplingKind<RackMesh> = {
       model: {
         law: 'proportional',
         ports: [
-          { member: a.member, carrier, motion: 'turn', point: a.frame.o, axis: a.frame.z, terms: turn, coefficient: piRatio(perTurn, 1) },
+          turning,
           rackPort,
           ...(helix
             ? [...travelPorts(ctx, carrier, a, a.frame.z, piRatio(neg(helix))), ...travelPorts(ctx, carrier, b, a.frame.z, piRatio(helix))]
@@ -147,7 +158,11 @@ export const rackMesh: CouplingKind<RackMesh> = {
         ],
         contacts: [{ a: 0, b: 1, point, along: vadd(along, vscale(a.frame.z, -Math.tan(g.beta))), spread: vscale(toRack, -Math.tan(g.alphaT)) }],
         efficiency: { forward: eta, backward: eta },
-        engagements: [teethThere(rackPort), ...faceEngagement(ctx, carrier, a, b, [wa, wb], 2 * lift)],
+        engagements: [
+          teethThere(rackPort),
+          ...(a.element.type === 'sector' ? sectorEngagement(a as Placed<Sector>, toRack, turning) : []),
+          ...faceEngagement(ctx, carrier, a, b, [wa, wb], 2 * lift),
+        ],
         fit: { member: b.member, by: vscale(b.frame.y, gap) },
         phase: { element: b.element.id, unit: 'mm', add, period: pitchT },
         derived: [

@@ -30,6 +30,19 @@ export function screwEfficiency(
 const FIELDS = [
   ...pairFields('Screw', 'Nut'),
   numberField('friction', 'Thread friction', { symbol: 'f', initial: 0.1, min: 0, max: 0.9 }),
+  numberField('efficiency', 'Efficiency, turn to travel', {
+    symbol: 'η',
+    above: 0,
+    max: 1,
+    help: 'Of a ball screw, as its data have it: it counts instead of the thread’s friction.',
+  }),
+  numberField('efficiencyBack', 'Efficiency, travel to turn', {
+    symbol: 'η′',
+    min: -100,
+    max: 1,
+    when: (c: { efficiency?: number }) => c.efficiency !== undefined,
+    help: 'Left open, 2 − 1/η: that of the same friction angle.',
+  }),
   numberField('collarFriction', 'Collar friction', { symbol: 'fc', initial: 0, min: 0, max: 0.9 }),
   numberField('collarDiameter', 'Mean collar diameter', { unit: 'mm', symbol: 'dc', initial: 0, min: 0, max: 1e5 }),
 ];
@@ -60,7 +73,7 @@ export const screwDrive: CouplingKind<ScrewDrive> = {
     }
     const lead = screwLead(a.element),
       d2 = screwPitchDiameter(a.element);
-    const eta = screwEfficiency(
+    const byThread = screwEfficiency(
       toNumber(lead),
       d2,
       FLANK[String(a.element.form ?? 'trapezoidal')] ?? 0,
@@ -68,6 +81,8 @@ export const screwDrive: CouplingKind<ScrewDrive> = {
       num(c.collarFriction),
       num(c.collarDiameter),
     );
+    // The same friction angle both ways: η = tan γ/tan(γ + ρ), η′ = tan(γ − ρ)/tan γ, for small angles 2 − 1/η (ISO 3408-5 and VDI 2158, from memory).
+    const eta = c.efficiency === undefined ? byThread : { forward: num(c.efficiency), backward: c.efficiencyBack ?? 2 - 1 / num(c.efficiency, 1) };
     const findings = [];
     if (eta.forward <= 0 || !Number.isFinite(eta.forward)) {
       findings.push(finding('screw-jams', ids, { name }));

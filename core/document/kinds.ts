@@ -33,7 +33,26 @@ const SPEED = numberField('speed', 'Nominal speed', {
 });
 const DRIVEN = refField('joint', 'Drives', 'coordinate', { required: true });
 
-const COMMON_OF_SOURCES = [PLACE_ALONG];
+const COMMON_OF_SOURCES = [
+  numberField('rotor', 'Inertia of its rotor', {
+    unit: 'kg·m²',
+    symbol: 'J',
+    initial: 0,
+    min: 0,
+    max: 1e6,
+    rare: true,
+    help: 'Fast on the member that it drives; kg of a linear motor’s slider, with its weight.',
+  }),
+  numberField('brake', 'Holding brake', {
+    unit: 'N·m',
+    initial: 0,
+    min: 0,
+    max: 1e7,
+    rare: true,
+    help: 'N·m or N with which it holds once it lets go.',
+  }),
+  PLACE_ALONG,
+];
 
 const profile = (e: { profile?: string }): string => e.profile ?? 'constant speed';
 /** How a source moves in time. deg or mm, s; rev/min or mm/s. */

@@ -52,7 +52,7 @@ export const sector: ElementKind<Sector> = {
   type: 'sector',
   label: 'Sector gear',
   mirrored: (e) => ({
-    phase: -num(e.phase) - ((num(e.arcTeeth, 2) - 1) * 360) / num(e.teeth),
+    phase: (-num(e.phase) - ((num(e.arcTeeth, 2) - 1) * 360) / num(e.teeth)) % 360,
     ...(num(e.helix) !== 0 && { hand: otherHand(e.hand) }),
   }),
   fields: FIELDS,

@@ -419,6 +419,12 @@ export const CATALOGUE = {
     says: ({ names }: Said<'names'>) =>
       `jammed: ${names} cannot be driven from this side; drive the worm or the screw, or make the lead larger or the friction smaller`,
   },
+  'jammed/friction': {
+    severity: 'stop',
+    step: 'loads',
+    says: ({ name }: Said<'name'>) =>
+      `joint “${name}” jams: its friction grows with what drives it, without end; a longer guide, a smaller coefficient or a drive nearer its middle would do`,
+  },
   'jammed/losses': {
     severity: 'stop',
     step: 'loads',

@@ -22,6 +22,9 @@ const MOST_PATTERNS = 24;
 export const STANDARD_GRAVITY: Vec3 = [0, 0, -9.80665];
 /** Part of the greatest rate below which a rate is rounding: places and directions are stated to twelve decimals. */
 const STILL = 1e-10;
+/** Repetitions until friction by reactions stands, and what of the largest force it may still change by. */
+const MOST_REACTIONS = 200;
+const SAME_FRICTION = 1e-13;
 /** How lightly a held freedom leans on its own holding while a pawl may carry it. */
 const LIGHT = 1e-7;
 
@@ -41,6 +44,8 @@ export interface ForceState {
   settled: boolean;
   /** Row at which the sides that drive contradict each other, where they do not settle; −1 otherwise. */
   jams: number;
+  /** Coordinate at which friction by the joint's reaction grows without end; −1 otherwise. */
+  jamsAt: number;
   /** Unbalanced remainder of the equations, N·m-like; zero when forces are determined. */
   remainder: number;
   /** Unknowns that statics leaves open: least-norm values are given. */
@@ -81,6 +86,8 @@ export class Forces implements Moment {
   private readonly gravity: Vec3;
   private readonly bodyLoads: BodyLoad[] = [];
   private readonly coordinateLoads: CoordinateLoad[] = [];
+  /** Loads whose size goes by the reaction of their joint. */
+  private readonly feeling: CoordinateLoad[];
   private readonly external: External;
   private readonly inputs: Int32Array;
   private readonly unknowns: Unknowns;
@@ -113,6 +120,7 @@ export class Forces implements Moment {
       if (load.on === 'bodies') this.bodyLoads.push(load);
       else this.coordinateLoads.push(load);
     }
+    this.feeling = this.coordinateLoads.filter((l) => l.feel);
     this.work = workspaceFor(k);
     this.velocity = this.work.velocity;
     this.acceleration = this.work.acceleration;
@@ -149,6 +157,7 @@ export class Forces implements Moment {
       reaction: new Float64Array(6 * k.count),
       settled: true,
       jams: -1,
+      jamsAt: -1,
       remainder: 0,
       indeterminate: 0,
     };
@@ -183,6 +192,43 @@ export class Forces implements Moment {
    * Losses depend on which side drives, so the pattern of driving sides is repeated until it stands, at most 24 times.
    */
   evaluate(options: { inertia?: boolean; losses?: boolean } = {}): ForceState {
+    this.evaluateOnce(options);
+    if (!this.feeling.length) return this.state;
+    // Friction by a joint's own reaction: repeated until it stands. Where it grows on and on, the joint jams.
+    this.state.jamsAt = -1;
+    for (let turn = 0; turn < MOST_REACTIONS; turn++) {
+      const { changed, at } = this.feel(options.inertia ?? false);
+      if (changed <= SAME_FRICTION * this.acting) return this.state;
+      if (turn === MOST_REACTIONS - 1 || !Number.isFinite(changed)) {
+        this.state.settled = false;
+        this.state.jamsAt = at;
+        return this.state;
+      }
+      this.evaluateOnce(options);
+    }
+    return this.state;
+  }
+
+  /** Has loads take up the reactions that they go by: the largest change, and at which coordinate. */
+  private feel(inertia: boolean): { changed: number; at: number } {
+    const R = this.reactions(inertia);
+    const { axisNow: a, kinematics: k } = this.pose;
+    let changed = 0,
+      at = -1;
+    for (const load of this.feeling) {
+      const r = 6 * k.ends[k.endOf[load.index]].first,
+        c = 3 * load.index;
+      // What drives along the freedom presses on nothing.
+      const slot = this.state.inputCoordinate.indexOf(load.index);
+      const drive = load.slide ? (slot >= 0 ? this.state.input[slot] : 0) + this.given[load.index] : 0;
+      const [ax, ay, az] = [a[c], a[c + 1], a[c + 2]];
+      const by = load.feel!(R[r] - drive * ax, R[r + 1] - drive * ay, R[r + 2] - drive * az, R[r + 3], R[r + 4], R[r + 5], ax, ay, az);
+      if (by > changed || Number.isNaN(by)) [changed, at] = [by, load.index];
+    }
+    return { changed, at };
+  }
+
+  private evaluateOnce(options: { inertia?: boolean; losses?: boolean }): ForceState {
     const { pose, state, work: w } = this;
     const k = pose.kinematics;
     const inertia = options.inertia ?? false,
@@ -362,7 +408,7 @@ export class Forces implements Moment {
     inertialWrenches(pose, this.masses, w, w.own);
     let power = 0;
     for (let b = 1; b < pose.kinematics.bodies; b++) {
-      if (this.masses.mass[b] > 0) for (let x = 6 * b; x < 6 * b + 6; x++) power += w.own[x] * w.twist[x];
+      if (this.masses.heavy[b]) for (let x = 6 * b; x < 6 * b + 6; x++) power += w.own[x] * w.twist[x];
     }
     return { inertia: 2 * kineticEnergy(pose, this.masses, w), slope: 2 * power };
   }

@@ -1,3 +1,5 @@
+import type { DrivingSource } from '../document/kinds';
+import { num } from '../elements/index';
 import type { Id } from '../fields/types';
 import type { Pose } from '../kinematics/index';
 import { Forces } from './forces';
@@ -6,8 +8,8 @@ import { nominalVelocities } from './ledger';
 /** What happens when a source lets go at the present pose. */
 export interface Holding {
   source: Id;
-  /** `pawl`: a one-way coupling carries; `self-locking`: friction does; `balanced`: nothing pushes; `runs-back`: the load drives the source. */
-  by: 'pawl' | 'self-locking' | 'balanced' | 'runs-back';
+  /** `pawl`: a one-way coupling carries; `self-locking`: friction does; `brake`: the source's own brake; `balanced`: nothing pushes; `runs-back`: the load drives the source. */
+  by: 'pawl' | 'self-locking' | 'brake' | 'balanced' | 'runs-back';
   /** Torque or force that has to hold it where it runs back, N·m or N. */
   needed: number;
   /** The one-way coupling that carries. */
@@ -38,7 +40,9 @@ export function holding(pose: Pose): Holding[] {
     const back = forces.evaluate().input[slot];
     // Moving back with the load, a self-locking train still has to be pushed.
     const held = back * Math.sign(ideal) <= 1e-12;
-    out.push({ source: source.id, by: held ? 'self-locking' : 'runs-back', needed: held ? 0 : Math.abs(back) });
+    const { brake }: DrivingSource = source;
+    const braked = !held && Math.abs(back) <= num(brake);
+    out.push({ source: source.id, by: held ? 'self-locking' : braked ? 'brake' : 'runs-back', needed: held ? 0 : Math.abs(back) });
     pose.sourceSpeed.set(speeds);
   });
   pose.sourceSpeed.set(speeds);

@@ -198,8 +198,12 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
 }
 
 /** A finding where no sense of the forces agrees with the losses: self-locking couplings driven from the wrong side, or losses that lock a train round a loop. */
-function jamOf({ couplings }: Compiled, state: ForceState): Finding | undefined {
+function jamOf({ couplings, structure }: Compiled, state: ForceState): Finding | undefined {
   if (state.settled) return undefined;
+  if (state.jamsAt >= 0) {
+    const { joint } = structure.coordinates[state.jamsAt];
+    return finding('jammed/friction', [joint.id], { name: joint.name ?? joint.id });
+  }
   const locking = couplings.filter((c) => (c.model.efficiency?.backward ?? 1) <= 0).map((c) => c.coupling);
   const unclear = state.jams < 0 ? [] : [couplings[state.jams].coupling];
   const named = locking.length ? locking : unclear;

@@ -66,7 +66,7 @@ export function moveBodies(m: Posed, velocity: Float64Array, acceleration: Float
 
 /** The wrench (moment about the world's origin, force) that every body's own motion needs, by Newton and Euler. */
 export function inertialWrenches(m: Posed, masses: BodyMasses, motion: BodyMotion, own: Float64Array): void {
-  for (let b = 1; b < m.kinematics.bodies; b++) if (masses.mass[b] > 0) inertialWrench(m, masses, motion, own, b);
+  for (let b = 1; b < m.kinematics.bodies; b++) if (masses.heavy[b]) inertialWrench(m, masses, motion, own, b);
 }
 
 function inertialWrench(m: Posed, { mass, centre, inertia }: BodyMasses, motion: BodyMotion, W: Float64Array, b: number): void {
@@ -152,11 +152,11 @@ export function alongFreedom(m: Posed, W: Float64Array, i: number, body: number)
 }
 
 /** Kinetic energy of all bodies, J. */
-export function kineticEnergy(m: Posed, { mass, centre, inertia: I }: BodyMasses, { twist: V }: BodyMotion): number {
+export function kineticEnergy(m: Posed, { mass, centre, inertia: I, heavy }: BodyMasses, { twist: V }: BodyMotion): number {
   const T = m.placements;
   let e = 0;
   for (let b = 1; b < m.kinematics.bodies; b++) {
-    if (mass[b] === 0) continue;
+    if (!heavy[b]) continue;
     const j = 6 * b,
       t = PLACEMENT * b;
     movePoint(h, 0, T, t, centre[3 * b], centre[3 * b + 1], centre[3 * b + 2]);

@@ -45,10 +45,10 @@ export function jointWrenches(
 }
 
 /** What bodies resist with, as wrenches at their centres of mass. */
-export function inertiaWrenches(pose: Pose, { mass, centre }: BodyMasses, own: Float64Array, out: Wrench[]): void {
+export function inertiaWrenches(pose: Pose, { heavy, centre }: BodyMasses, own: Float64Array, out: Wrench[]): void {
   const at = new Float64Array(3);
   for (let b = 1; b < pose.kinematics.bodies; b++) {
-    if (mass[b] === 0) continue;
+    if (!heavy[b]) continue;
     const n = own.subarray(6 * b, 6 * b + 6);
     movePoint(at, 0, pose.placements, PLACEMENT * b, centre[3 * b], centre[3 * b + 1], centre[3 * b + 2]);
     const point: Vec3 = [at[0], at[1], at[2]],

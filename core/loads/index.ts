@@ -1,6 +1,6 @@
 import type { Load } from '../fields/types';
 import { type Force, force } from './force';
-import { jointFriction } from './joint-friction';
+import { jointBrake, jointFriction, jointResistance, jointRubbing } from './joint-friction';
 import { type JointLoad, jointLoad } from './joint-load';
 import { jointSpring } from './joint-spring';
 import type { Bodies, BoundLoad, LoadKind } from './protocol';
@@ -14,7 +14,17 @@ export { PLACE_ALONG } from './stated';
 export type ActingLoad = Force & Spring & JointLoad;
 
 /** Every kind of load. */
-export const LOAD_KINDS: readonly LoadKind[] = [force, torque, jointLoad, spring, jointSpring, jointFriction];
+export const LOAD_KINDS: readonly LoadKind[] = [
+  force,
+  torque,
+  jointLoad,
+  jointResistance,
+  spring,
+  jointSpring,
+  jointFriction,
+  jointRubbing,
+  jointBrake,
+];
 
 /** The loads of a design, bound to its bodies and coordinates; those that act on nothing that can move are left out. */
 export function bindLoads(loads: readonly Load[], bodies: Bodies): BoundLoad[] {

@@ -64,6 +64,8 @@ export interface CoordinateLoad extends LoadedCoordinate {
   readonly friction?: number;
   /** What of its power is lost to friction or a damper, W. */
   lost?(at: Moment): number;
+  /** Takes up the reaction of its joint (N, N·m about the joint's point, without what drives it) and the axis, by which its size goes; gives by how much that has changed. */
+  feel?(fx: number, fy: number, fz: number, mx: number, my: number, mz: number, ax: number, ay: number, az: number): number;
 }
 export type BoundLoad = BodyLoad | CoordinateLoad;
 

@@ -1,5 +1,6 @@
-import { RUN_ENDS, unusedName } from '../document/index';
-import type { Design, KeptRun, KeptSheet } from '../fields/types';
+import { type DrivingSource, RUN_ENDS, unusedName } from '../document/index';
+import { num } from '../elements/index';
+import type { Design, KeptRun, KeptSheet, Load } from '../fields/types';
 import { findWorkingPoints, Forces, nominalRate } from '../forces/index';
 import { type Compiled, type Pose, compile, poseOf } from '../kinematics/index';
 import { Hand, type RunOptions, goHome, shortOfDead } from '../motion/index';
@@ -53,7 +54,7 @@ export function placeAt(pose: Pose, starts: KeptRun['starts']): boolean {
 /** The design as a run sees it: in its load case, its sources let go, or the first at its nominal speed. */
 function designOf(design: Design, run: KeptRun): Design {
   const d = inCase(design, run.case);
-  if (run.letGo) return { ...d, sources: [] };
+  if (run.letGo) return { ...d, sources: [], loads: [...d.loads, ...brakesOf(d)] };
   if (run.recorded?.length) {
     const [first, ...others] = d.sources;
     return first ? { ...d, sources: [{ ...first, profile: 'table', table: run.recorded } as typeof first, ...others] } : d;
@@ -129,3 +130,12 @@ export const withSheetNamed = (design: Design, id: string, name: string): Design
   ...design,
   sheets: design.sheets?.map((x) => (x.id === id ? { ...x, name } : x)),
 });
+
+/** Holding brakes of sources that let go, as brakes at their joints. */
+function brakesOf(d: Design): Load[] {
+  return d.sources.flatMap((s: DrivingSource) =>
+    num(s.brake) > 0
+      ? [{ id: `${s.id}-brake`.slice(-64), name: `Brake of ${s.name}`, type: 'joint-brake', ...{ joint: s.joint, value: s.brake } }]
+      : [],
+  );
+}

@@ -33,6 +33,11 @@ function startOf(type: string, slide: boolean): object {
       return { rate: 1, free: 100 };
     case 'joint-spring':
       return { rate: slide ? 1 : 0.1 };
+    case 'joint-rubbing':
+      return slide ? { coefficient: 0.1 } : { coefficient: 0.1, diameter: 20 };
+    case 'joint-resistance':
+    case 'joint-brake':
+      return { value: slide ? 100 : 10 };
     case 'joint-friction':
       return { value: slide ? 10 : 1 };
     default:

@@ -400,6 +400,50 @@ const sources: Rig = {
   },
 };
 
+/** Brakes, resisting loads, friction by coefficient, rotors, a ball screw, and levers with teeth. */
+const rubbing: Rig = {
+  name: 'brakes, rubbing and sectors',
+  make() {
+    const b = new Builder();
+    const s = b.shaft([0, 0, 0]),
+      n = b.slide([0, 0, 100], Z);
+    b.couple('screw-drive', {
+      a: b.element('screw', s.member, { diameter: 32, pitch: 10, length: 400, form: 'ball', at: [0, 0, 100] }),
+      b: b.element('nut', n.member, { outside: 60, bore: 32, length: 50 }),
+      efficiency: 0.9,
+      efficiencyBack: 0.8,
+    });
+    b.motor(s.joint, 60, { rotor: 0.004, brake: 12, place: -40 });
+    b.load('joint-resistance', { joint: n.joint, value: 300, place: 15 });
+    b.load('joint-rubbing', { joint: n.joint, coefficient: 0.12, length: 160 });
+    b.load('joint-rubbing', { joint: s.joint, coefficient: 0.05, diameter: 25, collar: 40, length: 200 });
+    b.load('joint-brake', { joint: s.joint, value: 0.6 });
+    burden(b, n.member);
+    lump(b, n.member);
+    // Two levers with teeth, and one on a rack.
+    const [p, q] = [b.shaft([500, 0, 0]), b.shaft([620, 0, 0])];
+    const teeth = { arcTeeth: 21, module: 2, width: 18, bore: 20 };
+    b.couple('sector-mesh', {
+      a: b.element('sector', p.member, { teeth: 60, phase: -60, ...teeth }),
+      b: b.element('sector', q.member, { teeth: 60, phase: 180 - 60 + 3, ...teeth }),
+      efficiency: 0.96,
+    });
+    b.motor(p.joint, 2);
+    along(b, q.joint);
+    lump(b, q.member);
+    const lever = b.shaft([900, 0, 0]),
+      rack = b.slide([900, 0, 0], X, 'frame', { up: Y });
+    b.couple('rack-mesh', {
+      a: b.element('sector', lever.member, { teeth: 60, phase: -90 - 60, ...teeth }),
+      b: b.element('rack', rack.member, { teeth: 31, module: 2, width: 18, height: 20, at: [-60, 0, 0], axis: Y, up: Z }),
+      efficiency: 0.95,
+    });
+    b.motor(lever.joint, 2);
+    along(b, rack.joint, 30);
+    return settle(b.design).design;
+  },
+};
+
 /** Motions in time of every kind, led by a motor and by a crank. */
 const profiles: Rig = {
   name: 'motion profiles',
@@ -489,6 +533,7 @@ export const RIGS: readonly Rig[] = [
   otherwise(stageRig('bevel'), 'bevel pair, 25°', (type) => (type === 'bevel-gear' ? { pressureAngle: 25 } : undefined)),
   oneWay,
   curvedRatchet,
+  rubbing,
   profiles,
   chainOfJoints,
   ...['revolute', 'prismatic', 'cylindrical', 'planar', 'spherical', 'pin-in-slot'].flatMap((t) => [loop(t, false), loop(t, true)]),

@@ -12,8 +12,9 @@ import { pairModel } from './law';
 export type { PairGeometry } from './geometry';
 
 /** Two cylindrical wheels that mesh: where they meet and what that ties. */
-export interface Mesh<A extends Gear = Gear> {
+export interface Mesh<A extends Gear = Gear, B extends Gear = Gear> {
   a: Placed<A>;
+  b: Placed<B>;
   geometry: PairGeometry;
   model: ProportionalModel;
 }
@@ -23,7 +24,7 @@ export function meshOf<A extends Gear, B extends Gear>(
   c: Coupling & { efficiency?: number },
   ctx: CouplingContext,
   types: readonly [readonly string[], readonly string[]],
-): { mesh?: Mesh<A>; findings: Finding[] } {
+): { mesh?: Mesh<A, B>; findings: Finding[] } {
   const pair = pairOf<A, B>(c, ctx, types);
   if (pair.findings) return { findings: pair.findings };
   const { a, b, ids } = pair;
@@ -38,7 +39,7 @@ export function meshOf<A extends Gear, B extends Gear>(
   if (!geometry) return { findings: [...findings, finding('equal-internal', ids, { name })] };
   const model = pairModel(ctx, a, b, turns, geometry, efficiencyOf(c));
   // Teeth that do not go together have no distance that would suit them.
-  return { mesh: { a, geometry, model }, findings: findings.length ? findings : fitFindings(name, ids, geometry) };
+  return { mesh: { a, b, geometry, model }, findings: findings.length ? findings : fitFindings(name, ids, geometry) };
 }
 
 const FIELDS = [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD];

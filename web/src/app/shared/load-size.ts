@@ -17,10 +17,15 @@ export function loadSize(load: Load, slide: boolean, units: Units): string {
       return units.text(l.rate ?? 0, 'N/mm', 4);
     case 'joint-spring':
       return units.text(l.rate ?? 0, slide ? 'N/mm' : 'N·m/deg', 4);
+    case 'joint-rubbing':
+      return `μ ${units.text(l.coefficient ?? 0, '', 3)}`;
+    case 'joint-brake':
+      return l.released ? 'released' : `holds ${units.text(l.value ?? 0, own, 4)}`;
+    case 'joint-resistance':
     case 'joint-friction':
       return `${units.text(l.value ?? 0, own, 4)} against the motion`;
     default:
       return units.text(l.value ?? 0, own, 4);
   }
 }
-type Stating = ActingLoad & { torque?: readonly number[] };
+type Stating = ActingLoad & { torque?: readonly number[]; coefficient?: number; released?: boolean };

@@ -159,9 +159,11 @@ export class TrainStep {
         ? `When ${name} lets go, ${coupling} holds the train.`
         : h.by === 'self-locking'
           ? `When ${name} lets go, the train holds itself by friction.`
-          : h.by === 'balanced'
-            ? `When ${name} lets go, nothing pushes it back.`
-            : `When ${name} lets go, the load turns it back: ${this.units().text(h.needed, slide ? 'N' : 'N·m', 4)} must hold it.`;
+          : h.by === 'brake'
+            ? `When ${name} lets go, its brake holds the train against ${this.units().text(h.needed, slide ? 'N' : 'N·m', 4)}.`
+            : h.by === 'balanced'
+              ? `When ${name} lets go, nothing pushes it back.`
+              : `When ${name} lets go, the load turns it back: ${this.units().text(h.needed, slide ? 'N' : 'N·m', 4)} must hold it.`;
     });
   });
   private slides(joint: unknown): boolean {
