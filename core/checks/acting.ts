@@ -1,8 +1,9 @@
 import { finding } from '../findings/index';
 import type { Finding, Id } from '../fields/types';
 import { Forces, massesOf } from '../forces/index';
-import type { Compiled, Pose } from '../kinematics/index';
-import type { ActingLoad } from '../loads/index';
+import { num } from '../elements/index';
+import { type Compiled, type Pose, coordinateOf } from '../kinematics/index';
+import type { ActingLoad, JointBrake } from '../loads/index';
 import { type Vec3, WORLD, cross, dot, norm, toWorldPoint, toWorldVector, vscale } from '../math/index';
 
 /** Part of a load below which what it does along a motion is rounding. */
@@ -101,4 +102,28 @@ export function markConsequences(compiled: Compiled, findings: Finding[]): void 
     const because = [...new Set(f.ids.map((id) => on.get(id)).filter((x) => x !== undefined))];
     if (because.length) f.because = because;
   }
+}
+
+/**
+ * Freedoms that no source drives but a brake or a slip clutch holds: what is said of them instead. At rest in steady motion each holds up to its torque; beyond it slips.
+ */
+export function heldByBrakes(forces: Forces, findings: readonly Finding[]): Finding[] {
+  const { compiled } = forces.pose;
+  const { structure, design } = compiled;
+  const holds = new Map<Id, Finding>();
+  forces.heldCoordinates.forEach((c, k) => {
+    const coordinate = structure.coordinates[c];
+    const { joint } = coordinate;
+    const brake = design.loads.find(
+      (l: JointBrake) => l.type === 'joint-brake' && l.released !== true && coordinateOf(structure, l.joint)?.index === c,
+    ) as JointBrake | undefined;
+    if (!brake) return;
+    const needed = Math.abs(forces.state.input[forces.driven + k]);
+    const size = num(brake.value);
+    const said = { brake: brake.name, needed: Number(needed.toPrecision(4)), size, unit: coordinate.motion === 'slide' ? 'N' : 'N·m' };
+    holds.set(joint.child, needed <= size ? finding('brake-holds', [brake.id, joint.id], said) : finding('brake-slips', [brake.id, joint.id], said));
+  });
+  const taken = (f: Finding): Finding | undefined =>
+    f.code === 'freedom-undriven' || f.code === 'support-left-free' ? f.ids.map((id) => holds.get(id)).find((x) => x !== undefined) : undefined;
+  return [...new Set(findings.map((f) => taken(f) ?? f))];
 }

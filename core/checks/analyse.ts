@@ -18,7 +18,7 @@ import {
 } from '../kinematics/index';
 import { Forces, Holding, Ledger, findWorkingPoints, holding, ledger, massesOf } from '../forces/index';
 import { planetFindings, planetarySets } from '../sizing/index';
-import { boundless, idleLoads, markConsequences, pointMasses } from './acting';
+import { boundless, heldByBrakes, idleLoads, markConsequences, pointMasses } from './acting';
 import type { MassProperties } from '../elements/index';
 import { piToNumber } from '../math/index';
 
@@ -168,7 +168,7 @@ export function analyse(design: Design): Worked {
     ...engagementFindings(compiled),
     ...phases(compiled),
     ...inertias(design),
-    ...mob.findings,
+    ...heldByBrakes(forces, mob.findings),
     ...massless(compiled, mob.undriven),
     ...working,
     ...table.findings,

@@ -994,6 +994,19 @@ export const CATALOGUE = {
     step: 'motion',
     says: ({ name }: Said<'name'>) => `${name}: two faces are needed, and one is not there; choose both again`,
   },
+  'brake-holds': {
+    severity: 'note',
+    step: 'loads',
+    says: ({ brake, needed, size, unit }: Said<'brake' | 'needed' | 'size' | 'unit'>) =>
+      `“${brake}” holds what no source drives: ${needed} ${unit} of its ${size} ${unit} are needed`,
+  },
+  'brake-slips': {
+    severity: 'caution',
+    step: 'loads',
+    field: 'value',
+    says: ({ brake, needed, size, unit }: Said<'brake' | 'needed' | 'size' | 'unit'>) =>
+      `“${brake}” slips: ${needed} ${unit} are needed and it holds ${size} ${unit}; a run shows how it moves then`,
+  },
   'forces-without-bound': {
     severity: 'caution',
     step: 'loads',

@@ -36,6 +36,18 @@ describe('what is against the motion', () => {
       const r = run(compile(b.design), { duration: 0.5, frames: 11 });
       return r.v[(r.frames - 1) * 2 + 1];
     };
+    const said = (value: number): string[] => {
+      const b = new Builder().weightless();
+      const a = b.shaft([0, 0, 0]),
+        o = b.shaft([0, 0, 50], a.member);
+      b.motor(a.joint, 60);
+      b.load('joint-brake', { joint: o.joint, value });
+      b.load('torque', { member: o.member, torque: [0, 0, -5] });
+      return analyse(b.design).findings.map((f) => f.code);
+    };
+    expect(said(6)).toContain('brake-holds');
+    expect(said(6)).not.toContain('freedom-undriven');
+    expect(said(3)).toContain('brake-slips');
     expect(speedAt(6)).toBeCloseTo(0, 9);
     // (5 − 3) N·m on 0.02 kg·m² for half a second, seen from the shaft that turns.
     expect(speedAt(3)).toBeCloseTo((-2 / 0.02) * 0.5 - 2 * Math.PI, 4);

@@ -9,6 +9,7 @@ import { torque } from './torque';
 
 export * from './protocol';
 export { PLACE_ALONG } from './stated';
+export type { JointBrake } from './joint-friction';
 
 /** A load with the fields that name what it acts on, whatever its kind. */
 export type ActingLoad = Force & Spring & JointLoad;
