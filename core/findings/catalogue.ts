@@ -1007,6 +1007,12 @@ export const CATALOGUE = {
     says: ({ brake, needed, size, unit }: Said<'brake' | 'needed' | 'size' | 'unit'>) =>
       `“${brake}” slips: ${needed} ${unit} are needed and it holds ${size} ${unit}; a run shows how it moves then`,
   },
+  'energy-unbalanced': {
+    severity: 'stop',
+    step: 'loads',
+    says: ({ input, output, loss }: Said<'input' | 'output' | 'loss'>) =>
+      `internal error: the power taken in (${input} W) is not what comes out (${output} W) and is lost (${loss} W); do not use these figures, and report the design`,
+  },
   'forces-without-bound': {
     severity: 'caution',
     step: 'loads',

@@ -173,6 +173,15 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   const given = sources.reduce((s, x) => s + Math.max(0, x.power), 0);
   const output = told(Math.max(0, taken)) + sources.reduce((s, x) => s + Math.max(0, -x.power), 0);
   const input = given + Math.max(0, -taken);
+  // Where speeds and forces can be had at all, energy balances; where not, the fault is the program's, and it says so.
+  const sound = !jam && missed <= HELD_BACK && state.remainder <= UNBALANCED * forces.acting;
+  const power = Math.max(Math.abs(input), Math.abs(output), Math.abs(loss));
+  const off = Math.abs(input - output - loss);
+  // Beside what acts at the speeds that there are, less is rounding.
+  const least = NO_POWER * (1 + forces.acting * forces.velocity.reduce((s, v) => Math.max(s, Math.abs(v)), 0));
+  if (sound && Math.max(off, -loss) > Math.max(UNBALANCED * power, least)) {
+    findings.push(finding('energy-unbalanced', [], { input: short(input), output: short(output), loss: short(loss) }));
+  }
   return {
     lines,
     sources,
@@ -192,7 +201,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
     input,
     output,
     loss,
-    efficiency: input > 1e-12 && output > 1e-9 * input ? Math.min(1, output / input) : undefined,
+    efficiency: input > 1e-12 && output > 1e-9 * input ? output / input : undefined,
     findings,
   };
 }
@@ -222,6 +231,11 @@ function heldBack(pose: Pose, missed: number): Finding[] {
     return [finding('grip-against-source', [id, ...design.sources.map((s) => s.id)], { name: coupling.name ?? id, names })];
   });
 }
+/** Part of the power by which it may be out of balance from rounding. */
+const UNBALANCED = 1e-6;
+/** Part of a watt, and of what acts times the greatest speed, below which power is none. */
+const NO_POWER = 1e-9;
+const short = (x: number): number => Number(x.toPrecision(5));
 /** Rates that do not agree by less than this are rounding, rad/s over a metre. */
 const HELD_BACK = 1e-9;
 
