@@ -99,7 +99,7 @@ function survives({ file }: Mutant): boolean {
     spawnSync(join(root, 'node_modules/.bin/vitest'), ['run', '--bail=1', '--reporter=dot', ...paths], {
       cwd: root,
       stdio: 'ignore',
-      timeout: 900_000,
+      timeout: 240_000,
     }).status === 0;
   return passes([room]) && passes(['core/checks', 'core/sizing']) && passes(['core']);
 }
