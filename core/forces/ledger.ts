@@ -3,11 +3,11 @@ import type { Design, Finding, Id } from '../fields/types';
 import type { DrivingSource, WantedOutput } from '../document/kinds';
 import { type Crank, num } from '../elements/index';
 import { type Compiled, coordinateOf, mapStops, stopsOf, type Pose } from '../kinematics/index';
-import { toNumber } from '../math/index';
+import { type Vec3, toNumber } from '../math/index';
 import { type ForceState, Forces } from './forces';
 import { thrustFindings } from './bearings';
 import { slipFindings } from './slip';
-import { type MemberAxis, ROUNDING, axesOf, loadsThrough } from './through';
+import { type MemberAxis, ROUNDING, axesOf, loadAlong, loadsThrough } from './through';
 
 const RPM = 60 / (2 * Math.PI);
 
@@ -22,6 +22,8 @@ export interface LedgerLine {
   load: number;
   /** Load times the speed relative to the member that carries it, W. */
   power: number;
+  /** Of a member that its joint lets turn but that does not turn (the platform of a lift): how it travels, in the world; the same at every point of it. */
+  travel?: { direction: Vec3; /** mm/s */ speed: number; /** N along it, what drives and what resists */ load: number; /** W */ power: number };
 }
 
 /** One wanted output against what the train does. */
@@ -105,6 +107,20 @@ function inSpace(pose: Pose, forces: Forces, { coordinate, slide, body }: Member
   return sign * (vx * ax + vy * ay + vz * az);
 }
 
+/** How a member travels that turns against what carries it and stands upright in space all the same; undefined where it turns, or its joint slides. */
+function travelOf(forces: Forces, { coordinate, slide, body }: MemberAxis): { direction: Vec3; speed: number } | undefined {
+  const rate = Math.abs(forces.velocity[coordinate]);
+  const t = 6 * body;
+  const { twist } = forces;
+  // About no axis: its points all go the same way.
+  if (slide || rate === 0 || Math.hypot(twist[t], twist[t + 1], twist[t + 2]) > UPRIGHT * rate) return undefined;
+  const speed = Math.hypot(twist[t + 3], twist[t + 4], twist[t + 5]);
+  if (speed <= UPRIGHT * rate) return undefined;
+  return { direction: [twist[t + 3] / speed, twist[t + 4] / speed, twist[t + 5] / speed], speed: speed * 1e3 };
+}
+/** Part of the rate of its joint below which a member does not turn in space. */
+const UPRIGHT = 1e-9;
+
 /** The member-by-member table at the present pose: steady, without inertia. */
 export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   const { compiled } = pose;
@@ -157,7 +173,10 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
     const load = loads.get(m.id) ?? 0;
     const unit = slide ? 1e3 : RPM;
     const real = load <= ROUNDING * most[slide ? 'slide' : 'turn'] ? 0 : load;
+    const travels = travelOf(forces, axis);
+    const along = travels && loadAlong(wrenches, axis.body, travels.direction);
     return {
+      ...(travels && along !== undefined && { travel: { ...travels, load: told(along), power: told((along * travels.speed) / 1e3) } }),
       member: m.id,
       motion: slide ? 'slide' : 'turn',
       speed: nothing(rate * unit),

@@ -193,6 +193,30 @@ describe('what is stated at a pin that closes a loop', () => {
   });
 });
 
+describe('a member that does not turn', () => {
+  it('is told by its travel: the coupler of a parallelogram goes as fast as the crank’s end, with the force along its way', () => {
+    const b = new Builder().weightless();
+    const [crank, coupler, rocker] = [b.member([0, 0, 0]), b.member([0, 60, 0]), b.member([200, 0, 0])];
+    const first = b.joint('revolute', 'frame', crank);
+    b.joint('revolute', crank, coupler);
+    b.joint('revolute', 'frame', rocker);
+    b.joint('revolute', rocker, coupler, { at: [200, 0, 0] });
+    b.motor(first, 30);
+    b.load('force', { member: coupler, at: [100, 0, 0], force: [50, 20, 0] });
+    const { table } = at(b);
+    const line = (m: string) => table.lines.find((l) => l.member === m)!;
+    const { travel } = line(coupler);
+    // Upright at the top the crank's end goes back along x at 60 mm · π rad/s.
+    expect(travel!.speed).toBeCloseTo(60 * Math.PI, 8);
+    expect(travel!.direction[0]).toBeCloseTo(-1, 9);
+    expect(travel!.load).toBeCloseTo(50, 8);
+    expect(travel!.power).toBeCloseTo((50 * 60 * Math.PI) / 1e3, 8);
+    expect(line(crank).travel).toBeUndefined();
+    // Its torque about its own joint stands as it was.
+    expect(line(coupler).motion).toBe('turn');
+  });
+});
+
 describe('stages in series', () => {
   it('efficiencies of planetary sets multiply', () => {
     const efficiency = (sets: number): number => {

@@ -1,5 +1,6 @@
 import type { Id } from '../fields/types';
 import type { Pose } from '../kinematics/index';
+import { type Vec3, dot, norm } from '../math/index';
 import type { Wrench } from './external';
 
 /** Part of the figures that it came from below which a sum is rounding. */
@@ -84,6 +85,21 @@ function through(pose: Pose, { coordinate, slide }: MemberAxis, wrenches: readon
     }
     const key = `${w.kind} ${w.id}`;
     byNeighbour.set(key, (byNeighbour.get(key) ?? 0) + part);
+  }
+  let drives = 0;
+  for (const part of byNeighbour.values()) if (part > 0) drives += part;
+  return drives <= ROUNDING * scale ? 0 : drives;
+}
+
+/** What passes through a body along a direction of the world: the sum by neighbours of the forces that drive, which is that of those that resist. N */
+export function loadAlong(wrenches: readonly Wrench[], body: number, direction: Vec3): number {
+  const byNeighbour = new Map<string, number>();
+  let scale = 0;
+  for (const w of wrenches) {
+    if (w.body !== body) continue;
+    const key = `${w.kind} ${w.id}`;
+    byNeighbour.set(key, (byNeighbour.get(key) ?? 0) + dot(w.force, direction));
+    scale += norm(w.force);
   }
   let drives = 0;
   for (const part of byNeighbour.values()) if (part > 0) drives += part;

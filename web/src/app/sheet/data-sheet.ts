@@ -190,7 +190,9 @@ export class DataSheet {
       ];
       return [
         ...own,
-        ...JOINT_FIELDS.map((f): Field => (f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: slides ? 'mm' : 'deg', label: this.asSeen(f) } : f)),
+        ...JOINT_FIELDS.map((f): Field =>
+          f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: slides ? 'mm' : 'deg', label: this.asSeen(f) } : f,
+        ),
         { ...place[0], label: 'Place on the carried member' },
         ...members.map((f) => ({ ...f, rare: true })),
         ...directions,
@@ -312,7 +314,13 @@ export class DataSheet {
       if (s.kind === 'member') {
         const l = this.motion.ledger().lines.find((x) => x.member === id);
         const mass = this.found.snapshot()?.masses.get(id);
-        if (l) {
+        if (l?.travel) {
+          out.push(
+            { key: 'v', label: 'Speed of travel', value: l.travel.speed, unit: 'mm/s' },
+            { key: 'f', label: 'Force through it', value: l.travel.load, unit: 'N' },
+            { key: 'p', label: 'Power through it', value: l.travel.power, unit: 'W' },
+          );
+        } else if (l) {
           out.push(
             { key: 'n', label: 'Speed in what carries it', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },
             ...(Math.abs(l.space - l.speed) > 1e-9 * Math.abs(l.speed)

@@ -49,17 +49,17 @@ export class TrainStep {
   protected readonly lines = computed<Row[]>(() => {
     const names = new Map(this.doc.design().members.map((m) => [m.id, m.name]));
     return this.motion.ledger().lines.map((l) => {
-      const slide = l.motion === 'slide';
+      const slide = l.motion === 'slide' || !!l.travel;
       const speed = slide ? 'mm/s' : 'rev/min';
       return {
         id: l.member,
         selected: this.chosen.isSelected(l.member),
         cells: [
           { text: names.get(l.member) ?? l.member },
-          this.cell(l.speed, speed),
-          this.cell(l.space, speed),
-          this.cell(l.load, slide ? 'N' : 'N·m'),
-          this.cell(l.power, 'W'),
+          this.cell(l.travel?.speed ?? l.speed, speed),
+          this.cell(l.travel?.speed ?? l.space, speed),
+          this.cell(l.travel?.load ?? l.load, slide ? 'N' : 'N·m'),
+          this.cell(l.travel?.power ?? l.power, 'W'),
         ],
       };
     });

@@ -92,6 +92,12 @@ export class TrainMap {
   protected speed(m: MapMember): string {
     const l = this.lines().get(m.id);
     if (!l) return '';
+    // What does not turn is told by its travel.
+    if (l.travel) {
+      const [x, , z] = l.travel.direction;
+      const arrow = Math.abs(z) >= Math.SQRT1_2 ? (z > 0 ? '↑' : '↓') : x >= 0 ? '→' : '←';
+      return `${this.units().text(l.travel.speed, 'mm/s', 4)} ${arrow}`;
+    }
     const size = this.units().text(Math.abs(l.speed), l.motion === 'slide' ? 'mm/s' : 'rev/min', 4);
     if (!l.speed) return size;
     const positive = l.speed > 0;
@@ -100,6 +106,7 @@ export class TrainMap {
   }
   protected load(m: MapMember): string {
     const l = this.lines().get(m.id);
+    if (l?.travel) return this.units().text(l.travel.load, 'N', 4);
     return l ? this.units().text(l.load, l.motion === 'slide' ? 'N' : 'N·m', 4) : '';
   }
   /** Names of the loads on a member, as many as there is room for. */
