@@ -1,7 +1,10 @@
 import type { Load } from '../fields/types';
 import { type Force, force } from './force';
-import { jointBrake, jointFriction, jointResistance, jointRubbing } from './joint-friction';
+import { jointBrake } from './joint-brake';
+import { jointFriction } from './joint-friction';
 import { type JointLoad, jointLoad } from './joint-load';
+import { jointResistance } from './joint-resistance';
+import { jointRubbing } from './joint-rubbing';
 import { jointSpring } from './joint-spring';
 import type { Bodies, BoundLoad, LoadKind } from './protocol';
 import { type Spring, spring } from './spring';
@@ -9,7 +12,7 @@ import { torque } from './torque';
 
 export * from './protocol';
 export { PLACE_ALONG } from './stated';
-export type { JointBrake } from './joint-friction';
+export type { JointBrake } from './joint-brake';
 
 /** A load with the fields that name what it acts on, whatever its kind. */
 export type ActingLoad = Force & Spring & JointLoad;
