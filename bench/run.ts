@@ -12,6 +12,7 @@ import { loadMujoco, treeModel } from '../core/testing/mujoco';
 import { PLACEMENT } from '../core/math/index';
 import { curesOf } from '../core/sizing/index';
 import { Builder, row, item } from '../core/testing/designs';
+import { growth } from './growth';
 import { line, median, ms } from './measure';
 
 const stages = (n: number) => Array.from({ length: n }, (_, k) => (k % 2 ? ([19, 23] as const) : ([23, 19] as const)));
@@ -336,3 +337,5 @@ console.log('\nWhat lets go, and what nothing drives');
     ),
   );
 }
+
+growth();

@@ -133,6 +133,35 @@ const reversed = (d: Design): Design => ({
   loads: [...d.loads].reverse(),
 });
 
+/** Fields that hold a force, a torque, a power or a mass. */
+const FORCES: Readonly<Record<List, readonly string[]>> = {
+  members: ['mass', 'inertia'],
+  joints: [],
+  elements: ['density'],
+  couplings: ['pretension'],
+  sources: ['torque', 'power', 'stall', 'rotor', 'brake', 'line'],
+  loads: ['force', 'torque', 'value', 'rate', 'preload', 'damping'],
+};
+/** The same design with all of them so many times as large. */
+function scaledBy(d: Design, k: number): Design {
+  const times = (v: unknown): unknown => {
+    if (typeof v === 'number') return v * k;
+    if (!Array.isArray(v)) return v;
+    return v.map((x: unknown) => (typeof x === 'number' ? x * k : { ...(x as object), torque: k * Number(statedBy(x as object)['torque']) }));
+  };
+  const scaled = Object.fromEntries(
+    LISTS.map((list) => [
+      list,
+      d[list].map((x: object) => {
+        const steel = list === 'elements' ? { density: 7850 } : {};
+        const all = { ...steel, ...x };
+        return { ...all, ...Object.fromEntries(FORCES[list].flatMap((key) => (key in all ? [[key, times(statedBy(all)[key])]] : []))) };
+      }),
+    ]),
+  );
+  return { ...d, ...scaled };
+}
+
 /** Everything that must hold of a design; throws where it does not. */
 const PROPERTIES: Readonly<Record<string, (d: Design) => void>> = {
   ...Object.fromEntries(Object.entries(LAWS).map(([name, law]) => [name, (d: Design) => law(steadily(d))])),
@@ -154,6 +183,13 @@ const PROPERTIES: Readonly<Record<string, (d: Design) => void>> = {
     const [s, again] = [steadily(d), steadily(reversed(d))];
     alike('order', figures(again), figures(s), 1e-6);
     if (s.forces.state.indeterminate === 0 && again.forces.state.indeterminate === 0) alike('order', interactions(again), interactions(s), 1e-6);
+  },
+  /** Everything that pulls, weighs and rubs half as large again: the same motion, all forces half as large again. */
+  scaled(d) {
+    const k = 1.5;
+    const [s, more] = [steadily(d), steadily(scaledBy(d, k))];
+    const due = new Map([...figures(s)].map(([key, v]) => [key, key.startsWith('speed of') ? v : k * v]));
+    alike('scaled', figures(more), due, 1e-6);
   },
   /** A run begins with the forces of its first instant. */
   run(d) {

@@ -19,8 +19,7 @@ export function unitAlong(pose: Pose, coordinate: number, out: Unit, place = 0):
   const { axisNow: a, pointNow: o } = pose;
   const axis = (i: number): Vec3 => [a[3 * i], a[3 * i + 1], a[3 * i + 2]];
   const pointAlong = (i: number, a: Vec3): Vec3 => [o[3 * i] + place * a[0], o[3 * i + 1] + place * a[1], o[3 * i + 2] + place * a[2]];
-  const { chain } = k.ends[k.endOf[coordinate]];
-  const turns = chain.filter((i) => k.motion[i] !== 1);
+  const { turns } = k.ends[k.endOf[coordinate]];
   if (k.motion[coordinate] === 1) {
     const at = turns.length ? turns[0] : coordinate;
     out.force = axis(coordinate);

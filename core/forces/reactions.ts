@@ -73,12 +73,21 @@ export function sumReactions(pose: Pose, own: Float64Array | undefined, external
     for (let x = 0; x < 3 && along !== 0; x++) out[f + x] += along * a[p + x];
   }
   for (let e = 0; e < k.ends.length; e++) {
-    const { chain, first } = k.ends[e];
+    const { chain, turns, first } = k.ends[e];
     for (let n = 0; n < chain.length; n++) {
-      const size = external.told[chain[n]];
+      const i = chain[n];
+      const size = external.told[i];
       if (size === 0) continue;
-      unitAlong(pose, chain[n], unit);
-      add(out, 6 * first, o, 3 * first, unit, -size);
+      const c = 3 * i,
+        r = 6 * first;
+      if (k.motion[i] !== 1 && turns.length < 3) {
+        for (let x = 0; x < 3; x++) out[r + 3 + x] -= size * a[c + x];
+      } else if (k.motion[i] === 1 && chain.length === 1) {
+        for (let x = 0; x < 3; x++) out[r + x] -= size * a[c + x];
+      } else {
+        unitAlong(pose, i, unit);
+        add(out, r, o, 3 * first, unit, -size);
+      }
     }
   }
 }

@@ -54,6 +54,8 @@ export interface JointEnds {
   parent: number;
   child: number;
   chain: readonly number[];
+  /** Those of the chain that turn. */
+  turns: readonly number[];
   /** Its first freedom, at which its reaction is kept. */
   first: number;
 }

@@ -146,7 +146,16 @@ function endsOf({ coordinates, firstOf, closures }: Structure): JointEnds[] {
     for (let i = first; coordinates[i]?.joint.id === joint; i++) chain.push(coordinates[i]);
     chain.sort((a, b) => a.body - b.body);
     if (!chain.length) return [];
-    return [{ joint, first, parent: chain[0].parent, child: closing.get(joint) ?? chain[chain.length - 1].body, chain: chain.map((c) => c.index) }];
+    return [
+      {
+        joint,
+        first,
+        parent: chain[0].parent,
+        child: closing.get(joint) ?? chain[chain.length - 1].body,
+        chain: chain.map((c) => c.index),
+        turns: chain.filter((c) => c.motion !== 'slide').map((c) => c.index),
+      },
+    ];
   });
 }
 

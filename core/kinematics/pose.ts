@@ -45,6 +45,9 @@ export class Pose {
   /** Gradients of the constraint rows over the coordinates that enter them (`entry` of the kinematics), after constraints(). */
   readonly rowValues: Float64Array;
   private solver: LeastSquares;
+  /** Marks of the free coordinates that have been come by at one look. */
+  private readonly seen: Int32Array;
+  private looked = 0;
   private readonly residuals: Float64Array;
   private readonly before: Float64Array;
   private readonly begin: Float64Array;
@@ -72,6 +75,7 @@ export class Pose {
     this.room = compiled.sources.length + 4;
     this.factoredFor = new Int32Array(this.room);
     this.solver = new LeastSquares(constraintRows + this.room, Math.max(1, freeCount));
+    this.seen = new Int32Array(freeCount);
     this.rowValues = new Float64Array(kinematics.entry.length);
     this.residuals = new Float64Array(Math.max(1, constraintRows));
     this.before = new Float64Array(freeCount);
@@ -228,6 +232,12 @@ export class Pose {
     const { u, before, solver, kinematics: k, q } = this;
     const { freeCount: nf, constraintRows: nc, linear } = k;
     before.set(u);
+    if (linear && this.direct(coordinates, values, targets, k.constant, u)) {
+      this.iterations++;
+      this.lastResidual = 0;
+      this.refresh();
+      return 'ok';
+    }
     let state: PoseState = 'unreachable';
     let short = 0;
     let lastWorst = Infinity;
@@ -360,6 +370,7 @@ export class Pose {
     this.makeRoom(targets);
     const { solver, kinematics: k } = this;
     const { freeCount: nf, constraintRows: nc } = k;
+    if (k.linear && this.direct(coordinates, speeds, targets, undefined, out)) return 0;
     if (nc) this.constraints();
     const again = this.isFactoredFor(coordinates, targets) && solver.rank === nf;
     if (!again) enterRows(k, this.rowValues, coordinates, targets, solver);
@@ -375,6 +386,33 @@ export class Pose {
     const x = solver.solve();
     for (let j = 0; j < nf; j++) out[j] = x[j];
     return missed;
+  }
+
+  /**
+   * The free coordinates where each of those that are led follows from one of them alone, and all are led: then nothing has to be solved. False where it is not so.
+   * `constant`: where coordinates stand while the free ones are zero; none for rates.
+   */
+  private direct(
+    coordinates: ArrayLike<number>,
+    values: ArrayLike<number>,
+    targets: number,
+    constant: Float64Array | undefined,
+    out: Float64Array,
+  ): boolean {
+    const { start, column, value, freeCount } = this.kinematics;
+    if (targets !== freeCount) return false;
+    const { seen } = this;
+    this.looked++;
+    for (let t = 0; t < targets; t++) {
+      const from = start[coordinates[t]];
+      if (start[coordinates[t] + 1] !== from + 1 || seen[column[from]] === this.looked) return false;
+      seen[column[from]] = this.looked;
+    }
+    for (let t = 0; t < targets; t++) {
+      const i = coordinates[t];
+      out[column[start[i]]] = (values[t] - (constant ? constant[i] : 0)) / value[start[i]];
+    }
+    return true;
   }
 
   private isFactoredFor(coordinates: ArrayLike<number>, targets: number): boolean {

@@ -121,7 +121,9 @@ export function projectRates(train: FreeTrain, t: number, rates: Float64Array): 
   const want = sum(rates, base, -1);
   const solver = new LeastSquares(d, d);
   solver.begin(d, d);
-  for (let j = 0; j < d; j++) for (let k = 0; k < d; k++) solver.a[j * d + k] = 2 * pair(basis[k], basis[j]);
+  // What moves in parts of its own shares no kinetic energy.
+  const { part } = train;
+  for (let j = 0; j < d; j++) for (let k = 0; k < d; k++) if (part[j] === part[k]) solver.a[j * d + k] = 2 * pair(basis[k], basis[j]);
   for (let k = 0; k < d; k++) solver.b[k] = 2 * pair(basis[k], want);
   solver.factor(1e-12);
   return solver.solve().map((x) => (Number.isFinite(x) ? x : 0));
