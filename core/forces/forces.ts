@@ -113,7 +113,7 @@ export class Forces implements Moment {
       frameOf: (member) => structure.frames.get(member),
       coordinateOf: (joint) => {
         const c = coordinateOf(structure, joint);
-        return c && { index: c.index, body: c.body, parent: c.parent, slide: c.motion === 'slide', sign: c.sign };
+        return c && { index: c.index, slide: c.motion === 'slide', sign: c.sign };
       },
     });
     for (const load of bound) {
@@ -422,8 +422,7 @@ export class Forces implements Moment {
 
   /** Kinetic energy for the rates in `velocity`, J. */
   kinetic(): number {
-    this.pose.updateAxes();
-    moveBodies(this.pose, this.work.velocity, undefined, this.work);
+    this.twistsNow();
     return kineticEnergy(this.pose, this.masses, this.work);
   }
 }

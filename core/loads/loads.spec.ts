@@ -9,11 +9,7 @@ const bodies: Bodies = {
   bodyOf: (id) => ({ frame: 0, a: 1, b: 2 })[id],
   frameOf: (id) => (id === 'b' ? frameOf([100, 0, 0], [0, 0, 1], [0, 1, 0]) : WORLD),
   coordinateOf: (joint) =>
-    joint === 'turn'
-      ? { index: 0, body: 1, parent: 0, slide: false, sign: 1 }
-      : joint === 'slide'
-        ? { index: 1, body: 2, parent: 0, slide: true, sign: 1 }
-        : undefined,
+    joint === 'turn' ? { index: 0, slide: false, sign: 1 } : joint === 'slide' ? { index: 1, slide: true, sign: 1 } : undefined,
 };
 const moment = (more: Partial<Moment> = {}): Moment => {
   const placements = new Float64Array(3 * PLACEMENT);

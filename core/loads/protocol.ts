@@ -5,9 +5,6 @@ import type { Frame } from '../math/index';
 /** A coordinate as a load on it sees it. */
 export interface LoadedCoordinate {
   index: number;
-  /** The body that it moves, and the one that carries it. */
-  body: number;
-  parent: number;
   slide: boolean;
   /** −1 where the tree runs through the joint from its child to its parent. */
   sign: number;
