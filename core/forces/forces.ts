@@ -401,6 +401,7 @@ export class Forces implements Moment {
   reflectedInertia(coordinate: number): { inertia: number; slope: number } {
     const { pose, work: w } = this;
     const free = new Float64Array(pose.kinematics.freeCount);
+    pose.updateAxes();
     pose.rates([coordinate], [1], free);
     pose.spreadRates(free, w.velocity);
     this.accelerate([coordinate], [0], free);

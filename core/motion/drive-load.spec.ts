@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { compile } from '../kinematics/index';
 import { sliderCrank } from '../testing/mechanisms';
-import { item } from '../testing/designs';
+import { Builder, item } from '../testing/designs';
 import { driveLoad, dutiesOf, run } from './index';
 
 describe('the load of a slider-crank’s drive', () => {
@@ -46,5 +46,22 @@ describe('the load of a slider-crank’s drive', () => {
     expect(d.inertia!.least).toBeLessThan(1e-3 * fine);
     const half = run(c, { duration: 2, frames: 4001 });
     expect(d.rms / dutiesOf(c, half)[0].rms).toBeCloseTo(1, 3);
+  });
+});
+
+describe('the load of a gear train’s drive', () => {
+  it('has the inertia of the wheel behind it by the ratio squared', () => {
+    const b = new Builder().weightless();
+    const s1 = b.shaft([0, 0, 0]),
+      s2 = b.shaft([30, 0, 0], 'frame', { mass: 1, massCentre: [0, 0, 0], inertia: [0.01, 0.02, 0.03] });
+    b.mesh(b.gear(s1.member, 20), b.gear(s2.member, 40, 1, { phase: 4.5 }));
+    Object.assign(
+      b.design.members.find((m) => m.id === s1.member)!,
+      { mass: 1, inertia: [1e-4, 1e-4, 1e-4] },
+    );
+    b.motor(s1.joint, 60);
+    const c = compile(b.design);
+    const d = driveLoad(c, run(c, { duration: 1, frames: 3 }))!;
+    for (const f of [0, 1, 2]) expect(d.inertia[f]).toBeCloseTo(1e-4 + 0.03 / 4, 12);
   });
 });

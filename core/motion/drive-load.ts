@@ -20,11 +20,14 @@ export const ledByOne = (compiled: Compiled): boolean => compiled.sources.length
 
 /**
  * The load of a source's drive from a run that it led: effort = steady effort + J·a + ½ J′·v², with the inertia J and its change at each place. Undefined where the
- * train has other freedoms than this source's.
+ * train has other freedoms than this source's, or couplings that hold one way.
  */
 export function driveLoad(compiled: Compiled, r: RunResult, which = 0): DriveLoad | undefined {
   const source = compiled.sources[which];
   if (!source || !ledByOne(compiled)) return undefined;
+  // What a pawl or a one-way clutch takes along is not a matter of the place alone.
+  const { grips, rows } = compiled.kinematics;
+  if (grips.some((k) => !rows[k].grip!.touches)) return undefined;
   const { coordinate: c } = source;
   const { frames, coordinates: n } = r;
   const pick = (of: Float64Array): Float64Array => Float64Array.from({ length: frames }, (_, f) => of[f * n + c]);

@@ -3,7 +3,7 @@ import type { DrivingSource } from '../document/index';
 import { type Wrench, Forces, bearingForces, findWorkingPoints, ledger, loadSheet, shaftDiagram } from '../forces/index';
 import { type Compiled, type Pose, compile, poseOf } from '../kinematics/index';
 import { type Vec3, cross, dot, norm, vadd, vscale, vsub } from '../math/index';
-import { goHome, run, forcesAt } from '../motion/index';
+import { type RunResult, dutiesOf, driveLoad, forcesAt, goHome, quantities, run, sweep } from '../motion/index';
 import { rubs, type ScrewJoint } from '../joints/index';
 
 /** A design at its home position, in steady motion. */
@@ -224,4 +224,80 @@ export function inARun(design: Design): { run: Map<string, Vec3>; here: Map<stri
   );
   s.forces.evaluate({ inertia: true });
   return { run: interactions({ ...s, forces: then }, true), here: interactions(s, true) };
+}
+
+/** Throws where a run breaks a law at one of its instants: power in is power lost, nothing that rubs gives power, everything on a body adds up to nothing. */
+function lawful(what: string, design: Design, compiled: Compiled, r: RunResult): void {
+  const all = quantities(compiled, r);
+  const [gives, loses] = [':power', ':loss'].map((end) => all.filter((q) => q.key.endsWith(end)));
+  let at: ReturnType<typeof forcesAt> | undefined;
+  for (let f = 0; f < r.frames; f++) {
+    const input = gives.filter((q) => q.key.startsWith('source')).reduce((p, q) => p + q.at(f), 0);
+    const lost = loses.map((q) => q.at(f));
+    const scale = Math.max(Math.abs(input), Math.abs(r.loadPower[f]), ...lost.map(Math.abs));
+    for (const l of lost) if (l < -ALIKE * Math.max(scale, 1e-3)) throw new Error(`${what}: a loss of ${l} W at ${r.time[f]} s`);
+    at = forcesAt(compiled, r, f, at);
+    const s: Steady = { design, compiled, pose: at.forces.pose, forces: at.forces, ledger: { couplings: [] } as unknown as Steady['ledger'] };
+    const most = size(at.forces.wrenches(true));
+    for (const m of design.members) {
+      if (compiled.structure.bodyOf.get(m.id) === 0) continue;
+      const sheet = loadSheet(s.forces, m.id, FRAME, true);
+      near(`${what}: forces on ${m.id} at ${r.time[f]} s`, norm(sheet.sumForce), 0, most.force);
+      near(`${what}: moments on ${m.id} at ${r.time[f]} s`, norm(sheet.sumMoment), 0, Math.max(most.moment, most.force));
+    }
+  }
+}
+
+/** Takes the first driving source away and tries the laws at the instants of the first moments; says whether anything moved. */
+export function letGo(design: Design): boolean {
+  const led = design.sources.find((x) => !['torque', 'torque-line'].includes(x.type));
+  const freed = { ...design, sources: design.sources.filter((x) => x !== led) };
+  const compiled = compile(freed);
+  const r = run(compiled, { duration: 4e-3, frames: 3, budget: 2000 });
+  lawful('let go', freed, compiled, r);
+  return r.frames > 1;
+}
+
+/** The sweep of the first source: at each place what the ledger says there, whatever way led to it. */
+export function swept(design: Design): boolean {
+  const compiled = compile(design);
+  const over = sweep(compiled, 5);
+  if (!over) return false;
+  const { coordinate } = compiled.sources[0];
+  const scale = compiled.kinematics.scale[coordinate];
+  for (const f of [0, 3]) {
+    if (f >= over.input.length) continue;
+    const there = steadily(design, (pose) => void pose.solve([coordinate], [over.position[f] * scale]));
+    if (Math.abs(there.pose.q[coordinate] / scale - over.position[f]) > 1e-9 * Math.max(1, Math.abs(over.position[f]))) continue;
+    // One branch of several is as good as another.
+    if (over.values.some((v, i) => Math.abs(v[f] - there.pose.q[i] / there.pose.kinematics.scale[i]) > 1e-6)) continue;
+    const due = there.ledger.sources[0];
+    const most = Math.max(1e-6, ...there.ledger.sources.map((x) => Math.abs(x.load)), ...there.ledger.lines.map((x) => Math.abs(x.load)));
+    if (Math.abs(over.input[f] - due.load) > 1e-6 * most) {
+      throw new Error(`sweep: ${over.input[f]} at ${over.position[f]} where the ledger has ${due.load}`);
+    }
+  }
+  return true;
+}
+
+/** What a led run asks of its source: by the run's kinetic energy the inertia that the masses give; the mean power is the work over the time. */
+export function asked(design: Design): boolean {
+  const compiled = compile(design);
+  const r = run(compiled, { duration: 4e-3, frames: 5, stand: true });
+  lawful('led', design, compiled, r);
+  if (r.frames < 5) return false;
+  for (const [k, duty] of dutiesOf(compiled, r).entries()) {
+    const c = compiled.sources[k].coordinate;
+    const power = Array.from({ length: r.frames }, (_, f) => r.input[f * r.sources + k] * r.v[f * r.coordinates + c]);
+    const mean = power.slice(1).reduce((w, p, f) => w + ((p + power[f]) / 2) * (r.time[f + 1] - r.time[f]), 0) / r.time[r.frames - 1];
+    near(`mean power of ${duty.source}`, duty.meanPower, mean, Math.max(...power.map(Math.abs)));
+    if (duty.rms > Math.abs(duty.peak) * (1 + ALIKE)) throw new Error(`root mean square ${duty.rms} above the peak ${duty.peak}`);
+  }
+  const drive = driveLoad(compiled, r);
+  if (!drive) return false;
+  for (let f = 0; f < r.frames; f++) {
+    const energy = (drive.inertia[f] * drive.speed[f] ** 2) / 2;
+    if (drive.speed[f]) near('energy of the reflected inertia', energy, r.kinetic[f], 100 * r.kinetic[f]);
+  }
+  return true;
 }

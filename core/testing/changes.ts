@@ -1,0 +1,240 @@
+import { analyse } from '../checks/index';
+import { COUPLING_KINDS } from '../couplings/index';
+import { type Design, type Field, JOINT_FIELDS, MEMBER_FIELDS, SOURCE_KINDS, readDesign } from '../document/index';
+import { ELEMENT_KINDS } from '../elements/index';
+import { statedBy } from '../fields/fields';
+import { JOINT_KINDS } from '../joints/index';
+import { LOAD_KINDS } from '../loads/index';
+import { settle } from '../sizing/index';
+import { LAWS, alike, asked, figures, inARun, interactions, letGo, steadily, swept } from './laws';
+import { longer } from './longer';
+
+/** What may be changed in a design, and what must hold of it all the same. */
+export const LISTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
+export type List = (typeof LISTS)[number];
+
+export const KINDS: Record<List, readonly { type: string; fields?: readonly Field[] }[]> = {
+  members: [{ type: 'member', fields: MEMBER_FIELDS }],
+  joints: JOINT_KINDS.map((k) => ({
+    type: k.type,
+    fields: [...(k.fields ?? []), ...JOINT_FIELDS.filter((f) => !f.when || f.when({ type: k.type }))],
+  })),
+  elements: ELEMENT_KINDS,
+  couplings: COUPLING_KINDS,
+  sources: SOURCE_KINDS,
+  loads: LOAD_KINDS,
+};
+
+/** Fields that name what an item is on or of: another one makes another mechanism, which the rigs are. */
+export const NAMES_OTHERS = new Set(['ref', 'refs']);
+/** Fields that no law of forces sees, and why. */
+export const ELSEWHERE: Readonly<Record<string, string>> = {
+  kind: 'a word for the drawing',
+  restitution: 'impacts: motion/impact.spec.ts',
+  colour: 'the picture',
+};
+/** What is stated for a field for which no small change of a number will do. */
+const VALUES: Readonly<Record<string, unknown>> = {
+  mass: 3.5,
+  massCentre: [12, -7, 9],
+  inertia: [0.02, 0.03, 0.025],
+  lower: -500,
+  upper: 500,
+  lower2: -500,
+  upper2: 500,
+  lower3: -500,
+  upper3: 500,
+  home: 4,
+  home2: 4,
+  home3: 4,
+  bearings: [
+    { at: -30, thrust: 'free', form: 'plain', inner: 20, outer: 40, width: 15, block: 'no' },
+    { at: 25, thrust: 'takes', form: 'rolling', inner: 20, outer: 40, width: 15, block: 'yes' },
+    { at: 60, thrust: 'free', form: 'plain', inner: 20, outer: 40, width: 15, block: 'no' },
+  ],
+  profile: 'to and fro',
+  amount: 90,
+  ramps: [
+    { time: 0, speed: 0 },
+    { time: 1, speed: 30 },
+  ],
+  table: [
+    { time: 0, value: 0 },
+    { time: 1, value: 30 },
+    { time: 2, value: 10 },
+  ],
+  line: [
+    { speed: -100, torque: 8 },
+    { speed: 100, torque: 5 },
+    { speed: 400, torque: 0 },
+  ],
+  points: [
+    { angle: 0, value: 0 },
+    { angle: 90, value: 6 },
+    { angle: 180, value: 14 },
+    { angle: 270, value: 7 },
+  ],
+  module: '33/16',
+};
+
+/** Values that a field may have instead of the one that it has. */
+export function othersOf(f: Field, now: unknown): unknown[] {
+  if (f.key in VALUES) return [VALUES[f.key]];
+  const inside = (x: number): boolean =>
+    (f.min === undefined || x >= f.min) &&
+    (f.max === undefined || x <= f.max) &&
+    (f.above === undefined || x > f.above) &&
+    (f.below === undefined || x < f.below);
+  const from = typeof now === 'number' ? now : typeof f.initial === 'number' ? f.initial : 20;
+  switch (f.kind) {
+    case 'exact':
+    case 'number':
+      return [from * 1.1, from * 0.9, from + 0.05, from + 1, from - 1, from + 10, from + 40].filter((x) => inside(x) && x !== f.initial && x !== now);
+    case 'whole':
+      return [from + 1, from - 1, from + 2, from + 10].filter((x) => inside(x) && x !== f.initial);
+    case 'choice':
+      return f.choices!.filter((x) => x !== (now ?? f.initial));
+    case 'flag':
+      return [!(now ?? f.initial ?? false)];
+    case 'vector':
+      return [
+        [3, -4, 5],
+        [7, 2, -6],
+      ].map((v) => (Array.isArray(now) ? v.map((x, k) => x * 0.2 + Number(now[k])) : v));
+    default:
+      return [];
+  }
+}
+
+/** The same design with another value in a field of an item. */
+export const withField = (d: Design, list: List, at: number, key: string, value: unknown): Design => ({
+  ...d,
+  [list]: d[list].map((x: object, k: number) => (k === at ? { ...x, [key]: value } : x)),
+});
+
+/** A design that the schema passes, that no fault makes pointless, and whose wheels stand where they mesh. */
+export function sound(d: Design): Design | undefined {
+  if (readDesign(d).problems) return undefined;
+  const set = settle(d).design;
+  for (const x of [set, d]) if (!analyse(x).findings.some((f) => f.severity === 'stop')) return x;
+  return undefined;
+}
+
+/** The same design with its lists the other way round. */
+const reversed = (d: Design): Design => ({
+  ...d,
+  members: [...d.members].reverse(),
+  joints: [...d.joints].reverse(),
+  elements: [...d.elements].reverse(),
+  couplings: [...d.couplings].reverse(),
+  sources: [...d.sources].reverse(),
+  loads: [...d.loads].reverse(),
+});
+
+/** Fields that hold a force, a torque, a power or a mass. */
+const FORCES: Readonly<Record<List, readonly string[]>> = {
+  members: ['mass', 'inertia'],
+  joints: [],
+  elements: ['density'],
+  couplings: ['pretension'],
+  sources: ['torque', 'power', 'stall', 'rotor', 'brake', 'line'],
+  loads: ['force', 'torque', 'value', 'rate', 'preload', 'damping'],
+};
+/** The same design with all of them so many times as large. */
+function scaledBy(d: Design, k: number): Design {
+  const times = (v: unknown): unknown => {
+    if (typeof v === 'number') return v * k;
+    if (!Array.isArray(v)) return v;
+    return v.map((x: unknown) => (typeof x === 'number' ? x * k : { ...(x as object), torque: k * Number(statedBy(x as object)['torque']) }));
+  };
+  const scaled = Object.fromEntries(
+    LISTS.map((list) => [
+      list,
+      d[list].map((x: object) => {
+        const steel = list === 'elements' ? { density: 7850 } : {};
+        const all = { ...steel, ...x };
+        return { ...all, ...Object.fromEntries(FORCES[list].flatMap((key) => (key in all ? [[key, times(statedBy(all)[key])]] : []))) };
+      }),
+    ]),
+  );
+  return { ...d, ...scaled };
+}
+
+/** Everything that must hold of a design; throws where it does not. */
+export const PROPERTIES: Readonly<Record<string, (d: Design) => void>> = {
+  ...Object.fromEntries(Object.entries(LAWS).map(([name, law]) => [name, (d: Design) => law(steadily(d))])),
+  /** Moved away and back, the same position gives the same figures. */
+  'away and back'(d) {
+    const s = steadily(d);
+    const again = steadily(d, (pose) => {
+      const led = pose.compiled.sources.map((x) => x.coordinate);
+      if (!led.length || pose.kinematics.grips.length) return;
+      const at = led.map((c) => pose.q[c]);
+      const away = led.map((c, k) => at[k] + (pose.kinematics.motion[c] === 1 ? 1e-3 : 0.02));
+      if (pose.solve(led, away) === 'ok' && pose.solve(led, at) !== 'ok') throw new Error('away and back: cannot come back');
+    });
+    if (s.forces.state.indeterminate === 0) alike('away and back', interactions(again), interactions(s), 1e-6);
+    alike('away and back', figures(again), figures(s), 1e-6);
+  },
+  /** Stated in another order, it is the same mechanism. */
+  order(d) {
+    const [s, again] = [steadily(d), steadily(reversed(d))];
+    alike('order', figures(again), figures(s), 1e-6);
+    if (s.forces.state.indeterminate === 0 && again.forces.state.indeterminate === 0) alike('order', interactions(again), interactions(s), 1e-6);
+  },
+  /** Everything that pulls, weighs and rubs half as large again: the same motion, all forces half as large again. */
+  scaled(d) {
+    const k = 1.5;
+    const [s, more] = [steadily(d), steadily(scaledBy(d, k))];
+    const due = new Map([...figures(s)].map(([key, v]) => [key, key.startsWith('speed of') ? v : k * v]));
+    alike('scaled', figures(more), due, 1e-6);
+  },
+  /** A run begins with the forces of its first instant. */
+  run(d) {
+    const both = inARun(d);
+    if (both) alike('run', both.run, both.here, 1e-6);
+  },
+  /** All lengths twice as large under the same forces: the same turning, twice the travel, torque and power. */
+  longer(d) {
+    const k = 2;
+    // A pointer is drawn as thick as it is, whatever its length.
+    const thin = { ...d, elements: d.elements.filter((e) => e.type !== 'pointer') };
+    const [s, more] = [steadily(thin), steadily(longer(thin, k))];
+    // Where homes leave a freedom open, any place will do.
+    const there = [...s.pose.q].map((q, i) => (s.pose.kinematics.motion[i] === 1 ? k * q : q));
+    if (there.some((q, i) => Math.abs(q - more.pose.q[i]) > 1e-7 * Math.max(1, Math.abs(q)))) return;
+    const slides = (id: string): boolean => s.compiled.sources.some((x) => x.source.id === id && s.pose.kinematics.motion[x.coordinate] === 1);
+    const glides = (id: string): boolean => s.ledger.lines.some((x) => x.member === id && x.motion === 'slide');
+    const times = (key: string): number => {
+      const [what, , of] = key.split(' ');
+      const straight = key.startsWith('source')
+        ? slides(key.slice(7))
+        : key.startsWith('speed of') || what === 'load'
+          ? slides(of) || glides(of)
+          : false;
+      return key.startsWith('speed of') === straight ? k : 1;
+    };
+    const due = new Map([...figures(s)].map(([key, v]) => [key, times(key) * v]));
+    alike('longer', figures(more), due, 1e-6);
+  },
+  /** Freed from what leads it, it obeys the laws as it falls. */
+  'let go': (d) => void letGo(d),
+  sweep: (d) => void swept(d),
+  'led run': (d) => void asked(d),
+};
+
+/** The kind of an item of a list. */
+export const typeOf = (list: List, item: object): string => (list === 'members' ? 'member' : String(statedBy(item)['type']));
+
+/** The laws that a design breaks, by name. */
+export function violations(name: string, d: Design): string[] {
+  const out: string[] = [];
+  for (const [property, holds] of Object.entries(PROPERTIES)) {
+    try {
+      holds(d);
+    } catch (e) {
+      out.push(`${name}: ${property}: ${(e as Error).message}`);
+    }
+  }
+  return out;
+}
