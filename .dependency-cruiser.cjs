@@ -9,6 +9,7 @@ const ROOMS = [
   'teeth',
   'cams',
   'elements',
+  'interference',
   'joints',
   'couplings',
   'loads',

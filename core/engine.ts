@@ -141,5 +141,6 @@ export {
   strengthModel,
   suggestedSize,
 } from './strength/index';
+export { Bodies, type Interference } from './kinematics/index';
 export { type Sketch, sketch } from './sketch/index';
 export { gearOutline } from './teeth/index';

@@ -255,16 +255,16 @@ test.describe('working in the layout', () => {
     await choose(page, 'Section across', 'none');
     await page.getByRole('button', { name: 'Keep this view' }).click();
     await expect(page.getByLabel('Name of the view')).toHaveValue('View 1');
-    await page.getByRole('button', { name: 'Overlap here' }).click();
-    await expect(page.getByText('No teeth stand in each other at this pose.')).toBeVisible();
+    await page.getByRole('button', { name: 'At this position' }).click();
+    await expect(page.getByText('Nothing overlaps at this position.')).toBeVisible();
     await page.getByRole('button', { name: 'From stop to stop' }).click();
-    await expect(page.getByText('No teeth stand in each other at forty poses')).toBeVisible({ timeout: 30_000 });
+    await expect(page.getByText('Nothing overlaps at 40 positions')).toBeVisible({ timeout: 30_000 });
     // A phase that is off shows its overlap, and is set again with the angle said.
     await member(page, 'Pinion shaft').click();
     await dataSheet(page).getByRole('button', { name: 'Spur wheel', exact: true }).first().click();
     await page.getByLabel('Phase', { exact: true }).fill('0');
     await page.getByLabel('Phase', { exact: true }).press('Enter');
-    await page.getByRole('button', { name: 'Overlap here' }).click();
+    await page.getByRole('button', { name: 'At this position' }).click();
     await expect(page.getByText(/Spur pair: profiles overlap by [\d.]+ mm²/)).toBeVisible();
     await expect(page.getByRole('main').getByText(/^[\d.]+ mm²$/)).toBeVisible();
     await page.getByRole('button', { name: 'Set all phases' }).click();

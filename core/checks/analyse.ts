@@ -3,6 +3,7 @@ import { FRAME, type Design, type Finding, type Id } from '../fields/types';
 import { goHome } from '../motion/index';
 import { piInverseText, ratioTexts } from './ratio-text';
 import {
+  Bodies,
   compile,
   engagementFindings,
   exactRatio,
@@ -122,6 +123,28 @@ function still({ structure, design }: Compiled, freedoms: number, said: readonly
     : [];
 }
 
+/** The deepest places at which members stand in each other at a pose, one for each two members. */
+function overlapping(compiled: Compiled, pose: Pose): Finding[] {
+  const { elements, structure } = compiled;
+  const said = new Set<string>();
+  return new Bodies(compiled).at(pose).flatMap(({ members, elements: [a, b], depth, at }) => {
+    const key = [...members].sort().join(' ');
+    if (said.has(key)) return [];
+    said.add(key);
+    const place = at.map((x) => String(Number(x.toFixed(1)) + 0)).join(', ');
+    return [
+      finding('bodies-overlap', [...members, a, b], {
+        name: structure.nameOf(members[0]),
+        name2: structure.nameOf(members[1]),
+        element: elements.get(a)?.name ?? a,
+        element2: elements.get(b)?.name ?? b,
+        depth: depth.toPrecision(2),
+        at: `(${place}) mm`,
+      }),
+    ];
+  });
+}
+
 function atHome(design: Design): { is: Ready; homes: Finding[]; working: Finding[] } {
   const compiled = compile(design);
   const pose = poseOf(compiled);
@@ -176,6 +199,7 @@ export function analyse(design: Design): Worked {
     ...idleLoads(pose),
     ...pointMasses(compiled),
     ...still(compiled, mob.freedoms, mob.findings),
+    ...overlapping(compiled, pose),
   ];
   markConsequences(compiled, findings);
   if (!design.sources.length) {

@@ -36,6 +36,9 @@ export interface Member extends Place {
   massCentre?: Vec3;
   /** Stated moments of inertia about the centre of mass along the member's axes, kg·m². */
   inertia?: Vec3;
+  /** Members that it may stand in; members that it cannot pass. */
+  mayOverlap?: readonly Id[];
+  stopsAt?: readonly Id[];
 }
 
 export interface Joint extends Place {

@@ -8,6 +8,7 @@ export type Step = (typeof STEPS)[number];
 export type Way =
   | 'about-its-axis'
   | 'alike'
+  | 'allow-overlap'
   | 'carry'
   | 'cone-angles'
   | 'drive'
@@ -977,6 +978,36 @@ export const CATALOGUE = {
     step: 'motion',
     says: ({ time }: Said<'time'>) =>
       `the run was given up at ${time} s: too much happens in too little time (friction at rest, or a very stiff spring); ask for a shorter run or soften it`,
+  },
+  'bodies-overlap': {
+    severity: 'caution',
+    step: 'layout',
+    cures: ['allow-overlap'],
+    says: ({ name, name2, element, element2, depth, at }: Said<'name' | 'name2' | 'element' | 'element2' | 'depth' | 'at'>) =>
+      `${name} and ${name2} overlap: “${element}” and “${element2}” share a space ${depth} mm thick at ${at}`,
+  },
+  'stop-pair-several': {
+    severity: 'caution',
+    step: 'motion',
+    says: ({ name, name2, count }: Said<'name' | 'name2' | 'count'>) =>
+      Number(count) === 0
+        ? `${name} and ${name2} cannot stop each other: they do not move against each other`
+        : `${name} and ${name2} do not stop each other: ${count} freedoms move them against each other, and only one may`,
+  },
+  'stop-pair-bodiless': {
+    severity: 'caution',
+    step: 'motion',
+    says: ({ name, name2 }: Said<'name' | 'name2'>) => `${name} and ${name2} cannot stop each other: give both an element that can touch`,
+  },
+  'stop-pair-overlaps': {
+    severity: 'caution',
+    step: 'motion',
+    says: ({ name, name2 }: Said<'name' | 'name2'>) => `${name} and ${name2} cannot stop each other: they overlap in the reference position`,
+  },
+  'stop-pair-misses': {
+    severity: 'note',
+    step: 'motion',
+    says: ({ name, name2 }: Said<'name' | 'name2'>) => `${name} and ${name2} never touch, so neither stops the other`,
   },
   'stop-faces-members': {
     severity: 'stop',

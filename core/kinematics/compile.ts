@@ -4,6 +4,7 @@ import { Coupling, Design } from '../fields/types';
 import { elementProblems } from '../elements/index';
 import { PiRatio, isZero, piAdd, piMul } from '../math/index';
 import { LinearRow, eliminate } from './eliminate';
+import { contactStops } from './contact-stops';
 import { faceStops } from './face-stops';
 import type { Compiled, CompiledCoupling, CompiledSource, Kinematics } from './compiled';
 import { kinematicsOf } from './kinematics';
@@ -44,7 +45,7 @@ export function compile(document: Design): Compiled {
     }
     for (const p of elementProblems(e)) findings.push(elementFinding(p, e.id, e.name));
   }
-  findings.push(...faceStops(design, structure, elements, elementFrames));
+  findings.push(...faceStops(design, structure, elements, elementFrames), ...contactStops(design, structure, elements, elementFrames));
 
   const couplings: CompiledCoupling[] = [];
   for (const c of design.couplings) {

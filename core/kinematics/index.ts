@@ -14,4 +14,5 @@ export * from './reach';
 export { Standing, coordinateOf } from './standing';
 export * from './stops';
 export * from './structure';
+export * from './bodies';
 export { type SwingingPawl, swingingPawls } from './pawls';

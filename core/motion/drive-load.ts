@@ -15,19 +15,19 @@ export interface DriveLoad {
   slope: Float64Array;
 }
 
+/** Part of the source's rate by which a coordinate may differ from what follows from the source's place. */
+const FOLLOWS = 1e-4;
+
 /** Whether all motion of a train follows from one source. */
 export const ledByOne = (compiled: Compiled): boolean => compiled.sources.length === 1 && poseOf(compiled).freedomCount() === 1;
 
 /**
  * The load of a source's drive from a run that it led: effort = steady effort + J·a + ½ J′·v², with the inertia J and its change at each place. Undefined where the
- * train has other freedoms than this source's, or couplings that hold one way.
+ * train has other freedoms than this source's, or where a one-way coupling took something along.
  */
 export function driveLoad(compiled: Compiled, r: RunResult, which = 0): DriveLoad | undefined {
   const source = compiled.sources[which];
   if (!source || !ledByOne(compiled)) return undefined;
-  // What a pawl or a one-way clutch takes along is not a matter of the place alone.
-  const { grips, rows } = compiled.kinematics;
-  if (grips.some((k) => !rows[k].grip!.touches)) return undefined;
   const { coordinate: c } = source;
   const { frames, coordinates: n } = r;
   const pick = (of: Float64Array): Float64Array => Float64Array.from({ length: frames }, (_, f) => of[f * n + c]);
@@ -39,6 +39,9 @@ export function driveLoad(compiled: Compiled, r: RunResult, which = 0): DriveLoa
     forces.pose.q.set(r.q.subarray(f * n, (f + 1) * n));
     forces.pose.replace();
     const at = forces.reflectedInertia(c);
+    // What a pawl or a one-way clutch takes along does not follow from the place alone.
+    const follows = forces.velocity.every((rate, i) => Math.abs(rate * speed[f] - r.v[f * n + i]) <= FOLLOWS * Math.abs(speed[f]));
+    if (!follows) return undefined;
     inertia[f] = at.inertia;
     slope[f] = at.slope;
   }

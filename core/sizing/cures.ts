@@ -289,6 +289,21 @@ const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> 
     const to = nearest.d === 1n ? toNumber(nearest) : toText(nearest);
     return [{ label: `Move home to ${to}`, apply: (x) => ({ ...x, joints: x.joints.map((y) => (y.id === j.id ? { ...y, [key]: to } : y)) }) }];
   },
+  'allow-overlap'({ design: d }, f) {
+    const [a, b] = f.ids;
+    const own = d.members.find((m) => m.id === a) ?? d.members.find((m) => m.id === b);
+    const other = own?.id === a ? b : a;
+    if (!own || !other) return [];
+    return [
+      {
+        label: `Allow ${named(d, a)} and ${named(d, b)} to overlap`,
+        apply: (x) => ({
+          ...x,
+          members: x.members.map((m) => (m.id === own.id ? { ...m, mayOverlap: [...new Set([...(m.mayOverlap ?? []), other])] } : m)),
+        }),
+      },
+    ];
+  },
   'about-its-axis'({ design: d }, f) {
     const load: ActingLoad & { torque?: Vec3 } = d.loads.find((x) => x.id === f.ids[0])!;
     const joint = d.joints.find((j) => j.id === f.ids[2]);

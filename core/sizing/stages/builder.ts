@@ -22,6 +22,8 @@ export class StageBuilder {
     readonly from: Id,
     readonly values: Values,
     private readonly vacate: ReadonlySet<Id> = new Set(),
+    /** How much farther along the axis than room on it asks for, mm. */
+    private readonly farther = 0,
   ) {
     this.ids = idsOf(design);
     this.number = 1 + design.couplings.length;
@@ -160,7 +162,7 @@ export class StageBuilder {
         }
       }
     }
-    return Number.isFinite(end) ? Math.round(end + GAP + width / 2) : 0;
+    return (Number.isFinite(end) ? Math.round(end + GAP + width / 2) : 0) + this.farther;
   }
   /** The members on a member's axis, without the frame, and those that they carry. */
   private about(member: Id): Set<Id> {

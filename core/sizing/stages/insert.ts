@@ -1,7 +1,7 @@
 import type { WantedOutput } from '../../document/kinds';
 import { type Design, FRAME, type Id } from '../../fields/types';
 import { withoutGaps } from '../edits';
-import { setPhases } from '../../kinematics/index';
+import { Bodies, compile, poseOf, setPhases } from '../../kinematics/index';
 import { StageBuilder } from './builder';
 import { stageKind, stageValues, canBegin } from './kinds';
 import type { StageRequest, StageMade } from './protocol';
@@ -22,6 +22,16 @@ export function withInputShaft(design: Design, source?: { type: string; name: st
   return { design: d, made: b.made, output: m };
 }
 
+/** Whether nothing that a stage brings in stands in what is there. */
+function clear(b: StageBuilder, vacate?: ReadonlySet<Id>): boolean {
+  const made = new Set(b.made);
+  const compiled = compile(b.design);
+  const found = new Bodies(compiled).at(poseOf(compiled));
+  return !found.some(({ elements }) => elements.some((e) => made.has(e)) && !elements.some((e) => vacate?.has(e)));
+}
+/** How much farther along its axis a stage is tried where it would stand in what is there, mm. */
+const FARTHER = Array.from({ length: 12 }, (_, k) => 30 * (k + 1));
+
 /**
  * Puts a stage into the train: members, joints, elements, placements and couplings, meshed and with tooth in space. Wanted outputs that name no joint
  * yet take the stage's output where it fits. Throws nothing; a stage that cannot begin at the member is not made.
@@ -39,8 +49,15 @@ export function insertStage(design: Design, request: StageRequest): StageMade | 
     made = input.made;
   }
   if (!canBegin(start, kind.kind, from)) return undefined;
-  const b = new StageBuilder(start, from, stageValues(kind, request.values), request.vacate);
-  kind.build(b);
+  const begun = start,
+    member = from;
+  const build = (farther: number): StageBuilder => {
+    const b = new StageBuilder(begun, member, stageValues(kind, request.values), request.vacate, farther);
+    kind.build(b);
+    return b;
+  };
+  const near = build(0);
+  const b = clear(near, request.vacate) ? near : (FARTHER.map(build).find((x) => clear(x, request.vacate)) ?? near);
   const meshes = new Set(b.made.filter((id) => b.design.couplings.some((c) => c.id === id)));
   let out = setPhases(b.design, meshes).design;
   const joint = out.joints.find((j) => j.child === b.output);

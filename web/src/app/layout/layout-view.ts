@@ -38,6 +38,8 @@ import { WORLD, toLocalPoint, vmap } from '@unirota/core/math';
 import { Heavy } from '../services/heavy';
 import { BuildBar, type Spot } from './build-bar';
 import { Scene, View } from './scene';
+import { RunService } from '../workbench/run.service';
+import type { Overlaps } from '../workers/checks.worker';
 import { TextField } from '../shared/text-field';
 
 const VIEWS: readonly { view: View; label: string }[] = [
@@ -160,6 +162,7 @@ export class LayoutView implements AfterViewInit {
   protected readonly dims = signal({ circles: false, distances: false, travel: false });
   protected readonly section = signal<{ axis: 'x' | 'y' | 'z' | undefined; share: number }>({ axis: undefined, share: 0.5 });
   protected readonly placed = signal('');
+  protected readonly runs = inject(RunService);
   protected readonly overlapSaid = signal('');
   protected readonly facePick = signal<{ joint: Id; which: 'lower' | 'upper'; first?: string } | undefined>(undefined);
   private placement?: Placement;
@@ -257,7 +260,7 @@ export class LayoutView implements AfterViewInit {
       // What was found at another state of the design says nothing of this one.
       this.doc.design();
       this.overlapSaid.set('');
-      if (this.ready()) this.scene?.trouble([]);
+      if (this.ready()) this.scene?.trouble([], []);
     });
     effect(() => {
       const dark = this.theme.dark();
@@ -425,21 +428,41 @@ export class LayoutView implements AfterViewInit {
     const m = this.motion.worked().pose;
     const found = await this.heavy.run('Overlap at this pose', (api) => api.here(this.doc.design(), Float64Array.from(m.u)));
     if (!found) return;
-    this.scene?.trouble(found);
-    this.overlapSaid.set(
-      found.length
-        ? found.map((o) => `${this.couplingName(o.coupling)}: profiles overlap by ${this.units().text(o.area, 'mm²', 3)}`).join('; ')
-        : 'No teeth stand in each other at this pose.',
-    );
+    this.scene?.trouble(found.teeth, found.bodies);
+    this.overlapSaid.set(this.overlapText(found) || 'Nothing overlaps at this position.');
   }
   protected async checkWay(): Promise<void> {
     const found = await this.heavy.run('Overlap from stop to stop', (api, report) => api.way(this.doc.design(), 40, report));
-    if (!found) return this.overlapSaid.set('The check was ended.');
+    if (!found) return this.overlapSaid.set('The check was stopped.');
     this.overlapSaid.set(
       found.length
-        ? `At ${found.length} of 40 poses, first at ${show(found[0].at, 4)}: ${found[0].overlaps.map((o) => `${this.couplingName(o.coupling)} ${this.units().text(o.area, 'mm²', 3)}`).join(', ')}`
-        : 'No teeth stand in each other at forty poses from stop to stop.',
+        ? `At ${found.length} of 40 positions, first at ${show(found[0].at, 4)}: ${this.overlapText(found[0])}`
+        : 'Nothing overlaps at 40 positions from stop to stop.',
     );
+  }
+  /** Members that overlap at any instant of the run that is shown. */
+  protected async checkRun(): Promise<void> {
+    const run = this.runs.shown()?.result;
+    if (!run) return;
+    const found = await this.heavy.run('Overlap over the run', (api, report) =>
+      api.over(this.doc.design(), run.time.slice(0, run.frames), run.q.slice(0, run.frames * run.coordinates), report),
+    );
+    if (!found) return this.overlapSaid.set('The check was stopped.');
+    const worst = found.reduce<(typeof found)[number] | undefined>((w, x) => (!w || x.bodies[0].depth > w.bodies[0].depth ? x : w), undefined);
+    this.overlapSaid.set(
+      worst
+        ? `At ${found.length} of ${run.frames} instants, first at ${show(found[0].at, 4)} s, deepest at ${show(worst.at, 4)} s: ${this.overlapText(worst)}`
+        : `No members overlap at the ${run.frames} instants of the run.`,
+    );
+  }
+  /** The worst of what overlaps, in words. */
+  private overlapText({ teeth, bodies }: Overlaps): string {
+    const of = (id: Id): string => this.doc.design().elements.find((e) => e.id === id)?.name ?? id;
+    const all = [
+      ...teeth.map((o) => `${this.couplingName(o.coupling)}: profiles overlap by ${this.units().text(o.area, 'mm²', 3)}`),
+      ...bodies.map((o) => `${of(o.elements[0])} and ${of(o.elements[1])}: ${this.units().text(o.depth, 'mm', 3)} deep`),
+    ];
+    return all.slice(0, 4).join('; ') + (all.length > 4 ? `; and ${all.length - 4} more` : '');
   }
   /** Teeth into spaces in all meshes, in the worker, with the angles said. */
   protected async phaseAll(): Promise<void> {

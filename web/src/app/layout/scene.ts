@@ -5,6 +5,7 @@ import {
   Color,
   DirectionalLight,
   DoubleSide,
+  SphereGeometry,
   Group,
   LineBasicMaterial,
   LineSegments,
@@ -33,6 +34,7 @@ import {
   type Pose,
   stopsOf,
   swingingPawls,
+  type Interference,
   type Overlap,
 } from '@unirota/core';
 import { Vec3, cross, dot, norm, toWorldPoint, vadd, vscale, vsub } from '@unirota/core/math';
@@ -42,6 +44,9 @@ import { CutFaces } from './cut-faces';
 import { type Drawn, ForceArrows } from './force-arrows';
 import { LoadArrows } from './load-arrows';
 import { type Helix, band, coil, drawn, drawnRoughly, drawnSolids, patch, polyline } from './geometry';
+
+/** A ball of radius 1, scaled to what it shows. */
+const BALL = new SphereGeometry(1, 24, 16);
 
 /** A text that stands at a place of the layout. Place in its body's reference frame, mm. */
 export interface Label {
@@ -240,6 +245,7 @@ export class Scene {
   private readonly troubleFace = new MeshBasicMaterial({ color: 0xb23a2a, side: DoubleSide, depthTest: false, transparent: true, opacity: 0.85 });
   private dimensions = { circles: false, distances: false, travel: false };
   private overlaps: readonly Overlap[] = [];
+  private interferences: readonly Interference[] = [];
   private length = (mm: number): string => `${Number(mm.toFixed(3))} mm`;
   /** Called after every picture with where the labels stand on it. */
   onDrawn?: (labels: readonly { text: string; tone: string; x: number; y: number }[]) => void;
@@ -270,8 +276,9 @@ export class Scene {
     this.annotate();
     this.update();
   }
-  trouble(list: readonly Overlap[]): void {
-    this.overlaps = list;
+  trouble(teeth: readonly Overlap[], bodies: readonly Interference[]): void {
+    this.overlaps = teeth;
+    this.interferences = bodies;
     this.annotate();
     this.update();
   }
@@ -394,6 +401,15 @@ export class Scene {
       }
       const first = o.outlines[0]?.[0];
       if (first) this.labels.push({ text: `${Number(o.area.toPrecision(3))} mm²`, tone: 'trouble', body: 0, at: first });
+    }
+    // The largest ball that fits in both members.
+    for (const o of this.interferences) {
+      const ball = new Mesh(BALL, this.troubleFace);
+      ball.position.set(...o.at);
+      ball.scale.setScalar(Math.max(o.depth / 2, 1));
+      ball.renderOrder = 5;
+      put(0, ball);
+      this.labels.push({ text: `${this.length(o.depth)} overlap`, tone: 'trouble', body: 0, at: [o.at[0], o.at[1], o.at[2]] });
     }
   }
 

@@ -1,19 +1,46 @@
 import { expose } from 'comlink';
-import { Overlap, analyse, curesOf, overlaps, compile, provenCures, setPhases, poseOf, Hand } from '@unirota/core';
+import { Bodies, type Interference, Overlap, analyse, curesOf, overlaps, compile, provenCures, setPhases, poseOf, Hand } from '@unirota/core';
 import type { Design, Finding, Id } from '@unirota/core/document';
 
-export interface PoseOverlaps {
-  /** Position of the first source, turns or mm. */
-  at: number;
-  overlaps: Overlap[];
+/** What stands in each other at one position: true profiles of teeth, and members. */
+export interface Overlaps {
+  teeth: Overlap[];
+  bodies: Interference[];
 }
+export interface PoseOverlaps extends Overlaps {
+  /** Position of the first source, turns or mm; or the time in a run, s. */
+  at: number;
+}
+/** How often a long look says how far it has come, ms. */
+const REPORT = 60;
 
 const api = {
-  /** Overlaps of all true profiles at one pose (free coordinates as given). */
-  here(design: Design, free: Float64Array): Overlap[] {
-    const m = poseOf(compile(design));
+  /** Overlaps of all true profiles and of members at one pose (free coordinates as given). */
+  here(design: Design, free: Float64Array): Overlaps {
+    const c = compile(design);
+    const m = poseOf(c);
     if (free.length === m.kinematics.freeCount) m.setFree(free);
-    return overlaps(m);
+    return { teeth: overlaps(m), bodies: new Bodies(c).at(m) };
+  },
+  /** Members that stand in each other at the instants of a run, coordinates one after the other as recorded. */
+  async over(design: Design, time: Float64Array, q: Float64Array, report: (done: number) => void): Promise<PoseOverlaps[]> {
+    const c = compile(design);
+    const m = poseOf(c);
+    const bodies = new Bodies(c);
+    const n = m.kinematics.count;
+    const out: PoseOverlaps[] = [];
+    let said = performance.now();
+    for (let f = 0; f < time.length; f++) {
+      m.q.set(q.subarray(f * n, (f + 1) * n));
+      m.replace();
+      const found = bodies.at(m);
+      if (found.length) out.push({ at: time[f], teeth: [], bodies: found });
+      if (performance.now() - said < REPORT) continue;
+      report((f + 1) / time.length);
+      said = performance.now();
+      await new Promise((r) => setTimeout(r));
+    }
+    return out;
   },
   /** Overlaps at poses evenly from stop to stop; says after each how far it has come. */
   async way(design: Design, poses: number, report: (done: number) => void): Promise<PoseOverlaps[]> {
@@ -21,7 +48,8 @@ const api = {
     const m = poseOf(c),
       hand = new Hand(m);
     const lead = c.sources[0]?.coordinate;
-    if (lead === undefined) return [{ at: 0, overlaps: overlaps(m) }];
+    const bodies = new Bodies(c);
+    if (lead === undefined) return [{ at: 0, teeth: overlaps(m), bodies: bodies.at(m) }];
     const way = hand.interval(lead),
       k = m.kinematics.scale[lead];
     const from = way.lower?.at ?? (way.upper ? way.upper.at - 1 : 0),
@@ -30,8 +58,8 @@ const api = {
     for (let i = 0; i < poses; i++) {
       const at = from + ((to - from) * i) / Math.max(1, poses - 1);
       hand.move(lead, at * k);
-      const found = overlaps(m);
-      if (found.length) out.push({ at, overlaps: found });
+      const found = { teeth: overlaps(m), bodies: bodies.at(m) };
+      if (found.teeth.length || found.bodies.length) out.push({ at, ...found });
       report((i + 1) / poses);
       // Lets the message out before the next pose.
       await new Promise((r) => setTimeout(r));

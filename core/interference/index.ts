@@ -1,0 +1,2 @@
+export * from './bulk';
+export * from './touch';
