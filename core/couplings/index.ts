@@ -4,6 +4,7 @@ import { rackMesh } from './rack-mesh';
 import { belt, chain } from './belt/index';
 import { bevelPair } from './bevel-pair';
 import { crossedGears } from './crossed-gears';
+import { rope } from './rope';
 import { proportional } from './proportional';
 import { rolling } from './rolling';
 import { screwDrive } from './screw-drive';
@@ -25,6 +26,7 @@ export const COUPLING_KINDS: readonly CouplingKind[] = [
   crossedGears,
   belt,
   chain,
+  rope,
   screwDrive,
   rolling,
   camContact,

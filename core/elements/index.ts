@@ -11,6 +11,7 @@ import { nut, screwElement } from './screw';
 import { track, wheel } from './wheel';
 import { cam, follower } from './cam';
 import { pawl, ratchetWheel } from './ratchet';
+import { drum } from './drum';
 import { dial, lever, pointer } from './lever';
 import type { Element } from '../fields/types';
 import { Face, faceOfKind } from './faces';
@@ -29,6 +30,7 @@ export { type BevelGear, bevelOf } from './bevel-gear';
 export { type Worm, type WormWheel, wormOf, wormWheelRadius } from './worm';
 export { type Cam, type CamData, type Follower, camOf } from './cam';
 export { type Pulley, pitchDiameter, pulleyRadius } from './pulley';
+export { type Drum, turnsPerLayer, windingDiameter } from './drum';
 export type { Crank } from './crank';
 export { type PawlPlace, type PawlSwing, pawlSwing, swingOverPitch } from './pawl-swing';
 export { type Pawl, type RatchetWheel, ratchetDiameter, ratchetOutline } from './ratchet';
@@ -45,6 +47,7 @@ export const ELEMENT_KINDS: readonly ElementKind[] = [
   worm,
   wormWheel,
   pulley,
+  drum,
   screwElement,
   nut,
   wheel,

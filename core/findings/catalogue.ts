@@ -1009,6 +1009,37 @@ export const CATALOGUE = {
     step: 'motion',
     says: ({ name, name2 }: Said<'name' | 'name2'>) => `${name} and ${name2} never touch, so neither stops the other`,
   },
+  'rope-needs': {
+    severity: 'stop',
+    step: 'train',
+    says: ({ name, word }: Said<'name' | 'word'>) => `“${name}” needs ${word}: choose one`,
+  },
+  'rope-needs/slide': { severity: 'stop', step: 'train', says: ({ name }: Said<'name'>) => `“${name}” hoists what slides: choose a sliding joint` },
+  'rope-along-drum': {
+    severity: 'stop',
+    step: 'layout',
+    says: ({ name }: Said<'name'>) => `“${name}” would leave its drum along the drum’s axis: move the drum or the load`,
+  },
+  'rope-layer': {
+    severity: 'caution',
+    step: 'train',
+    says: ({ name, layer, layers }: Said<'name' | 'layer' | 'layers'>) => `“${name}” runs on layer ${layer}, and the drum has room for ${layers}`,
+  },
+  'rope-too-long': {
+    severity: 'caution',
+    step: 'train',
+    says: ({ name, wound, capacity }: Said<'name' | 'wound' | 'capacity'>) => `“${name}” has ${wound} turns on a drum that holds ${capacity}`,
+  },
+  'rope-slack': {
+    severity: 'caution',
+    step: 'loads',
+    says: ({ name, force }: Said<'name' | 'force'>) => `“${name}” would have to push with ${force} N: a rope only pulls, so it goes slack`,
+  },
+  'drum-narrow': {
+    severity: 'stop',
+    step: 'train',
+    says: ({ width, rope }: Said<'width' | 'rope'>) => `a drum ${width} mm wide holds no turn of a rope of ${rope} mm`,
+  },
   'stop-faces-members': {
     severity: 'stop',
     step: 'motion',

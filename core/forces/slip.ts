@@ -5,6 +5,8 @@ import type { Compiled } from '../kinematics/index';
 
 /** From this part of what holds a band it is a caution. */
 const NEAR = 0.8;
+/** A rope pushes with more than rounding, N. */
+const PUSHES = 1e-6;
 
 /**
  * Where friction bands slip, or nearly: at a wheel the tensions T1 and T2 < T1 of its strands hold while T1/T2 is at most the limit e^(μφ)
@@ -14,6 +16,9 @@ const NEAR = 0.8;
 export function slipFindings(compiled: Compiled, forces: readonly RowForce[]): Finding[] {
   const out: Finding[] = [];
   for (const [r, { coupling, model }] of compiled.couplings.entries()) {
+    const pulls = model.law === 'proportional' ? model.pulls : undefined;
+    const push = pulls ? -pulls.sense * forces[r].port[pulls.port] : 0;
+    if (push > PUSHES) out.push(finding('rope-slack', [coupling.id], { name: coupling.name ?? coupling.id, force: push.toPrecision(3) }));
     const band = model.law === 'band' ? model.band : undefined;
     if (!band || band.limits.every((x) => x === Infinity)) continue;
     const tension = forces[r].strands;

@@ -117,8 +117,9 @@ export class Bodies {
       for (let j = i + 1; j < order.length; j++) {
         const b = parts[order[j]];
         if (b.lower[0] >= a.upper[0]) break;
-        if (a.body === b.body || b.lower[1] >= a.upper[1] || b.upper[1] <= a.lower[1] || b.lower[2] >= a.upper[2] || b.upper[2] <= a.lower[2])
+        if (a.body === b.body || b.lower[1] >= a.upper[1] || b.upper[1] <= a.lower[1] || b.lower[2] >= a.upper[2] || b.upper[2] <= a.lower[2]) {
           continue;
+        }
         const key = pair(a.element.id, b.element.id);
         if (this.mated(key, a.element, b.element)) continue;
         const found = common(a.bulk, frames[order[i]], b.bulk, frames[order[j]]);

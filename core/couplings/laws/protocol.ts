@@ -30,6 +30,8 @@ export interface BoundPort {
   readonly crossings: readonly (readonly [number, number])[];
   /** What creep leaves of its motion; 1 where nothing creeps. */
   readonly kept: number;
+  /** Where its force acts instead of a couple (m), in which direction, and its arm, m. */
+  readonly lever?: { readonly point: Vec3; readonly along: Vec3; readonly arm: number };
   /** The coordinate whose own motion it is; −1 where there is none. */
   readonly own: number;
 }
@@ -152,6 +154,7 @@ export function bindPort(p: Port, to: Binding, si: boolean, row: readonly number
     axis: p.axis,
     crossings: p.terms.flatMap((t) => t.crossings ?? []),
     kept: 1 - (p.creep ?? 0),
+    lever: p.lever && { point: metres(p.lever.point), along: p.lever.along, arm: p.lever.arm * MM },
     own: p.own ?? -1,
   };
 }
@@ -170,6 +173,11 @@ export function along(p: BoundPort, q: Float64Array): number {
 export function bearPort(coupling: Id, p: BoundPort, size: number, into: Bearer, inner = false): void {
   if (size === 0) return;
   if (p.own >= 0) return into.along(coupling, p.own, size, inner);
+  if (p.lever) {
+    const { point, along, arm } = p.lever;
+    const F = size / arm;
+    return pushOn(coupling, p, p.carrier, point, F * along[0], F * along[1], F * along[2], into);
+  }
   const [x, y, z] = [p.axis[0] * size, p.axis[1] * size, p.axis[2] * size];
   if (p.slide) pushOn(coupling, p, p.carrier, p.point, x, y, z, into);
   else pairOn(coupling, p, p.carrier, p.point, x, y, z, into);

@@ -9,6 +9,7 @@ import { vBelt } from './v-belt';
 import { flatBelt } from './flat-belt';
 import { toothedBelt } from './toothed-belt';
 import { chain } from './chain';
+import { drum } from './drum';
 import { screw } from './screw';
 import { planetary } from './planetary';
 import { differential } from './differential';
@@ -33,6 +34,7 @@ export const STAGE_KINDS: readonly StageKind[] = [
   toothedBelt,
   chain,
   screw,
+  drum,
   planetary,
   differential,
   rolling,

@@ -69,6 +69,9 @@ export function symbolPath(c: MapCoupling): string {
         );
       return wheels + run(x - 7) + run(x + 7);
     }
+    case 'rope':
+      // The drum between its flanges, the rope down to a hook.
+      return `M${x - 12} ${ya - 9}v18M${x + 12} ${ya - 9}v18M${x - 12} ${ya - 5}h24M${x - 12} ${ya + 5}h24${vertical(x, ya + 5 * s, yb - 8 * s, crossings)}M${x} ${yb - 8 * s}v${3 * s}a4 4 0 1 ${s > 0 ? 1 : 0} -4 ${4 * s}`;
     case 'cam-contact':
       return `M${x - 11} ${ya}a11 11 0 1 1 22 0c0 ${9 * s} -6 ${10 * s} -11 ${16 * s}c-5 ${-6 * s} -11 ${-7 * s} -11 ${-16 * s}${vertical(x, ya + 18 * s, yb, crossings)}M${x - 7} ${ya + 18 * s}h14`;
     case 'ratchet':
