@@ -29,7 +29,7 @@ let rounds = 0;
 const found = [];
 while (Date.now() < end) {
   const seed = randomInt(1, 2 ** 31 - 1);
-  const r = spawnSync(join(root, 'node_modules/.bin/vitest'), ['run', '--reporter=dot', ...specs], {
+  const r = spawnSync(join(root, 'node_modules/.bin/vitest'), ['run', '--reporter=dot', '--testTimeout=600000', ...specs], {
     cwd: root,
     encoding: 'utf8',
     env: { ...process.env, UNIROTA_SEED: String(seed), NO_COLOR: '1' },

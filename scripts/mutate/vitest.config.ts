@@ -39,7 +39,7 @@ export default defineConfig({
   test: {
     include: ['core/**/*.spec.ts'],
     setupFiles: ['scripts/seed.setup.ts', 'scripts/mutate/reach.setup.ts'],
-    testTimeout: 120_000,
+    testTimeout: 600_000,
     hookTimeout: 120_000,
     bail: env['UNIROTA_REACH'] ? 0 : 1,
     maxWorkers: 1,

@@ -51,6 +51,10 @@ server.once('error', (error: NodeJS.ErrnoException) => {
 server.listen(config.port, config.host, () => void process.send?.('ready'));
 const sweep = setInterval(() => void app.sweep().catch((e: unknown) => log.warn({ err: e }, 'not swept')), 600_000);
 
+// What nobody caught is a fault of the program that ends the request it came from, not the server that others use.
+process.on('uncaughtException', (e) => log.error({ err: e }, 'uncaught'));
+process.on('unhandledRejection', (e) => log.error({ err: e }, 'unhandled'));
+
 let stopping = false;
 function stop(): void {
   if (stopping) return;

@@ -13,6 +13,7 @@ import {
 } from '@unirota/contract';
 import type { Config } from '../config';
 import { smallBody } from '../http/body';
+import { inCalendar } from '../http/calendar';
 import { checked, idIn } from '../http/checked';
 import { Refusal } from '../http/problem';
 import type { Attempts } from './attempts';
@@ -101,7 +102,7 @@ export function accountRoutes({ config, people, sessions, audit }: Accounts): Ro
   r.get('/audit', async (req, res) => {
     administratorOf(res);
     const before = typeof req.query.before === 'string' ? new Date(req.query.before) : new Date(Date.now() + 1000);
-    if (Number.isNaN(before.getTime())) throw new Refusal(400, 'before must be a time');
+    if (!inCalendar(before)) throw new Refusal(400, 'before must be a time within the calendar');
     res.json(await audit.list(null, before));
   });
   return r;

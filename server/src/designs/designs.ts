@@ -6,6 +6,7 @@ import { DesignList, FolderLine, LIST_PAGE, ListOrder, May, RevisionLine, SaveAn
 import type { Audit } from '../accounts/audit';
 import { LOCAL_ID, type Person } from '../accounts/person';
 import type { Database, Statements } from '../database/database';
+import { inCalendar } from '../http/calendar';
 import { Refusal } from '../http/problem';
 import type { Jobs } from '../jobs/jobs';
 import type { Checked, Key, Refused } from '../jobs/tasks';
@@ -498,7 +499,7 @@ function cursorOf(text: string, read: (v: unknown) => string | Date): { key: str
   try {
     const [key, id] = JSON.parse(Buffer.from(text, 'base64url').toString()) as [unknown, unknown];
     const value = read(key);
-    if (typeof key === 'string' && typeof id === 'string' && !(value instanceof Date && Number.isNaN(value.getTime()))) return { key: value, id };
+    if (typeof key === 'string' && typeof id === 'string' && !(value instanceof Date && !inCalendar(value))) return { key: value, id };
   } catch {
     // Said below.
   }

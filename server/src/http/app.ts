@@ -17,11 +17,12 @@ import type { Database } from '../database/database';
 import { Designs } from '../designs/designs';
 import { designRoutes, sharingRoutes } from '../designs/routes';
 import { Sharing } from '../designs/sharing';
-import type { Jobs } from '../jobs/jobs';
+import { type Jobs, asking } from '../jobs/jobs';
 import { StandIns } from '../stand-ins/socket';
 import { strengthRoutes } from '../strength/routes';
 import { Strength } from '../strength/strength';
 import { SharedCounts } from './counts';
+import { fairShare } from './fair-share';
 import { openMetrics, requestLog, type Metrics } from './log';
 import { knownHosts, onlyOurPage } from './only-our-page';
 import { Refusal, notFound, problems } from './problem';
@@ -132,6 +133,9 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
     stateRoutes(database, metrics, config.metricsToken),
     recognise(config, sessions),
     limit(counts, config.requestsPerMinute),
+    fairShare(),
+    // Whatever is looked into for this request is the person's.
+    (_req, res, next) => asking.run((res.locals['person'] as Person | undefined)?.id ?? 'nobody', next),
     openRoutes(accounts),
     // From here on nothing is answered to whoever is not signed in.
     signedInOnly,
@@ -144,7 +148,13 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
   if (page && existsSync(page)) servePage(app, page);
   app.use(notFound);
   app.use(problems(log));
-  const standIns = new StandIns([knownHosts(config), onlyOurPage, recognise(config, sessions), signedInOnly]);
+  const standIns = new StandIns([
+    knownHosts(config),
+    onlyOurPage,
+    recognise(config, sessions),
+    limit(counts, config.requestsPerMinute),
+    signedInOnly,
+  ]);
   return {
     express: app,
     upgrade: standIns.upgrade,

@@ -8,6 +8,8 @@ export function checked<T>(schema: AnySchema, body: unknown): T {
   try {
     return schema.validateSync(body ?? {}, { strict: true, abortEarly: false }) as T;
   } catch (e) {
+    // A body so deep that the schema cannot follow it.
+    if (e instanceof RangeError) throw new Refusal(422, 'The request cannot be taken');
     if (!(e instanceof ValidationError)) throw e;
     throw new Refusal(422, 'The request cannot be taken', {
       problems: (e.inner.length ? e.inner : [e]).map((x) => ({ path: (x.path ?? '').slice(0, 200), message: x.message.slice(0, 300) })),

@@ -34,6 +34,8 @@ export function boundedServer(
   server.maxHeadersCount = 100;
   const all = new Map<string, Set<Socket>>();
   const unfinished = new Map<string, Set<Socket>>();
+  /** Those that send a body, by who they are: address and cookie. One person's never make room for another's. */
+  const sending = new Map<string, Set<Socket>>();
   const add = (map: Map<string, Set<Socket>>, s: Socket, address: string): number => {
     const set = map.get(address) ?? new Set();
     map.set(address, set.add(s));
@@ -49,7 +51,7 @@ export function boundedServer(
     if (exempt(address)) return;
     if (add(all, s, address) > limits.connections) s.destroy();
     if (add(unfinished, s, address) > limits.unfinished) {
-      // The one that has been at it longest makes room.
+      // Of those that have not even said what they want, the one that has been at it longest makes room.
       const oldest = unfinished.get(address)!.values().next().value!;
       if (oldest !== s) remove(unfinished, oldest, address);
       oldest.destroy();
@@ -64,13 +66,17 @@ export function boundedServer(
     const s = req.socket;
     const address = s.remoteAddress ?? '';
     if (exempt(address)) return;
-    const finished = (): void => remove(unfinished, s, address);
-    if (req.complete || (req.headers['content-length'] ?? '0') === '0') finished();
-    else {
-      add(unfinished, s, address);
-      req.once('end', finished);
-      req.once('close', finished);
+    remove(unfinished, s, address);
+    if (req.complete || (req.headers['content-length'] ?? '0') === '0') return;
+    const who = `${address} ${req.headers.cookie ?? ''}`;
+    if (add(sending, s, who) > limits.unfinished) {
+      const oldest = sending.get(who)!.values().next().value!;
+      if (oldest !== s) remove(sending, oldest, who);
+      oldest.destroy();
     }
+    const finished = (): void => remove(sending, s, who);
+    req.once('end', finished);
+    req.once('close', finished);
   });
   return server;
 }

@@ -1,3 +1,4 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { fileURLToPath } from 'node:url';
 import { deflateSync } from 'node:zlib';
 import { Piscina } from 'piscina';
@@ -10,13 +11,32 @@ type Name = 'check' | 'textOf' | 'renamed' | 'sketched' | 'shipped' | 'scriptOf'
 /** How long the end waits for a thread that comes up, ms. */
 const LONGEST_BEGINNING = 5000;
 
-/** Threads that look into documents, so that the thread which answers never does. */
+/** Who asks, through everything that is done for one request. */
+export const asking = new AsyncLocalStorage<string>();
+
+/** Tasks of one person, and of all, that wait at most. */
+const MOST_WAITING = { ofOne: 60, ofAll: 400 };
+
+interface Waiting {
+  name: Name;
+  begin(): void;
+}
+
+/**
+ * Threads that look into documents, so that the thread which answers never does. People take turns: whoever has much to be looked into waits for himself. One thread
+ * is left to others whatever one person asks for, and one to saves whatever else is asked for; of a single thread, turns alone are taken.
+ */
 export class Jobs {
   private readonly pool: Piscina;
   /** Kept when a thread has worked for the first time, or cannot. */
   private readonly begun: Promise<unknown>;
+  private readonly queues = new Map<string, Waiting[]>();
+  private readonly running = new Map<string, number>();
+  private busy = 0;
+  private busyBesides = 0;
+  private queued = 0;
 
-  constructor(workers = 2) {
+  constructor(private readonly workers = 2) {
     this.pool = new Piscina({
       filename: fileURLToPath(new URL('./worker.mjs', import.meta.url)),
       execArgv: [],
@@ -30,15 +50,57 @@ export class Jobs {
   }
 
   async run<N extends Name>(name: N, argument: Parameters<Tasks[N]>[0], transfer: ArrayBuffer[] = []): Promise<Awaited<ReturnType<Tasks[N]>>> {
+    const owner = asking.getStore() ?? '';
+    const queue = this.queues.get(owner) ?? [];
     // Better to say so at once than to answer when nobody waits any more.
-    if (this.pool.queueSize > 400) {
+    if (queue.length >= MOST_WAITING.ofOne) {
+      throw new Refusal(429, 'You have more to check than one person can at once; nothing is lost, try again', { retryAfter: 2 });
+    }
+    if (this.queued >= MOST_WAITING.ofAll) {
       throw new Refusal(503, 'The server has more to check than it can just now; nothing is lost, try again', { retryAfter: 2 });
     }
-    return (await this.pool.run(argument, { name, transferList: transfer })) as Awaited<ReturnType<Tasks[N]>>;
+    this.queues.set(owner, queue);
+    this.queued++;
+    await new Promise<void>((begin) => {
+      queue.push({ name, begin });
+      this.turn();
+    });
+    try {
+      return (await this.pool.run(argument, { name, transferList: transfer })) as Awaited<ReturnType<Tasks[N]>>;
+    } finally {
+      this.busy--;
+      if (name !== 'check') this.busyBesides--;
+      const left = (this.running.get(owner) ?? 1) - 1;
+      if (left) this.running.set(owner, left);
+      else this.running.delete(owner);
+      this.turn();
+    }
+  }
+
+  /** Begins what may begin: the first of each person in turn. */
+  private turn(): void {
+    const most = Math.max(1, this.workers - 1);
+    for (const [owner, queue] of this.queues) {
+      if (this.busy >= this.workers) return;
+      const running = this.running.get(owner) ?? 0;
+      // What the server does by itself may take every thread that is free.
+      if (owner && running >= most) continue;
+      const at = this.busyBesides >= most ? queue.findIndex((x) => x.name === 'check') : 0;
+      if (at < 0) continue;
+      const [next] = queue.splice(at, 1);
+      // To the end of the line, so that the next turn is another's.
+      this.queues.delete(owner);
+      if (queue.length) this.queues.set(owner, queue);
+      this.queued--;
+      this.busy++;
+      if (next.name !== 'check') this.busyBesides++;
+      this.running.set(owner, running + 1);
+      next.begin();
+    }
   }
 
   get waiting(): number {
-    return this.pool.queueSize;
+    return this.queued;
   }
 
   /** Ends the threads; one that is still coming up is let come up first, because to be ended in the middle of that can take the process with it. */
