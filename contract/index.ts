@@ -142,6 +142,16 @@ export interface InvitationAnswer {
   token: string;
   expires: string;
 }
+/** An invitation, or a link for a new passphrase, that can still be used. */
+export interface InvitationLine {
+  id: string;
+  role: 'administrator' | 'member';
+  expires: string;
+  /** Whose passphrase it sets anew. */
+  person?: string;
+  /** Who made it. */
+  by?: string;
+}
 export interface ShareLine {
   person: PersonLine;
   may: 'look' | 'edit';

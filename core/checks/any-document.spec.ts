@@ -23,7 +23,7 @@ describe('any document that passes the schema', () => {
         // A train that jams has no forces to tell, and says so.
         const jams = a.findings.some((f) => f.code === 'jammed');
         for (const l of a.ledger.lines) expect(finite(jams ? [l.speed] : [l.speed, l.load, l.power])).toBe(true);
-        expect(finite(a.forces.reactions())).toBe(true);
+        if (!jams) expect(finite(a.forces.reactions())).toBe(true);
         for (const f of a.findings) {
           expect(f.message).not.toMatch(/NaN|undefined|Infinity/);
           expect(f.code).toMatch(/^[a-z-]+$/);

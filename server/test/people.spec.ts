@@ -276,3 +276,76 @@ describe('designs of people', () => {
     expect((await other.call('POST', '/api/links', { token: link.token })).status).toBe(410);
   });
 });
+
+describe('identity', () => {
+  it('counts wrong tries by the account that is meant, however its name is spelled', async () => {
+    const m = await member();
+    const spelled = [m.login, m.login.toUpperCase(), `${m.login} `, m.login.replace('person', 'pérson'), m.login.replace('p', 'ｐ')];
+    const statuses: number[] = [];
+    for (let k = 0; k < 30; k++) statuses.push((await new Client().signIn(spelled[k % spelled.length], 'not this passphrase')).status);
+    expect(statuses).toContain(429);
+    // The right one is shut out as well: the counter is the account's.
+    for (const s of spelled) expect((await new Client().signIn(s, WORDS)).status).toBe(429);
+    await db.execute('DELETE FROM counts');
+  });
+
+  it('counts the present passphrase in a change of it, and writes failed sign-ins down', async () => {
+    const m = await member();
+    let last = 0;
+    for (let k = 0; k < 12; k++) last = (await m.call('PUT', '/api/passphrase', { current: `wrong number ${k}`, next: `${WORDS} again` })).status;
+    expect(last).toBe(429);
+    await db.execute('DELETE FROM counts');
+    await new Client().signIn(m.login, 'not this passphrase');
+    const [lines] = await db.query<any[]>("SELECT times FROM audit WHERE action = 'sign-in failed' AND person_id = ?", [m.id]);
+    expect(lines).toHaveLength(1);
+  });
+
+  it('makes older links for a new passphrase void by a newer one, and invitations with the account that gave them', async () => {
+    const [admin, m] = [await member('administrator'), await member()];
+    const first = (await admin.call('POST', `/api/people/${m.id}/reset`)).body.token as string;
+    const second = (await admin.call('POST', `/api/people/${m.id}/reset`)).body.token as string;
+    const use = (token: string, more: object = {}) => new Client().call('POST', '/api/join', { token, passphrase: `${WORDS} anew`, ...more });
+    expect((await use(first)).status).toBe(410);
+    expect((await use(second)).status).toBe(201);
+    const invited = (await admin.call('POST', '/api/invitations', { role: 'member' })).body.token as string;
+    const chief = await member('administrator');
+    await chief.call('PATCH', `/api/people/${admin.id}`, { disabled: true });
+    expect((await use(invited, { login: 'late', name: 'Late' })).status).toBe(410);
+  });
+
+  it('lists open invitations to administrators, who can revoke them', async () => {
+    const [admin, m] = [await member('administrator'), await member()];
+    const { token } = (await admin.call('POST', '/api/invitations', { role: 'member' })).body as { token: string };
+    expect((await m.call('GET', '/api/invitations')).status).toBe(403);
+    const open = (await admin.call('GET', '/api/invitations')).body as { id: string; role: string; by?: string }[];
+    expect(JSON.stringify(open)).not.toContain(token);
+    const mine = open.filter((x) => x.by === `Person ${admin.login.slice(6)}`);
+    expect(mine).toHaveLength(1);
+    expect((await admin.call('DELETE', `/api/invitations/${mine[0].id}`)).status).toBe(204);
+    expect((await admin.call('DELETE', `/api/invitations/${mine[0].id}`)).status).toBe(404);
+    expect((await new Client().call('POST', '/api/join', { token, login: 'nobody', name: 'N', passphrase: WORDS })).status).toBe(410);
+  });
+
+  it('keeps what was given directly when a link ends', async () => {
+    const [owner, m] = [await member(), await member()];
+    const id = await create(owner);
+    await owner.call('PUT', `/api/designs/${id}/shares/${m.id}`, { may: 'look' });
+    const link = (await owner.call('POST', `/api/designs/${id}/links`, { may: 'edit', days: 3 })).body as { id: string; token: string };
+    await m.call('POST', '/api/links', { token: link.token });
+    expect((await m.call('GET', `/api/designs/${id}`)).body.may).toBe('edit');
+    await owner.call('DELETE', `/api/designs/${id}/links/${link.id}`);
+    expect((await m.call('GET', `/api/designs/${id}`)).body.may).toBe('look');
+  });
+
+  it('tells administrators no names of designs that are not shared with them; reading revisions and copying is written down', async () => {
+    const [owner, admin, m] = [await member(), await member('administrator'), await member()];
+    const id = await create(owner, 'A secret name');
+    expect((await admin.call('GET', '/api/audit')).text).not.toContain('A secret name');
+    await owner.call('PUT', `/api/designs/${id}/shares/${m.id}`, { may: 'look' });
+    await m.call('GET', `/api/designs/${id}/revisions/1`);
+    await m.call('POST', `/api/designs/${id}/copy`, { save: randomUUID() });
+    const lines = (await owner.call('GET', `/api/designs/${id}/audit`)).body as { person: string; action: string }[];
+    const his = lines.filter((l) => l.person === `Person ${m.login.slice(6)}`).map((l) => l.action);
+    expect(his).toEqual(expect.arrayContaining(['opened revision', 'copied']));
+  });
+});

@@ -14,7 +14,11 @@ export type Action =
   | 'took a link'
   | 'deleted'
   | 'restored'
+  | 'copied'
+  | 'opened revision'
   | 'signed in'
+  | 'sign-in failed'
+  | 'invitation revoked'
   | 'invited'
   | 'joined'
   | 'passphrase set'
@@ -40,8 +44,8 @@ export class Audit {
     );
   }
 
-  /** The newest lines: of one design, or of all. */
-  async list(design: string | null, before: Date): Promise<AuditLine[]> {
+  /** The newest lines: of one design, or of all. The names of designs are told to whom they are open. */
+  async list(design: string | null, before: Date, me: string): Promise<AuditLine[]> {
     const rows = await this.database.read<{
       name: string | null;
       action: Action;
@@ -52,10 +56,11 @@ export class Audit {
       last_at: Date;
       times: number;
     }>(
-      `SELECT p.name, a.action, a.design_id, d.name AS design, a.detail, a.first_at, a.last_at, a.times
+      `SELECT p.name, a.action, a.design_id, CASE WHEN d.owner_id = :me OR h.may IS NOT NULL OR d.demo = 1 THEN d.name END AS design, a.detail, a.first_at, a.last_at, a.times
          FROM audit a LEFT JOIN people p ON p.id = a.person_id LEFT JOIN designs d ON d.id = a.design_id
+              LEFT JOIN shares h ON h.design_id = a.design_id AND h.person_id = :me
         WHERE a.last_at < :before ${design ? 'AND a.design_id = :design' : ''} ORDER BY a.last_at DESC LIMIT 200`,
-      design ? { before, design } : { before },
+      design ? { before, design, me } : { before, me },
     );
     return rows.map((r) => ({
       person: r.name ?? '',

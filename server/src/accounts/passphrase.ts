@@ -6,7 +6,8 @@ import { Refusal } from '../http/problem';
 const COST = { memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;
 /** How many are computed at once: each takes memory and a core. */
 const AT_ONCE = 2;
-const MOST_WAITING = 50;
+/** More than all wrong tries that one address has. */
+const MOST_WAITING = 200;
 
 const common = new Set<string>((dictionary as unknown as Record<string, string[]>)['passwords']);
 const plain = (s: string): string =>
@@ -30,28 +31,44 @@ export function weakness(passphrase: string, about: readonly string[]): string |
 }
 
 let working = 0;
-const queue: (() => void)[] = [];
-async function inTurn<T>(work: () => Promise<T>): Promise<T> {
+let waiting = 0;
+/** Who waits, by whose passphrase it is: each gets a turn before anyone gets a second. */
+const queues = new Map<string, (() => void)[]>();
+
+function next(): void {
+  for (const [who, queue] of queues) {
+    const go = queue.shift();
+    queues.delete(who);
+    // To the end of the line.
+    if (queue.length) queues.set(who, queue);
+    if (!go) continue;
+    waiting--;
+    return go();
+  }
+}
+
+async function inTurn<T>(who: string, work: () => Promise<T>): Promise<T> {
   if (working >= AT_ONCE) {
-    if (queue.length >= MOST_WAITING) throw new Refusal(503, 'Too many people are signing in just now: try again', { retryAfter: 5 });
-    await new Promise<void>((go) => queue.push(go));
+    if (waiting >= MOST_WAITING) throw new Refusal(503, 'Too many people are signing in just now: try again', { retryAfter: 5 });
+    waiting++;
+    await new Promise<void>((go) => queues.set(who, [...(queues.get(who) ?? []), go]));
   }
   working++;
   try {
     return await work();
   } finally {
     working--;
-    queue.shift()?.();
+    next();
   }
 }
 
-export const hashed = (passphrase: string): Promise<string> => inTurn(() => hash(passphrase.normalize('NFKC'), COST));
+export const hashed = (passphrase: string): Promise<string> => inTurn('', () => hash(passphrase.normalize('NFKC'), COST));
 
 /** Something to compare with where nobody has the name, so that it takes as long as where somebody has. */
 let nobody: Promise<string> | undefined;
 
-export async function matches(stored: string | undefined, passphrase: string): Promise<boolean> {
+export async function matches(stored: string | undefined, passphrase: string, who = ''): Promise<boolean> {
   const against = stored ?? (await (nobody ??= hashed('nobody has this passphrase')));
-  const right = await inTurn(() => verify(against, passphrase.normalize('NFKC')));
+  const right = await inTurn(who, () => verify(against, passphrase.normalize('NFKC')));
   return right && stored !== undefined;
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ChangePassphrase, InvitationAnswer, Join, PersonChange, PersonLine } from '@unirota/contract';
+import type { ChangePassphrase, InvitationAnswer, InvitationLine, Join, PersonChange, PersonLine } from '@unirota/contract';
 import type { Database, Statements } from '../database/database';
 import { Refusal } from '../http/problem';
 import type { Audit } from './audit';
@@ -42,10 +42,46 @@ export class People {
     return (await this.database.read('SELECT 1 FROM people LIMIT 1')).length > 0;
   }
 
+  /** Whose name this is, as the database compares names: however it is spelled. */
+  async idOf(login: string): Promise<string | undefined> {
+    const [row] = await this.database.read<{ id: string }>('SELECT id FROM people WHERE login = :login', { login });
+    return row?.id;
+  }
+
+  /** A sign-in with a wrong passphrase, written down where there is such an account. */
+  async noteFailure(id: string | undefined): Promise<void> {
+    if (id) await this.audit.note({ id } as Person, 'sign-in failed');
+  }
+
+  /** Invitations and links for a new passphrase that can still be used. */
+  async openInvitations(): Promise<InvitationLine[]> {
+    const rows = await this.database.read<{ id: string; role: Role; name: string | null; by_name: string | null; expires_at: Date }>(
+      `SELECT LOWER(HEX(i.token_hash)) AS id, i.role, p.name, b.name AS by_name, i.expires_at
+         FROM invitations i LEFT JOIN people p ON p.id = i.person_id LEFT JOIN people b ON b.id = i.created_by
+        WHERE i.used_at IS NULL AND i.expires_at > :now AND (b.id IS NULL OR b.disabled_at IS NULL) ORDER BY i.expires_at DESC LIMIT 200`,
+      { now: new Date() },
+    );
+    return rows.map((r) => ({
+      id: r.id,
+      role: r.role,
+      expires: r.expires_at.toISOString(),
+      ...(r.name === null ? {} : { person: r.name }),
+      ...(r.by_name === null ? {} : { by: r.by_name }),
+    }));
+  }
+
+  async revokeInvitation(id: string, by: Person): Promise<void> {
+    await this.database.transaction(async (s) => {
+      const n = await s.change('UPDATE invitations SET used_at = :now WHERE token_hash = UNHEX(:id) AND used_at IS NULL', { id, now: new Date() });
+      if (!n) throw new Refusal(404, 'There is no such invitation');
+      await this.audit.note(by, 'invitation revoked', null, '', s);
+    });
+  }
+
   /** The person with this name and passphrase. */
   async recognise(login: string, passphrase: string): Promise<PersonRow | undefined> {
     const [row] = await this.database.read<PersonRow>('SELECT * FROM people WHERE login = :login', { login });
-    const right = await matches(row?.passphrase, passphrase);
+    const right = await matches(row?.passphrase, passphrase, row?.id ?? login);
     return right && row.disabled_at === null ? row : undefined;
   }
 
@@ -69,6 +105,8 @@ export class People {
   async offerNewPassphrase(id: string, by: Person): Promise<InvitationAnswer> {
     return this.database.transaction(async (s) => {
       const row = await personRow(s, id);
+      // A newer link makes those of before void.
+      await s.change('UPDATE invitations SET used_at = :now WHERE person_id = :id AND used_at IS NULL', { id, now: new Date() });
       const made = await invitation(s, row.role, id, by.id);
       await this.audit.note(by, 'passphrase set', null, `link for ${row.name}`, s);
       return made;
@@ -80,6 +118,9 @@ export class People {
     const find = async (s: Pick<Statements, 'rows'>, lock = ''): Promise<InvitationRow> => {
       const [row] = await s.rows<InvitationRow>(`SELECT * FROM invitations WHERE token_hash = :hash ${lock}`, { hash: tokenHash(token) });
       if (!row || row.used_at || row.expires_at < new Date()) throw new Refusal(410, WRONG_LINK);
+      // It counts as long as the account that gave it.
+      const [by] = row.created_by ? await s.rows('SELECT 1 FROM people WHERE id = :by AND disabled_at IS NULL', { by: row.created_by }) : [true];
+      if (!by) throw new Refusal(410, WRONG_LINK);
       return row;
     };
     const found = await find({ rows: (sql, values) => this.database.read(sql, values) });

@@ -43,8 +43,11 @@ export function openRoutes({ config, people, sessions, attempts, audit }: Accoun
   if (!config.accounts) return r;
   r.post('/session', smallBody, async (req, res) => {
     const { login, passphrase } = checked<SignIn>(signInSchema, req.body);
-    const attempt = await attempts.begin(login.toLowerCase(), req.ip ?? '');
+    // By the account that is meant, however its name is spelled.
+    const meant = await people.idOf(login);
+    const attempt = await attempts.begin(meant ?? login.normalize('NFKC').trim().toLowerCase(), req.ip ?? '');
     const row = await people.recognise(login, passphrase);
+    if (!row) await people.noteFailure(meant);
     if (!row) throw new Refusal(401, 'Name and passphrase do not belong together, or the account is closed');
     await attempt.forgive();
     // A new session for whoever signs in: one that was begun before is not taken over.
@@ -72,7 +75,7 @@ export function openRoutes({ config, people, sessions, attempts, audit }: Accoun
 }
 
 /** What whoever is signed in may ask of people and sessions; some of it only an administrator. */
-export function accountRoutes({ config, people, sessions, audit }: Accounts): Router {
+export function accountRoutes({ config, people, sessions, attempts, audit }: Accounts): Router {
   const r = Router();
   const NOBODY = 'There is no such person';
   r.delete('/sessions', async (req, res) => {
@@ -81,7 +84,12 @@ export function accountRoutes({ config, people, sessions, audit }: Accounts): Ro
     res.status(204).end();
   });
   r.put('/passphrase', smallBody, async (req, res) => {
-    const token = await people.changePassphrase(personOf(res) as SignedIn, checked<ChangePassphrase>(passphraseSchema, req.body));
+    const person = personOf(res) as SignedIn;
+    const change = checked<ChangePassphrase>(passphraseSchema, req.body);
+    // Guessing it here counts as guessing it anywhere.
+    const attempt = await attempts.begin(person.id, req.ip ?? '');
+    const token = await people.changePassphrase(person, change);
+    await attempt.forgive();
     setSession(req, res, config, token);
     res.status(204).end();
   });
@@ -99,11 +107,22 @@ export function accountRoutes({ config, people, sessions, audit }: Accounts): Ro
     const by = administratorOf(res);
     res.status(201).json(await people.invite(checked<{ role: 'administrator' | 'member' }>(inviteSchema, req.body).role, by));
   });
-  r.get('/audit', async (req, res) => {
+  r.get('/invitations', async (_req, res) => {
     administratorOf(res);
+    res.json(await people.openInvitations());
+  });
+  r.delete('/invitations/:id', async (req, res) => {
+    const by = administratorOf(res);
+    const id = String(req.params['id']);
+    if (!/^[0-9a-f]{64}$/.test(id)) throw new Refusal(404, 'There is no such invitation');
+    await people.revokeInvitation(id, by);
+    res.status(204).end();
+  });
+  r.get('/audit', async (req, res) => {
+    const by = administratorOf(res);
     const before = typeof req.query.before === 'string' ? new Date(req.query.before) : new Date(Date.now() + 1000);
     if (!inCalendar(before)) throw new Refusal(400, 'before must be a time within the calendar');
-    res.json(await audit.list(null, before));
+    res.json(await audit.list(null, before, by.id));
   });
   return r;
 }

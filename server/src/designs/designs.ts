@@ -71,6 +71,9 @@ const ORDERS: Readonly<Record<ListOrder, { column: string; down: boolean; read(v
   name: { column: 'd.name', down: false, read: String },
 };
 
+/** The index off which a person's own are read in each order. */
+const OWN_INDEX: Readonly<Record<ListOrder, string>> = { saved: 'by_owner_saved', created: 'by_owner_created', name: 'by_owner_name' };
+
 export interface ListRequest {
   order?: ListOrder;
   search?: string;
@@ -160,17 +163,29 @@ export class PersonsDesigns {
   async list({ order = 'saved', search = '', folder, after }: ListRequest): Promise<DesignList> {
     const { column, down, read } = ORDERS[order];
     const from = after ? cursorOf(after, read) : undefined;
+    const [ahead, way] = down ? ['<', 'DESC'] : ['>', 'ASC'];
+    // Of what is his own, shared with him, or everybody's, as many as fill the page, each by an index; then the first of them all, and only these are looked at.
+    const some = (what: string, index: string): string => `(SELECT d.id, ${column} AS place
+         FROM ${what.replace('designs d', `designs d ${index}`)} ${folder === undefined ? '' : 'JOIN filings f ON f.person_id = :me AND f.design_id = d.id AND f.folder = :folder'}
+        WHERE d.deleted_at IS NULL
+          ${search ? 'AND d.name LIKE :search' : ''}
+          ${from ? `AND ${column} ${ahead}= :key AND (${column} ${ahead} :key OR d.id ${ahead} :id)` : ''}
+          AND `;
+    const end = `ORDER BY ${column} ${way}, d.id ${way} LIMIT ${LIST_PAGE + 1})`;
     const rows = await this.options.database.read<
       DesignRow & { created_at: Date; sketch: string | null; sketch_revision: number; owner: string | null; folder: string | null }
     >(
       `SELECT d.id, d.name, d.revision, d.saved_at, d.created_at, d.sketch, d.sketch_revision, ${MAY}, p.name AS owner, f.folder
-         FROM ${SEEN} LEFT JOIN people p ON p.id = d.owner_id AND p.id <> :me
+         FROM (
+           ${some('designs d', folder === undefined ? `FORCE INDEX (${OWN_INDEX[order]})` : '')} d.owner_id = :me ${end}
+           UNION ${some('shares s JOIN designs d ON d.id = s.design_id', '')} s.person_id = :me ${end}
+           UNION ${some('designs d', '')} d.demo = 1 AND d.owner_id = '${LOCAL_ID}' ${end}
+           ORDER BY place ${way}, id ${way} LIMIT ${LIST_PAGE + 1}
+         ) first JOIN designs d ON d.id = first.id
+              LEFT JOIN shares s ON s.design_id = d.id AND s.person_id = :me
+              LEFT JOIN people p ON p.id = d.owner_id AND p.id <> :me
               LEFT JOIN filings f ON f.person_id = :me AND f.design_id = d.id
-        WHERE d.deleted_at IS NULL
-          ${folder === undefined ? '' : 'AND f.folder = :folder'}
-          ${search ? 'AND d.name LIKE :search' : ''}
-          ${from ? `AND (${column} ${down ? '<' : '>'} :key OR (${column} = :key AND d.id > :id))` : ''}
-        ORDER BY ${column} ${down ? 'DESC' : 'ASC'}, d.id LIMIT ${LIST_PAGE + 1}`,
+        ORDER BY ${column} ${way}, d.id ${way}`,
       {
         me: this.person.id,
         ...(search ? { search: `%${search.replace(/[\\%_]/g, '\\$&')}%` } : {}),
@@ -249,7 +264,7 @@ export class PersonsDesigns {
     const { body, key } = packed(r);
     // Small and whole is unpacked beside; what has to be put together is a worker's.
     const design = key || body.length > 100_000 ? await this.options.jobs.run('textOf', { body, key }) : (await unpack(body)).toString();
-    if (number === undefined) await this.note('opened', id);
+    await (number === undefined ? this.note('opened', id) : this.note('opened revision', id, String(number)));
     return { id, revision: r.number, savedAt: r.saved_at.toISOString(), may: r.may, design };
   }
 
@@ -322,6 +337,7 @@ export class PersonsDesigns {
       ...(await this.options.jobs.run('renamed', { ...packed(r), name: `${stem} (copy)`, save })),
       ...(await this.sketchToCopy(id)),
     });
+    await this.note('copied', id);
     // A copy lies beside what it is a copy of.
     await this.options.database.change(
       'INSERT IGNORE INTO filings (person_id, design_id, folder) SELECT person_id, :made, folder FROM filings WHERE person_id = :me AND design_id = :id',

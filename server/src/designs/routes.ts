@@ -114,7 +114,7 @@ export function sharingRoutes(sharing: Sharing, designs: Designs, audit: Audit):
     const id = idIn(req);
     // Whoever may edit a design may know who else has been at it.
     if ((await designs.of(personOf(res)).may(id)) === 'look') throw new Refusal(403, 'Only who may edit a design sees who was at it');
-    res.json(await audit.list(id, new Date(Date.now() + 1000)));
+    res.json(await audit.list(id, new Date(Date.now() + 1000), personOf(res).id));
   });
   return r;
 }

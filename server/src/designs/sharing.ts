@@ -38,7 +38,12 @@ export class Sharing {
       if (person === owner.id) throw new Refusal(422, 'The design is yours already');
       const [p] = await s.rows<{ name: string }>('SELECT name FROM people WHERE id = :person AND disabled_at IS NULL', { person });
       if (!p) throw new Refusal(404, 'There is no such person');
-      await share(s, id, person, may, null);
+      // What a link gives beside stays, where it is more.
+      await s.change(
+        `INSERT INTO shares (design_id, person_id, may, direct, link_id, created_at) VALUES (:id, :person, :may, :may, NULL, :now)
+         ON DUPLICATE KEY UPDATE direct = :may, may = IF(link_id IS NOT NULL AND may = 'edit', may, :may)`,
+        { id, person, may, now: new Date() },
+      );
       await this.audit.note(owner, 'shared', id, `${p.name} may ${may}`, s);
     });
   }
@@ -75,12 +80,13 @@ export class Sharing {
     });
   }
 
-  /** Ends a link, and what was had by it. */
+  /** Ends a link, and what was had by it; what somebody was given directly stays. */
   async endLink(owner: Person, id: string, link: string): Promise<void> {
     await this.database.transaction(async (s) => {
       await owned(s, owner, id);
       if (!(await s.change('DELETE FROM links WHERE design_id = :id AND id = :link', { id, link }))) throw new Refusal(404, 'There is no such link');
-      await s.change('DELETE FROM shares WHERE design_id = :id AND link_id = :link', { id, link });
+      await s.change('DELETE FROM shares WHERE design_id = :id AND link_id = :link AND direct IS NULL', { id, link });
+      await s.change('UPDATE shares SET may = direct, link_id = NULL WHERE design_id = :id AND link_id = :link', { id, link });
       await this.audit.note(owner, 'unshared', id, 'link', s);
     });
   }

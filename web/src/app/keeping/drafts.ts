@@ -31,17 +31,23 @@ export interface Found {
   damaged: { writer: string; record: unknown; problems: readonly Problem[] }[];
 }
 
-const smallKey = (design: string): string => `unirota.draft.${design}`;
 const DURABLE = { durability: 'strict' } as const;
 
-/** Drafts in IndexedDB. What is promised here is on the disk when the promise is kept, so that a killed browser has it. */
+/** Drafts of one person in IndexedDB; of whoever is at the machine where nobody signs in. Nobody else sees them. What is promised here is on the disk when the promise is kept, so that a killed browser has it. */
 export class Drafts {
   private opened: Promise<IDBPDatabase<Schema>> | undefined;
 
-  constructor(private readonly name = 'unirota') {}
+  constructor(
+    private readonly owner = '',
+    private readonly name = 'unirota',
+  ) {}
+
+  private smallKey(design: string): string {
+    return `unirota.draft.${this.owner && `${this.owner}.`}${design}`;
+  }
 
   private database(): Promise<IDBPDatabase<Schema>> {
-    this.opened ??= openDB<Schema>(this.name, 1, {
+    this.opened ??= openDB<Schema>(this.owner ? `${this.name}.${this.owner}` : this.name, 1, {
       upgrade: (db) => void db.createObjectStore('drafts', { keyPath: ['design', 'writer'] }).createIndex('design', 'design'),
       terminated: () => (this.opened = undefined),
     });
@@ -73,7 +79,7 @@ export class Drafts {
    */
   lastResort({ design, version, base, document, sent }: Draft): void {
     try {
-      localStorage.setItem(smallKey(design), JSON.stringify({ design: document, version, base, ...(sent ? { sent } : {}) }));
+      localStorage.setItem(this.smallKey(design), JSON.stringify({ design: document, version, base, ...(sent ? { sent } : {}) }));
     } catch {
       // Full or blocked.
     }
@@ -81,12 +87,12 @@ export class Drafts {
 
   /** What was put into the small storage comes in here, as of a writer who is no more; an earlier Unirota kept its drafts there. */
   async takeOver(design: string): Promise<void> {
-    const text = localStorage.getItem(smallKey(design));
+    const text = localStorage.getItem(this.smallKey(design));
     if (!text) return;
     const old = JSON.parse(text) as { design: Design; version?: number; base: number; save?: string; sent?: SentSave };
     const sent = old.sent ?? (old.save ? { save: old.save, base: old.base, document: old.design } : undefined);
     await this.put({ design, writer: 'small storage', version: old.version ?? 1, base: old.base, document: old.design, ...(sent ? { sent } : {}) });
-    localStorage.removeItem(smallKey(design));
+    localStorage.removeItem(this.smallKey(design));
   }
 
   /** Takes a writer's draft away, unless it has gone on meanwhile. */

@@ -16,6 +16,8 @@ export interface Opened {
 export interface KeeperOptions {
   api: ApiService;
   id: string;
+  /** Whose drafts: of the person who is signed in. */
+  owner?: string;
   /** Another tab has changed the design. */
   changed: (design: Design) => void;
   drafts?: Drafts;
@@ -33,7 +35,7 @@ export class Keeper {
   private reported = '';
 
   constructor(private readonly o: KeeperOptions) {
-    this.drafts = o.drafts ?? new Drafts();
+    this.drafts = o.drafts ?? new Drafts(o.owner);
     this.saver = new Saver({
       api: o.api,
       drafts: this.drafts,
@@ -43,7 +45,7 @@ export class Keeper {
       sends: () => this.tabs.leading(),
       changed: () => this.tell(),
     });
-    this.tabs = new Tabs(o.id, this.writer, o.surroundings ?? browserSurroundings(), {
+    this.tabs = new Tabs(o.owner ? `${o.owner}.${o.id}` : o.id, this.writer, o.surroundings ?? browserSurroundings(), {
       state: (design) => {
         o.changed(design);
         if (this.tabs.leading()) {

@@ -36,6 +36,23 @@ describe('drafts', () => {
     expect((await drafts.find('d')).drafts).toEqual([draft('a', 2), draft('b', 5)]);
   });
 
+  it('belong to a person: another at the same browser does not find them, nor what the small storage holds', async () => {
+    const small = new Map<string, string>();
+    vi.stubGlobal('localStorage', {
+      getItem: (k: string) => small.get(k) ?? null,
+      setItem: (k: string, v: string) => small.set(k, v),
+      removeItem: (k: string) => small.delete(k),
+    });
+    const [first, second] = [new Drafts('p1'), new Drafts('p2')];
+    await first.put(draft('a', 1));
+    first.lastResort(draft('b', 2));
+    await second.takeOver('d');
+    expect((await second.find('d')).drafts).toEqual([]);
+    expect((await new Drafts().find('d')).drafts).toEqual([]);
+    await first.takeOver('d');
+    expect((await first.find('d')).drafts.map((d) => d.version)).toEqual([1, 2]);
+  });
+
   it('are cleared only by who wrote them, and only up to the version that is confirmed', async () => {
     const drafts = new Drafts();
     await drafts.put(draft('a', 3));

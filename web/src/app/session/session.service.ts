@@ -3,6 +3,23 @@ import { type Observable, tap } from 'rxjs';
 import type { SessionAnswer } from '@unirota/contract';
 import { ApiService } from '../services/api.service';
 
+const KEY = 'unirota.person';
+/** The last person at this browser, so that work goes on while the server is away. */
+const remembered = (): string => {
+  try {
+    return localStorage.getItem(KEY) ?? '';
+  } catch {
+    return '';
+  }
+};
+const remember = (person: string): void => {
+  try {
+    localStorage.setItem(KEY, person);
+  } catch {
+    // Blocked: then drafts are not found while the server is away.
+  }
+};
+
 /** Who is here. Without accounts nobody needs to say. */
 @Injectable({ providedIn: 'root' })
 export class SessionService {
@@ -16,19 +33,37 @@ export class SessionService {
       next: (s) => {
         this.trouble.set('');
         this.session.set(s);
+        remember(s.person?.id ?? '');
       },
       error: (e: Error) => this.trouble.set(e.message),
     });
   }
 
   signIn(login: string, passphrase: string): Observable<SessionAnswer> {
-    return this.api.signIn({ login, passphrase }).pipe(tap((s) => this.session.set(s)));
+    const before = this.session()?.person?.id;
+    return this.api.signIn({ login, passphrase }).pipe(
+      tap((s) => {
+        remember(s.person?.id ?? '');
+        // What the page holds is the other person's: it stays in his drafts.
+        if (before && before !== s.person?.id) location.assign('/');
+        else this.session.set(s);
+      }),
+    );
+  }
+
+  /** Whose drafts are opened: of the person who is signed in; while the server does not answer, of the last who was. Nobody's where nobody signs in. */
+  owner(): string {
+    const s = this.session();
+    return s ? (s.person?.id ?? '') : remembered();
   }
 
   /** Signs out here, or everywhere; the page starts afresh, so that nothing of one person is left for the next. */
   signOut(everywhere = false): void {
     (everywhere ? this.api.signOutEverywhere() : this.api.signOut()).subscribe({
-      next: () => location.assign('/'),
+      next: () => {
+        remember('nobody');
+        location.assign('/');
+      },
       error: (e: Error) => this.trouble.set(e.message),
     });
   }

@@ -5,6 +5,7 @@ import type { Design } from '@unirota/core/document';
 import type { StoredDesign } from '@unirota/contract';
 import { ApiService, type ServerTrouble, newId } from '../services/api.service';
 import type { Found } from '../keeping/drafts';
+import { SessionService } from '../session/session.service';
 import { Keeper } from '../keeping/keeper';
 import { DesignService } from './design.service';
 
@@ -12,6 +13,7 @@ import { DesignService } from './design.service';
 @Injectable()
 export class AutosaveService {
   private readonly api = inject(ApiService);
+  private readonly session = inject(SessionService);
   private readonly doc = inject(DesignService);
   /** Keeps the open design; none while an old revision is looked at. */
   readonly keeper = signal<Keeper | undefined>(undefined);
@@ -34,7 +36,7 @@ export class AutosaveService {
         .subscribe({ next: (stored) => this.doc.show(stored.design, 'revision'), error: (e: Error) => this.doc.failure.set(e.message) });
       return;
     }
-    const keeper = new Keeper({ api: this.api, id, changed: (d) => this.doc.adopt('From another tab', d) });
+    const keeper = new Keeper({ api: this.api, id, owner: this.session.owner(), changed: (d) => this.doc.adopt('From another tab', d) });
     this.keeper.set(keeper);
     keeper.open().then(
       ({ design, may, damaged }) => {
