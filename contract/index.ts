@@ -34,6 +34,7 @@ export const ROUTES = {
   person: (id: string): string => `/api/people/${id}`,
   reset: (id: string): string => `/api/people/${id}/reset`,
   invitations: '/api/invitations',
+  invitation: (id: string) => `/api/invitations/${id}`,
   audit: '/api/audit',
   strength: '/api/strength',
 } as const;
@@ -120,7 +121,8 @@ export interface ProblemAnswer {
 
 export interface HealthAnswer {
   server: 'ok';
-  database: 'ok' | 'away';
+  /** `full`: it answers, and its disk takes nothing more. */
+  database: 'ok' | 'away' | 'full';
 }
 
 export interface PersonLine {

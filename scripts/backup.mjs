@@ -1,15 +1,15 @@
 /** npm run backup [-- file]: writes all designs, revisions, people and settings into one compressed file, while Unirota goes on. */
-import { existsSync, mkdirSync, statSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { Plain, command, dataFolder, say } from './common.mjs';
-import { dump } from './dump.mjs';
+import { dump, makeFolder } from './dump.mjs';
 import { ownDatabase } from './own-database.mjs';
 
 const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '');
 await command(async () => {
   const file = resolve(process.argv[2] ?? join(dataFolder, 'backups', `unirota-${stamp}.sql.gz`));
   if (existsSync(file)) throw new Plain(`${file} is there already: choose another name.`);
-  mkdirSync(dirname(file), { recursive: true, mode: 0o700 });
+  makeFolder(dirname(file));
   const database = await ownDatabase();
   try {
     await dump(database.url, file);

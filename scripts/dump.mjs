@@ -1,10 +1,41 @@
 /** Writing all of a database into a file, and back. */
 import { spawn } from 'node:child_process';
-import { closeSync, createReadStream, createWriteStream, fsyncSync, openSync, renameSync, rmSync } from 'node:fs';
+import { closeSync, createReadStream, createWriteStream, existsSync, fsyncSync, mkdirSync, openSync, renameSync, rmSync, statSync } from 'node:fs';
+import { dirname } from 'node:path';
+import { PassThrough } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
 import { Plain } from './common.mjs';
 import { withClientFile } from './own-database.mjs';
+
+const WHY = {
+  EACCES: 'this user may not write there',
+  EPERM: 'this user may not write there',
+  EROFS: 'it can only be read',
+  ENOENT: 'there is no such folder, and none can be made there',
+  ENOTDIR: 'a file stands in its way',
+  EISDIR: 'it is a folder',
+  ENOSPC: 'the disk is full',
+  EDQUOT: 'the disk is full',
+  ENAMETOOLONG: 'its name is too long',
+};
+/** Trouble with a file, in one sentence. */
+export const fileTrouble = (what, file, e) => (e instanceof Plain ? e : new Plain(`${what} ${file}: ${WHY[e.code] ?? e.message}.`));
+
+/** Makes a folder and those above it, one by one from the first that is there. */
+export function makeFolder(folder) {
+  const missing = [];
+  for (let at = folder; !existsSync(at); at = dirname(at)) {
+    missing.unshift(at);
+    if (dirname(at) === at) break;
+  }
+  try {
+    for (const f of missing) mkdirSync(f, { mode: 0o700 });
+    if (!statSync(folder).isDirectory()) throw Object.assign(new Error(), { code: 'ENOTDIR' });
+  } catch (e) {
+    throw fileTrouble('Nothing can be written into', folder, e);
+  }
+}
 
 /** What is worth nothing after an hour, and would be worth something to a thief. */
 const PASSING = ['sessions', 'counts'];
@@ -43,6 +74,9 @@ export async function dump(url, file) {
       closeSync(fd);
       await whole(part);
       renameSync(part, file);
+    } catch (e) {
+      child.kill();
+      throw fileTrouble('The backup cannot be written to', file, e);
     } finally {
       rmSync(part, { force: true });
     }
@@ -54,13 +88,18 @@ export async function whole(file) {
   let tail = '';
   let head = '';
   try {
-    for await (const chunk of createReadStream(file).pipe(createGunzip())) {
+    // By a pipeline, so that trouble with the file itself is heard as well.
+    const out = new PassThrough();
+    const read = pipeline(createReadStream(file), createGunzip(), out);
+    read.catch(() => undefined);
+    for await (const chunk of out) {
       const text = chunk.toString('latin1');
       if (head.length < 4000) head += text.slice(0, 4000);
       tail = (tail + text).slice(-200);
     }
+    await read;
   } catch (e) {
-    throw new Plain(`${file} is not a whole backup: ${e.message}`);
+    throw WHY[e.code] ? fileTrouble('The backup cannot be read from', file, e) : new Plain(`${file} is not a whole backup: ${e.message}`);
   }
   if (!head.includes('MariaDB dump') || !tail.includes(END)) throw new Plain(`${file} is not a whole backup: its beginning or its end is missing.`);
 }

@@ -1,8 +1,8 @@
 /** npm run restore -- file: puts back what a backup holds, in place of what stands; that is backed up first. */
-import { existsSync, mkdirSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { Plain, command, dataFolder, say } from './common.mjs';
-import { dump, load, whole } from './dump.mjs';
+import { dump, load, makeFolder, whole } from './dump.mjs';
 import { ownDatabase } from './own-database.mjs';
 
 const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '');
@@ -11,7 +11,7 @@ await command(async () => {
   if (!file) throw new Plain('Name the backup: npm run restore -- file.sql.gz');
   if (!existsSync(file)) throw new Plain(`There is no file ${file}.`);
   await whole(file);
-  mkdirSync(join(dataFolder, 'backups'), { recursive: true, mode: 0o700 });
+  makeFolder(join(dataFolder, 'backups'));
   const database = await ownDatabase({ alone: true });
   try {
     const before = join(dataFolder, 'backups', `before-restore-${stamp}.sql.gz`);

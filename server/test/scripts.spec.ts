@@ -11,7 +11,7 @@ import { takeLock } from '../../scripts/lock.mjs';
 // @ts-expect-error plain JavaScript shared with the start command
 import { alive, sweepTemporary, temporaryFolder } from '../../scripts/temporary.mjs';
 // @ts-expect-error plain JavaScript shared with the start command
-import { whole } from '../../scripts/dump.mjs';
+import { makeFolder, whole } from '../../scripts/dump.mjs';
 // @ts-expect-error plain JavaScript shared with the start command
 import { withClientFile } from '../../scripts/own-database.mjs';
 
@@ -23,6 +23,28 @@ const deadPid = (): Promise<number> =>
     const child = spawn('true');
     child.once('exit', () => resolve(child.pid!));
   });
+
+describe('files of a backup', () => {
+  it.each([
+    ['/proc/x/backups', 'Nothing can be written into /proc/x/backups'],
+    [`${folder}/file/backups`, 'Nothing can be written into'],
+    [`${folder}/${'n'.repeat(300)}`, 'its name is too long'],
+  ])('a folder that cannot be is named in a sentence: %s', (path, sentence) => {
+    writeFileSync(join(folder, 'file'), '');
+    expect(() => makeFolder(path)).toThrow(sentence);
+  });
+  it('folders are made that can be', () => {
+    makeFolder(join(folder, 'one', 'two'));
+    expect(statSync(join(folder, 'one', 'two')).mode & 0o777).toBe(0o700);
+    makeFolder(join(folder, 'one', 'two'));
+  });
+  it('what is no backup, or cannot be read, is refused with a sentence', async () => {
+    writeFileSync(join(folder, 'text'), 'not packed');
+    await expect(whole(join(folder, 'text'))).rejects.toThrow('is not a whole backup');
+    await expect(whole(folder)).rejects.toThrow('it is a folder');
+    await expect(whole(join(folder, 'nowhere'))).rejects.toThrow('there is no such folder');
+  });
+});
 
 describe('the lock of a folder', () => {
   it('is had by one at a time, and free again when let go of', async () => {

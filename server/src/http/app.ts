@@ -25,7 +25,7 @@ import { SharedCounts } from './counts';
 import { fairShare } from './fair-share';
 import { openMetrics, requestLog, type Metrics } from './log';
 import { knownHosts, onlyOurPage } from './only-our-page';
-import { Refusal, notFound, problems } from './problem';
+import { Refusal, diskFull, notFound, problems } from './problem';
 
 export type AppConfig = Pick<Config, 'accounts' | 'address' | 'hosts' | 'trustProxy' | 'session' | 'requestsPerMinute' | 'metricsToken'>;
 export interface AppOptions {
@@ -82,12 +82,24 @@ function limit(counts: SharedCounts, most: number): RequestHandler {
   };
 }
 
+/** So often readiness writes something, ms. */
+const WRITES_EVERY = 10_000;
+
 /** Liveness, readiness and measures: for whoever runs the server. */
 function stateRoutes(database: Database, metrics: Metrics, metricsToken: string | undefined): Router {
   const r = Router();
+  let wrote = 0;
+  /** Whether the database's disk takes something: a row that stands for nothing. */
+  const writes = (): Promise<'ok' | 'full' | 'away'> =>
+    database
+      .change("INSERT INTO counts (name, window_start, count) VALUES ('ready', '2000-01-01', 1) ON DUPLICATE KEY UPDATE count = 1 - count")
+      .then(
+        () => ((wrote = Date.now()), 'ok' as const),
+        (e: unknown) => (diskFull(e) ? ('full' as const) : ('away' as const)),
+      );
   const ready: RequestHandler = async (_req, res) => {
     const there = await database.answers().then(
-      () => 'ok' as const,
+      () => (Date.now() - wrote < WRITES_EVERY ? ('ok' as const) : writes()),
       () => 'away' as const,
     );
     const body: HealthAnswer = { server: 'ok', database: there };

@@ -7,6 +7,7 @@ import {
   DesignList,
   FolderLine,
   InvitationAnswer,
+  InvitationLine,
   Join,
   LinkLine,
   ListOrder,
@@ -161,6 +162,12 @@ export class ApiService {
   }
   invite(role: 'administrator' | 'member'): Observable<InvitationAnswer> {
     return this.guarded(this.http.post<InvitationAnswer>(ROUTES.invitations, { role }));
+  }
+  invitations(): Observable<InvitationLine[]> {
+    return this.guarded(this.http.get<InvitationLine[]>(ROUTES.invitations));
+  }
+  revokeInvitation(id: string): Observable<void> {
+    return this.guarded(this.http.delete<void>(ROUTES.invitation(id)));
   }
   offerNewPassphrase(person: string): Observable<InvitationAnswer> {
     return this.guarded(this.http.post<InvitationAnswer>(ROUTES.reset(person), {}));

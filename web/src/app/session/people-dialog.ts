@@ -9,7 +9,14 @@ import { MatInput } from '@angular/material/input';
 import { MatTableModule } from '@angular/material/table';
 import { MatTab, MatTabGroup } from '@angular/material/tabs';
 import type { Observable } from 'rxjs';
-import { type AuditLine, type InvitationAnswer, LONGEST_PASSPHRASE, type PersonChange, type PersonLine } from '@unirota/contract';
+import {
+  type AuditLine,
+  type InvitationAnswer,
+  type InvitationLine,
+  LONGEST_PASSPHRASE,
+  type PersonChange,
+  type PersonLine,
+} from '@unirota/contract';
 import { ApiService, type ServerTrouble } from '../services/api.service';
 import { PassphraseField } from './passphrase-field';
 import { SessionService } from './session.service';
@@ -88,6 +95,18 @@ import { SessionService } from './session.service';
               <button matButton="filled" type="button" (click)="invite('member')">Invite somebody</button>
               <button matButton="outlined" type="button" (click)="invite('administrator')">Invite an administrator</button>
             </span>
+            @if (invitations().length) {
+              <h3>Open invitations</h3>
+              <ul class="open">
+                @for (i of invitations(); track i.id) {
+                  <li>
+                    {{ i.person ? 'New passphrase for ' + i.person : 'Invitation as ' + i.role }}{{ i.by ? ', from ' + i.by : '' }}, until
+                    {{ i.expires | date: 'd MMM y' }}
+                    <button matButton type="button" (click)="revoke(i)">Revoke</button>
+                  </li>
+                }
+              </ul>
+            }
             @if (link(); as l) {
               <span class="row">
                 <mat-form-field appearance="outline" subscriptSizing="dynamic" class="link">
@@ -126,6 +145,14 @@ import { SessionService } from './session.service';
       align-items: center;
       padding: 6px 0;
     }
+    h3 {
+      margin: 12px 0 0;
+      font-size: 14px;
+    }
+    .open {
+      max-height: 120px;
+      margin: 4px 0;
+    }
     .link {
       flex: 1;
     }
@@ -158,6 +185,7 @@ export class PeopleDialog {
   protected readonly longest = LONGEST_PASSPHRASE;
   protected readonly columns = ['name', 'login', 'role', 'acts'];
   protected readonly people = signal<PersonLine[]>([]);
+  protected readonly invitations = signal<InvitationLine[]>([]);
   protected readonly audit = signal<AuditLine[]>([]);
   protected readonly trouble = signal('');
   protected readonly said = signal('');
@@ -181,6 +209,7 @@ export class PeopleDialog {
     if (this.me()?.role !== 'administrator') return;
     const failed = (e: Error): void => this.trouble.set(e.message);
     this.api.people().subscribe({ next: (p) => this.people.set(p), error: failed });
+    this.api.invitations().subscribe({ next: (i) => this.invitations.set(i), error: failed });
     this.api.audit().subscribe({ next: (a) => this.audit.set(a), error: failed });
   }
 
@@ -207,6 +236,9 @@ export class PeopleDialog {
   }
   protected invite(role: 'administrator' | 'member'): void {
     this.run(this.api.invite(role), (a) => this.show(a, role === 'member' ? 'Invitation' : 'Invitation of an administrator', ''));
+  }
+  protected revoke(i: InvitationLine): void {
+    this.run(this.api.revokeInvitation(i.id));
   }
   protected reset(p: PersonLine): void {
     this.run(this.api.offerNewPassphrase(p.id), (a) => this.show(a, `New passphrase for ${p.name}`, '.anew'));
