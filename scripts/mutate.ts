@@ -1,7 +1,8 @@
 /**
  * npm run mutate -- [count] [seed] [part/parts] : changes one thing at a time in couplings, joints, loads, kinematics, forces and motion (an operator, a sign, a
  * number, a condition), runs the tests of the computation that reach the changed function, quick ones first, and says which changes none of them noticed.
- * No file is changed: the tests read the changed text. "2/3" tries the second third of the sample.
+ * No file is changed: the tests read the changed text. "2/3" tries the second third of the sample. UNIROTA_REACHED names a folder with what the tests reach, filled where it is
+ * empty: several processes may use one.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync } from 'node:fs';
@@ -113,15 +114,17 @@ interface Reach {
   reached: Set<string>;
 }
 function reaches(): Reach[] {
-  const folder = mkdtempSync(join(tmpdir(), 'unirota-reach-'));
+  const stated = process.env['UNIROTA_REACHED'];
+  const folder = stated ?? mkdtempSync(join(tmpdir(), 'unirota-reach-'));
   try {
-    if (!runs({ UNIROTA_REACH: folder }, [], 1_800_000)) throw new Error('the tests of the unchanged text fail');
+    const there = readdirSync(folder).length > 0;
+    if (!there && !runs({ UNIROTA_REACH: folder }, [], 1_800_000)) throw new Error('the tests of the unchanged text fail');
     return readdirSync(folder).map((f) => {
       const r = JSON.parse(readFileSync(join(folder, f), 'utf8')) as { spec: string; took: number; reached: string[] };
       return { ...r, reached: new Set(r.reached) };
     });
   } finally {
-    rmSync(folder, { recursive: true });
+    if (!stated) rmSync(folder, { recursive: true });
   }
 }
 

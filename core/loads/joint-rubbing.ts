@@ -39,6 +39,9 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type JointRubbing = Load & Stated<typeof FIELDS>;
 
+/** A guide no longer than this has none, m. */
+const NO_LENGTH = 1e-9;
+
 /**
  * Friction by the joint's own reaction: μ N on a slide, μ N d/2 on a journal, μ Fa dc/2 on a thrust collar. N is the force across the axis; over a guide of length L
  * its two ends carry F/2 ± M/L.
@@ -64,7 +67,7 @@ export const jointRubbing: LoadKind<JointRubbing> = {
         const along = fx * ax + fy * ay + fz * az;
         const [x, y, z] = [fx - along * ax, fy - along * ay, fz - along * az];
         let pressed = Math.hypot(x, y, z);
-        if (length > 0) {
+        if (length > NO_LENGTH) {
           const [px, py, pz] = [(my * az - mz * ay) / length, (mz * ax - mx * az) / length, (mx * ay - my * ax) / length];
           pressed = Math.hypot(x / 2 + px, y / 2 + py, z / 2 + pz) + Math.hypot(x / 2 - px, y / 2 - py, z / 2 - pz);
         }
