@@ -1,5 +1,5 @@
 import { type Element } from '../fields/types';
-import { type Loop, type Solid, elementKind } from '../elements/index';
+import { type Gear, type Loop, type Solid, elementKind, gearOf, num } from '../elements/index';
 import { type Frame, WORLD } from '../math/index';
 
 /**
@@ -58,6 +58,8 @@ function flat(loops: readonly Loop[], from: number, to: number, place: Frame): B
   return { round: false, loops, from, to, reach: radii(loops[0]).most, least: Math.min(to - from, x1 - x0, y1 - y0), place };
 }
 
+const sound = (b: Bulk): boolean => b.least > 0 && Number.isFinite(b.reach);
+
 /** Kinds whose outline turns about their own axis: the room that they take is that of their tips. */
 const TURNING = new Set(['gear', 'ratchet-wheel', 'pulley', 'worm', 'worm-wheel', 'bevel-gear', 'screw', 'nut', 'wheel', 'dial']);
 
@@ -88,9 +90,17 @@ function bulkOf(type: string, s: Solid): Bulk {
   return flat([s.outline, ...(s.holes ?? [])], from, to, place);
 }
 
+/** A spur or helical wheel to its tips, without drawing its teeth. */
+function wheel(e: Gear): Bulk[] {
+  const { tipRadius } = gearOf(e);
+  const half = num(e.width) / 2;
+  return [ring(Math.min(num(e.bore) / 2, tipRadius), tipRadius, -half, half, WORLD)];
+}
+
 /** The room that an element takes, in parts. */
-export function bulksOf(e: Element): Bulk[] {
-  return (elementKind(e.type)?.shape(e) ?? []).map((s) => bulkOf(e.type, s)).filter((b) => b.least > 0 && Number.isFinite(b.reach));
+export function bulksOf(e: Element & { internal?: boolean }): Bulk[] {
+  if (e.type === 'gear' && e.internal !== true) return wheel(e).filter(sound);
+  return (elementKind(e.type)?.shape(e) ?? []).map((s) => bulkOf(e.type, s)).filter(sound);
 }
 
 /** How deep a point (u, v) lies inside closed outlines with holes: its distance to the nearest edge, negative outside. Edges on the axis of a turned section are none. */
