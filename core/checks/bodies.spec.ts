@@ -1,9 +1,10 @@
+import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { Bodies, compile, poseOf, stopsOf } from '../kinematics/index';
 import { toNumber } from '../math/index';
 import { Hand, goHome, run } from '../motion/index';
 import { STAGE_KINDS, curesOf, insertStage, withInputShaft } from '../sizing/index';
-import { emptyDesign } from '../document/index';
+import { type Design, emptyDesign } from '../document/index';
 import { Builder, state } from '../testing/designs';
 import { analyse } from './analyse';
 
@@ -126,5 +127,23 @@ describe('members that stop each other', () => {
     state(aside.b.design.members[0], { stopsAt: ['frame'] });
     state(aside.b.design.elements[1], { at: [130, 200, 0] });
     expect(codes(aside.b)).toContain('stop-pair-misses');
+  });
+});
+
+describe('the demo designs', () => {
+  const names = readdirSync(new URL('../../demo', import.meta.url)).filter((f) => f.endsWith('.json'));
+  it.each(names)('have no members that overlap, from stop to stop: %s', (name) => {
+    const d = JSON.parse(readFileSync(new URL(`../../demo/${name}`, import.meta.url), 'utf8')) as Design;
+    const c = compile(d);
+    const pose = poseOf(c);
+    goHome(pose);
+    const [bodies, hand] = [new Bodies(c), new Hand(pose)];
+    const lead = c.sources[0].coordinate;
+    const { lower, upper } = hand.interval(lead);
+    const [from, to] = [lower?.at ?? 0, upper?.at ?? (lower?.at ?? 0) + 1];
+    for (let k = 0; k <= 24; k++) {
+      hand.move(lead, (from + ((to - from) * k) / 24) * pose.kinematics.scale[lead]);
+      expect(bodies.at(pose).map((x) => [...x.elements, x.depth])).toEqual([]);
+    }
   });
 });

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input
 import { type ScaleLinear, scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { lastUpTo, lineAt } from '@unirota/core/math';
+import { rangeOf } from './chart-range';
 import { show } from '@unirota/core/units';
 import { UnitsService } from '../services/units.service';
 
@@ -24,6 +25,8 @@ export interface Curve {
 
 /** Colours of the curves of one chart, in their order. */
 export const CURVE_COLOURS = ['var(--ink)', 'var(--oxide)', 'var(--teal)', 'var(--brass-line)', 'var(--violet)', 'var(--verdigris)'];
+
+const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
 
 /**
  * Curves of one unit over a way or time, with the cursor that all charts share. Click or drag in it to move there; drag along the scale below to look at a part, press
@@ -55,6 +58,20 @@ export const CURVE_COLOURS = ['var(--ink)', 'var(--oxide)', 'var(--teal)', 'var(
       <text class="tick" x="${W - RIGHT}" y="${H - 3}" text-anchor="end">{{ xLabel() }}{{ xUnit() ? ', ' + units().of(xUnit()) : '' }}</text>
       @for (p of paths(); track $index) {
         <path class="curve" [attr.d]="p.d" [style.stroke]="p.colour" [attr.stroke-dasharray]="p.dashed ? '6 4' : null" />
+      }
+      @for (c of cuts(); track c.x) {
+        <path
+          class="cut"
+          [attr.d]="'M' + (c.x - 5) + ' ' + (c.above ? ${TOP} + 7 : ${H - BOTTOM} - 7) + 'l5 ' + (c.above ? -7 : 7) + 'l5 ' + (c.above ? 7 : -7)"
+        />
+        <text
+          class="cut-text"
+          [attr.x]="c.x + (c.right ? -8 : 8)"
+          [attr.y]="c.above ? ${TOP} + 10 : ${H - BOTTOM} - 3"
+          [attr.text-anchor]="c.right ? 'end' : 'start'"
+        >
+          cut, to {{ c.text }}
+        </text>
       }
       @for (p of points(); track $index) {
         <circle
@@ -105,6 +122,14 @@ export const CURVE_COLOURS = ['var(--ink)', 'var(--oxide)', 'var(--teal)', 'var(
     .title,
     .here {
       font-weight: 600;
+    }
+    .cut {
+      fill: none;
+      stroke: var(--oxide);
+      stroke-width: 1.5;
+    }
+    .cut-text {
+      fill: var(--oxide);
     }
     .tick {
       fill: var(--ink-soft);
@@ -187,18 +212,29 @@ export class Chart {
   protected readonly y = computed(() => {
     const held = this.held();
     if (held) return held.y;
-    let lo = 0,
-      hi = 0;
     const [from, to] = this.x().domain();
-    for (const { xs, ys } of this.curves()) {
-      for (let i = 0; i < ys.length; i++) {
-        if (xs[i] < from || xs[i] > to) continue;
-        lo = Math.min(lo, ys[i]);
-        hi = Math.max(hi, ys[i]);
+    const [lo, hi] = rangeOf(this.curves(), from, to);
+    return scaleLinear([lo, hi === lo ? lo + 1 : hi], [H - BOTTOM, TOP]).nice(4);
+  });
+  /** The greatest of what is beyond the range above and below, and where. */
+  protected readonly cuts = computed(() => {
+    const [x, y] = [this.x(), this.y()];
+    const [from, to] = x.domain(),
+      [lo, hi] = y.domain();
+    return [true, false].flatMap((above) => {
+      let at = NaN,
+        value = above ? hi : lo;
+      for (const { xs, ys } of this.curves()) {
+        for (let i = 0; i < ys.length; i++) {
+          if (xs[i] < from || xs[i] > to || (above ? ys[i] <= value : ys[i] >= value)) continue;
+          [at, value] = [xs[i], ys[i]];
+        }
       }
-    }
-    if (lo === hi) hi = lo + 1;
-    return scaleLinear([lo, hi], [H - BOTTOM, TOP]).nice(4);
+      if (Number.isNaN(at)) return [];
+      const place = x(at);
+      const text = Number.isFinite(value) ? this.units().text(value, this.unit(), 3) : 'no bound';
+      return [{ x: place, above, text, right: place > (LEFT + W - RIGHT) / 2 }];
+    });
   });
   protected readonly kx = computed(() => this.units().factor(this.xUnit()));
   protected readonly xTicks = computed(() => {
@@ -222,8 +258,9 @@ export class Chart {
       while (last < c.xs.length - 1 && c.xs[last] < to) last++;
       const d = line<number>(
         (i) => Math.max(LEFT, Math.min(W - RIGHT, x(c.xs[i]))),
-        (i) => y(c.xs[i] < from ? lineAt(c.xs, c.ys, from) : c.xs[i] > to ? lineAt(c.xs, c.ys, to) : c.ys[i]),
-      )(Array.from({ length: c.xs.length ? last - first + 1 : 0 }, (_, i) => first + i));
+        // What the range cuts runs along its edge, where a mark says how far it goes.
+        (i) => within(y(c.xs[i] < from ? lineAt(c.xs, c.ys, from) : c.xs[i] > to ? lineAt(c.xs, c.ys, to) : c.ys[i])),
+      ).defined((i) => !Number.isNaN(c.ys[i]))(Array.from({ length: c.xs.length ? last - first + 1 : 0 }, (_, i) => first + i));
       return { d: d ?? '', colour: c.colour ?? CURVE_COLOURS[n % CURVE_COLOURS.length], dashed: c.dashed };
     });
   });
