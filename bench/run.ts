@@ -5,7 +5,7 @@ import { analyse } from '../core/checks/index';
 import { Design, readDesign } from '../core/document/index';
 import { History, emptyHistory, undo, withStep } from '../web/src/app/services/history';
 import { Forces, nominalVelocities } from '../core/forces/index';
-import { compile, exactRatio, type Pose, poseOf } from '../core/kinematics/index';
+import { Bodies, compile, exactRatio, type Pose, poseOf } from '../core/kinematics/index';
 import { Hand } from '../core/motion/index';
 import { run } from '../core/motion/index';
 import { loadMujoco, treeModel } from '../core/testing/mujoco';
@@ -76,6 +76,29 @@ line(
     }, 500),
   ),
 );
+
+console.log('\nInterference of bodies');
+for (const n of [150, 1500]) {
+  const a = analyse(row(stages(n)).design);
+  const bodies = new Bodies(a.compiled);
+  line(`  ${2 * n} elements at one position`, ms(median(() => void bodies.at(a.pose), 1, 5)));
+}
+{
+  const c = compile(JSON.parse(readFileSync(new URL('../demo/inspection-lift.json', import.meta.url), 'utf8')) as Design);
+  const pose = poseOf(c);
+  const [bodies, mover] = [new Bodies(c), new Hand(pose)];
+  const lead = c.sources[0].coordinate;
+  const { lower, upper } = mover.interval(lead);
+  const [from, to] = [lower?.at ?? 0, upper?.at ?? 1];
+  let spent = 0;
+  for (let k = 0; k < 300; k++) {
+    mover.move(lead, (from + ((to - from) * k) / 299) * pose.kinematics.scale[lead]);
+    const t = performance.now();
+    bodies.at(pose);
+    spent += performance.now() - t;
+  }
+  line('  300 instants of the lift (limit 3 s)', ms(spent));
+}
 
 console.log('\nThe folding-arm lift: pose, speeds, accelerations, all forces and all reactions');
 const lift = JSON.parse(readFileSync(new URL('../demo/inspection-lift.json', import.meta.url), 'utf8')) as Design;

@@ -6,4 +6,5 @@ ALTER TABLE invitations ADD COLUMN IF NOT EXISTS created_at DATETIME(3) NULL;
 ALTER TABLE designs ADD KEY IF NOT EXISTS by_owner_saved (owner_id, deleted_at, saved_at, id, name);
 ALTER TABLE designs ADD KEY IF NOT EXISTS by_owner_created (owner_id, deleted_at, created_at, id, name);
 ALTER TABLE designs ADD KEY IF NOT EXISTS by_owner_name (owner_id, deleted_at, name, id);
+ALTER TABLE designs ADD KEY IF NOT EXISTS by_deleted (deleted_at);
 ALTER TABLE designs ADD KEY IF NOT EXISTS by_demo (demo, owner_id, deleted_at);

@@ -15,6 +15,8 @@ export interface Config {
   metricsToken: string | undefined;
   logLevel: string;
   connections: number;
+  /** Days after which what was deleted is taken away for good. */
+  deletedDays: number;
   workers: number;
 }
 
@@ -88,6 +90,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     metricsToken: env.UNIROTA_METRICS_TOKEN || undefined,
     logLevel: choice(env, 'UNIROTA_LOG', ['trace', 'debug', 'info', 'warn', 'error', 'fatal', 'silent'], 'warn'),
     connections: whole(env, 'UNIROTA_DATABASE_CONNECTIONS', 16, 2, 500),
+    deletedDays: whole(env, 'UNIROTA_DELETED_DAYS', 90, 1, 3650),
     workers: whole(env, 'UNIROTA_WORKERS', 2, 1, 64),
   };
 }

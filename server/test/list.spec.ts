@@ -77,6 +77,16 @@ describe('the list of designs', () => {
     expect((await pages(many, { search: 'BOX 123' })).map((d) => d.name).sort()[0]).toBe('Gearbox 123');
   });
 
+  it('loses for good what was deleted long ago, and nothing else', async () => {
+    const his = site.app.designs.of(many);
+    const [old, recent, kept] = (await his.list({})).designs.map((d) => d.id);
+    await site.database.change('UPDATE designs SET deleted_at = :when WHERE id = :id', { id: old, when: new Date(Date.now() - 91 * 86_400_000) });
+    await site.database.change('UPDATE designs SET deleted_at = :when WHERE id = :id', { id: recent, when: new Date(Date.now() - 89 * 86_400_000) });
+    expect(await site.app.designs.purge(90)).toBe(1);
+    const there = await site.database.read<{ id: string }>('SELECT id FROM designs WHERE id IN (:old, :recent, :kept)', { old, recent, kept });
+    expect(there.map((r) => r.id).sort()).toEqual([recent, kept].sort());
+  });
+
   it('is read by index: nobody’s designs but his own are looked at', async () => {
     const before = await reads();
     await site.app.designs.of(few).list({ search: 'nothing like it' });

@@ -73,6 +73,7 @@ export class Site {
         trustProxy: false,
         session: { idleMinutes: 30, hours: 12 },
         requestsPerMinute: 1_000_000,
+        deletedDays: 90,
         metricsToken: undefined,
         ...config,
       },

@@ -137,6 +137,24 @@ export class Designs {
     });
   }
 
+  /** Takes away for good what was deleted so many days ago, with all its revisions; some at a time. Gives how many. */
+  async purge(days: number, now = new Date()): Promise<number> {
+    const { database } = this.options;
+    const rows = await database.read<{ id: string }>('SELECT id FROM designs WHERE deleted_at < :old LIMIT 50', {
+      old: new Date(now.getTime() - days * 86_400_000),
+    });
+    for (const { id } of rows) {
+      await database.transaction(async (s) => {
+        // Restored meanwhile, it stays.
+        const [still] = await s.rows('SELECT 1 FROM designs WHERE id = :id AND deleted_at IS NOT NULL FOR UPDATE', { id });
+        if (!still) return;
+        for (const table of ['filings', 'shares', 'links', 'revisions']) await s.change(`DELETE FROM ${table} WHERE design_id = :id`, { id });
+        await s.change('DELETE FROM designs WHERE id = :id', { id });
+      });
+    }
+    return rows.length;
+  }
+
   /** As `thin`, after a save: asks only when an hour has passed here. */
   async thinSometimes(id: string): Promise<void> {
     const now = Date.now();

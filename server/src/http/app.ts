@@ -27,7 +27,10 @@ import { openMetrics, requestLog, type Metrics } from './log';
 import { knownHosts, onlyOurPage } from './only-our-page';
 import { Refusal, diskFull, notFound, problems } from './problem';
 
-export type AppConfig = Pick<Config, 'accounts' | 'address' | 'hosts' | 'trustProxy' | 'session' | 'requestsPerMinute' | 'metricsToken'>;
+export type AppConfig = Pick<
+  Config,
+  'accounts' | 'address' | 'hosts' | 'trustProxy' | 'session' | 'requestsPerMinute' | 'metricsToken' | 'deletedDays'
+>;
 export interface AppOptions {
   config: AppConfig;
   database: Database;
@@ -175,6 +178,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
     async sweep() {
       await sessions.sweep();
       await audit.sweep();
+      await designs.purge(config.deletedDays);
     },
     end() {
       standIns.end();
