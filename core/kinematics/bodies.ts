@@ -5,7 +5,7 @@ import { movedFrame } from './moved-frame';
 import type { Pose } from './pose';
 import { type Frame, type Vec3, dot, vsub, within } from '../math/index';
 
-/** Two members that stand in each other where nothing mates them. */
+/** Two members that stand in each other where nothing joins them. */
 export interface Interference {
   members: readonly [Id, Id];
   elements: readonly [Id, Id];
@@ -75,7 +75,7 @@ function passes(point: Vec3, axis: Vec3, b: Bulk, f: Frame): boolean {
 export class Bodies {
   private readonly parts: Part[];
   private readonly joints = new Map<string, Joint[]>();
-  private readonly mates = new Map<string, boolean>();
+  private readonly fits = new Map<string, boolean>();
   private readonly coupled = new Set<string>();
   private readonly allowed = new Set<string>();
   private readonly order: number[];
@@ -133,7 +133,7 @@ export class Bodies {
 
   /** Whether two elements may stand in each other: they mesh, they stand about the axis of a joint between their members, or a person said so. */
   private mated(key: string, a: Element, b: Element): boolean {
-    const had = this.mates.get(key);
+    const had = this.fits.get(key);
     if (had !== undefined) return had;
     const members = pair(a.member, b.member);
     const mated =
@@ -142,7 +142,7 @@ export class Bodies {
       (this.joints.get(members) ?? []).some(
         (j) => (this.about(j, a.id) && this.about(j, b.id) && TURNS.has(j.type)) || (GUIDED.has(j.type) && this.from(a.id, b.id)),
       );
-    this.mates.set(key, mated);
+    this.fits.set(key, mated);
     return mated;
   }
 

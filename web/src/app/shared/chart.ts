@@ -59,19 +59,9 @@ const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
       @for (p of paths(); track $index) {
         <path class="curve" [attr.d]="p.d" [style.stroke]="p.colour" [attr.stroke-dasharray]="p.dashed ? '6 4' : null" />
       }
-      @for (c of cuts(); track c.x) {
-        <path
-          class="cut"
-          [attr.d]="'M' + (c.x - 5) + ' ' + (c.above ? ${TOP} + 7 : ${H - BOTTOM} - 7) + 'l5 ' + (c.above ? -7 : 7) + 'l5 ' + (c.above ? 7 : -7)"
-        />
-        <text
-          class="cut-text"
-          [attr.x]="c.x + (c.right ? -8 : 8)"
-          [attr.y]="c.above ? ${TOP} + 10 : ${H - BOTTOM} - 3"
-          [attr.text-anchor]="c.right ? 'end' : 'start'"
-        >
-          cut, to {{ c.text }}
-        </text>
+      @for (c of cuts(); track $index) {
+        <path class="cut" [attr.d]="c.d" />
+        <text class="cut-text" [attr.x]="c.textX" [attr.y]="c.textY" [attr.text-anchor]="c.anchor">cut, to {{ c.text }}</text>
       }
       @for (p of points(); track $index) {
         <circle
@@ -233,7 +223,10 @@ export class Chart {
       if (Number.isNaN(at)) return [];
       const place = x(at);
       const text = Number.isFinite(value) ? this.units().text(value, this.unit(), 3) : 'no bound';
-      return [{ x: place, above, text, right: place > (LEFT + W - RIGHT) / 2 }];
+      const right = place > (LEFT + W - RIGHT) / 2;
+      // An arrowhead at the edge, and beside it how far it goes.
+      const d = above ? `M${place - 5} ${TOP + 7}l5 -7l5 7` : `M${place - 5} ${H - BOTTOM - 7}l5 7l5 -7`;
+      return [{ x: place, d, text, textX: place + (right ? -8 : 8), textY: above ? TOP + 10 : H - BOTTOM - 3, anchor: right ? 'end' : 'start' }];
     });
   });
   protected readonly kx = computed(() => this.units().factor(this.xUnit()));
