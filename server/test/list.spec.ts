@@ -46,12 +46,12 @@ describe('the list of designs', () => {
     expect(all).toHaveLength(MANY - MANY / 500);
     expect(new Set(all.map((d) => d.id)).size).toBe(all.length);
     if (order === 'saved')
-      expect(all.map((d) => d.savedAt)).toEqual(
+      {expect(all.map((d) => d.savedAt)).toEqual(
         all
           .map((d) => d.savedAt)
           .sort()
           .reverse(),
-      );
+      );}
   });
 
   it('stays in place while others are saved between two pages', async () => {
