@@ -298,7 +298,10 @@ export const MEMBER_FIELDS: readonly Field[] = [
     help: 'About the centre of mass, along the member’s own axes. None of the three is more than the other two together.',
   },
   refsField('mayOverlap', 'May overlap', 'member', { rare: true, help: 'Members that this one may stand in, as where a bore is not drawn.' }),
-  refsField('stopsAt', 'Stops against', 'member', { rare: true, help: 'Members that this one cannot pass: it stops where they touch, from either side.' }),
+  refsField('stopsAt', 'Stops against', 'member', {
+    rare: true,
+    help: 'Members that this one cannot pass: it stops where they touch, from either side.',
+  }),
 ];
 
 /** Units in which the page shows each quantity; documents always keep the first. Key in the settings, quantity. */

@@ -45,13 +45,14 @@ describe('the list of designs', () => {
     const all = await pages(many, { order });
     expect(all).toHaveLength(MANY - MANY / 500);
     expect(new Set(all.map((d) => d.id)).size).toBe(all.length);
-    if (order === 'saved')
-      {expect(all.map((d) => d.savedAt)).toEqual(
+    if (order === 'saved') {
+      expect(all.map((d) => d.savedAt)).toEqual(
         all
           .map((d) => d.savedAt)
           .sort()
           .reverse(),
-      );}
+      );
+    }
   });
 
   it('stays in place while others are saved between two pages', async () => {
