@@ -121,7 +121,7 @@ export const rope: CouplingKind<Rope> = {
             motion: drumPort,
             from: Math.min(...ends),
             to: Math.max(...ends),
-            what: `the rope on the drum, ${capacity} turns at most and ${DEAD_TURNS} at least,`,
+            what: `the rope on the drum (${DEAD_TURNS} to ${capacity} turns)`,
           },
         ],
         derived: [
