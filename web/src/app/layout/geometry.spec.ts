@@ -10,6 +10,7 @@ const SAMPLES: Record<string, Record<string, unknown>> = {
   'bevel-gear': { teeth: 20, module: 3, coneAngle: 40, width: 12, bore: 10 },
   worm: { starts: 2, module: 3, diameter: 40, length: 60 },
   'worm-wheel': { teeth: 40, module: 3, width: 20, twist: 8 },
+  drum: { diameter: 200, rope: 10, width: 120, layers: 2, bore: 40 },
   pulley: { form: 'toothed', teeth: 30, pitch: 8, width: 20, bore: 15 },
   screw: { diameter: 30, pitch: 6, length: 200 },
   nut: { outside: 50, bore: 30, length: 40 },
