@@ -225,7 +225,7 @@ describe('migrations', () => {
       three.forEach((s) => s.kill());
       await db.end();
     }
-  }, 240_000);
+  }, 480_000);
 
   it('finish what was half done, whatever half', async () => {
     for (const half of [

@@ -17,6 +17,9 @@ export const asking = new AsyncLocalStorage<string>();
 /** Tasks of one person, and of all, that wait at most. */
 const MOST_WAITING = { ofOne: 60, ofAll: 400 };
 
+/** What is to be stored: one thread is left to it. */
+const SAVES: ReadonlySet<Name> = new Set<Name>(['check', 'shipped']);
+
 interface Waiting {
   name: Name;
   begin(): void;
@@ -69,7 +72,7 @@ export class Jobs {
       return (await this.pool.run(argument, { name, transferList: transfer })) as Awaited<ReturnType<Tasks[N]>>;
     } finally {
       this.busy--;
-      if (name !== 'check') this.busyBesides--;
+      if (!SAVES.has(name)) this.busyBesides--;
       const left = (this.running.get(owner) ?? 1) - 1;
       if (left) this.running.set(owner, left);
       else this.running.delete(owner);
@@ -85,7 +88,7 @@ export class Jobs {
       const running = this.running.get(owner) ?? 0;
       // What the server does by itself may take every thread that is free.
       if (owner && running >= most) continue;
-      const at = this.busyBesides >= most ? queue.findIndex((x) => x.name === 'check') : 0;
+      const at = this.busyBesides >= most ? queue.findIndex((x) => SAVES.has(x.name)) : 0;
       if (at < 0) continue;
       const [next] = queue.splice(at, 1);
       // To the end of the line, so that the next turn is another's.
@@ -93,7 +96,7 @@ export class Jobs {
       if (queue.length) this.queues.set(owner, queue);
       this.queued--;
       this.busy++;
-      if (next.name !== 'check') this.busyBesides++;
+      if (!SAVES.has(next.name)) this.busyBesides++;
       this.running.set(owner, running + 1);
       next.begin();
     }
