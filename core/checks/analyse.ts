@@ -127,18 +127,18 @@ function still({ structure, design }: Compiled, freedoms: number, said: readonly
 function overlapping(compiled: Compiled, pose: Pose): Finding[] {
   const { elements, structure } = compiled;
   const said = new Set<string>();
-  return new Bodies(compiled).at(pose).flatMap(({ members, elements: [a, b], depth, at }) => {
+  return new Bodies(compiled).at(pose).flatMap(({ members, elements: [a, b], depth, at, undecided }) => {
     const key = [...members].sort().join(' ');
     if (said.has(key)) return [];
     said.add(key);
     const place = at.map((x) => String(Number(x.toFixed(1)) + 0)).join(', ');
     return [
-      finding('bodies-overlap', [...members, a, b], {
+      finding(undecided ? 'bodies-overlap/undecided' : 'bodies-overlap', [...members, a, b], {
         name: structure.nameOf(members[0]),
         name2: structure.nameOf(members[1]),
         element: elements.get(a)?.name ?? a,
         element2: elements.get(b)?.name ?? b,
-        depth: depth.toPrecision(2),
+        depth: Number(depth.toPrecision(2)),
         at: `(${place}) mm`,
       }),
     ];

@@ -30,6 +30,10 @@ describe('interference of bodies', () => {
     const [f] = overlapping(b);
     // Tips on circles of 44 mm, 30 mm apart.
     expect(f.message).toContain('14 mm thick at (15, 0, 0) mm');
+    // A deep one in plain figures.
+    b.design.elements.push({ ...b.design.elements[0], id: 'wide', name: 'wide', ...{ teeth: 300 } });
+    expect(overlapping(b)[0].message).toMatch(/share a space [\d.]+ mm thick/);
+    b.design.elements.pop();
     expect(f.ids.slice(0, 2).sort()).toEqual([s1.member, s2.member].sort());
   });
 
@@ -94,6 +98,46 @@ describe('members that stop each other', () => {
       { length: 50 },
     );
     expect(upper(b)).toBeCloseTo(85, 3);
+  });
+
+  it('hold on the side on which they touch from the beginning, and let go on the other', () => {
+    for (const [at, key, other] of [
+      [30, 'upper', 'lower'],
+      [-30, 'lower', 'upper'],
+    ] as const) {
+      const { b, member, post } = carriage();
+      state(
+        b.design.elements.find((e) => e.id === post)!,
+        { at: [at, 0, 0] },
+      );
+      state(
+        b.design.members.find((m) => m.id === member)!,
+        { stopsAt: ['frame'] },
+      );
+      const stops = stopsOf(compile(b.design).structure.coordinates[0]);
+      expect(toNumber(stops[key]!)).toBeCloseTo(0, 3);
+      expect(stops[other]).toBeUndefined();
+    }
+  });
+
+  it('are found on a long way past a thin post, and in a guide that runs from its child to its parent', () => {
+    const b = new Builder();
+    const s = b.slide([0, 0, 0], [1, 0, 0]);
+    b.element('block', s.member, { length: 30, depth: 30, height: 2 });
+    b.element('block', 'frame', { length: 0.5, depth: 60, height: 60, at: [90_000, 0, 0] });
+    state(b.design.members[0], { stopsAt: ['frame'] });
+    expect(toNumber(stopsOf(compile(b.design).structure.coordinates[0]).upper!)).toBeCloseTo(90_000 - 0.25 - 1, 2);
+    // The same pair with the joint stated the other way round.
+    const r = new Builder();
+    const m = r.member([0, 0, 0], { axis: [1, 0, 0] });
+    r.joint('prismatic', m, 'frame', { at: [0, 0, 0], axis: [1, 0, 0] });
+    r.element('block', m, { length: 30, depth: 30, height: 40 });
+    r.element('block', 'frame', { length: 20, depth: 60, height: 60, at: [130, 0, 0] });
+    state(r.design.members[0], { stopsAt: ['frame'] });
+    const back = stopsOf(compile(r.design).structure.coordinates[0]);
+    // The member goes forward as the joint, which moves the frame against it, goes back.
+    expect(toNumber(back.lower!)).toBeCloseTo(-100, 3);
+    expect(back.upper).toBeUndefined();
   });
 
   it('turn until they touch: a lever against a round pin', () => {

@@ -24,7 +24,7 @@ export interface Port {
   coefficient: PiRatio;
   /** Part by which it falls behind what the contact would give it (creep of a belt); its force is still that of the contact. */
   creep?: number;
-  /** Where its force acts on its member and back on the carrier, instead of a couple: a point (mm), the direction for a positive one, and its arm, mm. */
+  /** Where its force acts on its member and back on the carrier, instead of a couple: a point, the direction for a positive one, its arm. mm */
   lever?: { point: Vec3; along: Vec3; arm: number };
   /** The coordinate of a joint whose own motion this is: its force acts along it, between what the joint joins. */
   own?: number;
@@ -96,8 +96,8 @@ export interface ProportionalModel extends Model {
   law: 'proportional';
   offset?: PiRatio;
   contacts?: Contact[];
-  /** Of what only pulls: the port whose force must have this sense. */
-  pulls?: { port: number; sense: 1 | -1 };
+  /** Of what only pulls: the port whose force is never negative. */
+  pulls?: number;
   /** The row belongs to a joint (the thread of a screw joint): what it puts on bodies is that joint's reaction. */
   inner?: boolean;
 }

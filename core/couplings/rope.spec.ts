@@ -33,6 +33,8 @@ describe('a drum and its rope', () => {
     expect(line.speed).toBeCloseTo((Math.PI * diameter) / falls / 2, 6);
     expect(w.ledger.sources[0].load).toBeCloseTo((1000 / falls) * (diameter / 2e3), 6);
     expect(w.ledger.efficiency).toBeCloseTo(1, 9);
+    // The pull of the rope is told beside the coupling.
+    expect(Math.abs(w.ledger.couplings[0].tangential)).toBeCloseTo(1000 / Math.abs(falls), 6);
     const r = exactRatio(w.compiled.reduction, 1, 0)!;
     expect(r.pi).toBe(1);
     expect(piToNumber(r)).toBeCloseTo((Math.PI * diameter) / falls, 6);

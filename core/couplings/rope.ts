@@ -6,12 +6,12 @@ import { type Vec3, cross, dot, mul, neg, norm, piRatio, ratio, toNumber, vadd, 
 import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, say } from './common';
 import type { CouplingKind, Port } from './protocol';
 
-const FORWARD = 'as the drum turns forward';
-const TOWARD = 'toward the load';
+const [FORWARD, BACKWARD] = ['as the drum turns forward', 'as the drum turns backward'] as const;
+const [TOWARD, AWAY] = ['toward the load', 'away from the load'] as const;
 const FIELDS = [
   refField('a', 'Drum', 'element', { required: true }),
   refField('b', 'Joint that it hoists', 'coordinate', { required: true }),
-  choiceField('winds', 'Hoists', [FORWARD, 'as the drum turns backward'], {
+  choiceField('winds', 'Hoists', [FORWARD, BACKWARD], {
     initial: FORWARD,
     help: 'It pulls the joint in its positive direction as rope is wound up.',
   }),
@@ -24,7 +24,7 @@ const FIELDS = [
     max: 1e5,
     help: 'Wound up in the reference position. At least two stay on the drum.',
   }),
-  choiceField('leaves', 'Leaves the drum', [TOWARD, 'away from the load'], {
+  choiceField('leaves', 'Leaves the drum', [TOWARD, AWAY], {
     initial: TOWARD,
     rare: true,
     help: 'Away from the load where a sheave beyond turns it back.',
@@ -38,15 +38,16 @@ export type Rope = Coupling & Stated<typeof FIELDS>;
 const DEAD_TURNS = 2;
 
 /**
- * A rope from a drum to a load that slides, on n falls over sheaves that stand in the carrier: the load travels π·Dw/(n·cos α) for each turn (any text on hoists), and one
- * newton in the rope gives it n·cos α. The drum's bearings carry the pull of the rope. Only pulls: a load that would push is a finding.
+ * A rope from a drum to a load that slides, on n falls over sheaves that stand in the carrier: the load travels π·Dw/(n·cos α) for each
+ * turn (any text on hoists), and one newton in the rope gives it n·cos α. The drum's bearings carry the pull of the rope. It only pulls:
+ * a load that would push is a finding.
  */
 export const rope: CouplingKind<Rope> = {
   type: 'rope',
   label: 'Drum and rope',
   fields: FIELDS,
-  mirrored: (c, sense) =>
-    (c.winds === 'as the drum turns backward') === sense(c.b) > 0 ? { winds: FORWARD } : { winds: 'as the drum turns backward' },
+  // The drum turns back in its picture; the load may go either way.
+  mirrored: (c, sense) => ({ winds: (c.winds === BACKWARD) === sense(c.b) > 0 ? FORWARD : BACKWARD }),
   model(c, ctx) {
     const a = ctx.element(c.a),
       b = ctx.coordinate(c.b);
@@ -73,10 +74,10 @@ export const rope: CouplingKind<Rope> = {
     const angle = (num(c.angle) * Math.PI) / 180;
     // Where it leaves the drum: across the axis, on the side on which its pull turns the drum back.
     const toLoad = vsub(b.point, o);
-    const straight = c.leaves === 'away from the load' ? vscale(toLoad, -1) : toLoad;
+    const straight = c.leaves === AWAY ? vscale(toLoad, -1) : toLoad;
     const level = (v: Vec3): Vec3 => vsub(v, vscale(z, dot(v, z)));
     let pull = level(straight);
-    if (norm(pull) < 1e-9) pull = level(vscale(b.axis, c.leaves === 'away from the load' ? 1 : -1));
+    if (norm(pull) < 1e-9) pull = level(vscale(b.axis, c.leaves === AWAY ? 1 : -1));
     if (norm(pull) < 1e-9) return { findings: [finding('rope-along-drum', ids, { name })] };
     pull = vscale(pull, 1 / norm(pull));
     const point = vadd(o, vscale(cross(pull, z), forward ? -r : r));
@@ -115,7 +116,7 @@ export const rope: CouplingKind<Rope> = {
         law: 'proportional',
         ports: [drumPort, loadPort],
         efficiency: { forward: eta, backward: eta },
-        pulls: { port: 1, sense: 1 },
+        pulls: 1,
         engagements: [
           {
             motion: drumPort,

@@ -994,6 +994,19 @@ export const CATALOGUE = {
         ? `${name} and ${name2} cannot stop each other: they do not move against each other`
         : `${name} and ${name2} do not stop each other: ${count} freedoms move them against each other, and only one may`,
   },
+  'bodies-overlap/undecided': {
+    severity: 'note',
+    step: 'layout',
+    cures: ['allow-overlap'],
+    says: ({ name, name2, element, element2, depth, at }: Said<'name' | 'name2' | 'element' | 'element2' | 'depth' | 'at'>) =>
+      `${name} and ${name2} may overlap by up to ${depth} mm at ${at}: “${element}” and “${element2}” lie too close to tell`,
+  },
+  'stop-pair-undecided': {
+    severity: 'caution',
+    step: 'motion',
+    says: ({ name, name2 }: Said<'name' | 'name2'>) =>
+      `whether ${name} and ${name2} stop each other cannot be told in reasonable time: state the stops as numbers`,
+  },
   'stop-pair-bodiless': {
     severity: 'caution',
     step: 'motion',

@@ -17,7 +17,7 @@ export function slipFindings(compiled: Compiled, forces: readonly RowForce[]): F
   const out: Finding[] = [];
   for (const [r, { coupling, model }] of compiled.couplings.entries()) {
     const pulls = model.law === 'proportional' ? model.pulls : undefined;
-    const push = pulls ? -pulls.sense * forces[r].port[pulls.port] : 0;
+    const push = pulls === undefined ? 0 : -forces[r].port[pulls];
     if (push > PUSHES) out.push(finding('rope-slack', [coupling.id], { name: coupling.name ?? coupling.id, force: push.toPrecision(3) }));
     const band = model.law === 'band' ? model.band : undefined;
     if (!band || band.limits.every((x) => x === Infinity)) continue;

@@ -1,10 +1,10 @@
 import { type Element } from '../fields/types';
 import { type Gear, type Loop, type Solid, elementKind, gearOf, num } from '../elements/index';
-import { type Frame, WORLD } from '../math/index';
+import { type Frame, type Vec3, WORLD } from '../math/index';
 
 /**
- * The room that a part of an element takes, in its own frame, mm: a half section (r, z) turned about z, or a flat section (x, y) between two planes across z. What
- * turns with its teeth is taken to its tips.
+ * The room that a part of an element takes, in its own frame, mm: a half section (r, z) turned about z, or a flat section (x, y)
+ * between two planes across z. What turns with its teeth is taken to its tips.
  */
 export interface Bulk {
   readonly round: boolean;
@@ -47,14 +47,20 @@ function turned(section: Loop, place: Frame): Bulk {
 const ring = (inner: number, outer: number, from: number, to: number, place: Frame): Bulk =>
   turned([inner, from, outer, from, outer, to, inner, to], place);
 
-function flat(loops: readonly Loop[], from: number, to: number, place: Frame): Bulk {
+/** Least and greatest x and y of an outline. */
+function boxOf(loop: Loop): [x0: number, x1: number, y0: number, y1: number] {
   let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
-  for (let i = 0; i < loops[0].length; i += 2) {
-    x0 = Math.min(x0, loops[0][i]);
-    x1 = Math.max(x1, loops[0][i]);
-    y0 = Math.min(y0, loops[0][i + 1]);
-    y1 = Math.max(y1, loops[0][i + 1]);
+  for (let i = 0; i < loop.length; i += 2) {
+    x0 = Math.min(x0, loop[i]);
+    x1 = Math.max(x1, loop[i]);
+    y0 = Math.min(y0, loop[i + 1]);
+    y1 = Math.max(y1, loop[i + 1]);
   }
+  return [x0, x1, y0, y1];
+}
+
+function flat(loops: readonly Loop[], from: number, to: number, place: Frame): Bulk {
+  const [x0, x1, y0, y1] = boxOf(loops[0]);
   return { round: false, loops, from, to, reach: radii(loops[0]).most, least: Math.min(to - from, x1 - x0, y1 - y0), place };
 }
 
@@ -65,13 +71,7 @@ const TURNING = new Set(['gear', 'ratchet-wheel', 'pulley', 'worm', 'worm-wheel'
 
 /** Rectangle round an outline. */
 function around(loop: Loop, more: number): Loop {
-  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
-  for (let i = 0; i < loop.length; i += 2) {
-    x0 = Math.min(x0, loop[i]);
-    x1 = Math.max(x1, loop[i]);
-    y0 = Math.min(y0, loop[i + 1]);
-    y1 = Math.max(y1, loop[i + 1]);
-  }
+  const [x0, x1, y0, y1] = boxOf(loop);
   return [x0 - more, y0, x1 + more, y0, x1 + more, y1, x0 - more, y1];
 }
 
@@ -103,7 +103,10 @@ export function bulksOf(e: Element & { internal?: boolean }): Bulk[] {
   return (elementKind(e.type)?.shape(e) ?? []).map((s) => bulkOf(e.type, s)).filter(sound);
 }
 
-/** How deep a point (u, v) lies inside closed outlines with holes: its distance to the nearest edge, negative outside. Edges on the axis of a turned section are none. */
+/**
+ * How deep a point (u, v) lies inside closed outlines with holes: its distance to the nearest edge, negative outside.
+ * Edges on the axis of a turned section are none.
+ */
 function depthInLoops(loops: readonly Loop[], u: number, v: number, turns: boolean): number {
   let square = Infinity;
   let inside = false;
@@ -132,7 +135,10 @@ function depthInLoops(loops: readonly Loop[], u: number, v: number, turns: boole
   return inside ? d : -d;
 }
 
-/** How deep a point of a bulk's own frame lies inside it: the radius of the ball round it that fits in, or minus its distance (no more than that), mm. */
+/**
+ * How deep a point of a bulk's own frame lies inside it: the radius of the ball round it that fits in, or minus its distance
+ * (no more than that), mm.
+ */
 export function depthIn(b: Bulk, x: number, y: number, z: number): number {
   // A point on the axis of a full bar is inside.
   if (b.round) return depthInLoops(b.loops, Math.hypot(x, y) || 1e-12, z, true);
@@ -156,4 +162,34 @@ export function extent(b: Bulk, x: number, y: number, z: number, out: { least: n
   }
   out.least = least;
   out.most = most;
+}
+
+/** Whether a line of the bulk's own frame passes through its room, bores filled: a point on it, and a unit direction. */
+export function meetsLine(b: Bulk, p: Vec3, d: Vec3): boolean {
+  // The part of the line between the ends, or as far as the bulk can reach.
+  const far = Math.hypot(...p) + b.reach + Math.abs(b.from) + Math.abs(b.to);
+  let [t0, t1] = [-far, far];
+  if (Math.abs(d[2]) > 1e-9) {
+    const [a, c] = [(b.from - p[2]) / d[2], (b.to - p[2]) / d[2]];
+    t0 = Math.max(t0, Math.min(a, c));
+    t1 = Math.min(t1, Math.max(a, c));
+  } else if (p[2] < b.from || p[2] > b.to) return false;
+  if (t0 > t1) return false;
+  if (b.round) {
+    const q = d[0] * d[0] + d[1] * d[1];
+    const t = q > 1e-12 ? Math.max(t0, Math.min(t1, -(p[0] * d[0] + p[1] * d[1]) / q)) : t0;
+    return Math.hypot(p[0] + t * d[0], p[1] + t * d[1]) <= 1.001 * b.reach;
+  }
+  // The stretch of the line in the flat: it begins inside, or crosses an edge.
+  const [outline] = b.loops;
+  const [x0, y0, x1, y1] = [p[0] + t0 * d[0], p[1] + t0 * d[1], p[0] + t1 * d[0], p[1] + t1 * d[1]];
+  if (depthInLoops([outline], x0, y0, false) >= 0) return true;
+  const side = (ax: number, ay: number, bx: number, by: number, x: number, y: number): number => (bx - ax) * (y - ay) - (by - ay) * (x - ax);
+  for (let i = 0, j = outline.length - 2; i < outline.length; j = i, i += 2) {
+    const [ax, ay, bx, by] = [outline[j], outline[j + 1], outline[i], outline[i + 1]];
+    const crosses =
+      side(ax, ay, bx, by, x0, y0) * side(ax, ay, bx, by, x1, y1) <= 0 && side(x0, y0, x1, y1, ax, ay) * side(x0, y0, x1, y1, bx, by) <= 0;
+    if (crosses && Math.hypot(x1 - x0, y1 - y0) > 0) return true;
+  }
+  return false;
 }

@@ -5,12 +5,14 @@ import { type Bulk, depthIn, extent } from './bulk';
 export interface Common {
   depth: number;
   at: Vec3;
+  /** Not found: `depth` is what it can be at most, where the search was given up. */
+  undecided?: true;
 }
 
 /** Balls smaller than this in diameter, or than this part of the smaller bulk, are taken for touching, mm. */
 const TOUCHING = 0.1;
 const TOUCHING_PART = 0.02;
-/** Cells that are looked at before what is left is taken for touching. */
+/** Cells that are looked at before the search is given up. */
 const MOST_CELLS = 20_000;
 
 const SPAN = { least: 0, most: 0 };
@@ -77,11 +79,19 @@ class Queue {
   }
 }
 
+/** A point and the function's value there; or a middle and a bound, where the search was given up. */
+interface Greatest {
+  p: number[];
+  value: number;
+  undecided?: true;
+}
+
 /**
- * A point of a box at which a function that changes by no more than the way (Lipschitz constant 1) is greater than `over`, taken on to a place where it is about
- * greatest; nothing where there is none. Branch and bound: a cell can hold no more than its middle and half its diagonal.
+ * A point of a box at which a function that changes by no more than the way (Lipschitz constant 1) is greater than `over`, taken on to
+ * a place where it is about greatest; nothing where there is none. Branch and bound: a cell holds no more than its middle and half its
+ * diagonal.
  */
-function greatestIn(lower: readonly number[], upper: readonly number[], over: number, f: (p: readonly number[]) => number): number[] | undefined {
+function greatestIn(lower: readonly number[], upper: readonly number[], over: number, f: (p: readonly number[]) => number): Greatest | undefined {
   const n = lower.length;
   const queue = new Queue();
   const put = (lo: readonly number[], hi: readonly number[]): number[] | undefined => {
@@ -110,7 +120,10 @@ function greatestIn(lower: readonly number[], upper: readonly number[], over: nu
       hi,
     );
   }
-  if (!found) return undefined;
+  if (!found) {
+    const left = queue.pop();
+    return left && { p: lower.map((_, i) => (left[1 + i] + left[1 + n + i]) / 2), value: left[0], undecided: true };
+  }
   let best = f(found);
   for (let step = Math.max(...upper.map((x, i) => x - lower[i])) / 8; step > 1e-3 * best;) {
     let better = false;
@@ -123,11 +136,18 @@ function greatestIn(lower: readonly number[], upper: readonly number[], over: nu
     }
     if (!better) step /= 2;
   }
-  return found;
+  return { p: found, value: best };
 }
 
 /** The size of what two bulks may share and only touch, as the radius of a ball, mm. */
 export const touching = (a: Bulk, b: Bulk): number => Math.max(TOUCHING, TOUCHING_PART * Math.min(a.least, b.least)) / 2;
+
+/** By how much two bulks certainly lie apart, mm; 0 where no direction that was tried tells. */
+export function gapBetween(a: Bulk, fa: Frame, b: Bulk, fb: Frame): number {
+  let gap = 0;
+  for (const n of directions(a, fa, b, fb)) gap = Math.max(gap, -overlapAlong(n, a, fa, b, fb));
+  return gap;
+}
 
 /** What two bulks in these frames of the world have in common; nothing where they lie apart or only touch. */
 export function common(a: Bulk, fa: Frame, b: Bulk, fb: Frame, over = touching(a, b)): Common | undefined {
@@ -142,8 +162,7 @@ export function common(a: Bulk, fa: Frame, b: Bulk, fb: Frame, over = touching(a
     const f = ([r, z]: readonly number[]): number => Math.min(depthIn(a, r, 0, z), depthIn(b, r, 0, s * (z - height)));
     const lower = [0, Math.max(a.from, Math.min(b0, b1))],
       upper = [Math.min(a.reach, b.reach), Math.min(a.to, Math.max(b0, b1))];
-    const p = greatestIn(lower, upper, over, f);
-    return p && { depth: 2 * f(p), at: toWorldPoint(fa, [p[0], 0, p[1]]) };
+    return inWorld(greatestIn(lower, upper, over, f), ([r, z]) => toWorldPoint(fa, [r, 0, z]));
   }
   // From a's frame to b's.
   const [xx, xy, xz] = [dot(fa.x, fb.x), dot(fa.y, fb.x), dot(fa.z, fb.x)];
@@ -163,6 +182,8 @@ export function common(a: Bulk, fa: Frame, b: Bulk, fb: Frame, over = touching(a
     lower[i] = Math.max(SPAN.least, o + OTHER.least);
     upper[i] = Math.min(SPAN.most, o + OTHER.most);
   }
-  const p = greatestIn(lower, upper, over, f);
-  return p && { depth: 2 * f(p), at: toWorldPoint(fa, [p[0], p[1], p[2]]) };
+  return inWorld(greatestIn(lower, upper, over, f), ([x, y, z]) => toWorldPoint(fa, [x, y, z]));
 }
+
+const inWorld = (g: Greatest | undefined, place: (p: number[]) => Vec3): Common | undefined =>
+  g && { depth: 2 * g.value, at: place(g.p), ...(g.undecided && { undecided: true as const }) };

@@ -1,9 +1,9 @@
 import type { Element, Id, Joint } from '../fields/types';
-import { type Bulk, bulksOf, common, extent } from '../interference/index';
+import { type Bulk, bulksOf, common, extent, meetsLine } from '../interference/index';
 import type { Compiled } from './compiled';
 import { movedFrame } from './moved-frame';
 import type { Pose } from './pose';
-import { type Frame, type Vec3, dot, vsub, within } from '../math/index';
+import { type Frame, type Vec3, dot, toLocalPoint, toLocalVector, within } from '../math/index';
 
 /** Two members that stand in each other where nothing joins them. */
 export interface Interference {
@@ -13,6 +13,8 @@ export interface Interference {
   depth: number;
   /** Its middle in the world, mm. */
   at: Vec3;
+  /** Not found: `depth` is what it can be at most, where the search was given up. */
+  undecided?: true;
 }
 
 interface Part {
@@ -35,45 +37,10 @@ const WAYS: readonly Vec3[] = [
 ];
 const SPAN = { least: 0, most: 0 };
 
-/** Whether a line passes through the room of a bulk, its bores filled. */
-function passes(point: Vec3, axis: Vec3, b: Bulk, f: Frame): boolean {
-  const from = vsub(point, f.o);
-  const [p, d]: Vec3[] = [
-    [dot(from, f.x), dot(from, f.y), dot(from, f.z)],
-    [dot(axis, f.x), dot(axis, f.y), dot(axis, f.z)],
-  ];
-  // The part of the line between the ends, or as far as the bulk can reach.
-  const far = Math.hypot(...p) + b.reach + Math.abs(b.from) + Math.abs(b.to);
-  let [t0, t1] = [-far, far];
-  if (Math.abs(d[2]) > 1e-9) {
-    const [a, c] = [(b.from - p[2]) / d[2], (b.to - p[2]) / d[2]];
-    t0 = Math.max(t0, Math.min(a, c));
-    t1 = Math.min(t1, Math.max(a, c));
-  } else if (p[2] < b.from || p[2] > b.to) return false;
-  if (t0 > t1) return false;
-  const reach = 1.001 * b.reach;
-  if (b.round) {
-    const q = d[0] * d[0] + d[1] * d[1];
-    const t = q > 1e-12 ? Math.max(t0, Math.min(t1, -(p[0] * d[0] + p[1] * d[1]) / q)) : t0;
-    return Math.hypot(p[0] + t * d[0], p[1] + t * d[1]) <= reach;
-  }
-  // The stretch of the line in the flat: it ends inside, or crosses an edge.
-  const outline = b.loops[0];
-  const [x0, y0, x1, y1] = [p[0] + t0 * d[0], p[1] + t0 * d[1], p[0] + t1 * d[0], p[1] + t1 * d[1]];
-  const side = (ax: number, ay: number, bx: number, by: number, x: number, y: number): number => (bx - ax) * (y - ay) - (by - ay) * (x - ax);
-  let inside = false;
-  for (let i = 0, j = outline.length - 2; i < outline.length; j = i, i += 2) {
-    const [ax, ay, bx, by] = [outline[j], outline[j + 1], outline[i], outline[i + 1]];
-    if (ay > y0 !== by > y0 && x0 < ax + ((y0 - ay) * (bx - ax)) / (by - ay)) inside = !inside;
-    const apart = side(ax, ay, bx, by, x0, y0) * side(ax, ay, bx, by, x1, y1) > 0;
-    if (!apart && side(x0, y0, x1, y1, ax, ay) * side(x0, y0, x1, y1, bx, by) <= 0 && Math.hypot(x1 - x0, y1 - y0) > 0) return true;
-  }
-  return inside;
-}
-
 /** The bodies of a design, ready to be looked at in one pose after the other. */
 export class Bodies {
   private readonly parts: Part[];
+  private readonly partsOf = new Map<Id, Part[]>();
   private readonly joints = new Map<string, Joint[]>();
   private readonly fits = new Map<string, boolean>();
   private readonly coupled = new Set<string>();
@@ -89,6 +56,11 @@ export class Bodies {
       return bulksOf(element).map((bulk): Part => ({ element, body, bulk, frame: within(at, bulk.place), lower: [0, 0, 0], upper: [0, 0, 0] }));
     });
     this.order = this.parts.map((_, k) => k);
+    for (const p of this.parts) {
+      const own = this.partsOf.get(p.element.id);
+      if (own) own.push(p);
+      else this.partsOf.set(p.element.id, [p]);
+    }
     for (const j of design.joints) {
       const key = pair(j.parent, j.child);
       this.joints.set(key, [...(this.joints.get(key) ?? []), j]);
@@ -97,8 +69,8 @@ export class Bodies {
     for (const m of design.members) for (const o of m.mayOverlap ?? []) this.allowed.add(pair(m.id, o));
   }
 
-  /** What stands in each other at a pose: of each two elements the deepest place. */
-  at(pose: Pose): Interference[] {
+  /** What stands in each other at a pose: of each two elements the deepest place; only of some elements with all others, where these are named. */
+  at(pose: Pose, only?: ReadonlySet<Id>): Interference[] {
     const out = new Map<string, Interference>();
     const frames = this.parts.map((p) => movedFrame(pose, p.element.member, p.frame));
     this.parts.forEach((p, k) => {
@@ -120,6 +92,7 @@ export class Bodies {
         if (a.body === b.body || b.lower[1] >= a.upper[1] || b.upper[1] <= a.lower[1] || b.lower[2] >= a.upper[2] || b.upper[2] <= a.lower[2]) {
           continue;
         }
+        if (only && !only.has(a.element.id) && !only.has(b.element.id)) continue;
         const key = pair(a.element.id, b.element.id);
         if (this.mated(key, a.element, b.element)) continue;
         const found = common(a.bulk, frames[order[i]], b.bulk, frames[order[j]]);
@@ -148,7 +121,7 @@ export class Bodies {
 
   /** Whether two elements stand in each other in the reference position. */
   private from(a: Id, b: Id): boolean {
-    const of = (id: Id): Part[] => this.parts.filter((p) => p.element.id === id);
+    const of = (id: Id): Part[] => this.partsOf.get(id) ?? [];
     return of(a).some((p) => of(b).some((q) => common(p.bulk, p.frame, q.bulk, q.frame)));
   }
 
@@ -156,7 +129,7 @@ export class Bodies {
   private about(j: Joint, element: Id): boolean {
     const first = this.compiled.structure.coordinates[this.compiled.structure.firstOf.get(j.id) ?? -1];
     if (!first) return true;
-    return this.parts.some((p) => p.element.id === element && passes(first.point, first.axis, p.bulk, p.frame));
+    return (this.partsOf.get(element) ?? []).some((p) => meetsLine(p.bulk, toLocalPoint(p.frame, first.point), toLocalVector(p.frame, first.axis)));
   }
 }
 

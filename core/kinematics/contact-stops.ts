@@ -1,7 +1,7 @@
 import { finding } from '../findings/index';
 import { FRAME, type Design, type Element, type Finding, type Id } from '../fields/types';
-import { type Bulk, bulksOf, common } from '../interference/index';
-import { type Frame, type Vec3, cross, dot, norm, vadd, vscale, vsub, within } from '../math/index';
+import { type Bulk, bulksOf, common, gapBetween } from '../interference/index';
+import { type Frame, type Vec3, cross, dot, firstFound, norm, vadd, vscale, vsub, within } from '../math/index';
 import type { Coordinate, Structure } from './structure';
 
 interface Part {
@@ -11,8 +11,9 @@ interface Part {
 
 /** The radius of a ball from which on two parts stand in each other, mm; and what of it the place of touching is worked out from. */
 const ENTERED = 0.02;
-/** Steps on the way from the reference position, so that nothing is passed over. */
-const MOST_STEPS = 20_000;
+/** Steps on the way from the reference position before the search is given up, and the widest of a turn, deg. */
+const MOST_STEPS = 5000;
+const WIDEST_TURN = 20;
 const TURN = 360;
 const RAD = Math.PI / 180;
 const NEAR = 1e-9;
@@ -31,7 +32,11 @@ function sharedBy(moving: readonly Part[], standing: readonly Part[], c: Coordin
   let most = 0;
   for (const a of moving) {
     const fa = movedBy(c, a.frame, value);
-    for (const b of standing) most = Math.max(most, common(a.bulk, fa, b.bulk, b.frame, ENTERED)?.depth ?? 0);
+    for (const b of standing) {
+      const shared = common(a.bulk, fa, b.bulk, b.frame, ENTERED);
+      // What could not be decided is less than the parts are thin: the next step tells.
+      if (shared && !shared.undecided) most = Math.max(most, shared.depth);
+    }
   }
   return most;
 }
@@ -40,32 +45,50 @@ function sharedBy(moving: readonly Part[], standing: readonly Part[], c: Coordin
 const reachFrom = (p: Part, point: Vec3): number =>
   norm(vsub(p.frame.o, point)) + Math.hypot(p.bulk.reach, Math.max(Math.abs(p.bulk.from), Math.abs(p.bulk.to)));
 
-/** Value of a freedom, deg or mm, at which parts that it moves first touch others on the way from the reference position. */
-function touchOn(c: Coordinate, moving: readonly Part[], standing: readonly Part[], way: 1 | -1): number | undefined {
-  const least = Math.min(...[...moving, ...standing].map((p) => p.bulk.least));
+/** By how much moving and standing parts certainly lie apart, mm. */
+function gapOf(moving: readonly Part[], standing: readonly Part[], c: Coordinate, value: number): number {
+  let least = Infinity;
+  for (const a of moving) {
+    const fa = movedBy(c, a.frame, value);
+    for (const b of standing) least = Math.min(least, gapBetween(a.bulk, fa, b.bulk, b.frame));
+  }
+  return least;
+}
+
+/**
+ * Value of a freedom, deg or mm, at which parts that it moves first touch others on the way from the reference position; nothing where
+ * they never do. No step is wider than the gap that is left, or than a third of the thinnest part, so that nothing is passed over.
+ */
+function touchOn(c: Coordinate, moving: readonly Part[], standing: readonly Part[], way: 1 | -1): number | 'undecided' | undefined {
+  const thin = Math.min(...[...moving, ...standing].map((p) => p.bulk.least)) / 3;
   const reach = Math.max(...moving.map((p) => reachFrom(p, c.point)));
-  const span = c.motion === 'slide' ? reach + Math.max(...standing.map((p) => reachFrom(p, c.point))) : TURN;
-  const step = Math.max(c.motion === 'slide' ? least / 3 : Math.min(2, least / 3 / reach / RAD), span / MOST_STEPS);
-  for (let at = step; at < span + step; at += step) {
-    if (!sharedBy(moving, standing, c, way * at)) continue;
-    let [free, entered] = [at - step, at];
-    while (entered - free > 1e-3 * step) {
-      const mid = (free + entered) / 2;
-      if (sharedBy(moving, standing, c, way * mid)) entered = mid;
-      else free = mid;
+  const slide = c.motion === 'slide';
+  const span = slide ? reach + Math.max(...standing.map((p) => reachFrom(p, c.point))) : TURN;
+  /** Steps of the freedom in which no point moves farther, mm. */
+  const stepFor = (far: number): number => (slide ? far : Math.min(WIDEST_TURN, far / reach / RAD));
+  let [free, steps] = [0, 0];
+  while (free < span) {
+    if (++steps > MOST_STEPS) return 'undecided';
+    const at = free + stepFor(Math.max(thin, gapOf(moving, standing, c, way * free)));
+    const entered = sharedBy(moving, standing, c, way * at);
+    if (!entered) {
+      free = at;
+      continue;
     }
+    const narrow = 1e-3 * stepFor(thin);
+    const first = firstFound(free, at, narrow, entered, (x) => sharedBy(moving, standing, c, way * x) || undefined);
     // What is shared grows evenly at first: back to where it is nothing.
-    const more = entered + 0.05 * step;
-    const [d0, d1] = [sharedBy(moving, standing, c, way * entered), sharedBy(moving, standing, c, way * more)];
-    const back = d1 > d0 ? (d0 * (more - entered)) / (d1 - d0) : 0;
-    return way * Math.max(0, entered - back);
+    const more = 50 * narrow;
+    const later = sharedBy(moving, standing, c, way * (first.at + more));
+    const back = later > first.found ? (first.found * more) / (later - first.found) : 0;
+    return way * Math.max(0, first.at - back);
   }
   return undefined;
 }
 
 /**
- * Puts the stops of members that stop each other into the coordinates: where they touch, from either side of the reference position. They follow when a part grows. For
- * members that one freedom alone moves against each other; of others it says so.
+ * Puts the stops of members that stop each other into the coordinates: where they touch, from either side of the reference position.
+ * They follow when a part grows. For members that one freedom alone moves against each other; of others it says so.
  */
 export function contactStops(design: Design, structure: Structure, elements: ReadonlyMap<Id, Element>, frames: ReadonlyMap<Id, Frame>): Finding[] {
   const out: Finding[] = [];
@@ -106,10 +129,14 @@ export function contactStops(design: Design, structure: Structure, elements: Rea
         out.push(finding('stop-pair-overlaps', ids, names, 'stopsAt'));
         continue;
       }
-      const ends = ([1, -1] as const).map((way) => touchOn(c, moving, standing, way)).flatMap((x) => (x === undefined ? [] : [x * c.sign + 0]));
-      if (!ends.length) out.push(finding('stop-pair-misses', ids, names, 'stopsAt'));
-      for (const at of ends) {
-        const which = at > 0 || (at === 0 && ends.some((x) => x < 0)) ? 'upper' : 'lower';
+      const ends = ([1, -1] as const).map((way) => ({ way, at: touchOn(c, moving, standing, way) }));
+      if (ends.some((x) => x.at === 'undecided')) out.push(finding('stop-pair-undecided', ids, names, 'stopsAt'));
+      else if (ends.every((x) => x.at === undefined)) out.push(finding('stop-pair-misses', ids, names, 'stopsAt'));
+      for (const end of ends) {
+        if (typeof end.at !== 'number') continue;
+        // Whichever way it lies, also where they touch from the beginning.
+        const which = end.way * c.sign > 0 ? 'upper' : 'lower';
+        const at = end.at * c.sign;
         const stated = c[which];
         const had = stated === undefined ? undefined : Number(stated);
         if (had === undefined || (which === 'upper' ? at < had - NEAR : at > had + NEAR)) c[which] = Number(at.toFixed(6)) + 0;

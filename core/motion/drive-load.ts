@@ -15,6 +15,8 @@ export interface DriveLoad {
   slope: Float64Array;
 }
 
+/** Part of its greatest speed below which a source rests. */
+const RESTS = 1e-6;
 /** Part of the source's rate by which a coordinate may differ from what follows from the source's place. */
 const FOLLOWS = 1e-4;
 
@@ -22,8 +24,8 @@ const FOLLOWS = 1e-4;
 export const ledByOne = (compiled: Compiled): boolean => compiled.sources.length === 1 && poseOf(compiled).freedomCount() === 1;
 
 /**
- * The load of a source's drive from a run that it led: effort = steady effort + J·a + ½ J′·v², with the inertia J and its change at each place. Undefined where the
- * train has other freedoms than this source's, or where a one-way coupling took something along.
+ * The load of a source's drive from a run that it led: effort = steady effort + J·a + ½ J′·v², with the inertia J and its change at
+ * each place. Undefined where the train has other freedoms than this source's, or where a one-way coupling took something along.
  */
 export function driveLoad(compiled: Compiled, r: RunResult, which = 0): DriveLoad | undefined {
   const source = compiled.sources[which];
@@ -32,6 +34,7 @@ export function driveLoad(compiled: Compiled, r: RunResult, which = 0): DriveLoa
   const { frames, coordinates: n } = r;
   const pick = (of: Float64Array): Float64Array => Float64Array.from({ length: frames }, (_, f) => of[f * n + c]);
   const [place, speed, acceleration] = [pick(r.q), pick(r.v), pick(r.a)];
+  const fastest = speed.reduce((m, v) => Math.max(m, Math.abs(v)), 0);
   const inertia = new Float64Array(frames),
     slope = new Float64Array(frames);
   const forces = new Forces(poseOf(compiled));
@@ -40,7 +43,9 @@ export function driveLoad(compiled: Compiled, r: RunResult, which = 0): DriveLoa
     forces.pose.replace();
     const at = forces.reflectedInertia(c);
     // What a pawl or a one-way clutch takes along does not follow from the place alone.
-    const follows = forces.velocity.every((rate, i) => Math.abs(rate * speed[f] - r.v[f * n + i]) <= FOLLOWS * Math.abs(speed[f]));
+    const follows = forces.velocity.every(
+      (rate, i) => Math.abs(rate * speed[f] - r.v[f * n + i]) <= FOLLOWS * Math.max(Math.abs(speed[f]), RESTS * fastest),
+    );
     if (!follows) return undefined;
     inertia[f] = at.inertia;
     slope[f] = at.slope;

@@ -27,7 +27,12 @@ export function bindProportional(coupling: Id, model: Omit<ProportionalModel, 'l
       return losePower(this, forces[at], velocity, least);
     },
     report(forces, at) {
-      if (contacts.length) reportContact(contacts[0], ports, forces[at]);
+      if (contacts.length) return reportContact(contacts[0], ports, forces[at]);
+      // What pulls at a rim: the force of the rope.
+      for (let k = 0; k < ports.length; k++) {
+        const { lever } = ports[k];
+        if (lever) forces[at].tangential = forces[at].port[k] / lever.arm;
+      }
     },
     bear(f, _q, into) {
       if (contacts.length > 0 && bearContact(coupling, contacts[0], ports, f, into)) return;

@@ -26,11 +26,12 @@ export function withInputShaft(design: Design, source?: { type: string; name: st
 function clear(b: StageBuilder, vacate?: ReadonlySet<Id>): boolean {
   const made = new Set(b.made);
   const compiled = compile(b.design);
-  const found = new Bodies(compiled).at(poseOf(compiled));
-  return !found.some(({ elements }) => elements.some((e) => made.has(e)) && !elements.some((e) => vacate?.has(e)));
+  const found = new Bodies(compiled).at(poseOf(compiled), made);
+  return found.every(({ elements }) => elements.some((e) => vacate?.has(e)));
 }
-/** How much farther along its axis a stage is tried where it would stand in what is there, mm. */
-const FARTHER = Array.from({ length: 12 }, (_, k) => 30 * (k + 1));
+/** By how much farther along its axis a stage is tried where it would stand in what is there, mm, and how often. */
+const FARTHER = 30;
+const MOST_TRIES = 12;
 
 /**
  * Puts a stage into the train: members, joints, elements, placements and couplings, meshed and with tooth in space. Wanted outputs that name no joint
@@ -57,7 +58,9 @@ export function insertStage(design: Design, request: StageRequest): StageMade | 
     return b;
   };
   const near = build(0);
-  const b = clear(near, request.vacate) ? near : (FARTHER.map(build).find((x) => clear(x, request.vacate)) ?? near);
+  let b = near;
+  for (let k = 1; k <= MOST_TRIES && !clear(b, request.vacate); k++) b = build(k * FARTHER);
+  if (b !== near && !clear(b, request.vacate)) b = near;
   const meshes = new Set(b.made.filter((id) => b.design.couplings.some((c) => c.id === id)));
   let out = setPhases(b.design, meshes).design;
   const joint = out.joints.find((j) => j.child === b.output);
