@@ -398,11 +398,11 @@ export class Forces implements Moment {
    * J·a + ½ J′·v² beside the steady effort (Eksergian's equation; Norton, Design of Machinery, section 10.11, from memory). kg·m² or kg, and that per rad or m.
    * Uses `velocity` and `acceleration`.
    */
-  reflectedInertia(coordinate: number): { inertia: number; slope: number } {
+  reflectedInertia(coordinate: number, sense = 1): { inertia: number; slope: number } {
     const { pose, work: w } = this;
     const free = new Float64Array(pose.kinematics.freeCount);
     pose.updateAxes();
-    pose.rates([coordinate], [1], free);
+    pose.rates([coordinate], [sense], free);
     pose.spreadRates(free, w.velocity);
     this.accelerate([coordinate], [0], free);
     moveBodies(pose, w.velocity, w.acceleration, w);
@@ -411,7 +411,7 @@ export class Forces implements Moment {
     for (let b = 1; b < pose.kinematics.bodies; b++) {
       if (this.masses.heavy[b]) for (let x = 6 * b; x < 6 * b + 6; x++) power += w.own[x] * w.twist[x];
     }
-    return { inertia: 2 * kineticEnergy(pose, this.masses, w), slope: 2 * power };
+    return { inertia: 2 * kineticEnergy(pose, this.masses, w), slope: 2 * sense * power };
   }
 
   /** How bodies move for the rates in `velocity` at the pose, six numbers each (see BodyMotion). */

@@ -38,13 +38,15 @@ export function driveLoad(compiled: Compiled, r: RunResult, which = 0): DriveLoa
   const inertia = new Float64Array(frames),
     slope = new Float64Array(frames);
   const forces = new Forces(poseOf(compiled));
+  let sense = 1;
   for (let f = 0; f < frames; f++) {
+    sense = Math.sign(speed[f]) || sense;
     forces.pose.q.set(r.q.subarray(f * n, (f + 1) * n));
     forces.pose.replace();
-    const at = forces.reflectedInertia(c);
+    const at = forces.reflectedInertia(c, sense);
     // What a pawl or a one-way clutch takes along does not follow from the place alone.
     const follows = forces.velocity.every(
-      (rate, i) => Math.abs(rate * speed[f] - r.v[f * n + i]) <= FOLLOWS * Math.max(Math.abs(speed[f]), RESTS * fastest),
+      (rate, i) => Math.abs(rate * sense * speed[f] - r.v[f * n + i]) <= FOLLOWS * Math.max(Math.abs(speed[f]), RESTS * fastest),
     );
     if (!follows) return undefined;
     inertia[f] = at.inertia;

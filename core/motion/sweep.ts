@@ -1,4 +1,4 @@
-import { Forces, ledger, nominalVelocities } from '../forces/index';
+import { Forces, findWorkingPoints, ledger, nominalVelocities } from '../forces/index';
 import { Compiled, type Interval, poseOf } from '../kinematics/index';
 import { Hand } from './hand';
 
@@ -33,7 +33,10 @@ export function shortOfDead({ lower, upper }: Interval, from: number, to: number
   return [lower?.dead ? from + rest : from, upper?.dead ? to - rest : to];
 }
 
-/** Moves a source, the first where none is named, from stop to stop in `frames` steps at its nominal speed and records what follows. Leaves no trace: works on its own pose. */
+/**
+ * Moves a source, the first where none is named, from stop to stop in `frames` steps and records what follows, at its stated speed
+ * or, where it states torque, at the speed that the torque reaches there. Leaves no trace: works on its own pose.
+ */
 export function sweep(compiled: Compiled, frames = 121, which = 0): Sweep | undefined {
   const source = compiled.sources[which];
   if (!source) return undefined;
@@ -63,6 +66,7 @@ export function sweep(compiled: Compiled, frames = 121, which = 0): Sweep | unde
     const at = from + ((to - from) * f) / (frames - 1);
     const moved = hand.move(c, at * k);
     if (moved.blocked && f > 1) return cut(out, f);
+    findWorkingPoints(m, forces);
     nominalVelocities(m, forces.velocity, free, forces.heldCoordinates);
     const s = forces.evaluate();
     out.position[f] = at;

@@ -6,7 +6,7 @@ import { statedBy } from '../fields/fields';
 import { JOINT_KINDS } from '../joints/index';
 import { LOAD_KINDS } from '../loads/index';
 import { settle } from '../sizing/index';
-import { LAWS, alike, asked, figures, inARun, interactions, letGo, steadily, swept } from './laws';
+import { ALIKE, LAWS, alike, asked, figures, inARun, interactions, letGo, reflected, steadily, swept } from './laws';
 import { longer } from './longer';
 
 /** What may be changed in a design, and what must hold of it all the same. */
@@ -160,27 +160,43 @@ function scaledBy(d: Design, k: number): Design {
   return { ...d, ...scaled };
 }
 
-/** Everything that must hold of a design; throws where it does not. */
-export const PROPERTIES: Readonly<Record<string, (d: Design) => void>> = {
-  ...Object.fromEntries(Object.entries(LAWS).map(([name, law]) => [name, (d: Design) => law(steadily(d))])),
+/** What must hold of a design. Each throws where it does not, and says whether it could be asked. */
+export const PROPERTIES: Readonly<Record<string, (d: Design) => boolean>> = {
+  ...Object.fromEntries(Object.entries(LAWS).map(([name, law]) => [name, (d: Design) => (law(steadily(d)), true)])),
   /** Moved away and back, the same position gives the same figures. */
   'away and back'(d) {
     const s = steadily(d);
-    const again = steadily(d, (pose) => {
-      const led = pose.compiled.sources.map((x) => x.coordinate);
-      if (!led.length || pose.kinematics.grips.length) return;
-      const at = led.map((c) => pose.q[c]);
-      const away = led.map((c, k) => at[k] + (pose.kinematics.motion[c] === 1 ? 1e-3 : 0.02));
-      if (pose.solve(led, away) === 'ok' && pose.solve(led, at) !== 'ok') throw new Error('away and back: cannot come back');
-    });
-    if (s.forces.state.indeterminate === 0) alike('away and back', interactions(again), interactions(s), 1e-6);
-    alike('away and back', figures(again), figures(s), 1e-6);
+    let moved = 0;
+    for (const by of [-1, 1]) {
+      let back = true,
+        tried = 0;
+      const again = steadily(d, (pose) => {
+        const led = pose.compiled.sources.map((x) => x.coordinate);
+        const at = led.map((c) => pose.q[c]);
+        const home = pose.q.slice();
+        for (const [k, c] of led.entries()) {
+          const away = at.map((q, i) => (i === k ? q + by * (pose.kinematics.motion[c] === 1 ? 1e-3 : 0.02) : q));
+          if (pose.solve(led, away) !== 'ok') continue;
+          if (pose.solve(led, at) !== 'ok') throw new Error('away and back: cannot come back');
+          tried++;
+        }
+        back = home.every((q, i) => Math.abs(q - pose.q[i]) <= ALIKE * Math.max(1, Math.abs(q)));
+        // What a one-way clutch took along stays there.
+        if (!back && !pose.kinematics.grips.length) throw new Error('away and back: it came back to another position');
+      });
+      if (!back) continue;
+      moved += tried;
+      if (s.forces.state.indeterminate === 0) alike('away and back', interactions(again), interactions(s), 1e-6);
+      alike('away and back', figures(again), figures(s), 1e-6);
+    }
+    return moved > 0;
   },
   /** Stated in another order, it is the same mechanism. */
   order(d) {
     const [s, again] = [steadily(d), steadily(reversed(d))];
     alike('order', figures(again), figures(s), 1e-6);
     if (s.forces.state.indeterminate === 0 && again.forces.state.indeterminate === 0) alike('order', interactions(again), interactions(s), 1e-6);
+    return true;
   },
   /** Everything that pulls, weighs and rubs half as large again: the same motion, all forces half as large again. */
   scaled(d) {
@@ -188,11 +204,13 @@ export const PROPERTIES: Readonly<Record<string, (d: Design) => void>> = {
     const [s, more] = [steadily(d), steadily(scaledBy(d, k))];
     const due = new Map([...figures(s)].map(([key, v]) => [key, key.startsWith('speed of') ? v : k * v]));
     alike('scaled', figures(more), due, 1e-6);
+    return true;
   },
   /** A run begins with the forces of its first instant. */
   run(d) {
     const both = inARun(d);
     if (both) alike('run', both.run, both.here, 1e-6);
+    return both !== undefined;
   },
   /** All lengths twice as large under the same forces: the same turning, twice the travel, torque and power. */
   longer(d) {
@@ -202,7 +220,7 @@ export const PROPERTIES: Readonly<Record<string, (d: Design) => void>> = {
     const [s, more] = [steadily(thin), steadily(longer(thin, k))];
     // Where homes leave a freedom open, any place will do.
     const there = [...s.pose.q].map((q, i) => (s.pose.kinematics.motion[i] === 1 ? k * q : q));
-    if (there.some((q, i) => Math.abs(q - more.pose.q[i]) > 1e-7 * Math.max(1, Math.abs(q)))) return;
+    if (there.some((q, i) => Math.abs(q - more.pose.q[i]) > 1e-7 * Math.max(1, Math.abs(q)))) return false;
     const slides = (id: string): boolean => s.compiled.sources.some((x) => x.source.id === id && s.pose.kinematics.motion[x.coordinate] === 1);
     const glides = (id: string): boolean => s.ledger.lines.some((x) => x.member === id && x.motion === 'slide');
     const times = (key: string): number => {
@@ -216,22 +234,24 @@ export const PROPERTIES: Readonly<Record<string, (d: Design) => void>> = {
     };
     const due = new Map([...figures(s)].map(([key, v]) => [key, times(key) * v]));
     alike('longer', figures(more), due, 1e-6);
+    return true;
   },
   /** Freed from what leads it, it obeys the laws as it falls. */
-  'let go': (d) => void letGo(d),
-  sweep: (d) => void swept(d),
-  'led run': (d) => void asked(d),
+  'let go': letGo,
+  sweep: swept,
+  'led run': asked,
+  'drive load': reflected,
 };
 
 /** The kind of an item of a list. */
 export const typeOf = (list: List, item: object): string => (list === 'members' ? 'member' : String(statedBy(item)['type']));
 
-/** The laws that a design breaks, by name. */
-export function violations(name: string, d: Design): string[] {
+/** The laws that a design breaks, by name; tells which of them could be asked of it. */
+export function violations(name: string, d: Design, asked?: (property: string) => void): string[] {
   const out: string[] = [];
   for (const [property, holds] of Object.entries(PROPERTIES)) {
     try {
-      holds(d);
+      if (holds(d)) asked?.(property);
     } catch (e) {
       out.push(`${name}: ${property}: ${(e as Error).message}`);
     }

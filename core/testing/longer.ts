@@ -1,12 +1,8 @@
-import { COUPLING_KINDS } from '../couplings/index';
-import { JOINT_FIELDS, MEMBER_FIELDS, SOURCE_KINDS } from '../document/index';
-import { ELEMENT_KINDS } from '../elements/index';
+import { fieldsOfItem } from '../document/index';
 import { type Field, statedBy } from '../fields/fields';
 import type { Design } from '../fields/types';
 import { STANDARD_GRAVITY } from '../forces/forces';
-import { JOINT_KINDS } from '../joints/index';
 import { structureOf } from '../kinematics/index';
-import { LOAD_KINDS } from '../loads/index';
 
 /** Powers of length in the units of fields, where forces and times are the base besides it. */
 const LENGTHS: Readonly<Record<string, number>> = {
@@ -21,17 +17,11 @@ const LENGTHS: Readonly<Record<string, number>> = {
   '1/in': -1,
 };
 
-const KINDS = {
-  joints: JOINT_KINDS.map((k) => ({ type: k.type, fields: [...(k.fields ?? []), ...JOINT_FIELDS] })),
-  elements: ELEMENT_KINDS,
-  couplings: COUPLING_KINDS,
-  sources: SOURCE_KINDS,
-  loads: LOAD_KINDS,
-};
+const LISTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
 
 /**
- * The same design with all lengths k times as large (k whole), under forces of the same size and with the same turning: by the dimensions of every field. What is
- * stated of a joint without a unit, or in that of a turning one, goes by how the joint moves.
+ * The same design with all lengths k times as large (k whole), under forces of the same size and with the same turning: by the
+ * dimensions of every field. What is stated of a joint without a unit, or in that of a turning one, goes by how the joint moves.
  */
 export function longer(d: Design, k: number): Design {
   const { coordinates } = structureOf(d);
@@ -78,7 +68,6 @@ export function longer(d: Design, k: number): Design {
         }));
       } else if (['number', 'exact', 'vector'].includes(f.kind)) out[f.key] = times(now, powerOf(list, stated, f));
     }
-    if (stated['at']) out['at'] = times(stated['at'], 1);
     return out;
   };
   const columnPower = (list: string, item: Readonly<Record<string, unknown>>, f: Field, c: Field): number => {
@@ -92,16 +81,9 @@ export function longer(d: Design, k: number): Design {
     return (c.key === 'rise' || (c.key === 'value' && f.key === 'points')) && !swings ? 1 : 0;
   };
   const gravity = d.settings?.gravity ?? STANDARD_GRAVITY;
-  const lists = Object.fromEntries(
-    (Object.keys(KINDS) as (keyof typeof KINDS)[]).map((list) => [
-      list,
-      d[list].map((x) => itemOf(list, x, KINDS[list].find((kind) => kind.type === x.type)?.fields ?? [])),
-    ]),
-  );
   return {
     ...d,
-    ...lists,
+    ...Object.fromEntries(LISTS.map((list) => [list, d[list].map((x) => itemOf(list, x, fieldsOfItem(list, x)))])),
     settings: { ...d.settings, gravity: [gravity[0] * k, gravity[1] * k, gravity[2] * k] },
-    members: d.members.map((m) => itemOf('members', m, MEMBER_FIELDS) as Design['members'][number]),
   };
 }

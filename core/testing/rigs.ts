@@ -400,6 +400,37 @@ const sources: Rig = {
   },
 };
 
+/** One source that leads a shaft, a table that lies on it, and all that rubs. */
+const led = (type: string): Rig => ({
+  name: `led by one ${type}`,
+  make() {
+    const b = new Builder();
+    const s = b.shaft([0, 0, 0]);
+    const handle = b.element('crank', s.member, { radius: 180 });
+    const of = {
+      crank: { speed: 20, element: handle },
+      power: { speed: 20, power: 40 },
+      torque: { speed: 20, torque: 12 },
+      'torque-line': { stall: 24, noLoad: 40 },
+    }[type];
+    b.design.sources.push(item({ id: 'led', name: 'led', joint: s.joint, type, ...of }));
+    b.element('lever', s.member, { length: 120, eye: 30, thickness: 12, at: [0, 0, 40] });
+    b.element('rod', s.member, { diameter: 20, length: 80, at: [0, 0, 80] });
+    const seat = b.member([0, 0, 200]);
+    b.joint('fixed', s.member, seat);
+    lump(b, seat);
+    const table = b.member([300, 0, 0]);
+    const lies = b.joint('planar', 'frame', table);
+    [1, 0.5, 2].forEach((amountB, k) => b.couple('proportional', { a: s.joint, b: k ? `${lies}:${k}` : lies, amountA: 1, amountB }));
+    lump(b, table);
+    along(b, s.joint);
+    b.load('joint-resistance', { joint: s.joint, value: 3, place: 15 });
+    b.load('joint-rubbing', { joint: s.joint, coefficient: 0.05, diameter: 25, collar: 40, length: 200 });
+    b.load('joint-brake', { joint: s.joint, value: 0.6 });
+    return b.design;
+  },
+});
+
 /** Brakes, resisting loads, friction by coefficient, rotors, a ball screw, and levers with teeth. */
 const rubbing: Rig = {
   name: 'brakes, rubbing and sectors',
@@ -533,6 +564,7 @@ export const RIGS: readonly Rig[] = [
   otherwise(stageRig('bevel'), 'bevel pair, 25°', (type) => (type === 'bevel-gear' ? { pressureAngle: 25 } : undefined)),
   oneWay,
   curvedRatchet,
+  ...['crank', 'power', 'torque', 'torque-line'].map(led),
   rubbing,
   profiles,
   chainOfJoints,
