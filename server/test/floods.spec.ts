@@ -8,18 +8,11 @@ import { WebSocket } from 'ws';
 import { emptyDesign } from '@unirota/core/document';
 import { Jobs, asking } from '../src/jobs/jobs';
 import { orderIn } from '../src/stand-ins/order';
-import { type OwnDatabase, Site, ownDatabase } from './site';
+import { type OwnDatabase, Site, withSite } from './site';
 
 /** What one client may try, and what others must not feel of it. */
 let own: OwnDatabase, site: Site;
-beforeAll(async () => {
-  own = await ownDatabase();
-  site = await Site.open(own.url);
-});
-afterAll(async () => {
-  await site?.close();
-  await own?.stop();
-});
+withSite((s, o) => ([site, own] = [s, o]));
 
 const save = (name: string): string => JSON.stringify({ design: emptyDesign(name), save: randomUUID() });
 const alive = async (): Promise<void> => expect((await site.call('GET', '/api/live')).status).toBe(200);

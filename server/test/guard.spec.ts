@@ -1,20 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { request } from 'node:http';
 import { connect } from 'node:net';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { emptyDesign } from '@unirota/core/document';
 import { readConfig } from '../src/config';
-import { type OwnDatabase, Site, ownDatabase } from './site';
+import { type OwnDatabase, Site, withSite } from './site';
 
 let own: OwnDatabase, site: Site;
-beforeAll(async () => {
-  own = await ownDatabase();
-  site = await Site.open(own.url, {}, { sockets: { headers: 600, request: 1200, unfinished: 8 } });
-});
-afterAll(async () => {
-  await site?.close();
-  await own?.stop();
-});
+withSite((s, o) => ([site, own] = [s, o]), {}, { sockets: { headers: 600, request: 1200, unfinished: 8 } });
 
 /** A request with headers of any kind: fetch sets some of its own. */
 function raw(method: string, path: string, headers: Record<string, string>, body = ''): Promise<{ status: number; text: string }> {

@@ -1,17 +1,16 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import type { DesignList } from '@unirota/contract';
 import { LOCAL } from '../src/accounts/person';
-import { type OwnDatabase, Site, ownDatabase } from './site';
+import { Site, withSite } from './site';
 
 /** Many designs of one owner, few of another's among them, some shared. */
-let own: OwnDatabase, site: Site;
+let site: Site;
 const few = { ...LOCAL, id: randomUUID(), name: 'Few', role: 'member' as const };
 const many = { ...LOCAL, id: randomUUID(), name: 'Many', role: 'member' as const };
 const MANY = 4000;
+withSite((s) => (site = s));
 beforeAll(async () => {
-  own = await ownDatabase();
-  site = await Site.open(own.url);
   await site.database.change(
     `INSERT INTO designs (id, name, revision, last_number, key_number, created_at, saved_at, owner_id, demo, sketch, sketch_revision)
      SELECT LOWER(CONCAT(LPAD(HEX(seq), 8, '0'), '-0000-4000-8000-000000000000')), CONCAT('Gearbox ', seq), 1, 1, 1,
@@ -23,10 +22,6 @@ beforeAll(async () => {
     "INSERT INTO shares (design_id, person_id, may, direct, created_at) SELECT id, :few, 'look', 'look', NOW() FROM designs WHERE owner_id = :many AND name LIKE 'Gearbox 77_'",
     { few: few.id, many: many.id },
   );
-});
-afterAll(async () => {
-  await site?.close();
-  await own?.stop();
 });
 
 async function pages(person: typeof few, request: Parameters<ReturnType<typeof site.app.designs.of>['list']>[0]): Promise<DesignList['designs']> {

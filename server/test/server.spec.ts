@@ -1,20 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { Design, emptyDesign } from '@unirota/core/document';
 import { loadDemo } from '../src/designs/demo';
-import { OwnDatabase, Site, ownDatabase, silent } from './site';
+import { OwnDatabase, Site, withSite, silent } from './site';
 
 /** The real server on a real MariaDB of its own. */
 let own: OwnDatabase, site: Site;
 
-beforeAll(async () => {
-  own = await ownDatabase();
-  site = await Site.open(own.url);
-});
-afterAll(async () => {
-  await site?.close();
-  await own?.stop();
-});
+withSite((s, o) => ([site, own] = [s, o]));
 
 const call: Site['call'] = (...a) => site.call(...a);
 const create = async (name: string) => (await call('POST', '/api/designs', { design: emptyDesign(name), save: randomUUID() })).body;

@@ -2,6 +2,7 @@ import { mkdirSync, rmSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { type Logger, pino } from 'pino';
+import { afterAll, beforeAll } from 'vitest';
 // @ts-expect-error plain JavaScript shared with the start command
 import { startDatabase } from '../../scripts/database.mjs';
 // @ts-expect-error plain JavaScript shared with the start command
@@ -109,4 +110,22 @@ export class Site {
     this.server.close();
     await Promise.allSettled([this.database.end(), this.jobs.end()]);
   }
+}
+
+/** A site on a database of its own for all tests of a file, handed over when it is open. */
+export function withSite(
+  take: (site: Site, own: OwnDatabase) => void,
+  config: Partial<AppConfig> = {},
+  more: Parameters<typeof Site.open>[2] = {},
+): void {
+  let own: OwnDatabase | undefined, site: Site | undefined;
+  beforeAll(async () => {
+    own = await ownDatabase();
+    site = await Site.open(own.url, config, more);
+    take(site, own);
+  });
+  afterAll(async () => {
+    await site?.close();
+    await own?.stop();
+  });
 }

@@ -2,22 +2,15 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import { analyse, loadSheet } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
 import type { StrengthNews, StrengthRequest, StrengthResult } from '@unirota/contract/strength';
 import { ensureTools } from '../src/strength/tools';
-import { type OwnDatabase, Site, ownDatabase } from './site';
+import { Site, withSite } from './site';
 
-let own: OwnDatabase, site: Site;
-beforeAll(async () => {
-  own = await ownDatabase();
-  site = await Site.open(own.url);
-});
-afterAll(async () => {
-  await site?.close();
-  await own?.stop();
-});
+let site: Site;
+withSite((s) => (site = s));
 
 /** A gate's lever: 400 mm long, hinged at its eye, 250 N on its end, held by its source. */
 const design: Design = {

@@ -32,7 +32,7 @@ export class Audit {
   constructor(private readonly database: Database) {}
 
   /** Within the transaction of what is done, where there is one. */
-  async note(person: Person, action: Action, design: string | null = null, detail = '', within?: Statements): Promise<void> {
+  async note(person: Pick<Person, 'id'>, action: Action, design: string | null = null, detail = '', within?: Statements): Promise<void> {
     const now = new Date();
     const id = createHash('md5')
       .update(JSON.stringify([person.id, action, design, detail, Math.floor(now.getTime() / HOUR)]))

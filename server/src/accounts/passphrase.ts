@@ -1,5 +1,6 @@
 import { hash, verify } from '@node-rs/argon2';
 import { dictionary } from '@zxcvbn-ts/language-common';
+import { FairQueue } from '../fair-queue';
 import { Refusal } from '../http/problem';
 
 /** Argon2id with 19 MiB, two passes, one lane: the smallest that the OWASP password storage recommendations name for it. */
@@ -31,34 +32,21 @@ export function weakness(passphrase: string, about: readonly string[]): string |
 }
 
 let working = 0;
-let waiting = 0;
-/** Who waits, by whose passphrase it is: each gets a turn before anyone gets a second. */
-const queues = new Map<string, (() => void)[]>();
-
-function next(): void {
-  for (const [who, queue] of queues) {
-    const go = queue.shift();
-    queues.delete(who);
-    // To the end of the line.
-    if (queue.length) queues.set(who, queue);
-    if (!go) continue;
-    waiting--;
-    return go();
-  }
-}
+/** Who waits, by whose passphrase it is. */
+const queue = new FairQueue<() => void>();
 
 async function inTurn<T>(who: string, work: () => Promise<T>): Promise<T> {
   if (working >= AT_ONCE) {
-    if (waiting >= MOST_WAITING) throw new Refusal(503, 'Too many people are signing in just now: try again', { retryAfter: 5 });
-    waiting++;
-    await new Promise<void>((go) => queues.set(who, [...(queues.get(who) ?? []), go]));
-  }
-  working++;
+    if (queue.size >= MOST_WAITING) throw new Refusal(503, 'Too many people are signing in just now: try again', { retryAfter: 5 });
+    // Whoever is let go on has the place of who let him.
+    await new Promise<void>((go) => queue.push(who, go));
+  } else working++;
   try {
     return await work();
   } finally {
-    working--;
-    next();
+    const next = queue.take();
+    if (next) next.item();
+    else working--;
   }
 }
 

@@ -48,9 +48,9 @@ export class People {
     return row?.id;
   }
 
-  /** A sign-in with a wrong passphrase, written down where there is such an account. */
-  async noteFailure(id: string | undefined): Promise<void> {
-    if (id) await this.audit.note({ id } as Person, 'sign-in failed');
+  /** Writes a sign-in with a wrong passphrase down. Nobody waits for it. */
+  noteFailure(id: string): void {
+    this.audit.note({ id }, 'sign-in failed').catch(() => undefined);
   }
 
   /** Invitations and links for a new passphrase that can still be used. */

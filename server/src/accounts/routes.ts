@@ -47,7 +47,8 @@ export function openRoutes({ config, people, sessions, attempts, audit }: Accoun
     const meant = await people.idOf(login);
     const attempt = await attempts.begin(meant ?? login.normalize('NFKC').trim().toLowerCase(), req.ip ?? '');
     const row = await people.recognise(login, passphrase);
-    if (!row) await people.noteFailure(meant);
+    // Beside the answer, which takes as long where there is no such account.
+    if (!row && meant) people.noteFailure(meant);
     if (!row) throw new Refusal(401, 'Name and passphrase do not belong together, or the account is closed');
     await attempt.forgive();
     // A new session for whoever signs in: one that was begun before is not taken over.
@@ -88,7 +89,11 @@ export function accountRoutes({ config, people, sessions, attempts, audit }: Acc
     const change = checked<ChangePassphrase>(passphraseSchema, req.body);
     // Guessing it here counts as guessing it anywhere.
     const attempt = await attempts.begin(person.id, req.ip ?? '');
-    const token = await people.changePassphrase(person, change);
+    const token = await people.changePassphrase(person, change).catch(async (e: unknown) => {
+      // A new one that will not do is no wrong guess of the present one.
+      if (!(e instanceof Refusal && e.more.problems?.some((p) => p.path === 'current'))) await attempt.forgive();
+      throw e;
+    });
     await attempt.forgive();
     setSession(req, res, config, token);
     res.status(204).end();

@@ -17,7 +17,10 @@ const unpack = promisify(inflate);
 
 export const gone = (): Refusal => new Refusal(404, 'This design does not exist or has been deleted');
 
-/** The designs that a person may see, and what that person may do there. Every statement about designs stands on this one. */
+/**
+ * The designs that a person may see, and what that person may do there. Every statement about designs stands on this one; the list says
+ * the same in three parts, each by an index.
+ */
 const SEEN = `designs d LEFT JOIN shares s ON s.design_id = d.id AND s.person_id = :me
   JOIN (SELECT 1) seen ON d.owner_id = :me OR s.may IS NOT NULL OR (d.demo = 1 AND d.owner_id = '${LOCAL_ID}')`;
 const MAY = `CASE WHEN d.owner_id = :me THEN 'own' ELSE COALESCE(s.may, 'look') END AS may`;
@@ -182,22 +185,23 @@ export class PersonsDesigns {
     const { column, down, read } = ORDERS[order];
     const from = after ? cursorOf(after, read) : undefined;
     const [ahead, way] = down ? ['<', 'DESC'] : ['>', 'ASC'];
-    // Of what is his own, shared with him, or everybody's, as many as fill the page, each by an index; then the first of them all, and only these are looked at.
-    const some = (what: string, index: string): string => `(SELECT d.id, ${column} AS place
-         FROM ${what.replace('designs d', `designs d ${index}`)} ${folder === undefined ? '' : 'JOIN filings f ON f.person_id = :me AND f.design_id = d.id AND f.folder = :folder'}
-        WHERE d.deleted_at IS NULL
+    // As many as fill the page of what is his own, is shared with him, or is everybody's, each by an index.
+    const some = (tables: string, whose: string): string => `(SELECT d.id, ${column} AS place
+         FROM ${tables} ${folder === undefined ? '' : 'JOIN filings f ON f.person_id = :me AND f.design_id = d.id AND f.folder = :folder'}
+        WHERE ${whose} AND d.deleted_at IS NULL
           ${search ? 'AND d.name LIKE :search' : ''}
           ${from ? `AND ${column} ${ahead}= :key AND (${column} ${ahead} :key OR d.id ${ahead} :id)` : ''}
-          AND `;
-    const end = `ORDER BY ${column} ${way}, d.id ${way} LIMIT ${LIST_PAGE + 1})`;
+        ORDER BY ${column} ${way}, d.id ${way} LIMIT ${LIST_PAGE + 1})`;
+    const own = folder === undefined ? `designs d FORCE INDEX (${OWN_INDEX[order]})` : 'designs d';
+    // The first of them all; only these are looked at.
     const rows = await this.options.database.read<
       DesignRow & { created_at: Date; sketch: string | null; sketch_revision: number; owner: string | null; folder: string | null }
     >(
       `SELECT d.id, d.name, d.revision, d.saved_at, d.created_at, d.sketch, d.sketch_revision, ${MAY}, p.name AS owner, f.folder
          FROM (
-           ${some('designs d', folder === undefined ? `FORCE INDEX (${OWN_INDEX[order]})` : '')} d.owner_id = :me ${end}
-           UNION ${some('shares s JOIN designs d ON d.id = s.design_id', '')} s.person_id = :me ${end}
-           UNION ${some('designs d', '')} d.demo = 1 AND d.owner_id = '${LOCAL_ID}' ${end}
+           ${some(own, 'd.owner_id = :me')}
+           UNION ${some('shares s JOIN designs d ON d.id = s.design_id', 's.person_id = :me')}
+           UNION ${some('designs d', `d.demo = 1 AND d.owner_id = '${LOCAL_ID}'`)}
            ORDER BY place ${way}, id ${way} LIMIT ${LIST_PAGE + 1}
          ) first JOIN designs d ON d.id = first.id
               LEFT JOIN shares s ON s.design_id = d.id AND s.person_id = :me

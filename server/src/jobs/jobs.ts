@@ -2,6 +2,7 @@ import { AsyncLocalStorage } from 'node:async_hooks';
 import { fileURLToPath } from 'node:url';
 import { deflateSync } from 'node:zlib';
 import { Piscina } from 'piscina';
+import { FairQueue } from '../fair-queue';
 import { Refusal } from '../http/problem';
 import type * as tasks from './tasks';
 
@@ -26,18 +27,19 @@ interface Waiting {
 }
 
 /**
- * Threads that look into documents, so that the thread which answers never does. People take turns: whoever has much to be looked into waits for himself. One thread
- * is left to others whatever one person asks for, and one to saves whatever else is asked for; of a single thread, turns alone are taken.
+ * Threads that look into documents, so that the thread which answers never does. People take turns: whoever has much to be looked into
+ * waits for himself. One thread is left to others whatever one person asks for, and one to saves whatever else is asked for. Of a single
+ * thread turns alone are taken.
  */
 export class Jobs {
   private readonly pool: Piscina;
   /** Kept when a thread has worked for the first time, or cannot. */
   private readonly begun: Promise<unknown>;
-  private readonly queues = new Map<string, Waiting[]>();
+  private readonly queue = new FairQueue<Waiting>();
   private readonly running = new Map<string, number>();
   private busy = 0;
+  /** Of these, those that do something else than save. */
   private busyBesides = 0;
-  private queued = 0;
 
   constructor(private readonly workers = 2) {
     this.pool = new Piscina({
@@ -54,18 +56,15 @@ export class Jobs {
 
   async run<N extends Name>(name: N, argument: Parameters<Tasks[N]>[0], transfer: ArrayBuffer[] = []): Promise<Awaited<ReturnType<Tasks[N]>>> {
     const owner = asking.getStore() ?? '';
-    const queue = this.queues.get(owner) ?? [];
     // Better to say so at once than to answer when nobody waits any more.
-    if (queue.length >= MOST_WAITING.ofOne) {
+    if (this.queue.sizeOf(owner) >= MOST_WAITING.ofOne) {
       throw new Refusal(429, 'You have more to check than one person can at once; nothing is lost, try again', { retryAfter: 2 });
     }
-    if (this.queued >= MOST_WAITING.ofAll) {
+    if (this.queue.size >= MOST_WAITING.ofAll) {
       throw new Refusal(503, 'The server has more to check than it can just now; nothing is lost, try again', { retryAfter: 2 });
     }
-    this.queues.set(owner, queue);
-    this.queued++;
     await new Promise<void>((begin) => {
-      queue.push({ name, begin });
+      this.queue.push(owner, { name, begin });
       this.turn();
     });
     try {
@@ -83,30 +82,27 @@ export class Jobs {
   /** Begins what may begin: the first of each person in turn. */
   private turn(): void {
     const most = Math.max(1, this.workers - 1);
-    for (const [owner, queue] of this.queues) {
-      if (this.busy >= this.workers) return;
-      const running = this.running.get(owner) ?? 0;
-      // What the server does by itself may take every thread that is free.
-      if (owner && running >= most) continue;
-      const at = this.busyBesides >= most ? queue.findIndex((x) => SAVES.has(x.name)) : 0;
-      if (at < 0) continue;
-      const [next] = queue.splice(at, 1);
-      // To the end of the line, so that the next turn is another's.
-      this.queues.delete(owner);
-      if (queue.length) this.queues.set(owner, queue);
-      this.queued--;
+    while (this.busy < this.workers) {
+      const next = this.queue.take((who, line) => {
+        if (who && (this.running.get(who) ?? 0) >= most) return -1;
+        return this.busyBesides >= most ? line.findIndex((x) => SAVES.has(x.name)) : 0;
+      });
+      if (!next) return;
       this.busy++;
-      if (!SAVES.has(next.name)) this.busyBesides++;
-      this.running.set(owner, running + 1);
-      next.begin();
+      if (!SAVES.has(next.item.name)) this.busyBesides++;
+      this.running.set(next.who, (this.running.get(next.who) ?? 0) + 1);
+      next.item.begin();
     }
   }
 
   get waiting(): number {
-    return this.queued;
+    return this.queue.size;
   }
 
-  /** Ends the threads; one that is still coming up is let come up first, because to be ended in the middle of that can take the process with it. */
+  /**
+   * Ends the threads; one that is still coming up is let come up first, because to be ended in the middle of that can take the process
+   * with it.
+   */
   async end(): Promise<void> {
     await Promise.race([this.begun, new Promise((r) => setTimeout(r, LONGEST_BEGINNING).unref())]);
     await this.pool.destroy();

@@ -442,10 +442,12 @@ export class LayoutView implements AfterViewInit {
   }
   /** Members that overlap at any instant of the run that is shown. */
   protected async checkRun(): Promise<void> {
-    const run = this.runs.shown()?.result;
-    if (!run) return;
+    const shown = this.runs.shown();
+    if (!shown) return;
+    const run = shown.result;
+    // Of the design as it was when the run was computed.
     const found = await this.heavy.run('Overlap over the run', (api, report) =>
-      api.over(this.doc.design(), run.time.slice(0, run.frames), run.q.slice(0, run.frames * run.coordinates), report),
+      api.over(shown.compiled.design, run.time.slice(0, run.frames), run.q.slice(0, run.frames * run.coordinates), report),
     );
     if (!found) return this.overlapSaid.set('The check was stopped.');
     const worst = found.reduce<(typeof found)[number] | undefined>((w, x) => (!w || x.bodies[0].depth > w.bodies[0].depth ? x : w), undefined);

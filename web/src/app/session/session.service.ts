@@ -4,6 +4,8 @@ import type { SessionAnswer } from '@unirota/contract';
 import { ApiService } from '../services/api.service';
 
 const KEY = 'unirota.person';
+/** Whoever was here has signed out. */
+const NOBODY = 'nobody';
 /** The last person at this browser, so that work goes on while the server is away. */
 const remembered = (): string => {
   try {
@@ -40,12 +42,12 @@ export class SessionService {
   }
 
   signIn(login: string, passphrase: string): Observable<SessionAnswer> {
-    const before = this.session()?.person?.id;
+    const before = this.owner();
     return this.api.signIn({ login, passphrase }).pipe(
       tap((s) => {
         remember(s.person?.id ?? '');
         // What the page holds is the other person's: it stays in his drafts.
-        if (before && before !== s.person?.id) location.assign('/');
+        if (before && before !== NOBODY && before !== s.person?.id) location.assign('/');
         else this.session.set(s);
       }),
     );
@@ -61,7 +63,7 @@ export class SessionService {
   signOut(everywhere = false): void {
     (everywhere ? this.api.signOutEverywhere() : this.api.signOut()).subscribe({
       next: () => {
-        remember('nobody');
+        remember(NOBODY);
         location.assign('/');
       },
       error: (e: Error) => this.trouble.set(e.message),
