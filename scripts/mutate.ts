@@ -1,8 +1,9 @@
 /**
- * npm run mutate -- [count] [seed] [part/parts] : changes one thing at a time in couplings, joints, loads, kinematics, forces and motion (an operator, a sign, a
- * number, a condition), runs the tests of the computation that reach the changed function, quick ones first, and says which changes none of them noticed.
- * No file is changed: the tests read the changed text. "2/3" tries the second third of the sample. UNIROTA_REACHED names a folder with what the tests reach, filled where it is
- * empty: several processes may use one.
+ * npm run mutate -- [count] [seed] [part/parts] : changes one thing at a time in couplings, joints, loads, kinematics, forces and
+ * motion (an operator, a sign, a number, a condition), runs the tests of the computation that reach the changed function, quick
+ * ones first, and says which changes none of them noticed. No file is changed: the tests read the changed text. "2/3" tries the
+ * second third of the sample. UNIROTA_REACHED names a folder with what the tests reach, filled where it is empty: several
+ * processes may use one.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, readdirSync, rmSync } from 'node:fs';

@@ -83,7 +83,10 @@ function phases(compiled: Compiled): Finding[] {
   return [...planetFindings(compiled, loops), ...off];
 }
 
-/** Stated moments of inertia that no body can have: one of a body is at most the sum of the other two (each is a sum of two of Σmx², Σmy², Σmz²). */
+/**
+ * Stated moments of inertia that no body can have: one of a body is at most the sum of the other two (each is a sum of two of
+ * Σmx², Σmy², Σmz²).
+ */
 function inertias(design: Design): Finding[] {
   return design.members.flatMap((m) => {
     if (!m.inertia) return [];
@@ -153,10 +156,16 @@ function atHome(design: Design): { is: Ready; homes: Finding[]; working: Finding
   return { is: { compiled, pose, forces }, homes, working: findWorkingPoints(pose, forces) };
 }
 
-/** A design ready to be moved and loaded: compiled, at its home, its sources at their working points. What can be said of it is left to `analyse`. */
+/**
+ * A design ready to be moved and loaded: compiled, at its home, its sources at their working points. What can be said of it is
+ * left to `analyse`.
+ */
 export const ready = (design: Design): Ready => atHome(design).is;
 
-/** Everything that can be said of a design at its home position: mobility, ratios, stops, ledger, findings. Never throws on a document that the schema has passed. */
+/**
+ * Everything that can be said of a design at its home position: mobility, ratios, stops, ledger, findings. Never throws on a
+ * document that the schema has passed.
+ */
 export function analyse(design: Design): Worked {
   const { is, homes, working } = atHome(design);
   const { compiled, pose, forces } = is;

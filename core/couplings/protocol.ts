@@ -8,7 +8,10 @@ import type { Frame, Vec3 } from '../math/index';
 export interface Term {
   coordinate: number;
   factor: PiRatio;
-  /** Bodies that coincide where a loop closes and between which the way from carrier to member goes, [from, to]: stated with the first term of a way. */
+  /**
+   * Bodies that coincide where a loop closes and between which the way from carrier to member goes, [from, to]: stated with the
+   * first term of a way.
+   */
   crossings?: readonly (readonly [number, number])[];
 }
 
@@ -24,7 +27,10 @@ export interface Port {
   coefficient: PiRatio;
   /** Part by which it falls behind what the contact would give it (creep of a belt); its force is still that of the contact. */
   creep?: number;
-  /** Where its force acts on its member and back on the carrier, instead of a couple: a point, the direction for a positive one, its arm. mm */
+  /**
+   * Where its force acts on its member and back on the carrier, instead of a couple: a point, the direction for a positive one,
+   * its arm. mm
+   */
   lever?: { point: Vec3; along: Vec3; arm: number };
   /** The coordinate of a joint whose own motion this is: its force acts along it, between what the joint joins. */
   own?: number;
@@ -40,8 +46,9 @@ export interface Contact {
   along: Vec3;
   spread: Vec3;
   /**
-   * Direction of the force on b's member that turns b. Stated where friction acts at the contact itself (worm): the force is then made up of what both sides
-   * feel, and nothing is left for a couple. Otherwise the two forces are equal and opposite along `along`, and what losses take is a couple between both.
+   * Direction of the force on b's member that turns b. Stated where friction acts at the contact itself (worm): the force is then
+   * made up of what both sides feel, and nothing is left for a couple. Otherwise the two forces are equal and opposite along
+   * `along`, and what losses take is a couple between both.
    */
   alongB?: Vec3;
   /** Shares of the first and the second side's force in the force across the flank; the second's alone where not stated. */
@@ -58,7 +65,10 @@ export interface Efficiency {
 export interface Curve {
   /** Writes the function's value and its first and second derivative at x, the first port's motion from the reference position. */
   value(x: number, out: Float64Array): void;
-  /** Writes where it touches (m) and the force on the second port's member for one unit of that port's own force; in the reference position of the carrier. */
+  /**
+   * Writes where it touches (m) and the force on the second port's member for one unit of that port's own force; in the reference
+   * position of the carrier.
+   */
   contact(x: number, out: Float64Array): void;
   /** Sense of the second port's force that keeps touch; 0 where it can pull as well. */
   pushes: number;
@@ -68,7 +78,10 @@ export interface Curve {
   restitution: number;
 }
 
-/** The part of a motion over which teeth, thread or track are there; beyond it a coupling leaves engagement. Turns or mm from the reference position. */
+/**
+ * The part of a motion over which teeth, thread or track are there; beyond it a coupling leaves engagement. Turns or mm from the
+ * reference position.
+ */
 export interface Engagement {
   /** The motion, of one of the coupling's ports or of its own; its coefficient does not count. */
   motion: Port;
@@ -108,24 +121,35 @@ export interface CurveModel extends Model {
   curve: Curve;
 }
 
-/** The one port's coefficient · motion never falls below what it has reached, less a lost motion of at most a pitch (turns; 0 grips at once). */
+/**
+ * The one port's coefficient · motion never falls below what it has reached, less a lost motion of at most a pitch (turns; 0 grips
+ * at once).
+ */
 export interface HoldModel extends Model {
   law: 'hold';
-  /** Where a pawl pushes the wheel, and in which direction for one newton along its way: in the reference position, standing still in the carrier. mm. */
+  /**
+   * Where a pawl pushes the wheel, and in which direction for one newton along its way: in the reference position, standing still
+   * in the carrier. mm.
+   */
   touch?: { point: Vec3; along: Vec3 };
   pitch: number;
   lifted: boolean;
-  /** A pawl that swings: its turn about its own z (rad) over one pitch (rad) of the wheel in the free sense, from the reference position. */
+  /**
+   * A pawl that swings: its turn about its own z (rad) over one pitch (rad) of the wheel in the free sense, from the reference
+   * position.
+   */
   swing?: { element: Id; pitch: number; over(steps: number): Float64Array };
 }
 
-/** A belt or chain: one row for each strand but the last, as in a proportion. The first row carries the band, the others follow it. */
+/**
+ * A belt or chain: one row for each strand but the last, as in a proportion. The first row carries the band, the others follow it.
+ */
 export interface BandModel extends Model {
   law: 'band';
   contacts: Contact[];
   /**
-   * Rows give tensions less that of the last strand; the mean tension over the length is the pre-tension, and no strand pushes. `pulls` are
-   * the forces on each wheel for one newton in every strand. N, mm; they stand still in the carrier.
+   * Rows give tensions less that of the last strand; the mean tension over the length is the pre-tension, and no strand pushes.
+   * `pulls` are the forces on each wheel for one newton in every strand. N, mm; they stand still in the carrier.
    */
   band?: {
     pretension: number;
@@ -141,7 +165,8 @@ export interface BandModel extends Model {
 }
 
 /**
- * What a coupling makes of itself at compile time: one of a few laws. The row is stated once; its forces do the work that the row implies.
+ * What a coupling makes of itself at compile time: one of a few laws. The row is stated once; its forces do the work that the row
+ * implies.
  */
 export type CouplingModel = ProportionalModel | CurveModel | HoldModel | BandModel;
 
@@ -166,7 +191,10 @@ export interface CouplingContext {
   element(id: unknown): { element: Element; member: Id; frame: Frame } | undefined;
   joint(id: unknown): { joint: Joint; frame: Frame } | undefined;
   memberName(id: Id): string;
-  /** A joint that carries a member, its main coordinate: the first that will do, else the first. `sense` is −1 where the coordinate moves the other member against this one. */
+  /**
+   * A joint that carries a member, its main coordinate: the first that will do, else the first. `sense` is −1 where the coordinate
+   * moves the other member against this one.
+   */
   carried(member: Id, will?: (by: Carried) => boolean): Carried | undefined;
   /** How many joints and couplings lie between a member and the nearest source; Infinity where none reaches it. */
   fromSource(member: Id): number;
@@ -182,7 +210,10 @@ export interface CouplingContext {
   ): { index: number; motion: 'turn' | 'slide'; joint: Joint; parent: Id; child: Id; point: Vec3; axis: Vec3; lead?: PiRatio } | undefined;
 }
 
-/** One kind of coupling. `model` gives what it ties, or findings of severity stop when it cannot be made; findings beside a model are advice. */
+/**
+ * One kind of coupling. `model` gives what it ties, or findings of severity stop when it cannot be made; findings beside a model
+ * are advice.
+ */
 export interface CouplingKind<C extends Coupling = Coupling> {
   readonly type: string;
   readonly label: string;

@@ -151,7 +151,10 @@ export interface KeptSheet {
   starts?: readonly { joint: string; at: number }[];
 }
 
-/** A view of the layout that was kept: direction from which it is seen, what is up, what is in the middle (mm), height of the picture (mm). */
+/**
+ * A view of the layout that was kept: direction from which it is seen, what is up, what is in the middle (mm), height of the
+ * picture (mm).
+ */
 export interface SavedView {
   id: Id;
   name: string;
@@ -167,7 +170,10 @@ export interface Settings {
   /** Run: s, and instants recorded. */
   duration?: number;
   frames?: number;
-  /** Units in which the page shows quantities, and digits behind the point. Documents keep mm, mm/s, N, N·m, W and MPa whatever these say. */
+  /**
+   * Units in which the page shows quantities, and digits behind the point. Documents keep mm, mm/s, N, N·m, W and MPa whatever
+   * these say.
+   */
   lengthUnit?: string;
   speedUnit?: string;
   forceUnit?: string;

@@ -38,8 +38,9 @@ interface Entry {
 }
 
 /**
- * Everything that the checks have to say, known by its code: how bad it is, in which step and field it is cured, in what sentence, and by which ways. Where one thing is
- * said in several ways, the part of the key behind the stroke tells them apart; the code is what stands before it.
+ * Everything that the checks have to say, known by its code: how bad it is, in which step and field it is cured, in what sentence,
+ * and by which ways. Where one thing is said in several ways, the part of the key behind the stroke tells them apart; the code is
+ * what stands before it.
  */
 export const CATALOGUE = {
   'motor-stalls': {

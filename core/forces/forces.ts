@@ -38,7 +38,10 @@ export interface ForceState {
   input: Float64Array;
   /** Coordinates that `input` belongs to: sources first, then freedoms that nothing drives and that are held. */
   inputCoordinate: Int32Array;
-  /** Six components on the member that each coordinate's body starts, by its parent: force then moment about the joint point, in the world. */
+  /**
+   * Six components on the member that each coordinate's body starts, by its parent: force then moment about the joint point, in
+   * the world.
+   */
   reaction: Float64Array;
   /** True when the pattern of driving sides repeated. */
   settled: boolean;
@@ -65,7 +68,8 @@ export const drivenCoordinates = (c: Compiled): number[] => c.sources.map((s) =>
 /**
  * Forces of a pose whose motion is known (engine: inverse dynamics). A recursive pass gives the generalised force that every
  * coordinate needs; the transposed rows give coupling, closure and input forces; a second pass with those forces at their contact
- * points gives the joint reactions. The passes are functions in files of their own; here stands their order, and the workspace that they share.
+ * points gives the joint reactions. The passes are functions in files of their own; here stands their order, and the workspace
+ * that they share.
  */
 export class Forces implements Moment {
   readonly state: ForceState;
@@ -79,7 +83,10 @@ export class Forces implements Moment {
   loadPower = 0;
   /** Sense of motion for the dry friction of each coordinate: by its rate, unless a run says otherwise. */
   readonly frictionSense: Int8Array;
-  /** While everything stands, the motion that what drives would bring about: losses act against it. None: they are left out at rest. */
+  /**
+   * While everything stands, the motion that what drives would bring about: losses act against it. None: they are left out at
+   * rest.
+   */
   tendency: Float64Array | undefined;
   /** How many inputs are sources; the rest are held freedoms. */
   readonly driven: number;
@@ -337,14 +344,18 @@ export class Forces implements Moment {
     return changed;
   }
 
-  /** Accelerations of all coordinates, into `acceleration`, when the given ones accelerate as stated, for the rates in `velocity`. SI. Gives what could not be met. */
+  /**
+   * Accelerations of all coordinates, into `acceleration`, when the given ones accelerate as stated, for the rates in `velocity`.
+   * SI. Gives what could not be met.
+   */
   accelerate(coordinates: ArrayLike<number>, accelerations: ArrayLike<number>, free: Float64Array, targets = coordinates.length): number {
     return accelerate(this.pose, this.work, coordinates, accelerations, free, this.right, targets);
   }
 
   /**
-   * Reactions at all joints after evaluate(): force and moment about the joint's point that the parent side exerts on the child side,
-   * six numbers per coordinate in the world. For a joint of several freedoms the first coordinate's entry is the joint's reaction.
+   * Reactions at all joints after evaluate(): force and moment about the joint's point that the parent side exerts on the child
+   * side, six numbers per coordinate in the world. For a joint of several freedoms the first coordinate's entry is the joint's
+   * reaction.
    */
   reactions(inertia = false): Float64Array {
     const { pose, work: w, external } = this;
@@ -364,8 +375,9 @@ export class Forces implements Moment {
   }
 
   /**
-   * Every force and couple on every body after evaluate() and with the same `inertia`: those of joints (split from what the source gives on the
-   * joint's own freedom), couplings, loads, weight, and inertia as what the body resists with. On each body they add up to nothing.
+   * Every force and couple on every body after evaluate() and with the same `inertia`: those of joints (split from what the source
+   * gives on the joint's own freedom), couplings, loads, weight, and inertia as what the body resists with. On each body they add
+   * up to nothing.
    */
   wrenches(inertia = false): Wrench[] {
     const out: Wrench[] = (this.external.record = []);
@@ -394,9 +406,9 @@ export class Forces implements Moment {
   }
 
   /**
-   * What a coordinate moves along where all motion follows from it, at the pose: the inertia J that it feels, and its change J′ with the place, so that moving takes
-   * J·a + ½ J′·v² beside the steady effort (Eksergian's equation; Norton, Design of Machinery, section 10.11, from memory). kg·m² or kg, and that per rad or m.
-   * Uses `velocity` and `acceleration`.
+   * What a coordinate moves along where all motion follows from it, at the pose: the inertia J that it feels, and its change J′
+   * with the place, so that moving takes J·a + ½ J′·v² beside the steady effort (Eksergian's equation; Norton, Design of
+   * Machinery, section 10.11, from memory). kg·m² or kg, and that per rad or m. Uses `velocity` and `acceleration`.
    */
   reflectedInertia(coordinate: number, sense = 1): { inertia: number; slope: number } {
     const { pose, work: w } = this;

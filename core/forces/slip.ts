@@ -9,9 +9,9 @@ const NEAR = 0.8;
 const PUSHES = 1e-6;
 
 /**
- * Where friction bands slip, or nearly: at a wheel the tensions T1 and T2 < T1 of its strands hold while T1/T2 is at most the limit e^(μφ)
- * (Euler–Eytelwein). What is used is (T1 − T2)/T2 of limit − 1. The pre-tension needed is the mean over the band's length when the slack
- * strand at the worst wheel just holds. N; the pull of the band's own mass at speed is left out.
+ * Where friction bands slip, or nearly: at a wheel the tensions T1 and T2 < T1 of its strands hold while T1/T2 is at most the
+ * limit e^(μφ) (Euler–Eytelwein). What is used is (T1 − T2)/T2 of limit − 1. The pre-tension needed is the mean over the band's
+ * length when the slack strand at the worst wheel just holds. N; the pull of the band's own mass at speed is left out.
  */
 export function slipFindings(compiled: Compiled, forces: readonly RowForce[]): Finding[] {
   const out: Finding[] = [];

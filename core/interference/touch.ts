@@ -87,9 +87,9 @@ interface Greatest {
 }
 
 /**
- * A point of a box at which a function that changes by no more than the way (Lipschitz constant 1) is greater than `over`, taken on to
- * a place where it is about greatest; nothing where there is none. Branch and bound: a cell holds no more than its middle and half its
- * diagonal.
+ * A point of a box at which a function that changes by no more than the way (Lipschitz constant 1) is greater than `over`, taken
+ * on to a place where it is about greatest; nothing where there is none. Branch and bound: a cell holds no more than its middle
+ * and half its diagonal.
  */
 function greatestIn(lower: readonly number[], upper: readonly number[], over: number, f: (p: readonly number[]) => number): Greatest | undefined {
   const n = lower.length;

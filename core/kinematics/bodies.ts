@@ -26,7 +26,10 @@ interface Part {
   upper: [number, number, number];
 }
 
-/** Joints by which one member runs in the other: what stands in each other in the reference position is a bar in its guide, a pin in its slot. */
+/**
+ * Joints by which one member runs in the other: what stands in each other in the reference position is a bar in its guide, a pin
+ * in its slot.
+ */
 const GUIDED = new Set(['prismatic', 'cylindrical', 'planar', 'pin-in-slot', 'spherical', 'screw', 'fixed']);
 /** Joints about whose axis members turn: what stands about it is mated. */
 const TURNS = new Set(['revolute', 'cylindrical', 'screw']);
@@ -69,7 +72,10 @@ export class Bodies {
     for (const m of design.members) for (const o of m.mayOverlap ?? []) this.allowed.add(pair(m.id, o));
   }
 
-  /** What stands in each other at a pose: of each two elements the deepest place; only of some elements with all others, where these are named. */
+  /**
+   * What stands in each other at a pose: of each two elements the deepest place; only of some elements with all others, where
+   * these are named.
+   */
   at(pose: Pose, only?: ReadonlySet<Id>): Interference[] {
     const out = new Map<string, Interference>();
     const frames = this.parts.map((p) => movedFrame(pose, p.element.member, p.frame));
@@ -104,7 +110,10 @@ export class Bodies {
     return [...out.values()].sort((a, b) => b.depth - a.depth);
   }
 
-  /** Whether two elements may stand in each other: they mesh, they stand about the axis of a joint between their members, or a person said so. */
+  /**
+   * Whether two elements may stand in each other: they mesh, they stand about the axis of a joint between their members, or a
+   * person said so.
+   */
   private mated(key: string, a: Element, b: Element): boolean {
     const had = this.fits.get(key);
     if (had !== undefined) return had;

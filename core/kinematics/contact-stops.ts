@@ -9,7 +9,9 @@ interface Part {
   frame: Frame;
 }
 
-/** The radius of a ball from which on two parts stand in each other, mm; and what of it the place of touching is worked out from. */
+/**
+ * The radius of a ball from which on two parts stand in each other, mm; and what of it the place of touching is worked out from.
+ */
 const ENTERED = 0.02;
 /** Steps on the way from the reference position before the search is given up, and the widest of a turn, deg. */
 const MOST_STEPS = 5000;
@@ -56,8 +58,9 @@ function gapOf(moving: readonly Part[], standing: readonly Part[], c: Coordinate
 }
 
 /**
- * Value of a freedom, deg or mm, at which parts that it moves first touch others on the way from the reference position; nothing where
- * they never do. No step is wider than the gap that is left, or than a third of the thinnest part, so that nothing is passed over.
+ * Value of a freedom, deg or mm, at which parts that it moves first touch others on the way from the reference position; nothing
+ * where they never do. No step is wider than the gap that is left, or than a third of the thinnest part, so that nothing is passed
+ * over.
  */
 function touchOn(c: Coordinate, moving: readonly Part[], standing: readonly Part[], way: 1 | -1): number | 'undecided' | undefined {
   const thin = Math.min(...[...moving, ...standing].map((p) => p.bulk.least)) / 3;
@@ -87,8 +90,8 @@ function touchOn(c: Coordinate, moving: readonly Part[], standing: readonly Part
 }
 
 /**
- * Puts the stops of members that stop each other into the coordinates: where they touch, from either side of the reference position.
- * They follow when a part grows. For members that one freedom alone moves against each other; of others it says so.
+ * Puts the stops of members that stop each other into the coordinates: where they touch, from either side of the reference
+ * position. They follow when a part grows. For members that one freedom alone moves against each other; of others it says so.
  */
 export function contactStops(design: Design, structure: Structure, elements: ReadonlyMap<Id, Element>, frames: ReadonlyMap<Id, Frame>): Finding[] {
   const out: Finding[] = [];

@@ -43,8 +43,8 @@ export type JointRubbing = Load & Stated<typeof FIELDS>;
 const NO_LENGTH = 1e-9;
 
 /**
- * Friction by the joint's own reaction: μ N on a slide, μ N d/2 on a journal, μ Fa dc/2 on a thrust collar. N is the force across the axis; over a guide of length L
- * its two ends carry F/2 ± M/L.
+ * Friction by the joint's own reaction: μ N on a slide, μ N d/2 on a journal, μ Fa dc/2 on a thrust collar. N is the force across
+ * the axis; over a guide of length L its two ends carry F/2 ± M/L.
  */
 export const jointRubbing: LoadKind<JointRubbing> = {
   type: 'joint-rubbing',

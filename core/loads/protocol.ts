@@ -18,14 +18,18 @@ export interface Bodies {
   coordinateOf(joint: unknown): LoadedCoordinate | undefined;
 }
 
-/** The train at one moment, in SI on flat arrays: placements of bodies (twelve numbers), twists about the origin (six), coordinates and their rates. */
+/**
+ * The train at one moment, in SI on flat arrays: placements of bodies (twelve numbers), twists about the origin (six), coordinates
+ * and their rates.
+ */
 export interface Moment {
   readonly placements: Float64Array;
   readonly twist: Float64Array;
   readonly q: Float64Array;
   readonly velocity: Float64Array;
   /**
-   * The sense in which each coordinate moves, for its dry friction: −1, 0 (friction holds it, by what holds the coordinate) or 1; BY_SPEED where the sign of its rate says so.
+   * The sense in which each coordinate moves, for its dry friction: −1, 0 (friction holds it, by what holds the coordinate) or 1;
+   * BY_SPEED where the sign of its rate says so.
    */
   readonly frictionSense: Int8Array;
   /** Rates of at most this are rounding beside the others: nothing moves there, rad/s or m/s. */
@@ -61,7 +65,10 @@ export interface CoordinateLoad extends LoadedCoordinate {
   readonly friction?: number;
   /** What of its power is lost to friction or a damper, W. */
   lost?(at: Moment): number;
-  /** Takes up the reaction of its joint (N, N·m about the joint's point, without what drives it) and the axis, by which its size goes; gives by how much that has changed. */
+  /**
+   * Takes up the reaction of its joint (N, N·m about the joint's point, without what drives it) and the axis, by which its size
+   * goes; gives by how much that has changed.
+   */
   feel?(fx: number, fy: number, fz: number, mx: number, my: number, mz: number, ax: number, ay: number, az: number): number;
 }
 export type BoundLoad = BodyLoad | CoordinateLoad;

@@ -27,7 +27,10 @@ export const advantageOver = (s: Sweep, source: number, to: number, scale: Array
 const OPEN_WAY = { turn: 1, mm: 100 };
 const SHORT_OF_DEAD = 1e-3;
 
-/** A way from one end to the other; where an end is a dead centre, at which speeds and forces are without bound, a thousandth of the way short of it. */
+/**
+ * A way from one end to the other; where an end is a dead centre, at which speeds and forces are without bound, a thousandth of
+ * the way short of it.
+ */
 export function shortOfDead({ lower, upper }: Interval, from: number, to: number): [number, number] {
   const rest = SHORT_OF_DEAD * (to - from);
   return [lower?.dead ? from + rest : from, upper?.dead ? to - rest : to];

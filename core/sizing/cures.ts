@@ -28,7 +28,10 @@ const change = (d: Design, id: Id, more: object): Design => ({
   elements: d.elements.map((e) => (e.id === id ? { ...e, ...more } : e)),
 });
 
-/** Elements that must agree with each other: those that mesh or run in one band, and what meshes with these in turn. A planetary set is one such circle. */
+/**
+ * Elements that must agree with each other: those that mesh or run in one band, and what meshes with these in turn. A planetary
+ * set is one such circle.
+ */
 function inStep(d: Design, start: readonly (Id | undefined)[]): Id[] {
   const out = new Set(start.filter((id) => id !== undefined));
   for (let grew = true; grew;) {
@@ -122,8 +125,8 @@ function ringThatFits({ design: d, sets }: Situation, coupling: Id): Cure[] {
 }
 
 /**
- * Ways out of the findings of a design, best first; none where only the designer can know. Each is applied only when a person asks. `compiled`
- * is the design's, where it is at hand.
+ * Ways out of the findings of a design, best first; none where only the designer can know. Each is applied only when a person
+ * asks. `compiled` is the design's, where it is at hand.
  */
 export function curesOf(design: Design, compiled?: Compiled): (f: Finding) => Cure[] {
   const situation = new Situation(design, compiled);
@@ -137,8 +140,8 @@ export const curesFor = (design: Design, f: Finding): Cure[] => curesOf(design)(
 const keyOf = (f: Finding): string => `${f.code} ${f.ids.join()}`;
 
 /**
- * The ways out that have been tried: the finding is gone and no stop has come. `look` gives the findings of a design; every way is looked at once, so that
- * this is for a worker, or for one finding.
+ * The ways out that have been tried: the finding is gone and no stop has come. `look` gives the findings of a design; every way is
+ * looked at once, so that this is for a worker, or for one finding.
  */
 export function provenCures(
   design: Design,

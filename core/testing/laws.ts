@@ -226,7 +226,10 @@ export function inARun(design: Design): { run: Map<string, Vec3>; here: Map<stri
   return { run: interactions({ ...s, forces: then }, true), here: interactions(s, true) };
 }
 
-/** Throws where a run breaks a law at one of its instants: power in is power lost, nothing that rubs gives power, everything on a body adds up to nothing. */
+/**
+ * Throws where a run breaks a law at one of its instants: power in is power lost, nothing that rubs gives power, everything on a
+ * body adds up to nothing.
+ */
 function lawful(what: string, design: Design, compiled: Compiled, r: RunResult): void {
   const all = quantities(compiled, r);
   const [gives, loses] = [':power', ':loss'].map((end) => all.filter((q) => q.key.endsWith(end)));

@@ -6,8 +6,8 @@ import { type Vec3, frameOf, toLocalVector } from '../math/index';
 import { Builder, item } from './designs';
 
 /**
- * Small sound designs that together hold every kind of joint, coupling, load, source and element, each with weight, a driven input and a load on what comes out.
- * The laws of mechanics are tried on each of them with every field away from its initial value.
+ * Small sound designs that together hold every kind of joint, coupling, load, source and element, each with weight, a driven input
+ * and a load on what comes out. The laws of mechanics are tried on each of them with every field away from its initial value.
  */
 export interface Rig {
   name: string;
@@ -284,7 +284,10 @@ const chainOfJoints: Rig = {
   },
 };
 
-/** A crank, a rod, and a joint of each kind that ties the rod's end to the frame or to a slide: the loop closes there, or elsewhere as the order of joints has it. */
+/**
+ * A crank, a rod, and a joint of each kind that ties the rod's end to the frame or to a slide: the loop closes there, or elsewhere
+ * as the order of joints has it.
+ */
 const loop = (type: string, early: boolean): Rig => ({
   name: `loop closed by a ${type} joint${early ? ', stated first' : ''}`,
   make() {

@@ -10,8 +10,9 @@ import { boundedServer, SOCKET_LIMITS } from './http/sockets';
 import { Jobs } from './jobs/jobs';
 
 /**
- * The server: migrates, loads the demo, serves until told to stop; settings in docs/operations.md. Says "ready" to a parent process. Ends
- * with 2 for a wrong setting, 3 when the port is taken, 4 when the database is newer than the program, 5 when the database is away.
+ * The server: migrates, loads the demo, serves until told to stop; settings in docs/operations.md. Says "ready" to a parent
+ * process. Ends with 2 for a wrong setting, 3 when the port is taken, 4 when the database is newer than the program, 5 when the
+ * database is away.
  */
 const refuse = (code: number, sentence: string): never => {
   process.stderr.write(`${sentence}\n`);

@@ -26,7 +26,10 @@ export interface BoundPort {
   /** Of its axis in the reference position: a point (m) and a direction. */
   readonly point: Vec3;
   readonly axis: Vec3;
-  /** Coinciding bodies between which the way from carrier to member crosses where a loop closes: what acts on the member acts on the first and back on the second. */
+  /**
+   * Coinciding bodies between which the way from carrier to member crosses where a loop closes: what acts on the member acts on
+   * the first and back on the second.
+   */
   readonly crossings: readonly (readonly [number, number])[];
   /** What creep leaves of its motion; 1 where nothing creeps. */
   readonly kept: number;
@@ -54,7 +57,10 @@ export interface Grip {
   speed(rates: Float64Array): number;
   /** The limit that this pose has come to; of what touches, how far its first port has come. */
   catchAt(q: Float64Array): number;
-  /** Of what touches: by how much the speed of its second port jumps on the way from where its first had come to, positive where it is struck, negative where the cam drops away. */
+  /**
+   * Of what touches: by how much the speed of its second port jumps on the way from where its first had come to, positive where it
+   * is struck, negative where the cam drops away.
+   */
   jump?(since: number, q: Float64Array, rates: Float64Array): number;
   /** Of what touches: the speed at which the second port moves off from the first. */
   parting?(q: Float64Array, rates: Float64Array): number;
@@ -88,7 +94,10 @@ export interface RowForce {
   readonly strands: number[];
 }
 
-/** Takes what rows put on bodies: forces and couples given in a carrier's reference position, N, N·m and m, on one body and back on the other. */
+/**
+ * Takes what rows put on bodies: forces and couples given in a carrier's reference position, N, N·m and m, on one body and back on
+ * the other.
+ */
 export interface Bearer {
   push(coupling: Id, carrier: number, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void;
   /** On the one body alone: what answers it stands elsewhere in the same row. */
@@ -102,8 +111,8 @@ export interface Bearer {
 }
 
 /**
- * One row of a coupling, bound to a train. It never changes: poses and forces belong to whoever asks. Kinematics and forces loop over
- * rows and know no kind of coupling.
+ * One row of a coupling, bound to a train. It never changes: poses and forces belong to whoever asks. Kinematics and forces loop
+ * over rows and know no kind of coupling.
  */
 export interface BoundRow {
   readonly coupling: Id;
@@ -123,8 +132,8 @@ export interface BoundRow {
   /** What the row's second derivative is short of, for accelerations. */
   bend(q: Float64Array, rates: Float64Array): number;
   /**
-   * Sets loss factors from the side that drives now, for itself and, of a band, for the rows that follow it. Powers of at most `least` (W) are rounding beside
-   * the train's: nothing drives there. True when any changed.
+   * Sets loss factors from the side that drives now, for itself and, of a band, for the rows that follow it. Powers of at most
+   * `least` (W) are rounding beside the train's: nothing drives there. True when any changed.
    */
   lose(forces: readonly RowForce[], at: number, velocity: Float64Array, least: number): boolean;
   /** Fills in what it reports beyond the ports' own forces; `forces[at]` is its own. */
@@ -133,7 +142,10 @@ export interface BoundRow {
   bear(f: RowForce, q: Float64Array, into: Bearer): void;
 }
 
-/** The ports of a row as a law works with them, and the coordinates that enter it. Rows of functions and holds count in SI, others in turns and mm. */
+/**
+ * The ports of a row as a law works with them, and the coordinates that enter it. Rows of functions and holds count in SI, others
+ * in turns and mm.
+ */
 export function bindPorts(ports: readonly Port[], to: Binding, si: boolean): { ports: BoundPort[]; coordinate: Int32Array } {
   const coordinate = [...new Set(ports.flatMap((p) => p.terms.map((t) => t.coordinate)))];
   return { ports: ports.map((p) => bindPort(p, to, si, coordinate)), coordinate: Int32Array.from(coordinate) };
@@ -189,7 +201,10 @@ export function pushOn(coupling: Id, p: BoundPort, other: number, point: Vec3, x
   crossOn(p, point, x, y, z, 1, into);
 }
 
-/** A couple on a port's member and back on another body, also where the way to the member crosses; where it acts counts for what is inside the members. */
+/**
+ * A couple on a port's member and back on another body, also where the way to the member crosses; where it acts counts for what is
+ * inside the members.
+ */
 export function pairOn(coupling: Id, p: BoundPort, other: number, point: Vec3, x: number, y: number, z: number, into: Bearer): void {
   into.pair(coupling, p.carrier, p.body, other, point[0], point[1], point[2], x, y, z);
   crossPairOn(p, x, y, z, 1, into);
@@ -232,8 +247,9 @@ export function setFactor(f: RowForce, port: number, want: number): boolean {
 }
 
 /**
- * Losses of a row by itself: power that the coupling takes from a port is negative there; that side drives, and its force stands in full. What losses leave is
- * judged at the first two ports, between which the loss acts; further ones (helical teeth that travel along their axis) have their force in full.
+ * Losses of a row by itself: power that the coupling takes from a port is negative there; that side drives, and its force stands
+ * in full. What losses leave is judged at the first two ports, between which the loss acts; further ones (helical teeth that
+ * travel along their axis) have their force in full.
  */
 export function losePower(row: Pick<BoundRow, 'ports' | 'efficiency'>, f: RowForce, velocity: Float64Array, least: number): boolean {
   const { ports, efficiency } = row;

@@ -107,8 +107,8 @@ export class StageBuilder {
   }
 
   /**
-   * A carriage that travels along a direction and takes along the member at which the stage begins, with all of the train on the same carrier that it is coupled with: what was
-   * fast on the carrier rides on the carriage.
+   * A carriage that travels along a direction and takes along the member at which the stage begins, with all of the train on the
+   * same carrier that it is coupled with: what was fast on the carrier rides on the carriage.
    */
   carriage(name: string, o: Vec3, axis: Vec3, up: Vec3): { carriage: Id; under: Id } {
     const under = this.carrier;

@@ -54,7 +54,10 @@ export function stageValues(kind: StageKind, given: Values = {}): Values {
   return open.length && kind.follow ? { ...kind.follow(all, Object.keys(given)[0] ?? ''), ...given } : all;
 }
 
-/** What a kind of stage can do for a ratio: the sizes, the ratio that they give, by how much it is off (a part of the asked one), and why where it is far off. */
+/**
+ * What a kind of stage can do for a ratio: the sizes, the ratio that they give, by how much it is off (a part of the asked one),
+ * and why where it is far off.
+ */
 export interface Reached {
   sizes: Values;
   gives: number;

@@ -18,8 +18,8 @@ const unpack = promisify(inflate);
 export const gone = (): Refusal => new Refusal(404, 'This design does not exist or has been deleted');
 
 /**
- * The designs that a person may see, and what that person may do there. Every statement about designs stands on this one; the list says
- * the same in three parts, each by an index.
+ * The designs that a person may see, and what that person may do there. Every statement about designs stands on this one; the list
+ * says the same in three parts, each by an index.
  */
 const SEEN = `designs d LEFT JOIN shares s ON s.design_id = d.id AND s.person_id = :me
   JOIN (SELECT 1) seen ON d.owner_id = :me OR s.may IS NOT NULL OR (d.demo = 1 AND d.owner_id = '${LOCAL_ID}')`;
@@ -404,8 +404,9 @@ export class PersonsDesigns {
   }
 
   /**
-   * Adds a revision that started from `base`. When another one has come meanwhile, refuses with 409 and both stay as they are; a repeated
-   * request (same save id) is answered as the first time. Beside the line it is kept whatever has come, and the newest stays the newest.
+   * Adds a revision that started from `base`. When another one has come meanwhile, refuses with 409 and both stay as they are; a
+   * repeated request (same save id) is answered as the first time. Beside the line it is kept whatever has come, and the newest
+   * stays the newest.
    */
   private async add(id: string, checked: Checked, beside: boolean): Promise<SaveAnswer> {
     const saved = await this.once(checked.save, async (s) => {

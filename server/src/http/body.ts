@@ -33,7 +33,10 @@ const budget: RequestHandler = (req, res, next) => {
   next();
 };
 
-/** The body of a request that carries a document, as bytes: it is parsed and checked by a worker. What is compressed is refused: it would be counted as less than it is. */
+/**
+ * The body of a request that carries a document, as bytes: it is parsed and checked by a worker. What is compressed is refused: it
+ * would be counted as less than it is.
+ */
 export const documentBody: RequestHandler[] = [budget, express.raw({ type: 'application/json', limit: LARGEST_DOCUMENT, inflate: false })];
 
 /** How deep any other request is nested at most. */

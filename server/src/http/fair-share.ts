@@ -14,8 +14,8 @@ interface Share {
 }
 
 /**
- * Lets few reads and few writes of one person through at once: the others wait their turn, so that whoever asks much waits for himself
- * and not others for him. Where nobody is signed in it goes by address.
+ * Lets few reads and few writes of one person through at once: the others wait their turn, so that whoever asks much waits for
+ * himself and not others for him. Where nobody is signed in it goes by address.
  */
 export function fairShare(atOnce = AT_ONCE, most = WAITING): RequestHandler {
   const shares = new Map<string, Share>();

@@ -13,8 +13,8 @@ export interface SocketLimits {
 export const SOCKET_LIMITS: SocketLimits = { connections: 1024, unfinished: 128, headers: 10_000, request: 60_000 };
 
 /**
- * A server that bounds what one address can hold open: connections, and requests that are begun and not finished; both are ended in time.
- * Addresses of trusted proxies speak for many and are told by `exempt`.
+ * A server that bounds what one address can hold open: connections, and requests that are begun and not finished; both are ended
+ * in time. Addresses of trusted proxies speak for many and are told by `exempt`.
  */
 export function boundedServer(
   app: RequestListener,

@@ -27,9 +27,9 @@ interface Waiting {
 }
 
 /**
- * Threads that look into documents, so that the thread which answers never does. People take turns: whoever has much to be looked into
- * waits for himself. One thread is left to others whatever one person asks for, and one to saves whatever else is asked for. Of a single
- * thread turns alone are taken.
+ * Threads that look into documents, so that the thread which answers never does. People take turns: whoever has much to be looked
+ * into waits for himself. One thread is left to others whatever one person asks for, and one to saves whatever else is asked for.
+ * Of a single thread turns alone are taken.
  */
 export class Jobs {
   private readonly pool: Piscina;
@@ -100,8 +100,8 @@ export class Jobs {
   }
 
   /**
-   * Ends the threads; one that is still coming up is let come up first, because to be ended in the middle of that can take the process
-   * with it.
+   * Ends the threads; one that is still coming up is let come up first, because to be ended in the middle of that can take the
+   * process with it.
    */
   async end(): Promise<void> {
     await Promise.race([this.begun, new Promise((r) => setTimeout(r, LONGEST_BEGINNING).unref())]);

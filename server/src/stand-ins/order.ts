@@ -1,13 +1,19 @@
 import { MOST_INSTANTS, type StandInOrder, driveOrderSchema, sensorOrderSchema } from '@unirota/contract/stand-ins';
 import { nestedTooDeep, requestProblems } from '../jobs/reading';
 
-/** How long an order may play, s; and where on the clock its times may lie, so that a step of a millisecond is not lost in rounding. */
+/**
+ * How long an order may play, s; and where on the clock its times may lie, so that a step of a millisecond is not lost in
+ * rounding.
+ */
 export const LONGEST_S = 3600;
 const LATEST_S = 1e6;
 /** An order is an object with lists of numbers. */
 const DEEPEST = 2;
 
-/** Reads an order from the bytes of a message; what is wrong with it in a sentence. Costs no more than its length, and never throws. */
+/**
+ * Reads an order from the bytes of a message; what is wrong with it in a sentence. Costs no more than its length, and never
+ * throws.
+ */
 export function orderIn(bytes: Uint8Array): StandInOrder | { problem: string } {
   if (nestedTooDeep(bytes, DEEPEST)) return { problem: 'The order is nested too deep to be one' };
   let order: StandInOrder;

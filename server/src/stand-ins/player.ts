@@ -3,12 +3,18 @@ import { StandInDrive } from './drive';
 import { orderIn } from './order';
 import { StandInSensor } from './sensor';
 
-/** How often a device says something, ms; how much of its time it plays at a stretch where it goes as fast as can be, s, and how long it then leaves to others, ms. */
+/**
+ * How often a device says something, ms; how much of its time it plays at a stretch where it goes as fast as can be, s, and how
+ * long it then leaves to others, ms.
+ */
 const EVERY = 50;
 const STRETCH = 10;
 const REST = 2;
 
-/** Plays the order in a message on its device, in step with the clock or as fast as can be: what is said goes to `say`, one text each; ends with nothing. */
+/**
+ * Plays the order in a message on its device, in step with the clock or as fast as can be: what is said goes to `say`, one text
+ * each; ends with nothing.
+ */
 export function play(bytes: Uint8Array, say: (text: string | undefined) => void): void {
   const words = (word: StandInWord<unknown>): void => say(JSON.stringify(word));
   const order = orderIn(bytes);

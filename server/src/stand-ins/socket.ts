@@ -26,8 +26,9 @@ const words = (socket: WebSocket, word: StandInWord<unknown>): void => {
 };
 
 /**
- * The stand-ins behind their WebSocket: the same guards and limits as every request has, and for the machine itself alone. Each order is read and played in a thread of
- * its own, so that no message costs the thread that answers more than its bytes; what goes wrong there ends that socket only.
+ * The stand-ins behind their WebSocket: the same guards and limits as every request has, and for the machine itself alone. Each
+ * order is read and played in a thread of its own, so that no message costs the thread that answers more than its bytes; what goes
+ * wrong there ends that socket only.
  */
 export class StandIns {
   private readonly sockets = new WebSocketServer({ noServer: true, maxPayload: LARGEST, perMessageDeflate: false });

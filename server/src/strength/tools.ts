@@ -52,7 +52,10 @@ const LONGEST = 300;
 
 export class ToolTrouble extends Error {}
 
-/** Runs one of the tools in a folder, quietly behind the server's own work; ended with the signal, and with the server whatever ends that (setpriv, util-linux). Rejects with a sentence. */
+/**
+ * Runs one of the tools in a folder, quietly behind the server's own work; ended with the signal, and with the server whatever
+ * ends that (setpriv, util-linux). Rejects with a sentence.
+ */
 export function runTool(tool: (typeof TOOLS)[number], args: readonly string[], folder: string, signal: AbortSignal): Promise<void> {
   return new Promise((resolve, reject) => {
     const child = spawn('setpriv', ['--pdeathsig', 'KILL', 'nice', '-n', '10', 'sh', '-c', `ulimit -v ${MEMORY}; exec "$0" "$@"`, tool, ...args], {

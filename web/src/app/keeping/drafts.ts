@@ -33,7 +33,10 @@ export interface Found {
 
 const DURABLE = { durability: 'strict' } as const;
 
-/** Drafts of one person in IndexedDB; of whoever is at the machine where nobody signs in. Nobody else sees them. What is promised here is on the disk when the promise is kept, so that a killed browser has it. */
+/**
+ * Drafts of one person in IndexedDB; of whoever is at the machine where nobody signs in. Nobody else sees them. What is promised
+ * here is on the disk when the promise is kept, so that a killed browser has it.
+ */
 export class Drafts {
   private opened: Promise<IDBPDatabase<Schema>> | undefined;
 
@@ -74,8 +77,8 @@ export class Drafts {
   }
 
   /**
-   * Keeps a draft in the browser's small storage, at once: the page is going and a writing to IndexedDB that is under way may go with it. It
-   * is a second place, not a promise: too large a draft does not go in.
+   * Keeps a draft in the browser's small storage, at once: the page is going and a writing to IndexedDB that is under way may go
+   * with it. It is a second place, not a promise: too large a draft does not go in.
    */
   lastResort({ design, version, base, document, sent }: Draft): void {
     try {

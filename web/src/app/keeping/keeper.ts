@@ -24,7 +24,9 @@ export interface KeeperOptions {
   surroundings?: Surroundings;
 }
 
-/** All keeping of one open design in one tab: drafts, saver, and the other tabs. It ends with the tab or when the design is closed. */
+/**
+ * All keeping of one open design in one tab: drafts, saver, and the other tabs. It ends with the tab or when the design is closed.
+ */
 export class Keeper {
   readonly writer = newId();
   readonly saver: Saver;
@@ -123,8 +125,8 @@ export class Keeper {
   }
 
   /**
-   * The tab that sent has gone. What it had not got confirmed is in its draft: its unanswered save is asked again as it was, and then goes
-   * what stands here, which has all its edits, because tabs count them together.
+   * The tab that sent has gone. What it had not got confirmed is in its draft: its unanswered save is asked again as it was, and
+   * then goes what stands here, which has all its edits, because tabs count them together.
    */
   private async takeLead(): Promise<void> {
     const { current, version } = this.tabs;
@@ -146,8 +148,8 @@ export class Keeper {
   }
 
   /**
-   * The newest draft whose writer is no more. Tabs that were open together counted their edits together, so an older draft on the same
-   * revision is a state on the way to it and goes; any other is stored on the server beside the line.
+   * The newest draft whose writer is no more. Tabs that were open together counted their edits together, so an older draft on the
+   * same revision is a state on the way to it and goes; any other is stored on the server beside the line.
    */
   private async leftBehind(drafts: readonly Draft[]): Promise<Draft | undefined> {
     if (!drafts.length) return undefined;

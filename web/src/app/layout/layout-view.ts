@@ -122,7 +122,10 @@ const LABEL = { letter: 7, edge: 12, height: 20 };
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LayoutView implements AfterViewInit {
-  /** Whether the picture is on the page now: it is kept for the life of the page, and rests while another step of the work is shown. */
+  /**
+   * Whether the picture is on the page now: it is kept for the life of the page, and rests while another step of the work is
+   * shown.
+   */
   readonly shown = input(true);
   protected readonly doc = inject(DesignService);
   protected readonly chosen = inject(SelectionService);

@@ -59,7 +59,10 @@ export interface Label {
 /** Beyond so many elements those that are small on the screen are drawn roughly. */
 const MANY = 24;
 const ROUGH_PIXELS = 70;
-/** By how many of the least steps of depth bodies that come one after another are kept apart, and how many before it begins again: hundredths of a millimetre altogether. */
+/**
+ * By how many of the least steps of depth bodies that come one after another are kept apart, and how many before it begins again:
+ * hundredths of a millimetre altogether.
+ */
 const RANK = 16,
   RANKS = 8;
 /** Turns of a thread are drawn where they are so far apart on the screen, px. */
@@ -659,7 +662,10 @@ export class Scene {
     );
   }
 
-  /** Places that something stands over: body and point in its reference frame. Where they are on the picture is told after every drawing, pixels two by two. */
+  /**
+   * Places that something stands over: body and point in its reference frame. Where they are on the picture is told after every
+   * drawing, pixels two by two.
+   */
   spots(list: readonly { body: number; at: Vec3 }[], tell?: (at: Float64Array) => void): void {
     this.spotList = list;
     this.spotPlaces = new Float64Array(2 * list.length);

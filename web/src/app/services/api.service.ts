@@ -72,7 +72,10 @@ function toTrouble(e: unknown): ServerTrouble {
 }
 
 /** The HTTP interface, typed; every failure comes as ServerTrouble. */
-/** Documents that were stored by an earlier program are read as those of this one; what that takes is loaded with the first document. */
+/**
+ * Documents that were stored by an earlier program are read as those of this one; what that takes is loaded with the first
+ * document.
+ */
 const ofThisVersion = (answer: Observable<StoredDesign>): Observable<StoredDesign> =>
   answer.pipe(switchMap((stored) => import('./this-version').then(({ ofThisVersion: read }) => ({ ...stored, design: read(stored.design) }))));
 

@@ -24,11 +24,19 @@ describe('the range of a chart', () => {
     // A peak that is high, and still lets the rest be seen, is no peak to be cut.
     expect(
       rangeOf(
-        over((x) => (x === 0.5 ? 20 : 1)),
+        over((x) => (x === 0.5 ? 40 : 1)),
         0,
         1,
       )[1],
-    ).toBe(20);
+    ).toBe(40);
+    // A start or an impact that lasts is what the chart is for, however high.
+    expect(
+      rangeOf(
+        over((x) => (Math.abs(x - 0.5) < 0.025 ? 500 : 1)),
+        0,
+        1,
+      )[1],
+    ).toBe(500);
   });
   it('cuts a peak without bound, as near a dead centre, at a height at which the rest can be seen', () => {
     const [, hi] = rangeOf(
@@ -37,7 +45,7 @@ describe('the range of a chart', () => {
       1,
     );
     expect(hi).toBeGreaterThan(5);
-    expect(hi).toBeLessThan(100);
+    expect(hi).toBeLessThan(200);
     expect(
       rangeOf(
         over((x) => (x === 1 ? -Infinity : 1)),

@@ -1,14 +1,14 @@
 /** Beyond so many times what nearly all values stay within, a peak would leave nothing else to be seen: it is cut. */
-const TOO_FAR = 25;
+const TOO_FAR = 50;
 /** Part of the values that the range is taken from then, and how much room it has besides. */
-const NEARLY_ALL = 0.9;
+const NEARLY_ALL = 0.98;
 const ROOM = 2.5;
 /** Fewer values than these have no peak. */
 const ENOUGH = 12;
 
 /**
- * Least and greatest value that a chart shows between two places, zero included: all of them, but for peaks without bound (near a dead centre), which would make a line on
- * the axis of the rest.
+ * Least and greatest value that a chart shows between two places, zero included: all of them, but for peaks without bound (near a
+ * dead centre), which would make a line on the axis of the rest. A peak that lasts longer than a fiftieth of the time is shown.
  */
 export function rangeOf(curves: readonly { xs: ArrayLike<number>; ys: ArrayLike<number> }[], from: number, to: number): [number, number] {
   let [lo, hi] = [0, 0];

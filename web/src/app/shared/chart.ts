@@ -29,8 +29,8 @@ export const CURVE_COLOURS = ['var(--ink)', 'var(--oxide)', 'var(--teal)', 'var(
 const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
 
 /**
- * Curves of one unit over a way or time, with the cursor that all charts share. Click or drag in it to move there; drag along the scale below to look at a part, press
- * it twice for the whole.
+ * Curves of one unit over a way or time, with the cursor that all charts share. Click or drag in it to move there; drag along the
+ * scale below to look at a part, press it twice for the whole.
  */
 @Component({
   selector: 'uni-chart',

@@ -34,7 +34,10 @@ export function bearing(m: MapMember): string {
   return d;
 }
 
-/** A coupling's symbol, after ISO 3952: wheels as bars across their shafts, a rack's teeth, a belt's two runs, a screw's thread, a pin. */
+/**
+ * A coupling's symbol, after ISO 3952: wheels as bars across their shafts, a rack's teeth, a belt's two runs, a screw's thread, a
+ * pin.
+ */
 export function symbolPath(c: MapCoupling): string {
   const { x, meet, crossings, turned } = c;
   const [farA, farB] = turned ? [c.farB, c.farA] : [c.farA, c.farB];

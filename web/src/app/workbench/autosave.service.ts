@@ -9,7 +9,9 @@ import { SessionService } from '../session/session.service';
 import { Keeper } from '../keeping/keeper';
 import { DesignService } from './design.service';
 
-/** Opens designs and keeps what is done to them: drafts on this machine, saving, what other tabs do, and what comes of a conflict. */
+/**
+ * Opens designs and keeps what is done to them: drafts on this machine, saving, what other tabs do, and what comes of a conflict.
+ */
 @Injectable()
 export class AutosaveService {
   private readonly api = inject(ApiService);
