@@ -13,6 +13,7 @@ import { PLACEMENT } from '../core/math/index';
 import { curesOf } from '../core/sizing/index';
 import { Builder, row, item } from '../core/testing/designs';
 import { growth } from './growth';
+import { operations } from './operations';
 import { line, median, ms } from './measure';
 
 const stages = (n: number) => Array.from({ length: n }, (_, k) => (k % 2 ? ([19, 23] as const) : ([23, 19] as const)));
@@ -141,6 +142,8 @@ if (typeof gc === 'function') {
   for (let k = 0; k < frames; k++) each();
   line('  heap over 10 000 frames, a frame', `${((process.memoryUsage().heapUsed - before) / frames).toFixed(0)} bytes`);
 }
+
+operations(lift);
 
 console.log('\nBeside a general rigid-body engine (mujoco-js), both steering the same motion to the same instants');
 const mujoco = await loadMujoco();

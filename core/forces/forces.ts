@@ -2,10 +2,11 @@ import type { RowForce } from '../couplings/index';
 import type { Compiled, Pose } from '../kinematics/index';
 import { coordinateOf } from '../kinematics/index';
 import { BY_SPEED, type BodyLoad, type CoordinateLoad, type Moment, bindLoads } from '../loads/index';
-import type { Vec3 } from '../math/index';
+import type { Groups, Vec3 } from '../math/index';
 import { accelerate } from './accelerations';
 import { type BodyMasses, bodyMasses } from './body-masses';
 import { External, type Wrench } from './external';
+import { groupsOf } from './groups';
 import { gripsThatCount, heldFreedoms } from './held';
 import { reportRows, updateLosses } from './losses';
 import { Multipliers } from './multipliers';
@@ -424,6 +425,11 @@ export class Forces implements Moment {
       if (this.masses.heavy[b]) for (let x = 6 * b; x < 6 * b + 6; x++) power += w.own[x] * w.twist[x];
     }
     return { inertia: 2 * kineticEnergy(pose, this.masses, w), slope: 2 * sense * power };
+  }
+
+  /** Coordinates in groups that share nothing (see groupsOf). */
+  groups(): Groups {
+    return groupsOf(this.pose.compiled, this.unknowns);
   }
 
   /** How bodies move for the rates in `velocity` at the pose, six numbers each (see BodyMotion). */

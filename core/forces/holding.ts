@@ -18,35 +18,50 @@ export interface Holding {
 
 /**
  * Says for every source what holds the train when it lets go, the others held: whether the load can turn the source back against the losses. A
- * coupling whose efficiency backward is not positive passes nothing back.
+ * coupling whose efficiency backward is not positive passes nothing back. Sources that have nothing to do with each other let go together.
  */
 export function holding(pose: Pose): Holding[] {
-  const { compiled } = pose;
+  const { sources } = pose.compiled;
   const speeds = Float64Array.from(pose.sourceSpeed);
   const forces = new Forces(pose);
-  const out: Holding[] = [];
-  compiled.sources.forEach(({ source, coordinate }, k) => {
-    const slot = forces.state.inputCoordinate.indexOf(coordinate);
+  const slotOf = (coordinate: number): number => forces.state.inputCoordinate.indexOf(coordinate);
+  const out: (Holding | undefined)[] = sources.map(() => undefined);
+  // Still, without losses: the sense in which the load would move each source.
+  forces.velocity.fill(0);
+  const ideal = sources.length ? Float64Array.from(forces.evaluate({ losses: false }).input) : new Float64Array(0);
+  const groups = forces.groups();
+  /** Sources that the load may turn, those of one group one after the other. */
+  const rounds: number[][] = [];
+  const before = new Map<number, number>();
+  sources.forEach(({ source, coordinate }, k) => {
+    const slot = slotOf(coordinate);
     if (slot < 0) return;
-    // Still, without losses: the sense in which the load would move the source.
-    forces.velocity.fill(0);
-    const ideal = forces.evaluate({ losses: false }).input[slot];
-    if (Math.abs(ideal) < 1e-12) return void out.push({ source: source.id, by: 'balanced', needed: 0 });
+    if (Math.abs(ideal[slot]) < 1e-12) return void (out[k] = { source: source.id, by: 'balanced', needed: 0 });
     const pawl = pawlThatHolds(pose, forces, coordinate);
-    if (pawl !== undefined) return void out.push({ source: source.id, by: 'pawl', needed: 0, coupling: pose.kinematics.rows[pawl].coupling });
-    pose.sourceSpeed.fill(0);
-    pose.sourceSpeed[k] = -Math.sign(ideal) * Math.max(1e-3, Math.abs(speeds[k]));
-    nominalVelocities(pose, forces.velocity, undefined, forces.heldCoordinates);
-    const back = forces.evaluate().input[slot];
-    // Moving back with the load, a self-locking train still has to be pushed.
-    const held = back * Math.sign(ideal) <= 1e-12;
-    const { brake }: DrivingSource = source;
-    const braked = !held && Math.abs(back) <= num(brake);
-    out.push({ source: source.id, by: held ? 'self-locking' : braked ? 'brake' : 'runs-back', needed: held ? 0 : Math.abs(back) });
-    pose.sourceSpeed.set(speeds);
+    if (pawl !== undefined) return void (out[k] = { source: source.id, by: 'pawl', needed: 0, coupling: pose.kinematics.rows[pawl].coupling });
+    const group = groups.of(pose.kinematics.bodies + coordinate);
+    const round = before.get(group) ?? 0;
+    before.set(group, round + 1);
+    (rounds[round] ??= []).push(k);
   });
+  for (const round of rounds) {
+    pose.sourceSpeed.fill(0);
+    for (const k of round) pose.sourceSpeed[k] = -Math.sign(ideal[slotOf(sources[k].coordinate)]) * Math.max(1e-3, Math.abs(speeds[k]));
+    nominalVelocities(pose, forces.velocity, undefined, forces.heldCoordinates);
+    const { input } = forces.evaluate();
+    for (const k of round) {
+      const { source, coordinate } = sources[k];
+      const slot = slotOf(coordinate);
+      const back = input[slot];
+      // Moving back with the load, a self-locking train still has to be pushed.
+      const held = back * Math.sign(ideal[slot]) <= 1e-12;
+      const { brake }: DrivingSource = source;
+      const braked = !held && Math.abs(back) <= num(brake);
+      out[k] = { source: source.id, by: held ? 'self-locking' : braked ? 'brake' : 'runs-back', needed: held ? 0 : Math.abs(back) };
+    }
+  }
   pose.sourceSpeed.set(speeds);
-  return out;
+  return out.filter((h) => h !== undefined);
 }
 
 /** The row of the pawl or clutch that carries what a source no longer does, if one does. */

@@ -1,4 +1,4 @@
-import { LeastSquares } from '../math/index';
+import { Groups, LeastSquares } from '../math/index';
 
 /** The unknowns of statics at one pose: for each a column of the transposed rows, as entries at coordinates. */
 export interface Columns {
@@ -13,6 +13,26 @@ const ROUNDING = 1e-13;
 
 /** Entries of a column that are all smaller are none, m: directions are stated to twelve decimals. */
 const NO_COLUMN = 1e-10;
+
+/** An unknown that was torn out: what it leaves of the equations and takes of the peeled unknowns, where it is as large as one. */
+interface Tear {
+  readonly unknown: number;
+  /** Places in the order of peeling that it reaches, and the equations: all, and those that are left. */
+  readonly steps: Int32Array;
+  readonly reached: Int32Array;
+  readonly equations: Int32Array;
+  readonly left: Float64Array;
+  readonly taken: Float64Array;
+  active: boolean;
+}
+
+/** Equations that are left over and share unknowns. */
+interface Block {
+  readonly equations: Int32Array;
+  readonly unknowns: Int32Array;
+  readonly tears: readonly Tear[];
+  readonly solver: LeastSquares;
+}
 
 /** How well the equations could be met. */
 export interface Met {
@@ -29,28 +49,24 @@ export interface Met {
  * its length. The order is made once. Unknowns whose column may vanish (a pawl that lets go, a cam whose follower lifts) cannot stand
  * in it: they are torn out, the train is solved without them and for each of them by itself, and what closes the equations that are left
  * says how large they are (tearing: Duff, Erisman & Reid, Direct Methods for Sparse Matrices, 2nd ed., chapter 11). What remains, loops
- * and torn unknowns, is a small system for least squares; where that is short of rank, all are solved together, because then the
- * solution of least norm over all is meant.
+ * and torn unknowns, falls into blocks that share no equation, each a small system for least squares; where one is short of rank for a
+ * torn unknown, all are solved together, because then the solution of least norm over all is meant.
  */
 export class Multipliers {
   private readonly peel: Int32Array;
-  private readonly restEquation: Int32Array;
-  private readonly restUnknown: Int32Array;
-  private readonly equationAt: Int32Array;
-  private readonly solver: LeastSquares;
+  private readonly blocks: readonly Block[];
+  private readonly rowInBlock: Int32Array;
+  /** Unknowns that enter none of the equations that are left. */
+  private readonly loose: Int32Array;
   private readonly rest: Float64Array;
   /** What each torn unknown, as large as one, leaves of the equations, and what it takes of the peeled unknowns. */
-  private readonly left: Float64Array[];
-  private readonly taken: Float64Array[];
-  private readonly active: number[] = [];
+  private readonly tears: readonly Tear[];
   private whole?: LeastSquares;
-  /** The largest of the figures that were put together when unknowns were peeled last. */
-  private greatest = 0;
 
   constructor(
     private readonly count: number,
     private readonly columns: Columns,
-    private readonly torn: readonly number[],
+    torn: readonly number[],
     /** How many combinations of unknowns are known to be open: those are settled elsewhere. */
     private readonly openLoops = 0,
     /** The first and the last but one of the unknowns whose columns may be nothing and are among these. */
@@ -78,60 +94,90 @@ export class Multipliers {
       for (const j of at[k]) if (--open[j] === 1) queue.push(j);
     }
     this.peel = Int32Array.from(peel);
-    this.restEquation = Int32Array.from(Array.from({ length: count }, (_, i) => i).filter((i) => !used[i]));
-    this.restUnknown = Int32Array.from(Array.from({ length: unknowns }, (_, k) => k).filter((k) => !solved[k] && !isTorn[k]));
-    this.equationAt = new Int32Array(count).fill(-1);
-    this.restEquation.forEach((i, r) => (this.equationAt[i] = r));
-    this.solver = new LeastSquares(this.restEquation.length, this.restUnknown.length + torn.length);
+    const restEquation = Int32Array.from(Array.from({ length: count }, (_, i) => i).filter((i) => !used[i]));
+    const restUnknown = Array.from({ length: unknowns }, (_, k) => k).filter((k) => !solved[k] && !isTorn[k]);
     this.rest = new Float64Array(count);
-    this.left = torn.map(() => new Float64Array(count));
-    this.taken = torn.map(() => new Float64Array(peel.length / 2));
+    this.tears = torn.map((k) => tearOf(k, columns, this.peel, used));
+    const { blocks, rowInBlock, loose } = blocksOf(count, restEquation, restUnknown, columns, this.tears);
+    this.blocks = blocks;
+    this.rowInBlock = rowInBlock;
+    this.loose = loose;
   }
 
   /** The unknowns into `lambda`, for the columns' present values and what each coordinate needs. Allocates nothing. */
   solve(need: Float64Array, lambda: Float64Array, out: Met): void {
-    const { columns, restEquation: eq, restUnknown: un, solver, rest, active, torn } = this;
+    const { rest } = this;
     lambda.fill(0);
     rest.set(need);
-    this.peelInto(rest, lambda, undefined);
-    active.length = 0;
-    for (let t = 0; t < torn.length; t++) {
-      if (isNothing(columns.value[torn[t]])) continue;
-      active.push(t);
-      const left = this.left[t];
-      left.fill(0);
-      const { at, value } = columns;
-      for (let j = 0; j < at[torn[t]].length; j++) left[at[torn[t]][j]] -= value[torn[t]][j];
-      this.peelInto(left, undefined, this.taken[t]);
-      // What is left of figures that cancel is nothing: as a column of its own it would pass for a sound one.
-      for (let r = 0; r < eq.length; r++) if (Math.abs(left[eq[r]]) < ROUNDING * this.greatest) left[eq[r]] = 0;
+    this.peelInto(rest, lambda);
+    let [open, torn, unmet] = [0, 0, 0];
+    for (const k of this.loose) if (this.closes(k) || !isNothing(this.columns.value[k])) open++;
+    for (const t of this.tears) if ((t.active = !isNothing(this.columns.value[t.unknown]))) torn += this.tear(t);
+    for (const block of this.blocks) {
+      open += this.factor(block) - block.solver.rank;
+      unmet += block.solver.residual * block.solver.residual;
     }
-    let off = 0;
-    for (let c = 0; c < un.length; c++) if (!this.closes(un[c]) && isNothing(columns.value[un[c]])) off++;
-    const n = un.length + active.length;
-    out.indeterminate = 0;
-    if (!n) {
-      out.remainder = 0;
-      for (let r = 0; r < eq.length; r++) out.remainder = Math.max(out.remainder, Math.abs(rest[eq[r]]));
-      return;
+    if (torn && open > this.openLoops) return this.solveWhole(need, lambda, out);
+    out.indeterminate = Math.max(0, open - this.openLoops);
+    out.remainder = Math.sqrt(unmet);
+    for (const { solver, unknowns, tears } of this.blocks) {
+      const x = solver.solve();
+      for (let c = 0; c < unknowns.length; c++) lambda[unknowns[c]] = x[c];
+      let c = unknowns.length;
+      for (const t of tears) {
+        if (!t.active) continue;
+        const size = x[c++];
+        lambda[t.unknown] = size;
+        for (let s = 0; s < t.steps.length; s++) lambda[this.peel[t.steps[s] + 1]] += size * t.taken[s];
+      }
     }
-    const m = eq.length;
+  }
+
+  /** Fills and factorises the equations of a block; how many of its unknowns have a column. */
+  private factor({ solver, equations, unknowns, tears }: Block): number {
+    const m = equations.length;
+    let n = unknowns.length,
+      sound = 0;
+    for (const t of tears) if (t.active) n++;
     solver.begin(m, n);
-    for (let c = 0; c < un.length; c++) this.enter(solver, c * m, un[c], this.equationAt);
-    for (let c = 0; c < active.length; c++) for (let r = 0; r < m; r++) solver.a[(un.length + c) * m + r] = -this.left[active[c]][eq[r]];
-    for (let r = 0; r < m; r++) solver.b[r] = rest[eq[r]];
-    solver.factor(1e-10);
-    if (active.length && solver.rank < n - off - this.openLoops) return this.solveWhole(need, lambda, out);
-    out.indeterminate = Math.max(0, n - off - solver.rank - this.openLoops);
-    out.remainder = solver.residual;
-    const x = solver.solve();
-    for (let c = 0; c < un.length; c++) lambda[un[c]] = x[c];
-    for (let c = 0; c < active.length; c++) {
-      const size = x[un.length + c];
-      lambda[torn[active[c]]] = size;
-      const taken = this.taken[active[c]];
-      for (let s = 0; s < taken.length; s++) lambda[this.peel[2 * s + 1]] += size * taken[s];
+    for (let c = 0; c < unknowns.length; c++) {
+      this.enter(solver, c * m, unknowns[c], this.rowInBlock);
+      if (this.closes(unknowns[c]) || !isNothing(this.columns.value[unknowns[c]])) sound++;
     }
+    let c = unknowns.length;
+    for (const t of tears) {
+      if (!t.active) continue;
+      for (const i of t.equations) solver.a[c * m + this.rowInBlock[i]] = -t.left[i];
+      c++;
+      sound++;
+    }
+    for (let r = 0; r < m; r++) solver.b[r] = this.rest[equations[r]];
+    solver.factor(1e-10);
+    return sound;
+  }
+
+  /** Solves the peeled equations for a torn unknown by itself, as large as one; 1. */
+  private tear({ unknown, left, taken, steps, reached, equations }: Tear): 1 {
+    const { peel } = this;
+    const { at, value } = this.columns;
+    for (const i of reached) left[i] = 0;
+    for (let j = 0; j < at[unknown].length; j++) left[at[unknown][j]] -= value[unknown][j];
+    let greatest = 0;
+    for (let s = 0; s < steps.length; s++) {
+      const i = peel[steps[s]],
+        k = peel[steps[s] + 1];
+      const x = this.share(i, k, left[i]);
+      taken[s] = x;
+      if (x === 0) continue;
+      for (let j = 0; j < at[k].length; j++) {
+        const part = value[k][j] * x;
+        left[at[k][j]] -= part;
+        if (Math.abs(part) > greatest) greatest = Math.abs(part);
+      }
+    }
+    // What is left of figures that cancel is nothing: as a column of its own it would pass for a sound one.
+    for (const i of equations) if (Math.abs(left[i]) < ROUNDING * greatest) left[i] = 0;
+    return 1;
   }
 
   private closes(unknown: number): boolean {
@@ -139,27 +185,25 @@ export class Multipliers {
   }
 
   /** Finds the peeled unknowns for a right side, in their order, and takes what they carry from it. */
-  private peelInto(rest: Float64Array, lambda: Float64Array | undefined, taken: Float64Array | undefined): void {
+  private peelInto(rest: Float64Array, lambda: Float64Array): void {
     const { peel } = this;
     const { at, value } = this.columns;
-    this.greatest = 0;
     for (let s = 0; s < peel.length; s += 2) {
       const i = peel[s];
       const k = peel[s + 1];
-      const col = at[k];
-      const val = value[k];
-      let pivot = 0;
-      for (let j = 0; j < col.length; j++) if (col[j] === i) pivot = val[j];
-      const x = pivot !== 0 ? rest[i] / pivot : 0;
-      if (lambda) lambda[k] = x;
-      if (taken) taken[s / 2] = x;
+      const x = (lambda[k] = this.share(i, k, rest[i]));
       if (x === 0) continue;
-      for (let j = 0; j < col.length; j++) {
-        const part = val[j] * x;
-        rest[col[j]] -= part;
-        if (taken && Math.abs(part) > this.greatest) this.greatest = Math.abs(part);
-      }
+      for (let j = 0; j < at[k].length; j++) rest[at[k][j]] -= value[k][j] * x;
     }
+  }
+
+  /** How large an unknown is that alone carries what is left of an equation. */
+  private share(equation: number, unknown: number, left: number): number {
+    const col = this.columns.at[unknown];
+    const val = this.columns.value[unknown];
+    let pivot = 0;
+    for (let j = 0; j < col.length; j++) if (col[j] === equation) pivot = val[j];
+    return pivot !== 0 ? left / pivot : 0;
   }
 
   /** Writes the column of an unknown into a matrix whose rows are the equations that `row` numbers. */
@@ -192,4 +236,60 @@ export class Multipliers {
 function isNothing(column: Float64Array): boolean {
   for (let j = 0; j < column.length; j++) if (Math.abs(column[j]) > NO_COLUMN) return false;
   return true;
+}
+
+function tearOf(unknown: number, { at }: Columns, peel: Int32Array, used: Uint8Array): Tear {
+  const reached = new Set<number>(at[unknown]);
+  const steps: number[] = [];
+  for (let s = 0; s < peel.length; s += 2) {
+    if (!reached.has(peel[s])) continue;
+    steps.push(s);
+    for (const i of at[peel[s + 1]]) reached.add(i);
+  }
+  return {
+    unknown,
+    steps: Int32Array.from(steps),
+    reached: Int32Array.from(reached),
+    equations: Int32Array.from([...reached].filter((i) => !used[i])),
+    left: new Float64Array(used.length),
+    taken: new Float64Array(steps.length),
+    active: false,
+  };
+}
+
+/** The equations that are left, in blocks that share no unknown. */
+function blocksOf(count: number, equations: Int32Array, unknowns: readonly number[], { at }: Columns, tears: readonly Tear[]) {
+  const isLeft = new Uint8Array(count);
+  for (const i of equations) isLeft[i] = 1;
+  const groups = new Groups(count);
+  const touched = (k: number): Int32Array => at[k].filter((i) => isLeft[i]);
+  for (const k of unknowns) groups.unite(touched(k));
+  for (const t of tears) groups.unite(t.equations);
+  const parts = new Map<number, { equations: number[]; unknowns: number[]; tears: Tear[] }>();
+  for (const i of equations) {
+    const part = parts.get(groups.of(i));
+    if (part) part.equations.push(i);
+    else parts.set(groups.of(i), { equations: [i], unknowns: [], tears: [] });
+  }
+  const loose: number[] = [];
+  for (const k of unknowns) {
+    const [first] = touched(k);
+    if (first === undefined) loose.push(k);
+    else parts.get(groups.of(first))!.unknowns.push(k);
+  }
+  for (const t of tears) {
+    if (t.equations.length) parts.get(groups.of(t.equations[0]))!.tears.push(t);
+    else loose.push(t.unknown);
+  }
+  const rowInBlock = new Int32Array(count).fill(-1);
+  const blocks = [...parts.values()].map((p): Block => {
+    p.equations.forEach((i, r) => (rowInBlock[i] = r));
+    return {
+      equations: Int32Array.from(p.equations),
+      unknowns: Int32Array.from(p.unknowns),
+      tears: p.tears,
+      solver: new LeastSquares(p.equations.length, p.unknowns.length + p.tears.length),
+    };
+  });
+  return { blocks, rowInBlock, loose: Int32Array.from(loose) };
 }

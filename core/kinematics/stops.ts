@@ -4,7 +4,7 @@ import { PiRatio, Ratio, div, exactly, piRatio, piToNumber, ratio, sub, toNumber
 import type { Port } from '../couplings/index';
 import type { Compiled } from './compiled';
 import { exactRatio } from './eliminate';
-import type { Coordinate } from './structure';
+import type { Coordinate, Structure } from './structure';
 
 /** A stop of one joint as it limits the source: exact where the train is. Turns or mm. */
 export interface MappedStop {
@@ -67,13 +67,23 @@ export function stopFindings(compiled: Compiled): Finding[] {
   return out;
 }
 
+const stopped = new WeakMap<Structure, { c: Coordinate; lower?: Ratio; upper?: Ratio }[]>();
+
+/** The coordinates that have stops, read once. */
+function stoppedOf(structure: Structure): readonly { c: Coordinate; lower?: Ratio; upper?: Ratio }[] {
+  let list = stopped.get(structure);
+  if (!list) {
+    list = structure.coordinates.map((c) => ({ c, ...stopsOf(c) })).filter((x) => x.lower ?? x.upper);
+    stopped.set(structure, list);
+  }
+  return list;
+}
+
 /** Stops of all joints that follow linearly from the driving coordinate alone, mapped onto it exactly. */
 export function mapStops(compiled: Compiled, driving: number, engagements = true): Interval {
   const out: Interval = {};
   const { structure, reduction } = compiled;
-  for (const c of structure.coordinates) {
-    const { lower, upper } = stopsOf(c);
-    if (!lower && !upper) continue;
+  for (const { c, lower, upper } of stoppedOf(structure)) {
     const k = c.index === driving ? piRatio(ratio(1)) : exactRatio(reduction, c.index, driving);
     if (!k || k.q.n === 0n) continue;
     const put = (own: Ratio | undefined, which: 'lower' | 'upper'): void => {

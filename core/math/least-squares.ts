@@ -28,6 +28,9 @@ export class LeastSquares {
   private readonly beta: Float64Array;
   private readonly tau: Float64Array;
   private readonly norms: Float64Array;
+  /** Rows, or columns, that a transformation touches. */
+  private readonly entered: Int32Array;
+  private readonly along: Float64Array;
   /** A square matrix of full rank is factorised by elimination: its triangles, and the order of its rows. */
   private readonly lu: Float64Array;
   private readonly order: Int32Array;
@@ -48,6 +51,8 @@ export class LeastSquares {
     this.beta = new Float64Array(Math.max(1, maxCols));
     this.tau = new Float64Array(Math.max(1, maxCols));
     this.norms = new Float64Array(Math.max(1, maxCols));
+    this.entered = new Int32Array(Math.max(1, maxRows, maxCols));
+    this.along = new Float64Array(Math.max(1, maxRows));
     const most = Math.min(maxRows, maxCols);
     this.lu = new Float64Array(Math.max(1, most * most));
     this.order = new Int32Array(Math.max(1, most));
@@ -203,7 +208,7 @@ export class LeastSquares {
 
   /** Householder transformations with column pivoting. */
   private triangularise(tolerance: number): number {
-    const { a, b, pivot, beta, norms, rows: m, cols: n } = this;
+    const { a, b, pivot, beta, norms, entered, rows: m, cols: n } = this;
     for (let j = 0; j < n; j++) {
       pivot[j] = j;
       let s = 0;
@@ -244,26 +249,30 @@ export class LeastSquares {
       if (alpha > 0) sign = -sign;
       const v0 = akk - alpha;
       beta[k] = -v0 / alpha;
-      for (let i = k + 1; i < m; i++) a[k * m + i] /= v0;
+      // Only rows that this column enters are touched: of a large system most are not.
+      let few = 0;
+      for (let i = k + 1; i < m; i++) {
+        if (a[k * m + i] === 0) continue;
+        a[k * m + i] /= v0;
+        entered[few++] = i;
+      }
       a[k * m + k] = alpha;
       for (let j = k + 1; j < n; j++) {
         let w = a[j * m + k];
-        for (let i = k + 1; i < m; i++) w += a[k * m + i] * a[j * m + i];
+        for (let e = 0; e < few; e++) w += a[k * m + entered[e]] * a[j * m + entered[e]];
+        if (w === 0 && a[j * m + k] === 0) continue;
         w *= beta[k];
         a[j * m + k] -= w;
+        for (let e = 0; e < few; e++) a[j * m + entered[e]] -= w * a[k * m + entered[e]];
         let left = 0;
-        for (let i = k + 1; i < m; i++) {
-          const v = a[j * m + i] - w * a[k * m + i];
-          a[j * m + i] = v;
-          left += v * v;
-        }
+        for (let i = k + 1; i < m; i++) left += a[j * m + i] * a[j * m + i];
         norms[j] = left;
       }
       let w = b[k];
-      for (let i = k + 1; i < m; i++) w += a[k * m + i] * b[i];
+      for (let e = 0; e < few; e++) w += a[k * m + entered[e]] * b[entered[e]];
       w *= beta[k];
       b[k] -= w;
-      for (let i = k + 1; i < m; i++) b[i] -= w * a[k * m + i];
+      for (let e = 0; e < few; e++) b[entered[e]] -= w * a[k * m + entered[e]];
       rank++;
     }
     this.rank = rank;
@@ -309,25 +318,33 @@ export class LeastSquares {
       return this.x;
     }
     if (this.square) return this.substitute();
-    const { a, b, x, pivot, tau, rows: m, cols: n, rank } = this;
+    const { a, b, x, pivot, tau, entered, along, rows: m, cols: n, rank } = this;
     x.fill(0, 0, n);
     // Fold the columns beyond the rank into the triangle from the right: [R S] Z = [T 0].
     for (let k = rank - 1; k >= 0 && rank < n; k--) {
-      let s = a[k * m + k] * a[k * m + k];
-      for (let j = rank; j < n; j++) s += a[j * m + k] * a[j * m + k];
+      let s = a[k * m + k] * a[k * m + k],
+        few = 0;
+      for (let j = rank; j < n; j++) {
+        if (a[j * m + k] === 0) continue;
+        s += a[j * m + k] * a[j * m + k];
+        entered[few++] = j;
+      }
       const size = Math.sqrt(s);
       const akk = a[k * m + k];
       const alpha = akk > 0 ? -size : size;
       const v0 = akk - alpha;
       tau[k] = -v0 / alpha;
-      for (let j = rank; j < n; j++) a[j * m + k] /= v0;
+      for (let e = 0; e < few; e++) a[entered[e] * m + k] /= v0;
       a[k * m + k] = alpha;
-      for (let i = 0; i < k; i++) {
-        let w = a[k * m + i];
-        for (let j = rank; j < n; j++) w += a[j * m + i] * a[j * m + k];
-        w *= tau[k];
-        a[k * m + i] -= w;
-        for (let j = rank; j < n; j++) a[j * m + i] -= w * a[j * m + k];
+      for (let i = 0; i < k; i++) along[i] = a[k * m + i];
+      for (let e = 0; e < few; e++) {
+        const col = entered[e] * m;
+        for (let i = 0, f = a[col + k]; i < k; i++) along[i] += a[col + i] * f;
+      }
+      for (let i = 0; i < k; i++) a[k * m + i] -= along[i] *= tau[k];
+      for (let e = 0; e < few; e++) {
+        const col = entered[e] * m;
+        for (let i = 0, f = a[col + k]; i < k; i++) a[col + i] -= along[i] * f;
       }
     }
     const y = this.norms;
