@@ -298,8 +298,8 @@ console.log('\nA design of 300 elements (150 couplings)');
     now = edited();
     history = withStep(history, { name: `edit ${k}`, before, after: now }, false);
     if (k % 3 === 2) {
-      const u = undo(history);
-      if (u) {
+      const u = undo(history, now, (present) => ({ state: present }));
+      if (u?.state) {
         history = u.history;
         now = u.state;
       }

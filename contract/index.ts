@@ -26,13 +26,16 @@ export const ROUTES = {
   shareLink: (id: string, link: string): string => `/api/designs/${id}/links/${link}`,
   designAudit: (id: string): string => `/api/designs/${id}/audit`,
   takeLink: '/api/links',
+  deleted: '/api/deleted',
   session: '/api/session',
   sessions: '/api/sessions',
+  oneSession: (id: string): string => `/api/sessions/${id}`,
   passphrase: '/api/passphrase',
   join: '/api/join',
   people: '/api/people',
   person: (id: string): string => `/api/people/${id}`,
   reset: (id: string): string => `/api/people/${id}/reset`,
+  transfer: (id: string): string => `/api/people/${id}/transfer`,
   invitations: '/api/invitations',
   invitation: (id: string) => `/api/invitations/${id}`,
   audit: '/api/audit',
@@ -70,6 +73,13 @@ export interface DesignList {
   designs: DesignLine[];
   /** Where the next page begins, where there is one. */
   next?: string;
+}
+
+/** A design of one's own that was deleted and can still be restored. */
+export interface DeletedLine {
+  id: string;
+  name: string;
+  deletedAt: string;
 }
 
 export interface StoredDesign {
@@ -138,6 +148,19 @@ export interface SessionAnswer {
   person?: PersonLine & { login: string; role: 'administrator' | 'member' };
   /** Nobody has an account yet: the administrator's comes from the command line. */
   empty?: boolean;
+}
+/** Where a person is signed in. */
+export interface SessionLine {
+  id: string;
+  begun: string;
+  /** To the minute. */
+  seen: string;
+  /** The one that asks. */
+  present: boolean;
+}
+/** How many designs went over to somebody else. */
+export interface TransferAnswer {
+  designs: number;
 }
 export interface InvitationAnswer {
   /** Goes into a link behind `#`, so that no server on the way writes it down. */
@@ -235,6 +258,9 @@ export type ChangePassphrase = { current: string; next: string };
 export const inviteSchema = one({ role });
 export const personChangeSchema = one({ role: role.optional(), disabled: yup.boolean().strict() });
 export type PersonChange = { role?: 'administrator' | 'member'; disabled?: boolean };
+export const transferSchema = one({
+  to: yup.string().strict().required('to is missing: say whose they become').matches(ID_PATTERN, 'to must be the id of a person'),
+});
 export const shareSchema = one({ may });
 export const linkSchema = one({ may, days: yup.number().strict().required().integer().min(1).max(365) });
 export type NewLink = { may: 'look' | 'edit'; days: number };

@@ -145,7 +145,7 @@ test.describe('work kept on this machine', () => {
 });
 
 test.describe('two versions', () => {
-  test('that touch different things are joined, and undo goes back', async ({ page, site }) => {
+  test('that touch different things are joined, and undo takes back only what was done here', async ({ page, site }) => {
     const id = await openCopy(page, site, 'Level board');
     await saveElsewhere(page, site, id, { note: 'Seen in spring' });
     await rename(page, 'Level board, north');
@@ -154,9 +154,10 @@ test.describe('two versions', () => {
     await dialog.getByRole('button', { name: 'Join both' }).click();
     await saved(page);
     expect((await stored(page, site, id)).design).toMatchObject({ name: 'Level board, north', note: 'Seen in spring' });
-    await page.getByRole('button', { name: 'Undo: Join both' }).click();
     await page.getByRole('button', { name: 'Undo: Rename the design' }).click();
     await expect(name(page)).toHaveValue('Level board (copy)');
+    await saved(page);
+    expect((await stored(page, site, id)).design).toMatchObject({ name: 'Level board (copy)', note: 'Seen in spring' });
   });
 
   test('a design deleted elsewhere is brought back with the work', async ({ page, site }) => {
@@ -166,6 +167,23 @@ test.describe('two versions', () => {
     await expect(page.getByText('This design was deleted elsewhere')).toBeVisible();
     await page.getByRole('button', { name: 'Bring it back' }).click();
     await holds(page, site, id, 'Still worked on');
+  });
+
+  test('a deleted design is found among the deleted ones and restored', async ({ page, site }) => {
+    const id = await openCopy(page, site, 'Level board');
+    await rename(page, 'Taken away by mistake');
+    await holds(page, site, id, 'Taken away by mistake');
+    await page.request.delete(`${site.url}api/designs/${id}`);
+    await page.goto(site.url);
+    await page.getByRole('button', { name: 'Deleted designs' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Deleted designs' });
+    expect(await axeFindings(page)).toEqual([]);
+    await dialog.getByRole('button', { name: 'Restore Taken away by mistake' }).click();
+    await expect(dialog.getByText('No deleted designs.').or(dialog.getByRole('table'))).toBeVisible();
+    await expect(dialog.getByText('Taken away by mistake')).toHaveCount(0);
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await page.getByRole('link', { name: 'Taken away by mistake', exact: true }).click();
+    await expect(name(page)).toHaveValue('Taken away by mistake');
   });
 
   test('the history is looked at, compared in words, named and brought back', async ({ page, site }) => {
@@ -261,7 +279,21 @@ test.describe('a team', () => {
     await dialog.getByLabel('Passphrase').fill(words['ben']);
     await dialog.getByRole('button', { name: 'Sign in' }).click();
     await holds(ben, teamSite, id, 'After the session');
+
+    // His account is closed; what is his goes over to her.
+    const his = await openCopy(ben, teamSite, 'Screw gate');
     await ben.context().close();
+    await ada.goto(teamSite.url);
+    await ada.getByRole('button', { name: 'Ada Brook' }).click();
+    await expect(ada.getByRole('list', { name: 'Signed in' })).toContainText('here');
+    await ada.getByRole('tab', { name: 'People' }).click();
+    const row = ada.getByRole('row', { name: /Ben Sallow/ });
+    await row.getByRole('button', { name: 'Close account' }).click();
+    await row.getByRole('button', { name: 'Transfer designs' }).click();
+    await ada.getByRole('menuitem', { name: 'To Ada Brook' }).click();
+    await expect(ada.getByText('1 design of Ben Sallow now belongs to Ada Brook.')).toBeVisible();
+    await ada.goto(`${teamSite.url}design/${his}`);
+    await expect(name(ada)).toHaveValue('Screw gate (copy)');
     await ada.close();
   });
 

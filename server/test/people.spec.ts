@@ -132,6 +132,22 @@ describe('a session', () => {
     expect((await new Client().signIn(m.login, 'a paddle of weathered oak')).status).toBe(200);
   });
 
+  it('is listed with the others of its person, and each can be ended by itself', async () => {
+    const m = await member();
+    const other = new Client();
+    await other.signIn(m.login);
+    const list = (await m.call('GET', '/api/sessions')).body as { id: string; present: boolean; begun: string }[];
+    expect(list.map((s) => s.present).sort()).toEqual([false, true]);
+    expect(list.every((s) => Math.abs(Date.parse(s.begun) - Date.now()) < 60_000)).toBe(true);
+    const there = list.find((s) => !s.present)!;
+    const stranger = await member();
+    expect((await stranger.call('DELETE', `/api/sessions/${there.id}`)).status).toBe(404);
+    expect((await m.call('DELETE', '/api/sessions/nothing')).status).toBe(404);
+    expect((await m.call('DELETE', `/api/sessions/${there.id}`)).status).toBe(204);
+    expect((await other.call('GET', '/api/designs')).status).toBe(401);
+    expect((await m.call('GET', '/api/designs')).status).toBe(200);
+  });
+
   it('is not to be had by trying: ten wrong ones on two servers, and also the right one has to wait', async () => {
     const m = await member();
     const unknown = await new Client().signIn('nobody at all'.replaceAll(' ', ''));
@@ -246,6 +262,43 @@ describe('designs of people', () => {
     expect((await other.call('GET', `/api/designs/${id}`)).status).toBe(404);
     const actions = (await owner.call('GET', `/api/designs/${id}/audit`)).body.map((a: any) => a.action);
     expect(actions).toEqual(expect.arrayContaining(['created', 'shared', 'opened', 'saved', 'unshared']));
+  });
+
+  it('are listed when deleted, to their owner alone, and restored from there', async () => {
+    const [owner, other] = [await member(), await member()];
+    const id = await create(owner, 'Taken away');
+    await owner.call('PUT', `/api/designs/${id}/shares/${other.id}`, { may: 'edit' });
+    expect((await owner.call('GET', '/api/deleted')).body).toEqual([]);
+    await owner.call('DELETE', `/api/designs/${id}`);
+    expect((await owner.call('GET', '/api/deleted')).body).toMatchObject([{ id, name: 'Taken away' }]);
+    expect((await other.call('GET', '/api/deleted')).body).toEqual([]);
+    expect((await new Client().call('GET', '/api/deleted')).status).toBe(401);
+    expect((await owner.call('POST', `/api/designs/${id}/restore`)).status).toBe(200);
+    expect((await owner.call('GET', '/api/deleted')).body).toEqual([]);
+  });
+
+  it('of a closed account go over to another person, with what they are shared for', async () => {
+    const [admin, owner, heir, guest] = [await member('administrator'), await member(), await member(), await member()];
+    const ids = [await create(owner, 'First'), await create(owner, 'Second'), await create(owner, 'Third')];
+    await owner.call('PUT', `/api/designs/${ids[0]}/shares/${heir.id}`, { may: 'look' });
+    await owner.call('PUT', `/api/designs/${ids[0]}/shares/${guest.id}`, { may: 'look' });
+    await owner.call('DELETE', `/api/designs/${ids[2]}`);
+    const transfer = (by: Client, to: string) => by.call('POST', `/api/people/${owner.id}/transfer`, { to });
+    expect((await transfer(heir, heir.id)).status).toBe(403);
+    expect((await transfer(admin, heir.id)).body.title).toMatch(/close it first/);
+    await admin.call('PATCH', `/api/people/${owner.id}`, { disabled: true });
+    expect((await transfer(admin, owner.id)).body.problems[0]).toMatchObject({ path: 'to' });
+    expect((await transfer(admin, randomUUID())).status).toBe(404);
+    expect((await transfer(admin, 'nobody')).status).toBe(422);
+    expect((await transfer(admin, heir.id)).body).toEqual({ designs: 3 });
+    expect((await transfer(admin, heir.id)).body).toEqual({ designs: 0 });
+    for (const id of ids.slice(0, 2)) expect((await heir.call('GET', `/api/designs/${id}`)).body.may).toBe('own');
+    expect((await heir.call('GET', '/api/deleted')).body).toMatchObject([{ id: ids[2] }]);
+    expect((await guest.call('GET', `/api/designs/${ids[0]}`)).body.may).toBe('look');
+    expect((await heir.call('GET', `/api/designs/${ids[0]}/shares`)).body.shares.map((s: any) => s.person.id)).toEqual([guest.id]);
+    expect((await admin.call('GET', `/api/designs/${ids[0]}`)).status).toBe(404);
+    const said = (await admin.call('GET', '/api/audit')).body.filter((a: any) => a.action === 'designs transferred');
+    expect(said.map((a: any) => a.detail)).toContainEqual(expect.stringMatching(/^3 from Person \d+ to Person \d+$/));
   });
 
   it('are kept in folders of each person’s own', async () => {

@@ -22,7 +22,9 @@ export type Action =
   | 'invited'
   | 'joined'
   | 'passphrase set'
-  | 'account changed';
+  | 'account changed'
+  | 'designs transferred'
+  | 'session ended';
 
 const HOUR = 3_600_000;
 const KEPT_DAYS = 400;

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ChangePassphrase, InvitationAnswer, InvitationLine, Join, PersonChange, PersonLine } from '@unirota/contract';
+import type { ChangePassphrase, InvitationAnswer, InvitationLine, Join, PersonChange, PersonLine, TransferAnswer } from '@unirota/contract';
 import type { Database, Statements } from '../database/database';
 import { Refusal } from '../http/problem';
 import type { Audit } from './audit';
@@ -187,6 +187,25 @@ export class People {
       await this.sessions.endAll(person.id, s);
       await this.audit.note(person, 'passphrase set', null, '', s);
       return this.sessions.begin(person.id, s);
+    });
+  }
+
+  /** Gives all designs of a closed account to somebody else, deleted ones with them; what they were shared for stays. */
+  async transfer(id: string, to: string, by: Person): Promise<TransferAnswer> {
+    return this.database.transaction(async (s) => {
+      // In one order, so that two at once do not wait for each other.
+      const rows = new Map<string, PersonRow>();
+      for (const x of [...new Set([id, to])].sort()) rows.set(x, await personRow(s, x));
+      const [from, heir] = [rows.get(id)!, rows.get(to)!];
+      if (!from.disabled_at) throw new Refusal(422, 'Only designs of a closed account can be transferred: close it first');
+      if (heir.disabled_at) {
+        throw new Refusal(422, 'This account is closed', { problems: [{ path: 'to', message: 'This account is closed: choose another person' }] });
+      }
+      // What the new owner had been given of them is his own now.
+      await s.change('DELETE s FROM shares s JOIN designs d ON d.id = s.design_id WHERE s.person_id = :to AND d.owner_id = :id', { id, to });
+      const designs = await s.change('UPDATE designs SET owner_id = :to WHERE owner_id = :id', { id, to });
+      await this.audit.note(by, 'designs transferred', null, `${designs} from ${from.name} to ${heir.name}`, s);
+      return { designs };
     });
   }
 

@@ -1,4 +1,4 @@
-import { Router } from 'express';
+import { type Request, Router } from 'express';
 import {
   type ChangePassphrase,
   type Join,
@@ -10,6 +10,7 @@ import {
   passphraseSchema,
   personChangeSchema,
   signInSchema,
+  transferSchema,
 } from '@unirota/contract';
 import type { Config } from '../config';
 import { smallBody } from '../http/body';
@@ -84,6 +85,14 @@ export function accountRoutes({ config, people, sessions, attempts, audit }: Acc
     setSession(req, res, config, undefined);
     res.status(204).end();
   });
+  r.get('/sessions', async (req, res) => void res.json(await sessions.list(personOf(res).id, sessionToken(req, config))));
+  r.delete('/sessions/:id', async (req, res) => {
+    const person = personOf(res);
+    const none = new Refusal(404, 'There is no such session');
+    if (!(await sessions.endOne(person.id, hashIn(req, none)))) throw none;
+    await audit.note(person, 'session ended');
+    res.status(204).end();
+  });
   r.put('/passphrase', smallBody, async (req, res) => {
     const person = personOf(res) as SignedIn;
     const change = checked<ChangePassphrase>(passphraseSchema, req.body);
@@ -108,6 +117,11 @@ export function accountRoutes({ config, people, sessions, attempts, audit }: Acc
     const by = administratorOf(res);
     res.status(201).json(await people.offerNewPassphrase(idIn(req, 'id', NOBODY), by));
   });
+  r.post('/people/:id/transfer', smallBody, async (req, res) => {
+    const by = administratorOf(res);
+    const { to } = checked<{ to: string }>(transferSchema, req.body);
+    res.json(await people.transfer(idIn(req, 'id', NOBODY), to, by));
+  });
   r.post('/invitations', smallBody, async (req, res) => {
     const by = administratorOf(res);
     res.status(201).json(await people.invite(checked<{ role: 'administrator' | 'member' }>(inviteSchema, req.body).role, by));
@@ -118,9 +132,7 @@ export function accountRoutes({ config, people, sessions, attempts, audit }: Acc
   });
   r.delete('/invitations/:id', async (req, res) => {
     const by = administratorOf(res);
-    const id = String(req.params['id']);
-    if (!/^[0-9a-f]{64}$/.test(id)) throw new Refusal(404, 'There is no such invitation');
-    await people.revokeInvitation(id, by);
+    await people.revokeInvitation(hashIn(req, new Refusal(404, 'There is no such invitation')), by);
     res.status(204).end();
   });
   r.get('/audit', async (req, res) => {
@@ -130,4 +142,11 @@ export function accountRoutes({ config, people, sessions, attempts, audit }: Acc
     res.json(await audit.list(null, before, by.id));
   });
   return r;
+}
+
+/** What lists call a session or an invitation: the hash of its token. */
+function hashIn(req: Request, otherwise: Refusal): string {
+  const id = String(req.params['id']);
+  if (!/^[0-9a-f]{64}$/.test(id)) throw otherwise;
+  return id;
 }

@@ -1,3 +1,4 @@
+import type { SessionLine } from '@unirota/contract';
 import type { Database, Statements } from '../database/database';
 import type { Person } from './person';
 import { newToken, tokenHash } from './token';
@@ -45,6 +46,22 @@ export class Sessions {
 
   async end(token: string): Promise<void> {
     await this.database.change('DELETE FROM sessions WHERE token_hash = :hash', { hash: tokenHash(token) });
+  }
+
+  /** Where a person is signed in, the newest first. `token` is that of the session that asks. */
+  async list(person: string, token: string | undefined): Promise<SessionLine[]> {
+    const rows = await this.database.read<{ id: string; created_at: Date; seen_at: Date }>(
+      `SELECT LOWER(HEX(token_hash)) AS id, created_at, seen_at FROM sessions
+        WHERE person_id = :person AND seen_at > :idle AND created_at > :oldest ORDER BY created_at DESC LIMIT 100`,
+      { person, ...this.limits(Date.now()) },
+    );
+    const present = token && tokenHash(token).toString('hex');
+    return rows.map((r) => ({ id: r.id, begun: r.created_at.toISOString(), seen: r.seen_at.toISOString(), present: r.id === present }));
+  }
+
+  /** Ends one of a person's sessions, by what the list calls it. False where he has none of that name. */
+  async endOne(person: string, id: string): Promise<boolean> {
+    return (await this.database.change('DELETE FROM sessions WHERE person_id = :person AND token_hash = UNHEX(:id)', { person, id })) > 0;
   }
 
   async endAll(person: string, s: Pick<Statements, 'change'> = this.database): Promise<void> {

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { inflate } from 'node:zlib';
 import { promisify } from 'node:util';
 import type { Logger } from 'pino';
-import { DesignList, FolderLine, LIST_PAGE, ListOrder, May, RevisionLine, SaveAnswer } from '@unirota/contract';
+import { type DeletedLine, DesignList, FolderLine, LIST_PAGE, ListOrder, May, RevisionLine, SaveAnswer } from '@unirota/contract';
 import type { Audit } from '../accounts/audit';
 import { LOCAL_ID, type Person } from '../accounts/person';
 import type { Database, Statements } from '../database/database';
@@ -63,6 +63,8 @@ const ONE_SAVE = 'This save was already used for another design: give every save
 const KEY_EVERY = 60;
 /** Sketches on one page of the list together, bytes. */
 const SKETCH_ROOM = 72 * 1024;
+/** So many of the deleted designs are listed. */
+const MOST_DELETED = 200;
 const THIN_EVERY = 3_600_000;
 /** So few revisions need no thinning. */
 const FEW = 20;
@@ -366,6 +368,15 @@ export class PersonsDesigns {
       { me: this.person.id, id, made: made.id },
     );
     return made;
+  }
+
+  /** What this person has deleted and can still restore, the latest first. */
+  async deleted(): Promise<DeletedLine[]> {
+    const rows = await this.options.database.read<{ id: string; name: string; deleted_at: Date }>(
+      `SELECT id, name, deleted_at FROM designs WHERE owner_id = :me AND deleted_at IS NOT NULL ORDER BY deleted_at DESC, id LIMIT ${MOST_DELETED}`,
+      { me: this.person.id },
+    );
+    return rows.map((r) => ({ id: r.id, name: r.name, deletedAt: r.deleted_at.toISOString() }));
   }
 
   async remove(id: string): Promise<void> {

@@ -54,6 +54,7 @@ export function designRoutes(designs: Designs): Router {
     res.status(201);
     sendStored(res, await his.create(await his.check('create', bytes(req))));
   });
+  r.get('/deleted', async (_req, res) => void res.json(await mine(res).deleted()));
   r.get('/folders', async (_req, res) => void res.json(await mine(res).folders()));
   r.put('/designs/:id/folder', smallBody, async (req, res) => {
     await mine(res).file(idIn(req), checked<{ folder: string | null }>(folderSchema, req.body).folder);

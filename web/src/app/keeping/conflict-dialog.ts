@@ -11,7 +11,6 @@ import { takeAway } from '../services/take-away';
 import type { Saver } from './saver';
 
 export interface ConflictChoice {
-  name: string;
   design: Design;
   theirs: StoredDesign;
 }
@@ -148,7 +147,7 @@ export class ConflictDialog {
   protected choose(which: 'mine' | 'theirs' | 'both'): void {
     const theirs = this.theirs()!;
     const design = which === 'theirs' ? theirs.design : which === 'mine' ? this.data.design() : this.merged()!.design;
-    this.ref.close({ name: { mine: 'Go on with mine', theirs: 'Go on with the other', both: 'Join both' }[which], design, theirs });
+    this.ref.close({ design, theirs });
   }
 
   protected download(): void {

@@ -4,6 +4,7 @@ import { Observable, catchError, concatMap, scan, switchMap, throwError, timeout
 import {
   AuditLine,
   ChangePassphrase,
+  DeletedLine,
   DesignList,
   FolderLine,
   InvitationAnswer,
@@ -21,9 +22,11 @@ import {
   SaveAnswer,
   SaveRequest,
   SessionAnswer,
+  SessionLine,
   SharesAnswer,
   SignIn,
   StoredDesign,
+  TransferAnswer,
 } from '@unirota/contract';
 import type { Design } from '@unirota/core/document';
 import type { StrengthNews, StrengthRequest } from '@unirota/contract/strength';
@@ -126,6 +129,10 @@ export class ApiService {
     return this.guarded(this.http.post<StoredDesign>(ROUTES.restore(id), {})).pipe(ofThisVersion);
   }
 
+  deleted(): Observable<DeletedLine[]> {
+    return this.guarded(this.http.get<DeletedLine[]>(ROUTES.deleted));
+  }
+
   revisions(id: string): Observable<RevisionLine[]> {
     return this.guarded(this.http.get<RevisionLine[]>(ROUTES.revisions(id)));
   }
@@ -154,6 +161,12 @@ export class ApiService {
   signOutEverywhere(): Observable<void> {
     return this.plain(this.http.delete<void>(ROUTES.sessions));
   }
+  sessions(): Observable<SessionLine[]> {
+    return this.guarded(this.http.get<SessionLine[]>(ROUTES.sessions));
+  }
+  endSession(id: string): Observable<void> {
+    return this.guarded(this.http.delete<void>(ROUTES.oneSession(id)));
+  }
   changePassphrase(request: ChangePassphrase): Observable<void> {
     return this.guarded(this.http.put<void>(ROUTES.passphrase, request));
   }
@@ -162,6 +175,9 @@ export class ApiService {
   }
   changePerson(id: string, change: PersonChange): Observable<void> {
     return this.guarded(this.http.patch<void>(ROUTES.person(id), change));
+  }
+  transfer(person: string, to: string): Observable<TransferAnswer> {
+    return this.guarded(this.http.post<TransferAnswer>(ROUTES.transfer(person), { to }));
   }
   invite(role: 'administrator' | 'member'): Observable<InvitationAnswer> {
     return this.guarded(this.http.post<InvitationAnswer>(ROUTES.invitations, { role }));

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Clipboard } from '@angular/cdk/clipboard';
 import { DatePipe } from '@angular/common';
 import { FormControl, FormGroup, ReactiveFormsModule } from '@angular/forms';
@@ -6,6 +6,7 @@ import { MatButton } from '@angular/material/button';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
 import { MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatTableModule } from '@angular/material/table';
 import { MatTab, MatTabGroup } from '@angular/material/tabs';
 import type { Observable } from 'rxjs';
@@ -16,6 +17,7 @@ import {
   LONGEST_PASSPHRASE,
   type PersonChange,
   type PersonLine,
+  type SessionLine,
 } from '@unirota/contract';
 import { ApiService, type ServerTrouble } from '../services/api.service';
 import { PassphraseField } from './passphrase-field';
@@ -35,6 +37,9 @@ import { SessionService } from './session.service';
     MatFormField,
     MatInput,
     MatLabel,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
     MatTab,
     MatTabGroup,
     MatTableModule,
@@ -60,6 +65,19 @@ import { SessionService } from './session.service';
             <button matButton="outlined" type="button" (click)="session.signOut()">Sign out</button>
             <button matButton type="button" (click)="session.signOut(true)">Sign out everywhere</button>
           </span>
+          <h3>Signed in</h3>
+          <ul class="open" aria-label="Signed in">
+            @for (s of sessions(); track s.id) {
+              <li>
+                Since {{ s.begun | date: 'd MMM y, HH:mm' }}, last seen {{ s.seen | date: 'd MMM, HH:mm' }}
+                @if (s.present) {
+                  <span class="soft">· here</span>
+                } @else {
+                  <button matButton type="button" (click)="run(api.endSession(s.id))">Sign out there</button>
+                }
+              </li>
+            }
+          </ul>
         </mat-tab>
         @if (me()?.role === 'administrator') {
           <mat-tab label="People">
@@ -86,11 +104,20 @@ import { SessionService } from './session.service';
                   <button matButton type="button" (click)="set(p, { disabled: !p.disabled })">
                     {{ p.disabled ? 'Open account' : 'Close account' }}
                   </button>
+                  @if (p.disabled) {
+                    <button matButton type="button" [matMenuTriggerFor]="heirs">Transfer designs</button>
+                    <mat-menu #heirs="matMenu">
+                      @for (h of open(); track h.id) {
+                        <button mat-menu-item type="button" (click)="transfer(p, h)">To {{ h.name }}</button>
+                      }
+                    </mat-menu>
+                  }
                 </td>
               </ng-container>
               <tr mat-header-row *matHeaderRowDef="columns"></tr>
               <tr mat-row *matRowDef="let p; columns: columns" [class.soft]="p.disabled"></tr>
             </table>
+            <span role="status">{{ moved() }}</span>
             <span class="row">
               <button matButton="filled" type="button" (click)="invite('member')">Invite somebody</button>
               <button matButton="outlined" type="button" (click)="invite('administrator')">Invite an administrator</button>
@@ -179,7 +206,7 @@ import { SessionService } from './session.service';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PeopleDialog {
-  private readonly api = inject(ApiService);
+  protected readonly api = inject(ApiService);
   protected readonly session = inject(SessionService);
   protected readonly clipboard = inject(Clipboard);
   protected readonly longest = LONGEST_PASSPHRASE;
@@ -187,6 +214,10 @@ export class PeopleDialog {
   protected readonly people = signal<PersonLine[]>([]);
   protected readonly invitations = signal<InvitationLine[]>([]);
   protected readonly audit = signal<AuditLine[]>([]);
+  protected readonly sessions = signal<SessionLine[]>([]);
+  /** Who may be given the designs of a closed account. */
+  protected readonly open = computed(() => this.people().filter((p) => !p.disabled));
+  protected readonly moved = signal('');
   protected readonly trouble = signal('');
   protected readonly said = signal('');
   protected readonly link = signal('');
@@ -206,8 +237,9 @@ export class PeopleDialog {
   }
 
   private load(): void {
-    if (this.me()?.role !== 'administrator') return;
     const failed = (e: Error): void => this.trouble.set(e.message);
+    this.api.sessions().subscribe({ next: (s) => this.sessions.set(s), error: failed });
+    if (this.me()?.role !== 'administrator') return;
     this.api.people().subscribe({ next: (p) => this.people.set(p), error: failed });
     this.api.invitations().subscribe({ next: (i) => this.invitations.set(i), error: failed });
     this.api.audit().subscribe({ next: (a) => this.audit.set(a), error: failed });
@@ -237,6 +269,12 @@ export class PeopleDialog {
   protected invite(role: 'administrator' | 'member'): void {
     this.run(this.api.invite(role), (a) => this.show(a, role === 'member' ? 'Invitation' : 'Invitation of an administrator', ''));
   }
+  protected transfer(from: PersonLine, to: PersonLine): void {
+    this.moved.set('');
+    this.run(this.api.transfer(from.id, to.id), ({ designs }) => {
+      this.moved.set(`${designs === 1 ? '1 design' : `${designs} designs`} of ${from.name} now belong${designs === 1 ? 's' : ''} to ${to.name}.`);
+    });
+  }
   protected revoke(i: InvitationLine): void {
     this.run(this.api.revokeInvitation(i.id));
   }
@@ -250,7 +288,7 @@ export class PeopleDialog {
     this.link.set(`${location.origin}/join#${token}${kind}`);
   }
 
-  private run<T>(work: Observable<T>, then?: (x: T) => void): void {
+  protected run<T>(work: Observable<T>, then?: (x: T) => void): void {
     this.trouble.set('');
     work.subscribe({
       next: (x) => {

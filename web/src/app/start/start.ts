@@ -272,6 +272,15 @@ export class Start {
     });
   }
 
+  protected async showDeleted(): Promise<void> {
+    const [{ MatDialog }, { DeletedDialog }] = await Promise.all([import('@angular/material/dialog'), import('./deleted-dialog')]);
+    this.injector
+      .get(MatDialog)
+      .open(DeletedDialog)
+      .afterClosed()
+      .subscribe(() => this.load());
+  }
+
   protected startRename(d: DesignLine): void {
     this.renameProblem.set('');
     this.doubled = undefined;

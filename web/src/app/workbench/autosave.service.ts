@@ -38,7 +38,7 @@ export class AutosaveService {
         .subscribe({ next: (stored) => this.doc.show(stored.design, 'revision'), error: (e: Error) => this.doc.failure.set(e.message) });
       return;
     }
-    const keeper = new Keeper({ api: this.api, id, owner: this.session.owner(), changed: (d) => this.doc.adopt('From another tab', d) });
+    const keeper = new Keeper({ api: this.api, id, owner: this.session.owner(), changed: (d) => this.doc.adopt(d) });
     this.keeper.set(keeper);
     keeper.open().then(
       ({ design, may, damaged }) => {
@@ -83,9 +83,9 @@ export class AutosaveService {
       ?.forget(writer)
       .then(() => this.damaged.update((l) => l.filter((d) => d.writer !== writer)));
   }
-  /** After a conflict a person has chosen what goes on. It is a step that can be undone. */
-  settleConflict(name: string, after: Design, theirs: StoredDesign): void {
-    this.doc.adopt(name, after);
+  /** After a conflict a person has chosen what goes on. What was not chosen is kept beside the history. */
+  settleConflict(after: Design, theirs: StoredDesign): void {
+    this.doc.adopt(after);
     this.keeper()?.settle(after, theirs);
   }
 }

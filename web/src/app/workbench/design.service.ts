@@ -1,15 +1,22 @@
 import { Injectable, computed, signal } from '@angular/core';
 import { Subject } from 'rxjs';
 import { hasWeight, inCase, withSettings, withWeight } from '@unirota/core';
-import { Design, Id, type Settings, emptyDesign, readDesign } from '@unirota/core/document';
+import { Design, Id, type Settings, emptyDesign, mergeDesigns, readDesign } from '@unirota/core/document';
 import type { May } from '@unirota/contract';
-import { History, emptyHistory, redo, undo, withStep } from '../services/history';
+import { type Carry, type History, type Travelled, emptyHistory, redo, undo, withStep } from '../services/history';
 import { type Kind, LISTS, type Selection } from './items';
 
 const READ_ONLY = {
   shared: 'You may look at this design, not edit it: duplicate it to have one of your own',
   revision: 'This is an earlier revision: bring it back to go on from it',
 } as const;
+
+/** A step made in a design that others have changed since. */
+const carried: Carry<Design> = (present, from, to) => {
+  const { design, clashes } = mergeDesigns(from, present, to);
+  const clash = clashes.length ? `the same was changed elsewhere since. ${clashes[0]}` : readDesign(design).problems?.[0].message;
+  return clash === undefined ? { state: design } : { clash };
+};
 
 const MECHANISM = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted', 'settings'] as const;
 
@@ -59,12 +66,10 @@ export class DesignService {
     this.design.set(design);
     this.opened.set(true);
   }
-  /** A state that came from elsewhere, as a step that can be undone. */
-  adopt(name: string, after: Design): void {
+  /** A state that came from elsewhere. It is no step of this tab's: undoing takes back what was done here, and leaves what others did. */
+  adopt(after: Design): void {
     if (!this.opened()) return this.design.set(after);
     this.before.next();
-    const before = this.design();
-    this.history.update((h) => withStep(h, { name, before, after }));
     this.take(after);
   }
 
@@ -114,18 +119,18 @@ export class DesignService {
   }
 
   undo(): void {
-    this.travel(undo(this.history()), 'Undone');
+    this.travel(undo(this.history(), this.design(), carried), 'Undone', 'Cannot undo');
   }
   redo(): void {
-    this.travel(redo(this.history()), 'Done again');
+    this.travel(redo(this.history(), this.design(), carried), 'Done again', 'Cannot redo');
   }
-  private travel(r: ReturnType<typeof undo<Design>>, word: string): void {
+  private travel(r: Travelled<Design> | undefined, word: string, not: string): void {
     if (!r) return;
     this.before.next();
     this.history.set(r.history);
-    this.put(r.state, true);
+    if (r.state) this.put(r.state, true);
     this.recent.set('');
-    this.said.set(`${word}: ${r.name}`);
+    this.said.set(r.state ? `${word}: ${r.name}` : `${not} “${r.name}”: ${r.clash}`);
   }
   private put(design: Design, back = false): void {
     this.take(design);

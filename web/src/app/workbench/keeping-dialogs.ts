@@ -33,7 +33,7 @@ export class KeepingDialogs {
         .afterClosed()
         .subscribe((choice) => {
           this.choosing = false;
-          if (choice) this.autosave.settleConflict(choice.name, choice.design, choice.theirs);
+          if (choice) this.autosave.settleConflict(choice.design, choice.theirs);
         });
     } catch (e) {
       this.choosing = false;

@@ -131,6 +131,28 @@ describe('building in the workbench', () => {
     expect(name(s)).toBe(cure.label);
   });
 
+  it('undoes what was done here and leaves what came from elsewhere; where both changed a thing, says so', () => {
+    const s = opened(demo('paddle-winding-gear'));
+    const teeth = (id: string): unknown => s.doc.item({ kind: 'element', id })!['teeth'];
+    const change = (id: string, n: number): unknown => s.doc.editItem({ kind: 'element', id }, `Teeth of ${id}`, (e) => ({ ...e, teeth: n }));
+    const was = teeth('z2');
+    change('z2', 90);
+    const { elements } = s.doc.design();
+    s.doc.adopt({ ...s.doc.design(), note: 'Seen in spring', elements: elements.map((e) => (e.id === 'z1' ? { ...e, teeth: 20 } : e)) });
+    change('z1', 21);
+    s.doc.undo();
+    expect(teeth('z1')).toBe(20);
+    s.doc.undo();
+    expect([teeth('z2'), teeth('z1'), s.doc.design().note]).toEqual([was, 20, 'Seen in spring']);
+    s.doc.redo();
+    expect([teeth('z2'), teeth('z1')]).toEqual([90, 20]);
+    s.doc.adopt({ ...s.doc.design(), elements: s.doc.design().elements.map((e) => (e.id === 'z2' ? { ...e, teeth: 95 } : e)) });
+    s.doc.undo();
+    expect(teeth('z2')).toBe(95);
+    expect(s.doc.said()).toMatch(/^Cannot undo “Teeth of z2”: the same was changed elsewhere since. Element “.*” was changed in both$/);
+    expect(s.doc.history().done).toEqual([]);
+  });
+
   it('refuses what the schema does not let through, in words, and keeps the design', () => {
     const s = opened(demo('paddle-winding-gear'));
     const before = s.doc.design();
