@@ -75,8 +75,25 @@ function makeDataFolder(data, who) {
   }
 }
 
+/** Days for which all changes are logged, so that a restore can go on to any moment; 0: they are not. */
+export function binaryLogDays() {
+  const text = process.env.UNIROTA_BINARY_LOG_DAYS ?? '0';
+  if (!/^\d{1,3}$/.test(text)) throw new Plain(`UNIROTA_BINARY_LOG_DAYS must be a number of days from 0 to 999; it is “${text}”.`);
+  return Number(text);
+}
+/** What a log of changes is called. */
+export const LOG = /^changes-[0-9a-f]{8}\.\d+$/;
+/** Where the logs of changes of a private database are. */
+export const binaryLogFolder = (folder) => join(folder, 'binary-log');
+
+/** The first part of the names of the logs in a folder: another in every folder, so that no backup is taken for one of another story. */
+function logOf(folder) {
+  const had = readdirSync(folder).find((f) => LOG.test(f));
+  return join(folder, had ? had.split('.')[0] : `changes-${randomBytes(4).toString('hex')}`);
+}
+
 /** At every start: our account with its secret and rights on our database alone, and no other that anybody could sign in with. */
-const accounts = (name, secret) =>
+const accounts = (name, secret, replays) =>
   [
     `CREATE DATABASE IF NOT EXISTS \`${name}\` CHARACTER SET utf8mb4;`,
     `DELETE FROM mysql.global_priv WHERE NOT (User = 'unirota' AND Host = '127.0.0.1') AND NOT (User = 'mariadb.sys' AND Host = 'localhost') AND User <> 'PUBLIC';`,
@@ -87,13 +104,15 @@ const accounts = (name, secret) =>
     `ALTER USER 'unirota'@'127.0.0.1' IDENTIFIED BY '${secret}';`,
     `REVOKE ALL PRIVILEGES, GRANT OPTION FROM 'unirota'@'127.0.0.1';`,
     `GRANT ALL ON \`${name}\`.* TO 'unirota'@'127.0.0.1';`,
+    ...(replays ? [`GRANT BINLOG REPLAY ON *.* TO 'unirota'@'127.0.0.1';`] : []),
   ].join('\n');
 
 /**
  * A private MariaDB with its data under `folder`. Gives its address, a promise of its end, and a way to stop it. `port` is taken where it is
- * free; `options` are added to the command line.
+ * free; `options` are added to the command line. `binaryLog`: days for which changes are logged, to go back to any moment; `replays`: our account
+ * may play such a log.
  */
-export async function startDatabase(folder, { name = 'unirota', port: wish, options = [] } = {}) {
+export async function startDatabase(folder, { name = 'unirota', port: wish, options = [], binaryLog = binaryLogDays(), replays = false } = {}) {
   const who = account();
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   // Others see nothing of it; the database's account may pass through to its own folders.
@@ -113,12 +132,17 @@ export async function startDatabase(folder, { name = 'unirota', port: wish, opti
   const files = ownFolder(join(run, 'files'), who);
   const shortRun = join(run, 'db.sock').length > LONGEST_SOCKET ? ownFolder(temporaryFolder('run'), who) : run;
   const init = join(run, 'init.sql');
-  writeFileSync(init, accounts(name, secret), { mode: 0o600 });
+  writeFileSync(init, accounts(name, secret, replays), { mode: 0o600 });
+  const changes = binaryLog ? logOf(ownFolder(binaryLogFolder(folder), who)) : undefined;
   if (who) chownSync(init, who.uid, who.gid);
   const port = wish && !(await portTaken(wish)) ? wish : await freePort();
+  // Ends with whoever started it, however that ends. As its own account from the beginning: a change of account would forget that.
   const child = spawn(
-    has('mariadbd') ? 'mariadbd' : 'mysqld',
+    'setpriv',
     [
+      ...['--pdeathsig', 'TERM'],
+      ...(who ? [`--reuid=${who.uid}`, `--regid=${who.gid}`, '--init-groups'] : []),
+      has('mariadbd') ? 'mariadbd' : 'mysqld',
       '--no-defaults',
       `--datadir=${data}`,
       `--port=${port}`,
@@ -135,8 +159,10 @@ export async function startDatabase(folder, { name = 'unirota', port: wish, opti
       '--max-allowed-packet=32M',
       '--max-connections=400',
       '--innodb-flush-log-at-trx-commit=1',
+      ...(changes
+        ? [`--log-bin=${changes}`, '--server-id=1', '--binlog-format=ROW', '--sync-binlog=1', `--expire-logs-days=${binaryLog}`]
+        : ['--skip-log-bin']),
       ...options,
-      ...(who ? ['--user=mysql'] : []),
     ],
     { stdio: ['ignore', 'ignore', 'pipe'], detached: true },
   );

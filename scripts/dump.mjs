@@ -50,10 +50,21 @@ const ended = (child, what) => {
   });
 };
 
+/** What the database answers to a question of one line. */
+async function answer(client, sql) {
+  const child = spawn('mariadb', [`--defaults-file=${client}`, '-N', '-e', sql], { stdio: ['ignore', 'pipe', 'pipe'] });
+  let said = '';
+  child.stdout.on('data', (d) => (said += d));
+  await ended(child, 'The backup');
+  return said.trim();
+}
+
 /** One consistent state of all, while the servers go on. The file is there under its name only when it is whole. */
 export async function dump(url, file) {
   const part = `${file}.part`;
   await withClientFile(url, async (client, name) => {
+    // Where changes are logged, the backup says from where on they go beyond it. Only of the private one: elsewhere that may need rights.
+    const logged = !process.env.UNIROTA_DATABASE && (await answer(client, 'SELECT @@log_bin')) === '1';
     const child = spawn(
       'mariadb-dump',
       [
@@ -62,6 +73,7 @@ export async function dump(url, file) {
         '--quick',
         '--hex-blob',
         '--no-tablespaces',
+        ...(logged ? ['--master-data=2'] : []),
         ...PASSING.map((t) => `--ignore-table-data=${name}.${t}`),
         name,
       ],
@@ -83,7 +95,7 @@ export async function dump(url, file) {
   });
 }
 
-/** Reads the file to its end; refused where it is not a whole backup. */
+/** Reads the file to its end; refused where it is not a whole backup. Gives where in the log of changes it stands, if it says so. */
 export async function whole(file) {
   let tail = '';
   let head = '';
@@ -94,7 +106,7 @@ export async function whole(file) {
     read.catch(() => undefined);
     for await (const chunk of out) {
       const text = chunk.toString('latin1');
-      if (head.length < 4000) head += text.slice(0, 4000);
+      if (head.length < 8000) head += text.slice(0, 8000);
       tail = (tail + text).slice(-200);
     }
     await read;
@@ -102,6 +114,8 @@ export async function whole(file) {
     throw WHY[e.code] ? fileTrouble('The backup cannot be read from', file, e) : new Plain(`${file} is not a whole backup: ${e.message}`);
   }
   if (!head.includes('MariaDB dump') || !tail.includes(END)) throw new Plain(`${file} is not a whole backup: its beginning or its end is missing.`);
+  const at = /^-- CHANGE MASTER TO MASTER_LOG_FILE='(changes-[0-9a-f]{8}\.\d+)', MASTER_LOG_POS=(\d+);$/m.exec(head);
+  return at ? { log: at[1], position: Number(at[2]) } : undefined;
 }
 
 export async function load(url, file) {
@@ -109,5 +123,22 @@ export async function load(url, file) {
   await withClientFile(url, async (client, name) => {
     const child = spawn('mariadb', [`--defaults-file=${client}`, '--binary-mode', name], { stdio: ['pipe', 'ignore', 'pipe'] });
     await Promise.all([ended(child, 'The restore'), pipeline(createReadStream(file), createGunzip(), child.stdin).catch(() => undefined)]);
+  });
+}
+
+/** Plays what was logged after a backup, up to a moment. `logs`: files in their order, the first from `position` on. */
+export async function replay(url, logs, position, until) {
+  await withClientFile(url, async (client, name) => {
+    const from = spawn(
+      'mariadb-binlog',
+      ['--no-defaults', `--database=${name}`, `--start-position=${position}`, `--stop-datetime=${until}`, ...logs],
+      { stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, TZ: 'UTC' } },
+    );
+    const into = spawn('mariadb', [`--defaults-file=${client}`, '--binary-mode', name], { stdio: ['pipe', 'ignore', 'pipe'] });
+    await Promise.all([
+      ended(from, 'Reading the log of changes'),
+      ended(into, 'Playing the log of changes'),
+      pipeline(from.stdout, into.stdin).catch(() => undefined),
+    ]);
   });
 }

@@ -6,8 +6,8 @@ import { Plain, dataFolder } from './common.mjs';
 import { reachableFolder, startDatabase } from './database.mjs';
 import { takeLock } from './lock.mjs';
 
-/** `alone`: nothing else may use it meanwhile. */
-export async function ownDatabase({ alone = false } = {}) {
+/** `alone`: nothing else may use it meanwhile. Other options are those of startDatabase, where it is started. */
+export async function ownDatabase({ alone = false, ...options } = {}) {
   if (process.env.UNIROTA_DATABASE) return { url: process.env.UNIROTA_DATABASE, close: async () => undefined };
   if (!existsSync(dataFolder)) throw new Plain(`There is no database in ${dataFolder} yet: start Unirota once, or name one with UNIROTA_DATABASE.`);
   const release = await takeLock(dataFolder);
@@ -17,7 +17,7 @@ export async function ownDatabase({ alone = false } = {}) {
     if (!existsSync(file)) throw new Plain('Unirota is just starting: try again in a moment.');
     return { url: JSON.parse(readFileSync(file, 'utf8')).url, close: async () => undefined };
   }
-  const database = await startDatabase(reachableFolder(dataFolder));
+  const database = await startDatabase(reachableFolder(dataFolder), options);
   return {
     url: database.url,
     async close() {

@@ -80,7 +80,8 @@ let databaseUp;
 let serverUrl;
 async function runServer() {
   serverUrl = external ?? database.url;
-  const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'server/src/main.ts')], {
+  // Ends with this process, however that ends.
+  const child = spawn('setpriv', ['--pdeathsig', 'TERM', process.execPath, '--import', 'tsx', join(root, 'server/src/main.ts')], {
     cwd: root,
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     detached: true,

@@ -118,13 +118,51 @@ describe('the start command', () => {
   }, 180_000);
 
   it('killed itself, leaves nothing that keeps the next one from starting', async () => {
+    const [pid, db] = [serverPid(), ...processes(`${data}/mariadb`, 'mariadbd')];
     first.child.kill('SIGKILL');
     await first.ended;
+    // What it had started ends by itself.
+    const lives = (p: number): boolean => existsSync(`/proc/${p}/exe`);
+    await until(() => !lives(pid) && !lives(db), 'server and database have ended', 30_000);
     first = run('start.mjs', env());
     await until(() => /Unirota is ready/.test(first.said()), `ready after the kill: ${first.said()}`);
     expect(processes(`${data}/mariadb`, 'mariadbd')).toHaveLength(1);
     expect((await call('GET', '/api/designs?search=backup')).designs).toHaveLength(1);
   }, 90_000);
+
+  it('goes back to any moment, by a backup and the log of what was done since', async () => {
+    first.child.kill('SIGTERM');
+    await first.ended;
+    const logged = () => ({ ...env(), UNIROTA_BINARY_LOG_DAYS: '7' });
+    first = run('start.mjs', logged());
+    await until(() => /Unirota is ready/.test(first.said()), `ready: ${first.said()}`);
+    const { id } = await call('POST', '/api/designs', { design: emptyDesign('Before'), save: randomUUID() });
+    const file = join(data, 'base.sql.gz');
+    const backup = run('backup.mjs', logged(), file);
+    expect([await backup.ended, backup.said()]).toEqual([0, expect.stringContaining(file)]);
+    await call('PUT', `/api/designs/${id}`, { base: 1, save: randomUUID(), design: emptyDesign('Wanted') });
+    // The log counts in whole seconds.
+    const moment = Math.floor(Date.now() / 1000) * 1000 + 1000;
+    await until(() => Date.now() > moment + 50, 'the next second');
+    await call('PUT', `/api/designs/${id}`, { base: 2, save: randomUUID(), design: emptyDesign('By mistake') });
+    first.child.kill('SIGTERM');
+    await first.ended;
+    for (const [args, sentence] of [
+      [[file, '--until', 'yesterday'], 'is no time'],
+      [[file, '--til', 'x'], 'npm run restore -- FILE'],
+      [[join(data, 'kept.sql.gz'), '--until', '2026-01-01'], 'does not say where it stands'],
+    ] as const) {
+      const wrong = run('restore.mjs', logged(), ...args);
+      expect([await wrong.ended, wrong.said()]).toEqual([1, expect.stringContaining(sentence)]);
+    }
+    const restore = run('restore.mjs', logged(), file, '--until', new Date(moment).toISOString());
+    expect([await restore.ended, restore.said()]).toEqual([0, expect.stringContaining('Restored.')]);
+    first = run('start.mjs', logged());
+    await until(() => /Unirota is ready/.test(first.said()), 'ready after the restore');
+    expect(await call('GET', `/api/designs/${id}`)).toMatchObject({ revision: 2, design: { name: 'Wanted' } });
+    const again = run('restore.mjs', logged(), file, '--until', new Date(moment).toISOString());
+    expect([await again.ended, again.said()]).toEqual([1, expect.stringContaining('is not in')]);
+  }, 240_000);
 
   it('prints a link for the first administrator', async () => {
     const asked = run('administrator.mjs', { ...env(), UNIROTA_ADDRESS: 'https://drives.example/', UNIROTA_ACCOUNTS: 'on' });
