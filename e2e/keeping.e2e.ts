@@ -1,5 +1,5 @@
-import { execFileSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { readlinkSync, rmSync } from 'node:fs';
+import { join as pathOf } from 'node:path';
 import { type BrowserContext, type Page, chromium } from '@playwright/test';
 // @ts-expect-error plain JavaScript shared with the start command
 import { temporaryFolder } from '../scripts/temporary.mjs';
@@ -51,7 +51,8 @@ test.describe('work kept on this machine', () => {
         await cut(p);
         await rename(p, `Kept ${k}`);
         await expect(p.getByText(/^Kept on this machine/)).toBeVisible();
-        execFileSync('pkill', ['-9', '-f', profile]);
+        // The browser's own lock on its profile names its process.
+        process.kill(Number(readlinkSync(pathOf(profile, 'SingletonLock')).split('-').pop()), 'SIGKILL');
         await browser.close().catch(() => undefined);
       }
     } finally {

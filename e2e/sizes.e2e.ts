@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { expect, openCopy, test } from './site';
 
 const DEMOS = [
@@ -11,6 +12,16 @@ const DEMOS = [
   'Towpath trolley',
 ];
 const STEPS = ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Release'];
+/** Two frames on, and all that moves of itself at its end. */
+const atRest = (page: Page): Promise<void> =>
+  page.evaluate(async () => {
+    const frame = (): Promise<number> => new Promise((r) => requestAnimationFrame(r));
+    await frame();
+    await frame();
+    const ending = document.getAnimations().filter((a) => a.effect?.getComputedTiming().endTime !== Infinity);
+    await Promise.all(ending.map((a) => a.finished.catch(() => undefined)));
+  });
+
 const SIZES = [
   { width: 1024, height: 700 },
   { width: 1280, height: 800 },
@@ -98,7 +109,7 @@ test.describe('three sizes of the window', () => {
             .getByRole('button', { name: new RegExp(`^${step}`) })
             .click();
           if (step === 'Layout') await page.getByRole('group', { name: 'Train map' }).getByRole('button').nth(1).press('Enter');
-          await page.waitForTimeout(120);
+          await atRest(page);
           for (const f of await page.evaluate(faults)) found.push(`${size.width} × ${size.height}, ${step}: ${f}`);
         }
       }

@@ -198,39 +198,38 @@ describe('one person who sends much', () => {
     );
     return id;
   }
-  const half = (cookie: string): ClientRequest => {
+  /** A request that is begun and not finished; given when what there is of it has gone out. */
+  const half = (cookie: string): Promise<ClientRequest> => {
     const r = request(`${team.url}/api/designs`, {
       method: 'POST',
       headers: { 'content-type': 'application/json', 'content-length': String(8 * 1024 * 1024), cookie },
     });
     r.on('error', () => undefined);
-    r.write('{"design":');
-    return r;
+    return new Promise((begun) => r.write('{"design":', () => begun(r)));
   };
   const saveAs = (who: string): Promise<{ status: number }> =>
     team.call('POST', '/api/designs', undefined, { raw: save(`of ${who}`), headers: { cookie: people[who] } });
 
   it('does not shut others out with uploads that he never finishes', async () => {
-    const halves = list(40, () => 0).map(() => half(people['first']));
-    await new Promise((r) => setTimeout(r, 300));
+    const halves = await Promise.all(list(40, () => 0).map(() => half(people['first'])));
     expect((await saveAs('second')).status).toBe(201);
     halves.forEach((h) => h.destroy());
   });
 
   it('does not cut another’s upload at the same address with requests that he never finishes', async () => {
+    const body = save('slow');
+    const r = request(`${team.url}/api/designs`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', 'content-length': String(Buffer.byteLength(body)), cookie: people['second'] },
+    });
     const other = new Promise<number>((resolve, reject) => {
-      const body = save('slow');
-      const r = request(`${team.url}/api/designs`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json', 'content-length': String(Buffer.byteLength(body)), cookie: people['second'] },
-      });
       r.on('response', (res) => resolve(res.statusCode!));
       r.on('error', reject);
-      r.write(body.slice(0, 20));
-      setTimeout(() => r.end(body.slice(20)), 1200);
     });
-    await new Promise((r) => setTimeout(r, 100));
-    const halves = list(200, () => 0).map(() => half(people['first']));
+    await new Promise<void>((begun) => r.write(body.slice(0, 20), () => begun()));
+    const halves = await Promise.all(list(200, () => 0).map(() => half(people['first'])));
+    expect((await team.call('GET', '/api/live')).status).toBe(200);
+    r.end(body.slice(20));
     expect(await other).toBe(201);
     halves.forEach((h) => h.destroy());
   });

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, mkdtempSync, rmSync, statSync, utimesSync, write
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { afterAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it, vi } from 'vitest';
 // @ts-expect-error plain JavaScript shared with the start command
 import { freePort, portTaken } from '../../scripts/common.mjs';
 // @ts-expect-error plain JavaScript shared with the start command
@@ -47,6 +47,11 @@ describe('files of a backup', () => {
 });
 
 describe('the lock of a folder', () => {
+  const taken = async (lock: string): Promise<() => void> => {
+    const had = (await takeLock(lock)) as (() => void) | undefined;
+    expect(had).toBeTypeOf('function');
+    return had!;
+  };
   it('is had by one at a time, and free again when let go of', async () => {
     const first = await takeLock(join(folder, 'a'));
     expect(first).toBeTypeOf('function');
@@ -55,13 +60,8 @@ describe('the lock of a folder', () => {
     expect(other).toBeTypeOf('function');
     first();
     other();
-    let again: (() => void) | undefined;
-    for (let k = 0; k < 50 && !again; k++) {
-      again = await takeLock(join(folder, 'a'));
-      await new Promise((r) => setTimeout(r, 20));
-    }
-    expect(again).toBeTypeOf('function');
-    again!();
+    const again = await vi.waitFor(() => taken(join(folder, 'a')), { timeout: 5000 });
+    again();
   });
 
   it('ends with a process that is killed while it has it', async () => {
@@ -71,13 +71,8 @@ describe('the lock of a folder', () => {
     await new Promise((r) => child.stdout.once('data', r));
     expect(await takeLock(lock)).toBeUndefined();
     child.kill('SIGKILL');
-    let had: (() => void) | undefined;
-    for (let k = 0; k < 100 && !had; k++) {
-      await new Promise((r) => setTimeout(r, 30));
-      had = await takeLock(lock);
-    }
-    expect(had).toBeTypeOf('function');
-    had!();
+    const had = await vi.waitFor(() => taken(lock), { timeout: 5000 });
+    had();
   });
 });
 
