@@ -2,27 +2,19 @@
  * npm run bench:server [-- commit]: editors that save at the same time, on a real server and database. With a commit also on that one's
  * server, and the ratio of the two; the clients run on the same machine and take their share of it.
  */
-import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { mkdirSync, mkdtempSync, readdirSync, rmSync, symlinkSync } from 'node:fs';
-import { Agent, request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { deflateSync } from 'node:zlib';
 import mysql from 'mysql2/promise';
 import { row } from '../../core/testing/designs';
 import { line } from '../measure';
-// @ts-expect-error plain JavaScript shared with the start command
-import { freePort } from '../../scripts/common.mjs';
-// @ts-expect-error plain JavaScript shared with the start command
-import { startDatabase } from '../../scripts/database.mjs';
-// @ts-expect-error plain JavaScript shared with the start command
-import { temporaryFolder } from '../../scripts/temporary.mjs';
+import { floods } from './floods';
+import { call, root, served } from './served';
 
-const root = fileURLToPath(new URL('../../', import.meta.url));
 const EVERY = 2000;
-const agent = new Agent({ keepAlive: true, maxSockets: 600 });
 
 interface Load {
   editors: number;
@@ -46,20 +38,6 @@ function textOfSize(kib: number): string {
     const text = JSON.stringify(design);
     if (text.length >= kib * 1024) return text;
   }
-}
-
-function call(url: string, method: string, path: string, body?: string): Promise<{ status: number; text: string }> {
-  return new Promise((resolve, reject) => {
-    const headers = body ? { 'content-type': 'application/json', 'content-length': Buffer.byteLength(body) } : {};
-    const r = request(url + path, { method, agent, headers }, (res) => {
-      let text = '';
-      res.setEncoding('utf8').on('data', (d: string) => (text += d));
-      res.once('end', () => resolve({ status: res.statusCode!, text }));
-    });
-    r.once('error', reject);
-    r.setTimeout(60_000, () => r.destroy(new Error('no answer')));
-    r.end(body);
-  });
 }
 
 async function measure(url: string, { editors, kib, seconds }: Load): Promise<Measured> {
@@ -103,31 +81,6 @@ async function measure(url: string, { editors, kib, seconds }: Load): Promise<Me
   times.sort((a, b) => a - b);
   const at = (p: number): number => times[Math.min(times.length - 1, Math.floor(p * times.length))];
   return { perSecond: (times.length - failed) / took, p50: at(0.5), p95: at(0.95), p99: at(0.99), failed, blocked: await blockedNow() };
-}
-
-/** Serves the tree at `folder` on a fresh database while `work` runs. */
-async function served<T>(folder: string, work: (url: string, database: string) => Promise<T>): Promise<T> {
-  const data = temporaryFolder('bench') as string;
-  mkdirSync(data, { recursive: true });
-  const database = (await startDatabase(data)) as { url: string; stop(): Promise<void> };
-  const port = (await freePort()) as number;
-  const env = { ...process.env, UNIROTA_DATABASE: database.url, UNIROTA_PORT: String(port), UNIROTA_REQUESTS: '10000000', UNIROTA_LOG: 'error' };
-  const child: ChildProcess = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
-    cwd: folder,
-    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-    env,
-  });
-  try {
-    await new Promise<void>((resolve, reject) => {
-      child.once('message', () => resolve());
-      child.once('exit', (c) => reject(new Error(`the server ended with ${c}`)));
-    });
-    return await work(`http://127.0.0.1:${port}`, database.url);
-  } finally {
-    child.kill('SIGKILL');
-    await database.stop();
-    rmSync(data, { recursive: true, force: true });
-  }
 }
 
 /** The tree of another commit, with the packages of this one. */
@@ -194,5 +147,6 @@ for (const load of loads) {
 const list = await served(root, (url, database) => listing(url, database, 5000));
 console.log('\nThe list of 5 000 designs');
 line('  first page (limit 50 ms, 100 KB)', `${list.ms.toFixed(1)} ms, ${(list.bytes / 1000).toFixed(0)} KB`);
+await floods();
 if (before) rmSync(before, { recursive: true, force: true });
 process.exit(0);
