@@ -75,7 +75,10 @@ export class MotionService {
   });
 
   constructor() {
-    this.doc.ended.pipe(takeUntilDestroyed()).subscribe(() => this.playing.set(0));
+    this.doc.ended.pipe(takeUntilDestroyed()).subscribe(() => {
+      this.play(0);
+      this.kept = undefined;
+    });
     this.doc.before.pipe(takeUntilDestroyed()).subscribe(() => this.remember());
     this.doc.changed.pipe(takeUntilDestroyed()).subscribe(() => {
       this.held.set(undefined);
@@ -218,10 +221,14 @@ export class MotionService {
   }
 
   play(direction: 0 | 1 | -1): void {
-    const was = this.playing();
     this.playing.set(direction);
-    if (direction && !was) this.run();
+    if (!direction) {
+      cancelAnimationFrame(this.playback);
+      this.playback = 0;
+    } else if (!this.playback) this.run();
   }
+  /** The frame that is asked for while something plays: there is one loop at a time. */
+  private playback = 0;
 
   /** Runs at the source's nominal speed on the page's clock until a stop or until told. */
   private run(): void {
@@ -229,16 +236,16 @@ export class MotionService {
     const frame = (now: number): void => {
       const d = this.playing();
       const s = this.source();
-      if (!d || !s) return;
+      if (!d || !s) return void (this.playback = 0);
       const dt = Math.min(0.1, (now - last) / 1000);
       last = now;
       const m = this.worked().pose;
       this.lead(s.coordinate, m.q[s.coordinate] + d * dt * this.rate() * nominalRate(m, s.coordinate, m.sourceSpeed[this.driverSlot()]));
       if (this.held() && !this.loop()) this.playing.set(0);
       else if (this.held()) this.playing.set(d > 0 ? -1 : 1);
-      requestAnimationFrame(frame);
+      this.playback = this.playing() ? requestAnimationFrame(frame) : 0;
     };
-    requestAnimationFrame((t) => {
+    this.playback = requestAnimationFrame((t) => {
       last = t;
       frame(t);
     });

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, readdirSync } from 'node:fs';
 import '@angular/compiler';
 import { Injector, type Signal, computed } from '@angular/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
@@ -64,6 +64,68 @@ const insert = (s: Opened, kind: string, from: string | undefined, more: object 
 beforeEach(() => {
   vi.stubGlobal('localStorage', { getItem: () => null, setItem: () => undefined, removeItem: () => undefined });
   vi.stubGlobal('requestAnimationFrame', (f: (t: number) => void) => setTimeout(() => f(performance.now()), 1));
+  vi.stubGlobal('cancelAnimationFrame', (id: ReturnType<typeof setTimeout>) => clearTimeout(id));
+});
+
+describe('figures on opening', () => {
+  const DEMOS = readdirSync(new URL('../../../../demo/', import.meta.url)).filter((f) => f.endsWith('.json'));
+  /** What the tables and arrows of Loads are made from. */
+  const wrenches = (s: Opened): Map<string, number[]> => {
+    s.motion.ledger();
+    return new Map(
+      s.motion
+        .worked()
+        .forces.wrenches(false)
+        .map((w, k) => [`${k} ${w.kind} ${w.id} ${w.body}`, [...w.point, ...w.force, ...w.moment]]),
+    );
+  };
+  const alike = (a: Map<string, number[]>, b: Map<string, number[]>): void => {
+    expect([...a.keys()]).toEqual([...b.keys()]);
+    const most = Math.max(1, ...[...b.values()].flat().map(Math.abs));
+    for (const [key, v] of a) v.forEach((x, i) => expect(Math.abs(x - b.get(key)![i]) / most, key).toBeLessThan(1e-6));
+  };
+  it.each(DEMOS)('%s: those of the position shown, after moving away and back the same, and those of the engine', async (file) => {
+    const s = opened(demo(file.replace('.json', '')));
+    const at = [wrenches(s), s.motion.ledger()] as const;
+    const ofEngine = analyse(s.doc.mechanism()).ledger;
+    expect(at[1].lines.map((l) => [l.member, l.load])).toEqual(ofEngine.lines.map((l) => [l.member, expect.closeTo(l.load, 6)]));
+    const from = s.motion.position();
+    // A pawl holds one way; the other is tried then.
+    for (const by of [0.02, -0.02]) {
+      s.motion.turnBy(by);
+      s.motion.turnTo(from);
+      if (Math.abs(s.motion.position() - from) < 1e-12) break;
+    }
+    if (Math.abs(s.motion.position() - from) > 1e-12) return;
+    await new Promise((r) => setTimeout(r, 100));
+    alike(wrenches(s), at[0]);
+  });
+  it('leave nothing of the design that was open before', () => {
+    const s = opened(demo('screw-gate'));
+    s.motion.turnBy(3);
+    s.doc.edit('Note', (d) => ({ ...d, note: 'x' }));
+    expect(s.motion.position()).toBeCloseTo(3, 6);
+    s.doc.begin('another');
+    s.doc.show(demo('screw-gate'), '');
+    expect(s.motion.position()).toBeCloseTo(0, 9);
+  });
+  it('play in one loop, however often it is begun and paused', async () => {
+    const s = opened(demo('swing-footbridge'));
+    let frames = 0;
+    const asked = new Set<unknown>();
+    vi.stubGlobal('requestAnimationFrame', (f: (t: number) => void) => {
+      const id = setTimeout(() => (asked.delete(id), frames++, f(performance.now())), 5);
+      asked.add(id);
+      return id;
+    });
+    vi.stubGlobal('cancelAnimationFrame', (id: ReturnType<typeof setTimeout>) => (asked.delete(id), clearTimeout(id)));
+    for (const d of [1, 0, 1, -1, 0, 1] as const) s.motion.play(d);
+    expect(asked.size).toBe(1);
+    await vi.waitFor(() => expect(frames).toBeGreaterThan(3));
+    expect(asked.size).toBe(1);
+    s.motion.play(0);
+    expect(asked.size).toBe(0);
+  });
 });
 
 describe('building in the workbench', () => {
