@@ -24,6 +24,8 @@ const FIELDS = [...pairFields('First bevel gear', 'Second bevel gear'), EFFICIEN
 /** What is stated of one, from its fields. */
 export type BevelPair = Coupling & Stated<typeof FIELDS>;
 
+const TAKES = [['bevel-gear'], ['bevel-gear']] as const;
+
 /**
  * Two straight bevel gears whose cones share an apex: za θa ± zb θb = 0 relative to the carrier. The pitch point lies on the common
  * generatrix at the mean cone distance. Forces as for the mean section: radial Ft tan α cos δ, axial Ft tan α sin δ (Shigley, section 13-15).
@@ -32,8 +34,10 @@ export const bevelPair: CouplingKind<BevelPair> = {
   type: 'bevel-pair',
   label: 'Bevel pair',
   fields: FIELDS,
+  takes: TAKES,
+  axes: 'crossed',
   model(c, ctx) {
-    const pair = pairOf<BevelGear, BevelGear>(c, ctx, [['bevel-gear'], ['bevel-gear']]);
+    const pair = pairOf<BevelGear, BevelGear>(c, ctx, TAKES);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

@@ -25,6 +25,8 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type CamContact = Coupling & Stated<typeof FIELDS>;
 
+const TAKES = [['cam'], ['follower']] as const;
+
 /**
  * A plate cam and its follower: the follower's motion is a function of the cam's turning, s = f(φ), relative to the member that carries both.
  * Held by force (a spring or weight keeps the follower on the cam: it only pushes) or by form (a groove: it pulls as well).
@@ -33,8 +35,9 @@ export const camContact: CouplingKind<CamContact> = {
   type: 'cam-contact',
   label: 'Cam contact',
   fields: FIELDS,
+  takes: TAKES,
   model(c, ctx) {
-    const pair = pairOf<Cam, Follower>(c, ctx, [['cam'], ['follower']]);
+    const pair = pairOf<Cam, Follower>(c, ctx, TAKES);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

@@ -52,6 +52,8 @@ function touchOn(force: Vec3, r: Vec3, a: Side, b: Side): Vec3 {
   return vadd(start, vadd(vscale(e1, (m * t - q * n) / det), vscale(e2, (p * n - m * s) / det)));
 }
 
+const TAKES = [['gear'], ['gear']] as const;
+
 /**
  * Two helical gears on crossed axes touching in a point: za θa ± zb θb = 0. Tooth lines must be parallel at the pitch point, so the
  * shaft angle is the sum (same hands) or difference of the helix angles; the common tooth normal gives the sign.
@@ -60,8 +62,10 @@ export const crossedGears: CouplingKind<CrossedGears> = {
   type: 'crossed-gears',
   label: 'Crossed helical gears',
   fields: FIELDS,
+  takes: TAKES,
+  axes: 'crossed',
   model(c, ctx) {
-    const pair = pairOf<Gear, Gear>(c, ctx, [['gear'], ['gear']]);
+    const pair = pairOf<Gear, Gear>(c, ctx, TAKES);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

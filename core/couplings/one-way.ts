@@ -48,6 +48,8 @@ function riding(wheel: RatchetWheel, pawl: Pawl, swing: PawlSwing): Derived[] {
   ];
 }
 
+const RATCHET_TAKES = [['ratchet-wheel'], ['pawl']] as const;
+
 /**
  * A ratchet wheel and its pawls. Relative to the pawl's member the wheel passes freely in its free sense, tooth by tooth, and is held in the other:
  * after turning back by the lost motion, at most a tooth (a tooth over the number of pawls where these stand evenly staggered).
@@ -56,8 +58,9 @@ export const ratchet: CouplingKind<Ratchet> = {
   type: 'ratchet',
   label: 'Ratchet and pawl',
   fields: RATCHET_FIELDS,
+  takes: RATCHET_TAKES,
   model(c, ctx) {
-    const pair = pairOf<RatchetWheel, Pawl>(c, ctx, [['ratchet-wheel'], ['pawl']]);
+    const pair = pairOf<RatchetWheel, Pawl>(c, ctx, RATCHET_TAKES);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const line: [typeof a.frame.o, typeof a.frame.z] = [a.frame.o, a.frame.z];
@@ -140,6 +143,7 @@ export const oneWayClutch: CouplingKind<OneWayClutch> = {
   type: 'one-way-clutch',
   label: 'One-way clutch',
   fields: ONE_WAY_CLUTCH_FIELDS,
+  takes: 'joints',
   mirrored: (c, sense) => (sense(c.b) < 0 ? { grips: c.grips === 'back' ? 'forward' : 'back' } : {}),
   model(c, ctx): { model?: CouplingModel; findings: Finding[] } {
     const a = ctx.coordinate(c.a),

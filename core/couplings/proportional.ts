@@ -26,6 +26,7 @@ export const proportional: CouplingKind<Proportional> = {
   type: 'proportional',
   label: 'Proportional',
   fields: FIELDS,
+  takes: 'joints',
   mirrored: (c, sense) => ({
     ...(sense(c.a) !== sense(c.b) && { reversed: c.reversed !== true }),
     ...(c.offset !== undefined && sense(c.b) < 0 && { offset: toText(neg(exactly(c.offset))) }),

@@ -214,10 +214,16 @@ export interface CouplingContext {
  * One kind of coupling. `model` gives what it ties, or findings of severity stop when it cannot be made; findings beside a model
  * are advice.
  */
+/** What a coupling goes between: elements of these types on either side (or the joint of a slide), wheels in a row, or two joints. */
+export type Takes = readonly [readonly string[], readonly string[] | 'slide'] | { wheels: string; sprockets: boolean } | 'joints';
+
 export interface CouplingKind<C extends Coupling = Coupling> {
   readonly type: string;
   readonly label: string;
   readonly fields: readonly Field[];
+  readonly takes: Takes;
+  /** How the axes of its two elements lie, where that decides. */
+  readonly axes?: 'parallel' | 'crossed';
   model(c: C, ctx: CouplingContext): { model?: CouplingModel; findings: Finding[] };
   /** What is stated otherwise of its picture in a mirror, where `sense` is −1 of a motion that goes the other way there. */
   mirrored?(c: C, sense: (coordinate: unknown) => 1 | -1): Partial<C>;

@@ -35,6 +35,8 @@ const FIELDS = [...pairFields('Gear or sector', 'Rack'), EFFICIENCY_FIELD];
 /** What is stated of one, from its fields. */
 export type RackMesh = Coupling & Stated<typeof FIELDS>;
 
+const TAKES = [['gear', 'sector'], ['rack']] as const;
+
 /**
  * A gear on a rack: the travel relative to the carrier is π m z per turn (spur), with the sign that the pitch point gives.
  * The rack may be fixed, slide, or sit in a guide that swivels about the gear's axis: the carrier rule sorts it out.
@@ -43,8 +45,9 @@ export const rackMesh: CouplingKind<RackMesh> = {
   type: 'rack-mesh',
   label: 'Rack mesh',
   fields: FIELDS,
+  takes: TAKES,
   model(c, ctx) {
-    const pair = pairOf<Gear | Sector, Rack>(c, ctx, [['gear', 'sector'], ['rack']]);
+    const pair = pairOf<Gear | Sector, Rack>(c, ctx, TAKES);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

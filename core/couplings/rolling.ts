@@ -131,13 +131,16 @@ function round(name: string, ids: Id[], a: Placed<Wheel>, b: Placed<Wheel>): Gro
   };
 }
 
+const TAKES = [['wheel'], ['wheel', 'track']] as const;
+
 /** A wheel that rolls without slip on a straight track (π d per turn), on a curved one (by its radius) or on another wheel (by their diameters). */
 export const rolling: CouplingKind<Rolling> = {
   type: 'rolling',
   label: 'Rolling contact',
   fields: FIELDS,
+  takes: TAKES,
   model(c, ctx) {
-    const pair = pairOf<Wheel, Wheel & Track>(c, ctx, [['wheel'], ['wheel', 'track']]);
+    const pair = pairOf<Wheel, Wheel & Track>(c, ctx, TAKES);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

@@ -46,6 +46,7 @@ export const rope: CouplingKind<Rope> = {
   type: 'rope',
   label: 'Drum and rope',
   fields: FIELDS,
+  takes: [['drum'], 'slide'],
   // The drum turns back in its picture; the load may go either way.
   mirrored: (c, sense) => ({ winds: (c.winds === BACKWARD) === sense(c.b) > 0 ? FORWARD : BACKWARD }),
   model(c, ctx) {

@@ -49,13 +49,16 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type ScrewDrive = Coupling & Stated<typeof FIELDS>;
 
+const TAKES = [['screw'], ['nut']] as const;
+
 /** A screw in its nut: travel between them is the lead for each turn between them, whichever of the two turns or travels. */
 export const screwDrive: CouplingKind<ScrewDrive> = {
   type: 'screw-drive',
   label: 'Screw drive',
   fields: FIELDS,
+  takes: TAKES,
   model(c, ctx) {
-    const pair = pairOf<Screw, Nut>(c, ctx, [['screw'], ['nut']]);
+    const pair = pairOf<Screw, Nut>(c, ctx, TAKES);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

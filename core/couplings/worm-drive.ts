@@ -31,13 +31,17 @@ export type WormDrive = Coupling & Stated<typeof FIELDS>;
 /** How square to the wheel's way the thread must stand to move it at all. */
 const LEAST_SQUARE = 0.05;
 
+const TAKES = [['worm'], ['worm-wheel']] as const;
+
 /** A worm and its wheel on crossed axes, at any angle: z1 θ1 ± z2 θ2 = 0, the sign from the hand of the thread and the side of the wheel. */
 export const wormDrive: CouplingKind<WormDrive> = {
   type: 'worm-drive',
   label: 'Worm drive',
   fields: FIELDS,
+  takes: TAKES,
+  axes: 'crossed',
   model(c, ctx) {
-    const pair = pairOf<Worm, WormWheel>(c, ctx, [['worm'], ['worm-wheel']]);
+    const pair = pairOf<Worm, WormWheel>(c, ctx, TAKES);
     if (pair.findings) return { findings: pair.findings };
     const { a, b, ids } = pair;
     const name = c.name ?? c.id;

@@ -12,3 +12,4 @@ export * from './kept-runs';
 export * from './needed';
 export * from './templates';
 export * from './build';
+export * from './couple';

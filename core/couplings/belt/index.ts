@@ -32,6 +32,7 @@ export const belt: CouplingKind<Belt> = {
   type: 'belt',
   label: 'Belt',
   fields: BELT_FIELDS,
+  takes: { wheels: 'pulley', sprockets: false },
   model: (c, ctx) => model(c, ctx, false),
 };
 
@@ -39,5 +40,6 @@ export const chain: CouplingKind<Chain> = {
   type: 'chain',
   label: 'Chain',
   fields: CHAIN_FIELDS,
+  takes: { wheels: 'pulley', sprockets: true },
   model: (c, ctx) => model(c, ctx, true),
 };

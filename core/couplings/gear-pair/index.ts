@@ -46,13 +46,17 @@ const FIELDS = [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD];
 /** What is stated of one, from its fields. */
 export type GearPair = Coupling & Stated<typeof FIELDS>;
 
+const TAKES = [['gear'], ['gear']] as const;
+
 /** Two cylindrical gears on parallel axes, external or one of them internal. */
 export const gearPair: CouplingKind<GearPair> = {
   type: 'gear-pair',
   label: 'Gear pair',
   fields: FIELDS,
+  takes: TAKES,
+  axes: 'parallel',
   model(c, ctx) {
-    const { mesh, findings } = meshOf<Gear, Gear>(c, ctx, [['gear'], ['gear']]);
+    const { mesh, findings } = meshOf<Gear, Gear>(c, ctx, TAKES);
     return { model: mesh?.model, findings };
   },
 };

@@ -11,13 +11,17 @@ const FIELDS = [...pairFields('Sector', 'Gear or second sector'), EFFICIENCY_FIE
 /** What is stated of one, from its fields. */
 export type SectorMesh = Coupling & Stated<typeof FIELDS>;
 
+const TAKES = [['sector'], ['gear', 'sector']] as const;
+
 /** A sector gear and a gear, or two sectors, on parallel axes: a gear pair while the sector's teeth are there. */
 export const sectorMesh: CouplingKind<SectorMesh> = {
   type: 'sector-mesh',
   label: 'Sector mesh',
   fields: FIELDS,
+  takes: TAKES,
+  axes: 'parallel',
   model(c, ctx) {
-    const { mesh, findings } = meshOf<Sector, Gear>(c, ctx, [['sector'], ['gear', 'sector']]);
+    const { mesh, findings } = meshOf<Sector, Gear>(c, ctx, TAKES);
     if (!mesh) return { findings };
     const { model } = mesh;
     // A second sector ends as well, on the other side of the pitch point.

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
-import { COUPLING_KINDS, addPart, exactRatio, freeName, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems } from '@unirota/core';
+import { addPart, couplingsBetween, exactRatio, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems, withCoupling } from '@unirota/core';
 import { FRAME, Id } from '@unirota/core/document';
 import { piToNumber } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
@@ -218,7 +218,6 @@ export class TrainStep {
     }));
   }
 
-  protected readonly couplingOptions = computed(() => COUPLING_KINDS.map((k) => ({ value: k.type, label: k.label, disabled: !this.fits(k.type) })));
   private fresh(prefix: string): Id {
     return freshId(idsOf(this.doc.design()), prefix);
   }
@@ -256,58 +255,27 @@ export class TrainStep {
     if (trouble) this.doc.said.set(trouble);
     else this.chosen.select('joint', id);
   }
-  /** The two or more things between which a coupling can be put: elements, or the joints of members. */
-  protected readonly ends = computed(() => {
-    const d = this.doc.design();
-    const picked = [...this.chosen.selected()].reverse();
-    const elements = picked.filter((s) => s.kind === 'element').map((s) => s.id);
-    const joints = picked.flatMap((s) =>
-      s.kind === 'joint'
-        ? [s.id]
-        : s.kind === 'member'
-          ? d.joints
-              .filter((j) => j.child === s.id)
-              .slice(0, 1)
-              .map((j) => j.id)
-          : [],
-    );
+  /** Couplings that fit between what is selected, in the order in which it was picked. */
+  private readonly offers = computed(() =>
+    couplingsBetween(
+      this.doc.design(),
+      [...this.chosen.selected()].reverse().map((s) => s.id),
+    ),
+  );
+  protected readonly couplingOptions = computed(() => this.offers().map(({ kind }) => ({ value: kind.type, label: kind.label })));
+  protected readonly couplingHint = computed(() => {
+    const picked = this.chosen.selected();
     const name = (id: Id): string => String(this.doc.item(this.doc.find(id))?.['name'] ?? id);
-    const list = elements.length >= 2 ? elements : joints;
-    return { elements, joints, text: list.length >= 2 ? list.map(name).join(' and ') : '' };
+    if (picked.length < 2) return 'Couple: select two elements, or two members';
+    const [offer] = this.offers();
+    return offer ? `Couple ${offer.joins.map(name).join(' and ')} …` : 'No coupling fits what is selected';
   });
-  private fits(type: string): boolean {
-    const { elements, joints } = this.ends();
-    const byJoint = type === 'proportional' || type === 'one-way-clutch';
-    return byJoint ? joints.length === 2 : type === 'belt' || type === 'chain' ? elements.length >= 2 : elements.length === 2;
-  }
-  /** What a coupling is called to begin with: after the two that it joins. */
-  private coupledName(label: string, ends: readonly Id[]): string {
-    const name = (id: Id): string => String(this.doc.item(this.doc.find(id))?.['name'] ?? id);
-    return ends.length === 2 ? `${label}: ${name(ends[0])} to ${name(ends[1])}`.slice(0, 110) : label;
-  }
   protected addCoupling(type: string): void {
-    const { elements, joints } = this.ends();
-    if (!type) return;
-    const id = this.fresh('tie');
-    const label = COUPLING_KINDS.find((k) => k.type === type)?.label ?? type;
-    const byJoint = type === 'proportional' || type === 'one-way-clutch';
-    const fields = byJoint
-      ? { a: joints[0], b: joints[1], ...(type === 'proportional' ? { amountA: 1, amountB: 1 } : {}) }
-      : type === 'belt' || type === 'chain'
-        ? { wheels: elements }
-        : { a: elements[0], b: elements[1] };
-    const put = (f: object): string | undefined =>
-      this.doc.edit(`Add ${label.toLowerCase()}`, (d) => ({
-        ...d,
-        couplings: [...d.couplings, { id, name: freeName(d, this.coupledName(label, byJoint ? joints : elements)), type, ...f }],
-      }));
-    const trouble = put(fields);
+    const offer = this.offers().find((o) => o.kind.type === type);
+    if (!offer) return;
+    const made = withCoupling(this.doc.design(), offer);
+    const trouble = this.doc.edit(`Add ${offer.kind.label.toLowerCase()}`, () => made.design);
     if (trouble) return this.doc.said.set(trouble);
-    // Picked the other way round: the kinds say which of the two comes first.
-    if ('a' in fields && this.found.findings().some((f) => f.code === 'coupling-needs-element' && f.ids.includes(id))) {
-      this.doc.undo();
-      put({ ...fields, a: fields.b, b: fields.a });
-    }
-    this.chosen.select('coupling', id);
+    this.chosen.select('coupling', made.id);
   }
 }
