@@ -8,3 +8,4 @@ export * from './bearings';
 export * from './load-sheet';
 export * from './advantage';
 export * from './shaft';
+export * from './load-effects';

@@ -1,12 +1,22 @@
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { type Design, emptyDesign, readDesign } from '../document/index';
+import { loadEffects } from '../forces/index';
+import type { Id } from '../fields/types';
 import { LOAD_KINDS } from '../loads/index';
+import { unit } from '../math/index';
+import { Builder } from '../testing/designs';
 import { hasWeight, insertStage, newLoad, withInputShaft, withWeight } from './index';
 
 const train = (): Design => {
   const s = withInputShaft(emptyDesign('Train'), { type: 'motor', name: 'Motor' });
   return insertStage(s.design, { kind: 'rack', from: s.output })!.design;
+};
+
+/** Speeds of joints in steady motion. */
+const nominal = (d: Design): Map<Id, number> => {
+  const { compiled, forces } = analyse(d);
+  return new Map(compiled.structure.coordinates.map((c) => [c.joint.id, forces.velocity[c.index]]));
 };
 
 describe('a load to begin with', () => {
@@ -35,6 +45,31 @@ describe('a load to begin with', () => {
     expect(newLoad(d, 'joint-friction', { member: slide.child })).toMatchObject({ joint: slide.id });
     for (const k of LOAD_KINDS) expect(newLoad(emptyDesign('Nothing'), k.type)).toBeUndefined();
     expect(newLoad(d, 'no such')).toBeUndefined();
+  });
+  it('acts about or along the axis of the joint that carries its member, and opposes the motion whichever way the source runs', () => {
+    for (const axis of [[1, 0, 0], [0, 1, 0], unit([1, 2, 2])] as const) {
+      for (const speed of [60, -60]) {
+        const b = new Builder().weightless();
+        const s = b.shaft([0, 0, 0], 'frame', { axis });
+        const t = b.slide([0, 0, 300], axis);
+        b.couple('proportional', { a: s.joint, b: t.joint, amountA: 1, amountB: -40 });
+        b.motor(s.joint, speed);
+        const rates = nominal(b.design);
+        for (const [type, joint] of [
+          ['torque', s],
+          ['force', t],
+          ['joint-load', s],
+          ['joint-load', t],
+        ] as const) {
+          const load = newLoad(b.design, type, { joint: joint.joint, sense: (j) => (rates.get(j)! < 0 ? -1 : 1) })!;
+          const loaded = { ...b.design, loads: [load] };
+          const { pose, forces } = analyse(loaded);
+          expect([type, loadEffects(forces).get(load.id)]).toEqual([type, 'opposes']);
+          expect(analyse(loaded).ledger.output).toBeGreaterThan(1);
+          expect(pose.freedomCount()).toBe(1);
+        }
+      }
+    }
   });
   it('weight is counted unless it is taken out, and comes back as it was', () => {
     const d = train();

@@ -1,4 +1,4 @@
-import type { ActingLoad } from '@unirota/core';
+import type { ActingLoad, LoadEffect } from '@unirota/core';
 import type { Load } from '@unirota/core/document';
 import type { Units } from '@unirota/core/units';
 
@@ -29,3 +29,13 @@ export function loadSize(load: Load, slide: boolean, units: Units): string {
   }
 }
 type Stating = ActingLoad & { torque?: readonly number[]; coefficient?: number; released?: boolean };
+
+const EFFECTS: Readonly<Record<LoadEffect, readonly [mark: string, text: string]>> = {
+  opposes: ['◁', 'opposes the motion'],
+  drives: ['▷', 'drives the train'],
+  idle: ['–', 'does not load the train'],
+};
+/** What a load does in steady motion, in words; nothing while everything stands. */
+export const effectText = (effect: LoadEffect | undefined): string => (effect ? `${EFFECTS[effect][0]} ${EFFECTS[effect][1]}` : '');
+/** The same as a mark beside its name. */
+export const effectMark = (effect: LoadEffect | undefined): string => (effect ? `${EFFECTS[effect][0]} ` : '');

@@ -5,7 +5,7 @@ import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from
 import { type ActingLoad, freshId, idsOf, stillNeeded, withoutGaps } from '@unirota/core';
 import { LoadCases } from './load-cases';
 import { type Cell, type Column, DataTable, type Row } from '../shared/data-table';
-import { loadSize } from '../shared/load-size';
+import { effectText, loadSize } from '../shared/load-size';
 import { show } from '@unirota/core/units';
 import { Icon } from '../shared/icon';
 import { UnitsService } from '../services/units.service';
@@ -96,7 +96,7 @@ export class DutyStep {
   protected readonly wantedKinds = WANTED_KINDS;
   protected readonly joints = computed(() => this.doc.design().joints);
   protected readonly sourceColumns = columns(['Source', 'Kind', 'Drives'], ['Nominal speed', 'Needs', 'Power']);
-  protected readonly loadColumns = columns(['Load', 'Kind', 'Acts on'], ['Size']);
+  protected readonly loadColumns = columns(['Load', 'Kind', 'Acts on'], ['Size'], ['Effect']);
   protected readonly wantedColumns = columns(['Wanted', 'What', 'Of'], ['Target', 'Tolerance', 'Reached'], ['Result']);
   protected readonly nothingDrives = computed(() =>
     this.joints().length
@@ -183,7 +183,13 @@ export class DutyStep {
       return {
         id: l.id,
         selected: this.chosen.selection()?.id === l.id,
-        cells: [{ text: l.name }, { text: LOAD_KINDS.find((k) => k.type === l.type)?.label ?? l.type }, { text: on }, { text: size }],
+        cells: [
+          { text: l.name },
+          { text: LOAD_KINDS.find((k) => k.type === l.type)?.label ?? l.type },
+          { text: on },
+          { text: size },
+          { text: effectText(this.motion.loadEffects().get(l.id)) },
+        ],
       };
     });
   });

@@ -8,6 +8,7 @@ import { UnitsService } from '../services/units.service';
 import { Selection } from '../workbench/items';
 import { DesignService } from '../workbench/design.service';
 import { SelectionService } from '../workbench/selection.service';
+import { effectMark } from '../shared/load-size';
 import { MotionService } from '../workbench/motion.service';
 import { FindingsService } from '../workbench/findings.service';
 import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './map-layout';
@@ -111,7 +112,7 @@ export class TrainMap {
   }
   /** Names of the loads on a member, as many as there is room for. */
   protected acting(m: MapMember): string {
-    const names = m.loads.map((l) => l.name);
+    const names = m.loads.map((l) => effectMark(this.motion.loadEffects().get(l.id)) + l.name);
     const all = names.join(', ');
     if (widthOf(all) < LIVE - 40) return all;
     return names.length > 1 ? `${names.length} loads` : `${all.slice(0, 18)}…`;

@@ -1,7 +1,7 @@
 import { Injectable, computed, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Subject } from 'rxjs';
-import { Hand, Held, ledger, endSeen, nominalRate, placeAt, ready, type MappedStop, type Ready } from '@unirota/core';
+import { Hand, Held, type LoadEffect, ledger, loadEffects, endSeen, nominalRate, placeAt, ready, type MappedStop, type Ready } from '@unirota/core';
 import type { Id, KeptSheet } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { UnitsService } from '../services/units.service';
@@ -54,6 +54,19 @@ export class MotionService {
     this.ledgerTick();
     return untracked(() => ledger(w.pose, w.forces));
   });
+
+  /** What each load does at the present pose in steady motion. */
+  readonly loadEffects = computed<ReadonlyMap<Id, LoadEffect>>(() => {
+    this.ledger();
+    return untracked(() => loadEffects(this.worked().forces));
+  });
+  /** Which way a joint moves in steady motion: −1 where it runs back. */
+  senseOf(joint: Id): 1 | -1 {
+    this.ledger();
+    const { compiled, forces } = this.worked();
+    const c = compiled.structure.firstOf.get(joint);
+    return c !== undefined && forces.velocity[c] < 0 ? -1 : 1;
+  }
 
   /** The source that the deck turns. */
   readonly source = computed(() => {
