@@ -68,7 +68,9 @@ function mutantsOf(file: string): Mutant[] {
     } else if (ts.isPrefixUnaryExpression(node) && node.operator === ts.SyntaxKind.ExclamationToken) {
       put(node, node.operand.getText(source));
     } else if (ts.isNumericLiteral(node)) {
-      put(node, node.text === '0' ? '1' : node.text === '1' ? '2' : `(${node.text} * 1.5)`);
+      // A tolerance that is half as large again is no fault.
+      const times = Number(node.text) < 1e-3 ? '1e5' : '1.5';
+      put(node, node.text === '0' ? '1' : node.text === '1' ? '2' : `(${node.text} * ${times})`);
     } else if (node.kind === ts.SyntaxKind.TrueKeyword) put(node, 'false');
     else if (node.kind === ts.SyntaxKind.FalseKeyword) put(node, 'true');
     else if (ts.isPropertyAccessExpression(node) && node.getText(source) === 'Math.max') put(node, 'Math.min');
