@@ -55,6 +55,7 @@ export { COUPLING_KINDS, couplingKind } from './couplings/index';
 export { CATALOGUE, STEPS, type Code, type Step } from './findings/index';
 export {
   type Ledger,
+  type LoadEffect,
   type Reaction,
   type LoadSheet,
   type WantedResult,
@@ -64,6 +65,7 @@ export {
   shaftDiagram,
   type Wrench,
   ledger,
+  loadEffects,
   loadSheet,
   nominalRate,
   bearingForces,

@@ -19,7 +19,7 @@ export interface WayChart {
         <uni-chart
           [heading]="c.heading"
           [unit]="c.unit"
-          [xLabel]="motion.source()?.source?.name ?? ''"
+          [xLabel]="motion.source() ? motion.source()!.source.name : ''"
           [xUnit]="xUnit()"
           [curves]="c.curves"
           [cursor]="motion.position()"
