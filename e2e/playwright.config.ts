@@ -12,7 +12,8 @@ export default defineConfig({
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],
   outputDir: '../test-results/e2e',
   use: {
-    viewport: { width: 1280, height: 800 },
+    // High enough for map and deck to stand open unasked; other sizes are tried where they matter.
+    viewport: { width: 1280, height: 920 },
     actionTimeout: 15_000,
     screenshot: 'only-on-failure',
     launchOptions: {

@@ -252,7 +252,7 @@ test.describe('the train map', () => {
     await expect(member(page, 'Upper arm C')).toBeVisible();
     await page.getByRole('button', { name: 'Shut the linkages' }).click();
     await expect(box).toBeVisible();
-    const border = page.getByRole('separator', { name: 'Height of the train map' });
+    const border = page.getByRole('separator', { name: 'Border of the train map' }).first();
     const height = async (): Promise<number> => (await border.boundingBox())!.y;
     const before = await height();
     await border.press('ArrowUp');
@@ -420,5 +420,16 @@ test.describe('accessibility', () => {
     await expect(page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: /^Chain/ })).toHaveCount(0);
     await page.keyboard.press('Control+z');
     await expect(page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: /^Chain/ })).toBeVisible();
+    // What takes more with it says so before: nothing goes without a yes.
+    await member(page, 'Pinion shaft').click();
+    await page.keyboard.press('Delete');
+    const dialog = page.getByRole('dialog', { name: /^Delete Pinion shaft and the \d+ items attached to it\?$/ });
+    await expect(dialog.getByRole('heading', { name: 'Deleted with it' })).toBeVisible();
+    expect(await axeFindings(page)).toEqual([]);
+    await dialog.getByRole('button', { name: 'Cancel' }).click();
+    await expect(member(page, 'Pinion shaft')).toBeVisible();
+    await page.keyboard.press('Delete');
+    await dialog.getByRole('button', { name: 'Delete' }).click();
+    await expect(member(page, 'Pinion shaft')).toHaveCount(0);
   });
 });

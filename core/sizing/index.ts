@@ -13,3 +13,4 @@ export * from './needed';
 export * from './templates';
 export * from './build';
 export * from './couple';
+export * from './deletion';

@@ -12,6 +12,9 @@ import { UnitsService } from '../services/units.service';
 import { DesignService } from '../workbench/design.service';
 import { SelectionService } from '../workbench/selection.service';
 import { MotionService } from '../workbench/motion.service';
+import { RoomService } from '../workbench/room.service';
+
+const FOLDED_WANTED = 2;
 
 /** The crank deck: turns the source by hand and counts, plays it at its nominal speed, and shows the wanted outputs met or missed. */
 @Component({
@@ -19,13 +22,14 @@ import { MotionService } from '../workbench/motion.service';
   imports: [Choice, Icon, MatButton, MatIconButton, MatSlider, MatSliderThumb, MatTooltip, QuantityField],
   templateUrl: './crank-deck.html',
   styleUrl: './crank-deck.scss',
-  host: { role: 'region', 'aria-label': 'Crank deck' },
+  host: { role: 'region', 'aria-label': 'Crank deck', '[class.folded]': '!room.deckOpen()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class CrankDeck {
   protected readonly doc = inject(DesignService);
   protected readonly chosen = inject(SelectionService);
   protected readonly motion = inject(MotionService);
+  protected readonly room = inject(RoomService);
   protected readonly units = inject(UnitsService).now;
   protected readonly show = show;
   private readonly wheel = viewChild<ElementRef<SVGElement>>('wheel');
@@ -56,6 +60,12 @@ export class CrankDeck {
     if (!s || !m.sourceSpeed[this.motion.driverSlot()]) return undefined;
     const rate = Math.abs(nominalRate(m, s.coordinate, m.sourceSpeed[this.motion.driverSlot()])) / m.kinematics.scale[s.coordinate];
     return { at: (this.motion.position() - this.range().from) / rate, all: (this.range().to - this.range().from) / rate };
+  });
+  /** What the deck has room for: folded two, those that are missed first. */
+  protected readonly listed = computed(() => {
+    const all = this.wanted();
+    const missed = (w: (typeof all)[number]): boolean => !w.met && w.value !== undefined;
+    return this.room.deckOpen() ? all : [...all.filter(missed), ...all.filter((w) => !missed(w))].slice(0, FOLDED_WANTED);
   });
   protected readonly wanted = computed(() => {
     const d = this.doc.design();

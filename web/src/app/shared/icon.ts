@@ -26,6 +26,7 @@ import source from '@material-symbols/svg-400/outlined/first_page.svg';
 import larger from '@material-symbols/svg-400/outlined/zoom_in.svg';
 import smaller from '@material-symbols/svg-400/outlined/zoom_out.svg';
 import fold from '@material-symbols/svg-400/outlined/unfold_less.svg';
+import unfold from '@material-symbols/svg-400/outlined/unfold_more.svg';
 import close from '@material-symbols/svg-400/outlined/close.svg';
 
 const ICONS = {
@@ -55,6 +56,7 @@ const ICONS = {
   larger,
   smaller,
   fold,
+  unfold,
   source,
 };
 export type IconName = keyof typeof ICONS;

@@ -30,6 +30,23 @@ import { Findings } from './findings';
       <uni-findings />
     </section>
     <section>
+      <h2>Scope of the checks</h2>
+      <h3>Checked</h3>
+      <ul class="plainlist">
+        @for (c of checked(); track c) {
+          <li class="met">✓ {{ c }}</li>
+        } @empty {
+          <li class="soft">Nothing yet.</li>
+        }
+      </ul>
+      <h3>Not checked</h3>
+      <ul class="plainlist">
+        @for (c of unchecked(); track c) {
+          <li>○ {{ c }}</li>
+        }
+      </ul>
+    </section>
+    <section>
       <h2>Parts</h2>
       <uni-data-table
         label="Parts"
@@ -66,6 +83,30 @@ export class ReleaseStep {
           : `${this.units().text(r.value, r.unit)}${r.met ? '' : `, off by ${this.units().text(r.off ?? 0, r.unit, 3)}`}`,
     })),
   );
+  /** What the findings speak for, and what they do not: no mark stands for more than was looked at. */
+  protected readonly checked = computed(() => {
+    const d = this.doc.design();
+    if (!this.found.snapshot() || !d.members.length) return [];
+    const of = this.caseName();
+    return [
+      'Ratios, mobility and closed loops',
+      ...(d.couplings.length ? ['Couplings: distances, alignment, teeth, phases and engagement over the travel'] : []),
+      ...(this.motion.source() ? ['Stops and home of the source’s travel'] : []),
+      'Overlap of bodies in the home position',
+      ...(d.sources.length ? [`Forces and wanted outputs in the home position, in steady motion${of ? `, in the load case “${of}”` : ''}`] : []),
+    ];
+  });
+  protected readonly unchecked = computed(() => {
+    const d = this.doc.design();
+    const cases = (d.cases ?? []).filter((c) => c.id !== this.doc.loadCase());
+    return [
+      'Strength, wear and life of teeth, shafts, bearings, belts and other parts',
+      'Overlap of bodies away from home: Layout, Tools looks from stop to stop or over a run',
+      'Forces at other positions: Motion and Loads show them; no finding judges them',
+      ...(cases.length ? [`Load cases that are not shown: ${cases.map((c) => c.name).join(', ')}`] : []),
+    ];
+  });
+  private readonly caseName = computed(() => this.doc.design().cases?.find((c) => c.id === this.doc.loadCase())?.name);
   protected readonly parts = computed(() => {
     const d = this.doc.design();
     return d.members.map((m): Row => {

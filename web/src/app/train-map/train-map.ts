@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, linkedSignal, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import { exactRatio } from '@unirota/core';
@@ -11,6 +11,8 @@ import { SelectionService } from '../workbench/selection.service';
 import { effectMark } from '../shared/load-size';
 import { MotionService } from '../workbench/motion.service';
 import { FindingsService } from '../workbench/findings.service';
+import { RoomService } from '../workbench/room.service';
+import { wayTo } from './map-way';
 import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './map-layout';
 import { bearing, symbolPath } from './map-symbols';
 import { Pressable } from './pressable';
@@ -19,12 +21,15 @@ const ORDER: Record<Severity, number> = { stop: 0, caution: 1, note: 2 };
 /** How far it can be drawn larger and smaller. */
 const SCALES = { least: 0.4, readable: 0.85, most: 2, step: 1.25 };
 const LEAST_HEIGHT = 90;
-const KEPT_HEIGHT = 'unirota.map-height';
+const LEAST_TOOLS = 160;
+const SCROLL_BAR = 16;
+const EMPTY_HEIGHT = 90;
 
 /** The train map: the whole train as a kinematic diagram, live, and the place where things are selected. */
 @Component({
   selector: 'uni-train-map',
   imports: [Icon, MatButton, MatIconButton, MatTooltip, Pressable],
+  host: { '[class.folded]': '!room.mapOpen()' },
   templateUrl: './train-map.html',
   styleUrl: './train-map.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -43,8 +48,7 @@ export class TrainMap {
   protected readonly scale = signal(1);
   private fitted = '';
   protected readonly toSource = signal(false);
-  /** Height that a person has drawn it to, px. */
-  protected readonly drawn = linkedSignal(() => Number(localStorage.getItem(KEPT_HEIGHT)) || undefined);
+  protected readonly room = inject(RoomService);
   private readonly lines = computed(() => new Map(this.motion.ledger().lines.map((l) => [l.member, l])));
   private readonly worst = computed(() => {
     const out = new Map<string, Severity>();
@@ -71,8 +75,14 @@ export class TrainMap {
       if (this.fitted === this.doc.id() || !this.paper()) return;
       this.fitted = this.doc.id();
       // It has yet to take the height that it may have.
-      const room = this.drawn() ?? innerHeight / 3;
+      const room = innerHeight / 3;
       this.scale.set(Math.min(1, Math.max(SCALES.readable, Math.min(this.paper()!.nativeElement.clientWidth / width, room / height))));
+    });
+    // The bar beside it needs its height too; a drawing that is too wide has a scroll bar below.
+    effect(() => {
+      const { width, height, members } = this.map();
+      const wide = width * this.scale() > (this.paper()?.nativeElement.clientWidth ?? Infinity);
+      this.room.natural.set(members.length ? Math.max(LEAST_TOOLS, Math.ceil(height * this.scale()) + (wide ? SCROLL_BAR : 1)) : EMPTY_HEIGHT);
     });
     // What is selected elsewhere is brought into sight.
     effect(() => {
@@ -84,6 +94,22 @@ export class TrainMap {
       });
     });
   }
+
+  /** The folded map: members and couplings from the source to what is selected, else to the first wanted output. */
+  protected readonly way = computed(() => {
+    const s = this.chosen.selection();
+    const d = this.doc.design();
+    const of = (id: Id | undefined): Id | undefined => d.joints.find((j) => j.id === id)?.child;
+    const item = this.doc.item(s);
+    const wanted = String((d.wanted[0] as { joint?: Id } | undefined)?.joint ?? '').split(':')[0];
+    const to =
+      s?.kind === 'member'
+        ? s.id
+        : s?.kind === 'coupling'
+          ? s.id
+          : ((item?.['member'] as Id | undefined) ?? (s?.kind === 'joint' ? of(s.id) : of(item?.['joint'] as Id | undefined)));
+    return wayTo(this.map(), to ?? of(wanted));
+  });
 
   protected trouble(...ids: string[]): Severity | undefined {
     const all = ids.map((id) => this.worst().get(id));
@@ -215,31 +241,6 @@ export class TrainMap {
     box.addEventListener('pointermove', move);
     box.addEventListener('pointerup', end);
   }
-  /** Its lower border is drawn up and down. */
-  protected drawBorder(e: PointerEvent): void {
-    const edge = e.currentTarget as HTMLElement;
-    edge.setPointerCapture(e.pointerId);
-    const top = this.host.nativeElement.getBoundingClientRect().top;
-    const move = (m: PointerEvent): void => this.heighten(m.clientY - top);
-    const end = (): void => {
-      edge.removeEventListener('pointermove', move);
-      edge.removeEventListener('pointerup', end);
-    };
-    edge.addEventListener('pointermove', move);
-    edge.addEventListener('pointerup', end);
-  }
-  protected borderKey(e: KeyboardEvent): void {
-    const by = { ArrowUp: -20, ArrowDown: 20 }[e.key];
-    if (by === undefined) return;
-    e.preventDefault();
-    this.heighten((this.drawn() ?? this.host.nativeElement.offsetHeight) + by);
-  }
-  private heighten(to: number): void {
-    const height = Math.round(Math.max(LEAST_HEIGHT, Math.min(to, innerHeight * 0.6)));
-    this.drawn.set(height);
-    localStorage.setItem(KEPT_HEIGHT, String(height));
-  }
-
   /** Arrow keys walk along the train: to what stands next in that direction. */
   protected walk(e: KeyboardEvent): void {
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];

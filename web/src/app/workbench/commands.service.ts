@@ -6,6 +6,7 @@ import {
   Reworked,
   Values,
   copyItems,
+  deletionEffects,
   freshId,
   idsOf,
   insertBefore,
@@ -13,15 +14,24 @@ import {
   newLoad,
   pasteItems,
   removeItems,
+  type DeletionEffects,
   replaceStage,
   settle,
   withInputShaft,
   type LoadAt,
 } from '@unirota/core';
+import { Subject } from 'rxjs';
 import type { Id } from '@unirota/core/document';
 import { DesignService } from './design.service';
 import { MotionService } from './motion.service';
 import { type Inserting, SelectionService } from './selection.service';
+
+/** A deletion, what it would bring about, and how it is done. */
+export interface Deletion {
+  name: string;
+  effects: DeletionEffects;
+  go(): void;
+}
 
 /** What a person can have done to the design by name: edits that take what is selected or where the train stands, and select what they made. */
 @Injectable()
@@ -111,15 +121,23 @@ export class CommandsService {
   removeSelected(): void {
     const all = this.chosen.selected();
     if (!all.length) return;
-    const d = this.doc.design();
     const name = all.length === 1 ? String((this.doc.item(all[0]) as { name?: string } | undefined)?.name ?? all[0].id) : `${all.length} items`;
-    this.chosen.only(undefined);
-    this.doc.edit(`Delete ${name}`, () =>
-      removeItems(
-        d,
-        all.map((s) => s.id),
-      ),
+    this.ask(
+      name,
+      all.map((s) => s.id),
     );
+  }
+  /** A deletion that takes more with it than was asked for: to be agreed to before it is done. */
+  readonly asked = new Subject<Deletion>();
+  private ask(name: string, ids: readonly Id[]): void {
+    const go = (): void => {
+      if (ids.some((id) => this.chosen.selected().some((s) => s.id === id))) this.chosen.only(undefined);
+      const trouble = this.doc.edit(`Delete ${name}`, (d) => removeItems(d, ids));
+      if (trouble) this.doc.said.set(trouble);
+    };
+    const effects = this.doc.readOnly() ? undefined : deletionEffects(this.doc.design(), ids);
+    if (effects && (effects.along.length || effects.loose.length || effects.losing.length)) this.asked.next({ name, effects, go });
+    else go();
   }
   group(): void {
     const items = this.chosen.selected().map((s) => s.id);
@@ -150,8 +168,7 @@ export class CommandsService {
 
   /** Takes an item out of the design. */
   remove(id: Id, name: string): void {
-    if (this.chosen.selection()?.id === id) this.chosen.selection.set(undefined);
-    this.doc.edit(`Delete ${name}`, (d) => removeItems(d, [id]));
+    this.ask(name, [id]);
   }
 
   /** Brings the train to its working distances and teeth into spaces, because the person asked for it. */

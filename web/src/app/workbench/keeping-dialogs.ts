@@ -2,7 +2,7 @@ import { Injectable, Injector, inject } from '@angular/core';
 import type { Findable } from './find-dialog';
 import { DesignService } from './design.service';
 import { AutosaveService } from './autosave.service';
-import { CommandsService } from './commands.service';
+import { CommandsService, type Deletion } from './commands.service';
 import type { Doers } from './findables';
 import { MotionService } from './motion.service';
 import { SelectionService } from './selection.service';
@@ -54,6 +54,15 @@ export class KeepingDialogs {
       });
   }
 
+  /** Asks before a deletion that takes more with it. */
+  async deletion(asked: Deletion): Promise<void> {
+    const [dialog, { DeleteDialog }] = await Promise.all([this.dialog(), import('./delete-dialog')]);
+    dialog
+      .open(DeleteDialog, { data: asked, width: '460px', maxWidth: '94vw' })
+      .afterClosed()
+      .subscribe((yes) => yes && asked.go());
+  }
+
   /** The keys, listed. */
   async keys(shortcuts: readonly (readonly [string, string])[]): Promise<void> {
     const [dialog, { KeysDialog }] = await Promise.all([this.dialog(), import('./keys-dialog')]);
@@ -66,6 +75,7 @@ export class KeepingDialogs {
   typed = '';
   /** Fetched once the page is at rest, so that the search is there at the press of its key. */
   prepare(): void {
+    this.injector.get(CommandsService).asked.subscribe((d) => void this.deletion(d));
     const idle = globalThis.requestIdleCallback as typeof requestIdleCallback | undefined;
     const fetch = (): void => void Promise.all([this.dialog(), import('./find-dialog'), import('./findables')]).catch(() => undefined);
     if (idle) idle(fetch, { timeout: 5000 });

@@ -7,7 +7,7 @@ import { Design, emptyDesign } from '@unirota/core/document';
 import { analyse, curesFor, stageKind, stageValues } from '@unirota/core';
 import { UnitsService } from '../services/units.service';
 import { type Analysed, AnalysisService } from '../services/analysis.service';
-import { CommandsService } from './commands.service';
+import { CommandsService, type Deletion } from './commands.service';
 import { DesignService } from './design.service';
 import { FindingsService } from './findings.service';
 import { MotionService } from './motion.service';
@@ -239,11 +239,17 @@ describe('selecting', () => {
     expect(s.chosen.selected().map((x) => x.id)).toEqual(['j-crank']);
   });
 
-  it('deletes all that is selected in one step, with what hangs on it', () => {
+  it('deletes all that is selected in one step, with what hangs on it, once that is agreed to', () => {
     const s = opened(demo('paddle-winding-gear'));
+    const asked: Deletion[] = [];
+    s.commands.asked.subscribe((d) => asked.push(d));
     s.chosen.select('member', 'pinionshaft');
     s.chosen.select('member', 'paddle', true);
     s.commands.removeSelected();
+    expect(s.doc.design().members).toHaveLength(3);
+    expect(asked[0]).toMatchObject({ name: '2 items' });
+    expect(asked[0].effects.along.map((x) => x.word)).toContain('coupling');
+    asked[0].go();
     expect(s.doc.design().members.map((m) => m.id)).toEqual(['crankshaft']);
     expect(s.doc.design().couplings.map((c) => c.id)).toEqual(['c-hold']);
     expect(name(s)).toBe('Delete 2 items');

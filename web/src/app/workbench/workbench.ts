@@ -1,9 +1,23 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, computed, effect, inject, input, numberAttribute, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  ElementRef,
+  afterRenderEffect,
+  computed,
+  effect,
+  inject,
+  input,
+  numberAttribute,
+  signal,
+  untracked,
+} from '@angular/core';
 import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialog, MatDialogState } from '@angular/material/dialog';
 import { MatTooltip } from '@angular/material/tooltip';
+import { SplitAreaComponent, SplitComponent, type SplitGutterInteractionEvent } from 'angular-split';
 import type { Step } from '@unirota/core';
 import { type Severity, unitsOf } from '@unirota/core/document';
 import { CrankDeck } from '../deck/crank-deck';
@@ -30,6 +44,7 @@ import { KeepingBanners } from './keeping-banners';
 import { KeepingDialogs } from './keeping-dialogs';
 import { DesignService } from './design.service';
 import { SelectionService } from './selection.service';
+import { RoomService } from './room.service';
 import { STEP_LABELS, ViewService } from './view.service';
 import { MotionService } from './motion.service';
 import { FindingsService } from './findings.service';
@@ -54,6 +69,8 @@ export const SHORTCUTS: readonly [string, string][] = [
   ['W', 'Working distances and phases: fit the train'],
   ['H, O, N', 'Hide, only these, see through'],
   ['.', 'Show all members again'],
+  ['F', 'Full picture: the layout takes the whole window'],
+  ['M, C, S', 'Fold or unfold the train map, the crank deck, the data sheet'],
   ['Esc', 'Leave off, select nothing'],
   ['?', 'This list'],
   ['On the crank: arrows', 'Turn by 15°; with Shift a turn, with Alt a degree'],
@@ -67,6 +84,8 @@ const SAID_FOR = 9000;
 @Component({
   selector: 'uni-workbench',
   imports: [
+    SplitAreaComponent,
+    SplitComponent,
     TextField,
     MatButton,
     RouterLink,
@@ -94,6 +113,7 @@ const SAID_FOR = 9000;
     MotionService,
     SelectionService,
     ViewService,
+    RoomService,
     RunService,
     LoadsService,
     PictureService,
@@ -114,6 +134,7 @@ export class Workbench {
   protected readonly doc = inject(DesignService);
   protected readonly chosen = inject(SelectionService);
   protected readonly view = inject(ViewService);
+  protected readonly room = inject(RoomService);
   protected readonly motion = inject(MotionService);
   protected readonly found = inject(FindingsService);
   protected readonly commands = inject(CommandsService);
@@ -224,6 +245,16 @@ export class Workbench {
       }, SAID_FOR);
       done(() => clearTimeout(timer));
     });
+    // A border with a pane of free size before it has no size of its own to tell.
+    const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+    afterRenderEffect(() => {
+      if (!this.doc.opened()) return;
+      const sizes: readonly [string, number][] = [
+        ['.panes > .as-split-gutter ~ .as-split-gutter', this.room.deck()],
+        ['.work > as-split > .as-split-gutter', this.room.sheet()],
+      ];
+      for (const [gutter, size] of sizes) host.querySelector(gutter)?.setAttribute('aria-valuenow', String(Math.round(size)));
+    });
     this.dialogs.prepare();
     // Before a hint that stands open takes the key for itself.
     const ends = (e: KeyboardEvent): void => {
@@ -253,6 +284,25 @@ export class Workbench {
     this.nameTrouble.set(this.doc.edit('Rename the design', (d) => ({ ...d, name })) ?? '');
   }
   protected readonly nameTrouble = signal('');
+
+  /** The border between map and work, or work and deck, was drawn. */
+  protected drawn({ gutterNum, sizes }: SplitGutterInteractionEvent): void {
+    const size = Number(sizes[gutterNum === 1 ? 0 : 2]);
+    if (Number.isFinite(size)) this.room.draw(gutterNum === 1 ? 'map' : 'deck', size);
+  }
+  protected sheetDrawn({ sizes }: SplitGutterInteractionEvent): void {
+    const size = Number(sizes[1]);
+    if (Number.isFinite(size)) this.room.draw('sheet', size);
+  }
+  protected folded({ gutterNum }: SplitGutterInteractionEvent): void {
+    this.room.fold(gutterNum === 1 ? 'map' : 'deck');
+  }
+  private paneKey(key: string): void {
+    if (key === 'f') {
+      this.view.step.set(this.picture() === 'none' ? 'layout' : this.view.step());
+      this.room.whole.update((w) => !w);
+    } else this.room.fold(({ m: 'map', c: 'deck', s: 'sheet' } as const)[key as 'm' | 'c' | 's']);
+  }
 
   private letter(key: string): void {
     const { chosen, view } = this;
@@ -339,12 +389,14 @@ export class Workbench {
     if (n >= 1 && n <= STEP_LABELS.length) this.view.step.set(STEP_LABELS[n - 1].step);
     else if (e.key === '?') void this.dialogs.keys(SHORTCUTS);
     else if (e.key === 'Escape') {
-      if (this.chosen.inserting()) this.chosen.inserting.set(undefined);
+      if (this.room.whole()) this.room.whole.set(false);
+      else if (this.chosen.inserting()) this.chosen.inserting.set(undefined);
       else if (this.view.building()) this.view.building.set(false);
       else {
         this.chosen.only(undefined);
       }
     } else if (e.key === 'Delete') this.commands.removeSelected();
+    else if (/^[fmcs]$/i.test(e.key)) this.paneKey(e.key.toLowerCase());
     else if (/^[pgbwhon.]$/i.test(e.key)) this.letter(e.key.toLowerCase());
     else if (e.key === ' ' && t.tagName !== 'BUTTON' && t.getAttribute('role') !== 'button') {
       this.motion.play(this.motion.playing() ? 0 : 1);
