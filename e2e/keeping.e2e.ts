@@ -193,6 +193,8 @@ test.describe('two versions', () => {
     await holds(page, site, id, 'Second state');
     await page.getByRole('button', { name: 'History' }).click();
     const dialog = page.getByRole('dialog', { name: 'History' });
+    await dialog.getByRole('option').first().click();
+    await expect(dialog.getByRole('list', { name: 'Changed in this revision' })).toContainText('Name: Level board (copy) → Second state');
     await dialog.getByRole('option').last().click();
     await expect(dialog.getByText('Name: Level board (copy) → Second state')).toBeVisible();
     await dialog.getByLabel(/^Name/).fill('As measured');

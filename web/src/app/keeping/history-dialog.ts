@@ -78,6 +78,16 @@ export interface HistoryData {
           <section aria-live="polite">
             @if (line(); as r) {
               <div class="picture"><uni-sketch [sketch]="sketch()" /></div>
+              @if (own(); as list) {
+                <h3>Changed in revision {{ r.number }}</h3>
+                <ul class="own" tabindex="0" aria-label="Changed in this revision">
+                  @for (d of list; track $index) {
+                    <li>{{ d }}</li>
+                  } @empty {
+                    <li>no items</li>
+                  }
+                </ul>
+              }
               <h3>From revision {{ r.number }} to now</h3>
               @if (design()) {
                 <ul tabindex="0" aria-label="What has changed">
@@ -144,6 +154,10 @@ export interface HistoryData {
       border: 1px solid var(--rule);
       background: var(--paper);
     }
+    ul.own {
+      flex: none;
+      max-height: 76px;
+    }
     ul {
       margin: 0;
       padding-left: 18px;
@@ -164,9 +178,16 @@ export class HistoryDialog {
   protected readonly design = signal<Design | undefined>(undefined);
   protected readonly sketch = signal<Sketch | undefined>(undefined);
   protected readonly line = computed(() => this.lines()?.find((r) => r.number === this.chosen()));
+  /** The revision that was the newest before the chosen one. */
+  private readonly before = signal<Design | undefined>(undefined);
   protected readonly said = computed(() => {
     const d = this.design();
-    return d ? compareDesigns(d, this.data.design).map((x) => (x.change === 'changed' ? `${x.what}. ${x.detail}` : `${x.what} ${x.change}`)) : [];
+    return d ? changesOf(d, this.data.design) : [];
+  });
+  /** What the chosen revision itself changed, once both are read. */
+  protected readonly own = computed(() => {
+    const [b, d] = [this.before(), this.design()];
+    return b && d ? changesOf(b, d) : undefined;
   });
 
   constructor() {
@@ -181,10 +202,13 @@ export class HistoryDialog {
   protected choose(number: number): void {
     this.chosen.set(number);
     this.design.set(undefined);
+    this.before.set(undefined);
     this.sketch.set(undefined);
     const still = (): boolean => this.chosen() === number;
     const failed = (e: Error): void => void (still() && this.trouble.set(e.message));
     this.api.revision(this.data.id, number).subscribe({ next: (s) => still() && this.design.set(s.design), error: failed });
+    const before = this.lines()?.find((r) => r.number < number && !r.beside);
+    if (before) this.api.revision(this.data.id, before.number).subscribe({ next: (s) => still() && this.before.set(s.design), error: failed });
     this.api.revisionSketch(this.data.id, number).subscribe({ next: (s) => still() && this.sketch.set(s), error: failed });
   }
 
@@ -208,3 +232,7 @@ export class HistoryDialog {
     takeAway(this.design()!, `${this.design()!.name} r${this.chosen()}`);
   }
 }
+
+/** What is different between two states, a line each. */
+const changesOf = (from: Design, to: Design): string[] =>
+  compareDesigns(from, to).map((x) => (x.change === 'changed' ? `${x.what}. ${x.detail}` : `${x.what} ${x.change}`));

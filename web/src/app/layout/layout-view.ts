@@ -9,6 +9,7 @@ import {
   inject,
   input,
   signal,
+  untracked,
   viewChild,
 } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
@@ -208,6 +209,14 @@ export class LayoutView implements AfterViewInit {
   });
 
   constructor() {
+    // Panels belong to the step in which they were opened.
+    effect(() => {
+      const step = this.view.step();
+      untracked(() => {
+        this.tools.set(false);
+        if (step !== 'layout') this.view.building.set(false);
+      });
+    });
     effect(() => {
       if (!this.ready() || !this.shown()) return;
       const w = this.motion.worked();
