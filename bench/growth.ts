@@ -62,7 +62,7 @@ function shortest(work: () => void): number {
   return least;
 }
 
-export const CASES: readonly [string, readonly number[], (n: number) => Design, (d: Design) => void][] = [
+const CASES: readonly [string, readonly number[], (n: number) => Design, (d: Design) => void][] = [
   ['clutches in a row, analysed', [25, 50, 100], clutches, (d) => void analyse(d)],
   ['clutches in a row, run', [10, 20, 40], clutches, (d) => void run(compile(d), RUN)],
   ['separate four-bars, analysed', [50, 100, 200], fourBars, (d) => void analyse(d)],

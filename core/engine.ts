@@ -68,6 +68,7 @@ export {
   loadEffects,
   loadSheet,
   nominalRate,
+  senseOf,
   bearingForces,
   reactionAt,
   torqueAt,

@@ -210,13 +210,13 @@ export interface CouplingContext {
   ): { index: number; motion: 'turn' | 'slide'; joint: Joint; parent: Id; child: Id; point: Vec3; axis: Vec3; lead?: PiRatio } | undefined;
 }
 
+/** What a coupling goes between: elements of these types on either side (or the joint of a slide), wheels in a row, or two joints. */
+export type Takes = readonly [readonly string[], readonly string[] | 'slide'] | { wheels: string; sprockets: boolean } | 'joints';
+
 /**
  * One kind of coupling. `model` gives what it ties, or findings of severity stop when it cannot be made; findings beside a model
  * are advice.
  */
-/** What a coupling goes between: elements of these types on either side (or the joint of a slide), wheels in a row, or two joints. */
-export type Takes = readonly [readonly string[], readonly string[] | 'slide'] | { wheels: string; sprockets: boolean } | 'joints';
-
 export interface CouplingKind<C extends Coupling = Coupling> {
   readonly type: string;
   readonly label: string;

@@ -1,4 +1,5 @@
 import type { Id } from '../fields/types';
+import { coordinateOf } from '../kinematics/index';
 import { cross, dot } from '../math/index';
 import type { Forces } from './forces';
 
@@ -13,7 +14,7 @@ const NO_POWER = 1e-9;
  */
 export function loadEffects(forces: Forces): Map<Id, LoadEffect> {
   const out = new Map<Id, LoadEffect>();
-  if (forces.velocity.every((v) => v === 0)) return out;
+  if (!forces.pose.compiled.design.loads.length || forces.velocity.every((v) => v === 0)) return out;
   const wrenches = forces.wrenches().filter((w) => w.kind === 'load');
   const twists = forces.twistsNow();
   const power = new Map<Id, { power: number; scale: number }>();
@@ -34,4 +35,10 @@ export function loadEffects(forces: Forces): Map<Id, LoadEffect> {
     out.set(l.id, Math.abs(p.power) <= NO_POWER * p.scale ? 'idle' : p.power > 0 ? 'drives' : 'opposes');
   }
   return out;
+}
+
+/** Which way a coordinate, as documents name it, moves at the rates of the last evaluate(): −1 where it runs back. */
+export function senseOf(forces: Forces, coordinate: string): 1 | -1 {
+  const c = coordinateOf(forces.pose.compiled.structure, coordinate)?.index;
+  return c !== undefined && forces.velocity[c] < 0 ? -1 : 1;
 }

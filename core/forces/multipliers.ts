@@ -94,7 +94,7 @@ export class Multipliers {
       for (const j of at[k]) if (--open[j] === 1) queue.push(j);
     }
     this.peel = Int32Array.from(peel);
-    const restEquation = Int32Array.from(Array.from({ length: count }, (_, i) => i).filter((i) => !used[i]));
+    const restEquation = Array.from({ length: count }, (_, i) => i).filter((i) => !used[i]);
     const restUnknown = Array.from({ length: unknowns }, (_, k) => k).filter((k) => !solved[k] && !isTorn[k]);
     this.rest = new Float64Array(count);
     this.tears = torn.map((k) => tearOf(k, columns, this.peel, used));
@@ -110,25 +110,36 @@ export class Multipliers {
     lambda.fill(0);
     rest.set(need);
     this.peelInto(rest, lambda);
-    let [open, torn, unmet] = [0, 0, 0];
-    for (const k of this.loose) if (this.closes(k) || !isNothing(this.columns.value[k])) open++;
-    for (const t of this.tears) if ((t.active = !isNothing(this.columns.value[t.unknown]))) torn += this.tear(t);
-    for (const block of this.blocks) {
-      open += this.factor(block) - block.solver.rank;
-      unmet += block.solver.residual * block.solver.residual;
+    const { loose, tears, blocks, columns, peel } = this;
+    let open = 0,
+      unmet = 0,
+      torn = false;
+    // By number: iterators would be made anew in every frame.
+    for (let n = 0; n < loose.length; n++) if (this.hasColumn(loose[n])) open++;
+    for (let n = 0; n < tears.length; n++) {
+      tears[n].active = !isNothing(columns.value[tears[n].unknown]);
+      if (!tears[n].active) continue;
+      torn = true;
+      this.tear(tears[n]);
+    }
+    for (let n = 0; n < blocks.length; n++) {
+      const { solver } = blocks[n];
+      open += this.factor(blocks[n]) - solver.rank;
+      unmet += solver.residual * solver.residual;
     }
     if (torn && open > this.openLoops) return this.solveWhole(need, lambda, out);
     out.indeterminate = Math.max(0, open - this.openLoops);
     out.remainder = Math.sqrt(unmet);
-    for (const { solver, unknowns, tears } of this.blocks) {
+    for (let n = 0; n < blocks.length; n++) {
+      const { solver, unknowns } = blocks[n];
       const x = solver.solve();
       for (let c = 0; c < unknowns.length; c++) lambda[unknowns[c]] = x[c];
-      let c = unknowns.length;
-      for (const t of tears) {
-        if (!t.active) continue;
+      for (let t = 0, c = unknowns.length; t < blocks[n].tears.length; t++) {
+        const { active, unknown, steps, taken } = blocks[n].tears[t];
+        if (!active) continue;
         const size = x[c++];
-        lambda[t.unknown] = size;
-        for (let s = 0; s < t.steps.length; s++) lambda[this.peel[t.steps[s] + 1]] += size * t.taken[s];
+        lambda[unknown] = size;
+        for (let s = 0; s < steps.length; s++) lambda[peel[steps[s] + 1]] += size * taken[s];
       }
     }
   }
@@ -138,16 +149,16 @@ export class Multipliers {
     const m = equations.length;
     let n = unknowns.length,
       sound = 0;
-    for (const t of tears) if (t.active) n++;
+    for (let t = 0; t < tears.length; t++) if (tears[t].active) n++;
     solver.begin(m, n);
     for (let c = 0; c < unknowns.length; c++) {
       this.enter(solver, c * m, unknowns[c], this.rowInBlock);
-      if (this.closes(unknowns[c]) || !isNothing(this.columns.value[unknowns[c]])) sound++;
+      if (this.hasColumn(unknowns[c])) sound++;
     }
-    let c = unknowns.length;
-    for (const t of tears) {
-      if (!t.active) continue;
-      for (const i of t.equations) solver.a[c * m + this.rowInBlock[i]] = -t.left[i];
+    for (let t = 0, c = unknowns.length; t < tears.length; t++) {
+      const { active, equations: entered, left } = tears[t];
+      if (!active) continue;
+      for (let e = 0; e < entered.length; e++) solver.a[c * m + this.rowInBlock[entered[e]]] = -left[entered[e]];
       c++;
       sound++;
     }
@@ -156,11 +167,11 @@ export class Multipliers {
     return sound;
   }
 
-  /** Solves the peeled equations for a torn unknown by itself, as large as one; 1. */
-  private tear({ unknown, left, taken, steps, reached, equations }: Tear): 1 {
+  /** Solves the peeled equations for a torn unknown by itself, as large as one. */
+  private tear({ unknown, left, taken, steps, reached, equations }: Tear): void {
     const { peel } = this;
     const { at, value } = this.columns;
-    for (const i of reached) left[i] = 0;
+    for (let n = 0; n < reached.length; n++) left[reached[n]] = 0;
     for (let j = 0; j < at[unknown].length; j++) left[at[unknown][j]] -= value[unknown][j];
     let greatest = 0;
     for (let s = 0; s < steps.length; s++) {
@@ -176,10 +187,13 @@ export class Multipliers {
       }
     }
     // What is left of figures that cancel is nothing: as a column of its own it would pass for a sound one.
-    for (const i of equations) if (Math.abs(left[i]) < ROUNDING * greatest) left[i] = 0;
-    return 1;
+    for (let n = 0; n < equations.length; n++) if (Math.abs(left[equations[n]]) < ROUNDING * greatest) left[equations[n]] = 0;
   }
 
+  /** Whether an unknown counts: its column is there, or it closes a loop, where it always counts. */
+  private hasColumn(unknown: number): boolean {
+    return this.closes(unknown) || !isNothing(this.columns.value[unknown]);
+  }
   private closes(unknown: number): boolean {
     return unknown >= this.closing[0] && unknown < this.closing[1];
   }
@@ -258,7 +272,7 @@ function tearOf(unknown: number, { at }: Columns, peel: Int32Array, used: Uint8A
 }
 
 /** The equations that are left, in blocks that share no unknown. */
-function blocksOf(count: number, equations: Int32Array, unknowns: readonly number[], { at }: Columns, tears: readonly Tear[]) {
+function blocksOf(count: number, equations: readonly number[], unknowns: readonly number[], { at }: Columns, tears: readonly Tear[]) {
   const isLeft = new Uint8Array(count);
   for (const i of equations) isLeft[i] = 1;
   const groups = new Groups(count);

@@ -1,6 +1,7 @@
 import { COUPLING_KINDS, type CouplingKind } from '../couplings/index';
 import { statedBy } from '../fields/fields';
 import type { Coupling, Design, Element, Id, Joint } from '../fields/types';
+import { freedomsOf } from '../joints/index';
 import { dot } from '../math/index';
 import { freeName, freshId, idsOf } from './edits';
 import { elementFrame } from './frames';
@@ -16,7 +17,6 @@ export interface CouplingOffer {
 
 /** Cosine beyond which two axes count as parallel. */
 const PARALLEL = 1 - 1e-6;
-const SLIDES = ['prismatic', 'cylindrical'];
 
 /** Picked elements in their order, and picked joints; of a picked member the joint that carries it. */
 function endsOf(d: Design, picked: readonly Id[]): { elements: Element[]; joints: Joint[] } {
@@ -44,7 +44,7 @@ function offerOf(kind: CouplingKind, d: Design, elements: readonly Element[], jo
   const [first, second] = takes;
   if (second === 'slide') {
     const [e, j] = [elements[0], joints[0]];
-    return elements.length === 1 && joints.length === 1 && first.includes(e.type) && SLIDES.includes(j.type) ? pair(e, j) : undefined;
+    return elements.length === 1 && joints.length === 1 && first.includes(e.type) && freedomsOf(j)[0]?.motion === 'slide' ? pair(e, j) : undefined;
   }
   if (elements.length !== 2 || elements[0].member === elements[1].member) return undefined;
   const parallel = Math.abs(dot(elementFrame(d, elements[0]).z, elementFrame(d, elements[1]).z)) > PARALLEL;

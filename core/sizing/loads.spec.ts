@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { type Design, emptyDesign, readDesign } from '../document/index';
-import { loadEffects } from '../forces/index';
-import type { Id } from '../fields/types';
+import { loadEffects, senseOf } from '../forces/index';
+import { JOINT_KINDS } from '../joints/index';
 import { LOAD_KINDS } from '../loads/index';
 import { unit } from '../math/index';
 import { Builder } from '../testing/designs';
@@ -11,12 +11,6 @@ import { hasWeight, insertStage, newLoad, withInputShaft, withWeight } from './i
 const train = (): Design => {
   const s = withInputShaft(emptyDesign('Train'), { type: 'motor', name: 'Motor' });
   return insertStage(s.design, { kind: 'rack', from: s.output })!.design;
-};
-
-/** Speeds of joints in steady motion. */
-const nominal = (d: Design): Map<Id, number> => {
-  const { compiled, forces } = analyse(d);
-  return new Map(compiled.structure.coordinates.map((c) => [c.joint.id, forces.velocity[c.index]]));
 };
 
 describe('a load to begin with', () => {
@@ -46,30 +40,34 @@ describe('a load to begin with', () => {
     for (const k of LOAD_KINDS) expect(newLoad(emptyDesign('Nothing'), k.type)).toBeUndefined();
     expect(newLoad(d, 'no such')).toBeUndefined();
   });
-  it('acts about or along the axis of the joint that carries its member, and opposes the motion whichever way the source runs', () => {
-    for (const axis of [[1, 0, 0], [0, 1, 0], unit([1, 2, 2])] as const) {
-      for (const speed of [60, -60]) {
-        const b = new Builder().weightless();
-        const s = b.shaft([0, 0, 0], 'frame', { axis });
-        const t = b.slide([0, 0, 300], axis);
-        b.couple('proportional', { a: s.joint, b: t.joint, amountA: 1, amountB: -40 });
-        b.motor(s.joint, speed);
-        const rates = nominal(b.design);
-        for (const [type, joint] of [
-          ['torque', s],
-          ['force', t],
-          ['joint-load', s],
-          ['joint-load', t],
-        ] as const) {
-          const load = newLoad(b.design, type, { joint: joint.joint, sense: (j) => (rates.get(j)! < 0 ? -1 : 1) })!;
-          const loaded = { ...b.design, loads: [load] };
-          const { pose, forces } = analyse(loaded);
-          expect([type, loadEffects(forces).get(load.id)]).toEqual([type, 'opposes']);
-          expect(analyse(loaded).ledger.output).toBeGreaterThan(1);
-          expect(pose.freedomCount()).toBe(1);
+  it('opposes the motion about or along the axis of its joint, of every kind, stated either way round, whichever way the source runs', () => {
+    const reached: string[] = [];
+    for (const { type, freedoms } of JOINT_KINDS.filter((k) => k.freedoms.length)) {
+      for (const reversed of [false, true]) {
+        for (const speed of [30, -30]) {
+          const b = new Builder().weightless();
+          const m = b.member([0, 0, 0], { axis: unit([1, 2, 2]), mass: 1 });
+          const more = type === 'screw' ? { lead: 5 } : {};
+          const j = reversed ? b.joint(type, m, 'frame', more) : b.joint(type, 'frame', m, more);
+          freedoms.forEach((_, k) => void b.motor(k ? `${j}:${k}` : j, speed));
+          const { forces } = analyse(b.design);
+          const sense = (c: string): 1 | -1 => senseOf(forces, c);
+          for (const [load, at, has] of [
+            ['joint-load', { joint: j }, true],
+            ['torque', { member: m }, freedoms.some((f) => f.motion !== 'slide')],
+            ['force', { member: m }, freedoms.some((f) => f.motion === 'slide')],
+          ] as const) {
+            if (!has) continue;
+            const made = newLoad(b.design, load, { ...at, sense })!;
+            const found = loadEffects(analyse({ ...b.design, loads: [made] }).forces).get(made.id);
+            const name = `${type}${reversed ? ', the other way round' : ''}, ${speed}: ${load}`;
+            expect([name, found]).toEqual([name, 'opposes']);
+            reached.push(`${type} ${load}`);
+          }
         }
       }
     }
+    expect(new Set(reached).size).toBe(JOINT_KINDS.length - 1 + 6 + 4);
   });
   it('weight is counted unless it is taken out, and comes back as it was', () => {
     const d = train();

@@ -1,7 +1,20 @@
 import { Injectable, computed, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Subject } from 'rxjs';
-import { Hand, Held, type LoadEffect, ledger, loadEffects, endSeen, nominalRate, placeAt, ready, type MappedStop, type Ready } from '@unirota/core';
+import {
+  Hand,
+  Held,
+  type LoadEffect,
+  ledger,
+  loadEffects,
+  endSeen,
+  nominalRate,
+  senseOf,
+  placeAt,
+  ready,
+  type MappedStop,
+  type Ready,
+} from '@unirota/core';
 import type { Id, KeptSheet } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { UnitsService } from '../services/units.service';
@@ -60,12 +73,10 @@ export class MotionService {
     this.ledger();
     return untracked(() => loadEffects(this.worked().forces));
   });
-  /** Which way a joint moves in steady motion: −1 where it runs back. */
-  senseOf(joint: Id): 1 | -1 {
+  /** Which way a coordinate moves in steady motion: −1 where it runs back. */
+  senseOf(coordinate: string): 1 | -1 {
     this.ledger();
-    const { compiled, forces } = this.worked();
-    const c = compiled.structure.firstOf.get(joint);
-    return c !== undefined && forces.velocity[c] < 0 ? -1 : 1;
+    return senseOf(this.worked().forces, coordinate);
   }
 
   /** The source that the deck turns. */
