@@ -78,7 +78,7 @@ function makeDataFolder(data, who) {
 /** Days for which all changes are logged, so that a restore can go on to any moment; 0: they are not. */
 export function binaryLogDays() {
   const text = process.env.UNIROTA_BINARY_LOG_DAYS ?? '0';
-  if (!/^\d{1,3}$/.test(text)) throw new Plain(`UNIROTA_BINARY_LOG_DAYS must be a number of days from 0 to 999; it is “${text}”.`);
+  if (!/^\d{1,2}$/.test(text)) throw new Plain(`UNIROTA_BINARY_LOG_DAYS must be a number of days from 0 to 99; it is “${text}”.`);
   return Number(text);
 }
 /** What a log of changes is called. */

@@ -73,8 +73,8 @@ export async function dump(url, file) {
         '--quick',
         '--hex-blob',
         '--no-tablespaces',
-        ...(logged ? ['--master-data=2'] : []),
-        ...PASSING.map((t) => `--ignore-table-data=${name}.${t}`),
+        // The log goes on from exactly this state, passing rows too; a restore takes those away.
+        ...(logged ? ['--master-data=2'] : PASSING.map((t) => `--ignore-table-data=${name}.${t}`)),
         name,
       ],
       { stdio: ['ignore', 'pipe', 'pipe'] },
@@ -123,6 +123,14 @@ export async function load(url, file) {
   await withClientFile(url, async (client, name) => {
     const child = spawn('mariadb', [`--defaults-file=${client}`, '--binary-mode', name], { stdio: ['pipe', 'ignore', 'pipe'] });
     await Promise.all([ended(child, 'The restore'), pipeline(createReadStream(file), createGunzip(), child.stdin).catch(() => undefined)]);
+  });
+}
+
+/** Takes away what is worth nothing after a restore: everybody signs in again. */
+export async function forget(url) {
+  await withClientFile(url, async (client, name) => {
+    const sql = PASSING.map((t) => `DELETE FROM ${name}.${t};`).join(' ');
+    await ended(spawn('mariadb', [`--defaults-file=${client}`, '-e', sql], { stdio: ['ignore', 'ignore', 'pipe'] }), 'The restore');
   });
 }
 

@@ -4,7 +4,7 @@ import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Plain, command, dataFolder, say } from './common.mjs';
 import { LOG, binaryLogFolder, reachableFolder } from './database.mjs';
-import { dump, load, makeFolder, replay, whole } from './dump.mjs';
+import { dump, forget, load, makeFolder, replay, whole } from './dump.mjs';
 import { ownDatabase } from './own-database.mjs';
 
 const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '');
@@ -52,14 +52,16 @@ await command(async () => {
     await load(database.url, file);
     if (until) {
       const text = until.toISOString().slice(0, 19).replace('T', ' ');
-      await replay(
-        database.url,
-        logs.map((l) => join(folder, l)),
-        at.position,
-        text,
-      );
+      const paths = logs.map((l) => join(folder, l));
+      try {
+        await replay(database.url, paths, at.position, text);
+      } catch (e) {
+        await load(database.url, before);
+        throw e instanceof Plain ? new Plain(`${e.message}\nWhat stood before stands again.`) : e;
+      }
       say(`With what was done until ${text} UTC.`);
     }
+    await forget(database.url);
   } finally {
     await database.close();
   }

@@ -24,7 +24,7 @@ export function holding(pose: Pose): Holding[] {
   const { sources } = pose.compiled;
   const speeds = Float64Array.from(pose.sourceSpeed);
   const forces = new Forces(pose);
-  const slotOf = (coordinate: number): number => forces.state.inputCoordinate.indexOf(coordinate);
+  const slots = sources.map(({ coordinate }) => forces.state.inputCoordinate.indexOf(coordinate));
   const out: (Holding | undefined)[] = sources.map(() => undefined);
   // Still, without losses: the sense in which the load would move each source.
   forces.velocity.fill(0);
@@ -34,7 +34,7 @@ export function holding(pose: Pose): Holding[] {
   const rounds: number[][] = [];
   const before = new Map<number, number>();
   sources.forEach(({ source, coordinate }, k) => {
-    const slot = slotOf(coordinate);
+    const slot = slots[k];
     if (slot < 0) return;
     if (Math.abs(ideal[slot]) < 1e-12) return void (out[k] = { source: source.id, by: 'balanced', needed: 0 });
     const pawl = pawlThatHolds(pose, forces, coordinate);
@@ -46,12 +46,12 @@ export function holding(pose: Pose): Holding[] {
   });
   for (const round of rounds) {
     pose.sourceSpeed.fill(0);
-    for (const k of round) pose.sourceSpeed[k] = -Math.sign(ideal[slotOf(sources[k].coordinate)]) * Math.max(1e-3, Math.abs(speeds[k]));
+    for (const k of round) pose.sourceSpeed[k] = -Math.sign(ideal[slots[k]]) * Math.max(1e-3, Math.abs(speeds[k]));
     nominalVelocities(pose, forces.velocity, undefined, forces.heldCoordinates);
     const { input } = forces.evaluate();
     for (const k of round) {
-      const { source, coordinate } = sources[k];
-      const slot = slotOf(coordinate);
+      const { source } = sources[k];
+      const slot = slots[k];
       const back = input[slot];
       // Moving back with the load, a self-locking train still has to be pushed.
       const held = back * Math.sign(ideal[slot]) <= 1e-12;

@@ -1,4 +1,4 @@
-import { ITEM_LISTS, ITEM_WORD, type ItemList, namedBy } from '../document/index';
+import { ITEM_LISTS, ITEM_WORD, namedBy, same } from '../document/index';
 import type { Design, Id } from '../fields/types';
 import { removeItems } from './edits';
 
@@ -19,15 +19,18 @@ export interface DeletionEffects {
   losing: NamedItem[];
 }
 
+/** What is kept beside the items and refers to them. */
+const KEPT = [
+  ['cases', 'Load case'],
+  ['runs', 'Run'],
+  ['sheets', 'Load sheet'],
+] as const;
+
 /** What deleting these items would bring about; the design stays as it is. */
 export function deletionEffects(d: Design, ids: readonly Id[]): DeletionEffects {
   const after = removeItems(d, ids);
   const asked = new Set([...ids, ...(d.groups ?? []).filter((g) => ids.includes(g.id)).flatMap((g) => g.items)]);
-  const named = (list: ItemList, x: { id: Id; name?: string }): NamedItem => ({
-    id: x.id,
-    name: x.name ?? x.id,
-    word: ITEM_WORD[list].toLowerCase(),
-  });
+  const named = (word: string, x: { id: Id; name?: string }): NamedItem => ({ id: x.id, name: x.name ?? x.id, word: word.toLowerCase() });
   const along: NamedItem[] = [];
   const losing: NamedItem[] = [];
   for (const list of ITEM_LISTS) {
@@ -35,11 +38,19 @@ export function deletionEffects(d: Design, ids: readonly Id[]): DeletionEffects 
     for (const x of d[list]) {
       const now = left.get(x.id);
       if (!now) {
-        if (!asked.has(x.id)) along.push(named(list, x));
-      } else if (namedBy(list, now).length < namedBy(list, x).length) losing.push(named(list, x));
+        if (!asked.has(x.id)) along.push(named(ITEM_WORD[list], x));
+      } else if (namedBy(list, now).length < namedBy(list, x).length) losing.push(named(ITEM_WORD[list], x));
+    }
+  }
+  for (const [list, word] of KEPT) {
+    const left = new Map((after[list] ?? []).map((x) => [x.id, x]));
+    for (const x of d[list] ?? []) {
+      if (asked.has(x.id)) continue;
+      if (!left.has(x.id)) along.push(named(word, x));
+      else if (!same(left.get(x.id), x)) losing.push(named(word, x));
     }
   }
   const carried = new Set(after.joints.map((j) => j.child));
-  const loose = after.members.filter((m) => !carried.has(m.id) && d.joints.some((j) => j.child === m.id)).map((m) => named('members', m));
+  const loose = after.members.filter((m) => !carried.has(m.id) && d.joints.some((j) => j.child === m.id)).map((m) => named(ITEM_WORD.members, m));
   return { along, loose, losing };
 }

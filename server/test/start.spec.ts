@@ -2,6 +2,7 @@ import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { emptyDesign } from '@unirota/core/document';
 // @ts-expect-error plain JavaScript shared with the start command
@@ -137,10 +138,22 @@ describe('the start command', () => {
     first = run('start.mjs', logged());
     await until(() => /Unirota is ready/.test(first.said()), `ready: ${first.said()}`);
     const { id } = await call('POST', '/api/designs', { design: emptyDesign('Before'), save: randomUUID() });
+    // A session that is there at the backup, and changes and ends after it.
+    const session = Buffer.alloc(32, 7);
+    const sql = async (text: string, values: unknown[] = []): Promise<unknown[]> => {
+      const db = await mysql.createConnection({ uri: JSON.parse(readFileSync(join(data, 'database.json'), 'utf8')).url, timezone: 'Z' });
+      const [rows] = await db.query(text, values);
+      await db.end();
+      return rows as unknown[];
+    };
+    await sql('INSERT INTO sessions (token_hash, person_id, created_at, seen_at) VALUES (?, ?, NOW(), NOW())', [session, randomUUID()]);
     const file = join(data, 'base.sql.gz');
     const backup = run('backup.mjs', logged(), file);
     expect([await backup.ended, backup.said()]).toEqual([0, expect.stringContaining(file)]);
     await call('PUT', `/api/designs/${id}`, { base: 1, save: randomUUID(), design: emptyDesign('Wanted') });
+    await sql('UPDATE sessions SET seen_at = ? WHERE token_hash = ?', [new Date(0), session]);
+    await sql('DELETE FROM sessions WHERE token_hash = ?', [session]);
+    await sql('INSERT INTO sessions (token_hash, person_id, created_at, seen_at) VALUES (?, ?, NOW(), NOW())', [Buffer.alloc(32, 8), randomUUID()]);
     // The log counts in whole seconds.
     const moment = Math.floor(Date.now() / 1000) * 1000 + 1000;
     await until(() => Date.now() > moment + 50, 'the next second');
@@ -160,6 +173,7 @@ describe('the start command', () => {
     first = run('start.mjs', logged());
     await until(() => /Unirota is ready/.test(first.said()), 'ready after the restore');
     expect(await call('GET', `/api/designs/${id}`)).toMatchObject({ revision: 2, design: { name: 'Wanted' } });
+    expect(await sql('SELECT 1 FROM sessions')).toEqual([]);
     const again = run('restore.mjs', logged(), file, '--until', new Date(moment).toISOString());
     expect([await again.ended, again.said()]).toEqual([1, expect.stringContaining('is not in')]);
   }, 240_000);

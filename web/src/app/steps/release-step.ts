@@ -86,7 +86,8 @@ export class ReleaseStep {
   /** What the findings speak for, and what they do not: no mark stands for more than was looked at. */
   protected readonly checked = computed(() => {
     const d = this.doc.design();
-    if (!this.found.snapshot() || !d.members.length) return [];
+    // Of this very state: what is still being worked out is not checked yet.
+    if (!this.found.current() || !d.members.length) return [];
     const of = this.caseName();
     return [
       'Ratios, mobility and closed loops',

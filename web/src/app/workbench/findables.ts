@@ -6,6 +6,7 @@ import type { DesignService } from './design.service';
 import { LISTS, type Kind } from './items';
 import type { MotionService } from './motion.service';
 import type { SelectionService } from './selection.service';
+import type { RoomService } from './room.service';
 import { STEP_LABELS, type ViewService } from './view.service';
 
 /** Whose doing the actions are. */
@@ -13,6 +14,7 @@ export interface Doers {
   doc: DesignService;
   chosen: SelectionService;
   view: ViewService;
+  room: RoomService;
   motion: MotionService;
   commands: CommandsService;
 }
@@ -39,7 +41,7 @@ function into(key: string): void {
 }
 
 /** Everything of an open design that has a name: what can be done, its items, and their fields. */
-export function findables({ doc, chosen, view, motion, commands }: Doers, more: readonly Findable[]): Findable[] {
+export function findables({ doc, chosen, view, room, motion, commands }: Doers, more: readonly Findable[]): Findable[] {
   const d = doc.design();
   const members = (): string[] =>
     chosen
@@ -58,6 +60,10 @@ export function findables({ doc, chosen, view, motion, commands }: Doers, more: 
         view.building.set(true);
       },
     },
+    { name: 'Full picture: the layout takes the whole window', what: 'F', act: () => room.whole.update((w) => !w) },
+    { name: 'Fold or unfold the train map', what: 'M', act: () => room.fold('map') },
+    { name: 'Fold or unfold the crank deck', what: 'C', act: () => room.fold('deck') },
+    { name: 'Fold or unfold the data sheet', what: 'S', act: () => room.fold('sheet') },
     { name: 'Undo', what: 'Ctrl Z', act: () => doc.undo() },
     { name: 'Redo', what: 'Ctrl Y', act: () => doc.redo() },
     { name: 'Play at nominal speed, or pause', what: 'Space', act: () => motion.play(motion.playing() ? 0 : 1) },

@@ -5,6 +5,7 @@ import { AutosaveService } from './autosave.service';
 import { CommandsService, type Deletion } from './commands.service';
 import type { Doers } from './findables';
 import { MotionService } from './motion.service';
+import { RoomService } from './room.service';
 import { SelectionService } from './selection.service';
 import { ViewService } from './view.service';
 
@@ -88,6 +89,7 @@ export class KeepingDialogs {
       doc,
       chosen: injector.get(SelectionService),
       view: injector.get(ViewService),
+      room: injector.get(RoomService),
       motion: injector.get(MotionService),
       commands: injector.get(CommandsService),
     };

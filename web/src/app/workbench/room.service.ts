@@ -1,5 +1,5 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
-import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
+import { toSignal } from '@angular/core/rxjs-interop';
 import { fromEvent, map, startWith } from 'rxjs';
 import type { Step } from '@unirota/core';
 import { ViewService } from './view.service';
@@ -60,12 +60,6 @@ export class RoomService {
   );
   readonly deck = computed(() => (this.deckOpen() ? Math.max(LEAST.deck, this.stated('deck').size ?? DECK) : FOLDED.deck));
   readonly sheet = computed(() => (this.sheetOpen() ? Math.max(LEAST.sheet, this.stated('sheet').size ?? SHEET) : FOLDED.sheet));
-
-  constructor() {
-    fromEvent<StorageEvent>(window, 'storage')
-      .pipe(takeUntilDestroyed())
-      .subscribe((e) => e.key === KEY && this.kept.set(read()));
-  }
 
   fold(pane: Pane): void {
     const open = { map: this.mapOpen, deck: this.deckOpen, sheet: this.sheetOpen }[pane]();

@@ -153,6 +153,7 @@ export class Workbench {
   /** How the layout stands on the page in this step of the work: alone, beside the step, or not. One picture serves all. */
   protected readonly picture = computed(() => {
     const step = this.view.step();
+    if (this.room.whole()) return 'whole';
     return step === 'layout' ? 'alone' : step === 'motion' || step === 'loads' ? 'beside' : 'none';
   });
   protected readonly saving = computed(() => {
@@ -298,10 +299,8 @@ export class Workbench {
     this.room.fold(gutterNum === 1 ? 'map' : 'deck');
   }
   private paneKey(key: string): void {
-    if (key === 'f') {
-      this.view.step.set(this.picture() === 'none' ? 'layout' : this.view.step());
-      this.room.whole.update((w) => !w);
-    } else this.room.fold(({ m: 'map', c: 'deck', s: 'sheet' } as const)[key as 'm' | 'c' | 's']);
+    if (key === 'f') this.room.whole.update((w) => !w);
+    else this.room.fold(({ m: 'map', c: 'deck', s: 'sheet' } as const)[key as 'm' | 'c' | 's']);
   }
 
   private letter(key: string): void {
