@@ -10,6 +10,7 @@ export const bevel: StageKind = {
   label: 'Bevel pair',
   does: 'turn to turn round a corner',
   ratio: 'turns',
+  usual: 5,
   fields: [
     teeth('z1', 'Teeth of the pinion', 20, 6, 500),
     teeth('z2', 'Teeth of the wheel', 40, 6, 500),

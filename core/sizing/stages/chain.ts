@@ -9,6 +9,7 @@ export const chain: StageKind = {
   label: 'Chain',
   does: 'turn at a distance, no slip',
   ratio: 'turns',
+  usual: 7,
   fields: [
     teeth('z1', 'Teeth of the driver', 17),
     teeth('z2', 'Teeth of the driven', 34),

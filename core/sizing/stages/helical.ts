@@ -9,6 +9,7 @@ export const helical: StageKind = {
   label: 'Helical pair',
   does: 'the same, quietly',
   ratio: 'turns',
+  usual: 8,
   fields: [
     teeth('z1', 'Teeth of the pinion', 20),
     teeth('z2', 'Teeth of the wheel', 60),

@@ -1,5 +1,16 @@
 export { insertStage, withInputShaft } from './insert';
 export { type Reached, STAGE_KINDS, canBegin, reachRatio, stageKind, stageProblem, stageValues } from './kinds';
+export {
+  type Sharing,
+  type SplitStages,
+  type UnusualStage,
+  MOST_STAGES,
+  inertiaOf,
+  insertStages,
+  splitRatio,
+  splitStages,
+  unusualStage,
+} from './split';
 export { countsFor } from './sizes';
 export type { StageKind, StageMade, StageProblem, StageRequest } from './protocol';
 export type { Values } from './values';
@@ -11,6 +22,7 @@ export {
   couldReplace,
   deleteStage,
   insertBefore,
+  membersBehind,
   moveStage,
   replaceStage,
   stageOf,

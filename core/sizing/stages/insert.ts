@@ -1,6 +1,7 @@
 import type { WantedOutput } from '../../document/kinds';
-import { type Design, FRAME, type Id } from '../../fields/types';
+import { type Design, FRAME, type Id, type Joint } from '../../fields/types';
 import { withoutGaps } from '../edits';
+import { trainEnds } from '../needed';
 import { Bodies, compile, poseOf, setPhases } from '../../kinematics/index';
 import { StageBuilder } from './builder';
 import { stageKind, stageValues, canBegin } from './kinds';
@@ -29,13 +30,30 @@ function clear(b: StageBuilder, vacate?: ReadonlySet<Id>): boolean {
   const found = new Bodies(compiled).at(poseOf(compiled), made);
   return found.every(({ elements }) => elements.some((e) => vacate?.has(e)));
 }
+const SLIDING = new Set(['linear-speed', 'travel', 'force']),
+  TURNING = new Set(['speed', 'angle', 'torque']);
+
+/** Wanted outputs that wait for a stage take its output's joint where it fits; so do those of the member that the train ended at before. */
+function takeWanted(d: Design, joint: Joint, end: Id | undefined): { design: Design; moved: string[] } {
+  const fits = joint.type === 'prismatic' ? SLIDING : TURNING;
+  const old = new Set(end === undefined ? [] : d.joints.filter((j) => j.child === end).map((j) => j.id));
+  const moved: string[] = [];
+  const wanted = d.wanted.map((w: WantedOutput) => {
+    if (!fits.has(w.type) || w.source !== undefined || (w.joint !== undefined && !old.has(w.joint))) return w;
+    if (w.joint !== undefined) moved.push(w.name);
+    return { ...w, joint: joint.id };
+  });
+  return { design: { ...d, wanted }, moved };
+}
+
 /** By how much farther along its axis a stage is tried where it would stand in what is there, mm, and how often. */
 const FARTHER = 30;
 const MOST_TRIES = 12;
 
 /**
  * Puts a stage into the train: members, joints, elements, placements and couplings, meshed and with tooth in space. Wanted outputs
- * that name no joint yet take the stage's output where it fits. Throws nothing; a stage that cannot begin at the member is not
+ * that name no joint yet take the stage's output where it fits; those of the member at which the train ended move along with its
+ * end. Throws nothing; a stage that cannot begin at the member is not
  * made.
  */
 export function insertStage(design: Design, request: StageRequest): StageMade | undefined {
@@ -65,19 +83,10 @@ export function insertStage(design: Design, request: StageRequest): StageMade | 
   const meshes = new Set(b.made.filter((id) => b.design.couplings.some((c) => c.id === id)));
   let out = setPhases(b.design, meshes).design;
   const joint = out.joints.find((j) => j.child === b.output);
-  const slides = joint?.type === 'prismatic';
-  const SLIDING = new Set(['linear-speed', 'travel', 'force']),
-    TURNING = new Set(['speed', 'angle', 'torque']);
-  if (joint && b.output !== from) {
-    out = {
-      ...out,
-      wanted: out.wanted.map((w: WantedOutput) =>
-        w.joint === undefined && w.source === undefined && (slides ? SLIDING : TURNING).has(w.type) ? { ...w, joint: joint.id } : w,
-      ),
-    };
-  }
+  let moved: string[] = [];
+  if (joint && b.output !== from) ({ design: out, moved } = takeWanted(out, joint, trainEnds(begun, member) ? member : undefined));
   const id = b.id('group');
   const items = b.made.filter((x) => x !== id);
   out = { ...out, groups: [...(out.groups ?? []), { id, name: b.name(kind.label), items }] };
-  return { design: out, made: [...made, ...items], output: b.output, coupling: b.coupling };
+  return { design: out, made: [...made, ...items], output: b.output, coupling: b.coupling, moved };
 }

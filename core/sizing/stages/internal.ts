@@ -9,6 +9,7 @@ export const internal: StageKind = {
   label: 'Internal pair',
   does: 'turn to turn, same sense',
   ratio: 'turns',
+  usual: 10,
   fields: [teeth('z1', 'Teeth of the pinion', 24), teeth('z2', 'Teeth of the ring', 84, 20), MODULE, WIDTH, ANGLE],
   // The ring keeps ten teeth more than its pinion.
   forRatio: (ratio: number): Values => {

@@ -20,6 +20,8 @@ export interface StageMade {
   made: Id[];
   output: Id;
   coupling?: Id;
+  /** Names of wanted outputs that went along from where the train ended. */
+  moved?: readonly string[];
 }
 
 /** A kind of stage: what it is, which sizes it asks for, and how it is built. */
@@ -42,6 +44,8 @@ export interface StageKind {
   forRatio?(ratio: number, values: Values): Values;
   /** The ratio that sizes give, without its sense: turns of the driving for one of the driven member, or mm per turn. */
   gives?(values: Values): number;
+  /** Up to which ratio, or its inverse, one stage of this kind is usual (common practice, no source); more is better split over several. */
+  readonly usual?: number;
   /** Within what the ratio can be had, in words. */
   readonly bounds?: string;
 }

@@ -99,6 +99,9 @@ function behind(d: Design, start: Iterable<Id>, stop: Id, without: ReadonlySet<I
   return out;
 }
 
+/** The members that a stage moves, with all that hang behind them. */
+export const membersBehind = (d: Design, s: StagePart): Set<Id> => behind(d, s.members, s.from, new Set());
+
 /** Whether a coupling or joint ties what moves to something that stays, other than through `links`. */
 function tiedElsewhere(d: Design, moved: ReadonlySet<Id>, links: ReadonlySet<Id>): boolean {
   const mixed = [...coupledMembers(d)].some(([c, e]) => !links.has(c) && e.some((m) => moved.has(m)) && e.some((m) => !moved.has(m)));

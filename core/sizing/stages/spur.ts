@@ -8,6 +8,7 @@ export const spur: StageKind = {
   label: 'Spur pair',
   does: 'turn to turn, opposite sense',
   ratio: 'turns',
+  usual: 8,
   fields: [teeth('z1', 'Teeth of the pinion', 20), teeth('z2', 'Teeth of the wheel', 60), MODULE, WIDTH, ANGLE],
   forRatio: pairFor,
   gives: quotient('z1', 'z2'),

@@ -9,6 +9,7 @@ export const toothedBelt: StageKind = {
   label: 'Toothed belt',
   does: 'turn at a distance, no slip',
   ratio: 'turns',
+  usual: 8,
   fields: [
     teeth('z1', 'Teeth of the driver', 20),
     teeth('z2', 'Teeth of the driven', 40),

@@ -58,6 +58,7 @@ export const frictionBelt = (kind: string, label: string, form: 'v' | 'flat', wi
   label,
   does: 'turn at a distance',
   ratio: 'turns',
+  usual: 8,
   fields: [
     exactField('d1', 'Diameter of the driver', { unit: 'mm', initial: 100, above: 0, max: LARGEST_RIM }),
     exactField('d2', 'Diameter of the driven', { unit: 'mm', initial: 200, above: 0, max: LARGEST_RIM }),

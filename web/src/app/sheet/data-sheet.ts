@@ -57,6 +57,7 @@ import { Profile } from './profile';
 import { ShaftStrip } from './shaft-strip';
 import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
+import { WantedTools } from './wanted-tools';
 import { UnitsService } from '../services/units.service';
 import { Kind, LISTS, Selection } from '../workbench/items';
 import { DesignService } from '../workbench/design.service';
@@ -113,6 +114,7 @@ const PICKED = new Set(['member', 'joint', 'element', 'coupling', 'coordinate', 
     ShaftStrip,
     StageSheet,
     StageTools,
+    WantedTools,
     Chart,
     NgTemplateOutlet,
   ],

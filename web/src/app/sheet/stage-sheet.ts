@@ -1,21 +1,28 @@
 import { ChangeDetectionStrategy, Component, ElementRef, Injector, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import {
   type Offer,
   STAGE_KINDS,
   StageKind,
   Values,
+  MOST_STAGES,
+  type Sharing,
   canBegin,
   couldReplace,
-  insertStage,
+  insertStages,
+  membersBehind,
+  neededBefore,
   offersFor,
   reachRatio,
   stageOf,
   stageProblem,
   stageRatio,
+  splitStages,
   stageValues,
   stillNeeded,
   type StillNeeded,
+  unusualStage,
 } from '@unirota/core';
 import { type Design, Field, fieldProblem } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
@@ -33,7 +40,7 @@ import { CommandsService } from '../workbench/commands.service';
 /** Puts a stage into the train: what it is, the ratio wanted or the sizes, what comes of them, and one button. */
 @Component({
   selector: 'uni-stage-sheet',
-  imports: [MatButton, Choice, MatCheckbox, MatTooltip, QuantityField],
+  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, Choice, MatCheckbox, MatTooltip, QuantityField],
   templateUrl: './stage-sheet.html',
   styleUrl: './stage-sheet.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -95,10 +102,57 @@ export class StageSheet {
     return k ? stageProblem(k, this.values()) : undefined;
   });
 
+  /** How many stages of the kind go in one behind the other, and how the ratio is shared among them. */
+  protected readonly count = linkedSignal<StageKind | undefined, number>({ source: this.stage, computation: () => 1 });
+  protected readonly sharing = signal<Sharing>('even');
+  protected readonly counts = Array.from({ length: MOST_STAGES }, (_, k) => k + 1);
+  protected readonly splits = computed(() => {
+    const k = this.stage();
+    return k?.ratio === 'turns' && k.forRatio !== undefined && !this.other();
+  });
+  /** The stages that share the ratio; undefined where one does it all. */
+  protected readonly split = computed(() => {
+    const k = this.stage();
+    const n = this.count();
+    if (!k?.gives || n === 1 || !this.splits()) return undefined;
+    const asked = this.asked() ?? k.gives(this.values());
+    return { asked, stages: splitStages(k, asked, n, this.sharing(), this.values()) };
+  });
+  /** The sizes of every stage that goes in. */
+  private readonly sizes = computed<Values[] | undefined>(() => {
+    const split = this.split();
+    return split ? split.stages?.sizes : [this.values()];
+  });
+  protected sizesText(v: Values): string {
+    const k = this.stage();
+    const keys = Object.keys(k?.forRatio?.(2, v) ?? {});
+    const list = keys.map((key) => `${k?.fields.find((f) => f.key === key)?.symbol ?? k?.fields.find((f) => f.key === key)?.label ?? key} ${String(v[key])}`);
+    return `${list.join(', ')}: ${show(k?.gives?.(v) ?? 1, 5)} : 1`;
+  }
+  /** Whether a size is worked out for each of several stages. */
+  protected readonly shared = computed(() => new Set(this.split() ? Object.keys(this.stage()?.forRatio?.(2, this.values()) ?? {}) : []));
+  /** What is unusual about doing it in one stage, and how many would do it. */
+  protected readonly unusual = computed(() => {
+    const k = this.stage();
+    const u = k && !this.split() ? unusualStage(k.kind, this.values()) : undefined;
+    if (!k || !u) return undefined;
+    const wheel = u.teeth ? `, with ${u.teeth} teeth on a wheel` : '';
+    return {
+      text: `${show(u.ratio, 4)} : 1 is much for one ${k.label.toLowerCase()}${wheel}; up to ${u.usual} : 1 is usual.`,
+      stages: this.splits() && u.stages > 1 && u.stages <= MOST_STAGES ? u.stages : undefined,
+    };
+  });
+  protected splitOver(n: number): void {
+    const k = this.stage();
+    if (this.asked() === undefined) this.asked.set(k?.gives?.(this.values()));
+    this.count.set(n);
+  }
+
   /** The stage put in on trial, driven alone from where it begins. */
   private readonly trial = computed(() => {
     const k = this.stage();
-    const made = k && insertStage(this.doc.design(), { kind: k.kind, from: this.from(), values: this.values() });
+    const sizes = this.sizes();
+    const made = k && sizes && insertStages(this.doc.design(), { kind: k.kind, from: this.from() }, sizes);
     if (!made) return undefined;
     const end = made.design.joints.find((x) => x.child === made.output);
     const start = made.design.joints.find((x) => x.child === (this.from() ?? made.made[0]));
@@ -144,9 +198,12 @@ export class StageSheet {
   }
 
   /** What the wanted outputs that wait for a stage still need behind the member at which it begins. */
-  protected readonly needed = computed(() => {
-    const from = this.from();
-    return from === undefined || this.other() ? [] : stillNeeded(this.doc.design(), this.motion.ledger().lines, from);
+  protected readonly needed = computed<StillNeeded[]>(() => {
+    const from = this.from(),
+      s = this.other();
+    const d = this.doc.design();
+    if (from === undefined) return [];
+    return s ? neededBefore(d, this.motion.ledger(), membersBehind(d, s)) : stillNeeded(d, this.motion.ledger(), from);
   });
   protected neededText(n: StillNeeded): string {
     return n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev', 6) : `${show(n.ratio, 6)} turns in for one out`;
@@ -154,19 +211,14 @@ export class StageSheet {
   protected choose(k: StageKind): void {
     this.stage.set(k);
     const present = this.present();
-    if (present !== undefined) {
-      const near = reachRatio(k, present, stageValues(k));
-      if (!near) return;
-      this.values.set(stageValues(k, near.sizes));
-      this.asked.set(present);
-      return;
-    }
-    // Sizes that do what is left to do, where this kind can do it all.
     const left = this.needed().find((n) => n.kind === k.ratio);
-    const reached = left && reachRatio(k, left.ratio, stageValues(k));
-    if (!left || !reached || reached.why) return;
+    // In the place of another: what that one does, with what is missing.
+    const asked = present === undefined ? left?.ratio : present * (k.ratio === 'turns' ? (left?.ratio ?? 1) : 1);
+    const reached = asked === undefined ? undefined : reachRatio(k, asked, stageValues(k));
+    // Sizes that do what is left to do, where this kind can do it all.
+    if (asked === undefined || !reached || (present === undefined && reached.why)) return;
     this.values.set(stageValues(k, reached.sizes));
-    this.asked.set(left.ratio);
+    this.asked.set(asked);
   }
   protected visible(f: Field): boolean {
     return !f.when || f.when(this.values());
@@ -206,11 +258,13 @@ export class StageSheet {
     const k = this.stage(),
       asked = this.asked();
     if (!k?.gives || asked === undefined) return undefined;
-    const gives = k.gives(this.values());
+    const split = this.split();
+    if (split && !split.stages) return `${this.count()} stages of this kind cannot do it: each would be out of its bounds`;
+    const gives = split?.stages?.gives ?? k.gives(this.values());
     const off = gives / asked - 1;
     if (Math.abs(off) < 5e-7) return `These sizes give it exactly`;
     const by = `${off > 0 ? '+' : '−'}${show(Math.abs(off) * 100, 3)} %`;
-    const why = reachRatio(k, asked, this.values())?.why;
+    const why = split ? undefined : reachRatio(k, asked, this.values())?.why;
     return `The nearest is ${this.units().number(gives, this.ratioField().unit, 6)} (${by})${why ? `: ${why}` : ''}`;
   });
   protected takeChoice(c: Values): void {
@@ -231,6 +285,7 @@ export class StageSheet {
         .filter((f) => this.visible(f))
         .map((f) => fieldProblem(f, this.values()[f.key]))
         .find(Boolean) ?? this.problem()?.message;
-    this.trouble.set(wrong ?? this.commands.insert(k.kind, k.label, this.values(), this.chosen.inserting() ?? { from: this.from() }) ?? '');
+    const at = this.chosen.inserting() ?? { from: this.from() };
+    this.trouble.set(wrong ?? this.commands.insert(k.kind, k.label, this.sizes() ?? [], at) ?? '');
   }
 }

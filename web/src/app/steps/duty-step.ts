@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
-import { type ActingLoad, freshId, idsOf, stillNeeded, withoutGaps } from '@unirota/core';
+import { type ActingLoad, freshId, idsOf, missing, stillNeeded, withoutGaps } from '@unirota/core';
 import { LoadCases } from './load-cases';
 import { type Cell, type Column, DataTable, type Row } from '../shared/data-table';
 import { effectText, loadSize } from '../shared/load-size';
@@ -157,7 +157,7 @@ export class DutyStep {
           { text: r?.value === undefined ? '–' : this.units().text(r.value, unit), value: r?.value },
           {
             text: missed
-              ? `✗ missed by ${this.units().text(r.off ?? 0, unit, 3)}`
+              ? `✗ missed by ${this.units().text(r.off ?? 0, unit, 3)}${this.more(w)}`
               : r?.value === undefined
                 ? (this.left(w.id) ?? r?.because ?? '')
                 : '✓ met',
@@ -206,10 +206,16 @@ export class DutyStep {
   private left(wanted: string): string | undefined {
     const lines = this.motion.ledger().lines;
     const last = [...lines].reverse().find((l) => l.motion === 'turn' && l.speed !== 0);
-    const n = last && stillNeeded(this.doc.design(), lines, last.member).find((x) => x.wanted === wanted);
+    const n = last && stillNeeded(this.doc.design(), this.motion.ledger(), last.member).find((x) => x.wanted === wanted);
     if (!n) return undefined;
     const name = this.doc.design().members.find((m) => m.id === last.member)?.name ?? last.member;
     return `still needed behind ${name}: ${n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev') : `${show(n.ratio, 5)} : 1`}`;
+  }
+
+  /** By what a speed that a joint has taken is still missed. */
+  private more(w: WantedOutput): string {
+    const [n] = missing(w, this.motion.ledger());
+    return n ? `; still needed ${show(n.ratio, 5)} : 1` : '';
   }
 
   private fresh(prefix: string): string {

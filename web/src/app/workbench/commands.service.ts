@@ -10,7 +10,7 @@ import {
   freshId,
   idsOf,
   insertBefore,
-  insertStage,
+  insertStages,
   newLoad,
   pasteItems,
   removeItems,
@@ -42,14 +42,14 @@ export class CommandsService {
   private clipboard: Fragment | undefined;
   readonly copied = signal(0);
 
-  /** Puts a stage into the train at a member (an input shaft of its own in an empty design) and selects its coupling. */
-  insert(kind: string, label: string, values: Values, at: Inserting): string | undefined {
+  /** Puts a stage, or several of a kind one behind the other, into the train at a member (an input shaft of its own in an empty design) and selects its coupling. */
+  insert(kind: string, label: string, sizes: readonly Values[], at: Inserting): string | undefined {
     const d = this.doc.design();
     const made: Reworked | NotReworked | undefined = at.before
-      ? insertBefore(d, at.before, { kind, values })
+      ? insertBefore(d, at.before, { kind, values: sizes[0] })
       : at.instead
-        ? replaceStage(d, at.instead, { kind, values })
-        : insertStage(d, { kind, from: at.from, values });
+        ? replaceStage(d, at.instead, { kind, values: sizes[0] })
+        : insertStages(d, { kind, from: at.from }, sizes);
     if (made?.problem !== undefined) return made.problem;
     if (!made) return 'a stage of this kind cannot begin at this member: choose one that turns about its own axis';
     const trouble = this.doc.edit(`${at.instead ? 'Replace by' : 'Put in'} ${label.toLowerCase()}`, () => made.design);
@@ -57,7 +57,8 @@ export class CommandsService {
     this.chosen.inserting.set(undefined);
     const c = made.coupling;
     this.chosen.only(c ? { kind: 'coupling', id: c } : { kind: 'member', id: made.output });
-    this.doc.said.set(`${label} is in, meshed, with tooth in space`);
+    const moved = made.moved?.length ? `. Wanted output moved along: ${made.moved.join(', ')}` : '';
+    this.doc.said.set(`${sizes.length > 1 ? `${sizes.length} stages are` : `${label} is`} in, meshed, with tooth in space${moved}`);
     return undefined;
   }
 
