@@ -35,23 +35,32 @@ export const NO_LENGTH = 1e-9;
 
 const ID = /^[A-Za-z0-9_-]{1,64}$/;
 const REF = /^[A-Za-z0-9_-]{1,64}(:(\d|[+-][xyz]))?$/;
-const asked = (f: { label: string; unit?: string }): string => (f.unit ? `${f.label} (${f.unit})` : f.label);
+/** How bounds are written: in which unit, and as which text. */
+export interface BoundText {
+  readonly unit: string;
+  text(bound: number): string;
+}
+const asked = (f: { label: string; unit?: string }, as?: BoundText): string => {
+  const unit = as ? as.unit : f.unit;
+  return unit ? `${f.label} (${unit})` : f.label;
+};
 
-/** What is wrong with one value of a field, or undefined. The same words stand beside the field in the page. */
-export function fieldProblem(f: Field, value: unknown): string | undefined {
+/** What is wrong with one value of a field, or undefined; bounds as the document keeps them, or in another unit. The same words stand beside the field in the page. */
+export function fieldProblem(f: Field, value: unknown, as?: BoundText): string | undefined {
   if (isUnstated(value)) return f.required ? `${f.label} is missing: state it` : undefined;
   switch (f.kind) {
     case 'exact':
     case 'number':
     case 'whole': {
+      const bound = (x: number): string => (as ? as.text(x) : String(x));
       const n = f.kind === 'exact' && typeof value === 'string' ? ((r) => r && toNumber(r))(parseRatio(value)) : value;
-      if (typeof n !== 'number' || !Number.isFinite(n)) return `${asked(f)} must be a number`;
+      if (typeof n !== 'number' || !Number.isFinite(n)) return `${asked(f, as)} must be a number`;
       if (f.kind === 'whole' && !Number.isInteger(n)) return `${f.label} must be a whole number`;
-      if (f.above !== undefined && !(n > f.above)) return `${asked(f)} must be more than ${f.above}`;
-      if (f.below !== undefined && !(n < f.below)) return `${asked(f)} must be less than ${f.below}`;
-      if (f.min !== undefined && n < f.min) return `${asked(f)} must be at least ${f.min}`;
-      if (f.max !== undefined && n > f.max) return `${asked(f)} must be at most ${f.max}`;
-      if (Math.abs(n) > LARGEST) return `${asked(f)} must be at most ${LARGEST}`;
+      if (f.above !== undefined && !(n > f.above)) return `${asked(f, as)} must be more than ${bound(f.above)}`;
+      if (f.below !== undefined && !(n < f.below)) return `${asked(f, as)} must be less than ${bound(f.below)}`;
+      if (f.min !== undefined && n < f.min) return `${asked(f, as)} must be at least ${bound(f.min)}`;
+      if (f.max !== undefined && n > f.max) return `${asked(f, as)} must be at most ${bound(f.max)}`;
+      if (Math.abs(n) > LARGEST) return `${asked(f, as)} must be at most ${bound(LARGEST)}`;
       return undefined;
     }
     case 'choice':

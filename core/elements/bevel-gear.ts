@@ -28,7 +28,14 @@ export const bevelOf = (e: BevelGear): BevelGiven => ({
 
 const FIELDS = [
   wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 6, max: 500 }),
-  exactField('module', 'Outer module', { unit: 'mm', symbol: 'me', required: true, above: 0, max: 1000 }),
+  exactField('module', 'Outer module', {
+    perInch: { label: 'Outer diametral pitch', symbol: 'P' },
+    unit: 'mm',
+    symbol: 'me',
+    required: true,
+    above: 0,
+    max: 1000,
+  }),
   numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'α', initial: 20, min: 5, max: 40 }),
   numberField('coneAngle', 'Pitch cone angle', { unit: 'deg', symbol: 'δ', required: true, above: 0, below: 90 }),
   numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),

@@ -50,6 +50,7 @@ const known = new WeakMap<Element, GearData>();
 /** The fields of the basic rack, shared by gears and racks. */
 export const TOOTH_FIELDS = [
   exactField('module', 'Module', {
+    perInch: { label: 'Diametral pitch', symbol: 'P' },
     unit: 'mm',
     symbol: 'm',
     required: true,

@@ -29,7 +29,14 @@ const RATCHET_WHEEL_FIELDS = [
     max: 1e5,
     help: 'Or state a module: it is then the module times the teeth.',
   }),
-  numberField('module', 'or module', { unit: 'mm', symbol: 'm', above: 0, max: 1000, when: (e: { diameter?: number }) => !e.diameter }),
+  numberField('module', 'or module', {
+    perInch: { label: 'or diametral pitch', symbol: 'P' },
+    unit: 'mm',
+    symbol: 'm',
+    above: 0,
+    max: 1000,
+    when: (e: { diameter?: number }) => !e.diameter,
+  }),
   numberField('depth', 'Depth of teeth', { unit: 'mm', min: 0, max: 1e4, help: 'Left open, it follows from the pitch.' }),
   numberField('land', 'Land of the tip', { unit: 'mm', initial: 0, min: 0, max: 1e4, help: 'Width of the tip along the outside circle.' }),
   numberField('faceAngle', 'Angle of the face', {

@@ -19,6 +19,8 @@ export interface Field<K extends string = string, V = unknown> {
   /** Unit in which the document keeps the value; '' for a plain number. */
   readonly unit?: string;
   readonly symbol?: string;
+  /** Inch designs state it the other way up, per inch, under another name: a module as its diametral pitch. The document keeps `unit`. */
+  readonly perInch?: { readonly label: string; readonly symbol: string };
   readonly required?: boolean;
   /** Value that holds where nothing is stated. */
   readonly initial?: number | string | boolean;

@@ -20,6 +20,7 @@ import {
   vsub,
 } from '../math/index';
 import { copyItems, freshId, idsOf, pasteItems } from './edits';
+import { beginningSizes, isInch } from './inch';
 import { mirrorItems } from './mirror';
 import { type Going, carryElements, carryMembers, coupledMembers, elementFrame, statedOn, tidy, turnedAbout } from './frames';
 
@@ -457,14 +458,15 @@ export function addPart(design: Design, kind: string): { design: Design; member:
       }
     }
   }
-  const half = Number(begin.fields['length']) / 2;
+  const sizes = beginningSizes(elementKind(begin.type)?.fields ?? [], begin.fields, isInch(design));
+  const half = Number(sizes['length']) / 2;
   const some = Number.isFinite(lo[0]);
   const o: Vec3 = some
     ? [Math.round(hi[0] + 60 + (begin.type === 'lever' ? 40 : half)), Math.round((lo[1] + hi[1]) / 2), Math.round((lo[2] + hi[2]) / 2)]
     : [0, 0, 0];
   const element = freshId(ids, 'part');
   if (kind === 'frame') {
-    const e = { id: element, name: free('Base'), type: 'block', member: FRAME, ...BEGIN['body'].fields, at: o } as Element;
+    const e = { id: element, name: free('Base'), type: 'block', member: FRAME, ...sizes, at: o } as Element;
     return { design: { ...design, elements: [...design.elements, e] }, member: FRAME, element };
   }
   const member = freshId(ids, 'member');
@@ -477,7 +479,7 @@ export function addPart(design: Design, kind: string): { design: Design; member:
       : kind === 'shaft'
         ? { axis: [0, 1, 0] as Vec3, up: [1, 0, 0] as Vec3 }
         : { axis: [0, 0, 1] as Vec3, up: [1, 0, 0] as Vec3 };
-  const e = { id: element, name: free(`${name} ${begin.name.toLowerCase()}`, name), type: begin.type, member, ...begin.fields } as Element;
+  const e = { id: element, name: free(`${name} ${begin.name.toLowerCase()}`, name), type: begin.type, member, ...sizes } as Element;
   return {
     design: {
       ...design,

@@ -1,3 +1,5 @@
+import { DIAMETRAL } from './inch';
+
 /** A size offered at a field: the value in the document's unit, and what to call it. Other values may be typed all the same. */
 export interface Offer {
   /** A number, or an exact fraction in quotes where it is none: "25.4/12". */
@@ -11,8 +13,6 @@ export const ISO_54 = [1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20, 25, 
 export const ISO_54_II = [1.125, 1.375, 1.75, 2.25, 2.75, 3.5, 4.5, 5.5, 6.5, 7, 9, 11, 14, 18, 22, 28, 36, 45];
 /** Below a module of 1 the standard has none; these are common practice. */
 const FINE = [0.2, 0.25, 0.3, 0.4, 0.5, 0.6, 0.8];
-/** Diametral pitches in common use, 1/in (common practice). */
-const DIAMETRAL = [48, 32, 24, 20, 16, 12, 10, 8, 6, 5, 4, 3];
 /** Timing belt pitches, mm: ISO 5296 (inch pitches), ISO 17396 (metric); from memory. */
 const TIMING: readonly [number, string][] = [
   [2, '2 mm curved'],
@@ -95,44 +95,53 @@ export const ISO_261: readonly [number, number][] = [
 /** Ball screws, nominal leads, mm: ISO 3408-2 (from memory). */
 const BALL_LEADS = [1, 2, 2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20, 25, 32, 40];
 
-const plain = (values: readonly number[], unit: string): Offer[] => values.map((value) => ({ value, label: `${value}${unit}` }));
+/** A length as a design writes it. */
+const length = (mm: number, inch: boolean): string => (inch ? `${Number((mm / 25.4).toPrecision(5))} in` : `${mm} mm`);
+const plain = (values: readonly number[], inch: boolean): Offer[] => values.map((value) => ({ value, label: length(value, inch) }));
 
 /** Standard threads of a form, and how they are written; a square thread has no standard, ball screws have their own. */
 const threadsOf = (form: unknown): readonly [readonly (readonly [number, number])[], string] =>
   form === 'metric' ? [ISO_261, 'M'] : form === 'square' || form === 'ball' ? [[], ''] : [ISO_2904, 'Tr'];
 
-/** Standard sizes for a field of an element (or of a stage), or none. `item` is the element as stated so far. */
-export function offersFor(type: string, key: string, item: Readonly<Record<string, unknown>> = {}): Offer[] {
+/** Standard sizes for a field of an element (or of a stage), or none. `item` is the element as stated so far; those of an inch design are written, and begin, in inches. */
+export function offersFor(type: string, key: string, item: Readonly<Record<string, unknown>> = {}, inch = false): Offer[] {
   if (key === 'module') {
+    const pitches = DIAMETRAL.map((p) => ({ value: `25.4/${p}`, label: `${p} 1/in (diametral pitch)` }));
     return [
+      ...(inch ? pitches : []),
       ...ISO_54.map((value) => ({ value, label: `${value} mm, ISO 54 series I` })),
       ...ISO_54_II.map((value) => ({ value, label: `${value} mm, ISO 54 series II` })),
       ...FINE.map((value) => ({ value, label: `${value} mm, fine` })),
-      ...DIAMETRAL.map((p) => ({ value: `25.4/${p}`, label: `${p} 1/in (diametral pitch)` })),
+      ...(inch ? [] : pitches),
     ];
   }
   if (key === 'pressureAngle') return [20, 14.5, 25, 22.5].map((value) => ({ value, label: value === 20 ? '20° (ISO 53)' : `${value}°` }));
   const form = item['form'];
-  if (key === 'pitch' && (form === 'toothed' || type === 'toothed-belt')) return TIMING.map(([value, n]) => ({ value, label: `${value} mm, ${n}` }));
-  if (key === 'pitch' && (form === 'sprocket' || type === 'chain')) return CHAINS.map(([value, n]) => ({ value, label: `${value} mm, ${n}` }));
+  if (key === 'pitch' && (form === 'toothed' || type === 'toothed-belt'))
+    {return TIMING.map(([value, n]) => ({ value, label: `${length(value, inch)}, ${n}` }));}
+  if (key === 'pitch' && (form === 'sprocket' || type === 'chain'))
+    {return CHAINS.map(([value, n]) => ({ value, label: `${length(value, inch)}, ${n}` }));}
   if (key === 'pitch' && type === 'screw') {
-    if (form === 'ball') return plain(BALL_LEADS, ' mm');
+    if (form === 'ball') return plain(BALL_LEADS, inch);
     const [threads, sign] = threadsOf(form);
     const d = Number(item['diameter']);
     const own = threads.filter(([x]) => x === d);
     return (own.length ? own : threads)
-      .map(([x, value]) => ({ value, label: `${value} mm, ${sign} ${x}×${value}` }))
+      .map(([x, value]) => ({ value, label: `${length(value, inch)}, ${sign} ${x}×${value}` }))
       .filter((o, i, l) => l.findIndex((p) => p.value === o.value) === i);
   }
   if (key === 'diameter' && type === 'screw') {
     const [threads, sign] = threadsOf(form);
-    return threads.map(([value, p]) => ({ value, label: `${value} mm, ${sign} ${value}×${p}` }));
+    return threads.map(([value, p]) => ({ value, label: `${length(value, inch)}, ${sign} ${value}×${p}` }));
   }
   if ((key === 'diameter' && type === 'pulley') || ((key === 'd1' || key === 'd2') && (type === 'v-belt' || type === 'flat-belt'))) {
     return PULLEYS.map((value) => {
       const suits = SECTIONS.filter(([, least]) => value >= least).map(([s]) => s);
       // Sections are of V-belts: a flat pulley has none.
-      return { value, label: `${value} mm${suits.length && (type === 'v-belt' || form === 'v') ? `, ${suits[suits.length - 1]} and below` : ''}` };
+      return {
+        value,
+        label: `${length(value, inch)}${suits.length && (type === 'v-belt' || form === 'v') ? `, ${suits[suits.length - 1]} and below` : ''}`,
+      };
     });
   }
   return [];

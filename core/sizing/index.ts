@@ -2,6 +2,7 @@ export * from './settle';
 export * from './planetary';
 export * from './stages/index';
 export * from './catalogue';
+export { beginningSizes, isInch } from './inch';
 export * from './measured';
 export * from './cures';
 export * from './edits';

@@ -1,4 +1,4 @@
-import { type Ratio, mul } from '../math/index';
+import { type Ratio, mul, ratio } from '../math/index';
 import { convert, convertExact, show } from './quantity';
 
 /** Units that a design may choose for a quantity; the first is the one in which documents keep it. */
@@ -63,6 +63,10 @@ export class Units {
   get plain(): boolean {
     return QUANTIFIED.every((k) => this.all[k] === METRIC[k]);
   }
+  /** Whether lengths are shown in inches. */
+  get inch(): boolean {
+    return this.all.length === 'in';
+  }
   /** The unit in which a quantity kept in `unit` is shown. */
   of(unit = ''): string {
     let name = this.names.get(unit);
@@ -111,6 +115,25 @@ export class Units {
     const k = convertExact(this.of(unit), unit);
     return k ? mul(value, k) : value;
   }
+}
+
+/** One inch in mm over 1/in: what a module in mm and a diametral pitch in 1/in make together. Exact. */
+export const PER_INCH = ratio(127, 5);
+
+/** Inch sizes go in these steps, each up to a size in inches: what is on drawings (common practice). */
+const STEPS: readonly [number, number][] = [
+  [0.5, 1 / 16],
+  [2, 1 / 8],
+  [6, 1 / 4],
+  [12, 1 / 2],
+];
+
+/** The usual inch size nearest to a metric one, both in mm; the least step for what is smaller still. 0 stays 0. */
+export function usualInch(mm: number): number {
+  const inches = Math.abs(mm) / 25.4;
+  const step = STEPS.find(([most]) => inches < most)?.[1] ?? 1;
+  const near = Math.max(mm === 0 ? 0 : step, Math.round(inches / step) * step);
+  return Number((Math.sign(mm) * near * 25.4).toPrecision(12));
 }
 
 function fixed(x: number, decimals: number): string {

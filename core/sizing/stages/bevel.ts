@@ -14,7 +14,14 @@ export const bevel: StageKind = {
   fields: [
     teeth('z1', 'Teeth of the pinion', 20, 6, 500),
     teeth('z2', 'Teeth of the wheel', 40, 6, 500),
-    exactField('module', 'Outer module', { unit: 'mm', symbol: 'me', initial: 3, above: 0, max: 1000 }),
+    exactField('module', 'Outer module', {
+      perInch: { label: 'Outer diametral pitch', symbol: 'P' },
+      unit: 'mm',
+      symbol: 'me',
+      initial: 3,
+      above: 0,
+      max: 1000,
+    }),
     numberField('corner', 'Angle between the axes', { unit: 'deg', symbol: 'Σ', initial: 90, min: 20, max: 150 }),
     ANGLE,
   ],

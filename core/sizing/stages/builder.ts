@@ -4,6 +4,9 @@ import { type Coupling, type Design, FRAME, type Id, type Joint, type Member } f
 import { type Frame, type Vec3, cross, dot, localFrame, sameLine, toLocalPoint, toWorldPoint, vadd, vscale, within } from '../../math/index';
 import { freshId, idsOf } from '../edits';
 import { coupledMembers, elementFrame, memberFrame, tidy } from '../frames';
+import { usualInch } from '../../units/index';
+import { isInch } from '../inch';
+import { neat } from './sizes';
 import type { Values } from './values';
 
 /** Between what stands beside each other on a shaft, mm. */
@@ -16,6 +19,8 @@ export class StageBuilder {
   coupling?: Id;
   private readonly ids: Set<Id>;
   readonly number: number;
+  /** Whether the design is in inches: what follows from other sizes is rounded so. */
+  private readonly inch: boolean;
 
   constructor(
     public design: Design,
@@ -24,8 +29,11 @@ export class StageBuilder {
     private readonly vacate: ReadonlySet<Id> = new Set(),
     /** How much farther along the axis than room on it asks for, mm. */
     private readonly farther = 0,
+    /** What was typed for a size, by its key. */
+    private readonly typed: Readonly<Record<string, string>> = {},
   ) {
     this.ids = idsOf(design);
+    this.inch = isInch(design);
     this.number = 1 + design.couplings.length;
     this.output = from;
   }
@@ -81,7 +89,15 @@ export class StageBuilder {
       }),
     );
     this.design = { ...this.design, elements: [...this.design.elements, { id, name: this.name(name), type, member, ...within }] };
+    this.keepTyped(id, within);
     return id;
+  }
+  /** A size that an element takes as it was typed keeps its text. */
+  private keepTyped(id: Id, fields: Readonly<Record<string, unknown>>): void {
+    const texts = Object.entries(this.typed).filter(([key]) => fields[key] !== undefined && fields[key] === this.values[key]);
+    if (!texts.length) return;
+    const kept = Object.fromEntries(texts.map(([key, text]) => [`${id}.${key}`, text]));
+    this.design = { ...this.design, typed: { ...this.design.typed, ...kept } };
   }
   couple(type: string, name: string, fields: Record<string, unknown>): Id {
     const id = this.id('tie');
@@ -162,7 +178,15 @@ export class StageBuilder {
         }
       }
     }
-    return (Number.isFinite(end) ? Math.round(end + GAP + width / 2) : 0) + this.farther;
+    return (Number.isFinite(end) ? this.whole(end + GAP + width / 2) : 0) + this.farther;
+  }
+  /** A place in whole millimetres, or sixteenths of an inch. */
+  private whole(mm: number): number {
+    return this.inch ? Number((Math.ceil((mm * 16) / 25.4) * (25.4 / 16)).toPrecision(12)) : Math.round(mm);
+  }
+  /** A size that follows from others, without odd decimals: whole millimetres, two figures below ten; usual inches in an inch design. */
+  neat(mm: number): number {
+    return this.inch ? usualInch(mm) : neat(mm);
   }
   /** The members on a member's axis, without the frame, and those that they carry. */
   private about(member: Id): Set<Id> {

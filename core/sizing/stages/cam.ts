@@ -6,7 +6,7 @@ import { tidy } from '../frames';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';
-import { ANGLE, WIDTH, neat } from './sizes';
+import { ANGLE, WIDTH } from './sizes';
 
 export const cam: StageKind = {
   kind: 'cam',
@@ -54,7 +54,7 @@ export const cam: StageKind = {
       form: 'roller',
       size: b.n('roller'),
       width: w,
-      stem: neat(b.n('base')),
+      stem: b.neat(b.n('base')),
       axis: local(f.z),
       up: local(cross(d, f.z)),
     });

@@ -8,7 +8,10 @@ export const differential: StageKind = {
   kind: 'differential',
   label: 'Differential',
   does: 'turn to the sum of two turns',
-  fields: [teeth('z', 'Teeth of each bevel', 20, 6, 500), exactField('module', 'Outer module', { unit: 'mm', initial: 3, above: 0, max: 1000 })],
+  fields: [
+    teeth('z', 'Teeth of each bevel', 20, 6, 500),
+    exactField('module', 'Outer module', { perInch: { label: 'Outer diametral pitch', symbol: 'P' }, unit: 'mm', initial: 3, above: 0, max: 1000 }),
+  ],
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from);
     const m = b.n('module'),

@@ -2,7 +2,7 @@ import { exactField, numberField, wholeField } from '../../fields/fields';
 import { vadd, vscale } from '../../math/index';
 import { type StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';
-import { ANGLE, neat, size } from './sizes';
+import { ANGLE, size } from './sizes';
 import type { Values } from './values';
 
 /** Turns of rope that a new drum has room for, and how many are wound up to begin with. */
@@ -29,7 +29,7 @@ export const drum: StageKind = {
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from);
     const rope = b.n('rope');
-    const width = neat(ROOM * rope);
+    const width = b.neat(ROOM * rope);
     const z = b.next(b.from, width + 2 * rope);
     const [up, across] = perpendicular(f, b);
     const o = vadd(f.o, vscale(f.z, z));

@@ -1,6 +1,7 @@
 import type { WantedOutput } from '../../document/kinds';
 import { type Design, FRAME, type Id, type Joint } from '../../fields/types';
 import { withoutGaps } from '../edits';
+import { isInch } from '../inch';
 import { trainEnds } from '../needed';
 import { Bodies, compile, poseOf, setPhases } from '../../kinematics/index';
 import { StageBuilder } from './builder';
@@ -72,7 +73,7 @@ export function insertStage(design: Design, request: StageRequest): StageMade | 
   const begun = start,
     member = from;
   const build = (farther: number): StageBuilder => {
-    const b = new StageBuilder(begun, member, stageValues(kind, request.values), request.vacate, farther);
+    const b = new StageBuilder(begun, member, stageValues(kind, request.values, isInch(begun)), request.vacate, farther, request.typed);
     kind.build(b);
     return b;
   };

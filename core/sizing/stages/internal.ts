@@ -2,7 +2,7 @@ import { vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';
-import { ANGLE, MODULE, WIDTH, teeth, countsFor, quotient, RING_FILLET, ringTipCut, size, neat } from './sizes';
+import { ANGLE, MODULE, WIDTH, teeth, countsFor, quotient, RING_FILLET, ringTipCut, size } from './sizes';
 
 export const internal: StageKind = {
   kind: 'internal',
@@ -31,7 +31,7 @@ export const internal: StageKind = {
       module: b.exact('module'),
       width: w,
       internal: true,
-      rim: neat(m * (b.n('z2') + 8)),
+      rim: b.neat(m * (b.n('z2') + 8)),
       fillet: RING_FILLET,
       ...ringTipCut(b.n('z1'), b.n('z2'), m),
     });

@@ -18,6 +18,7 @@ import { proportional } from './proportional';
 import { oneWay } from './one-way';
 import { ratchet } from './ratchet';
 import { cam } from './cam';
+import { beginsWith } from '../inch';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';
 
@@ -46,9 +47,9 @@ export const STAGE_KINDS: readonly StageKind[] = [
 
 export const stageKind = (kind: string): StageKind | undefined => STAGE_KINDS.find((k) => k.kind === kind);
 
-/** The values of a request with what is left open filled in. */
-export function stageValues(kind: StageKind, given: Values = {}): Values {
-  const all = { ...Object.fromEntries(kind.fields.map((f) => [f.key, f.initial ?? 0])), ...given };
+/** The values of a request with what is left open filled in; with inch sizes in an inch design. */
+export function stageValues(kind: StageKind, given: Values = {}, inch = false): Values {
+  const all = { ...Object.fromEntries(kind.fields.map((f) => [f.key, beginsWith(f, inch) ?? 0])), ...given };
   // What was left open follows what was stated.
   const open = Object.keys(all).filter((key) => !(key in given));
   return open.length && kind.follow ? { ...kind.follow(all, Object.keys(given)[0] ?? ''), ...given } : all;

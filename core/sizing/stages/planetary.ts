@@ -6,7 +6,7 @@ import { assembles, choicesNear, mostPlanets } from '../planetary';
 import { StageBuilder, placeOn } from './builder';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';
-import { MODULE, WIDTH, RING_FILLET, ringTipCut, size, teeth, neat } from './sizes';
+import { MODULE, WIDTH, RING_FILLET, ringTipCut, size, teeth } from './sizes';
 
 const ROLES = ['sun', 'ring', 'carrier'] as const;
 type Role = (typeof ROLES)[number];
@@ -125,7 +125,7 @@ export const planetary: StageKind = {
       module: b.exact('module'),
       width: w,
       internal: true,
-      rim: neat(m * (zr + 8)),
+      rim: b.neat(m * (zr + 8)),
       fillet: RING_FILLET,
       ...ringTipCut(zp, zr, m),
       ...onFrame(ringOn),

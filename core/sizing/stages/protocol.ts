@@ -10,6 +10,8 @@ export interface StageRequest {
   from?: Id;
   /** Sizes, by the keys of the kind's fields; what is left open has the field's initial value. */
   values?: Values;
+  /** What was typed for sizes, where it says more than the number: kept with the elements that take them. */
+  typed?: Readonly<Record<string, string>>;
   /** Elements that will have gone: they take no room. */
   vacate?: ReadonlySet<Id>;
 }

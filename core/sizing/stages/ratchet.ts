@@ -4,7 +4,7 @@ import { type Vec3, dot, toLocalPoint, unit, vadd, vscale } from '../../math/ind
 import { tidy } from '../frames';
 import { StageBuilder } from './builder';
 import type { StageKind } from './protocol';
-import { WIDTH, teeth, neat } from './sizes';
+import { WIDTH, teeth } from './sizes';
 
 export const ratchet: StageKind = {
   kind: 'ratchet',
@@ -24,7 +24,7 @@ export const ratchet: StageKind = {
     const z = b.next(b.from, w);
     const sense = b.text('free') === 'back' ? -1 : 1;
     const stated = { teeth: b.n('z'), diameter: 2 * R, width: w, free: b.text('free') === 'back' ? ('back' as const) : ('forward' as const) };
-    const length = neat(0.85 * R);
+    const length = b.neat(0.85 * R);
     // The wheel is turned so that a face stands at the nose.
     const item = { id: '', name: '', member: '' };
     const place = { pivot: [sense * 0.7 * R, 1.25 * R] as const, towards: Math.atan2(-0.25, -0.75 * sense) };

@@ -3,7 +3,7 @@ import { type Vec3, cross, dot, toLocalPoint, vadd, vscale } from '../../math/in
 import { tidy } from '../frames';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';
-import { ANGLE, MOVES, WIDTH, size, neat } from './sizes';
+import { ANGLE, MOVES, WIDTH, size } from './sizes';
 import type { Values } from './values';
 
 export const rolling: StageKind = {
@@ -37,7 +37,7 @@ export const rolling: StageKind = {
     const track = b.element('track', under ?? out, 'Track', {
       length: b.n('length'),
       width: w + 4,
-      height: Math.max(8, neat(0.1 * r)),
+      height: Math.max(8, b.neat(0.1 * r)),
       at: under ? tidy(toLocalPoint(own, o)) : [0, 0, 0],
       axis: local(cross(along, vscale(d, -1))),
       up: local(along),

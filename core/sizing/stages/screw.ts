@@ -2,7 +2,7 @@ import { choiceField, exactField, numberField, wholeField } from '../../fields/f
 import { vadd, vscale } from '../../math/index';
 import { StageBuilder } from './builder';
 import type { StageKind } from './protocol';
-import { size, neat } from './sizes';
+import { size } from './sizes';
 import type { Values } from './values';
 
 export const screw: StageKind = {
@@ -39,7 +39,7 @@ export const screw: StageKind = {
       length: L,
       at: [0, 0, z],
     });
-    const n = b.element('nut', out, 'Nut', { outside: neat(2.2 * d), bore: d, length: neat(1.8 * d) });
+    const n = b.element('nut', out, 'Nut', { outside: b.neat(2.2 * d), bore: d, length: b.neat(1.8 * d) });
     b.couple('screw-drive', 'Screw drive', { a: s, b: n });
     b.output = out;
   },

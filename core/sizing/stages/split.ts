@@ -90,7 +90,12 @@ export function insertStages(design: Design, request: StageRequest, sizes: reado
   for (const values of sizes) {
     const made = insertStage(all?.design ?? design, { ...request, from: all?.output ?? request.from, values });
     if (!made) return undefined;
-    all = { ...made, made: [...(all?.made ?? []), ...made.made], moved: [...new Set([...(all?.moved ?? []), ...(made.moved ?? [])])], coupling: all?.coupling ?? made.coupling };
+    all = {
+      ...made,
+      made: [...(all?.made ?? []), ...made.made],
+      moved: [...new Set([...(all?.moved ?? []), ...(made.moved ?? [])])],
+      coupling: all?.coupling ?? made.coupling,
+    };
   }
   return all;
 }

@@ -2,7 +2,7 @@ import { exactField, numberField, wholeField } from '../../fields/fields';
 import { vadd, vscale } from '../../math/index';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind, StageProblem } from './protocol';
-import { ANGLE, quotient, size, teeth, neat } from './sizes';
+import { ANGLE, quotient, size, teeth } from './sizes';
 import type { Values } from './values';
 
 /** A thread steeper than this is no worm's, deg. */
@@ -16,7 +16,14 @@ export const worm: StageKind = {
   fields: [
     wholeField('starts', 'Starts of the worm', { initial: 1, min: 1, max: 12 }),
     teeth('z2', 'Teeth of the wheel', 40, 8, 1000),
-    exactField('module', 'Axial module', { unit: 'mm', symbol: 'mx', initial: 3, above: 0, max: 1000 }),
+    exactField('module', 'Axial module', {
+      perInch: { label: 'Axial diametral pitch', symbol: 'P' },
+      unit: 'mm',
+      symbol: 'mx',
+      initial: 3,
+      above: 0,
+      max: 1000,
+    }),
     numberField('quotient', 'Diameter quotient', { symbol: 'q', initial: 10, min: 6, max: 25 }),
     ANGLE,
   ],
@@ -33,7 +40,7 @@ export const worm: StageKind = {
     const f = b.frameOf(b.from);
     const m = b.n('module'),
       d1 = Number((m * b.n('quotient')).toPrecision(12));
-    const length = neat(m * (12 + 0.1 * b.n('z2')));
+    const length = b.neat(m * (12 + 0.1 * b.n('z2')));
     const z = b.next(b.from, length);
     const [d, side] = perpendicular(f, b);
     const o = vadd(vadd(f.o, vscale(f.z, z)), vscale(d, (d1 + m * b.n('z2')) / 2));
@@ -43,7 +50,7 @@ export const worm: StageKind = {
     const g2 = b.element('worm-wheel', out, 'Worm wheel', {
       teeth: b.n('z2'),
       module: b.exact('module'),
-      width: neat(0.7 * d1),
+      width: b.neat(0.7 * d1),
       twist: Number(lead.toFixed(6)),
     });
     b.couple('worm-drive', 'Worm drive', { a: g1, b: g2 });

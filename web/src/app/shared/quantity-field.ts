@@ -25,8 +25,8 @@ import {
 } from '@angular/forms';
 import { MatError, MatFormField, MatFormFieldControl, MatSuffix } from '@angular/material/form-field';
 import { Field, fieldProblem } from '@unirota/core/document';
-import { exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
-import { type Quantity as Read, readQuantity, show } from '@unirota/core/units';
+import { type Ratio, div, exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
+import { PER_INCH, readQuantity, show } from '@unirota/core/units';
 import { Subject } from 'rxjs';
 import { UnitsService } from '../services/units.service';
 
@@ -177,7 +177,15 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
 
   protected readonly units = inject(UnitsService).now;
   /** The unit in which the value is shown, and a bare number read. */
-  readonly unit = computed(() => this.units().of(this.field().unit));
+  readonly unit = computed(() => (this.perInch() ? '1/in' : this.units().of(this.field().unit)));
+  /** Stated the other way up in this design: a diametral pitch for a module. */
+  private readonly perInch = computed(() => this.units().inch && this.field().perInch !== undefined);
+  private exactShown(kept: Ratio): Ratio {
+    return this.perInch() ? div(PER_INCH, kept) : this.units().exactShown(kept, this.field().unit);
+  }
+  private exactKept(shown: Ratio): Ratio {
+    return this.perInch() ? div(PER_INCH, shown) : this.units().exactKept(shown, this.field().unit);
+  }
 
   private readonly shown = computed(() => {
     const v = this.own();
@@ -187,10 +195,13 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
     if (v === undefined && typeof stated === 'string') return stated;
     const kept = this.field().unit ?? '';
     if (this.unit() !== kept) {
-      const x = this.units().exactShown(exactly(stated), kept);
+      const kept = exactly(stated);
+      if (this.perInch() && toNumber(kept) === 0) return '';
+      const x = this.exactShown(kept);
+      // What is no short decimal in this unit is shown to six figures; the document keeps it as it was stated.
       return toText(x).length < 9 && !toText(x).includes('/')
         ? toText(x).replace('-', '−')
-        : String(Number(toNumber(x).toPrecision(9))).replace('-', '−');
+        : String(Number(toNumber(x).toPrecision(6))).replace('-', '−');
     }
     if (typeof stated === 'string') return toText(exactly(stated)).length < 12 ? stated : show(toNumber(exactly(stated)), 8);
     return String(Number(stated.toPrecision(12))).replace('-', '−');
@@ -225,14 +236,19 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
     const asTyped = text.replaceAll('−', '-');
     const read = readQuantity(asTyped, unit);
     if ('problem' in read) return { problem: `${f.label}: ${read.problem}` };
-    let q: Read = read;
+    let q: { value: number; exact?: Ratio } = read;
     let said = text;
     if (unit !== kept) {
-      const exact = read.exact && this.units().exactKept(read.exact, kept);
-      q = exact ? { value: toNumber(exact), exact } : { value: read.value / this.units().factor(kept) };
+      if (this.perInch() && !(read.value > 0)) return { problem: `${f.label} must be more than 0` };
+      const exact = read.exact && this.exactKept(read.exact);
+      q = exact
+        ? { value: toNumber(exact), exact }
+        : { value: this.perInch() ? toNumber(PER_INCH) / read.value : read.value / this.units().factor(kept) };
       // A bare number means this unit, whatever the design shows tomorrow.
       const bare = readQuantity(asTyped, kept);
-      if ('value' in bare && bare.value === read.value && read.value !== 0) said = /^[\d\s./]+$/.test(text) ? `${text} ${unit}` : `(${text}) ${unit}`;
+      const behind = this.perInch() ? '/in' : ` ${unit}`;
+      if ('value' in bare && bare.value === read.value && read.value !== 0)
+        {said = /^[\d\s./]+$/.test(text) ? `${text}${behind}` : `(${text})${behind}`;}
     }
     let value: number | string = q.value;
     if (f.kind === 'exact' && q.exact) value = Number.isInteger(Number(String(q.value))) || String(q.value).length < 12 ? q.value : toText(q.exact);
@@ -240,9 +256,8 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
       const back = parseRatio(value);
       if (!back || back.n !== q.exact.n || back.d !== q.exact.d) value = toText(q.exact);
     }
-    const bad = fieldProblem(f, value);
-    // Bounds are stated as documents keep them.
-    if (bad) return { problem: unit === kept ? bad : `${bad} (${kept})` };
+    const bad = fieldProblem(f, value, unit === kept || this.perInch() ? undefined : { unit, text: (x) => this.units().number(x, kept, 4) });
+    if (bad) return { problem: bad };
     const plain = /^[−-]?[\d.]+$/.test(text);
     return { commit: { value, typed: plain ? undefined : said } };
   }

@@ -9,6 +9,7 @@ import { Choice } from '../shared/choice';
 import { Icon } from '../shared/icon';
 import {
   actsOnJoint,
+  beginningSizes,
   couplingKind,
   endSeen,
   jointKind,
@@ -58,6 +59,7 @@ import { ShaftStrip } from './shaft-strip';
 import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
 import { WantedTools } from './wanted-tools';
+import { shownField } from '../shared/shown-field';
 import { UnitsService } from '../services/units.service';
 import { Kind, LISTS, Selection } from '../workbench/items';
 import { DesignService } from '../workbench/design.service';
@@ -129,7 +131,9 @@ export class DataSheet {
   protected readonly motion = inject(MotionService);
   protected readonly found = inject(FindingsService);
   protected readonly commands = inject(CommandsService);
-  protected readonly units = inject(UnitsService).now;
+  private readonly unitChoice = inject(UnitsService);
+  protected readonly units = this.unitChoice.now;
+  private readonly both = this.unitChoice.both;
   protected readonly show = show;
   protected readonly FRAME = FRAME;
   protected readonly formulas = signal<ReadonlySet<string>>(new Set());
@@ -167,7 +171,8 @@ export class DataSheet {
   }
 
   /** Fields of the selected item, with units as they are for it (a joint that slides is in mm). */
-  protected readonly fields = computed<Field[]>(() => {
+  protected readonly fields = computed<Field[]>(() => this.allFields().map((f) => shownField(f, this.units())));
+  private readonly allFields = computed<Field[]>(() => {
     const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return [];
@@ -263,7 +268,11 @@ export class DataSheet {
     if (!s || !i) return [];
     const w = this.motion.worked();
     const id = i['id'] as Id;
-    if (s.kind === 'element') return elementKind(String(i['type']))?.derived?.(i as never) ?? [];
+    if (s.kind === 'element') {
+      const all = elementKind(String(i['type']))?.derived?.(i as never) ?? [];
+      // In inches it is given, in millimetres it is of the other system.
+      return this.both() ? all : all.filter((x) => x.key !== 'diametralPitch');
+    }
     if (s.kind === 'coupling') {
       const c = w.compiled.couplings.find((x) => x.coupling.id === id);
       const f = this.motion.ledger().couplings.find((x) => x.coupling === id);
@@ -413,13 +422,18 @@ export class DataSheet {
     const v = this.scalar(f);
     const x = typeof v === 'string' ? Number(v.split('/')[0]) / Number(v.split('/')[1] ?? 1) : v;
     if (x === undefined || !Number.isFinite(x)) return '';
-    if (f.key === 'module') return `${show(25.4 / x, 5)} 1/in diametral pitch`;
-    const own = this.units().text(x, f.unit, 6);
     const unit = f.unit ?? '';
+    const typed = this.typed(f) !== undefined;
+    if (f.perInch) {
+      const [module, pitch] = [`${show(x, 6)} mm`, `${show(25.4 / x, 5)} 1/in`];
+      const [is, beside] = this.units().inch ? [pitch, module] : [module, pitch];
+      return [typed ? is : '', this.both() ? `${beside} ${this.units().inch ? 'module' : 'diametral pitch'}` : ''].filter(Boolean).join(' = ');
+    }
+    const own = this.units().text(x, unit, 6);
     // The other system; and what an expression or another unit comes to in the design's own.
     const other = this.units().of(unit) === unit ? OTHER.text(x, unit) : `${show(x, 6)} ${unit}`;
-    const there = other !== own && unit in this.scales ? other : '';
-    return this.typed(f) ? [own, there].filter(Boolean).join(' = ') : there;
+    const there = this.both() && other !== own && unit in this.scales ? other : '';
+    return typed ? [own, there].filter(Boolean).join(' = ') : there;
   }
   /** Units that have another in the other system. */
   private readonly scales: Readonly<Record<string, true>> = { mm: true, N: true, 'N·m': true, kg: true, 'mm/s': true, W: true, 'N/mm': true };
@@ -429,7 +443,7 @@ export class DataSheet {
   protected offers(f: Field): Offer[] {
     const s = this.chosen.selection(),
       i = this.item();
-    return s?.kind === 'element' && i ? offersFor(String(i['type']), f.key, i) : [];
+    return s?.kind === 'element' && i ? offersFor(String(i['type']), f.key, i, this.units().inch) : [];
   }
   /** A fraction stays as it is written: it is exact. */
   protected takeOffer(f: Field, value: string): void {
@@ -534,10 +548,11 @@ export class DataSheet {
       thickness: 8,
       coneAngle: 45,
     };
-    const fields: Record<string, unknown> = Object.fromEntries(
+    const begin = Object.fromEntries(
       kind.fields.filter((f) => f.required || (kind.type === 'pulley' && f.key === 'diameter')).map((f) => [f.key, START[f.key] ?? f.initial ?? 10]),
     );
-    if (kind.type === 'worm') fields['diameter'] = 20;
+    if (kind.type === 'worm') begin['diameter'] = 20;
+    const fields = beginningSizes(kind.fields, begin, this.units().inch);
     const d0 = this.doc.design();
     let n = d0.elements.length + 1;
     while (this.doc.find(`part${n}`)) n++;

@@ -7,6 +7,7 @@ import { type Field, SETTINGS_FIELDS, UNIT_FIELDS, unitSettings } from '@unirota
 import { type ChosenUnits, INCH, METRIC, QUANTIFIED } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
 import { type Committed, QuantityField } from '../shared/quantity-field';
+import { UnitsService } from '../services/units.service';
 import { DesignService } from '../workbench/design.service';
 
 const LABELS: Record<keyof ChosenUnits, string> = {
@@ -62,6 +63,7 @@ const LABELS: Record<keyof ChosenUnits, string> = {
       <label for="d-decimals">Decimals</label>
       <uni-quantity-field inputId="d-decimals" [field]="decimals" [value]="doc.design().settings?.decimals" (committed)="fix($event)" />
     </div>
+    <mat-checkbox [checked]="units.both()" (change)="units.showBoth($event.checked)">Show the other system beside fields</mat-checkbox>
     <p class="soft">Left empty, figures have the digits that matter. A value may be typed in any unit: 1 1/2 in, 3/4, 20*2, 5 ft 3 in.</p>
   `,
   styles: `
@@ -105,6 +107,7 @@ const LABELS: Record<keyof ChosenUnits, string> = {
 })
 export class DesignSheet {
   protected readonly doc = inject(DesignService);
+  protected readonly units = inject(UnitsService);
   protected readonly metric = METRIC;
   protected readonly inch = INCH;
   protected readonly fields = UNIT_FIELDS.map(([key, quantity, f]) => ({

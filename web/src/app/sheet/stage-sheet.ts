@@ -31,6 +31,7 @@ import { MatTooltip } from '@angular/material/tooltip';
 import { AnalysisService } from '../services/analysis.service';
 import { Choice, type Option } from '../shared/choice';
 import { Committed, QuantityField } from '../shared/quantity-field';
+import { shownField } from '../shared/shown-field';
 import { UnitsService } from '../services/units.service';
 import { DesignService } from '../workbench/design.service';
 import { SelectionService } from '../workbench/selection.service';
@@ -88,7 +89,16 @@ export class StageSheet {
     return s && this.chosen.inserting()?.instead ? stageRatio(this.motion.worked().compiled, s) : undefined;
   });
   protected readonly stage = signal<StageKind | undefined>(undefined);
-  protected readonly values = linkedSignal<StageKind | undefined, Values>({ source: this.stage, computation: (k) => (k ? stageValues(k) : {}) });
+  protected readonly values = linkedSignal<StageKind | undefined, Values>({ source: this.stage, computation: (k) => (k ? this.initial(k) : {}) });
+  /** Sizes to begin with, in the design's system. */
+  private initial(k: StageKind, given: Values = {}): Values {
+    return stageValues(k, given, this.units().inch);
+  }
+  /** What was typed for a size, where it says more than the number. */
+  protected readonly typed = linkedSignal<StageKind | undefined, Record<string, string>>({ source: this.stage, computation: () => ({}) });
+  protected shown(f: Field): Field {
+    return shownField(f, this.units());
+  }
   /** What was asked for and could not be: by field. */
   protected readonly trouble = linkedSignal<StageKind | undefined, string>({ source: this.stage, computation: () => '' });
   protected readonly ratioField = computed<Field>(() =>
@@ -126,7 +136,9 @@ export class StageSheet {
   protected sizesText(v: Values): string {
     const k = this.stage();
     const keys = Object.keys(k?.forRatio?.(2, v) ?? {});
-    const list = keys.map((key) => `${k?.fields.find((f) => f.key === key)?.symbol ?? k?.fields.find((f) => f.key === key)?.label ?? key} ${String(v[key])}`);
+    const list = keys.map(
+      (key) => `${k?.fields.find((f) => f.key === key)?.symbol ?? k?.fields.find((f) => f.key === key)?.label ?? key} ${String(v[key])}`,
+    );
     return `${list.join(', ')}: ${show(k?.gives?.(v) ?? 1, 5)} : 1`;
   }
   /** Whether a size is worked out for each of several stages. */
@@ -214,10 +226,10 @@ export class StageSheet {
     const left = this.needed().find((n) => n.kind === k.ratio);
     // In the place of another: what that one does, with what is missing.
     const asked = present === undefined ? left?.ratio : present * (k.ratio === 'turns' ? (left?.ratio ?? 1) : 1);
-    const reached = asked === undefined ? undefined : reachRatio(k, asked, stageValues(k));
+    const reached = asked === undefined ? undefined : reachRatio(k, asked, this.initial(k));
     // Sizes that do what is left to do, where this kind can do it all.
     if (asked === undefined || !reached || (present === undefined && reached.why)) return;
-    this.values.set(stageValues(k, reached.sizes));
+    this.values.set(this.initial(k, reached.sizes));
     this.asked.set(asked);
   }
   protected visible(f: Field): boolean {
@@ -225,7 +237,7 @@ export class StageSheet {
   }
   protected offers(f: Field): Offer[] {
     const k = this.stage();
-    return k ? offersFor(k.kind, f.key, this.values()) : [];
+    return k ? offersFor(k.kind, f.key, this.values(), this.units().inch) : [];
   }
   protected put(f: Field, value: unknown): void {
     if (value === undefined) return;
@@ -236,7 +248,12 @@ export class StageSheet {
     this.asked.set(undefined);
   }
   protected commit(f: Field, c: Committed): void {
-    this.put(f, c.value);
+    const { typed, value } = c;
+    this.put(f, value);
+    this.typed.update((all) => {
+      const { [f.key]: _, ...others } = all;
+      return typed === undefined ? others : { ...others, [f.key]: typed };
+    });
   }
   protected optionsOf(f: Field): Option[] {
     return (f.choices ?? []).map((c) => ({ value: c, label: c }));
@@ -251,6 +268,7 @@ export class StageSheet {
     const reached = reachRatio(k, asked, this.values());
     if (!reached) return;
     this.values.update((v) => ({ ...v, ...reached.sizes }));
+    this.typed.update((all) => Object.fromEntries(Object.entries(all).filter(([key]) => !(key in reached.sizes))));
     this.asked.set(asked);
   }
   /** How near the sizes come to what was asked for, in words; nothing where nothing was asked. */
@@ -269,6 +287,7 @@ export class StageSheet {
   });
   protected takeChoice(c: Values): void {
     this.values.update((v) => ({ ...v, ...c }));
+    this.typed.set({});
   }
   protected choiceText(c: Values): string {
     const k = this.stage();
@@ -286,6 +305,6 @@ export class StageSheet {
         .map((f) => fieldProblem(f, this.values()[f.key]))
         .find(Boolean) ?? this.problem()?.message;
     const at = this.chosen.inserting() ?? { from: this.from() };
-    this.trouble.set(wrong ?? this.commands.insert(k.kind, k.label, this.sizes() ?? [], at) ?? '');
+    this.trouble.set(wrong ?? this.commands.insert(k.kind, k.label, this.sizes() ?? [], at, this.typed()) ?? '');
   }
 }

@@ -43,13 +43,13 @@ export class CommandsService {
   readonly copied = signal(0);
 
   /** Puts a stage, or several of a kind one behind the other, into the train at a member (an input shaft of its own in an empty design) and selects its coupling. */
-  insert(kind: string, label: string, sizes: readonly Values[], at: Inserting): string | undefined {
+  insert(kind: string, label: string, sizes: readonly Values[], at: Inserting, typed: Readonly<Record<string, string>> = {}): string | undefined {
     const d = this.doc.design();
     const made: Reworked | NotReworked | undefined = at.before
-      ? insertBefore(d, at.before, { kind, values: sizes[0] })
+      ? insertBefore(d, at.before, { kind, values: sizes[0], typed })
       : at.instead
-        ? replaceStage(d, at.instead, { kind, values: sizes[0] })
-        : insertStages(d, { kind, from: at.from }, sizes);
+        ? replaceStage(d, at.instead, { kind, values: sizes[0], typed })
+        : insertStages(d, { kind, from: at.from, typed }, sizes);
     if (made?.problem !== undefined) return made.problem;
     if (!made) return 'a stage of this kind cannot begin at this member: choose one that turns about its own axis';
     const trouble = this.doc.edit(`${at.instead ? 'Replace by' : 'Put in'} ${label.toLowerCase()}`, () => made.design);
