@@ -127,7 +127,8 @@ export function mobility(pose: Pose): Mobility {
     }
   }
   for (const f of undriven) {
-    const support = f.members.find((m) => supports.has(m));
+    // Where nothing drives yet, everything is left free: that finding says so.
+    const support = sources.length ? f.members.find((m) => supports.has(m)) : undefined;
     if (support) {
       findings.push(
         finding('support-left-free', [support, ...f.members.filter((m) => m !== support)], {

@@ -117,10 +117,12 @@ export function offersFor(type: string, key: string, item: Readonly<Record<strin
   }
   if (key === 'pressureAngle') return [20, 14.5, 25, 22.5].map((value) => ({ value, label: value === 20 ? '20° (ISO 53)' : `${value}°` }));
   const form = item['form'];
-  if (key === 'pitch' && (form === 'toothed' || type === 'toothed-belt'))
-    {return TIMING.map(([value, n]) => ({ value, label: `${length(value, inch)}, ${n}` }));}
-  if (key === 'pitch' && (form === 'sprocket' || type === 'chain'))
-    {return CHAINS.map(([value, n]) => ({ value, label: `${length(value, inch)}, ${n}` }));}
+  if (key === 'pitch' && (form === 'toothed' || type === 'toothed-belt')) {
+    return TIMING.map(([value, n]) => ({ value, label: `${length(value, inch)}, ${n}` }));
+  }
+  if (key === 'pitch' && (form === 'sprocket' || type === 'chain')) {
+    return CHAINS.map(([value, n]) => ({ value, label: `${length(value, inch)}, ${n}` }));
+  }
   if (key === 'pitch' && type === 'screw') {
     if (form === 'ball') return plain(BALL_LEADS, inch);
     const [threads, sign] = threadsOf(form);

@@ -14,4 +14,6 @@ export * from './needed';
 export * from './templates';
 export * from './build';
 export * from './couple';
+export { newBearing } from './bearing';
+export { withRatchetSense } from './pawl';
 export * from './deletion';

@@ -3,7 +3,7 @@ import { analyse } from '../checks/index';
 import { Design } from '../document/index';
 import { setPhases } from '../kinematics/index';
 import { Builder } from '../testing/designs';
-import { assembles, assemblyAngles, choicesNear, mostPlanets } from './index';
+import { type Values, assembles, assemblyAngles, choicesNear, mostPlanets, stageKind, stageValues } from './index';
 
 /** Sun, planets at the given angles (deg) and a held ring, standard gears of module 1. */
 function planetary(zs: number, zp: number, angles: readonly number[]): Design {
@@ -57,5 +57,73 @@ describe('assembly of planetary sets', () => {
     // sin(180°/n) > (zp + 2)/(zs + zp): common practice.
     expect(mostPlanets(24, 30)).toBe(4);
     expect(mostPlanets(60, 15)).toBe(13);
+  });
+});
+
+describe('counts of a planetary stage', () => {
+  const kind = stageKind('planetary')!;
+  const typed = (...list: [string, number][]): Values => {
+    let values = stageValues(kind);
+    const stated: string[] = [];
+    for (const [key, v] of list) {
+      values = kind.follow!({ ...values, [key]: v }, key, stated);
+      stated.unshift(key);
+    }
+    return values;
+  };
+  it.each<[[string, number][], Values]>([
+    [[['sun', 20]], { sun: 20, planet: 30, ring: 80 }],
+    [[['planet', 20]], { sun: 24, planet: 20, ring: 64 }],
+    [[['ring', 96]], { sun: 24, planet: 36, ring: 96 }],
+    [
+      [
+        ['sun', 20],
+        ['ring', 100],
+      ],
+      { sun: 20, planet: 40, ring: 100 },
+    ],
+    [
+      [
+        ['ring', 100],
+        ['planet', 30],
+      ],
+      { sun: 40, planet: 30, ring: 100 },
+    ],
+    [
+      [
+        ['ring', 100],
+        ['sun', 20],
+        ['planet', 25],
+      ],
+      { sun: 20, planet: 25, ring: 70 },
+    ],
+    [
+      [
+        ['sun', 20],
+        ['sun', 22],
+        ['ring', 90],
+      ],
+      { sun: 22, planet: 34, ring: 90 },
+    ],
+  ])('follow from the two that were typed last: %j', (list, counts) => {
+    expect(typed(...list)).toMatchObject(counts);
+  });
+  it('that leave no whole planet are refused with ones that do, never rounded in silence', () => {
+    const values = typed(['sun', 20], ['ring', 99]);
+    const wrong = kind.problem!(values)!;
+    expect(wrong).toMatchObject({ field: 'ring' });
+    expect(wrong.message).toContain('must be even');
+    for (const c of wrong.choices!) expect(kind.problem!({ ...values, ...c })).toBeUndefined();
+  });
+  it('stated in part are filled in with what fits', () => {
+    expect(stageValues(kind, { sun: 18, ring: 90 })).toMatchObject({ sun: 18, planet: 36, ring: 90 });
+    expect(stageValues(kind, { planet: 36, ring: 90 })).toMatchObject({ sun: 18, planet: 36, ring: 90 });
+    expect(stageValues(kind, { sun: 18, planet: 36 })).toMatchObject({ ring: 90 });
+  });
+  it('without a source, no finding asks for the carrier to be fastened', () => {
+    const d = planetary(24, 30, even(3));
+    const found = analyse({ ...d, sources: [] }).findings.map((f) => f.code);
+    expect(found).toContain('no-source');
+    expect(found).not.toContain('support-left-free');
   });
 });

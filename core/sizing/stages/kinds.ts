@@ -51,8 +51,9 @@ export const stageKind = (kind: string): StageKind | undefined => STAGE_KINDS.fi
 export function stageValues(kind: StageKind, given: Values = {}, inch = false): Values {
   const all = { ...Object.fromEntries(kind.fields.map((f) => [f.key, beginsWith(f, inch) ?? 0])), ...given };
   // What was left open follows what was stated.
-  const open = Object.keys(all).filter((key) => !(key in given));
-  return open.length && kind.follow ? { ...kind.follow(all, Object.keys(given)[0] ?? ''), ...given } : all;
+  const stated = Object.keys(given);
+  if (!kind.follow || Object.keys(all).length === stated.length) return all;
+  return stated.reduce<Values>((v, key, k) => ({ ...kind.follow!(v, key, stated.slice(0, k).reverse()), ...given }), all);
 }
 
 /**

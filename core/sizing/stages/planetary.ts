@@ -18,6 +18,17 @@ interface Roles {
 /** Teeth that a ring may have. */
 const MOST_TEETH = 2000;
 
+const COUNTS = ['sun', 'planet', 'ring'] as const;
+/** The count that follows from the two that were stated last: ring = sun + 2·planet. A planet that would not be whole or there at all is rounded, and `problem` says so. */
+function thirdCount(v: Values, stated: readonly string[]): Values {
+  const latest = stated.filter((k) => COUNTS.some((c) => c === k));
+  const [sun, planet, ring] = COUNTS.map((k) => size(v, k));
+  // With one stated, the ring follows a wheel, and the planets follow the ring.
+  const two = latest.length > 1 ? latest.slice(0, 2) : [latest[0], latest[0] === 'ring' ? 'sun' : latest[0] === 'sun' ? 'planet' : 'sun'];
+  if (!two.includes('ring')) return { ring: sun + 2 * planet };
+  return two.includes('sun') ? { planet: Math.max(4, Math.floor((ring - sun) / 2)) } : { sun: Math.max(4, ring - 2 * planet) };
+}
+
 const isRole = (v: unknown): v is Role => ROLES.some((r) => r === v);
 function rolesOf(v: Values): Roles {
   const held: Role = isRole(v['held']) ? v['held'] : 'ring';
@@ -64,7 +75,7 @@ function bestSet(ratio: number, v: Values): Values {
           const ring = sun + 2 * planet;
           const d = Math.abs(ratioOf(full, sun, ring) / ratio - 1) + 1e-7 * ring;
           if (d < off && assembles(sun, ring, planets) && (planets < 2 || mostPlanets(sun, planet) >= planets)) {
-            [best, off] = [{ sun, planet, ...role }, d];
+            [best, off] = [{ sun, planet, ring, ...role }, d];
           }
         }
       }
@@ -82,6 +93,7 @@ export const planetary: StageKind = {
   fields: [
     teeth('sun', 'Teeth of the sun', 24),
     teeth('planet', 'Teeth of a planet', 30),
+    teeth('ring', 'Teeth of the ring', 84, 12, MOST_TEETH),
     wholeField('planets', 'Planets', { initial: 3, min: 1, max: 8 }),
     choiceField('held', 'Held', ROLES, { initial: 'ring' }),
     choiceField('input', 'Driven by', ROLES, { initial: 'sun', help: 'The shaft at which the stage begins; the third one goes out.' }),
@@ -89,7 +101,7 @@ export const planetary: StageKind = {
     WIDTH,
   ],
   forRatio: bestSet,
-  gives: (v) => ratioOf(rolesOf(v), size(v, 'sun'), size(v, 'sun') + 2 * size(v, 'planet')),
+  gives: (v) => ratioOf(rolesOf(v), size(v, 'sun'), size(v, 'ring')),
   bounds: 'three planets beside each other give 1.08 to about 14, whichever of sun, ring and carrier is held; more planets less',
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from);
@@ -97,7 +109,7 @@ export const planetary: StageKind = {
       w = b.n('width'),
       zs = b.n('sun'),
       zp = b.n('planet'),
-      zr = zs + 2 * zp,
+      zr = b.n('ring'),
       roles = rolesOf(b.values);
     const z = b.next(b.from, w);
     const o = vadd(f.o, vscale(f.z, z));
@@ -140,8 +152,9 @@ export const planetary: StageKind = {
     }
     b.output = { sun: sunOn, ring: ringOn, carrier }[roles.output];
   },
-  // What is held cannot drive: where one is chosen, the other gives way.
-  follow(v: Values, chosen: string): Values {
+  // Of sun, planet and ring two are stated, the third follows: the one that was stated longest ago. What is held cannot drive: where one is chosen, the other gives way.
+  follow(v: Values, chosen: string, stated: readonly string[]): Values {
+    if (COUNTS.some((k) => k === chosen)) return { ...v, ...thirdCount(v, [chosen, ...stated.filter((k) => k !== chosen)]) };
     if (v['held'] !== v['input']) return v;
     return chosen === 'input' ? { ...v, held: v['input'] === 'ring' ? 'sun' : 'ring' } : { ...v, input: v['held'] === 'sun' ? 'ring' : 'sun' };
   },
@@ -149,13 +162,20 @@ export const planetary: StageKind = {
     const sun = size(values, 'sun'),
       planet = size(values, 'planet'),
       n = size(values, 'planets'),
-      ring = sun + 2 * planet;
+      ring = size(values, 'ring');
     if (values['held'] === values['input']) {
       const other = ROLES.filter((r) => r !== values['held']).map((input) => ({ input }));
       return { field: 'input', message: 'what is held cannot drive: choose another', choices: other };
     }
     if (ring > MOST_TEETH) return { field: 'planet', message: `the ring would have ${ring} teeth: at most ${MOST_TEETH}` };
-    const near = choicesNear(sun, ring, n).map((c) => ({ sun: c.sun, planet: c.planet }));
+    const near = choicesNear(sun, ring, n).map((c) => ({ sun: c.sun, planet: c.planet, ring: c.ring }));
+    if (ring !== sun + 2 * planet) {
+      const even = (ring - sun) % 2 === 0;
+      const message = even
+        ? `a planet between a sun of ${sun} and a ring of ${ring} has ${(ring - sun) / 2} teeth`
+        : `no whole planet stands between a sun of ${sun} and a ring of ${ring} teeth: their difference must be even`;
+      return { field: 'ring', message, choices: near };
+    }
     if ((sun + ring) % n) {
       return {
         field: 'sun',

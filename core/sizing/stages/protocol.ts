@@ -38,8 +38,8 @@ export interface StageKind {
   /** At which members it can begin: those that turn about their own axis, or any that move. */
   readonly begins?: 'at any that moves';
   build(b: StageBuilder): void;
-  /** What has to follow where one of the sizes was chosen, so that they go together. */
-  follow?(values: Values, chosen: string): Values;
+  /** What has to follow where one of the sizes was chosen, so that they go together; `stated`: the sizes that were chosen before, the latest first. */
+  follow?(values: Values, chosen: string, stated: readonly string[]): Values;
   /** What is wrong with the sizes together, beyond what each field says of itself. */
   problem?(values: Values): StageProblem | undefined;
   /** Sizes that come nearest to a wanted ratio, within the fields' bounds. */

@@ -247,8 +247,9 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
       // A bare number means this unit, whatever the design shows tomorrow.
       const bare = readQuantity(asTyped, kept);
       const behind = this.perInch() ? '/in' : ` ${unit}`;
-      if ('value' in bare && bare.value === read.value && read.value !== 0)
-        {said = /^[\d\s./]+$/.test(text) ? `${text}${behind}` : `(${text})${behind}`;}
+      if ('value' in bare && bare.value === read.value && read.value !== 0) {
+        said = /^[\d\s./]+$/.test(text) ? `${text}${behind}` : `(${text})${behind}`;
+      }
     }
     let value: number | string = q.value;
     if (f.kind === 'exact' && q.exact) value = Number.isInteger(Number(String(q.value))) || String(q.value).length < 12 ? q.value : toText(q.exact);

@@ -154,6 +154,8 @@ export class TableField {
   readonly field = input.required<Field>();
   readonly value = input<readonly Row[] | undefined>();
   readonly refusal = input<string | undefined>();
+  /** A row to begin with that is right as a whole, where the cells by themselves would not make one. */
+  readonly begin = input<((rows: readonly Row[]) => Row | undefined) | undefined>();
   readonly committed = output<Row[] | undefined>();
   protected readonly pasting = signal(false);
   protected readonly rows = computed(() => this.value() ?? []);
@@ -209,7 +211,7 @@ export class TableField {
         ];
       }),
     );
-    this.committed.emit([...this.rows(), fresh]);
+    this.committed.emit([...this.rows(), this.begin()?.(this.rows()) ?? fresh]);
   }
   protected drop(k: number): void {
     const next = this.rows().filter((_, i) => i !== k);

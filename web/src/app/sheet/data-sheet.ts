@@ -20,6 +20,7 @@ import {
   fastenElement,
   fastenMember,
   measuresFor,
+  newBearing,
   offersFor,
   freeName,
   renameMember,
@@ -27,6 +28,7 @@ import {
   placedAt,
   unfastenMember,
   withJointKind,
+  withRatchetSense,
 } from '@unirota/core';
 import {
   ELEMENT_FIELDS,
@@ -462,6 +464,14 @@ export class DataSheet {
   protected tableValue(f: Field): Record<string, number | string>[] | undefined {
     return this.item()?.[f.key] as Record<string, number | string>[] | undefined;
   }
+  /** A row that is right from the start: a bearing fits its shaft. */
+  protected beginOf(f: Field): ((rows: readonly unknown[]) => Record<string, number | string> | undefined) | undefined {
+    if (f.key !== 'bearings') return undefined;
+    return (rows) => {
+      const made = newBearing(this.doc.design(), String(this.item()?.['id']), rows as Parameters<typeof newBearing>[2]);
+      return made && { ...made };
+    };
+  }
   protected commitTable(f: Field, rows: unknown): void {
     this.set(f, rows);
   }
@@ -696,6 +706,8 @@ export class DataSheet {
       });
       const out = { ...d, [list]: items, typed: texts };
       if (!Object.keys(texts).length) delete (out as { typed?: unknown }).typed;
+      // A ratchet wheel that lets the other sense pass takes its pawls to the other side.
+      if (i['type'] === 'ratchet-wheel' && field.key === 'free') return withRatchetSense(d, String(i['id']), value === 'back' ? 'back' : 'forward');
       return out;
     });
     this.refusals.update((m) => {

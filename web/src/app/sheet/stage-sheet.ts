@@ -96,6 +96,8 @@ export class StageSheet {
   }
   /** What was typed for a size, where it says more than the number. */
   protected readonly typed = linkedSignal<StageKind | undefined, Record<string, string>>({ source: this.stage, computation: () => ({}) });
+  /** The sizes that a person has stated, the latest first. */
+  private readonly stated = linkedSignal<StageKind | undefined, readonly string[]>({ source: this.stage, computation: () => [] });
   protected shown(f: Field): Field {
     return shownField(f, this.units());
   }
@@ -243,8 +245,9 @@ export class StageSheet {
     if (value === undefined) return;
     this.values.update((v) => {
       const next = { ...v, [f.key]: value as number };
-      return this.stage()?.follow?.(next, f.key) ?? next;
+      return this.stage()?.follow?.(next, f.key, this.stated()) ?? next;
     });
+    this.stated.update((keys) => [f.key, ...keys.filter((k) => k !== f.key)]);
     this.asked.set(undefined);
   }
   protected commit(f: Field, c: Committed): void {
@@ -291,7 +294,7 @@ export class StageSheet {
   }
   protected choiceText(c: Values): string {
     const k = this.stage();
-    if (k?.kind === 'planetary' && 'sun' in c) return `Sun ${c['sun']}, planets ${c['planet']}, ring ${Number(c['sun']) + 2 * Number(c['planet'])}`;
+    if (k?.kind === 'planetary' && 'sun' in c) return `Sun ${c['sun']}, planets ${c['planet']}, ring ${c['ring']}`;
     return Object.entries(c)
       .map(([key, v]) => `${k?.fields.find((f) => f.key === key)?.label ?? key}: ${v}`)
       .join(', ');
