@@ -124,6 +124,7 @@ export {
   seriesOf,
   sweep,
   thinned,
+  thinnedOver,
   worstInstant,
 } from './motion/index';
 export * from './sizing/index';

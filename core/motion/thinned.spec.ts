@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { figuresOf, thinned } from './index';
+import { figuresOf, thinned, thinnedOver } from './index';
 import { Builder } from '../testing/designs';
 import { compile } from '../kinematics/index';
 import { Runner } from './index';
@@ -42,5 +42,31 @@ describe('curves of long runs', () => {
     expect(r.progress).toBe(1);
     expect(r.result.frames).toBe(31);
     expect(r.result.time[30]).toBeCloseTo(3, 9);
+  });
+});
+
+describe('a quantity over another', () => {
+  const time = Float64Array.from({ length: 5001 }, (_, k) => k / 5000);
+  const turn = (k: number): number => 2 * Math.PI * time[k];
+  it('is the closed curve that both give, with the time of each point', () => {
+    const c = thinnedOver(
+      time,
+      (k) => Math.cos(turn(k)),
+      (k) => Math.sin(turn(k)),
+      time.length,
+    );
+    expect(c.x.length).toBeLessThan(4000);
+    c.x.forEach((x, i) => {
+      expect(Math.hypot(x, c.y[i])).toBeCloseTo(1, 12);
+      expect(Math.cos(2 * Math.PI * c.time[i])).toBeCloseTo(x, 12);
+    });
+    c.time.forEach((t, i) => expect(i === 0 || t > c.time[i - 1]).toBe(true));
+    expect([c.time[0], c.time[c.time.length - 1]]).toEqual([0, 1]);
+  });
+  it('keeps a peak of either that lasts one instant', () => {
+    const peak = (at: number) => (k: number) => (k === at ? 9 : Math.sin(turn(k)));
+    const c = thinnedOver(time, peak(1234), peak(4321), time.length);
+    expect(Math.max(...c.x)).toBe(9);
+    expect(Math.max(...c.y)).toBe(9);
   });
 });

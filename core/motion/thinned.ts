@@ -46,6 +46,25 @@ export function thinned(x: ArrayLike<number>, at: (frame: number) => number, fra
   return { x: Float64Array.from(xs), y: Float64Array.from(ys) };
 }
 
+/** A curve of one quantity over another, with the time of each point. */
+export interface ThinnedOver extends Thinned {
+  time: Float64Array;
+}
+
+/** A curve of one quantity over another as the run goes through it, with as few points as a picture can show: of every stretch of time what stands out in either is kept. */
+export function thinnedOver(
+  time: ArrayLike<number>,
+  x: (frame: number) => number,
+  y: (frame: number) => number,
+  frames: number,
+  stretches = 450,
+): ThinnedOver {
+  const index = Float64Array.from({ length: frames }, (_, f) => f);
+  const kept = new Set([...thinned(index, y, frames, stretches).x, ...thinned(index, x, frames, stretches).x]);
+  const list = [...kept].sort((a, b) => a - b);
+  return { x: Float64Array.from(list, x), y: Float64Array.from(list, y), time: Float64Array.from(list, (f) => time[f]) };
+}
+
 export function figuresOf(x: ArrayLike<number>, at: (frame: number) => number, frames: number): Figures {
   let least = Infinity,
     greatest = -Infinity,

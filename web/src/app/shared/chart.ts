@@ -13,11 +13,12 @@ const W = 460,
   TOP = 22,
   BOTTOM = 36;
 
-/** One curve of a chart, its places rising. */
+/** One curve of a chart, its places rising; or, with `times`, one quantity over another as time goes on: cursor and clicks then mean times. */
 export interface Curve {
   readonly label: string;
   readonly xs: ArrayLike<number>;
   readonly ys: ArrayLike<number>;
+  readonly times?: ArrayLike<number>;
   /** As a style says it; the colours of the row where none is given. */
   readonly colour?: string;
   readonly dashed?: boolean;
@@ -80,6 +81,9 @@ const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
       }
       @if (brush(); as b) {
         <rect class="brush" [attr.x]="left(b)" y="${TOP}" [attr.width]="wide(b)" height="${H - BOTTOM - TOP}" />
+      }
+      @for (p of spots(); track $index) {
+        <circle class="dot" [attr.cx]="x()(p[0])" [attr.cy]="y()(p[1])" r="4" />
       }
       @if (inSight()) {
         <path class="cursor" [attr.d]="'M' + x()(cursor()!) + ' ${TOP}V${H - BOTTOM}'" />
@@ -191,6 +195,10 @@ export class Chart {
     const part = this.part();
     let lo = Infinity,
       hi = -Infinity;
+    if (this.over()) {
+      for (const { xs } of this.curves()) for (let i = 0; i < xs.length; i++) [lo, hi] = [Math.min(lo, xs[i]), Math.max(hi, xs[i])];
+      return scaleLinear(lo < hi ? [lo, hi] : [lo - 1, lo + 1], [LEFT, W - RIGHT]).nice(6);
+    }
     for (const { xs } of this.curves()) {
       if (!xs.length) continue;
       lo = Math.min(lo, xs[0]);
@@ -245,6 +253,14 @@ export class Chart {
       y = this.y();
     const [from, to] = x.domain();
     return this.curves().map((c, n) => {
+      const colour = c.colour ?? CURVE_COLOURS[n % CURVE_COLOURS.length];
+      if (c.times) {
+        const all = line<number>(
+          (i) => x(c.xs[i]),
+          (i) => within(y(c.ys[i])),
+        ).defined((i) => !Number.isNaN(c.ys[i]) && !Number.isNaN(c.xs[i]))(Array.from({ length: c.xs.length }, (_, i) => i));
+        return { d: all ?? '', colour, dashed: c.dashed };
+      }
       // One point beyond either end, cut off by the frame of the numbers: the line goes on to the edge.
       const first = c.xs.length ? lastUpTo(c.xs, from, c.xs.length - 2) : 0;
       let last = first;
@@ -254,32 +270,55 @@ export class Chart {
         // What the range cuts runs along its edge, where a mark says how far it goes.
         (i) => within(y(c.xs[i] < from ? lineAt(c.xs, c.ys, from) : c.xs[i] > to ? lineAt(c.xs, c.ys, to) : c.ys[i])),
       ).defined((i) => !Number.isNaN(c.ys[i]))(Array.from({ length: c.xs.length ? last - first + 1 : 0 }, (_, i) => first + i));
-      return { d: d ?? '', colour: c.colour ?? CURVE_COLOURS[n % CURVE_COLOURS.length], dashed: c.dashed };
+      return { d: d ?? '', colour, dashed: c.dashed };
     });
   });
   protected readonly inSight = computed(() => {
     const c = this.cursor();
     const [lo, hi] = this.x().domain();
-    return c !== undefined && c >= lo - 1e-12 && c <= hi + 1e-12;
+    return !this.over() && c !== undefined && c >= lo - 1e-12 && c <= hi + 1e-12;
   });
   protected readonly here = computed(() => {
     const at = this.cursor() ?? 0;
     // Rounding beside what the curve spans is nothing.
     const [lo, hi] = this.y().domain();
     return this.curves()
-      .filter((c) => c.xs.length > 0)
+      .filter((c) => c.xs.length > 0 && !c.times)
       .map((c) => lineAt(c.xs, c.ys, at))
       .map((v) => (Math.abs(v) < 1e-12 * (hi - lo) ? 0 : v));
+  });
+
+  /** Whether quantities stand over another, not over a scale on which they rise. */
+  private readonly over = computed(() => this.curves().some((c) => c.times));
+  /** Where each curve is at the time of the cursor. */
+  protected readonly spots = computed<(readonly [number, number])[]>(() => {
+    const at = this.cursor();
+    if (at === undefined) return [];
+    return this.curves().flatMap((c) => (c.times?.length ? [[lineAt(c.times, c.xs, at), lineAt(c.times, c.ys, at)] as const] : []));
   });
 
   protected left = ([a, b]: readonly [number, number]): number => Math.min(a, b);
   protected wide = ([a, b]: readonly [number, number]): number => Math.abs(a - b);
 
-  private at(e: PointerEvent): { x: number; below: boolean } {
+  private at(e: PointerEvent): { x: number; y: number; below: boolean } {
     const r = this.svg.getBoundingClientRect();
-    return { x: ((e.clientX - r.left) / r.width) * W, below: ((e.clientY - r.top) / r.height) * H > H - BOTTOM };
+    const y = ((e.clientY - r.top) / r.height) * H;
+    return { x: ((e.clientX - r.left) / r.width) * W, y, below: y > H - BOTTOM && !this.over() };
   }
-  private go(x: number): void {
+  /** The time of the point that is nearest to a place of the picture. */
+  private goNear(px: number, py: number): void {
+    let best = Infinity,
+      time: number | undefined;
+    for (const { xs, ys, times } of this.curves()) {
+      for (let i = 0; times && i < xs.length; i++) {
+        const far = (this.x()(xs[i]) - px) ** 2 + (this.y()(ys[i]) - py) ** 2;
+        if (far < best) [best, time] = [far, times[i]];
+      }
+    }
+    if (time !== undefined) this.moved.emit(time);
+  }
+  private go(x: number, y: number): void {
+    if (this.over()) return this.goNear(x, y);
     const [lo, hi] = this.x().domain();
     this.moved.emit(Math.max(lo, Math.min(hi, this.x().invert(x))));
   }
@@ -308,18 +347,18 @@ export class Chart {
     this.dragged.emit({ index, x: p.x + (dx * (x1 - x0)) / 100, y: p.y + (dy * (y1 - y0)) / 100, done: true });
   }
   protected press(e: PointerEvent): void {
-    const { x, below } = this.at(e);
+    const { x, y, below } = this.at(e);
     this.svg.setPointerCapture(e.pointerId);
     if (below) this.brush.set([x, x]);
-    else this.go(x);
+    else this.go(x, y);
   }
   protected drag(e: PointerEvent): void {
     if (!e.buttons) return;
     if (this.held()) return this.pull(e, false);
-    const { x } = this.at(e);
+    const { x, y } = this.at(e);
     const b = this.brush();
     if (b) this.brush.set([b[0], Math.max(LEFT, Math.min(W - RIGHT, x))]);
-    else this.go(x);
+    else this.go(x, y);
   }
   protected release(e: PointerEvent): void {
     if (this.held()) return this.pull(e, true);

@@ -4,10 +4,10 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { type Quantity, type Instants, coordinatesAt, figuresOf, framesWithin, thinned } from '@unirota/core';
+import { type Quantity, type Instants, coordinatesAt, figuresOf, framesWithin, thinned, thinnedOver } from '@unirota/core';
 import type { Field, KeptRun } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
-import { lineAt } from '@unirota/core/math';
+import { lastUpTo, lineAt } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
 import { CURVE_COLOURS, Chart, type Curve } from '../shared/chart';
 import { Choice } from '../shared/choice';
@@ -174,6 +174,16 @@ export class Runs {
       .filter((q) => on.has(q.key) || words.every((w) => q.label.toLowerCase().includes(w)))
       .map((q) => ({ value: q.key, label: q.label }));
   });
+  /** The key of the quantity over which the others are charted; undefined: time. */
+  private readonly overKey = signal<string | undefined>(undefined);
+  protected readonly over = computed(() => this.runs.shown()?.quantities.find((q) => q.key === this.overKey()));
+  protected readonly overOptions = computed(() => [
+    { value: '', label: 'time' },
+    ...(this.runs.shown()?.quantities ?? []).map((q) => ({ value: q.key, label: q.label })),
+  ]);
+  protected setOver(key: string): void {
+    this.overKey.set(key || undefined);
+  }
   /** One chart for each unit; in it the quantities of the run that is shown, and dashed those of the runs laid over it. */
   protected readonly panes = computed<Pane[]>(() => {
     const run = this.runs.shown();
@@ -193,7 +203,9 @@ export class Runs {
       );
       for (const { label, unit: of, xs, ys } of this.runs.measured()) {
         if (of !== unit) continue;
-        rows.push(this.figures({ time: xs, frames: xs.length }, (k) => ys[k], { label, unit, colour: 'var(--verdigris)', dashed: true }));
+        const over = this.over();
+        const x = over && ((k: number) => this.valueAt(run, over, xs[k]));
+        rows.push(this.figures({ time: xs, frames: xs.length }, (k) => ys[k], { label, unit, colour: 'var(--verdigris)', dashed: true }, x));
       }
       return {
         unit,
@@ -205,7 +217,9 @@ export class Runs {
   });
   private row(run: ShownRun, q: Quantity, n: number, dashed: boolean, named: boolean): Figures {
     const label = named ? `${q.label} · ${run.kept.name || 'this run'}` : q.label;
-    const row = this.figures(run.result, (f) => q.at(f), { label, unit: q.unit, colour: CURVE_COLOURS[n % CURVE_COLOURS.length], dashed });
+    const over = run.quantities.find((x) => x.key === this.over()?.key);
+    const look = { label, unit: q.unit, colour: CURVE_COLOURS[n % CURVE_COLOURS.length], dashed };
+    const row = this.figures(run.result, (f) => q.at(f), look, over && ((f) => over.at(f)));
     const place = /^joint:(.+):place$/.exec(q.key)?.[1];
     const c = run.compiled.structure.coordinates.find((x) => place === (x.order ? `${x.joint.id}:${x.order}` : x.joint.id));
     if (!c) return row;
@@ -219,11 +233,19 @@ export class Runs {
       },
     };
   }
+  /** A quantity of a run at a time, straight between its instants. */
+  private valueAt({ result }: ShownRun, q: Quantity, time: number): number {
+    const k = lastUpTo(result.time, time, result.frames - 2);
+    const [a, b] = [result.time[k], result.time[k + 1]];
+    const part = b > a ? Math.max(0, Math.min(1, (time - a) / (b - a))) : 0;
+    return q.at(k) + part * (q.at(k + 1) - q.at(k));
+  }
   /** A curve and its figures over the part of the time that is looked at. */
   private figures(
     of: Instants,
     value: (k: number) => number,
     { unit, ...look }: { label: string; unit: string; colour: string; dashed: boolean },
+    over?: (k: number) => number,
   ): Figures {
     const u = this.units();
     const [from, to] = framesWithin(of, this.part());
@@ -232,7 +254,8 @@ export class Runs {
     const xs = Float64Array.from({ length: count }, (_, k) => of.time[from + k]);
     const { x, y } = thinned(xs, at, count);
     const f = figuresOf(xs, at, count);
-    const curve: Curve = { ...look, xs: x, ys: y };
+    const across = over && thinnedOver(xs, (k) => over(from + k), at, count);
+    const curve: Curve = across ? { ...look, xs: across.x, ys: across.y, times: across.time } : { ...look, xs: x, ys: y };
     return {
       ...look,
       here: (t) => lineAt(x, y, t),
@@ -326,7 +349,8 @@ export class Runs {
     const { draw } = this.pictures;
     if (!draw) return this.trouble.set('The layout has no picture here: open it once, then make the film');
     const { FilmDialog } = await import('../workbench/film-dialog');
-    const first = this.charts()[0]?.svg;
+    // A cursor of time runs along it: not over another quantity.
+    const first = this.over() ? undefined : this.charts()[0]?.svg;
     const before = this.runs.at() ?? 0;
     const of: FilmOf = {
       name: this.fileName(),
@@ -350,7 +374,9 @@ export class Runs {
     const run = this.runs.shown();
     if (!run) return;
     const u = this.units();
-    const list = this.charted().flatMap((key) => run.quantities.find((q) => q.key === key) ?? []);
+    const over = this.over();
+    const picked = this.charted().flatMap((key) => run.quantities.find((q) => q.key === key) ?? []);
+    const list = over ? [over, ...picked.filter((q) => q !== over)] : picked;
     const rows = Array.from({ length: run.result.frames }, (_, f) => [run.result.time[f], ...list.map((q) => u.shown(q.at(f), q.unit))]);
     giveCsv(writeTable(['Time, s', ...list.map((q) => `${q.label}, ${u.of(q.unit)}`)], rows), this.fileName());
   }
