@@ -54,29 +54,60 @@ const COMMON_OF_SOURCES = [
   PLACE_ALONG,
 ];
 
+/** What a source may not go beyond; runs and the ledger are held against it. */
+const LIMITS = [
+  numberField('mostSpeed', 'Must not exceed', { above: 0, max: 1e6, rare: true, help: 'Speed, rev/min or mm/s: a run that goes beyond it says so.' }),
+  numberField('mostTorque', 'Can give', { unit: 'N·m', above: 0, max: 1e7, rare: true, help: 'N·m or N: a run that asks for more says so.' }),
+];
+
 const profile = (e: { profile?: string }): string => e.profile ?? 'constant speed';
+const isWay = (e: { profile?: string }): boolean => ['part turn', 'to and fro'].includes(profile(e));
+const timing = (e: { timing?: string }): string => e.timing ?? 'time';
 /** How a source moves in time. deg or mm, s; rev/min or mm/s. */
 const PROFILE = [
   choiceField('profile', 'Motion profile', ['constant speed', 'part turn', 'to and fro', 'ramps', 'table'], { initial: 'constant speed' }),
+  refField('motionOf', 'Motion of', 'coordinate', {
+    help: 'The joint whose motion this is; the source follows it through the train. Left open, it is the motion of the source itself.',
+    when: (e: { profile?: string }) => profile(e) !== 'constant speed',
+  }),
   numberField('amount', 'Goes by', {
     required: false,
     min: -1e7,
     max: 1e7,
     help: 'deg of a turning joint, mm of a sliding one; the sign is the sense.',
-    when: (e: { profile?: string }) => ['part turn', 'to and fro'].includes(profile(e)),
+    when: isWay,
   }),
+  choiceField('timing', 'Stated by', ['time', 'speed', 'acceleration', 'speed and acceleration'], { initial: 'time', when: isWay }),
   numberField('time', 'in', {
     unit: 's',
     initial: 1,
     above: 0,
     max: 1e6,
-    help: 'Time of the part turn; of to and fro together.',
-    when: (e: { profile?: string }) => ['part turn', 'to and fro'].includes(profile(e)),
+    help: 'Time of the part turn; of to and fro together, without the time at rest.',
+    when: (e: { profile?: string; timing?: string }) => isWay(e) && timing(e) === 'time',
   }),
-  choiceField('speedShape', 'Speed goes', ['trapezoid', 'S-shaped', 'harmonic'], {
-    initial: 'trapezoid',
-    when: (e: { profile?: string }) => ['part turn', 'to and fro'].includes(profile(e)),
+  numberField('topSpeed', 'Greatest speed', {
+    above: 0,
+    max: 1e6,
+    help: 'rev/min of a turning joint, mm/s of a sliding one.',
+    when: (e: { profile?: string; timing?: string }) => isWay(e) && timing(e).includes('speed'),
   }),
+  numberField('topAcceleration', 'Greatest acceleration', {
+    above: 0,
+    max: 1e9,
+    help: 'rad/s² of a turning joint, mm/s² of a sliding one.',
+    when: (e: { profile?: string; timing?: string }) => isWay(e) && timing(e).includes('acceleration'),
+  }),
+  choiceField('speedShape', 'Speed goes', ['trapezoid', 'S-shaped', 'harmonic', 'polynomial 3-4-5'], { initial: 'trapezoid', when: isWay }),
+  numberField('jerk', 'Jerk', {
+    above: 0,
+    max: 1e12,
+    help: 'rad/s³ of a turning joint, mm/s³ of a sliding one: how quickly the acceleration rises.',
+    when: (e: { profile?: string; timing?: string; speedShape?: string }) =>
+      isWay(e) && timing(e) === 'speed and acceleration' && e.speedShape === 'S-shaped',
+  }),
+  numberField('dwell', 'Then rests for', { unit: 's', initial: 0, min: 0, max: 1e6, help: 'At the end of each way.', when: isWay }),
+  wholeField('repeats', 'Times', { min: 1, max: 1e6, help: 'Left open, a part turn is done once, to and fro without end.', when: isWay }),
   tableField('ramps', 'Speed over time', {
     columns: [
       numberField('time', 'Time', { unit: 's', required: true, min: 0, max: 1e6 }),
@@ -97,8 +128,12 @@ const PROFILE = [
 const FREE_SPEED = { ...SPEED, required: false, help: 'Speed with which the search for the working point begins; rev/min or mm/s.' };
 
 export const SOURCE_KINDS = [
-  { type: 'crank', label: 'Hand crank', fields: [DRIVEN, SPEED, refField('element', 'Crank', 'element'), ...COMMON_OF_SOURCES, ...PROFILE] },
-  { type: 'motor', label: 'Motor', fields: [DRIVEN, SPEED, ...COMMON_OF_SOURCES, ...PROFILE] },
+  {
+    type: 'crank',
+    label: 'Hand crank',
+    fields: [DRIVEN, SPEED, refField('element', 'Crank', 'element'), ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE],
+  },
+  { type: 'motor', label: 'Motor', fields: [DRIVEN, SPEED, ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE] },
   {
     type: 'torque',
     label: 'Constant torque',

@@ -55,6 +55,18 @@ export const CATALOGUE = {
     says: ({ name, names }: Said<'name' | 'names'>) =>
       `“${name}” holds against the motion that ${names} would lead: change the sense of the coupling, or a speed`,
   },
+  'source-too-fast': {
+    severity: 'caution',
+    step: 'duty',
+    field: 'mostSpeed',
+    says: ({ source, is, most, time }: Said<'source' | 'is' | 'most' | 'time'>) => `“${source}” runs at ${is}${time}, and must not exceed ${most}`,
+  },
+  'source-too-weak': {
+    severity: 'caution',
+    step: 'duty',
+    field: 'mostTorque',
+    says: ({ source, is, most, time }: Said<'source' | 'is' | 'most' | 'time'>) => `“${source}” is asked for ${is}${time}, and can give ${most}`,
+  },
   'no-source': { severity: 'note', step: 'duty', says: () => 'nothing drives this design yet: give it a source on Duty' },
   'no-steady-speed': {
     severity: 'caution',

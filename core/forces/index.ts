@@ -1,3 +1,4 @@
+export { limitFindings } from './source-limits';
 export * from './forces';
 export type { Wrench } from './external';
 export * from './ledger';

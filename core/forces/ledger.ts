@@ -7,6 +7,7 @@ import { type Vec3, toNumber } from '../math/index';
 import { type ForceState, Forces } from './forces';
 import { thrustFindings } from './bearings';
 import { slipFindings } from './slip';
+import { limitFindings } from './source-limits';
 import { type MemberAxis, ROUNDING, axesOf, loadAlong, loadsThrough } from './through';
 
 const RPM = 60 / (2 * Math.PI);
@@ -185,6 +186,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
       power: told(nothing(Math.abs(real * rate))),
     };
   });
+  compiled.sources.forEach((s, at) => findings.push(...limitFindings(s.source, pose.kinematics.motion[s.coordinate] === 1, sources[at])));
   // What loads and absorbing sources take is useful; friction of joints and dampers is lost, as is what couplings lose.
   const rubbed = forces.lostInLoads();
   const loss = told(state.couplings.reduce((s, c) => s + c.loss, 0) + rubbed);

@@ -1,4 +1,5 @@
-import type { Id } from '../fields/types';
+import { limitFindings } from '../forces/index';
+import type { Finding, Id } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
 import { ledByOne } from './drive-load';
 import type { RunResult } from './recorder';
@@ -19,6 +20,23 @@ export interface SourceDuty {
   quadrants: [number, number, number, number];
   /** Inertia that it moves where all motion follows from it: kg·m² or kg, least and greatest; nothing where it is not alone. */
   inertia?: { least: number; greatest: number };
+}
+
+/** What a run asks of its sources beyond the limits that they state, each at its greatest. */
+export function beyondLimits(compiled: Compiled, r: RunResult): Finding[] {
+  return compiled.sources.flatMap(({ source, coordinate }, k) => {
+    const slide = compiled.structure.coordinates[coordinate].motion === 'slide';
+    const greatest = (value: (f: number) => number): { is: number; at: number } => {
+      let [is, at] = [0, 0];
+      for (let f = 0; f < r.frames; f++) if (Math.abs(value(f)) > is) [is, at] = [Math.abs(value(f)), r.time[f]];
+      return { is, at };
+    };
+    const speed = greatest((f) => r.v[f * r.coordinates + coordinate]),
+      load = greatest((f) => r.input[f * r.sources + k]);
+    const when = (at: number): string => ` at ${Number(at.toPrecision(4))} s`;
+    const asked = { speed: speed.is * (slide ? 1e3 : 30 / Math.PI), load: load.is };
+    return limitFindings(source, slide, asked, { speed: when(speed.at), load: when(load.at) });
+  });
 }
 
 /** Part of the greatest below which speed, torque or power counts as nothing. */

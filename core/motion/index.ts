@@ -15,3 +15,4 @@ export * from './shaft-envelope';
 export * from './sweep';
 export * from './thinned';
 export * from './between';
+export { type SourcePeaks, sourcePeaks } from './profile-through';

@@ -1,15 +1,22 @@
 import type { DrivingSource } from '../document/kinds';
 import { num } from '../elements/index';
+import type { PoseState } from '../kinematics/index';
 
-/** A motion in time from where the run begins: place, speed and acceleration at time t (s). SI: rad or m. */
-export type MotionProfile = (t: number, out: Float64Array) => void;
+/** A motion in time from where the run begins: place, speed and acceleration at time t (s). SI: rad or m. Says why it cannot be given where it follows from a train that does not reach it. */
+export type MotionProfile = (t: number, out: Float64Array) => PoseState | void;
 
-/** Share of the way at progress u (0 … 1), with its derivatives: a trapezoid of speed in thirds, an S-shaped one (even jerk), or half a cosine. */
+/**
+ * Share of the way at progress u (0 … 1), with its derivatives: a trapezoid of speed in thirds, an S-shaped one (even jerk), half a cosine, or the polynomial
+ * 10u³ − 15u⁴ + 6u⁵, whose acceleration begins and ends with nothing (VDI 2143 calls it 3-4-5; from memory).
+ */
 export function wayShare(shape: string, u: number): [number, number, number] {
   if (u < 0) return [0, 0, 0];
   if (u >= 1) return [1, 0, 0];
   if (shape === 'harmonic') {
     return [(1 - Math.cos(Math.PI * u)) / 2, (Math.PI / 2) * Math.sin(Math.PI * u), (Math.PI ** 2 / 2) * Math.cos(Math.PI * u)];
+  }
+  if (shape === 'polynomial 3-4-5') {
+    return [u ** 3 * (10 - 15 * u + 6 * u * u), 30 * u * u * (1 - u) ** 2, 60 * u * (1 - u) * (1 - 2 * u)];
   }
   if (u > 0.5) {
     const [s, v, a] = wayShare(shape, 1 - u);
@@ -33,16 +40,145 @@ export function wayShare(shape: string, u: number): [number, number, number] {
 
 const rising = (rows: readonly { time: number }[]): boolean => rows.every((r, i) => i === 0 || r.time > rows[i - 1].time);
 
+/** Greatest speed and acceleration of the shapes, of the way over its time and over the square of it. */
+const PEAKS: Readonly<Record<string, readonly [speed: number, acceleration: number]>> = {
+  trapezoid: [1.5, 4.5],
+  'S-shaped': [1.5, 9],
+  harmonic: [Math.PI / 2, Math.PI ** 2 / 2],
+  'polynomial 3-4-5': [1.875, 10 / Math.sqrt(3)],
+};
+
+/** A way from 0 to `way` in `time`. */
+export interface Move {
+  time: number;
+  at(t: number, out: Float64Array): void;
+}
+
+const standing = (time: number): Move => ({ time, at: (_t, out) => void out.fill(0, 0, 3) });
+
+/** A way of a shape in a time. */
+function shapedMove(way: number, time: number, shape: string): Move {
+  return {
+    time,
+    at(t, out) {
+      const [s, v, a] = wayShare(shape, t / time);
+      out[0] = way * s;
+      out[1] = (way * v) / time;
+      out[2] = (way * a) / (time * time);
+    },
+  };
+}
+
+/**
+ * The quickest way within a speed, an acceleration and, where stated, a jerk: acceleration in a trapezoid (even without a jerk), a stretch at full speed where there is
+ * room for it, and the same back. All above zero; m and s, or rad. By integration of the phases; the lengths are common practice in motion control.
+ */
+export function limitedMove(way: number, speed: number, acceleration: number, jerk = Infinity): Move {
+  const D = Math.abs(way);
+  if (D === 0) return standing(0);
+  const most = Math.min(acceleration, Math.sqrt(speed * jerk));
+  // Time in which the acceleration rises, and how far the way up to a speed is: v/2 times its duration.
+  const rise = (a: number): number => (jerk === Infinity ? 0 : a / jerk);
+  let v = speed,
+    a = most;
+  if (v * (v / a + rise(a)) > D) {
+    // No room for full speed: the two ramps meet.
+    const r = rise(acceleration) * acceleration;
+    v = (-r + Math.sqrt(r * r + 4 * acceleration * D)) / 2;
+    a = acceleration;
+    if (v < a * rise(a)) {
+      v = Math.cbrt((D * D * jerk) / 4);
+      a = Math.sqrt(v * jerk);
+    }
+  }
+  const tj = rise(a),
+    ta = Math.max(0, v / a - tj),
+    tv = Math.max(0, D / v - (2 * tj + ta));
+  // Phases by their time and jerk; without a jerk the acceleration jumps.
+  const j = tj > 0 ? a / tj : 0;
+  const phases: readonly (readonly [time: number, jerk: number, starts: number])[] = [
+    [tj, j, 0],
+    [ta, 0, a],
+    [tj, -j, a],
+    [tv, 0, 0],
+    [tj, -j, 0],
+    [ta, 0, -a],
+    [tj, j, -a],
+  ];
+  const from = [0],
+    states: [number, number][] = [[0, 0]];
+  for (const [n, [T, k, start]] of phases.entries()) {
+    const [s0, v0] = states[n];
+    states.push([s0 + v0 * T + (start * T * T) / 2 + (k * T ** 3) / 6, v0 + start * T + (k * T * T) / 2]);
+    from.push(from[n] + T);
+  }
+  const time = from[phases.length],
+    sign = Math.sign(way);
+  return {
+    time,
+    at(t, out) {
+      if (t <= 0 || t >= time) {
+        out[0] = t <= 0 ? 0 : way;
+        out[1] = out[2] = 0;
+        return;
+      }
+      let n = 0;
+      while (n < phases.length - 1 && t >= from[n + 1]) n++;
+      const [, k, start] = phases[n],
+        d = t - from[n],
+        [s0, v0] = states[n];
+      out[0] = sign * (s0 + v0 * d + (start * d * d) / 2 + (k * d ** 3) / 6);
+      out[1] = sign * (v0 + start * d + (k * d * d) / 2);
+      out[2] = sign * (start + k * d);
+    },
+  };
+}
+
+const isWay = (kind: string): boolean => kind === 'part turn' || kind === 'to and fro';
+
 /** What is wrong with a source's motion profile, or undefined. */
 export function profileProblem(source: DrivingSource): { field: string; message: string } | undefined {
   const kind = source.profile ?? 'constant speed';
-  if (kind === 'part turn' || kind === 'to and fro') {
-    return source.amount === undefined ? { field: 'amount', message: 'state by how much it goes' } : undefined;
+  if (isWay(kind)) {
+    if (source.amount === undefined) return { field: 'amount', message: 'state by how much it goes' };
+    const timing = source.timing ?? 'time';
+    if (timing.includes('speed') && !source.topSpeed) return { field: 'topSpeed', message: 'state the greatest speed' };
+    if (timing.includes('acceleration') && !source.topAcceleration) return { field: 'topAcceleration', message: 'state the greatest acceleration' };
+    const jerky = timing === 'speed and acceleration' && source.speedShape === 'S-shaped';
+    return jerky && !source.jerk ? { field: 'jerk', message: 'state the jerk with which the acceleration rises' } : undefined;
   }
   if (kind !== 'ramps' && kind !== 'table') return undefined;
   const rows = source[kind] ?? [];
   if (rows.length < 2) return { field: kind, message: 'a table of motion needs at least two rows' };
   return rising(rows) ? undefined : { field: kind, message: 'the times of the table must rise from row to row' };
+}
+
+/** The way of a part turn, or of to and fro in one sense, as it is stated: by its time, or as quick as its limits let it. */
+function moveOf(source: DrivingSource, turning: boolean): Move {
+  const place = turning ? Math.PI / 180 : 1e-3,
+    speed = (turning ? Math.PI / 30 : 1e-3) * num(source.topSpeed),
+    acceleration = (turning ? 1 : 1e-3) * num(source.topAcceleration);
+  const way = num(source.amount) * place,
+    shape = source.speedShape ?? 'trapezoid',
+    timing = source.timing ?? 'time';
+  const [peakSpeed, peakAcceleration] = PEAKS[shape];
+  const D = Math.abs(way);
+  if (timing === 'time') return shapedMove(way, (source.time ?? 1) * (source.profile === 'to and fro' ? 0.5 : 1), shape);
+  if (D === 0) return standing(0);
+  if (timing === 'speed') return shapedMove(way, (peakSpeed * D) / speed, shape);
+  if (timing === 'acceleration') return shapedMove(way, Math.sqrt((peakAcceleration * D) / acceleration), shape);
+  if (shape === 'trapezoid') return limitedMove(way, speed, acceleration);
+  if (shape === 'S-shaped') return limitedMove(way, speed, acceleration, (turning ? 1 : 1e-3) * num(source.jerk));
+  // The slower of the two keeps both.
+  return shapedMove(way, Math.max((peakSpeed * D) / speed, Math.sqrt((peakAcceleration * D) / acceleration)), shape);
+}
+
+/** How long a source's profile goes on before it stands or begins again, s; undefined where it goes on at one speed. */
+export function profileLength(source: DrivingSource, turning: boolean): number | undefined {
+  if (profileProblem(source)) return undefined;
+  const kind = source.profile ?? 'constant speed';
+  if (isWay(kind)) return (kind === 'to and fro' ? 2 : 1) * (moveOf(source, turning).time + num(source.dwell)) * Math.max(1, num(source.repeats));
+  return kind === 'ramps' || kind === 'table' ? source[kind]!.at(-1)!.time : undefined;
 }
 
 /** Second derivatives of the natural cubic spline through points (Press et al., Numerical Recipes, sec. 3.3). */
@@ -59,6 +195,30 @@ function natural(x: readonly number[], y: readonly number[]): Float64Array {
   }
   for (let i = n - 2; i >= 0; i--) m[i] = i === 0 ? 0 : m[i] * m[i + 1] + u[i];
   return m;
+}
+
+/** A way, with the time at rest behind it, again and again: on and on for part turns, there and back for to and fro. */
+function repeated(source: DrivingSource, turning: boolean): MotionProfile {
+  const move = moveOf(source, turning);
+  const back = source.profile === 'to and fro';
+  const one = move.time + num(source.dwell);
+  const cycle = back ? 2 * one : one;
+  const end = new Float64Array(3);
+  move.at(move.time, end);
+  const [way] = end;
+  // Without a number a part turn is done once, to and fro without end.
+  const times = num(source.repeats, back ? Infinity : 1);
+  return (t, out) => {
+    const k = cycle > 0 ? Math.max(0, Math.min(times - 1, Math.floor(t / cycle))) : 0;
+    const d = t - k * cycle;
+    const returns = back && d > one;
+    move.at(returns ? d - one : d, out);
+    if (returns) {
+      out[0] = way - out[0];
+      out[1] = -out[1];
+      out[2] = -out[2];
+    } else if (!back) out[0] += k * way;
+  };
 }
 
 /**
@@ -79,21 +239,7 @@ export function motionProfile(source: DrivingSource, turning: boolean): MotionPr
       out[2] = 0;
     };
   }
-  if (kind === 'part turn' || kind === 'to and fro') {
-    const way = num(source.amount) * place,
-      T = source.time ?? 1,
-      shape = source.speedShape ?? 'trapezoid';
-    const there = kind === 'part turn' ? T : T / 2;
-    return (t, out) => {
-      const k = kind === 'part turn' ? 0 : Math.floor(t / T);
-      const u = (t - k * T) / there;
-      const back = kind === 'to and fro' && u > 1;
-      const [s, v, a] = wayShare(shape, back ? u - 1 : u);
-      out[0] = way * (back ? 1 - s : s);
-      out[1] = (way * (back ? -v : v)) / there;
-      out[2] = (way * (back ? -a : a)) / (there * there);
-    };
-  }
+  if (isWay(kind)) return repeated(source, turning);
   if (kind === 'ramps') {
     const rows = source.ramps ?? [];
     const x = rows.map((r) => r.time);

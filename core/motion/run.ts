@@ -5,6 +5,7 @@ import { type EventKind, type Happening, atLimit, startsToMove } from './events'
 import { integrate } from './integrate';
 import { DormandPrince } from './integrator';
 import { leadOn } from './led-motion';
+import { beyondLimits } from './duty';
 import { type RunResult, cutRun, record, roomForRun } from './recorder';
 import type { RunOptions, Running } from './running';
 import { copyOfMode } from './modes';
@@ -104,6 +105,7 @@ export class Runner implements Running {
     this.frame++;
     if (this.ended) {
       cutRun(result, Math.max(1, this.frame));
+      this.holdAgainstLimits();
       return false;
     }
     this.record();
@@ -113,7 +115,14 @@ export class Runner implements Running {
       this.endHere();
       return false;
     }
-    return this.frame < result.frames - 1;
+    if (this.frame < result.frames - 1) return true;
+    this.holdAgainstLimits();
+    return false;
+  }
+
+  /** Whether the run asks a source for more than it states that it can do. */
+  private holdAgainstLimits(): void {
+    this.result.findings.push(...beyondLimits(this.compiled, this.result));
   }
 
   /** A stop or an end of engagement that is come to just as the run is over belongs to it. */
@@ -148,6 +157,7 @@ export class Runner implements Running {
     if (this.ended || this.frame >= this.result.frames - 1) return;
     this.ended = true;
     cutRun(this.result, this.frame + 1);
+    this.holdAgainstLimits();
   }
 
   private rate(t: number, y: Float64Array, out: Float64Array): boolean {

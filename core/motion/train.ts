@@ -5,7 +5,8 @@ import { Forces, givesTorque, torqueAt } from '../forces/index';
 import { type Compiled, type Limit, type Pose, type PoseState, beyond, poseOf } from '../kinematics/index';
 import { type Mode, openMode } from './modes';
 import { BY_SPEED } from '../loads/index';
-import { MotionProfile, motionProfile, profileProblem } from './profiles';
+import type { MotionProfile } from './profiles';
+import { sourceMotion } from './profile-through';
 import { freeAccelerations, projectRates } from './free-motion';
 
 /** A rate at which something only just moves, rad/s or m/s. */
@@ -66,6 +67,8 @@ export class Train {
   pushes: Float64Array = new Float64Array(0);
   readonly u: Float64Array;
   private pushed: Float64Array | undefined;
+  /** Why what is led could not be told, at the time of the last look. */
+  private notLed: PoseState | undefined;
   part: Int32Array = new Int32Array(0);
 
   constructor(
@@ -83,16 +86,16 @@ export class Train {
       const slide = pose.kinematics.motion[s.coordinate] === 1;
       if (givesTorque(s.source) && !stand) return void this.torques.push({ coordinate: s.coordinate, source: k, slide });
       this.driven.push(s.coordinate);
-      const { profile } = s.source as DrivingSource;
-      this.steady.push(givesTorque(s.source) || profile === undefined || profile === 'constant speed');
       if (givesTorque(s.source)) {
+        this.steady.push(true);
         const v = pose.sourceSpeed[k] * (slide ? 1e-3 : Math.PI / 30);
         this.profiles.push((t, out) => void ((out[0] = v * t), (out[1] = v), (out[2] = 0)));
         return;
       }
-      const bad = profileProblem(s.source);
+      const { profile, steady, problem: bad } = sourceMotion(compiled, k, pose);
       if (bad) this.findings.push(finding('profile-incomplete', [s.source.id], { source: s.source.name, message: bad.message }, bad.field));
-      this.profiles.push(motionProfile(s.source, !slide));
+      this.steady.push(steady);
+      this.profiles.push(profile);
     });
     this.base = Float64Array.from(this.driven, (c) => pose.q[c]);
     this.limits = pose.kinematics.limits;
@@ -364,13 +367,15 @@ export class Train {
 
   /** Motions of what is led, at a time. */
   private lead(t: number): void {
+    this.notLed = undefined;
     for (let k = 0; k < this.led.length; k++) {
       const at = this.holds[k];
       if (at !== undefined) {
         this.values[k] = at;
         this.speeds[k] = this.pushes[k] = 0;
       } else {
-        this.profiles[k](t, three);
+        const state = this.profiles[k](t, three);
+        if (state && state !== 'ok') this.notLed = state;
         this.values[k] = this.base[k] + three[0];
         this.speeds[k] = three[1];
         this.pushes[k] = three[2];
@@ -395,6 +400,10 @@ export class Train {
       this.values[n + k] = y[k];
       this.speeds[n + k] = y[d + k];
       this.pushes[n + k] = 0;
+    }
+    if (this.notLed) {
+      this.lastState = this.notLed;
+      return false;
     }
     pose.iterationsLeft = d ? BUDGET.free : BUDGET.led;
     this.lastState = pose.solve(this.all, this.values);

@@ -106,12 +106,19 @@ export function mirrorItems(design: Design, ids: ReadonlySet<Id>, plane: Plane):
     return x;
   };
   const mirroredSource = (s: Source): Source => {
-    if (sense(s.joint) > 0) return s;
     const x: DrivingSource = { ...s };
-    for (const key of ['speed', 'amount', 'torque', 'noLoad'] as const) if (x[key] !== undefined) x[key] = other(x[key]);
-    if (x.ramps) x.ramps = x.ramps.map((r) => ({ ...r, speed: -r.speed + 0 }));
-    if (x.table) x.table = x.table.map((r) => ({ ...r, value: -r.value + 0 }));
-    if (x.line) x.line = x.line.map((r) => ({ speed: -r.speed + 0, torque: -r.torque + 0 })).reverse();
+    const own = sense(s.joint) < 0,
+      moved = sense(x.motionOf ?? s.joint) < 0;
+    if (!own && !moved) return s;
+    const turnOver = (...keys: readonly ('speed' | 'amount' | 'torque' | 'noLoad')[]): void => {
+      for (const key of keys) if (x[key] !== undefined) x[key] = other(x[key]);
+    };
+    if (own) turnOver('speed', 'torque', 'noLoad');
+    // A motion is of the joint for which it is stated.
+    if (moved) turnOver('amount');
+    if (moved && x.ramps) x.ramps = x.ramps.map((r) => ({ ...r, speed: -r.speed + 0 }));
+    if (moved && x.table) x.table = x.table.map((r) => ({ ...r, value: -r.value + 0 }));
+    if (own && x.line) x.line = x.line.map((r) => ({ speed: -r.speed + 0, torque: -r.torque + 0 })).reverse();
     return x;
   };
   const mirroredCoupling = (c: Coupling): Coupling => ({ ...c, ...couplingKind(c.type)?.mirrored?.(c, sense) });

@@ -47,6 +47,9 @@ export function longer(d: Design, k: number): Design {
     const joint = item['joint'];
     if (joint !== undefined) {
       const straight = slides(joint);
+      if (['amount', 'topSpeed', 'topAcceleration', 'jerk'].includes(key)) return Number(slides(item['motionOf'] ?? joint));
+      if (key === 'mostSpeed') return Number(straight);
+      if (key === 'mostTorque') return Number(!straight);
       if (['speed', 'noLoad', 'amount', 'free', 'time:value'].includes(key)) return Number(straight);
       if (['value', 'torque', 'stall', 'brake', 'preload'].includes(key)) return Number(!straight);
       if (key === 'rate' || key === 'damping') return straight ? -1 : 1;
@@ -73,7 +76,7 @@ export function longer(d: Design, k: number): Design {
   const columnPower = (list: string, item: Readonly<Record<string, unknown>>, f: Field, c: Field): number => {
     if (c.unit && c.unit in LENGTHS && list !== 'sources') return LENGTHS[c.unit];
     if (list === 'sources') {
-      const straight = slides(item['joint']);
+      const straight = slides((f.key === 'ramps' || f.key === 'table' ? item['motionOf'] : undefined) ?? item['joint']);
       if (c.key === 'speed' || c.key === 'value') return Number(straight);
       return c.key === 'torque' ? Number(!straight) : 0;
     }

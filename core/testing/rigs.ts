@@ -3,7 +3,8 @@ import { camOf } from '../elements/index';
 import { touch } from '../cams/index';
 import { STAGE_KINDS, insertStage, settle, withInputShaft } from '../sizing/index';
 import { type Vec3, frameOf, toLocalVector } from '../math/index';
-import { Builder, item } from './designs';
+import type { DrivingSource } from '../document/kinds';
+import { Builder, item, state } from './designs';
 
 /**
  * Small sound designs that together hold every kind of joint, coupling, load, source and element, each with weight, a driven input
@@ -483,7 +484,7 @@ const profiles: Rig = {
   name: 'motion profiles',
   make() {
     const b = new Builder();
-    const of = [
+    const of: (Partial<DrivingSource> & { through?: number })[] = [
       { profile: 'part turn', amount: 90, time: 2, speedShape: 'S-shaped' },
       { profile: 'to and fro', amount: -60, time: 3, speedShape: 'harmonic' },
       {
@@ -501,11 +502,31 @@ const profiles: Rig = {
           { time: 2, value: 10 },
         ],
       },
+      {
+        profile: 'part turn',
+        amount: 90,
+        timing: 'speed and acceleration',
+        topSpeed: 40,
+        topAcceleration: 20,
+        speedShape: 'S-shaped',
+        jerk: 200,
+        dwell: 0.3,
+        repeats: 3,
+      },
+      { profile: 'part turn', amount: 60, timing: 'speed', topSpeed: 30, speedShape: 'polynomial 3-4-5', through: 3 },
     ];
     ['motor', 'crank'].forEach((type, row) =>
-      of.forEach((fields, k) => {
+      of.forEach(({ through, ...fields }, k) => {
         const s = b.shaft([150 * k, 200 * row, 0]);
-        b.design.sources.push(item({ id: `${type}${k}`, name: `${type} ${k}`, joint: s.joint, type, speed: 20, ...fields }));
+        const source: DrivingSource = item({ id: `${type}${k}`, name: `${type} ${k}`, joint: s.joint, type, speed: 20, ...fields });
+        b.design.sources.push(source);
+        if (through) {
+          // The motion is that of another shaft, which turns the other way.
+          const t = b.shaft([150 * k, 200 * row, 150]);
+          lump(b, t.member);
+          b.couple('proportional', { a: s.joint, amountA: through, b: t.joint, amountB: 1, reversed: true });
+          state(source, { motionOf: t.joint });
+        }
         lump(b, s.member);
         along(b, s.joint, 0.3);
       }),

@@ -363,8 +363,9 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
   }
   const want = unitValue(unit);
   // Threads to the inch and diametral pitch are a pitch and a module the other way up.
-  if ((same(want.dim, L) && same(v.dim, PER_LENGTH)) || (same(want.dim, PER_LENGTH) && same(v.dim, L)))
-    {v = over({ dim: [0, 0, 0, 0], q: ratio(1), pi: 0 }, v);}
+  if ((same(want.dim, L) && same(v.dim, PER_LENGTH)) || (same(want.dim, PER_LENGTH) && same(v.dim, L))) {
+    v = over({ dim: [0, 0, 0, 0], q: ratio(1), pi: 0 }, v);
+  }
   let bare = isPlain(v.dim);
   const other = { problem: unit ? `this is not a quantity in ${unit}` : 'a plain number is wanted here' };
   // A travel per turn may be typed for a travel; a number of turns is plain. Nothing else drops its turns.

@@ -28,6 +28,8 @@ const MADE: Readonly<Record<string, (u: Required<ChosenUnits>) => string>> = {
   'mm/rev': (u) => `${u.length}/rev`,
   'rev/mm': (u) => `rev/${u.length}`,
   'mm/s': (u) => u.speed,
+  'mm/s²': (u) => `${u.length}/s²`,
+  'mm/s³': (u) => `${u.length}/s³`,
   N: (u) => u.force,
   'N/mm': (u) => `${u.force}/${u.length}`,
   'N·m': (u) => u.torque,

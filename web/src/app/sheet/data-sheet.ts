@@ -61,6 +61,7 @@ import { ShaftStrip } from './shaft-strip';
 import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
 import { WantedTools } from './wanted-tools';
+import { inItsUnits } from './source-units';
 import { shownField } from '../shared/shown-field';
 import { UnitsService } from '../services/units.service';
 import { Kind, LISTS, Selection } from '../workbench/items';
@@ -186,10 +187,8 @@ export class DataSheet {
     ];
     if (s.kind === 'member') return [...MEMBER_FIELDS, ...place, ...directions];
     if (s.kind === 'coupling' || s.kind === 'source' || s.kind === 'load' || s.kind === 'wanted') {
-      const units = own.map((f) => (f.key === 'amount' && !f.unit ? { ...f, unit: this.drivesSlide(i) ? 'mm' : 'deg' } : f));
-      return units
-        .filter((f) => !f.when || f.when(i))
-        .map((f) => (['speed', 'noLoad'].includes(f.key) && this.drivesSlide(i) ? { ...f, unit: 'mm/s' } : f));
+      const shown = own.filter((f) => !f.when || f.when(i));
+      return s.kind === 'source' ? shown.map((f) => inItsUnits(f, this.drivesSlide(i), this.movesSlide(i))) : shown;
     }
     if (s.kind === 'joint') {
       const slides = jointKind(String(i['type']))?.freedoms[0]?.motion === 'slide';
@@ -259,6 +258,10 @@ export class DataSheet {
 
   protected readonly hasRare = computed(() => this.fields().some((f) => f.rare));
 
+  /** Whether the motion that a source states is that of a slide. */
+  private movesSlide(i: Record<string, unknown>): boolean {
+    return this.drivesSlide(i['motionOf'] === undefined ? i : { ...i, joint: i['motionOf'] });
+  }
   private drivesSlide(i: Record<string, unknown>): boolean {
     const j = this.doc.design().joints.find((x) => x.id === String(i['joint'] ?? '').split(':')[0]);
     return j !== undefined && jointKind(j.type)?.freedoms[0]?.motion === 'slide';

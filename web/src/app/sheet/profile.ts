@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { motionProfile, profileProblem } from '@unirota/core';
+import { motionProfile, profileLength, profileProblem, sourcePeaks } from '@unirota/core';
 import type { Design, DrivingSource } from '@unirota/core/document';
 import { type LogColumn, curveOf, dialectText, writeTable } from '@unirota/core/formats';
 import { show } from '@unirota/core/units';
@@ -9,6 +9,7 @@ import { Chart, type Curve } from '../shared/chart';
 import { Choice } from '../shared/choice';
 import { giveCsv } from '../services/take-away';
 import { RunService } from '../workbench/run.service';
+import { UnitsService } from '../services/units.service';
 import { DesignService } from '../workbench/design.service';
 import { SelectionService } from '../workbench/selection.service';
 import { MotionService } from '../workbench/motion.service';
@@ -17,6 +18,10 @@ const SAMPLES = 240;
 /** Points of a log that lead a source at most; more cannot be seen, nor edited. */
 const MOST_POINTS = 400;
 const TIMES: Record<string, number> = { s: 1, ms: 1e-3, min: 60, h: 3600 };
+const SPEEDS: { turning: Record<string, number>; sliding: Record<string, number> } = {
+  turning: { 'rev/min': 1, '1/min': 1, rpm: 1, 'rev/s': 60, '1/s': 60, 'deg/s': 1 / 6, 'rad/s': 30 / Math.PI },
+  sliding: { 'mm/s': 1, 'm/s': 1000, 'm/min': 1000 / 60, 'in/s': 25.4 },
+};
 const PLACES: { turning: Record<string, number>; sliding: Record<string, number> } = {
   turning: { deg: 1, rev: 360, rad: 180 / Math.PI },
   sliding: { mm: 1, cm: 10, m: 1000, in: 25.4 },
@@ -31,6 +36,9 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
     @if (problem(); as p) {
       <p class="soft">{{ p.message }}.</p>
     } @else {
+      @if (through(); as t) {
+        <p [class.trouble]="t.trouble" role="status">{{ t.text }}</p>
+      }
       @for (c of charts(); track c.heading) {
         <uni-chart [heading]="c.heading" [unit]="c.unit" xLabel="Time" xUnit="s" [curves]="c.curves" [points]="c.points" (dragged)="drag($event)" />
       }
@@ -49,21 +57,23 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
         <span id="log-t">Time</span>
         <uni-choice labelledBy="log-t" label="Column of the time" [options]="columns()" [value]="timeColumn()" (picked)="timeColumn.set(+$event)" />
         <uni-choice label="Unit of the time" [options]="timeUnits" [value]="timeUnit()" (picked)="timeUnit.set($event)" />
-        <span id="log-v">Place</span>
+        <span id="log-v">{{ isSpeed() ? 'Speed' : 'Place' }}</span>
         <uni-choice
           labelledBy="log-v"
-          label="Column of the place"
+          label="Column of the motion"
           [options]="columns()"
           [value]="valueColumn()"
           (picked)="valueColumn.set(+$event)"
         />
-        <uni-choice label="Unit of the place" [options]="valueUnits()" [value]="valueUnit()" (picked)="valueUnit.set($event)" />
+        <uni-choice label="Unit of the motion" [options]="valueUnits()" [value]="valueUnit()" (picked)="valueUnit.set($event)" />
       </div>
       @if (curve(); as c) {
         <p class="soft">{{ said() }}</p>
         <div class="buttons">
           <button matButton="filled" type="button" [disabled]="!c.time" (click)="lead()">Lead the source by it</button>
-          <button matButton="outlined" type="button" [disabled]="!c.time" (click)="layOver()">Lay it over the runs</button>
+          @if (!isSpeed()) {
+            <button matButton="outlined" type="button" [disabled]="!c.time" (click)="layOver()">Lay it over the runs</button>
+          }
           <button matButton type="button" (click)="log.set(undefined)">Leave it</button>
         </div>
       }
@@ -101,6 +111,7 @@ export class Profile {
   private readonly motion = inject(MotionService);
   private readonly runs = inject(RunService);
   private readonly analysis = inject(AnalysisService);
+  private readonly units = inject(UnitsService).now;
   protected readonly trouble = signal('');
   protected readonly log = signal<{ name: string; columns: readonly LogColumn[]; how: string } | undefined>(undefined);
   protected readonly timeColumn = signal(0);
@@ -113,7 +124,8 @@ export class Profile {
   protected readonly source = computed(() => this.doc.item(this.chosen.selection()) as unknown as DrivingSource);
   private readonly turning = computed(() => {
     const { structure } = this.motion.worked().compiled;
-    const [id] = this.source().joint.split(':');
+    const s = this.source();
+    const [id] = ((s.profile ?? 'constant speed') === 'constant speed' ? s.joint : (s.motionOf ?? s.joint)).split(':');
     const first = structure.firstOf.get(id);
     return first === undefined || structure.coordinates[first].motion !== 'slide';
   });
@@ -123,10 +135,28 @@ export class Profile {
   /** Until when it is drawn, s. */
   private readonly until = computed(() => {
     const s = this.source();
-    const rows = s.profile === 'ramps' ? s.ramps : s.profile === 'table' ? s.table : undefined;
-    if (rows?.length) return rows[rows.length - 1].time || 1;
-    if (s.profile === 'part turn' || s.profile === 'to and fro') return s.time ?? 1;
-    return this.doc.design().settings?.duration ?? 10;
+    return profileLength(s, this.turning()) || (this.doc.design().settings?.duration ?? 10);
+  });
+  private readonly nameOf = (joint: string | undefined): string => this.doc.design().joints.find((j) => j.id === joint?.split(':')[0])?.name ?? '';
+  /** Whose motion it is. */
+  private readonly mover = computed(() => {
+    const s = this.source();
+    return s.motionOf === undefined || (s.profile ?? 'constant speed') === 'constant speed' ? s.name : this.nameOf(s.motionOf);
+  });
+  /** What the source does for a motion that is stated of another joint. */
+  protected readonly through = computed(() => {
+    const s = this.source();
+    const { compiled } = this.motion.worked();
+    const index = compiled.sources.findIndex((x) => x.source.id === s.id);
+    if (index < 0 || s.motionOf === undefined || (s.profile ?? 'constant speed') === 'constant speed') return undefined;
+    const p = sourcePeaks(compiled, index, this.until());
+    if (p.problem !== undefined) return { text: `${p.problem}.`, trouble: true };
+    if (p.ends !== undefined) return { text: `The train does not reach this motion from ${show(p.ends, 3)} s on.`, trouble: true };
+    const slides = compiled.structure.coordinates[compiled.sources[index].coordinate].motion === 'slide';
+    const u = this.units();
+    const speed = slides ? u.text(p.speed * 1e3, 'mm/s', 4) : u.text((p.speed * 30) / Math.PI, 'rev/min', 4);
+    const way = slides ? u.text(p.way * 1e3, 'mm', 5) : u.text(p.way / (2 * Math.PI), 'rev', 5);
+    return { text: `For it ${s.name} goes ${way}, at most at ${speed}.`, trouble: false };
   });
   private readonly sampled = computed(() => {
     const s = this.source();
@@ -136,18 +166,20 @@ export class Profile {
     const [place, speed] = turning ? [180 / Math.PI, 30 / Math.PI] : [1e3, 1e3];
     const times = new Float64Array(SAMPLES + 1),
       places = new Float64Array(SAMPLES + 1),
-      speeds = new Float64Array(SAMPLES + 1);
+      speeds = new Float64Array(SAMPLES + 1),
+      pushes = new Float64Array(SAMPLES + 1);
     for (let k = 0; k <= SAMPLES; k++) {
       times[k] = (this.until() * k) / SAMPLES;
       at(times[k], out);
       places[k] = out[0] * place;
       speeds[k] = out[1] * speed;
+      pushes[k] = out[2] * (turning ? 1 : 1e3);
     }
-    return { times, places, speeds };
+    return { times, places, speeds, pushes };
   });
   protected readonly charts = computed(() => {
     const s = this.source();
-    const { times, places, speeds } = this.sampled();
+    const { times, places, speeds, pushes } = this.sampled();
     const curve = (ys: Float64Array): readonly Curve[] => [{ label: '', xs: times, ys }];
     const points = (rows: readonly { time: number }[], y: (r: never) => number, unit: string) =>
       rows.map((r, k) => {
@@ -156,17 +188,20 @@ export class Profile {
       });
     return [
       {
-        heading: `Place of ${s.name}`,
+        heading: `Place of ${this.mover()}`,
         unit: this.place(),
         curves: curve(places),
         points: s.profile === 'table' ? points(s.table ?? [], (r: { value: number }) => r.value, this.place()) : [],
       },
       {
-        heading: `Speed of ${s.name}`,
+        heading: `Speed of ${this.mover()}`,
         unit: this.speed(),
         curves: curve(speeds),
         points: s.profile === 'ramps' ? points(s.ramps ?? [], (r: { speed: number }) => r.speed, this.speed()) : [],
       },
+      ...(pushes.some((a) => a !== 0)
+        ? [{ heading: `Acceleration of ${this.mover()}`, unit: this.turning() ? 'rad/s²' : 'mm/s²', curves: curve(pushes), points: [] }]
+        : []),
     ];
   });
 
@@ -207,8 +242,15 @@ export class Profile {
 
   protected columns = computed(() => (this.log()?.columns ?? []).map((c, value) => ({ value, label: c.unit ? `${c.name}, ${c.unit}` : c.name })));
   protected readonly valueUnits = computed(() =>
-    Object.keys(this.turning() ? PLACES.turning : PLACES.sliding).map((value) => ({ value, label: value })),
+    [PLACES, SPEEDS].flatMap((all) => Object.keys(this.turning() ? all.turning : all.sliding)).map((value) => ({ value, label: value })),
   );
+  /** Units of places and of speeds, by what they are in deg or mm, rev/min or mm/s. */
+  private readonly scales = computed<Record<string, number>>(() => {
+    const of = this.turning() ? 'turning' : 'sliding';
+    return { ...PLACES[of], ...SPEEDS[of] };
+  });
+  /** Whether the column holds speeds: they lead by ramps, the places being what they come to. */
+  protected readonly isSpeed = computed(() => this.valueUnit() in (this.turning() ? SPEEDS.turning : SPEEDS.sliding));
   protected async take(field: HTMLInputElement): Promise<void> {
     const [file] = field.files ?? [];
     field.value = '';
@@ -216,7 +258,7 @@ export class Profile {
     const read = await this.analysis.readLog(await file.text());
     this.trouble.set(read.problem ? `${file.name}: ${read.problem}` : '');
     if (!read.columns) return;
-    const units = this.turning() ? PLACES.turning : PLACES.sliding;
+    const units = this.scales();
     const value = read.columns.findIndex((c, k) => k > 0 && c.unit !== undefined && c.unit in units);
     this.timeColumn.set(0);
     this.valueColumn.set(value > 0 ? value : 1);
@@ -227,7 +269,7 @@ export class Profile {
   protected readonly curve = computed(() => {
     const log = this.log();
     if (!log) return undefined;
-    const units = this.turning() ? PLACES.turning : PLACES.sliding;
+    const units = this.scales();
     const c = curveOf(log.columns[this.timeColumn()], log.columns[this.valueColumn()], TIMES[this.timeUnit()], units[this.valueUnit()] ?? 1);
     return 'problem' in c ? { problem: c.problem, time: undefined } : { ...c, problem: '' };
   });
@@ -244,15 +286,21 @@ export class Profile {
     const s = this.source();
     if (!c?.time || !log) return;
     const { at, off } = await this.analysis.thinned(c, MOST_POINTS);
-    const table = at.map((i) => ({ time: Number(c.time[i].toPrecision(9)), value: Number((c.value[i] - c.value[0]).toPrecision(9)) }));
+    const first = this.isSpeed() ? 0 : c.value[0];
+    const rows = at.map((i) => ({ time: Number(c.time[i].toPrecision(9)), value: Number((c.value[i] - first).toPrecision(9)) }));
+    const lead: Partial<DrivingSource> = this.isSpeed()
+      ? { profile: 'ramps', ramps: rows.map((r) => ({ time: r.time, speed: r.value })) }
+      : { profile: 'table', table: rows };
     const trouble = this.doc.edit(`Lead ${s.name} by ${log.name}`, (d) => ({
       ...d,
-      sources: d.sources.map((o) => (o.id === s.id ? { ...o, profile: 'table', table } : o)),
+      sources: d.sources.map((o) => (o.id === s.id ? { ...o, ...lead } : o)),
     }));
     this.trouble.set(trouble ?? '');
     if (trouble) return;
     this.log.set(undefined);
-    this.doc.said.set(`${s.name} follows the log${off ? `, in ${table.length} points within ${show(off, 2)} ${this.place()}` : ''}`);
+    this.doc.said.set(
+      `${s.name} follows the log${off ? `, in ${rows.length} points within ${show(off, 2)} ${this.isSpeed() ? this.speed() : this.place()}` : ''}`,
+    );
   }
   protected layOver(): void {
     const c = this.curve();
