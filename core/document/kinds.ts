@@ -107,7 +107,7 @@ const PROFILE = [
       isWay(e) && timing(e) === 'speed and acceleration' && e.speedShape === 'S-shaped',
   }),
   numberField('dwell', 'Then rests for', { unit: 's', initial: 0, min: 0, max: 1e6, help: 'At the end of each way.', when: isWay }),
-  wholeField('repeats', 'Times', { min: 1, max: 1e6, help: 'Left open, a part turn is done once, to and fro without end.', when: isWay }),
+  wholeField('repeats', 'Repetitions', { min: 1, max: 1e6, help: 'Left open, a part turn is done once, to and fro without end.', when: isWay }),
   tableField('ramps', 'Speed over time', {
     columns: [
       numberField('time', 'Time', { unit: 's', required: true, min: 0, max: 1e6 }),

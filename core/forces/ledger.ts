@@ -294,7 +294,9 @@ function judge(w: WantedOutput, m: Pose, forces: Forces, sources: SourceResult[]
   const unit = UNITS[w.type] ?? '';
   const got = measure(w, m, forces, sources, lines);
   if (typeof got === 'string') return { wanted: w.id, value: undefined, unit, off: undefined, met: false, because: got };
-  const off = got - num(w.value);
+  const short = got - num(w.value);
+  // What only rounding is off is nothing.
+  const off = Math.abs(short) <= 1e-12 * Math.abs(got) ? 0 : short;
   const tol = num(w.tolerance) + 1e-9 * Math.abs(num(w.value));
   const met = w.sense === 'at least' ? off >= -tol : w.sense === 'at most' ? off <= tol : Math.abs(off) <= tol;
   return { wanted: w.id, value: got, unit, off, met };

@@ -1,4 +1,3 @@
-import type { DrivingSource } from '../document/kinds';
 import { finding } from '../findings/index';
 import { Finding, Id } from '../fields/types';
 import { Forces, givesTorque, torqueAt } from '../forces/index';

@@ -137,11 +137,14 @@ export class StageSheet {
   });
   protected sizesText(v: Values): string {
     const k = this.stage();
-    const keys = Object.keys(k?.forRatio?.(2, v) ?? {});
-    const list = keys.map(
-      (key) => `${k?.fields.find((f) => f.key === key)?.symbol ?? k?.fields.find((f) => f.key === key)?.label ?? key} ${String(v[key])}`,
-    );
-    return `${list.join(', ')}: ${show(k?.gives?.(v) ?? 1, 5)} : 1`;
+    const [first, second] = Object.keys(k?.forRatio?.(2, v) ?? {});
+    const counts =
+      k?.kind === 'planetary'
+        ? `sun ${v['sun']}, planets ${v['planet']}, ring ${v['ring']}`
+        : second
+          ? `${String(v[first])} : ${String(v[second])}`
+          : '';
+    return `${counts}, ${show(k?.gives?.(v) ?? 1, 5)} turns for one`;
   }
   /** Whether a size is worked out for each of several stages. */
   protected readonly shared = computed(() => new Set(this.split() ? Object.keys(this.stage()?.forRatio?.(2, this.values()) ?? {}) : []));
@@ -156,6 +159,11 @@ export class StageSheet {
       stages: this.splits() && u.stages > 1 && u.stages <= MOST_STAGES ? u.stages : undefined,
     };
   });
+  /** Whether so many stages do a ratio within what is usual of their kind. */
+  private canSplit(k: StageKind, ratio: number, n: number): boolean {
+    const sizes = splitStages(k, ratio, n, this.sharing(), this.initial(k))?.sizes;
+    return sizes !== undefined && sizes.every((v) => !unusualStage(k.kind, v));
+  }
   protected splitOver(n: number): void {
     const k = this.stage();
     if (this.asked() === undefined) this.asked.set(k?.gives?.(this.values()));
@@ -229,8 +237,16 @@ export class StageSheet {
     // In the place of another: what that one does, with what is missing.
     const asked = present === undefined ? left?.ratio : present * (k.ratio === 'turns' ? (left?.ratio ?? 1) : 1);
     const reached = asked === undefined ? undefined : reachRatio(k, asked, this.initial(k));
+    if (asked === undefined || !reached) return;
+    if (present === undefined && reached.why) {
+      // One stage cannot do what is left to do: as many as can.
+      const n = this.splits() ? this.counts.slice(1).find((k2) => this.canSplit(k, asked, k2)) : undefined;
+      if (n === undefined) return;
+      this.asked.set(asked);
+      this.count.set(n);
+      return;
+    }
     // Sizes that do what is left to do, where this kind can do it all.
-    if (asked === undefined || !reached || (present === undefined && reached.why)) return;
     this.values.set(this.initial(k, reached.sizes));
     this.asked.set(asked);
   }
