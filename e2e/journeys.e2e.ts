@@ -336,6 +336,6 @@ test.describe('the ledger and the keyboard', () => {
     await page.keyboard.press('Control+z');
     await expect(page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: /^Paddle 2, / })).toHaveCount(0);
     await page.keyboard.press('?');
-    await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Put a stage in after the selected member');
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Put a stage in');
   });
 });

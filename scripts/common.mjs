@@ -67,8 +67,9 @@ function treeState(folders) {
   const h = createHash('sha256');
   const walk = (dir) => {
     for (const e of readdirSync(dir, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
-      if (['node_modules', 'dist', '.angular'].includes(e.name)) continue;
       const p = join(dir, e.name);
+      // What is made while building is no source.
+      if (['node_modules', 'dist', '.angular'].includes(e.name) || p === join(root, 'web/public/guide')) continue;
       if (e.isDirectory()) walk(p);
       else {
         const s = statSync(p);
@@ -84,7 +85,7 @@ function treeState(folders) {
 /** Builds the page when a source of it has changed. */
 export function ensureBuild() {
   const mark = join(root, 'web', 'dist', '.built-from');
-  const state = treeState(['core', 'contract', 'web']);
+  const state = treeState(['core', 'contract', 'web', 'docs']);
   if (existsSync(mark) && readFileSync(mark, 'utf8') === state) return;
   say('Building the page …');
   const r = spawnSync('npm', ['run', '--silent', 'build'], {

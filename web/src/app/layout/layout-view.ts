@@ -30,7 +30,7 @@ import { PictureService } from '../workbench/picture.service';
 import { LoadsService } from '../workbench/loads.service';
 import { DesignService } from '../workbench/design.service';
 import { SelectionService } from '../workbench/selection.service';
-import { ViewService } from '../workbench/view.service';
+import { type DragMode, type LayoutTools, ViewService } from '../workbench/view.service';
 import { MotionService } from '../workbench/motion.service';
 import { CommandsService } from '../workbench/commands.service';
 import { Design, SavedView } from '@unirota/core/document';
@@ -79,7 +79,6 @@ interface Drag {
 }
 
 /** What a drag does: moves the train, one member for a look, or places a member. */
-export type DragMode = 'train' | 'alone' | 'along' | 'round' | 'across';
 const MODES: readonly { mode: DragMode; label: string; hint: string }[] = [
   { mode: 'train', label: 'Turn with train', hint: 'Drag a member: all that is coupled follows, until a stop.' },
   { mode: 'alone', label: 'Turn alone', hint: 'Drag a member to look at its joint: it goes back when let go.' },
@@ -324,6 +323,22 @@ export class LayoutView implements AfterViewInit {
     const [first] = this.keptViews();
     if (first) this.scene.goTo(first);
     this.ready.set(true);
+    this.view.offerTools(this.offered());
+    this.destroy.onDestroy(() => this.view.offerTools(undefined));
+  }
+  /** What the commands of the page may ask of the layout. */
+  private offered(): LayoutTools {
+    return {
+      fitPicture: () => this.fit(),
+      dimension: (which) => this.flip(which),
+      cutAcross: (axis) => this.cutAxis(this.section().axis === axis ? '' : axis),
+      saveView: () => this.keepView(),
+      overlapHere: () => void this.checkHere(),
+      overlapOnTheWay: () => void this.checkWay(),
+      setPhases: () => void this.phaseAll(),
+      loadAtPoint: (type) => this.pickLoad(type),
+      dragBy: (mode) => this.setMode(mode),
+    };
   }
 
   /** What holds the train under the hand, in a sentence. */
@@ -407,8 +422,7 @@ export class LayoutView implements AfterViewInit {
     ];
   });
   protected showAll(): void {
-    this.view.hidden.set(new Set());
-    this.view.through.set(new Set());
+    this.view.showAll();
   }
 
   protected readonly keptViews = computed(() => this.doc.design().views ?? []);

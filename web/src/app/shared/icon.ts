@@ -27,9 +27,13 @@ import larger from '@material-symbols/svg-400/outlined/zoom_in.svg';
 import smaller from '@material-symbols/svg-400/outlined/zoom_out.svg';
 import fold from '@material-symbols/svg-400/outlined/unfold_less.svg';
 import unfold from '@material-symbols/svg-400/outlined/unfold_more.svg';
+import menu from '@material-symbols/svg-400/outlined/menu.svg';
+import guide from '@material-symbols/svg-400/outlined/menu_book.svg';
 import close from '@material-symbols/svg-400/outlined/close.svg';
 
 const ICONS = {
+  menu,
+  guide,
   add,
   back,
   copy,

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, ElementRef, Injector, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, Injector, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import {
@@ -212,10 +212,12 @@ export class StageSheet {
   constructor() {
     effect(() => {
       // Opened again: begins with nothing chosen.
-      this.chosen.inserting();
+      const asked = this.chosen.inserting()?.kind;
+      const offered = untracked(this.kinds).find((k) => k.kind.kind === asked && k.can);
       this.stage.set(undefined);
+      if (offered) untracked(() => this.choose(offered.kind));
       // The focus goes along, to the first kind that can be put in here.
-      setTimeout(() => this.host.nativeElement.querySelector<HTMLElement>('ul button:not(:disabled)')?.focus());
+      setTimeout(() => this.host.nativeElement.querySelector<HTMLElement>('ul button:not(:disabled), .ask input, .row input')?.focus());
     });
   }
 

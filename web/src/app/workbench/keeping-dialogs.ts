@@ -3,11 +3,8 @@ import type { Findable } from './find-dialog';
 import { DesignService } from './design.service';
 import { AutosaveService } from './autosave.service';
 import { CommandsService, type Deletion } from './commands.service';
-import type { Doers } from './findables';
-import { MotionService } from './motion.service';
-import { RoomService } from './room.service';
+import type { Command } from './command-table';
 import { SelectionService } from './selection.service';
-import { ViewService } from './view.service';
 
 /** Opens the dialogs of keeping; each comes when it is asked for, with what it needs of Material. */
 @Injectable()
@@ -83,19 +80,8 @@ export class KeepingDialogs {
     else setTimeout(fetch, 2000);
   }
 
-  private doers(): Doers {
-    const { injector, doc } = this;
-    return {
-      doc,
-      chosen: injector.get(SelectionService),
-      view: injector.get(ViewService),
-      room: injector.get(RoomService),
-      motion: injector.get(MotionService),
-      commands: injector.get(CommandsService),
-    };
-  }
   /** Finds every action, item and field by name, and does or shows it. */
-  async find(more: readonly Findable[]): Promise<void> {
+  async find(table: readonly Command[], more: readonly Findable[]): Promise<void> {
     if (this.finding) return;
     this.finding = true;
     this.typed = '';
@@ -103,7 +89,7 @@ export class KeepingDialogs {
     dialog
       .open(FindDialog, {
         data: {
-          all: findables(this.doers(), more),
+          all: findables(table, { doc: this.doc, chosen: this.injector.get(SelectionService) }, more),
           ready: () => {
             this.finding = false;
             return this.typed;

@@ -19,6 +19,7 @@ const LOW = 900;
 const FOLDED = { map: 54, deck: 48, sheet: 0 } as const;
 const DECK = 116;
 const SHEET = 312;
+const GUIDE = 380;
 const LEAST = { map: 90, deck: 100, sheet: 240 } as const;
 
 const read = (): Kept => {
@@ -43,6 +44,8 @@ export class RoomService {
   );
   /** The layout has the whole window. Not remembered. */
   readonly whole = signal(false);
+  /** The guide stands in the place of the data sheet. Not remembered. */
+  readonly guide = signal(false);
   /** Height that the map would take, px. */
   readonly natural = signal(200);
 
@@ -59,7 +62,9 @@ export class RoomService {
       : FOLDED.map,
   );
   readonly deck = computed(() => (this.deckOpen() ? Math.max(LEAST.deck, this.stated('deck').size ?? DECK) : FOLDED.deck));
-  readonly sheet = computed(() => (this.sheetOpen() ? Math.max(LEAST.sheet, this.stated('sheet').size ?? SHEET) : FOLDED.sheet));
+  readonly sheet = computed(() =>
+    this.sheetOpen() || this.guide() ? Math.max(this.guide() ? GUIDE : LEAST.sheet, this.stated('sheet').size ?? SHEET) : FOLDED.sheet,
+  );
 
   fold(pane: Pane): void {
     const open = { map: this.mapOpen, deck: this.deckOpen, sheet: this.sheetOpen }[pane]();

@@ -10,6 +10,8 @@ export interface Inserting {
   /** The coupling of a stage before which it goes, or in whose place. */
   before?: Id;
   instead?: Id;
+  /** The kind of stage, where it is chosen already. */
+  kind?: string;
 }
 
 /** A field of the data sheet waits for what is pressed in the map or the layout. */

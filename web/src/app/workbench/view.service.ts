@@ -1,6 +1,7 @@
 import { Injectable, inject, signal } from '@angular/core';
 import type { Step } from '@unirota/core';
 import { FRAME, type Id } from '@unirota/core/document';
+import { UnitsService } from '../services/units.service';
 import { DesignService } from './design.service';
 
 export const STEP_LABELS: readonly { step: Step; label: string }[] = [
@@ -12,6 +13,22 @@ export const STEP_LABELS: readonly { step: Step; label: string }[] = [
   { step: 'release', label: 'Release' },
 ];
 
+/** What a drag in the layout does. */
+export type DragMode = 'train' | 'alone' | 'along' | 'round' | 'across';
+
+/** What the layout can be asked to do from elsewhere. */
+export interface LayoutTools {
+  fitPicture(): void;
+  dimension(which: 'circles' | 'distances' | 'travel'): void;
+  cutAcross(axis: 'x' | 'y' | 'z'): void;
+  saveView(): void;
+  overlapHere(): void;
+  overlapOnTheWay(): void;
+  setPhases(): void;
+  loadAtPoint(type: string): void;
+  dragBy(mode: DragMode): void;
+}
+
 /** What of the work is looked at, and how: the step, and the members that the layout leaves out or shows through. */
 @Injectable()
 export class ViewService {
@@ -21,6 +38,28 @@ export class ViewService {
   readonly building = signal(false);
   readonly hidden = signal<ReadonlySet<Id>>(new Set());
   readonly through = signal<ReadonlySet<Id>>(new Set());
+
+  readonly units = inject(UnitsService).now;
+  private tools: LayoutTools | undefined;
+  /** What waits for the layout to be there. */
+  private waiting: ((t: LayoutTools) => void) | undefined;
+
+  /** Goes to the layout and has something done there; where it is still being fetched, as soon as it is there. */
+  withTools(act: (t: LayoutTools) => void): void {
+    this.step.set('layout');
+    if (this.tools) act(this.tools);
+    else this.waiting = act;
+  }
+  offerTools(tools: LayoutTools | undefined): void {
+    this.tools = tools;
+    if (!tools) return;
+    this.waiting?.(tools);
+    this.waiting = undefined;
+  }
+  showAll(): void {
+    this.hidden.set(new Set());
+    this.through.set(new Set());
+  }
 
   toggleSet(which: 'hidden' | 'through', ids: readonly Id[]): void {
     this[which].update((s) => {

@@ -16,7 +16,9 @@ import { Title } from '@angular/platform-browser';
 import { RouterLink } from '@angular/router';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialog, MatDialogState } from '@angular/material/dialog';
+import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatTooltip } from '@angular/material/tooltip';
+import { createKeybindingsHandler } from 'tinykeys';
 import { SplitAreaComponent, SplitComponent, type SplitGutterInteractionEvent } from 'angular-split';
 import type { Step } from '@unirota/core';
 import { type Severity, unitsOf } from '@unirota/core/document';
@@ -40,42 +42,20 @@ import { MotionStep } from '../steps/motion-step';
 import { ReleaseStep } from '../steps/release-step';
 import { TrainStep } from '../steps/train-step';
 import { TrainMap } from '../train-map/train-map';
+import { Guide } from '../guide/guide';
 import { KeepingBanners } from './keeping-banners';
 import { KeepingDialogs } from './keeping-dialogs';
 import { DesignService } from './design.service';
 import { SelectionService } from './selection.service';
 import { RoomService } from './room.service';
 import { STEP_LABELS, ViewService } from './view.service';
+import { type Doers, GROUPS, commandTable, keyList } from './command-table';
 import { MotionService } from './motion.service';
+import { keepFocus } from './focus-keeper';
 import { FindingsService } from './findings.service';
 import { CommandsService } from './commands.service';
 import { AutosaveService } from './autosave.service';
 import { TextField } from '../shared/text-field';
-
-export const SHORTCUTS: readonly [string, string][] = [
-  ['Ctrl K or /', 'Find an action, an item or a field by name'],
-  ['Ctrl Z', 'Undo'],
-  ['Ctrl Y', 'Redo'],
-  ['1 … 6', 'Stage: Duty to Release'],
-  ['Space', 'Play or pause'],
-  ['[ and ]', 'Turn the source back and on by a quarter turn'],
-  ['P', 'Put a stage in after the selected member'],
-  ['B', 'Build: add parts and put them together'],
-  ['Ctrl C, Ctrl V', 'Copy the selected, paste'],
-  ['Ctrl D', 'Duplicate the selected'],
-  ['Delete', 'Delete the selected'],
-  ['Ctrl or Shift and click', 'Select besides'],
-  ['G', 'Group the selected'],
-  ['W', 'Working distances and phases: fit the train'],
-  ['H, O, N', 'Hide, only these, see through'],
-  ['.', 'Show all members again'],
-  ['F', 'Full picture: the layout takes the whole window'],
-  ['M, C, S', 'Fold or unfold the train map, the crank deck, the data sheet'],
-  ['Esc', 'Leave off, select nothing'],
-  ['?', 'This list'],
-  ['On the crank: arrows', 'Turn by 15°; with Shift a turn, with Alt a degree'],
-  ['On the crank: Home, End', 'To the lower and upper stop'],
-];
 
 /** How long what was said stays, ms. */
 const SAID_FOR = 9000;
@@ -90,7 +70,11 @@ const SAID_FOR = 9000;
     MatButton,
     RouterLink,
     MatIconButton,
+    MatMenu,
+    MatMenuItem,
+    MatMenuTrigger,
     MatTooltip,
+    Guide,
     Icon,
     KeepingBanners,
     TrainMap,
@@ -147,7 +131,6 @@ export class Workbench {
   protected readonly theme = inject(ThemeService);
   private readonly cures = inject(CureService);
   protected readonly steps = STEP_LABELS;
-  protected readonly shortcuts = SHORTCUTS;
   protected readonly unexpected = unexpected;
 
   /** How the layout stands on the page in this step of the work: alone, beside the step, or not. One picture serves all. */
@@ -247,7 +230,9 @@ export class Workbench {
       done(() => clearTimeout(timer));
     });
     // A border with a pane of free size before it has no size of its own to tell.
-    const host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+    const here = inject<ElementRef<HTMLElement>>(ElementRef);
+    keepFocus(here, inject(DestroyRef));
+    const host = here.nativeElement;
     afterRenderEffect(() => {
       if (!this.doc.opened()) return;
       const sizes: readonly [string, number][] = [
@@ -298,40 +283,42 @@ export class Workbench {
   protected folded({ gutterNum }: SplitGutterInteractionEvent): void {
     this.room.fold(gutterNum === 1 ? 'map' : 'deck');
   }
-  private paneKey(key: string): void {
-    if (key === 'f') this.room.whole.update((w) => !w);
-    else this.room.fold(({ m: 'map', c: 'deck', s: 'sheet' } as const)[key as 'm' | 'c' | 's']);
-  }
-
-  private letter(key: string): void {
-    const { chosen, view } = this;
-    const members = chosen
-      .selected()
-      .filter((x) => x.kind === 'member')
-      .map((x) => x.id);
-    if (key === 'p') chosen.inserting.set({ from: this.commands.memberAt() });
-    else if (key === 'b') {
-      if (!view.building()) this.motion.toReference();
-      view.building.set(!view.building());
-      if (view.building()) view.step.set('layout');
-    } else if (key === 'g') this.commands.group();
-    else if (key === 'w') this.commands.fit();
-    else if (key === '.') {
-      view.hidden.set(new Set());
-      view.through.set(new Set());
-    } else if (!members.length) this.doc.said.set('Select a member first');
-    else if (key === 'h') view.toggleSet('hidden', members);
-    else if (key === 'o') view.isolate(members);
-    else if (key === 'n') view.toggleSet('through', members);
-  }
+  /** What the page has for commands besides its services. */
+  protected readonly doers: Doers = {
+    doc: this.doc,
+    chosen: this.chosen,
+    view: this.view,
+    room: this.room,
+    motion: this.motion,
+    commands: this.commands,
+    runs: this.runs,
+    history: () => void this.dialogs.history(),
+    find: () => this.find(),
+    keys: () => void this.dialogs.keys(keyList(this.table())),
+    guide: () => this.room.guide.update((g) => !g),
+    theme: () => this.theme.toggle(),
+  };
+  /** Every command: for menu, keys, search and the list of keys. */
+  protected readonly table = computed(() => commandTable(this.mayShare() ? { ...this.doers, share: () => void this.dialogs.sharing() } : this.doers));
+  protected readonly menu = computed(() => GROUPS.map((group) => ({ group, list: this.table().filter((c) => c.group === group && !c.searched) })));
+  private readonly pressed = createKeybindingsHandler(
+    Object.fromEntries(
+      commandTable(this.doers).flatMap((c) =>
+        (c.keys ?? []).map((keys) => [
+          keys,
+          (e: KeyboardEvent) => {
+            if (c.can && !c.can()) return;
+            e.preventDefault();
+            c.run();
+          },
+        ]),
+      ),
+    ),
+  );
 
   protected find(): void {
     if (!this.doc.opened()) return;
-    void this.dialogs.find([
-      { name: 'History', what: 'action', act: () => void this.dialogs.history() },
-      ...(this.mayShare() ? [{ name: 'Share', what: 'action', act: () => void this.dialogs.sharing() }] : []),
-      { name: this.theme.dark() ? 'Light theme' : 'Dark theme', what: 'action', act: () => this.theme.toggle() },
-      { name: 'Keys', what: '?', act: () => void this.dialogs.keys(SHORTCUTS) },
+    void this.dialogs.find(this.table(), [
       ...this.runs.kept().map((r) => ({
         name: r.name,
         what: 'kept run',
@@ -361,45 +348,20 @@ export class Workbench {
       return;
     }
     if (t.closest('.cdk-overlay-container, .cdk-overlay-pane') || this.overlaid.openDialogs.some((d) => d.getState() === MatDialogState.OPEN)) return;
+    // A field, or a list that is searched by typing, keeps what is typed; of a field's keys only those with Ctrl are for the page.
     const typing =
-      /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) && (t as HTMLInputElement).type !== 'range' && (t as HTMLInputElement).type !== 'checkbox';
-    if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
-      this.find();
-      e.preventDefault();
-      return;
-    }
-    if ((e.ctrlKey || e.metaKey) && !typing) {
-      if (e.key.toLowerCase() === 'z' && !e.shiftKey) this.doc.undo();
-      else if (e.key.toLowerCase() === 'y' || (e.key.toLowerCase() === 'z' && e.shiftKey)) this.doc.redo();
-      else if (e.key.toLowerCase() === 'c' && !getSelection()?.toString() && this.chosen.selected().length) this.commands.copy();
-      else if (e.key.toLowerCase() === 'v' && this.commands.copied()) this.commands.paste();
-      else if (e.key.toLowerCase() === 'd' && this.chosen.selected().length) this.commands.duplicate(this.chosen.selected().map((s) => s.id));
-      else return;
-      e.preventDefault();
-      return;
-    }
-    if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
-    if (e.key === '/') {
-      this.find();
-      e.preventDefault();
-      return;
-    }
-    const n = Number(e.key);
-    if (n >= 1 && n <= STEP_LABELS.length) this.view.step.set(STEP_LABELS[n - 1].step);
-    else if (e.key === '?') void this.dialogs.keys(SHORTCUTS);
-    else if (e.key === 'Escape') {
-      if (this.room.whole()) this.room.whole.set(false);
-      else if (this.chosen.inserting()) this.chosen.inserting.set(undefined);
-      else if (this.view.building()) this.view.building.set(false);
-      else {
-        this.chosen.only(undefined);
-      }
-    } else if (e.key === 'Delete') this.commands.removeSelected();
-    else if (/^[fmcs]$/i.test(e.key)) this.paneKey(e.key.toLowerCase());
-    else if (/^[pgbwhon.]$/i.test(e.key)) this.letter(e.key.toLowerCase());
-    else if (e.key === ' ' && t.tagName !== 'BUTTON' && t.getAttribute('role') !== 'button') {
-      this.motion.play(this.motion.playing() ? 0 : 1);
-      e.preventDefault();
-    } else if (e.key === '[' || e.key === ']') this.motion.turnBy(e.key === ']' ? 0.25 : -0.25);
+      t.closest('[role=combobox], [role=listbox], [contenteditable]') !== null ||
+      (/^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) && (t as HTMLInputElement).type !== 'range' && (t as HTMLInputElement).type !== 'checkbox');
+    const held = e.ctrlKey || e.metaKey;
+    if (typing && !(held && e.key.toLowerCase() === 'k') && e.key !== 'F1') return;
+    if (e.key === ' ' && (t.tagName === 'BUTTON' || t.getAttribute('role') === 'button')) return;
+    if (e.key === 'Escape') this.leaveOff();
+    else this.pressed(e);
+  }
+  private leaveOff(): void {
+    if (this.room.whole()) this.room.whole.set(false);
+    else if (this.chosen.inserting()) this.chosen.inserting.set(undefined);
+    else if (this.view.building()) this.view.building.set(false);
+    else this.chosen.only(undefined);
   }
 }
