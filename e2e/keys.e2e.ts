@@ -1,7 +1,10 @@
 import { expect, openCopy, test } from './site';
 
 test.describe('by keyboard', () => {
-  test('the focus never falls to the body: after a deletion, a folded pane, a closed search and the end of a stage being put in', async ({ page, site }) => {
+  test('the focus never falls to the body: after a deletion, a folded pane, a closed search and the end of a stage being put in', async ({
+    page,
+    site,
+  }) => {
     await openCopy(page, site, 'Paddle winding gear');
     const focused = () => page.evaluate(() => document.activeElement?.tagName ?? 'BODY');
     const kept = async (): Promise<void> => {

@@ -15,6 +15,8 @@ export default defineConfig({
     // High enough for map and deck to stand open unasked; other sizes are tried where they matter.
     viewport: { width: 1280, height: 920 },
     actionTimeout: 15_000,
+    // Every test has a browser of its own: only what is about working without the server fetches the whole page beforehand.
+    serviceWorkers: 'block',
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

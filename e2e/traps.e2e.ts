@@ -5,7 +5,11 @@ import { Hands, MAP, SHEET, choose, dataSheet, deck, expect, layout, openAndRun,
 const shot = async (page: Page, name: string): Promise<void> => {
   if (process.env['SHOTS']) await page.screenshot({ path: `/tmp/shots/${name}.png` });
 };
-const stepTo = (page: Page, name: string) => page.getByRole('navigation', { name: 'Work order' }).getByRole('button', { name: new RegExp(`^${name}`) }).click();
+const stepTo = (page: Page, name: string) =>
+  page
+    .getByRole('navigation', { name: 'Work order' })
+    .getByRole('button', { name: new RegExp(`^${name}`) })
+    .click();
 /** The wanted output's row on Duty. */
 const wanted = (page: Page, name: string) => page.getByRole('table', { name: 'Wanted outputs' }).getByRole('row', { name: new RegExp(`^${name}`) });
 
@@ -14,13 +18,19 @@ async function motorWanting(page: Page, h: Hands, speed: string): Promise<void> 
   await h.click(/^(add )?Motor$/);
   await h.type('Nominal speed', '1440');
   await stepTo(page, 'Duty');
-  await page.getByRole('main').getByRole('button', { name: /^(add )?Speed$/ }).click();
+  await page
+    .getByRole('main')
+    .getByRole('button', { name: /^(add )?Speed$/ })
+    .click();
   await h.type('Wanted value', speed);
   await h.type('Tolerance ±', '1');
 }
 
 test.describe('a wanted speed', () => {
-  test('stays with the output: a stage moves it along, what is still needed stays until it is met, the input speed follows at a press', async ({ page, site }) => {
+  test('stays with the output: a stage moves it along, what is still needed stays until it is met, the input speed follows at a press', async ({
+    page,
+    site,
+  }) => {
     await openNew(page, site, 'Hoist');
     const h = new Hands(page);
     await motorWanting(page, h, '96');
@@ -45,7 +55,9 @@ test.describe('a wanted speed', () => {
     await wanted(page, 'Speed').getByRole('button').first().click();
     await h.type('Wanted value', '120');
     await expect(dataSheet(page)).toContainText('Still needed:');
-    await dataSheet(page).getByRole('button', { name: /^Set speed of Motor to/ }).click();
+    await dataSheet(page)
+      .getByRole('button', { name: /^Set speed of Motor to/ })
+      .click();
     await expect(dataSheet(page)).toContainText('✓ met: 120 rev/min');
     await shot(page, 'wanted');
   });
@@ -64,7 +76,10 @@ test('a planetary stage follows from sun and ring, and refuses a ring that leave
   await h.type('Teeth of the ring', '99');
   await expect(dataSheet(page).getByRole('alert')).toContainText('must be even');
   await shot(page, 'planetary');
-  await dataSheet(page).getByRole('button', { name: /^Sun \d+, planets/ }).first().click();
+  await dataSheet(page)
+    .getByRole('button', { name: /^Sun \d+, planets/ })
+    .first()
+    .click();
   await h.click('Put it in', SHEET);
   await expect(page.getByRole('button', { name: /Findings: 0 stops/ })).toBeVisible();
 });
@@ -95,7 +110,10 @@ test('an inch design begins in inches: diametral pitch, usual sizes, bounds, and
   await shot(page, 'inch-wheel');
 });
 
-test('a motion is stated of the slide where it is wanted; the crank follows through the train, and charts stand over any quantity', async ({ page, site }) => {
+test('a motion is stated of the slide where it is wanted; the crank follows through the train, and charts stand over any quantity', async ({
+  page,
+  site,
+}) => {
   await openCopy(page, site, 'Paddle winding gear');
   const h = new Hands(page);
   await h.step('Duty');
@@ -117,12 +135,18 @@ test('a motion is stated of the slide where it is wanted; the crank follows thro
   await expect(page.getByRole('status').filter({ hasText: 'instants over' })).toBeVisible();
   await page.getByLabel('Find a quantity').fill('place paddle');
   await page.getByRole('combobox', { name: 'Quantities charted' }).click();
-  await page.getByRole('option', { name: /^Place of Paddle/ }).first().click();
+  await page
+    .getByRole('option', { name: /^Place of Paddle/ })
+    .first()
+    .click();
   await page.keyboard.press('Escape');
   const figures = page.getByRole('table', { name: /Figures: Place/ });
   await expect(figures).toContainText('120');
   await page.getByRole('combobox', { name: 'Charted over' }).click();
-  await page.getByRole('option', { name: /^Place of Paddle/ }).first().click();
+  await page
+    .getByRole('option', { name: /^Place of Paddle/ })
+    .first()
+    .click();
   await shot(page, 'over');
   // Pressed in the chart, the train goes to the nearest time.
   const chart = page.getByRole('img', { name: /^(Torque|Load|Moment)/ }).first();
@@ -143,7 +167,11 @@ test('speeds from a file lead the source by speeds, with the unit of their headi
   });
   await expect(dataSheet(page).getByRole('combobox', { name: 'Unit of the motion' })).toContainText('1/min');
   await h.click('Lead the source by it', SHEET);
-  await expect(dataSheet(page).getByRole('img', { name: 'Speed of Motor' }).or(dataSheet(page).getByRole('group', { name: 'Speed of Motor' }))).toBeVisible();
+  await expect(
+    dataSheet(page)
+      .getByRole('img', { name: 'Speed of Motor' })
+      .or(dataSheet(page).getByRole('group', { name: 'Speed of Motor' })),
+  ).toBeVisible();
   // The area under the speeds: 120 rev/min for (1/2 + 2 + 1/2) s are 6 turns.
   await stepTo(page, 'Motion');
   await h.type('Duration', '4');
@@ -151,7 +179,10 @@ test('speeds from a file lead the source by speeds, with the unit of their headi
   await expect(page.getByRole('status').filter({ hasText: 'instants over' })).toBeVisible();
   await page.getByLabel('Find a quantity').fill('place input');
   await page.getByRole('combobox', { name: 'Quantities charted' }).click();
-  await page.getByRole('option', { name: /^Place of Input/ }).first().click();
+  await page
+    .getByRole('option', { name: /^Place of Input/ })
+    .first()
+    .click();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('table', { name: /Figures: Place/ })).toContainText('2160');
 });

@@ -193,7 +193,11 @@ function servePage(app: Express, page: string): void {
     express.static(page, {
       index: false,
       maxAge: '1h',
-      setHeaders: (res, path) => void (/-[A-Z0-9]{8}\.\w+$/.test(path) && res.setHeader('Cache-Control', 'public, max-age=31536000, immutable')),
+      setHeaders: (res, path) => {
+        if (/-[A-Z0-9]{8}\.\w+$/.test(path)) res.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+        // What says which version there is must be asked for each time.
+        else if (/ngsw[^/]*$|index\.html$|guide\.json$/.test(path)) res.setHeader('Cache-Control', 'no-cache');
+      },
     }),
   );
   app.get(/^\/(?!api\/)[^.]*$/, (_req, res) => {

@@ -1,4 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import type { May } from '@unirota/contract';
 import { type Design, type Problem, readDesign } from '@unirota/core/document';
 
 /** A save that was sent and is not answered yet: it may have arrived, so it is sent again just as it was before anything newer. */
@@ -21,7 +22,19 @@ export interface Draft {
   sent?: SentSave;
 }
 
+/** A design as the server had it when it was last opened or saved here: to go on with while the server is away. */
+export interface Copy {
+  design: string;
+  name: string;
+  revision: number;
+  may: May;
+  /** When it was kept, ms since 1970. */
+  at: number;
+  document: Design;
+}
+
 interface Schema extends DBSchema {
+  copies: { key: string; value: Copy };
   drafts: { key: [string, string]; value: Draft; indexes: { design: string } };
 }
 
@@ -31,6 +44,8 @@ export interface Found {
   damaged: { writer: string; record: unknown; problems: readonly Problem[] }[];
 }
 
+/** Copies that are kept; those that were looked at longest ago go first. */
+const MOST_COPIES = 40;
 const DURABLE = { durability: 'strict' } as const;
 
 /**
@@ -50,8 +65,13 @@ export class Drafts {
   }
 
   private database(): Promise<IDBPDatabase<Schema>> {
-    this.opened ??= openDB<Schema>(this.owner ? `${this.name}.${this.owner}` : this.name, 1, {
-      upgrade: (db) => void db.createObjectStore('drafts', { keyPath: ['design', 'writer'] }).createIndex('design', 'design'),
+    this.opened ??= openDB<Schema>(this.owner ? `${this.name}.${this.owner}` : this.name, 2, {
+      upgrade: (db, from) => {
+        if (from < 1) db.createObjectStore('drafts', { keyPath: ['design', 'writer'] }).createIndex('design', 'design');
+        db.createObjectStore('copies', { keyPath: 'design' });
+      },
+      // A tab of an earlier Unirota holds the old form: it lets go when it is asked.
+      blocking: (_old, _new, e) => (e.target as IDBDatabase | null)?.close(),
       terminated: () => (this.opened = undefined),
     });
     this.opened.catch(() => (this.opened = undefined));
@@ -104,6 +124,32 @@ export class Drafts {
     const standing = await tx.store.get([design, writer]);
     if (standing && !(standing.version > version)) await tx.store.delete([design, writer]);
     await tx.done;
+  }
+
+  /** Keeps a copy of what the server has. Nothing is promised by it. */
+  async keepCopy(copy: Copy): Promise<void> {
+    const tx = (await this.database()).transaction('copies', 'readwrite');
+    await tx.store.put(copy);
+    const all = await tx.store.getAll();
+    const old = all.sort((a, b) => b.at - a.at).slice(MOST_COPIES);
+    await Promise.all([...old.map((c) => tx.store.delete(c.design)), tx.done]);
+  }
+  /** The copy of a design, checked as edits are; undefined where there is none that can be read. */
+  async copyOf(design: string): Promise<Copy | undefined> {
+    const copy = await (await this.database()).get('copies', design);
+    return copy && typeof copy.revision === 'number' && !readDesign(copy.document).problems ? copy : undefined;
+  }
+  /** The designs that are kept here, newest first: names and times, without the documents. */
+  async copies(): Promise<Omit<Copy, 'document'>[]> {
+    const all = await (await this.database()).getAll('copies');
+    return all.map(({ document: _, ...line }) => line).sort((a, b) => b.at - a.at);
+  }
+  async dropCopy(design: string): Promise<void> {
+    await (await this.database()).delete('copies', design);
+  }
+  /** Whoever signs out leaves no copies for the next. Work that the server has not got stays. */
+  async dropCopies(): Promise<void> {
+    await (await this.database()).clear('copies');
   }
 
   /** Goes on with what a writer left who is no more: one step, so that nothing lies in two hands or in none. */

@@ -1,11 +1,14 @@
 import { signal } from '@angular/core';
-import { firstValueFrom } from 'rxjs';
+import { type Subscription, exhaustMap, firstValueFrom, from, fromEvent, interval, merge, takeWhile } from 'rxjs';
 import { type Design, same } from '@unirota/core/document';
 import type { May, StoredDesign } from '@unirota/contract';
 import { type ApiService, ServerTrouble, newId } from '../services/api.service';
 import { type Draft, Drafts, type Found } from './drafts';
 import { Saver } from './saver';
 import { Tabs, type Surroundings, browserSurroundings } from './tabs';
+
+/** How long after the server did not answer it is asked again, ms. */
+const ASK_AGAIN = 10_000;
 
 export interface Opened {
   design: Design;
@@ -46,6 +49,7 @@ export class Keeper {
       base: 0,
       sends: () => this.tabs.leading(),
       changed: () => this.tell(),
+      saved: (document, revision) => this.keepCopy(document, revision),
     });
     this.tabs = new Tabs(o.owner ? `${o.owner}.${o.id}` : o.id, this.writer, o.surroundings ?? browserSurroundings(), {
       state: (design) => {
@@ -71,8 +75,10 @@ export class Keeper {
     });
     const stored = await this.read();
     const left = await this.leftBehind(found.drafts);
-    if (stored instanceof ServerTrouble && !left) throw stored;
+    if (stored instanceof ServerTrouble && !left) return this.openCopy(stored, found.damaged);
     const there = stored instanceof ServerTrouble ? undefined : stored;
+    if (there) this.keepCopy(there.design, there.revision, there.may);
+    this.may = there?.may ?? 'edit';
     this.saver.base = there?.revision ?? left!.base;
     const may = there?.may ?? 'edit';
     if (left && may !== 'look') {
@@ -88,6 +94,38 @@ export class Keeper {
     this.tabs.greet(there!.design, 0);
     return { design: there!.design, may, damaged: found.damaged };
   }
+
+  private may: May = 'edit';
+  private keepCopy(document: Design, revision: number, may = this.may): void {
+    void this.drafts.keepCopy({ design: this.o.id, name: document.name, revision, may, at: Date.now(), document }).catch(() => undefined);
+  }
+  /** The server is away and nothing was left undone: what it had last goes on. Where it says that there is no such design, nothing does. */
+  private async openCopy(trouble: ServerTrouble, damaged: Found['damaged']): Promise<Opened> {
+    const copy = trouble.passing ? await this.drafts.copyOf(this.o.id).catch(() => undefined) : undefined;
+    if (!trouble.passing) void this.drafts.dropCopy(this.o.id).catch(() => undefined);
+    if (!copy) throw trouble;
+    this.saver.base = copy.revision;
+    this.saver.offline();
+    this.awaitServer();
+    this.may = copy.may;
+    this.tabs.greet(copy.document, 0);
+    return { design: copy.document, may: copy.may, damaged };
+  }
+
+  /** Asks again until the server answers; what it has meanwhile is taken on where nothing was edited here. */
+  private awaitServer(): void {
+    const asked = merge(fromEvent(globalThis as unknown as Window, 'online'), interval(ASK_AGAIN)).pipe(
+      takeWhile(() => this.saver.server() === 'offline'),
+      exhaustMap(() => from(this.read())),
+    );
+    this.waiting = asked.subscribe((stored) => {
+      if (stored instanceof ServerTrouble || !this.saver.online(stored.revision)) return;
+      this.may = stored.may;
+      this.keepCopy(stored.design, stored.revision);
+      if (!same(stored.design, this.tabs.current)) this.o.changed(stored.design);
+    });
+  }
+  private waiting?: Subscription;
 
   /** An edit of this tab. */
   edited(design: Design): void {
@@ -111,6 +149,7 @@ export class Keeper {
   }
 
   close(): void {
+    this.waiting?.unsubscribe();
     this.saver.close();
     this.tabs.close();
   }

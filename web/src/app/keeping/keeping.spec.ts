@@ -466,6 +466,56 @@ describe('opening a design', () => {
     k.close();
   });
 
+  it('opens what it had last while the server is away, sends what is done meanwhile, and knows no copy of what is gone', async () => {
+    const before = keeper(of(stored('there', 3)));
+    await before.open();
+    before.close();
+    await vi.waitFor(async () => expect(await new Drafts().copyOf('d')).toMatchObject({ revision: 3, name: 'there', may: 'own' }));
+    const k = keeper(throwError(away));
+    expect((await k.open()).design.name).toBe('there');
+    expect([k.saver.base, k.saver.server(), k.saver.unconfirmed()]).toEqual([3, 'offline', false]);
+    expect(stateText('offline', 'clean', false).text).toMatch(/kept on this machine and sent later/);
+    k.edited(named('done offline'));
+    await vi.waitFor(() => expect(k.saver.server()).toBe('saved'), { timeout: 4000 });
+    await vi.waitFor(async () => expect(await new Drafts().copyOf('d')).toMatchObject({ revision: 8, name: 'done offline' }));
+    k.close();
+    const gone = keeper(throwError(() => new ServerTrouble('There is no such design', 404)));
+    await expect(gone.open()).rejects.toThrow(/no such/);
+    gone.close();
+    await vi.waitFor(async () => expect(await new Drafts().copyOf('d')).toBeUndefined());
+  });
+
+  it('takes on what the server has once it answers again, where nothing was edited here', async () => {
+    const before = keeper(of(stored('there', 3)));
+    await before.open();
+    before.close();
+    vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval', 'Date'] });
+    let answers: Observable<StoredDesign> = throwError(away);
+    let shown = '';
+    const api = { read: () => answers } as unknown as ApiService;
+    const k = new Keeper({ api, id: 'd', changed: (d) => (shown = d.name), surroundings: browser() });
+    await k.open();
+    expect(k.saver.server()).toBe('offline');
+    answers = of(stored('newer', 6));
+    await vi.advanceTimersByTimeAsync(10_500);
+    expect([k.saver.server(), k.saver.base, shown]).toEqual(['saved', 6, 'newer']);
+    k.close();
+  });
+
+  it('keeps a limited number of copies, the newest, and none once somebody has signed out', async () => {
+    const drafts = new Drafts('somebody');
+    for (let n = 0; n < 45; n++) await drafts.keepCopy({ design: `d${n}`, name: `n${n}`, revision: 1, may: 'own', at: n, document: named(`n${n}`) });
+    const list = await drafts.copies();
+    expect(list).toHaveLength(40);
+    expect([list[0].name, list[39].name]).toEqual(['n44', 'n5']);
+    expect(list[0]).not.toHaveProperty('document');
+    expect(await new Drafts('another').copies()).toEqual([]);
+    await drafts.put(draft('a', 1));
+    await drafts.dropCopies();
+    expect(await drafts.copies()).toEqual([]);
+    expect((await drafts.find('d')).drafts).toHaveLength(1);
+  });
+
   it('leaves alone what a living tab keeps', async () => {
     const b = browser();
     const living = keeper(of(stored('x', 3)), b);

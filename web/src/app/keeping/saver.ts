@@ -5,7 +5,8 @@ import { type ApiService, ServerTrouble, newId } from '../services/api.service';
 import type { Draft, Drafts, SentSave } from './drafts';
 
 /** How it stands with the server. */
-export type ServerState = 'saved' | 'waiting' | 'saving' | 'away' | 'conflict' | 'refused' | 'deleted' | 'followed';
+/** `offline`: opened from the copy kept here while the server is away, with nothing to send yet. */
+export type ServerState = 'saved' | 'offline' | 'waiting' | 'saving' | 'away' | 'conflict' | 'refused' | 'deleted' | 'followed';
 /** How it stands with this machine. */
 export type HereState = 'clean' | 'writing' | 'kept' | 'full';
 
@@ -37,6 +38,8 @@ export interface SaverOptions {
   sends: () => boolean;
   /** It stands otherwise with the server. */
   changed?: () => void;
+  /** The server has a document as its revision. */
+  saved?: (document: Design, revision: number) => void;
 }
 
 /**
@@ -50,7 +53,7 @@ export class Saver {
   readonly conflict = signal<Conflict | undefined>(undefined);
   readonly savedAt = signal<string | undefined>(undefined);
   /** There is something that the server has not confirmed. */
-  readonly unconfirmed = computed(() => this.server() !== 'saved');
+  readonly unconfirmed = computed(() => this.server() !== 'saved' && this.server() !== 'offline');
   private pending?: { document: Design; version: number };
   private sent?: SentSave & { version: number };
   private sending = false;
@@ -96,6 +99,18 @@ export class Saver {
     if (!this.o.sends()) return this.stands('followed');
     if (!this.sending) this.stands(this.failures ? 'away' : 'waiting');
     this.schedule(this.failures ? RETRY[Math.min(this.failures, RETRY.length) - 1] : QUIET);
+  }
+
+  /** The server did not answer when the design was opened. */
+  offline(): void {
+    this.stands('offline');
+  }
+  /** The server is back and has this revision. False where there is work that is to be sent first. */
+  online(revision: number): boolean {
+    if (this.closed || this.server() !== 'offline') return false;
+    this.o.base = revision;
+    this.stands('saved');
+    return true;
   }
 
   /** A draft of an earlier visit, which the server may or may not have received. */
@@ -238,6 +253,7 @@ export class Saver {
     this.o.base = revision;
     this.savedAt.set(savedAt);
     this.trouble.set('');
+    this.o.saved?.(sent.document, revision);
     const done = !this.pending || this.pending.version <= sent.version;
     if (done) {
       this.pending = undefined;

@@ -10,6 +10,8 @@ export function stateText(server: ServerState, here: HereState, blocked: boolean
   switch (server) {
     case 'saved':
       return { text: 'Saved', tone: 'good' };
+    case 'offline':
+      return { text: 'The server is away: work is kept on this machine and sent later', tone: 'warn' };
     case 'conflict':
       return { text: 'Saved elsewhere meanwhile', tone: 'bad' };
     case 'deleted':

@@ -66,8 +66,13 @@ export class SessionService {
   signOut(everywhere = false): void {
     (everywhere ? this.api.signOutEverywhere() : this.api.signOut()).subscribe({
       next: () => {
+        const owner = this.owner();
         remember(NOBODY);
-        location.assign('/');
+        // Copies of designs go with the person; work that the server has not got stays in his drafts.
+        void import('../keeping/drafts')
+          .then(({ Drafts }) => new Drafts(owner).dropCopies())
+          .catch(() => undefined)
+          .finally(() => location.assign('/'));
       },
       error: (e: Error) => this.trouble.set(e.message),
     });

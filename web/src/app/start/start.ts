@@ -74,7 +74,8 @@ export class Start {
   private readonly snack = inject(MatSnackBar);
   private readonly injector = inject(Injector);
   protected readonly theme = inject(ThemeService);
-  private readonly session = inject(SessionService).session;
+  private readonly sessions = inject(SessionService);
+  private readonly session = this.sessions.session;
   protected readonly person = computed(() => (this.session()?.accounts ? this.session()?.person : undefined));
   protected readonly orders: readonly [ListOrder, string][] = [
     ['saved', 'last saved'],
@@ -117,6 +118,7 @@ export class Start {
             }),
             catchError((e: Error) => {
               this.trouble.set(e.message);
+              if (!this.designs()) void this.listCopies();
               return EMPTY;
             }),
           ),
@@ -136,6 +138,13 @@ export class Start {
       )
       .subscribe();
     this.load();
+  }
+
+  /** Designs that are kept on this machine: what can be opened while the server is away. */
+  protected readonly copies = signal<readonly { design: string; name: string; at: number }[]>([]);
+  private async listCopies(): Promise<void> {
+    const { Drafts } = await import('../keeping/drafts');
+    this.copies.set(await new Drafts(this.sessions.owner()).copies().catch(() => []));
   }
 
   /** The list anew, and the folders: after anything that may have changed both. */
