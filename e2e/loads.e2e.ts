@@ -153,6 +153,24 @@ test('for strength analysis: the sheet of an arm of the lift is on the nodes of 
   await page.getByRole('button', { name: 'Mesh it and put the sheet on it' }).click();
   await expect(page.getByText(/\d+ nodes, \d+ elements/)).toBeVisible({ timeout: 90_000 });
   await expect(page.getByText(/Greatest equivalent stress [\d.]+ MPa.*supports carry 0 N/)).toBeVisible();
+  // What was found, as a picture: its scale, the change of shape, a section, the safety, kept with the sheet.
+  const picture = page.getByRole('img', { name: /^Stress of Upper arm C .*: none to [\d.]+ MPa/ });
+  await expect(picture).toBeVisible();
+  await choose(page, 'Change of shape', 'true size');
+  await choose(page, 'Section of the member', 'across y');
+  await page.getByRole('slider', { name: 'Place of the section through the member' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByText(/^Safety against yielding [\d.]+ at 235 MPa/)).toBeVisible();
+  if (process.env['SHOTS']) {
+    await picture.scrollIntoViewIfNeeded();
+    await page.screenshot({ path: '/tmp/shots/stress.png' });
+  }
+  const yielding = page.getByRole('textbox', { name: 'Yield strength' });
+  await yielding.fill('355');
+  await yielding.press('Enter');
+  await expect(page.getByText(/^Safety against yielding [\d.]+ at 355 MPa/)).toBeVisible();
+  await page.getByRole('button', { name: 'Save result with the load sheet' }).click();
+  await expect(page.getByText(/Saved with the sheet “Upper arm C at this pose”: greatest equivalent stress [\d.]+ MPa/)).toBeVisible();
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the deck' }).click()]);
   expect(file.suggestedFilename()).toMatch(/Upper arm C\.inp$/);
   const deck = readFileSync(await file.path(), 'utf8');
@@ -168,6 +186,10 @@ test('for strength analysis: the sheet of an arm of the lift is on the nodes of 
     const most = Math.hypot(...sheet.lines[k].force);
     sum.forEach((x, i) => expect(Math.abs(x - sheet.lines[k].force[i])).toBeLessThan(1e-6 * most));
   });
+  // Moved on, the forces are others, and so would the stress be.
+  await page.getByRole('slider', { name: 'Crank of the source' }).focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(page.getByText('The position or the instant has changed since')).toBeVisible();
 });
 
 test('load sheets are kept under a name: of an instant of a run and of a place under the hand, found again with their figures', async ({

@@ -13,7 +13,10 @@ const test = base.extend<object, { ownSite: Site }>({
 });
 test.use({ serviceWorkers: 'allow' });
 
-test('without the server the page opens with the designs that were opened here; what is done is kept, said so, and sent later', async ({ page, ownSite }) => {
+test('without the server the page opens with the designs that were opened here; what is done is kept, said so, and sent later', async ({
+  page,
+  ownSite,
+}) => {
   const id = await openCopy(page, ownSite, 'Paddle winding gear');
   // The page is fetched beforehand while nobody waits for it.
   await page.evaluate(() => navigator.serviceWorker.ready);
@@ -33,7 +36,10 @@ test('without the server the page opens with the designs that were opened here; 
   // The list says what is here, and opens it.
   await page.goto(ownSite.url);
   await expect(page.getByRole('heading', { name: 'On this machine' })).toBeVisible();
-  await page.getByRole('link', { name: /Paddle winding gear/ }).first().click();
+  await page
+    .getByRole('link', { name: /Paddle winding gear/ })
+    .first()
+    .click();
   await expect(name).toHaveValue('Named without the server');
   await ownSite.start();
   await expect(page.getByText('Saved', { exact: true })).toBeVisible({ timeout: 40_000 });

@@ -201,3 +201,24 @@ test('says what was not checked, what each load does, and closes the tools with 
   await expect(layout(page)).toBeVisible();
   await expect(page.getByLabel('Centre distances')).toHaveCount(0);
 });
+
+test('shapes that are no longer in the picture are given back: as many after a hundred changes as after ten', async ({ page, site }) => {
+  await openCopy(page, site, 'Paddle winding gear');
+  // An element by its name, from the search.
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: /Find/ }).fill('spur wheel');
+  await page.getByRole('option', { name: /^Spur wheel element$/ }).click();
+  const width = page.getByLabel('Face width', { exact: true });
+  const shapes = async (): Promise<number> => Number(await layout(page).getAttribute('data-shapes'));
+  const change = async (from: number, to: number): Promise<void> => {
+    for (let k = from; k < to; k++) {
+      await width.fill(String(40 + k / 10));
+      await width.press('Enter');
+    }
+    await page.waitForTimeout(500);
+  };
+  await change(0, 10);
+  const few = await shapes();
+  await change(10, 100);
+  expect(await shapes()).toBeLessThanOrEqual(few + 2);
+});

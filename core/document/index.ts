@@ -1,3 +1,4 @@
+export { mechanicsMark } from './mark';
 export * from './compare';
 export * from '../fields/fields';
 export * from './item-fields';

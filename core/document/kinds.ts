@@ -9,6 +9,7 @@ import {
   tableField,
   choiceField,
   flagField,
+  textField,
   numberField,
   refField,
   exactField,
@@ -294,6 +295,22 @@ export const KEPT_SHEET_FIELDS: readonly Field[] = [
     columns: [refField('joint', 'Joint', 'coordinate', { required: true }), numberField('at', 'Place', { required: true, min: -1e9, max: 1e9 })],
     most: 2000,
     help: 'Places of joints where no run is named, deg or mm; at home where none are stated.',
+  }),
+  numberField('stress', 'Greatest equivalent stress', {
+    unit: 'MPa',
+    min: 0,
+    max: 1e9,
+    help: 'Of a strength analysis of the member with this sheet.',
+  }),
+  vectorField('stressAt', 'where', { unit: 'mm', help: 'In the frame of the member.' }),
+  numberField('change', 'Greatest change of shape', { unit: 'mm', min: 0, max: 1e9 }),
+  numberField('yieldStrength', 'Yield strength', { unit: 'MPa', above: 0, max: 1e7 }),
+  numberField('size', 'Size of elements', { unit: 'mm', above: 0, max: 1e4 }),
+  numberField('young', 'Young’s modulus', { unit: 'MPa', above: 0, max: 1e7 }),
+  numberField('poisson', 'Poisson’s ratio', { min: 0, max: 0.49 }),
+  textField('madeOf', 'Made of', {
+    most: 40,
+    help: 'Which state of the design was analysed: a mark of its members, elements, joints, couplings, sources and loads.',
   }),
 ];
 export const VIEW_FIELDS: readonly Field[] = [

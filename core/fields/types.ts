@@ -149,6 +149,15 @@ export interface KeptSheet {
   time?: number;
   case?: Id;
   starts?: readonly { joint: string; at: number }[];
+  /** What a strength analysis with this sheet found, and of what it was made: MPa, mm. */
+  stress?: number;
+  stressAt?: Vec3;
+  change?: number;
+  yieldStrength?: number;
+  size?: number;
+  young?: number;
+  poisson?: number;
+  madeOf?: string;
 }
 
 /**

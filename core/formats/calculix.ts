@@ -115,14 +115,20 @@ export function readAnswer(frd: string, dat: string, nodes: number): StrengthAns
   return { displacements, stresses, carried };
 }
 
-/** The greatest equivalent stress (von Mises), MPa, and its node. */
-export function greatestStress({ stresses }: StrengthAnswer): { stress: number; node: number } {
+/** Equivalent stress (von Mises) at each node, MPa. */
+export function equivalentStresses({ stresses }: StrengthAnswer): Float64Array {
+  return Float64Array.from({ length: stresses.length / 6 }, (_, i) => {
+    const [x, y, z, xy, yz, zx] = stresses.subarray(6 * i, 6 * i + 6);
+    return Math.sqrt(((x - y) ** 2 + (y - z) ** 2 + (z - x) ** 2) / 2 + 3 * (xy * xy + yz * yz + zx * zx));
+  });
+}
+
+/** The greatest of some stresses, and its node. */
+export function greatestStress(equivalent: Float64Array): { stress: number; node: number } {
   let stress = 0,
     node = 0;
-  for (let i = 0; 6 * i < stresses.length; i++) {
-    const [x, y, z, xy, yz, zx] = stresses.subarray(6 * i, 6 * i + 6);
-    const s = Math.sqrt(((x - y) ** 2 + (y - z) ** 2 + (z - x) ** 2) / 2 + 3 * (xy * xy + yz * yz + zx * zx));
+  equivalent.forEach((s, i) => {
     if (s > stress) [stress, node] = [s, i];
-  }
+  });
   return { stress, node };
 }

@@ -125,6 +125,13 @@ export function withSheet(design: Design, sheet: Omit<KeptSheet, 'id'>): { desig
   return { design: { ...design, sheets: [...(design.sheets ?? []), withoutGaps({ ...sheet, id, name })] }, id };
 }
 
+/** What a strength analysis found, kept with its load sheet. */
+export const withStrength = (
+  design: Design,
+  id: string,
+  found: Required<Pick<KeptSheet, 'stress' | 'stressAt' | 'change' | 'yieldStrength' | 'size' | 'young' | 'poisson' | 'madeOf'>>,
+): Design => ({ ...design, sheets: design.sheets?.map((x) => (x.id === id ? { ...x, ...found } : x)) });
+
 /** A kept load sheet under another name. */
 export const withSheetNamed = (design: Design, id: string, name: string): Design => ({
   ...design,

@@ -4,3 +4,4 @@ export { patchAt, spread, type Patch } from './spread';
 export { supportsOf, type Support } from './supports';
 export type { Equation, Tie } from './ties';
 export * from './model';
+export * from './field';

@@ -125,8 +125,8 @@ export function strengthModel(
   };
 }
 
-/** The greatest way that a point goes by the body's change of shape alone, mm: displacements (three a node) less their mean, and less their mean turn. */
-export function changeOfShape(mesh: SolidMesh, displacements: ArrayLike<number>): number {
+/** How each point goes by the body's change of shape alone, mm, three a node: displacements less their mean, and less their mean turn. */
+export function shapeChange(mesh: SolidMesh, displacements: ArrayLike<number>): Float64Array {
   const count = mesh.points.length / 3;
   const nodes = Uint32Array.from({ length: count }, (_, i) => i);
   const way = (i: number): Vec3 => [displacements[3 * i], displacements[3 * i + 1], displacements[3 * i + 2]];
@@ -142,7 +142,14 @@ export function changeOfShape(mesh: SolidMesh, displacements: ArrayLike<number>)
     inertiaOf(mesh, nodes, g, () => 1),
     turning,
   ) ?? [0, 0, 0];
+  const out = new Float64Array(3 * count);
+  for (const i of nodes) out.set(vsub(vsub(way(i), mean), cross(turn, vsub(pointAt(mesh, i), g))), 3 * i);
+  return out;
+}
+
+/** The greatest of these ways, mm. */
+export function greatestChange(change: Float64Array): number {
   let most = 0;
-  for (const i of nodes) most = Math.max(most, norm(vsub(vsub(way(i), mean), cross(turn, vsub(pointAt(mesh, i), g)))));
+  for (let k = 0; k < change.length; k += 3) most = Math.max(most, Math.hypot(change[k], change[k + 1], change[k + 2]));
   return most;
 }

@@ -1,8 +1,19 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { DEEPEST, migrate } from '@unirota/core/document';
-import { MOST_ELEMENTS, changeOfShape, compile, elementsOf, mendMesh, pointAt, strengthBody, strengthModel } from '@unirota/core';
-import { greatestStress, readAnswer, readMesh, writeDeck, writeGeometry } from '@unirota/core/formats';
+import {
+  MOST_ELEMENTS,
+  compile,
+  elementsOf,
+  greatestChange,
+  mendMesh,
+  pointAt,
+  shapeChange,
+  strengthBody,
+  strengthModel,
+  stressField,
+} from '@unirota/core';
+import { equivalentStresses, greatestStress, readAnswer, readMesh, writeDeck, writeGeometry } from '@unirota/core/formats';
 import { type StrengthRequest, type StrengthResult, strengthRequestSchema } from '@unirota/contract/strength';
 import { type Refused, designProblems, nestedTooDeep, requestProblems } from '../jobs/reading';
 
@@ -73,7 +84,10 @@ export async function deckOf({ folder }: { folder: string }): Promise<Summary | 
   };
 }
 
-/** What the solver found, in short; undefined where it found nothing. */
+/** Numbers as they lie in memory, little-endian, in base 64. */
+const packed = (a: Float32Array | Uint32Array): string => Buffer.from(a.buffer, a.byteOffset, a.byteLength).toString('base64');
+
+/** What the solver found, in short and on the mesh; undefined where it found nothing. */
 export async function answerOf({ folder }: { folder: string }): Promise<StrengthResult['answer']> {
   const [mesh, frd, dat] = await Promise.all([FILES.mesh, FILES.frd, FILES.dat].map((f) => readFile(join(folder, f), 'utf8').catch(() => '')));
   const read = readMesh(mesh);
@@ -82,7 +96,11 @@ export async function answerOf({ folder }: { folder: string }): Promise<Strength
   mendMesh(read);
   const answer = readAnswer(frd, dat, read.points.length / 3);
   if (!answer) return undefined;
-  const { stress, node } = greatestStress(answer);
+  const equivalent = equivalentStresses(answer),
+    change = shapeChange(read, answer.displacements);
+  const { stress, node } = greatestStress(equivalent);
   const [x, y, z] = pointAt(read, node);
-  return { stress, at: [x, y, z], change: changeOfShape(read, answer.displacements), carried: answer.carried };
+  const f = stressField(read, equivalent, change);
+  const field = { points: packed(f.points), stress: packed(f.stress), change: packed(f.change), tets: packed(f.tets) };
+  return { stress, at: [x, y, z], change: greatestChange(change), carried: answer.carried, field };
 }

@@ -1,4 +1,6 @@
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, output, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, output, signal, viewChild } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { animationFrameScheduler, auditTime, fromEvent } from 'rxjs';
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { type Built, type Feature, type Join, type NotBuilt, addPart, arrayAround, featuresOf, joinFeatures, mirrored } from '@unirota/core';
@@ -29,8 +31,21 @@ const PARTS = [
 ] as const;
 const number = (key: string, label: string, unit: string): Field => ({ key, label, kind: 'number', unit, min: -1e6, max: 1e6 });
 
+/** How far from the pointer places are shown, px, and how many at most. */
+const REACH = 70;
+const MOST_DOTS = 10;
+
+/** The places within reach of a point, the nearest first, by their numbers; pixels two by two. */
+export function nearest(at: Float64Array, x: number, y: number, count: number): number[] {
+  const far = (k: number): number => (at[2 * k] - x) ** 2 + (at[2 * k + 1] - y) ** 2;
+  return Array.from({ length: Math.min(count, at.length / 2) }, (_, k) => k)
+    .filter((k) => far(k) < REACH * REACH)
+    .sort((a, b) => far(a) - far(b));
+}
+
 /** A place of the picture where a feature stands: body, and point in its reference frame, mm. */
 export interface Spot {
+  element: string;
   member: string;
   point: Feature['point'];
 }
@@ -115,6 +130,8 @@ export class BuildBar {
   protected readonly chosen = inject(SelectionService);
   protected readonly view = inject(ViewService);
   readonly closed = output();
+  /** Whether a place can be seen, by its number: nothing stands before it but its own element. */
+  readonly sees = input<(k: number) => boolean>(() => true);
   /** The places that are drawn now, for whoever moves the dots with the picture. */
   readonly spots = output<readonly Spot[]>();
   private readonly dots = viewChild.required<ElementRef<HTMLElement>>('dots');
@@ -137,7 +154,13 @@ export class BuildBar {
   });
 
   constructor() {
-    effect(() => this.spots.emit(this.features().map((f) => ({ member: f.member, point: f.point }))));
+    fromEvent<PointerEvent>(document, 'pointermove')
+      .pipe(auditTime(0, animationFrameScheduler), takeUntilDestroyed())
+      .subscribe((e) => {
+        this.pointer = { x: e.clientX, y: e.clientY };
+        this.showNear();
+      });
+    effect(() => this.spots.emit(this.features().map((f) => ({ element: f.element, member: f.member, point: f.point }))));
     effect(() => {
       // What was picked may be gone, or stand elsewhere.
       const f = this.first();
@@ -145,12 +168,37 @@ export class BuildBar {
     });
   }
 
+  /** Where the dots are on the picture, pixels two by two. */
+  private at: Float64Array = new Float64Array(0);
+  private pointer: { x: number; y: number } | undefined;
+  /** Shows the places near the pointer that can be seen, the nearest on top; the others stay for the keyboard, unseen. */
+  private showNear(): void {
+    const { children } = this.dots().nativeElement;
+    const box = this.dots().nativeElement.getBoundingClientRect();
+    const p = this.pointer;
+    const near = p ? nearest(this.at, p.x - box.left, p.y - box.top, children.length) : [];
+    const shown = new Map<number, number>();
+    for (const k of near) {
+      if (shown.size >= MOST_DOTS) break;
+      if (this.sees()(k)) shown.set(k, MOST_DOTS - shown.size);
+    }
+    for (let k = 0; k < children.length; k++) {
+      const dot = children[k] as HTMLElement;
+      const rank = shown.get(k);
+      dot.classList.toggle('near', rank !== undefined);
+      // Behind something: the pointer does not find it either.
+      dot.classList.toggle('behind', rank === undefined && near.includes(k));
+      dot.style.zIndex = rank === undefined ? '' : String(rank);
+    }
+  }
   /** Puts the dots where the picture has their places, pixels two by two. */
   place(at: Float64Array): void {
+    this.at = at;
     const { children } = this.dots().nativeElement;
     for (let k = 0; k < children.length && 2 * k < at.length; k++) {
       (children[k] as HTMLElement).style.transform = `translate(${at[2 * k].toFixed(1)}px, ${at[2 * k + 1].toFixed(1)}px)`;
     }
+    this.showNear();
   }
 
   protected choose(how: How): void {

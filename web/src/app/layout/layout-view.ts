@@ -143,6 +143,7 @@ export class LayoutView implements AfterViewInit {
   protected readonly noPicture = signal(false);
   protected readonly loads = inject(LoadsService);
   private readonly pictures = inject(PictureService);
+  private readonly top = viewChild.required<ElementRef<HTMLElement>>('top');
   private readonly labelHost = viewChild.required<ElementRef<HTMLElement>>('labels');
   protected readonly heavy = inject(Heavy);
   protected readonly modes = MODES;
@@ -158,10 +159,11 @@ export class LayoutView implements AfterViewInit {
   }
   protected showSpots(list: readonly Spot[]): void {
     const of = this.motion.worked().compiled.structure.bodyOf;
-    this.spots.set(list.map((x) => ({ body: of.get(x.member) ?? 0, at: x.point })));
+    this.spots.set(list.map((x) => ({ element: x.element, body: of.get(x.member) ?? 0, at: x.point })));
   }
   private counted = 0;
-  private readonly spots = signal<readonly { body: number; at: Spot['point'] }[]>([]);
+  private readonly spots = signal<readonly { element: Id; body: number; at: Spot['point'] }[]>([]);
+  protected readonly seesSpot = (k: number): boolean => this.scene?.sees(k) ?? true;
   protected readonly dims = signal({ circles: false, distances: false, travel: false });
   protected readonly section = signal<{ axis: 'x' | 'y' | 'z' | undefined; share: number }>({ axis: undefined, share: 0.5 });
   protected readonly placed = signal('');
@@ -305,8 +307,16 @@ export class LayoutView implements AfterViewInit {
     }
     this.scene.onDrawn = (labels) => this.drawLabels(labels);
     this.scene.onTurned = (to) => this.drawTriad(to);
-    const watch = new ResizeObserver(() => this.scene?.size(canvas.clientWidth, canvas.clientHeight));
+    const top = this.top().nativeElement;
+    // What is fitted stands below the buttons, on however many lines they are.
+    const sized = (): void => {
+      if (!this.scene) return;
+      this.scene.covered = top.offsetTop + top.offsetHeight;
+      this.scene.size(canvas.clientWidth, canvas.clientHeight);
+    };
+    const watch = new ResizeObserver(sized);
     watch.observe(canvas);
+    watch.observe(top);
     this.destroy.onDestroy(() => {
       watch.disconnect();
       this.pictures.draw = undefined;
@@ -316,7 +326,7 @@ export class LayoutView implements AfterViewInit {
     const w = this.motion.worked();
     const { scene } = this;
     this.pictures.draw = (into, width, height) => scene.drawInto(into, width, height);
-    this.scene.size(canvas.clientWidth, canvas.clientHeight);
+    sized();
     this.scene.show(w.compiled, w.pose);
     this.scene.look('free');
     // A design that keeps views opens in its first one.

@@ -160,6 +160,7 @@ export class Scene {
     this.cuts.dispose();
     this.controls.dispose();
     this.clear();
+    this.letGo();
     this.renderer.dispose();
   }
 
@@ -234,7 +235,20 @@ export class Scene {
     this.update();
     this.loads.show(compiled);
     this.cuts.note(this.space);
+    this.letGo();
     this.update();
+  }
+
+  /** Shapes that are in the picture. */
+  private held = new Set<BufferGeometry>();
+  /** Gives back what the graphics processor holds of shapes that are no longer in the picture. */
+  private letGo(): void {
+    const now = new Set<BufferGeometry>();
+    this.space.traverse((o) => {
+      if (o instanceof Mesh || o instanceof LineSegments) now.add(o.geometry as BufferGeometry);
+    });
+    for (const g of this.held) if (!now.has(g)) g.dispose();
+    this.held = now;
   }
 
   private compiled?: Compiled;
@@ -277,6 +291,7 @@ export class Scene {
     this.dimensions = what;
     this.length = length;
     this.annotate();
+    this.letGo();
     this.update();
   }
   trouble(teeth: readonly Overlap[], bodies: readonly Interference[]): void {
@@ -497,11 +512,7 @@ export class Scene {
       const { surface, lines } = band(path.points, path.width, first.axis);
       const group = new Group();
       group.matrixAutoUpdate = false;
-      const mesh = new Mesh(
-        surface,
-        new MeshLambertMaterial({ color: 0x6d6458, side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
-      );
-      group.add(mesh, new LineSegments(lines, this.ink));
+      group.add(new Mesh(surface, this.belt), new LineSegments(lines, this.ink));
       const body = compiled.structure.bodyOf.get(first.carrier) ?? 0;
       this.belts.push({ group, body });
       this.space.add(group);
@@ -525,6 +536,13 @@ export class Scene {
       this.space.add(group);
     }
   }
+  private readonly belt = new MeshLambertMaterial({
+    color: 0x6d6458,
+    side: DoubleSide,
+    polygonOffset: true,
+    polygonOffsetFactor: 1,
+    polygonOffsetUnits: 1,
+  });
   private readonly bearing = new MeshLambertMaterial({ color: 0xb9b4a6, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
 
   colours(of: (member: Id, given?: string) => string): void {
@@ -614,6 +632,7 @@ export class Scene {
       this.placeLabels();
       this.placeSpots();
       this.tellAxes();
+      this.canvas.dataset['shapes'] = String(this.renderer.info.memory.geometries);
       this.canvas.dataset['drawn'] = String(Number(this.canvas.dataset['drawn'] ?? 0) + 1);
     });
   }
@@ -666,13 +685,31 @@ export class Scene {
    * Places that something stands over: body and point in its reference frame. Where they are on the picture is told after every
    * drawing, pixels two by two.
    */
-  spots(list: readonly { body: number; at: Vec3 }[], tell?: (at: Float64Array) => void): void {
+  spots(list: readonly { element: Id; body: number; at: Vec3 }[], tell?: (at: Float64Array) => void): void {
     this.spotList = list;
     this.spotPlaces = new Float64Array(2 * list.length);
     this.tellSpots = tell;
     this.request();
   }
-  private spotList: readonly { body: number; at: Vec3 }[] = [];
+  private spotList: readonly { element: Id; body: number; at: Vec3 }[] = [];
+  /** Whether nothing stands before one of these places but its own element. */
+  sees(k: number): boolean {
+    const spot = this.spotList[k];
+    const t = this.pose?.placements;
+    if (!spot || !t) return true;
+    readPlacement(this.scratch, t, spot.body);
+    const at = this.endA.set(spot.at[0], spot.at[1], spot.at[2]).applyMatrix4(this.scratch);
+    this.pointer.set(this.endB.copy(at).project(this.camera).x, this.endB.y);
+    this.caster.setFromCamera(this.pointer, this.camera);
+    const far = at.distanceTo(this.caster.ray.origin);
+    const shown = this.parts.filter((p) => p.group.visible && !this.throughMembers.has(p.member));
+    const [first] = this.caster.intersectObjects(
+      shown.map((p) => p.surface),
+      false,
+    );
+    if (!first || first.distance >= far - 1e-3 * this.camera.far) return true;
+    return shown.find((p) => p.surface === first.object)?.element === spot.element;
+  }
   private spotPlaces = new Float64Array(0);
   private tellSpots?: (at: Float64Array) => void;
   private placeSpots(): void {
@@ -698,34 +735,39 @@ export class Scene {
   size(width: number, height: number): void {
     if (!width || !height) return;
     this.renderer.setSize(width, height, false);
-    this.span(width / height);
+    this.span(width, height, this.covered);
     this.request();
   }
 
   /** Draws what is seen into another picture of any size, at once; the page's own stays as it is. */
   drawInto(into: CanvasRenderingContext2D, width: number, height: number): void {
     this.renderer.setSize(width, height, false);
-    this.span(width / height);
+    this.span(width, height);
     this.update();
     this.draw();
     into.drawImage(this.canvas, 0, 0, width, height);
     const { clientWidth: w, clientHeight: h } = this.canvas;
     if (w && h) {
       this.renderer.setSize(w, h, false);
-      this.span(w / h);
+      this.span(w, h, this.covered);
     }
     this.request();
   }
 
   /** Opens the camera as far as what was fitted needs in a picture of this shape. */
-  private span(aspect: number): void {
-    const half = Math.max(this.reach.h, this.reach.w / aspect) * 1.08;
-    this.camera.top = half;
-    this.camera.bottom = -half;
-    this.camera.left = -half * aspect;
-    this.camera.right = half * aspect;
+  private span(width: number, height: number, covered = 0): void {
+    // mm a pixel, for what is left of the height under the buttons.
+    const free = Math.max(height - covered, height / 2);
+    const scale = 1.08 * Math.max((2 * this.reach.h) / free, (2 * this.reach.w) / width);
+    const down = (scale * (height - free)) / 2;
+    this.camera.top = (scale * height) / 2 + down;
+    this.camera.bottom = (-scale * height) / 2 + down;
+    this.camera.left = (-scale * width) / 2;
+    this.camera.right = (scale * width) / 2;
     this.camera.updateProjectionMatrix();
   }
+  /** Height of what stands over the picture at its top, px: what is fitted stands below it. */
+  covered = 0;
   /** Half the width and height, mm, of what was last fitted as the camera sees it. */
   private readonly reach = { w: 1, h: 1 };
 
@@ -736,12 +778,15 @@ export class Scene {
     this.fit(from);
   }
 
-  private box(): Box3 {
-    const box = new Box3();
+  /** The boxes round the parts that are shown; one in the middle where none is. */
+  private boxes(): Box3[] {
     this.space.updateMatrixWorld(true);
-    for (const p of this.parts) if (p.group.visible) box.expandByObject(p.group);
-    if (box.isEmpty()) box.set(new Vector3(-100, -100, -100), new Vector3(100, 100, 100));
-    return box;
+    const all = this.parts.filter((p) => p.group.visible).map((p) => new Box3().setFromObject(p.group));
+    const some = all.filter((b) => !b.isEmpty());
+    return some.length ? some : [new Box3(new Vector3(-100, -100, -100), new Vector3(100, 100, 100))];
+  }
+  private box(): Box3 {
+    return this.boxes().reduce((all, b) => all.union(b), new Box3());
   }
 
   fit(from?: Vector3): void {
@@ -756,21 +801,26 @@ export class Scene {
     this.camera.far = radius * 8;
     this.camera.lookAt(centre);
     this.camera.updateMatrixWorld(true);
-    // The box's corners as the camera sees them decide the scale.
-    let w = 1,
-      h = 1;
-    const corner = new Vector3();
-    for (let i = 0; i < 8; i++) {
-      corner
-        .set(i & 1 ? box.max.x : box.min.x, i & 2 ? box.max.y : box.min.y, i & 4 ? box.max.z : box.min.z)
-        .applyMatrix4(this.camera.matrixWorldInverse);
-      w = Math.max(w, Math.abs(corner.x));
-      h = Math.max(h, Math.abs(corner.y));
+    // The corners of every part as the camera sees them decide scale and middle.
+    const lo = new Vector3(Infinity, Infinity, 0),
+      hi = new Vector3(-Infinity, -Infinity, 0),
+      corner = new Vector3();
+    for (const one of this.boxes()) {
+      for (let i = 0; i < 8; i++) {
+        corner
+          .set(i & 1 ? one.max.x : one.min.x, i & 2 ? one.max.y : one.min.y, i & 4 ? one.max.z : one.min.z)
+          .applyMatrix4(this.camera.matrixWorldInverse);
+        lo.min(corner);
+        hi.max(corner);
+      }
     }
-    this.reach.w = w;
-    this.reach.h = h;
+    this.reach.w = Math.max(1, (hi.x - lo.x) / 2);
+    this.reach.h = Math.max(1, (hi.y - lo.y) / 2);
+    const shift = corner.set((lo.x + hi.x) / 2, (lo.y + hi.y) / 2, 0).applyQuaternion(this.camera.quaternion);
+    this.camera.position.add(shift);
+    this.controls.target.add(shift);
     this.camera.zoom = 1;
-    this.span(this.canvas.clientWidth / Math.max(1, this.canvas.clientHeight) || 1.6);
+    this.span(this.canvas.clientWidth || 1.6, this.canvas.clientHeight || 1, this.covered);
     this.controls.update();
     this.request();
   }

@@ -5,8 +5,8 @@ import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { type Subscription, map } from 'rxjs';
-import { type LoadSheet, STEEL, loadSheet, strengthBody, suggestedSize } from '@unirota/core';
-import type { Design } from '@unirota/core/document';
+import { type LoadSheet, STEEL, type StressField, loadSheet, strengthBody, suggestedSize, withStrength } from '@unirota/core';
+import { type Field, mechanicsMark } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { STRENGTH_FIELDS, type StrengthNews, type StrengthResult } from '@unirota/contract/strength';
 import { ApiService, ServerTrouble } from '../services/api.service';
@@ -14,6 +14,7 @@ import { giveFile } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
 import { QuantityField, quantityControl } from '../shared/quantity-field';
 import { LoadsService } from '../workbench/loads.service';
+import { StressPicture } from './stress-picture';
 import { DesignService } from '../workbench/design.service';
 import { MotionService } from '../workbench/motion.service';
 
@@ -24,12 +25,13 @@ const STEPS: Record<Extract<StrengthNews, { step: string }>['step'], string> = {
   placing: 'Puts the load sheet on the mesh …',
   solving: 'CalculiX solves it …',
 };
-type Made = StrengthResult & { of: string; design: Design };
+/** What was made, of which state of the design and of which forces. */
+type Made = StrengthResult & { of: string; mark: string; sheet: string; with: { size: number; young: number; poisson: number } };
 
 /** Has the server mesh the member of the load sheet and put the sheet on it: an input deck for strength analysis, and on demand what the open solver finds. */
 @Component({
   selector: 'uni-strength',
-  imports: [MatButton, MatCheckbox, MatProgressBar, QuantityField, ReactiveFormsModule],
+  imports: [StressPicture, MatButton, MatCheckbox, MatProgressBar, QuantityField, ReactiveFormsModule],
   template: `
     <h3>For strength analysis</h3>
     @if (body(); as b) {
@@ -40,6 +42,8 @@ type Made = StrengthResult & { of: string; design: Design };
         <uni-quantity-field inputId="st-young" [field]="fields[1]" [control]="form.controls.young" />
         <label for="st-poisson">Poisson’s ratio</label>
         <uni-quantity-field inputId="st-poisson" [field]="fields[2]" [control]="form.controls.poisson" />
+        <label for="st-yield">Yield strength</label>
+        <uni-quantity-field inputId="st-yield" [field]="yieldField" [value]="yieldStrength()" (committed)="yieldStrength.set(+($event.value ?? 0))" />
         <mat-checkbox [formControl]="form.controls.solve">Solve it as well</mat-checkbox>
         @if (running()) {
           <button matButton="outlined" type="button" (click)="end()">End it</button>
@@ -72,9 +76,20 @@ type Made = StrengthResult & { of: string; design: Design };
             }
           </span>
           <button matButton="outlined" type="button" (click)="save()">Save the deck</button>
+          @if (m.answer && !doc.readOnly()) {
+            <button matButton="outlined" type="button" (click)="keepResult()">Save result with the load sheet</button>
+          }
         </div>
-        @if (m.design !== doc.design()) {
-          <p class="soft">The design has changed since.</p>
+        @if (m.answer; as a) {
+          <p role="status">{{ safetyText(a.stress, yieldStrength()) }}</p>
+        }
+        @if (stale(); as why) {
+          <p class="caution" role="status">▲ {{ why }}</p>
+        }
+        @if (field(); as f) {
+          @defer (on immediate) {
+            <uni-stress-picture [field]="f" [name]="m.of" />
+          }
         }
         @for (t of m.ties; track $index) {
           <p class="soft">
@@ -84,6 +99,15 @@ type Made = StrengthResult & { of: string; design: Design };
         @for (s of far(); track $index) {
           <p class="soft">{{ s.name }} acts {{ units().text(s.away, 'mm', 3) }} off the body: spread over the faces that are nearest.</p>
         }
+      }
+      @if (saved(); as s) {
+        <p role="status">
+          Saved with the sheet “{{ s.name }}”: greatest equivalent stress {{ units().text(s.stress ?? 0, 'MPa', 3) }}, change of shape
+          {{ units().text(s.change ?? 0, 'mm', 3) }}; {{ safetyText(s.stress ?? 0, s.yieldStrength ?? 0) }}
+          @if (s.madeOf !== mark()) {
+            <b class="caution">▲ The design has changed since.</b>
+          }
+        </p>
       }
     } @else {
       <p class="soft">A member that stands still with the frame has no load sheet that adds up: choose one that moves.</p>
@@ -96,6 +120,9 @@ type Made = StrengthResult & { of: string; design: Design };
     }
     mat-progress-bar {
       margin-bottom: 8px;
+    }
+    .caution {
+      color: var(--caution);
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -126,6 +153,57 @@ export class Strength {
   /** Lines whose point is farther from the body than the body is thick. */
   protected readonly far = computed(() => (this.made()?.sets ?? []).filter((s) => s.away > 3 * Math.max(this.asked(), this.body()?.thinnest ?? 0)));
   private readonly asked = signal(0);
+  protected readonly yieldField: Field = { key: 'yield', label: 'Yield strength', kind: 'number', unit: 'MPa', above: 0, max: 1e7 };
+  /** Of the material, as stated by the designer; structural steel S235 to begin with (EN 10025-2, up to 16 mm; from memory). MPa */
+  protected readonly yieldStrength = signal(235);
+  protected safetyText(stress: number, most: number): string {
+    if (!(stress > 0) || !(most > 0)) return '';
+    const safety = most / stress;
+    return `Safety against yielding ${show(safety, 3)} at ${this.units().text(most, 'MPa', 4)}${safety < 1 ? ': it yields' : ''}.`;
+  }
+  /** The stress on the mesh, unpacked. */
+  protected readonly field = computed<StressField | undefined>(() => {
+    const f = this.made()?.answer?.field;
+    if (!f) return undefined;
+    const bytes = (text: string): ArrayBuffer => Uint8Array.from(atob(text), (c) => c.charCodeAt(0)).buffer;
+    return {
+      points: new Float32Array(bytes(f.points)),
+      stress: new Float32Array(bytes(f.stress)),
+      change: new Float32Array(bytes(f.change)),
+      tets: new Uint32Array(bytes(f.tets)),
+    };
+  });
+  protected readonly mark = computed(() => mechanicsMark(this.doc.design()));
+  /** Why what was found is no longer of what is shown. */
+  protected readonly stale = computed(() => {
+    const m = this.made();
+    if (!m) return '';
+    if (m.mark !== this.mark()) return 'The design has changed since.';
+    return m.sheet === this.sheetMark() ? '' : 'The position or the instant has changed since: the forces are others.';
+  });
+  /** The forces of the sheet, as a mark. */
+  private readonly sheetMark = computed(() =>
+    this.sheet()
+      .lines.map((l) => [...l.force, ...l.moment].map((x) => Number(x.toPrecision(6))).join())
+      .join(),
+  );
+  /** The load sheet that is open, where it has a result of this member. */
+  protected readonly saved = computed(() => {
+    const s = this.loads.sheets().find((x) => x.id === this.loads.openSheet());
+    return s?.stress !== undefined && s.member === this.member() ? s : undefined;
+  });
+  protected keepResult(): void {
+    const m = this.made();
+    if (!m?.answer) return;
+    const open = this.loads.sheets().find((x) => x.id === this.loads.openSheet() && x.member === this.member());
+    const trouble = open ? undefined : this.loads.keepSheet(this.member());
+    const id = open?.id ?? this.loads.openSheet();
+    if (trouble || id === undefined) return this.trouble.set(trouble ?? 'The load sheet could not be kept.');
+    const { size, young, poisson } = m.with;
+    const { stress, at, change } = m.answer;
+    const found = { stress, stressAt: at, change, yieldStrength: this.yieldStrength(), size, young, poisson, madeOf: m.mark };
+    this.trouble.set(this.doc.edit('Save the strength result', (d) => withStrength(d, id, found)) ?? '');
+  }
   private job: Subscription | undefined;
 
   constructor() {
@@ -149,6 +227,7 @@ export class Strength {
     const { size, young, poisson, solve } = this.form.getRawValue();
     this.asked.set(Number(size));
     const of = `${this.body()?.name ?? ''} ${this.when()}`;
+    const [mark, sheet] = [this.mark(), this.sheetMark()];
     this.trouble.set('');
     this.made.set(undefined);
     this.running.set('waiting');
@@ -157,7 +236,7 @@ export class Strength {
       next: (news) => {
         if ('step' in news) this.running.set(news.step);
         else if ('problem' in news) this.trouble.set(news.problem);
-        else this.made.set({ ...news.done, of, design });
+        else this.made.set({ ...news.done, of, mark, sheet, with: { size: Number(size), young: Number(young), poisson: Number(poisson) } });
       },
       error: (e: unknown) => {
         this.running.set(undefined);

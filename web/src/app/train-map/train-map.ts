@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import { exactRatio } from '@unirota/core';
@@ -84,6 +84,21 @@ export class TrainMap {
       const wide = width * this.scale() > (this.paper()?.nativeElement.clientWidth ?? Infinity);
       this.room.natural.set(members.length ? Math.max(LEAST_TOOLS, Math.ceil(height * this.scale()) + (wide ? SCROLL_BAR : 1)) : EMPTY_HEIGHT);
     });
+    // At which edges the drawing goes on: told anew when it, its scale or the pane changes.
+    const watch = new ResizeObserver(() => this.lookBeyond());
+    inject(DestroyRef).onDestroy(() => watch.disconnect());
+    effect((done) => {
+      const box = this.paper()?.nativeElement;
+      this.map();
+      this.scale();
+      if (!box) return;
+      watch.observe(box);
+      const after = requestAnimationFrame(() => this.lookBeyond());
+      done(() => {
+        watch.unobserve(box);
+        cancelAnimationFrame(after);
+      });
+    });
     // What is selected elsewhere is brought into sight.
     effect(() => {
       const s = this.chosen.selection();
@@ -93,6 +108,19 @@ export class TrainMap {
         if (at && !at.contains(document.activeElement)) at.scrollIntoView({ block: 'nearest', inline: 'nearest' });
       });
     });
+  }
+
+  protected readonly beyond = signal({ left: false, right: false, up: false, down: false });
+  protected lookBeyond(): void {
+    const box = this.paper()?.nativeElement;
+    if (!box) return;
+    const now = {
+      left: box.scrollLeft > 1,
+      right: box.scrollLeft + box.clientWidth < box.scrollWidth - 1,
+      up: box.scrollTop > 1,
+      down: box.scrollTop + box.clientHeight < box.scrollHeight - 1,
+    };
+    if (Object.entries(now).some(([k, v]) => this.beyond()[k as keyof typeof now] !== v)) this.beyond.set(now);
   }
 
   /** The folded map: members and couplings from the source to what is selected, else to the first wanted output. */
