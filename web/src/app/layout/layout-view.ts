@@ -319,13 +319,14 @@ export class LayoutView implements AfterViewInit {
     watch.observe(top);
     this.destroy.onDestroy(() => {
       watch.disconnect();
-      this.pictures.draw = undefined;
+      this.pictures.draw = this.pictures.drawn = undefined;
       this.scene?.dispose();
     });
     this.motion.moved.pipe(takeUntilDestroyed(this.destroy)).subscribe(() => this.shown() && this.scene?.update());
     const w = this.motion.worked();
     const { scene } = this;
     this.pictures.draw = (into, width, height) => scene.drawInto(into, width, height);
+    this.pictures.drawn = () => scene.drawn();
     sized();
     this.scene.show(w.compiled, w.pose);
     this.scene.look('free');

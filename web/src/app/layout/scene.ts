@@ -616,7 +616,8 @@ export class Scene {
   private readonly scaleTo = new Vector3();
 
   private request(): void {
-    if (this.requested) return;
+    // What is drawn for elsewhere is drawn when it is asked for.
+    if (this.requested || this.lent) return;
     this.requested = true;
     requestAnimationFrame(() => {
       this.requested = false;
@@ -733,19 +734,32 @@ export class Scene {
 
   /** Takes another size: what was in sight stays in sight. A picture that is not on the page (0 × 0) keeps what it had. */
   size(width: number, height: number): void {
-    if (!width || !height) return;
+    if (!width || !height || this.lent) return;
     this.renderer.setSize(width, height, false);
     this.span(width, height, this.covered);
     this.request();
   }
 
-  /** Draws what is seen into another picture of any size, at once; the page's own stays as it is. */
+  /** The size that pictures are drawn in for elsewhere; the page's own waits meanwhile. */
+  private lent: { width: number; height: number } | undefined;
+  /** Draws what is seen into another picture of any size, at once. Taking another size costs far more than a picture, so it is kept until `drawn`. */
   drawInto(into: CanvasRenderingContext2D, width: number, height: number): void {
-    this.renderer.setSize(width, height, false);
-    this.span(width, height);
+    if (this.lent?.width !== width || this.lent.height !== height) {
+      this.lent = { width, height };
+      // Nobody looks at it meanwhile: the browser need not put it on the page with every picture.
+      this.canvas.style.visibility = 'hidden';
+      this.renderer.setSize(width, height, false);
+      this.span(width, height);
+    }
     this.update();
     this.draw();
     into.drawImage(this.canvas, 0, 0, width, height);
+  }
+  /** The pictures for elsewhere are drawn: the page's own has its size again. */
+  drawn(): void {
+    if (!this.lent) return;
+    this.lent = undefined;
+    this.canvas.style.visibility = '';
     const { clientWidth: w, clientHeight: h } = this.canvas;
     if (w && h) {
       this.renderer.setSize(w, h, false);

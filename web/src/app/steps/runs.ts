@@ -22,6 +22,7 @@ import { giveCsv, giveDrawing, givePicture, imageOf } from '../services/take-awa
 import { PASSING, RunService, type ShownRun } from '../workbench/run.service';
 import { UnitsService } from '../services/units.service';
 import { DesignService } from '../workbench/design.service';
+import { LoadsService } from '../workbench/loads.service';
 import { MotionService } from '../workbench/motion.service';
 import { CommandsService } from '../workbench/commands.service';
 import { TextField } from '../shared/text-field';
@@ -102,6 +103,7 @@ export class Runs {
   private readonly charts = viewChildren(Chart);
   private readonly pictures = inject(PictureService);
   private readonly dialog = inject(MatDialog);
+  private readonly loads = inject(LoadsService);
 
   constructor() {
     this.runs.prepare();
@@ -355,8 +357,9 @@ export class Runs {
     const of: FilmOf = {
       name: this.fileName(),
       lasts: this.runs.lasts(),
-      go: (time) => this.runs.go(time),
+      go: (time) => this.standAt(time),
       draw,
+      drawn: () => this.pictures.drawn?.(),
       chart: async () => (first ? { picture: await imageOf(first), from: Chart.ENDS[0], to: Chart.ENDS[1] } : undefined),
     };
     this.part.set(undefined);
@@ -364,6 +367,18 @@ export class Runs {
       .open(FilmDialog, { data: of, width: '440px' })
       .afterClosed()
       .subscribe(() => this.runs.go(before));
+  }
+
+  /**
+   * Has the train stand as the run has it at a time, for a picture. Without arrows of forces nothing else of the page follows: it would cost more than the
+   * pictures.
+   */
+  private standAt(time: number): void {
+    const run = this.runs.shown();
+    if (!run || this.loads.arrows() !== 'none') return this.runs.go(time);
+    const { pose } = this.motion.worked();
+    coordinatesAt(run.result, time, pose.q);
+    pose.replace();
   }
 
   private fileName(): string {

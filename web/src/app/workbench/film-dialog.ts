@@ -14,6 +14,8 @@ export interface FilmOf {
   readonly lasts: number;
   go(time: number): void;
   draw(into: CanvasRenderingContext2D, width: number, height: number): void;
+  /** No more pictures are wanted. */
+  drawn(): void;
   /** A chart as a picture, and where in it, as parts of its width, its times begin and end. */
   chart?(): Promise<{ picture: HTMLImageElement; from: number; to: number } | undefined>;
 }
@@ -156,6 +158,7 @@ export class FilmDialog {
     } catch (e) {
       this.trouble.set(`The film was not made: ${(e as Error).message}`);
     } finally {
+      this.of.drawn();
       this.done.set(undefined);
       this.dialog.disableClose = false;
     }

@@ -30,13 +30,13 @@ export async function makeFilm(wanted: FilmWanted): Promise<Film> {
   const { width, height, rate } = wanted;
   const canvas = document.createElement('canvas');
   [canvas.width, canvas.height] = [width, height];
-  const into = canvas.getContext('2d', { alpha: false })!;
+  const into = canvas.getContext('2d', { alpha: false, willReadFrequently: true })!;
   const pictures = Math.max(1, Math.round(wanted.length * rate) + 1);
   for (const [codec, extension] of FORMATS) {
     if (!(await canEncodeVideo(codec, { width, height, quality: QUALITY_HIGH }).catch(() => false))) continue;
     const target = new BufferTarget();
     const output = new Output({ format: extension === 'mp4' ? new Mp4OutputFormat() : new WebMOutputFormat(), target });
-    const source = new CanvasSource(canvas, { codec, bitrate: QUALITY_HIGH });
+    const source = new CanvasSource(canvas, { codec, bitrate: QUALITY_HIGH, latencyMode: 'realtime' });
     output.addVideoTrack(source, { frameRate: rate });
     await output.start();
     let made = 0;

@@ -5,4 +5,6 @@ import { Injectable } from '@angular/core';
 export class PictureService {
   /** Draws the layout as it is seen into a picture of a size; set by the layout while it is there. */
   draw?: (into: CanvasRenderingContext2D, width: number, height: number) => void;
+  /** Told when no more pictures are wanted: the layout has its own size again. */
+  drawn?: () => void;
 }
