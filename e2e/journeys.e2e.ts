@@ -33,7 +33,7 @@ test.describe('journeys from an empty sheet', () => {
     await dataSheet(page).getByRole('button', { name: 'Wheel', exact: true }).first().click();
     await h.type('Teeth', '63');
     await expect(deck(page)).toContainText('99.73 mm/s');
-    await expect(dataSheet(page)).toContainText('This change brings about');
+    await expect(dataSheet(page)).toContainText('Effects of this change');
     await dataSheet(page).getByRole('button', { name: 'Set the working distance and the phase', exact: true }).first().click();
     await stops(page, 0);
     await expect(deck(page)).toContainText('met');
@@ -67,22 +67,22 @@ test.describe('journeys from an empty sheet', () => {
     await expect(ratio(page, 'Planet carrier bearing')).toContainText('2/9');
     await stops(page, 0);
     await page.keyboard.press('Control+z');
-    await h.click('Put a stage in after Input shaft', MAP);
+    await h.click('Insert stage after Input shaft', MAP);
     await h.click(/^Planetary set/, SHEET);
     await h.choose('Held', 'sun');
-    await h.click('Put it in', SHEET);
+    await h.click('Insert', SHEET);
     await expect(ratio(page, 'Planet carrier bearing')).toContainText('7/9');
     await page.keyboard.press('Control+z');
-    await h.click('Put a stage in after Input shaft', MAP);
+    await h.click('Insert stage after Input shaft', MAP);
     await h.click(/^Planetary set/, SHEET);
     await h.type('Teeth of the sun', '25');
     await expect(dataSheet(page).getByRole('alert').first()).toContainText('divisible by 3');
-    await expect(page.getByRole('button', { name: 'Put it in' })).toBeDisabled();
+    await expect(page.getByRole('button', { name: 'Insert', exact: true })).toBeDisabled();
     await dataSheet(page)
       .getByRole('button', { name: /^Sun \d+, planets/ })
       .first()
       .click();
-    await h.click('Put it in', SHEET);
+    await h.click('Insert', SHEET);
     await stops(page, 0);
   });
 
@@ -221,17 +221,17 @@ test.describe('journeys from an empty sheet', () => {
     await h.step('Duty');
     await h.click(/Hand crank/);
     await h.put('Input shaft', /^Proportional motion/, { 'This much of the driver': '1', 'moves it by': '3.2' });
-    await h.click('Put a stage in after Input shaft', MAP);
+    await h.click('Insert stage after Input shaft', MAP);
     await h.click(/^Proportional motion/, SHEET);
     await h.choose('What is moved', 'slide');
     await h.type('moves it by', '8');
-    await h.click('Put it in', SHEET);
+    await h.click('Insert', SHEET);
     await expect(dataSheet(page)).toContainText('1 turn of Input shaft bearing moves Indicator slide guide by 8 mm');
-    await h.click('Put a stage in after Indicator slide', MAP);
+    await h.click('Insert stage after Indicator slide', MAP);
     await h.click(/^Proportional motion/, SHEET);
     await h.choose('What is moved', 'slide');
     await h.type('moves it by', '1.6');
-    await h.click('Put it in', SHEET);
+    await h.click('Insert', SHEET);
     await expect(dataSheet(page)).toContainText('1 mm of Indicator slide guide moves Indicator slide 2 guide by 1.6 mm');
     await h.step('Train');
     await expect(ratio(page, 'Pointer shaft bearing')).toContainText('16/5');
@@ -257,7 +257,7 @@ test.describe('working in the layout', () => {
     await page.getByRole('button', { name: 'Show all' }).click();
     await choose(page, 'Section across', 'across y');
     await choose(page, 'Section across', 'none');
-    await page.getByRole('button', { name: 'Keep this view' }).click();
+    await page.getByRole('button', { name: 'Save view' }).click();
     await expect(page.getByLabel('Name of the view')).toHaveValue('View 1');
     await page.getByRole('button', { name: 'At this position' }).click();
     await expect(page.getByText('Nothing overlaps at this position.')).toBeVisible();
@@ -325,7 +325,7 @@ test.describe('the ledger and the keyboard', () => {
     const stream = await (await download).createReadStream();
     let text = '';
     for await (const part of stream) text += String(part);
-    expect(text.split('\r\n')[0]).toBe('Member,Speed in what carries it,Unit,Speed in space,Unit,Torque or force,Unit,Power,Unit');
+    expect(text.split('\r\n')[0]).toBe('Member,Relative speed,Unit,Absolute speed,Unit,Torque or force,Unit,Power,Unit');
     expect(text).toMatch(/Pinion shaft,-5(\.0+\d*)?,rev\/min/);
     await member(page, 'Paddle').click();
     await page.keyboard.press('p');
@@ -336,6 +336,6 @@ test.describe('the ledger and the keyboard', () => {
     await page.keyboard.press('Control+z');
     await expect(page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: /^Paddle 2, / })).toHaveCount(0);
     await page.keyboard.press('?');
-    await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Put a stage in');
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Insert stage');
   });
 });

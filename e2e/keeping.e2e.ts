@@ -137,7 +137,7 @@ test.describe('work kept on this machine', () => {
     const download = page.waitForEvent('download');
     await page.getByRole('button', { name: 'Download it as it is' }).click();
     expect((await download).suggestedFilename()).toBe('Before kept.json');
-    await page.getByRole('button', { name: 'Put it away' }).click();
+    await page.getByRole('button', { name: 'Discard draft' }).click();
     await expect(page.getByText('cannot be read')).toHaveCount(0);
     await page.reload();
     await expect(name(page)).toHaveValue('Before');
@@ -152,7 +152,7 @@ test.describe('two versions', () => {
     await rename(page, 'Level board, north');
     const dialog = page.getByRole('dialog', { name: 'Saved elsewhere meanwhile' });
     await expect(dialog).toContainText('can be joined');
-    await dialog.getByRole('button', { name: 'Join both' }).click();
+    await dialog.getByRole('button', { name: 'Merge', exact: true }).click();
     await saved(page);
     expect((await stored(page, site, id)).design).toMatchObject({ name: 'Level board, north', note: 'Seen in spring' });
     await page.getByRole('button', { name: 'Undo: Rename the design' }).click();
@@ -166,7 +166,7 @@ test.describe('two versions', () => {
     await page.request.delete(`${site.url}api/designs/${id}`);
     await rename(page, 'Still worked on');
     await expect(page.getByText('This design was deleted elsewhere')).toBeVisible();
-    await page.getByRole('button', { name: 'Bring it back' }).click();
+    await page.getByRole('button', { name: 'Restore', exact: true }).click();
     await holds(page, site, id, 'Still worked on');
   });
 
@@ -204,11 +204,11 @@ test.describe('two versions', () => {
     await expect(page.getByText('This is revision 1, as it was.')).toBeVisible();
     await rename(page, 'Not possible here');
     await expect(page.getByRole('alert').filter({ hasText: 'earlier revision' })).toBeVisible();
-    await page.getByRole('link', { name: 'To the newest' }).click();
+    await page.getByRole('link', { name: 'Latest', exact: true }).click();
     await expect(name(page)).toHaveValue('Second state');
     await page.getByRole('button', { name: 'History' }).click();
     await dialog.getByRole('option').last().click();
-    await dialog.getByRole('button', { name: 'Bring it back' }).click();
+    await dialog.getByRole('button', { name: 'Restore', exact: true }).click();
     await holds(page, site, id, 'Level board (copy)');
     await page.getByRole('button', { name: 'Undo: Bring back revision 1' }).click();
     await expect(name(page)).toHaveValue('Second state');
@@ -381,7 +381,7 @@ test.describe('a team', () => {
       await page.getByRole('button', { name: 'Close', exact: true }).click();
       const id = await openCopy(page, teamSite, 'Level board');
       await page.getByRole('button', { name: 'Share' }).click();
-      await expect(page.getByRole('heading', { name: 'Who has been at it' })).toBeVisible();
+      await expect(page.getByRole('heading', { name: 'Activity' })).toBeVisible();
       await check('sharing');
       await page.getByRole('button', { name: 'Close', exact: true }).click();
       await page.getByRole('button', { name: 'History' }).click();
@@ -391,7 +391,7 @@ test.describe('a team', () => {
       await page.getByRole('button', { name: 'Close', exact: true }).click();
       await saveElsewhere(page, teamSite, id, { note: 'From elsewhere' });
       await rename(page, 'Mine');
-      await expect(page.getByRole('button', { name: 'Join both' })).toBeEnabled();
+      await expect(page.getByRole('button', { name: 'Merge', exact: true })).toBeEnabled();
       await check('two versions');
       await page.context().close();
     }
@@ -428,7 +428,7 @@ test.describe('the list of designs', () => {
     const put = async (name: string): Promise<void> => {
       await card.getByRole('button', { name: 'Folder' }).click();
       await card.getByRole('combobox', { name: 'Folder of the design' }).fill(name);
-      await card.getByRole('button', { name: 'Put it there' }).click();
+      await card.getByRole('button', { name: 'Move to folder' }).click();
     };
     await put('Intake screen');
     await expect(card).toContainText('in Intake screen');
@@ -444,7 +444,7 @@ test.describe('the list of designs', () => {
     await expect(page.getByRole('link', { name: /^Open / })).toHaveCount(2);
     await card.getByRole('button', { name: 'Folder' }).click();
     await card.getByRole('combobox', { name: 'Folder of the design' }).fill('');
-    await card.getByRole('button', { name: 'Put it there' }).click();
+    await card.getByRole('button', { name: 'Move to folder' }).click();
     await expect(folders.getByRole('option', { name: 'Intake screen 1' })).toBeVisible();
     await expect(page.getByRole('link', { name: /^Open / })).toHaveCount(1);
   });

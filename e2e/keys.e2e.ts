@@ -82,6 +82,6 @@ test.describe('by keyboard', () => {
     await expect(guide).toHaveCount(0);
     await page.getByRole('button', { name: 'Keys', exact: true }).click();
     await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Select an element; again, its member');
-    await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Put a stage in');
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Insert stage');
   });
 });

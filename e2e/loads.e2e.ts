@@ -31,7 +31,7 @@ test.describe('loads', () => {
     const row = /^\s*Torque of/;
     const [greatest, mean, rms] = [await figure(page, over, row, 2), await figure(page, over, row, 3), await figure(page, over, row, 4)];
     await page.getByRole('button', { name: /^Loads/ }).click();
-    const duty = 'What the run asks of its sources';
+    const duty = 'Required input of the run';
     expect((await figure(page, duty, /Greatest(?! power)/, 1)) / greatest).toBeCloseTo(1, 3);
     expect((await figure(page, duty, /Root mean square/, 1)) / rms).toBeCloseTo(1, 3);
     // 30 rev/min: a turn in two seconds.
@@ -210,8 +210,8 @@ test('load sheets are kept under a name: of an instant of a run and of a place u
       .nth(3)
       .textContent())!.trim();
   const inRun = await rack();
-  await page.getByRole('button', { name: 'Keep it', exact: true }).click();
-  const kept = page.getByRole('list', { name: 'Kept load sheets' });
+  await page.getByRole('button', { name: 'Save load sheet', exact: true }).click();
+  const kept = page.getByRole('list', { name: 'Saved load sheets' });
   await expect(kept.getByText(/Pinion shaft, [\d.]+ s into For the loads of Pinion shaft/)).toBeVisible();
   const name = page.getByRole('textbox', { name: 'Name of the sheet', exact: true });
   await name.fill('Raising');
@@ -219,7 +219,7 @@ test('load sheets are kept under a name: of an instant of a run and of a place u
   await position(page).focus();
   await page.keyboard.press('Home');
   await expect(page.getByText('Forces at this pose, in steady motion.')).toBeVisible();
-  await page.getByRole('button', { name: 'Keep it', exact: true }).click();
+  await page.getByRole('button', { name: 'Save load sheet', exact: true }).click();
   const still = await rack();
   expect(still).not.toBe(inRun);
   await position(page).focus();

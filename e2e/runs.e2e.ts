@@ -10,7 +10,7 @@ test.describe('runs in time', () => {
     await openAndRun(page, site, 'Weed rake');
     await expect(page.getByText('Run, 241 instants over 24 s: one thing happens.')).toBeVisible();
     // 720 rev/min · 99/250 · 2/50 · 17/25 · 126π mm / 60 = 51.16 mm/s: the 400 mm to the stop take 7.818 s.
-    const happened = page.getByRole('list', { name: 'What happened' });
+    const happened = page.getByRole('list', { name: 'Events' });
     await expect(happened).toContainText('7.818 s');
     await expect(happened).toContainText('the upper stop of “Rake guide” holds');
     await happened.getByRole('button', { name: '7.818 s' }).click();
@@ -71,7 +71,7 @@ test.describe('runs in time', () => {
     await duration.fill('50');
     await duration.press('Enter');
     await page.getByRole('button', { name: 'Run', exact: true }).click();
-    await page.getByRole('button', { name: 'End here' }).click();
+    await page.getByRole('button', { name: 'Stop run', exact: true }).click();
     const said = page.getByText(/^Run, \d+ instants over /);
     await expect(page.getByText('The design has changed since this run.')).toBeHidden();
     const got = Number(/^Run, (\d+)/.exec((await said.textContent())!.trim())![1]);
@@ -84,15 +84,15 @@ test.describe('runs in time', () => {
     await position(page).focus();
     for (let k = 0; k < 4; k++) await page.keyboard.press('Shift+ArrowUp');
     await page.getByRole('button', { name: /^Motion/ }).click();
-    await page.getByRole('button', { name: 'Let it go' }).click();
-    const happened = page.getByRole('list', { name: 'What happened' });
+    await page.getByRole('button', { name: 'Free run' }).click();
+    const happened = page.getByRole('list', { name: 'Events' });
     await expect(happened).toContainText('“Ratchet and pawl” grips');
     await position(page).focus();
     await page.keyboard.press('Shift+ArrowDown');
     await page.getByRole('button', { name: /^Layout/ }).click();
     await page.getByRole('button', { name: 'Lift it' }).click();
     await page.getByRole('button', { name: /^Motion/ }).click();
-    await page.getByRole('button', { name: 'Let it go' }).click();
+    await page.getByRole('button', { name: 'Free run' }).click();
     await expect(happened).toContainText('the lower stop of “Paddle guide” holds');
     await expect(page.getByText(/moved, .* by [\d.]+ .*: nothing leads or holds them there/)).toBeVisible();
   });
@@ -102,8 +102,8 @@ test.describe('kept runs', () => {
   test('a run is kept under a name, comes back from this browser after a reload, is laid over another, and deleted', async ({ page, site }) => {
     await openAndRun(page, site, 'Weed rake');
     await expect(page.getByText(/^Run, 241 instants/)).toBeVisible();
-    await page.getByRole('button', { name: 'Keep this run' }).click();
-    const kept = page.getByRole('list', { name: 'Kept runs' });
+    await page.getByRole('button', { name: 'Save run', exact: true }).click();
+    const kept = page.getByRole('list', { name: 'Saved runs' });
     // The design has one of its own already.
     const own = kept.getByRole('listitem').nth(1);
     await expect(own).toContainText(/(?<!not )computed/);
@@ -121,19 +121,19 @@ test.describe('kept runs', () => {
     await expect(page.getByText(/^Run, 241 instants over 24 s: one thing happens/)).toBeVisible();
 
     // Another, from stop to stop, and the kept one over it: the same quantity, two rows of figures.
-    await kept.getByRole('button', { name: 'A run of now' }).click();
+    await kept.getByRole('button', { name: 'Unsaved run' }).click();
     await choose(page, 'Until', 'the other stop');
     await page.getByRole('button', { name: 'Run', exact: true }).click();
     // 1200 mm at 51.16 mm/s.
     await expect(page.getByText(/^Run, 241 instants over 23\.45 s/)).toBeVisible();
-    await page.getByRole('checkbox', { name: 'Lay Own rise over' }).check();
+    await page.getByRole('checkbox', { name: 'Overlay Own rise' }).check();
     const torque = page.getByRole('table', { name: 'Figures: Torque of Rake motor' });
     await expect(torque.getByRole('row')).toHaveCount(3);
     await expect(torque).toContainText('Torque of Rake motor · Own rise');
 
     // A change of the design marks it, and undoing that takes the mark away.
     await page.getByRole('button', { name: /^Duty/ }).click();
-    await page.getByRole('complementary', { name: 'Data sheet' }).getByRole('checkbox', { name: 'Weight counts' }).uncheck();
+    await page.getByRole('complementary', { name: 'Data sheet' }).getByRole('checkbox', { name: 'Include weight' }).uncheck();
     await page.getByRole('button', { name: /^Motion/ }).click();
     await expect(own).toContainText('changed since');
     await page.keyboard.press('Control+z');
@@ -151,9 +151,9 @@ test.describe('kept runs', () => {
     await page.getByRole('button', { name: '7.818 s' }).click();
     await member(page, 'Rake carriage').click();
     await expect(dataSheet(page)).toContainText(/Position\s*400\s*mm/);
-    const kept = page.getByRole('list', { name: 'Kept runs' }).getByRole('listitem').first();
+    const kept = page.getByRole('list', { name: 'Saved runs' }).getByRole('listitem').first();
     await expect(kept).toContainText('not computed');
-    await page.getByRole('checkbox', { name: 'Lay Up to the stop, tripped by the cam over' }).check();
+    await page.getByRole('checkbox', { name: 'Overlay Up to the stop, tripped by the cam' }).check();
     await expect(kept).toContainText(/(?<!not )computed/);
     await expect(dataSheet(page)).toContainText(/Position\s*400\s*mm/);
 
@@ -164,7 +164,7 @@ test.describe('kept runs', () => {
     await instants.fill('20000');
     await instants.press('Enter');
     await page.getByRole('button', { name: 'Compute', exact: true }).click();
-    await page.getByRole('button', { name: 'End here' }).click();
+    await page.getByRole('button', { name: 'Stop run', exact: true }).click();
     await expect(page.getByText(/^Run, \d+ instants over /)).toBeVisible();
     await expect(page.getByText('Saved', { exact: true })).toBeVisible();
     await page.reload();
@@ -253,7 +253,7 @@ test.describe('motion over time', () => {
     await page.getByRole('button', { name: 'Lead the source by it' }).click();
     await expect(page.getByRole('slider', { name: 'Point 4' })).toHaveAttribute('aria-valuetext', '4 s, 10 mm');
     await file.setInputFiles({ name: 'gauge.csv', mimeType: 'text/csv', buffer: Buffer.from(log) });
-    await page.getByRole('button', { name: 'Lay it over the runs' }).click();
+    await page.getByRole('button', { name: 'Overlay on the runs' }).click();
 
     await page.getByRole('button', { name: /^Motion/ }).click();
     await page.getByRole('button', { name: 'Run', exact: true }).click();
@@ -339,7 +339,7 @@ test('a run is played on the stand-in drive, and comes back as a run of its own;
   // One turn of an encoder of 4096 counts, less the last thousandth of a second.
   const counts = Number(/ends at (\d+) counts/.exec((await said.textContent())!)![1]);
   expect(Math.abs(counts - 4096)).toBeLessThan(8);
-  const kept = page.getByRole('list', { name: 'Kept runs' });
+  const kept = page.getByRole('list', { name: 'Saved runs' });
   await expect(kept.getByRole('listitem').filter({ hasText: 'On the stand-in drive' })).toContainText(/as recorded.*computed/);
   // What the drive gives is what the run asked for.
   const rows = page.getByRole('table', { name: /^Figures: (Torque of|N·m)/ }).getByRole('row');

@@ -183,11 +183,11 @@ export class Hands {
   }
   /** Puts a stage in behind a member. */
   async put(after: string, kind: RegExp, values: Record<string, string> = {}): Promise<void> {
-    await this.click(`Put a stage in after ${after}`, MAP);
+    await this.click(`Insert stage after ${after}`, MAP);
     await this.click(kind, SHEET);
     for (const [label, value] of Object.entries(values)) await this.type(label, value);
-    await this.click('Put it in', SHEET);
-    await expect(this.page.getByRole('button', { name: 'Put it in' })).toBeHidden();
+    await this.click('Insert', SHEET);
+    await expect(this.page.getByRole('button', { name: 'Insert', exact: true })).toBeHidden();
   }
 }
 

@@ -47,7 +47,7 @@ test.describe('a wanted speed', () => {
     await dataSheet(page).getByRole('radio', { name: 'least inertia' }).click();
     await expect(dataSheet(page).getByRole('list', { name: 'Proposed stages' })).toContainText(': 1');
     await dataSheet(page).getByRole('radio', { name: 'evenly' }).click();
-    await h.click('Put it in', SHEET);
+    await h.click('Insert', SHEET);
     await expect(deck(page)).toContainText('met');
     await expect(page.getByText(/Wanted output moved along: Speed/)).toBeVisible();
     // Another value is missed again; the motor's speed that meets it is one press away.
@@ -68,7 +68,7 @@ test('a planetary stage follows from sun and ring, and refuses a ring that leave
   const h = new Hands(page);
   await h.step('Duty');
   await h.click(/^(add )?Motor$/);
-  await h.click('Put a stage in after Input shaft', MAP);
+  await h.click('Insert stage after Input shaft', MAP);
   await h.click(/^Planetary set/, SHEET);
   await h.type('Teeth of the sun', '20');
   await h.type('Teeth of the ring', '100');
@@ -80,7 +80,7 @@ test('a planetary stage follows from sun and ring, and refuses a ring that leave
     .getByRole('button', { name: /^Sun \d+, planets/ })
     .first()
     .click();
-  await h.click('Put it in', SHEET);
+  await h.click('Insert', SHEET);
   await expect(page.getByRole('button', { name: /Findings: 0 stops/ })).toBeVisible();
 });
 
@@ -90,7 +90,7 @@ test('an inch design begins in inches: diametral pitch, usual sizes, bounds, and
   await page.getByRole('button', { name: 'Inch', exact: true }).click();
   await h.step('Duty');
   await h.click(/^(add )?Motor$/);
-  await h.click('Put a stage in after Input shaft', MAP);
+  await h.click('Insert stage after Input shaft', MAP);
   await h.click(/^Spur pair/, SHEET);
   await expect(page.getByLabel('Diametral pitch', { exact: true })).toHaveValue('12');
   await expect(page.getByLabel('Face width', { exact: true })).toHaveValue('0.75');
@@ -101,7 +101,7 @@ test('an inch design begins in inches: diametral pitch, usual sizes, bounds, and
   await expect(page.getByLabel('Diametral pitch', { exact: true })).toHaveValue('2 mm');
   await h.type('Diametral pitch', '10');
   await shot(page, 'inch');
-  await h.click('Put it in', SHEET);
+  await h.click('Insert', SHEET);
   await dataSheet(page).getByRole('button', { name: 'Wheel', exact: true }).first().click();
   await expect(page.getByLabel('Diametral pitch', { exact: true })).toHaveValue('10');
   await expect(page.getByLabel('Face width', { exact: true })).toHaveValue('7/8 in');

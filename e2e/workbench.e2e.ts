@@ -173,7 +173,7 @@ test.describe('the thin slice', () => {
     const dialog = page.getByRole('dialog', { name: 'Saved elsewhere meanwhile' });
     await expect(dialog).toContainText('Your version is kept as revision 3, beside it.');
     await expect(dialog).toContainText('They cannot be joined');
-    await dialog.getByRole('button', { name: 'Go on with mine' }).click();
+    await dialog.getByRole('button', { name: 'Keep mine' }).click();
     await expect(page.getByText('Saved', { exact: true })).toBeVisible();
     const names = (await (await page.request.get(`${site.url}api/designs/${id}/revisions`)).json()) as { name: string }[];
     expect(names.slice(0, 3).map((n) => n.name)).toEqual(['From here', 'From here', 'From elsewhere']);
@@ -369,13 +369,13 @@ test.describe('accessibility', () => {
       await page.keyboard.press('3');
       await page.getByRole('button', { name: 'Tools' }).click();
       await page.getByLabel('Centre distances').check();
-      await page.getByRole('button', { name: 'Put a stage in after Pinion shaft' }).press('Enter');
+      await page.getByRole('button', { name: 'Insert stage after Pinion shaft' }).press('Enter');
       await check();
       await dataSheet(page)
         .getByRole('button', { name: /^Cam and follower/ })
         .click();
       await check();
-      await page.getByRole('button', { name: 'Put it in' }).click();
+      await page.getByRole('button', { name: 'Insert', exact: true }).click();
       await dataSheet(page).getByRole('button', { name: 'Cam', exact: true }).click();
       await expect(page.getByRole('table', { name: 'Motion, segment by segment' })).toBeVisible();
       await check();
@@ -383,7 +383,7 @@ test.describe('accessibility', () => {
       await dataSheet(page).getByRole('button', { name: 'Spur wheel', exact: true }).click();
       await page.getByLabel('Teeth', { exact: true }).fill('90');
       await page.getByLabel('Teeth', { exact: true }).press('Enter');
-      await expect(dataSheet(page)).toContainText('This change brings about');
+      await expect(dataSheet(page)).toContainText('Effects of this change');
       await check();
     });
   }
@@ -408,7 +408,7 @@ test.describe('accessibility', () => {
     const kind = dataSheet(page).getByRole('button', { name: /^Chain/ });
     await kind.focus();
     await page.keyboard.press('Enter');
-    await page.getByRole('button', { name: 'Put it in' }).focus();
+    await page.getByRole('button', { name: 'Insert', exact: true }).focus();
     await page.keyboard.press('Enter');
     await expect(page.getByRole('group', { name: 'Train map' }).getByRole('button', { name: /^Chain/ })).toBeVisible();
     await page

@@ -77,9 +77,9 @@ const SHOWN = 12;
     </mat-dialog-content>
     <mat-dialog-actions>
       <button matButton type="button" (click)="download()">Download mine</button>
-      <button matButton="outlined" type="button" [disabled]="!ready()" (click)="choose('theirs')">Go on with the other</button>
-      <button matButton="outlined" type="button" [disabled]="!ready()" (click)="choose('mine')">Go on with mine</button>
-      <button matButton="filled" type="button" [disabled]="!ready() || !joinable()" (click)="choose('both')">Join both</button>
+      <button matButton="outlined" type="button" [disabled]="!ready()" (click)="choose('theirs')">Use theirs</button>
+      <button matButton="outlined" type="button" [disabled]="!ready()" (click)="choose('mine')">Keep mine</button>
+      <button matButton="filled" type="button" [disabled]="!ready() || !joinable()" (click)="choose('both')">Merge</button>
     </mat-dialog-actions>
   `,
   styles: `

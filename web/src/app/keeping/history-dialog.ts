@@ -119,7 +119,7 @@ export interface HistoryData {
       <button matButton type="button" [disabled]="!design()" (click)="download()">Download it</button>
       <button matButton="outlined" type="button" [disabled]="!design()" (click)="look()">Look at it</button>
       @if (!data.readOnly) {
-        <button matButton="filled" type="button" [disabled]="!design() || !said().length" (click)="restore()">Bring it back</button>
+        <button matButton="filled" type="button" [disabled]="!design() || !said().length" (click)="restore()">Restore</button>
       }
       <button matButton type="button" matDialogClose>Close</button>
     </mat-dialog-actions>

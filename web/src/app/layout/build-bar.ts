@@ -83,7 +83,7 @@ export interface Spot {
         <button matButton type="button" (click)="closed.emit()">Close</button>
       </div>
       <div class="line">
-        <span class="soft">Put together</span>
+        <span class="soft">Connect</span>
         <mat-button-toggle-group
           aria-label="How two places are put together"
           hideSingleSelectionIndicator

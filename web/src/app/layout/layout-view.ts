@@ -83,7 +83,7 @@ const MODES: readonly { mode: DragMode; label: string; hint: string }[] = [
   { mode: 'train', label: 'Turn with train', hint: 'Drag a member: all that is coupled follows, until a stop.' },
   { mode: 'alone', label: 'Turn alone', hint: 'Drag a member to look at its joint: it goes back when let go.' },
   { mode: 'along', label: 'Place along axis', hint: 'Drag a member along its driving axis; it snaps into line.' },
-  { mode: 'round', label: 'Place round', hint: 'Drag a member round its driving axis; it snaps to 15°, and its teeth stand in spaces.' },
+  { mode: 'round', label: 'Place round', hint: 'Drag a member round its driving axis; it snaps to 15°, and its teeth mesh.' },
   { mode: 'across', label: 'Place across', hint: 'Drag a member to or from its driving axis; it snaps to the working distance.' },
 ];
 
@@ -443,7 +443,7 @@ export class LayoutView implements AfterViewInit {
     const list = this.keptViews();
     let n = list.length + 1;
     while (list.some((x) => x.id === `view${n}`)) n++;
-    this.doc.edit('Keep this view', (d) => ({ ...d, views: [...(d.views ?? []), { id: `view${n}`, name: `View ${n}`, ...v }] }));
+    this.doc.edit('Save view', (d) => ({ ...d, views: [...(d.views ?? []), { id: `view${n}`, name: `View ${n}`, ...v }] }));
   }
   protected goView(v: SavedView): void {
     this.scene?.goTo(v);
@@ -513,7 +513,7 @@ export class LayoutView implements AfterViewInit {
       [
         ...r.steps.map((s) => `${name(s.element)} turned by ${s.unit === 'deg' ? `${show(s.add, 6)}°` : this.units().text(s.add, 'mm', 6)}`),
         ...r.findings.map((f) => this.units().sentence(f.message)),
-      ].join('; ') || 'All teeth stand in spaces already.';
+      ].join('; ') || 'All teeth mesh already.';
     // After the edit has cleared what was said of the state before.
     setTimeout(() => this.overlapSaid.set(said));
   }

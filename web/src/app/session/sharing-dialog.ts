@@ -56,7 +56,7 @@ const LINK_DAYS = 14;
               <mat-button-toggle value="look">may look</mat-button-toggle>
               <mat-button-toggle value="edit">may edit</mat-button-toggle>
             </mat-button-toggle-group>
-            <button matButton type="button" (click)="take(x.person)">Take away</button>
+            <button matButton type="button" (click)="take(x.person)">Remove access</button>
           </div>
         }
         <div class="row">
@@ -92,8 +92,8 @@ const LINK_DAYS = 14;
           <button matButton="outlined" type="button" (click)="makeLink('look')">Make a link to look</button>
           <button matButton="outlined" type="button" (click)="makeLink('edit')">Make a link to edit</button>
         </div>
-        <h3>Who has been at it</h3>
-        <ul class="audit" tabindex="0" aria-label="Who has been at it">
+        <h3>Activity</h3>
+        <ul class="audit" tabindex="0" aria-label="Activity">
           @for (a of audit(); track $index) {
             <li>
               <span class="soft">{{ a.last | date: 'd MMM y, HH:mm' }}</span> {{ a.person }} {{ a.action

@@ -338,9 +338,9 @@ export class DataSheet {
           );
         } else if (l) {
           out.push(
-            { key: 'n', label: 'Speed in what carries it', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },
+            { key: 'n', label: 'Relative speed', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },
             ...(Math.abs(l.space - l.speed) > 1e-9 * Math.abs(l.speed)
-              ? [{ key: 'ns', label: 'Speed in space', value: l.space, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' }]
+              ? [{ key: 'ns', label: 'Absolute speed', value: l.space, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' }]
               : []),
             {
               key: 't',
@@ -371,7 +371,7 @@ export class DataSheet {
       return r.value === undefined
         ? []
         : [
-            { key: 'v', label: 'Reached', value: r.value, unit: r.unit },
+            { key: 'v', label: 'Actual', value: r.value, unit: r.unit },
             { key: 'o', label: 'Off by', value: r.off ?? 0, unit: r.unit },
           ];
     }

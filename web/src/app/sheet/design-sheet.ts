@@ -35,12 +35,12 @@ const LABELS: Record<keyof ChosenUnits, string> = {
         id="d-note"
         rows="4"
         maxlength="20000"
-        placeholder="What it is for, and what was decided"
+        placeholder="Description and decisions"
         [value]="doc.design().note ?? ''"
         (change)="note($any($event.target).value)"
       ></textarea>
     </mat-form-field>
-    <mat-checkbox [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Weight counts</mat-checkbox>
+    <mat-checkbox [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Include weight</mat-checkbox>
     <p class="soft">{{ sum() }}</p>
     <h3>Units</h3>
     <div class="presets">

@@ -45,7 +45,7 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
     }
     <div class="buttons">
       <button matButton="outlined" type="button" (click)="save()">Save as CSV</button>
-      <button matButton="outlined" type="button" (click)="file.click()">Take from a file …</button>
+      <button matButton="outlined" type="button" (click)="file.click()">Import …</button>
       <input #file type="file" hidden accept=".csv,.txt,text/csv,text/plain" aria-label="Log or table of motion" (change)="take(file)" />
     </div>
     @if (trouble(); as t) {
@@ -72,7 +72,7 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
         <div class="buttons">
           <button matButton="filled" type="button" [disabled]="!c.time" (click)="lead()">Lead the source by it</button>
           @if (!isSpeed()) {
-            <button matButton="outlined" type="button" [disabled]="!c.time" (click)="layOver()">Lay it over the runs</button>
+            <button matButton="outlined" type="button" [disabled]="!c.time" (click)="layOver()">Overlay on the runs</button>
           }
           <button matButton type="button" (click)="log.set(undefined)">Leave it</button>
         </div>

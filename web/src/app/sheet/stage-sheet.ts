@@ -68,9 +68,9 @@ export class StageSheet {
     const at = this.chosen.inserting(),
       s = this.other();
     const d = this.doc.design();
-    if (!at || !s) return 'Put a stage in, at';
+    if (!at || !s) return 'Insert stage at';
     const name = d.groups?.find((g) => g.id === s.group)?.name ?? d.couplings.find((c) => c.id === s.coupling)?.name ?? '';
-    return at.before ? `Put a stage in before “${name}”, at` : `In the place of “${name}”, at`;
+    return at.before ? `Insert before “${name}”, at` : `Replace “${name}”, at`;
   });
   protected readonly kinds = computed(() => {
     const from = this.from();
@@ -236,8 +236,8 @@ export class StageSheet {
     this.stage.set(k);
     const present = this.present();
     const left = this.needed().find((n) => n.kind === k.ratio);
-    // In the place of another: what that one does, with what is missing.
-    const asked = present === undefined ? left?.ratio : present * (k.ratio === 'turns' ? (left?.ratio ?? 1) : 1);
+    // In the place of another: what that one does.
+    const asked = present ?? left?.ratio;
     const reached = asked === undefined ? undefined : reachRatio(k, asked, this.initial(k));
     if (asked === undefined || !reached) return;
     if (present === undefined && reached.why) {

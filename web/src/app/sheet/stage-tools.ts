@@ -13,18 +13,18 @@ import { MotionService } from '../workbench/motion.service';
   imports: [MatButton, Choice],
   template: `
     @if (stage(); as s) {
-      <h3>The whole stage</h3>
+      <h3>Stage</h3>
       <p class="soft">From {{ name(s.from) }} to {{ s.output === s.from ? 'the frame' : name(s.output) }}</p>
       <div class="buttons">
-        <button matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, before: s.coupling })">Put one in before it</button>
+        <button matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, before: s.coupling })">Insert before</button>
         @if (s.output !== s.from) {
-          <button matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, instead: s.coupling })">Replace it …</button>
+          <button matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, instead: s.coupling })">Replace …</button>
         }
-        <button matButton="outlined" type="button" (click)="remove(s.coupling)">Delete it whole</button>
+        <button matButton="outlined" type="button" (click)="remove(s.coupling)">Delete stage</button>
       </div>
       <div class="buttons">
-        <uni-choice label="Move it behind" placeholder="Move it behind …" [options]="moves()" (picked)="move(s.coupling, $event)" />
-        <uni-choice label="Copy it behind" placeholder="Copy it behind …" [options]="shafts()" (picked)="copy(s.coupling, $event)" />
+        <uni-choice label="Move behind" placeholder="Move behind …" [options]="moves()" (picked)="move(s.coupling, $event)" />
+        <uni-choice label="Copy behind" placeholder="Copy behind …" [options]="shafts()" (picked)="copy(s.coupling, $event)" />
       </div>
     }
   `,

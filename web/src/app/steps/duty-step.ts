@@ -57,7 +57,7 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
         @for (k of loadKinds; track k.type) {
           <button matButton="outlined" type="button" (click)="addLoad(k.type)"><uni-icon name="add" /> {{ k.label }}</button>
         }
-        <mat-checkbox [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Weight counts</mat-checkbox>
+        <mat-checkbox [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Include weight</mat-checkbox>
       </div>
     </section>
     <section>
@@ -97,7 +97,7 @@ export class DutyStep {
   protected readonly joints = computed(() => this.doc.design().joints);
   protected readonly sourceColumns = columns(['Source', 'Kind', 'Drives'], ['Nominal speed', 'Needs', 'Power']);
   protected readonly loadColumns = columns(['Load', 'Kind', 'Acts on'], ['Size'], ['Effect']);
-  protected readonly wantedColumns = columns(['Wanted', 'What', 'Of'], ['Target', 'Tolerance', 'Reached'], ['Result']);
+  protected readonly wantedColumns = columns(['Wanted', 'What', 'Of'], ['Target', 'Tolerance', 'Actual'], ['Result']);
   protected readonly nothingDrives = computed(() =>
     this.joints().length
       ? 'Nothing drives this design yet. Choose what drives.'

@@ -33,7 +33,7 @@ const KINDS: Record<string, string> = {
   template: `
     <h2>Load sheet of a member</h2>
     @if (kept().length) {
-      <ul class="kept" aria-label="Kept load sheets">
+      <ul class="kept" aria-label="Saved load sheets">
         @for (k of kept(); track k.id) {
           <li [class.selected]="loads.openSheet() === k.id">
             <button matButton class="plain" type="button" (click)="go(k)">{{ k.name }}</button>
@@ -56,7 +56,7 @@ const KINDS: Record<string, string> = {
         <uni-choice label="Member of the load sheet" [options]="members()" [value]="member()" (picked)="chosen.select('member', $event)" />
         <uni-choice label="Frame of the load sheet" [options]="frames" [value]="own() ? 'own' : 'world'" (picked)="own.set($event === 'own')" />
         <button matButton="outlined" type="button" (click)="alone()">{{ isAlone() ? 'Show all again' : 'Show it alone with its arrows' }}</button>
-        <button matButton="outlined" type="button" [disabled]="!!doc.readOnly()" (click)="keep()">Keep it</button>
+        <button matButton="outlined" type="button" [disabled]="!!doc.readOnly()" (click)="keep()">Save load sheet</button>
         <button matButton="outlined" type="button" (click)="csv()">Save as CSV</button>
         <button matButton="outlined" type="button" (click)="json()">Save as JSON</button>
       </div>

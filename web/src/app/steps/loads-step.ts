@@ -43,7 +43,7 @@ export class LoadsStep {
   protected readonly frames = [
     { value: 'world', label: 'in world directions' },
     { value: 'member', label: 'in the frame of the carried member' },
-    { value: 'carrier', label: 'in the frame of what carries it' },
+    { value: 'carrier', label: 'in the frame of its carrier' },
   ];
   protected readonly name = computed(() => this.doc.design().name);
   protected readonly scaleText = computed(() => {

@@ -10,7 +10,7 @@ import { MotionService } from '../workbench/motion.service';
   imports: [Runs, WayCharts],
   template: `
     <section><uni-runs /></section>
-    <h2>Over the way of the source</h2>
+    <h2>Over input travel</h2>
     @if (curves(); as list) {
       <p class="soft">From stop to stop of the source at its nominal speed. Click or drag in a chart to turn the train there.</p>
       <uni-way-charts [charts]="list" />

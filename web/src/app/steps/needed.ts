@@ -17,11 +17,11 @@ import { type WayChart, WayCharts } from './way-charts';
   selector: 'uni-needed',
   imports: [Chart, DataTable, MatButton, MatButtonToggle, MatButtonToggleGroup, WayCharts],
   template: `
-    <h2>Needed of the sources</h2>
+    <h2>Required input</h2>
     @if (runs.shown()) {
       <mat-button-toggle-group [value]="over()" (change)="chosen.set($event.value)" hideSingleSelectionIndicator aria-label="Needed over">
-        <mat-button-toggle value="way">over the way</mat-button-toggle>
-        <mat-button-toggle value="time">over the run</mat-button-toggle>
+        <mat-button-toggle value="way">over input travel</mat-button-toggle>
+        <mat-button-toggle value="time">over time</mat-button-toggle>
       </mat-button-toggle-group>
     }
     @if (over() === 'time') {
@@ -38,13 +38,7 @@ import { type WayChart, WayCharts } from './way-charts';
           />
         }
       </div>
-      <uni-data-table
-        label="What the run asks of its sources"
-        [columns]="dutyColumns()"
-        [rows]="duties()"
-        none="Nothing leads this run."
-        [file]="file()"
-      />
+      <uni-data-table label="Required input of the run" [columns]="dutyColumns()" [rows]="duties()" none="Nothing leads this run." [file]="file()" />
     } @else if (swept(); as s) {
       <uni-way-charts [charts]="ways()" />
       <p>

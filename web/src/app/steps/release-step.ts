@@ -58,7 +58,7 @@ import { Findings } from './findings';
       />
     </section>
     <section>
-      <h2>Take away</h2>
+      <h2>Export</h2>
       <button matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
     </section>
   `,

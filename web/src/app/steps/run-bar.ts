@@ -30,7 +30,7 @@ const MARKS = 500;
       <button matButton="outlined" type="button" [attr.aria-pressed]="playing()" [disabled]="runs.stale()" (click)="play()">
         {{ playing() ? 'Stop' : 'Replay' }}
       </button>
-      <uni-choice label="Pace" [options]="rates" [value]="rate()" (picked)="rate.set(+$event)" />
+      <uni-choice label="Speed" [options]="rates" [value]="rate()" (picked)="rate.set(+$event)" />
       <mat-checkbox [checked]="loop()" (change)="loop.set($event.checked)">loop</mat-checkbox>
       @if (runs.at() !== undefined) {
         <button matButton type="button" (click)="leave()">Back to the hand</button>

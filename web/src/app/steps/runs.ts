@@ -32,7 +32,7 @@ const FRAMES: Field = { key: 'frames', label: 'Instants', kind: 'whole', min: 2,
 const FROM: Field = { key: 'from', label: 'Charts from', kind: 'number', unit: 's', min: 0, max: 1e6 };
 const TO: Field = { ...FROM, key: 'to', label: 'Charts to' };
 const UNTIL = [
-  { value: 'time', label: 'the time is over' },
+  { value: 'time', label: 'for a set time' },
   { value: 'turn', label: 'one turn' },
   { value: 'stop to stop', label: 'the other stop' },
   { value: 'rest', label: 'it stands still' },

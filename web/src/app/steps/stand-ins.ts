@@ -19,7 +19,7 @@ import { QuantityField, quantityControl } from '../shared/quantity-field';
 import { RunService } from '../workbench/run.service';
 
 const PACES = [
-  { value: 0, label: 'as fast as can be' },
+  { value: 0, label: 'maximum' },
   { value: 1, label: 'in step with the clock' },
   { value: 10, label: 'ten times as fast' },
 ];
@@ -61,7 +61,7 @@ interface Played {
               [ngTemplateOutletContext]="{ $implicit: f, unit: unitOf(f.key, l.slide), control: drive.controls[f.key] }"
             />
           }
-          <uni-choice label="Pace of the stand-ins" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
+          <uni-choice label="Speed of the stand-ins" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
           <button matButton="outlined" type="button" [disabled]="busy() || runs.stale() || driveState() !== 'VALID'" (click)="play(l)">
             Play it on the stand-in drive
           </button>

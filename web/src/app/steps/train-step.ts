@@ -37,8 +37,8 @@ export class TrainStep {
   protected readonly units = inject(UnitsService).now;
   protected readonly columns: readonly Column[] = [
     { key: 'name', label: 'Member' },
-    { key: 'speed', label: 'Speed in what carries it', number: true },
-    { key: 'space', label: 'Speed in space', number: true },
+    { key: 'speed', label: 'Relative speed', number: true },
+    { key: 'space', label: 'Absolute speed', number: true },
     { key: 'load', label: 'Torque or force', number: true },
     { key: 'power', label: 'Power', number: true },
   ];

@@ -22,7 +22,7 @@ const LOADS = /^(source:.*:(load|power)|joint:.*:(force|moment|stop)|coupling:.*
         <uni-text-field label="Find a worst instant" placeholder="Find by name …" [value]="sought()" (typed)="sought.set($event)" />
         @if (missing()) {
           <button matButton="outlined" type="button" [disabled]="runs.progress() !== undefined" (click)="runs.computeAll()">
-            Compute the {{ missing() === 1 ? 'other kept run' : missing() + ' other kept runs' }}
+            Compute the {{ missing() === 1 ? 'other saved run' : missing() + ' other saved runs' }}
           </button>
         }
         <span class="soft">Over {{ over() }}.</span>

@@ -85,10 +85,10 @@ export function commandTable(d: Doers): Command[] {
     { name: 'History', group: 'Go', run: () => d.history() },
     ...(d.share ? [{ name: 'Share', group: 'Go' as const, run: () => d.share!() }] : []),
 
-    { name: 'Put a stage in', group: 'Insert', keys: ['p'], shown: 'P', run: () => chosen.inserting.set({ from: commands.memberAt() }) },
+    { name: 'Insert stage', group: 'Insert', keys: ['p'], shown: 'P', run: () => chosen.inserting.set({ from: commands.memberAt() }) },
     ...STAGE_KINDS.map(insert),
     {
-      name: 'Build: add parts and put them together',
+      name: 'Build: add parts and connect them',
       group: 'Insert',
       keys: ['b'],
       shown: 'B',
@@ -174,9 +174,9 @@ export function commandTable(d: Doers): Command[] {
     { name: 'Save view', group: 'Tools', run: tool((t) => t.saveView()) },
     { name: 'Check overlap at this position', group: 'Tools', run: tool((t) => t.overlapHere()) },
     { name: 'Check overlap from stop to stop', group: 'Tools', run: tool((t) => t.overlapOnTheWay()) },
-    { name: 'Set all phases: tooth in space', group: 'Tools', run: tool((t) => t.setPhases()) },
+    { name: 'Set all phase angles', group: 'Tools', run: tool((t) => t.setPhases()) },
     ...(['force', 'torque', 'spring'] as const).map((k): Command => ({
-      name: `Put a ${k} at a point of a member`,
+      name: `Add a ${k} at a point of a member`,
       group: 'Tools',
       searched: true,
       run: tool((t) => t.loadAtPoint(k)),

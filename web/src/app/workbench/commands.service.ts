@@ -58,7 +58,7 @@ export class CommandsService {
     const c = made.coupling;
     this.chosen.only(c ? { kind: 'coupling', id: c } : { kind: 'member', id: made.output });
     const moved = made.moved?.length ? `. Wanted output moved along: ${made.moved.join(', ')}` : '';
-    this.doc.said.set(`${sizes.length > 1 ? `${sizes.length} stages are` : `${label} is`} in, meshed, with tooth in space${moved}`);
+    this.doc.said.set(`${sizes.length > 1 ? `${sizes.length} stages are` : `${label} is`} in and meshed${moved}`);
     return undefined;
   }
 

@@ -43,8 +43,8 @@ const MOST_PICTURES = 7200;
         <uni-choice labelledBy="f-size" label="Size" [options]="sizes" [value]="size()" (picked)="size.set(+$event)" />
         <span id="f-rate">Pictures a second</span>
         <uni-choice labelledBy="f-rate" label="Pictures a second" [options]="rates" [value]="rate()" (picked)="rate.set(+$event)" />
-        <span id="f-pace">Pace</span>
-        <uni-choice labelledBy="f-pace" label="Pace of the film" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
+        <span id="f-pace">Speed</span>
+        <uni-choice labelledBy="f-pace" label="Speed of the film" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
       </div>
       <mat-checkbox [checked]="chart()" (change)="chart.set($event.checked)">with the first chart beneath</mat-checkbox>
       <p class="soft">
@@ -65,7 +65,7 @@ const MOST_PICTURES = 7200;
     </mat-dialog-content>
     <mat-dialog-actions align="end">
       @if (done() !== undefined) {
-        <button matButton="outlined" type="button" (click)="ended = true">End here</button>
+        <button matButton="outlined" type="button" (click)="ended = true">Stop run</button>
       } @else {
         <button matButton type="button" mat-dialog-close>Close</button>
         <button matButton="filled" type="button" [disabled]="pictures() > most" (click)="make()">Make the film</button>

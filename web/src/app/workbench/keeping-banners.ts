@@ -29,7 +29,7 @@ import { AutosaveService } from './autosave.service';
       @case ('deleted') {
         <p class="banner bad" role="alert">
           This design was deleted elsewhere. Your work is still here.
-          <button matButton="filled" type="button" (click)="autosave.bringBack()">Bring it back</button>
+          <button matButton="filled" type="button" (click)="autosave.bringBack()">Restore</button>
           <button matButton="outlined" type="button" (click)="asNew()">Save as a new design</button>
           <button matButton type="button" (click)="download()">Download it</button>
         </p>
@@ -53,7 +53,7 @@ import { AutosaveService } from './autosave.service';
       <p class="banner bad" role="alert">
         Work kept on this machine cannot be read: {{ d.problems[0].message }}.
         <button matButton type="button" (click)="downloadRaw(d.record)">Download it as it is</button>
-        <button matButton type="button" (click)="autosave.forget(d.writer)">Put it away</button>
+        <button matButton type="button" (click)="autosave.forget(d.writer)">Discard draft</button>
       </p>
     }
     @switch (doc.readOnly()) {
@@ -66,9 +66,9 @@ import { AutosaveService } from './autosave.service';
       @case ('revision') {
         <p class="banner calm" role="status">
           This is revision {{ doc.revision() }}, as it was.
-          <button matButton="filled" type="button" (click)="bringBackRevision()">Bring it back</button>
+          <button matButton="filled" type="button" (click)="bringBackRevision()">Restore</button>
           <button matButton="outlined" type="button" (click)="asNew()">Save as a new design</button>
-          <a matButton [routerLink]="['/design', doc.id()]">To the newest</a>
+          <a matButton [routerLink]="['/design', doc.id()]">Latest</a>
         </p>
       }
     }

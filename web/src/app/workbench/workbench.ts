@@ -198,8 +198,8 @@ export class Workbench {
     if (!w || !d.members.length) return '';
     const name = (id: string): string => d.members.find((m) => m.id === id)?.name ?? id;
     const free = w.undriven[0];
-    if (w.freedoms === 0) return 'nothing can move';
-    if (!free) return w.freedoms === 1 ? 'one freedom, driven' : `${w.freedoms} freedoms, all driven`;
+    if (w.freedoms === 0) return 'no motion possible';
+    if (!free) return w.freedoms === 1 ? '1 degree of freedom, driven' : `${w.freedoms} degrees of freedom, all driven`;
     const who = free.length > 2 ? `${name(free[0])} and ${free.length - 1} more` : free.map(name).join(' and ');
     return `${who} free: nothing drives ${free.length > 1 ? 'them' : 'it'}${w.undriven.length > 1 ? `, and ${w.undriven.length - 1} more` : ''}`;
   });
@@ -321,7 +321,7 @@ export class Workbench {
     void this.dialogs.find(this.table(), [
       ...this.runs.kept().map((r) => ({
         name: r.name,
-        what: 'kept run',
+        what: 'saved run',
         act: () => {
           this.view.step.set('motion');
           void this.runs.openAt(r.id, 0);
@@ -329,7 +329,7 @@ export class Workbench {
       })),
       ...this.loads.sheets().map((x) => ({
         name: x.name,
-        what: 'kept load sheet',
+        what: 'saved load sheet',
         act: () => {
           this.view.step.set('loads');
           void this.loads.goToSheet(x);
