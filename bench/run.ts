@@ -323,7 +323,7 @@ console.log('\nWhat lets go, and what nothing drives');
   held.design.couplings.push({ id: 'hold', type: 'ratchet', a: 'ratchet', b: 'pawl' });
   const timed = (design: Design): number => {
     const w = analyse(design);
-    if (w.findings.some((f) => f.severity === 'stop')) throw new Error(w.findings[0].message);
+    if (w.findings.some((f) => f.severity === 'fault')) throw new Error(w.findings[0].message);
     return median(() => void w.forces.evaluate(), 20);
   };
   const [without, with1] = [timed(plain.design), timed(held.design)];

@@ -123,7 +123,7 @@ test.describe('a stage that stands in a train', () => {
     await sheet.getByRole('button', { name: /^Planetary set/ }).click();
     await expect(sheet.getByLabel('Turns in for one out, wanted')).toHaveValue('3');
     await sheet.getByRole('button', { name: 'Replace', exact: true }).click();
-    await expect(page.getByRole('button', { name: /Findings: 0 stops, 0 cautions/ })).toBeVisible();
+    await expect(page.getByRole('button', { name: /Findings: 0 faults, 0 cautions/ })).toBeVisible();
     // The nearest that a set of three planets comes to 3: within a hundredth of 30 / 3 / 6 rev/min.
     await expect
       .poll(async () => Number(/([\d.]+) rev\/min/.exec((await member(page, 'Pinion shaft').getAttribute('aria-label'))!)![1]))
@@ -192,7 +192,7 @@ test.describe('from and to files', () => {
     await page.getByRole('button', { name: 'New from template' }).click();
     await page.getByRole('menuitem', { name: /^Worm and screw lift/ }).click();
     await expect(page.getByLabel('Name of the design')).toHaveValue(/^Worm and screw lift/);
-    await expect(page.getByRole('button', { name: /Findings: 0 stops, 0 cautions/ })).toBeVisible();
+    await expect(page.getByRole('button', { name: /Findings: 0 faults, 0 cautions/ })).toBeVisible();
   });
 });
 

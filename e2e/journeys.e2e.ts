@@ -1,7 +1,7 @@
 import { Page } from '@playwright/test';
 import { choose, dataSheet, deck, expect, Hands, layout, MAP, member, openCopy, openNew, position, SHEET, test } from './site';
 
-const stops = (page: Page, n: number) => expect(page.getByRole('button', { name: new RegExp(`Findings: ${n} stops, 0 cautions`) })).toBeVisible();
+const stops = (page: Page, n: number) => expect(page.getByRole('button', { name: new RegExp(`Findings: ${n} faults, 0 cautions`) })).toBeVisible();
 /** The ratio row of a joint on Train. */
 const ratio = (page: Page, joint: string) => page.getByRole('row', { name: new RegExp(`^${joint}`) });
 

@@ -81,7 +81,7 @@ test('a planetary stage follows from sun and ring, and refuses a ring that leave
     .first()
     .click();
   await h.click('Insert', SHEET);
-  await expect(page.getByRole('button', { name: /Findings: 0 stops/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /Findings: 0 faults/ })).toBeVisible();
 });
 
 test('an inch design begins in inches: diametral pitch, usual sizes, bounds, and what was typed is kept', async ({ page, site }) => {

@@ -16,9 +16,9 @@ test.describe('the thin slice', () => {
     await expect(member(page, 'Paddle')).toHaveAccessibleName(/32\.04 mm\/s/);
     await expect(deck(page)).toContainText('missed by 6.04 mm/s');
     await expect.poll(async () => Number(await layout(page).getAttribute('data-drawn'))).toBeGreaterThan(drawn);
-    await expect(page.getByRole('button', { name: /Findings: 1 stops/ })).toBeVisible();
+    await expect(page.getByRole('button', { name: /Findings: 1 faults/ })).toBeVisible();
     await page.getByRole('button', { name: 'Fit the train', exact: true }).click();
-    await expect(page.getByRole('button', { name: /Findings: 0 stops, 0 cautions/ })).toBeVisible();
+    await expect(page.getByRole('button', { name: /Findings: 0 faults, 0 cautions/ })).toBeVisible();
     await page.getByRole('button', { name: /^Train/ }).click();
     await expect(page.getByRole('row', { name: /Pinion bearing/ })).toContainText('−1/5');
     await expect(page.getByRole('row', { name: /Paddle guide/ })).toContainText('102π/5');
@@ -186,7 +186,7 @@ test.describe('the demo designs', () => {
       const errors: string[] = [];
       page.on('pageerror', (e) => errors.push(e.message));
       await openCopy(page, site, name);
-      await expect(page.getByRole('button', { name: /Findings: 0 stops, 0 cautions/ })).toBeVisible();
+      await expect(page.getByRole('button', { name: /Findings: 0 faults, 0 cautions/ })).toBeVisible();
       await expect(deck(page).getByText('met', { exact: true }).first()).toBeVisible();
       await expect(deck(page)).not.toContainText('missed');
       const typed = page.getByLabel('Position of the source');

@@ -90,7 +90,7 @@ describe('findings about what acts', () => {
     b.joint('revolute', 'frame', p);
     b.joint('revolute', 'frame', q);
     b.joint('revolute', p, q, { at: [-50, 80, 0] });
-    expect(said(b.design, 'no-motion')).toMatchObject({ severity: 'stop' });
+    expect(said(b.design, 'no-motion')).toMatchObject({ severity: 'fault' });
     expect(said(b.design, 'no-motion')!.message).toMatch(/^no motion possible/);
   });
   it('what only follows from a member that nothing carries says so', () => {

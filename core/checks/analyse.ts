@@ -70,7 +70,7 @@ export interface Snapshot extends Analysis {
 /** An analysis with the machinery that made it. */
 export type Worked = Snapshot & Ready;
 
-const RANK = { stop: 0, caution: 1, note: 2 };
+const RANK = { fault: 0, caution: 1, note: 2 };
 
 /** Meshes whose teeth do not stand in spaces; where they are a planetary set's and no phase helps, what would. */
 function phases(compiled: Compiled): Finding[] {
@@ -109,7 +109,7 @@ function massless(compiled: Compiled, undriven: readonly { members: Id[] }[]): F
 
 /** Where joints are stated and nothing moves, unless contradicting couplings are named for it. */
 function still({ structure, design }: Compiled, freedoms: number, said: readonly Finding[]): Finding[] {
-  if (freedoms > 0 || !structure.coordinates.length || said.some((f) => f.severity === 'stop')) return [];
+  if (freedoms > 0 || !structure.coordinates.length || said.some((f) => f.severity === 'fault')) return [];
   const moving = design.members.filter((m) => structure.bodyOf.get(m.id) !== 0);
   const names = moving
     .slice(0, 4)

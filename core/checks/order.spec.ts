@@ -30,7 +30,7 @@ describe('carriers and motions are found over all joints, those that close loops
   it('a screw floats between two levers: turning it spreads them, leading one takes the other along', () => {
     const { b, lever, first } = floatingScrew(5, 200, 100);
     const a = analyse(b.design);
-    expect(a.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(a.findings.filter((f) => f.severity === 'fault')).toEqual([]);
     expect(a.freedoms).toBe(2);
     const rate = (n: number): number => (n * 2 * Math.PI) / 60;
     // Both levers stand upright: their ends move along the screw, apart by 5 mm/s as the thread has it.
@@ -45,7 +45,7 @@ describe('carriers and motions are found over all joints, those that close loops
       [18, 45],
     ] as const) {
       const { b, sun, rod, arm } = sunAndPlanet(zs, zp);
-      expect(analyse(b.design).findings.filter((f) => f.severity === 'stop')).toEqual([]);
+      expect(analyse(b.design).findings.filter((f) => f.severity === 'fault')).toEqual([]);
       const [ws, wp, wa] = [sun, rod, arm].map((x) => turnsOf(b.design, x.member));
       expect(wa).toBeCloseTo(60, 9);
       expect(ws).toBeCloseTo(wa * (1 + zp / zs) - (wp * zp) / zs, 8);
@@ -76,7 +76,7 @@ describe('carriers and motions are found over all joints, those that close loops
     b.couple('belt', { wheels, outside: [wheels[2]] });
     b.motor(p.joint, 60);
     b.load('joint-spring', { joint: lever.joint, rate: 1 });
-    expect(analyse(b.design).findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(analyse(b.design).findings.filter((f) => f.severity === 'fault')).toEqual([]);
     expect(turnsOf(b.design, q.member)).toBeCloseTo(60, 9);
     expect(Math.abs(turnsOf(b.design, idler.member))).toBeCloseTo(120, 9);
   });

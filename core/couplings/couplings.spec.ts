@@ -13,7 +13,7 @@ import { beltPath, screwEfficiency, tensionLimit, wormEfficiency } from './index
 const RAD = Math.PI / 180;
 const stops = (d: Design): string[] =>
   analyse(d)
-    .findings.filter((f) => f.severity === 'stop')
+    .findings.filter((f) => f.severity === 'fault')
     .map((f) => f.message);
 const ratio = (d: Design, of: string, to: string): string => {
   const c = compile(d);
@@ -33,7 +33,7 @@ function contactsDoTheWorkOfTheRow(b: Builder): void {
   const last = b.design.joints.at(-1)!;
   b.load('joint-load', { joint: last.id, value: 17 });
   const a = analyse(b.design);
-  expect(a.findings.filter((f) => f.severity === 'stop').map((f) => f.message)).toEqual([]);
+  expect(a.findings.filter((f) => f.severity === 'fault').map((f) => f.message)).toEqual([]);
   const r = a.forces.reactions();
   const size = Math.max(...r.map(Math.abs));
   a.compiled.structure.coordinates.forEach((c, i) => {
@@ -216,7 +216,7 @@ describe('bevel gears', () => {
     b.motor(cage.joint, 100);
     b.motor(left.joint, 130);
     const a = analyse(b.design);
-    expect(a.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(a.findings.filter((f) => f.severity === 'fault')).toEqual([]);
     expect(a.freedoms).toBe(2);
     // The right shaft's axis points the other way.
     expect(a.ledger.lines.find((l) => l.member === 'right')!.speed).toBeCloseTo(-70, 9);
@@ -279,7 +279,7 @@ describe('worm drives', () => {
       const { b, g, gamma } = skew('right', 0.06);
       b.load('joint-load', { joint: g.joint, value: load });
       const a = analyse(b.design);
-      expect(a.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+      expect(a.findings.filter((f) => f.severity === 'fault')).toEqual([]);
       const contact = loadSheet(a.forces, g.member, 'frame', false).lines.find((l) => l.kind === 'coupling')!;
       const [x, y, z] = contact.force;
       // The thread at the top of the worm (+z): along x by sin γ, across by cos γ; a right hand leans towards −y there.

@@ -43,7 +43,7 @@ describe('leaving engagement', () => {
   it('of a rack is a stop finding that says how many teeth would reach, and these do', () => {
     const short = found(rackAndPinion(21, { lower: -100, upper: 100 }).design, 'leaves-engagement');
     expect(short).toHaveLength(2);
-    expect(short[0].severity).toBe('stop');
+    expect(short[0].severity).toBe('fault');
     const enough = Number(/(\d+) teeth would do/.exec(short[0].message)![1]);
     // ±100 mm need 100/(2π) pitches to either side of the middle tooth.
     expect(enough).toBeLessThan(2 * (100 / pitch) + 4);

@@ -214,7 +214,7 @@ export interface CouplingContext {
 export type Takes = readonly [readonly string[], readonly string[] | 'slide'] | { wheels: string; sprockets: boolean } | 'joints';
 
 /**
- * One kind of coupling. `model` gives what it ties, or findings of severity stop when it cannot be made; findings beside a model
+ * One kind of coupling. `model` gives what it ties, or findings of severity fault when it cannot be made; findings beside a model
  * are advice.
  */
 export interface CouplingKind<C extends Coupling = Coupling> {

@@ -26,7 +26,7 @@ describe('the design document', () => {
     const d = demo(f);
     expect(readDesign(d).problems).toBeUndefined();
     expect(schema(d), JSON.stringify(schema.errors)).toBe(true);
-    expect(analyse(d).findings.filter((x) => x.severity === 'stop')).toEqual([]);
+    expect(analyse(d).findings.filter((x) => x.severity === 'fault')).toEqual([]);
   });
 
   it('has its JSON Schema published as it is', () => {

@@ -214,7 +214,7 @@ export interface Design {
   typed?: Record<string, string>;
 }
 
-export type Severity = 'stop' | 'caution' | 'note';
+export type Severity = 'fault' | 'caution' | 'note';
 
 /** Something the checks have to say: what, how bad, about which items, in a sentence. */
 export interface Finding {

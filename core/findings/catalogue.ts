@@ -44,13 +44,13 @@ interface Entry {
  */
 export const CATALOGUE = {
   'motor-stalls': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'duty',
     says: ({ source, first, word, top }: Said<'source' | 'first' | 'word' | 'top'>) =>
       `“${source}” cannot start: the train needs ${first} ${word} and it gives ${top} at standstill`,
   },
   'grip-against-source': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'duty',
     says: ({ name, names }: Said<'name' | 'names'>) =>
       `“${name}” holds against the motion that ${names} would lead: change the sense of the coupling, or a speed`,
@@ -81,80 +81,80 @@ export const CATALOGUE = {
       `“${source}” gives more than the train needs at every speed, so there is no working point: shown at ${top} ${word}; a run shows how it speeds up`,
   },
   'source-without-joint': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'duty',
     field: 'joint',
     says: ({ source }: Said<'source'>) => `source “${source}” drives no joint: choose the joint that it turns or pushes`,
   },
   'sources-on-one-joint': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'duty',
     field: 'joint',
     cures: ['take-out-source'],
     says: ({ source }: Said<'source'>) => `“${source}” drives a joint that another source drives already: choose another joint or remove one source`,
   },
   'two-sources-one-freedom': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'duty',
     cures: ['take-out-source'],
     says: ({ source, word }: Said<'source' | 'word'>) => `“${source}” drives a freedom that ${word}: remove it or free what it drives`,
   },
-  'amount-zero': { severity: 'stop', step: 'train', says: ({ name }: Said<'name'>) => `“${name}”: both amounts must be more than zero` },
+  'amount-zero': { severity: 'fault', step: 'train', says: ({ name }: Said<'name'>) => `“${name}”: both amounts must be more than zero` },
   'axis-along-rack': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name }: Said<'name'>) => `“${name}”: the gear’s axis must stand across the rack’s pitch line`,
   },
   'belt-form': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'form',
     says: ({ name, form, word, wanted }: Said<'name' | 'form' | 'word' | 'wanted'>) =>
       `“${name}”: a ${form} wheel does not suit a ${word}; use ${wanted}`,
   },
   'belt-form/toothed': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'form',
     says: ({ name }: Said<'name'>) => `“${name}”: a toothed belt needs toothed wheels inside its loop`,
   },
-  'belt-one-wheel': { severity: 'stop', step: 'train', field: 'wheels', says: ({ name }: Said<'name'>) => `“${name}” needs at least two wheels` },
+  'belt-one-wheel': { severity: 'fault', step: 'train', field: 'wheels', says: ({ name }: Said<'name'>) => `“${name}” needs at least two wheels` },
   'bore-too-large': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'bore',
     says: ({ element, bore, rootRadius }: Said<'element' | 'bore' | 'rootRadius'>) =>
       `“${element}”: the bore of ${bore} mm reaches the tooth roots at ${rootRadius} mm: make it smaller`,
   },
   'bore-too-large/body': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'bore',
     says: ({ element, what, size, most }: Said<'element' | 'what' | 'size' | 'most'>) =>
       `“${element}”: ${what} of ${size} mm leaves nothing of its body, which has ${most} mm there: make it smaller`,
   },
   'curve-too-tight': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'curve',
     says: ({ element, least }: Said<'element' | 'least'>) =>
       `“${element}”: the track is wider than its curve: a radius of more than ${least} mm, or a narrower track`,
   },
   'track-too-long': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'length',
     says: ({ element, round }: Said<'element' | 'round'>) => `“${element}”: once round its curve are ${round} mm, and it is longer than that`,
   },
   'rim-too-small': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'rim',
     says: ({ element, size, least }: Said<'element' | 'size' | 'least'>) =>
       `“${element}”: its rim of ${size} mm lies inside the roots of its teeth at ${least} mm: make it larger`,
   },
   'ratchet-size': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'diameter',
     says: ({ element }: Said<'element'>) => `“${element}”: needs an outside diameter or a module: state one`,
@@ -180,37 +180,37 @@ export const CATALOGUE = {
       `“${name}”: the nose of the pawl stands ${off} mm from the tips of the wheel: its force is taken as a couple until it reaches the teeth`,
   },
   'no-tooth': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ element, why }: Said<'element' | 'why'>) => `“${element}”: nothing is left of its teeth: ${why}`,
   },
   'height-too-small': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'height',
     says: ({ element, size, least }: Said<'element' | 'size' | 'least'>) =>
       `“${element}”: a height of ${size} mm ends inside its tooth spaces, which are ${least} mm deep from the reference line: make it larger`,
   },
   'bore-too-large/rod': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'bore',
     says: ({ element }: Said<'element'>) => `“${element}”: the bore is as large as the bar: make it smaller`,
   },
   'bore-too-large/screw': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'outside',
     says: ({ element }: Said<'element'>) => `“${element}”: the thread is as large as the nut: make the outside diameter larger`,
   },
   'both-internal': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'b',
     says: ({ name }: Said<'name'>) => `“${name}”: two internal gears cannot mesh; make one of them external`,
   },
   'cam-motion': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'segments',
     says: ({ element, problem }: Said<'element' | 'problem'>) => `“${element}”: ${problem}`,
@@ -223,32 +223,32 @@ export const CATALOGUE = {
       `“${element}”: pressure angle of ${pressureAngle}° at a cam angle of ${pressureAt}°, over ${limit}° (common practice): enlarge the base circle or the angle of the rise`,
   },
   'cam-undercut': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'base',
     says: ({ element, undercut, word }: Said<'element' | 'undercut' | 'word'>) =>
       `“${element}”: undercut at a cam angle of ${undercut}°: the follower cannot reach this profile; enlarge the base circle${word}`,
   },
   'carriers-in-a-ring': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     cures: ['carry'],
     says: ({ member }: Said<'member'>) => `${member} carry each other in a ring and nothing carries them: give one of them a joint to the frame`,
   },
   'coupling-needs-element': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'wheels',
     says: ({ name, word, missing }: Said<'name' | 'word' | 'missing'>) => `“${name}” runs over ${word}: its wheel ${missing} is none; choose another`,
   },
   'coupling-needs-element/pair': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name, wanted, word }: Said<'name' | 'wanted' | 'word'>) => `“${name}” needs a ${wanted} as its ${word} element: choose one`,
   },
-  'coupling-needs-joint': { severity: 'stop', step: 'train', says: ({ name, message }: Said<'name' | 'message'>) => `“${name}” ${message}` },
+  'coupling-needs-joint': { severity: 'fault', step: 'train', says: ({ name, message }: Said<'name' | 'message'>) => `“${name}” ${message}` },
   'coupling-needs-joint/pair': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name, word }: Said<'name' | 'word'>) => `“${name}” needs two joints that move: choose the ${word} one`,
   },
@@ -260,65 +260,65 @@ export const CATALOGUE = {
       `${name} repeats what ${others} say already: the forces round this loop depend on fits and cannot be told apart`,
   },
   'coupling-same-joint': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'b',
     says: ({ name }: Said<'name'>) => `“${name}” ties a joint to itself: choose another second joint`,
   },
   'coupling-same-member': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'wheels',
     says: ({ name }: Said<'name'>) =>
       `“${name}” runs over two wheels of one member, which cannot move against each other; choose wheels of different members`,
   },
   'coupling-same-member/pair': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'b',
     says: ({ element, element2, member }: Said<'element' | 'element2' | 'member'>) =>
       `“${element}” and “${element2}” are both on ${member} and cannot move against each other: put one on another member`,
   },
   'couplings-contradict': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     cures: ['take-out-coupling'],
     says: ({ names, ratio }: Said<'names' | 'ratio'>) =>
       `${names} cannot all hold: round this loop the ratio is ${ratio}, not 1, so nothing in it can turn; change a tooth count or take one coupling out`,
   },
   'couplings-contradict/locked': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     cures: ['take-out-coupling'],
     says: ({ name }: Said<'name'>) => `${name} ties members that cannot move, so it locks them; take it out or free one of them`,
   },
   'couplings-contradict/loop': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     cures: ['take-out-coupling'],
     says: ({ names }: Said<'names'>) =>
       `${names} cannot all hold: together they leave nothing in this loop free to turn; change a tooth count or take one coupling out`,
   },
   'element-member-missing': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'member',
     says: ({ element }: Said<'element'>) => `“${element}” is on a member that the design does not have: choose another`,
   },
   'equal-internal': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'teeth',
     says: ({ name }: Said<'name'>) => `“${name}”: a gear and a ring of equal tooth counts have no pitch point; change one count`,
   },
   'face-too-wide': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'width',
     says: ({ name, cone }: Said<'name' | 'cone'>) => `“${name}”: the face is wider than the cone is long (${cone} mm); make it narrower`,
   },
   'face-too-wide/gear': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'width',
     says: ({ element }: Said<'element'>) => `“${element}”: the face is wider than the cone is long: make it narrower`,
@@ -329,19 +329,19 @@ export const CATALOGUE = {
     says: ({ name }: Said<'name'>) => `“${name}”: with fewer than about eight teeth of difference the tips of an internal pair may foul`,
   },
   'follower-axis': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name }: Said<'name'>) => `“${name}”: the follower does not move in the plane of the cam; set its joint square to it`,
   },
   'follower-joint': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'carries',
     says: ({ name, motion, member, word }: Said<'name' | 'motion' | 'member' | 'word'>) =>
       `“${name}”: the cam is made for a ${motion} follower, and ${member} ${word} its joint; change the joint or the cam`,
   },
   'follower-pivot': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name }: Said<'name'>) => `“${name}”: the follower’s pivot lies on the cam’s axis; move it`,
   },
@@ -359,7 +359,7 @@ export const CATALOGUE = {
       `${names} move together and nothing drives them: give one of them a source, or couple them to a member that is driven`,
   },
   'helix-differs': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'helix',
     cures: ['helix'],
@@ -367,21 +367,21 @@ export const CATALOGUE = {
       `“${name}”: the tooth lines are ${off}° apart at the pitch point; the helix angles must add up to the angle between the axes (${angle}°)`,
   },
   'helix-differs/external': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'helix',
     cures: ['helix'],
     says: ({ name }: Said<'name'>) => `“${name}”: external gears on parallel axes need equal helix angles of opposite hands`,
   },
   'helix-differs/internal': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'helix',
     cures: ['helix'],
     says: ({ name }: Said<'name'>) => `“${name}”: an internal pair on parallel axes needs equal helix angles of the same hand`,
   },
   'helix-differs/rack': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'helix',
     cures: ['helix'],
@@ -396,13 +396,13 @@ export const CATALOGUE = {
       `“${name}”: the ring’s tips reach below the involute of the ${teeth}-tooth wheel and foul its roots; shorten the ring’s tips or use more teeth`,
   },
   'internal-on-rack': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'a',
     says: ({ name }: Said<'name'>) => `“${name}”: an internal gear cannot run on a rack; choose an external one`,
   },
   'inertia-impossible': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'inertia',
     says: ({ member, most, rest }: Said<'member' | 'most' | 'rest'>) =>
@@ -416,7 +416,7 @@ export const CATALOGUE = {
       `“${member}” turns and has a stated mass but no moments of inertia, so that speeding it up takes nothing: state its moments of inertia, or give it an element`,
   },
   'no-motion': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ names }: Said<'names'>) =>
       `no motion possible: the joints leave no degree of freedom, so ${names} cannot move; take a joint or a coupling out`,
@@ -428,19 +428,19 @@ export const CATALOGUE = {
     says: ({ names }: Said<'names'>) => `${names} can move freely and has no mass: state a mass, or give it an element, before it runs freely`,
   },
   jammed: {
-    severity: 'stop',
+    severity: 'fault',
     step: 'loads',
     says: ({ names }: Said<'names'>) =>
       `jammed: ${names} cannot be driven from this side; drive the worm or the screw, or make the lead larger or the friction smaller`,
   },
   'jammed/friction': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'loads',
     says: ({ name }: Said<'name'>) =>
       `joint “${name}” jams: its friction grows with what drives it, without end; a longer guide, a smaller coefficient or a drive nearer its middle would do`,
   },
   'jammed/losses': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'loads',
     says: ({ names }: Said<'names'>) =>
       `jammed at ${names}: on the way round, the losses are larger than what drives, so that no torque moves this train; drive it from the other end, or raise the efficiencies`,
@@ -453,18 +453,18 @@ export const CATALOGUE = {
       `“${name}”: none of its bearings takes thrust, and ${force} N act along its axis: let one take it`,
   },
   'bearing-size': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'bearings',
     says: ({ name, row }: Said<'name' | 'row'>) => `“${name}”: the inner diameter of bearing ${row} is as large as its outer one: correct them`,
   },
   'joint-member-missing': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name, word }: Said<'name' | 'word'>) => `joint “${name}” names a member that the design does not have: choose ${word}`,
   },
   'joint-same-member': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'parent',
     says: ({ name, member }: Said<'name' | 'member'>) => `joint “${name}” carries ${member} on itself: choose another carrying member`,
@@ -476,13 +476,13 @@ export const CATALOGUE = {
       `“${name}”: contact ratio ${ratio} is under 1.2, so the drive runs roughly from tooth to tooth`,
   },
   'low-contact-ratio/lost': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name, ratio }: Said<'name' | 'ratio'>) =>
       `“${name}”: contact ratio ${ratio} is under 1: one pair of teeth parts before the next one meets; use more teeth, taller tips or another distance`,
   },
   'tip-on-root': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'tipCut',
     says: ({ element, element2, by }: Said<'element' | 'element2' | 'by'>) =>
@@ -510,28 +510,28 @@ export const CATALOGUE = {
       `the tips of “${element}” strike the root fillets of “${element2}”: shorten them by ${by} mm, or give the ring a smaller fillet`,
   },
   'trochoid-interference': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'teeth',
     says: ({ name }: Said<'name'>) =>
       `“${name}”: tips strike each other beside the mesh: use a larger difference of teeth, shorter tips or more profile shift`,
   },
   'member-not-carried': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     cures: ['carry'],
     says: ({ member }: Said<'member'>) =>
       `nothing carries “${member}”: give it a joint to the frame or to a member that is carried; until then it stands still`,
   },
   'module-differs': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'module',
     cures: ['alike'],
     says: ({ name, a, b }: Said<'name' | 'a' | 'b'>) => `“${name}”: module ${a} mm meets module ${b} mm; give both the same`,
   },
   'module-differs/worm': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'module',
     cures: ['alike'],
@@ -539,32 +539,32 @@ export const CATALOGUE = {
       `“${name}”: the worm needs a wheel of module ${module} mm and meets one of ${wheel} mm; give the wheel what it needs`,
   },
   'no-common-carrier': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name, member, member2 }: Said<'name' | 'member' | 'member2'>) =>
       `no member carries both axes of “${name}”: ${member} and ${member2} would need joints along these axes on one and the same member`,
   },
   'no-root': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'dedendum',
     says: ({ element }: Said<'element'>) => `“${element}”: the root circle has no size left: use more teeth or a smaller dedendum`,
   },
   'pitch-differs': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'pitch',
     cures: ['alike'],
     says: ({ name, pitches }: Said<'name' | 'pitches'>) => `“${name}”: pitches of ${pitches} do not run together; give all wheels the same`,
   },
   'pitch-too-large': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'pitch',
     says: ({ element }: Said<'element'>) => `“${element}”: the pitch leaves no core: use a smaller pitch or a larger diameter`,
   },
   'planets-do-not-assemble': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'teeth',
     cures: ['planets'],
@@ -578,32 +578,32 @@ export const CATALOGUE = {
     says: ({ element }: Said<'element'>) => `“${element}”: the flanks meet before the tip circle: use less profile shift or shorten the tip`,
   },
   'pressure-angle-differs': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'pressureAngle',
     cures: ['alike'],
     says: ({ name, a, b }: Said<'name' | 'a' | 'b'>) => `“${name}”: pressure angles of ${a}° and ${b}° do not run together; give both the same`,
   },
-  'pulley-size': { severity: 'stop', step: 'train', says: ({ element }: Said<'element'>) => `“${element}”: teeth and pitch are needed: state both` },
+  'pulley-size': { severity: 'fault', step: 'train', says: ({ element }: Said<'element'>) => `“${element}”: teeth and pitch are needed: state both` },
   'pulley-size/diameter': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'diameter',
     says: ({ element }: Said<'element'>) => `“${element}”: its pitch diameter is missing: state it`,
   },
   'screw-fixed': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name }: Said<'name'>) => `“${name}”: neither screw nor nut can turn or travel; give them joints along the axis`,
   },
   'thread-without-diameter': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'diameter',
     says: ({ name }: Said<'name'>) => `“${name}”: its thread rubs, but how depends on the pitch diameter; state it`,
   },
   'screw-jams': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'friction',
     says: ({ name }: Said<'name'>) => `“${name}”: with this friction and lead angle the screw jams; lower the friction or the lead`,
@@ -614,7 +614,7 @@ export const CATALOGUE = {
     says: ({ names }: Said<'names'>) => `${names}: stands still because of the couplings above that contradict each other; nothing is wrong with it`,
   },
   'sector-arc': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     field: 'arcTeeth',
     says: ({ element, arcTeeth, teeth }: Said<'element' | 'arcTeeth' | 'teeth'>) =>
@@ -653,69 +653,69 @@ export const CATALOGUE = {
       `“${element}”: a rack cutter undercuts ${teeth} teeth; from ${limit} teeth up, or with a larger profile shift, it does not`,
   },
   'apexes-apart': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name, off }: Said<'name' | 'off'>) => `“${name}”: the cones' apexes are ${off} mm apart; put both at the point where the axes meet`,
   },
   'axes-coincide': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: both gears turn about the same line; move one axis to the working distance`,
   },
   'axes-meet': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name, due }: Said<'name' | 'due'>) => `“${name}”: the axes meet; set them ${due} mm apart`,
   },
   'axes-not-crossed': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the axes of worm and wheel are parallel; they must cross`,
   },
   'thread-along-wheel': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) =>
       `“${name}”: at this angle between the axes the thread runs along the way of the wheel’s teeth and does not move it; turn an axis, or take the other hand`,
   },
   'axes-not-parallel': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the wheels' axes are not parallel; set them parallel`,
   },
   'axes-not-parallel/gears': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) =>
       `“${name}”: the axes are not parallel, so these cannot be a cylindrical pair; turn one, or couple them as bevel or crossed gears`,
   },
   'axes-not-parallel/wheels': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: wheels that roll on each other need parallel axes`,
   },
   'axes-parallel': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the axes are parallel; bevel gears need axes that meet at an angle`,
   },
   'axes-parallel/crossed': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the axes are parallel; couple these as a gear pair`,
   },
   'axis-not-square': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the gear’s axis and the rack’s face must be parallel`,
   },
   'axis-not-square/track': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the wheel's axis must stand across the track`,
   },
   'axis-not-square/curve': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the wheel's axis must lie along the running face of the track and point to the middle of its curve`,
   },
@@ -764,7 +764,7 @@ export const CATALOGUE = {
       `“${element}” has ${teeth} teeth: below ${few} a toothed belt is bent sharply; see what its maker allows`,
   },
   'belt-slips': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'loads',
     field: 'pretension',
     says: ({ name, element, needed }: Said<'name' | 'element' | 'needed'>) =>
@@ -793,7 +793,7 @@ export const CATALOGUE = {
       `“${name}”: “${element}” stands ${off} mm out of the ${word}'s plane; move it along its shaft`,
   },
   'cone-angle': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     field: 'coneAngle',
     cures: ['cone-angles'],
@@ -801,7 +801,7 @@ export const CATALOGUE = {
       `“${name}”: the pitch cone angle of “${element}” is ${given}°; axes at ${sigma}° with these tooth counts need ${due}°`,
   },
   'faces-apart': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name, lift }: Said<'name' | 'lift'>) => `“${name}”: the two faces do not overlap along the axis; they are ${lift} mm apart`,
   },
@@ -833,12 +833,12 @@ export const CATALOGUE = {
       `“${name}”: the follower stands ${off} mm from where the cam holds it (${due} mm out and ${due2} mm to the side of the cam’s axis)`,
   },
   'internal-crossed': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: internal gears cannot run on crossed axes; use external ones`,
   },
   'not-coaxial': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: screw and nut are not on one axis; put the nut on the screw's line`,
   },
@@ -862,7 +862,7 @@ export const CATALOGUE = {
       `“${name}”: open mesh, the axis stands ${height} mm off the rack’s reference line and would stand ${due} mm without play`,
   },
   'phase-loop': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name, add, word }: Said<'name' | 'add' | 'word'>) =>
       `“${name}” closes a loop of meshes in which teeth cannot all stand in spaces: it is off by ${add}${word}; change a tooth count or an angle of the loop`,
@@ -876,7 +876,7 @@ export const CATALOGUE = {
       `“${name}”: teeth do not stand in spaces; ${word} “${element}” by ${add}${word2}`,
   },
   'rack-faces-away': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}”: the rack’s teeth face away from the gear; turn the rack round`,
   },
@@ -889,42 +889,42 @@ export const CATALOGUE = {
       `“${name}”: the profiles enter each other by ${area} mm² at this pose; set the phase, or the working distance`,
   },
   'tight-mesh': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     cures: ['ring-that-fits', 'working-distance'],
     says: ({ name, distance, workingDistance }: Said<'name' | 'distance' | 'workingDistance'>) =>
       `“${name}”: tight mesh, the axes are ${distance} mm apart and need ${workingDistance} mm; the teeth run into each other`,
   },
   'tight-mesh/rack': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     cures: ['working-distance'],
     says: ({ name, height, due }: Said<'name' | 'height' | 'due'>) =>
       `“${name}”: tight mesh, the axis stands ${height} mm off the rack’s reference line and needs ${due} mm`,
   },
   'too-close': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     cures: ['ring-that-fits', 'working-distance'],
     says: ({ name, distance, workingDistance }: Said<'name' | 'distance' | 'workingDistance'>) =>
       `“${name}”: the axes are ${distance} mm apart, nearer than the base circles allow; the working distance is ${workingDistance} mm`,
   },
   'too-far-apart': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     cures: ['ring-that-fits', 'working-distance'],
     says: ({ name, distance, due }: Said<'name' | 'distance' | 'due'>) =>
       `“${name}”: open mesh, the axes are ${distance} mm apart and would be ${due} mm without play; the teeth do not reach each other`,
   },
   'too-far-apart/rack': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     cures: ['working-distance'],
     says: ({ name, height, due }: Said<'name' | 'height' | 'due'>) =>
       `“${name}”: open mesh, the axis stands ${height} mm off the rack’s reference line and would stand ${due} mm without play; the teeth do not reach each other`,
   },
   'wheels-overlap': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name, element }: Said<'name' | 'element'>) =>
       `“${name}”: “${element}” and the next wheel are too near for a strand between them; move them apart`,
@@ -944,7 +944,7 @@ export const CATALOGUE = {
       `at home ${name} stands beyond its ${which} stop, at ${at}; move the home or the stop`,
   },
   'home-outside-stops': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'motion',
     field: 'home',
     cures: ['home-between-stops'],
@@ -956,7 +956,7 @@ export const CATALOGUE = {
     says: ({ name }: Said<'name'>) => `${name} moves what it drives in one sense only; in the other it stands where it is`,
   },
   'out-of-engagement': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name, what }: Said<'name' | 'what'>) =>
       `“${name}”: ${what} is out of engagement in the reference position; turn or move it until it meshes`,
@@ -968,7 +968,7 @@ export const CATALOGUE = {
       `“${name}”: ${what} ends at ${at} and no stop keeps it from leaving engagement there; give the train a stop before`,
   },
   'leaves-engagement': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'motion',
     says: ({ name, what, at, way, enough }: Said<'name' | 'what' | 'at' | 'way' | 'enough'>) =>
       `“${name}”: ${what} ends at ${at} and the stops let it go to ${way}, so it leaves engagement on the way; ${enough ? `${enough} would do, or a nearer stop` : 'make it longer or set the stop nearer'}`,
@@ -979,7 +979,7 @@ export const CATALOGUE = {
     field: 'upper',
     says: ({ name }: Said<'name'>) => `joint ${name}: both stops are at the same place, so nothing can move`,
   },
-  'profile-incomplete': { severity: 'stop', step: 'motion', says: ({ source, message }: Said<'source' | 'message'>) => `“${source}”: ${message}` },
+  'profile-incomplete': { severity: 'fault', step: 'motion', says: ({ source, message }: Said<'source' | 'message'>) => `“${source}”: ${message}` },
   'reference-outside-stops': {
     severity: 'note',
     step: 'motion',
@@ -1036,13 +1036,13 @@ export const CATALOGUE = {
     says: ({ name, name2 }: Said<'name' | 'name2'>) => `${name} and ${name2} never touch, so neither stops the other`,
   },
   'rope-needs': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ name, word }: Said<'name' | 'word'>) => `“${name}” needs ${word}: choose one`,
   },
-  'rope-needs/slide': { severity: 'stop', step: 'train', says: ({ name }: Said<'name'>) => `“${name}” hoists what slides: choose a sliding joint` },
+  'rope-needs/slide': { severity: 'fault', step: 'train', says: ({ name }: Said<'name'>) => `“${name}” hoists what slides: choose a sliding joint` },
   'rope-along-drum': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'layout',
     says: ({ name }: Said<'name'>) => `“${name}” would leave its drum along the drum’s axis: move the drum or the load`,
   },
@@ -1062,23 +1062,23 @@ export const CATALOGUE = {
     says: ({ name, force }: Said<'name' | 'force'>) => `“${name}” would have to push with ${force} N: a rope only pulls, so it goes slack`,
   },
   'drum-narrow': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'train',
     says: ({ width, rope }: Said<'width' | 'rope'>) => `a drum ${width} mm wide holds no turn of a rope of ${rope} mm`,
   },
   'stop-faces-members': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'motion',
     says: ({ name, member }: Said<'name' | 'member'>) => `${name}: one face must be on ${member} and the other on a member that it moves against`,
   },
   'stop-faces-miss': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'motion',
     says: ({ name, element, element2, at }: Said<'name' | 'element' | 'element2' | 'at'>) =>
       `${name}: “${element}” and “${element2}” never meet: ${at}`,
   },
   'stop-faces-missing': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'motion',
     says: ({ name }: Said<'name'>) => `${name}: two faces are needed, and one is not there; choose both again`,
   },
@@ -1096,7 +1096,7 @@ export const CATALOGUE = {
       `“${brake}” slips: ${needed} ${unit} are needed and it holds ${size} ${unit}; a run shows how it moves then`,
   },
   'energy-unbalanced': {
-    severity: 'stop',
+    severity: 'fault',
     step: 'loads',
     says: ({ input, output, loss }: Said<'input' | 'output' | 'loss'>) =>
       `internal error: the power taken in (${input} W) is not what comes out (${output} W) and is lost (${loss} W); do not use these figures, and report the design`,

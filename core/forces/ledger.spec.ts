@@ -211,7 +211,7 @@ describe('forces of bevel and worm', () => {
         b.load('joint-load', { joint: s2.joint, value: 30 });
         const a = analyse(b.design);
         const c = a.ledger.couplings[0];
-        expect(a.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+        expect(a.findings.filter((f) => f.severity === 'fault')).toEqual([]);
         const tan = Math.tan((20 * Math.PI) / 180);
         expect(c.radial).toBeCloseTo(c.tangential * tan * Math.cos(gamma), 6);
         expect(c.axial).toBeCloseTo(c.tangential * tan * Math.sin(gamma), 6);

@@ -295,7 +295,7 @@ describe('differentials and loads', () => {
     b.motor(one.joint, 130);
     const a = analyse(b.design);
     expect(a.freedoms).toBe(2);
-    expect(a.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(a.findings.filter((f) => f.severity === 'fault')).toEqual([]);
     expect(a.ledger.lines.find((l) => l.member === two.member)!.speed).toBeCloseTo(70, 9);
   });
 

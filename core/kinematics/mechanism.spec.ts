@@ -32,7 +32,7 @@ describe('ratios', () => {
     b.mesh(b.gear(p.member, 30), b.gear(r.member, 60, 1, { internal: true }));
     b.motor(p.joint);
     const d = compile(b.design);
-    expect(d.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(d.findings.filter((f) => f.severity === 'fault')).toEqual([]);
     expect(piToText(exactRatio(d.reduction, 1, 0)!)).toBe('1/2');
   });
 
@@ -118,7 +118,7 @@ describe('contradictions', () => {
     const innocent = tie(s3.joint, s4.joint, 1, 3);
     const motor = b.motor(s4.joint);
     const { findings } = analyse(b.design);
-    const stops = findings.filter((f) => f.severity === 'stop');
+    const stops = findings.filter((f) => f.severity === 'fault');
     expect(stops.map((f) => f.code)).toEqual(['couplings-contradict']);
     expect([...stops[0].ids].sort()).toEqual(loop.sort());
     expect(stops[0].message).toContain('the ratio is 1.0417, not 1');
@@ -186,7 +186,7 @@ describe('stops', () => {
     expect(r.held).toMatchObject({ which: 'lower' });
   });
   it('finds a home outside the stops', () => {
-    expect(analyse(train(0, 90, 120)).findings.some((f) => f.code === 'home-outside-stops' && f.severity === 'stop')).toBe(true);
+    expect(analyse(train(0, 90, 120)).findings.some((f) => f.code === 'home-outside-stops' && f.severity === 'fault')).toBe(true);
   });
 });
 

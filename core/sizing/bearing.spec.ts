@@ -28,7 +28,7 @@ describe('a new bearing', () => {
     const { d, joint } = train(emptyDesign('Hoist'));
     const made = withBearings(d, joint, n);
     expect(readDesign(made.d).problems).toBeUndefined();
-    expect(analyse(made.d).findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(analyse(made.d).findings.filter((f) => f.severity === 'fault')).toEqual([]);
     expect(made.rows.filter((r) => r.thrust === 'takes')).toHaveLength(1);
     // Each at a place of its own, none in another.
     const places = made.rows.map((r) => r.at).sort((a, b) => a - b);

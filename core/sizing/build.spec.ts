@@ -63,7 +63,7 @@ describe('building freely', () => {
     const joint = d.joints.find((j) => j.child === screw)!.id;
     const driven: Design = { ...d, sources: [{ id: 's', name: 'Motor', type: 'motor', joint, speed: 60 } as never] };
     const a = analyse(driven);
-    expect(a.findings.filter((f) => f.severity === 'stop').map((f) => f.message)).toEqual([]);
+    expect(a.findings.filter((f) => f.severity === 'fault').map((f) => f.message)).toEqual([]);
     expect(a.freedoms).toBe(1);
     const pose = poseOf(compile(driven));
     const hand = new Hand(pose);

@@ -51,7 +51,7 @@ describe('ways out', () => {
         (kinds, source, wrong, pick) => {
           const d = broken(kinds, source, wrong, pick);
           const before = analyse(d);
-          const had = new Set(before.findings.filter((f) => f.severity === 'stop').map((f) => f.code + f.ids.join()));
+          const had = new Set(before.findings.filter((f) => f.severity === 'fault').map((f) => f.code + f.ids.join()));
           for (const f of before.findings) {
             if (!f.cures?.length) continue;
             troubles++;
@@ -60,7 +60,7 @@ describe('ways out', () => {
             for (const cure of ways) {
               const after = look(cure.apply(d));
               expect(after.some((x) => x.code === f.code && x.ids.join() === f.ids.join())).toBe(false);
-              expect(after.filter((x) => x.severity === 'stop' && !had.has(x.code + x.ids.join()))).toEqual([]);
+              expect(after.filter((x) => x.severity === 'fault' && !had.has(x.code + x.ids.join()))).toEqual([]);
             }
           }
         },

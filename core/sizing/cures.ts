@@ -150,11 +150,11 @@ export function provenCures(
   offer = curesOf(design),
   now = look(design),
 ): Cure[] {
-  const had = new Set(now.filter((x) => x.severity === 'stop').map(keyOf));
+  const had = new Set(now.filter((x) => x.severity === 'fault').map(keyOf));
   return offer(f).filter((cure) => {
     const after = look(cure.apply(design));
     const still = after.some((x) => keyOf(x) === keyOf(f));
-    return !still && !after.some((x) => x.severity === 'stop' && !had.has(keyOf(x)));
+    return !still && !after.some((x) => x.severity === 'fault' && !had.has(keyOf(x)));
   });
 }
 

@@ -135,7 +135,7 @@ describe('cures', () => {
     // Planets of other counts ask for another ring: sun + 2·planet.
     const good = insertStage(begun.design, { kind: 'planetary', from: begun.output })!.design;
     const more = { ...good, elements: good.elements.map((e) => (e.name.startsWith('Planet wheel') ? { ...e, teeth: 33 } : e)) };
-    const tight = analyse(more).findings.find((f) => f.severity === 'stop')!;
+    const tight = analyse(more).findings.find((f) => f.severity === 'fault')!;
     const ring = curesFor(more, tight)[0];
     expect(ring.label).toMatch(/Ring.* 90 teeth/);
     expect(

@@ -42,7 +42,7 @@ describe('an inch design', () => {
     const made = insertStage(start.design, { kind: name, from: start.output });
     expect(made, name).toBeDefined();
     expect(readDesign(made!.design).problems).toBeUndefined();
-    expect(analyse(made!.design).findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(analyse(made!.design).findings.filter((f) => f.severity === 'fault')).toEqual([]);
   });
   it('begins a new part with inch sizes', () => {
     for (const kind of ['shaft', 'slide', 'lever', 'body', 'frame']) {

@@ -20,7 +20,7 @@ describe('a load to begin with', () => {
       const load = newLoad(d, k.type)!;
       const loaded = { ...d, loads: [load] };
       expect([k.type, readDesign(structuredClone(loaded)).problems]).toEqual([k.type, undefined]);
-      expect(analyse(loaded).findings.filter((f) => f.severity === 'stop')).toEqual([]);
+      expect(analyse(loaded).findings.filter((f) => f.severity === 'fault')).toEqual([]);
     }
     const needed = (load: NonNullable<ReturnType<typeof newLoad>>): number =>
       Math.abs(analyse({ ...withWeight(d, false), loads: [load] }).ledger.sources[0].load);

@@ -34,14 +34,14 @@ describe('assembly of planetary sets', () => {
     for (const n of [3, 4]) {
       const d = setPhases(planetary(24, 30, even(n)));
       expect(d.findings).toEqual([]);
-      expect(analyse(d.design).findings.filter((f) => f.severity === 'stop')).toEqual([]);
+      expect(analyse(d.design).findings.filter((f) => f.severity === 'fault')).toEqual([]);
     }
   });
 
   it('says that others cannot be put together, with the angles and the counts that would do', () => {
     const d = setPhases(planetary(25, 30, even(3))).design;
     const f = analyse(d).findings.find((x) => x.code === 'planets-do-not-assemble')!;
-    expect(f.severity).toBe('stop');
+    expect(f.severity).toBe('fault');
     expect(f.message).toMatch(/divisible by 3/);
     // Counts offered do assemble, and the angles offered too.
     for (const c of choicesNear(25, 85, 3)) {
@@ -50,7 +50,7 @@ describe('assembly of planetary sets', () => {
     }
     const at = setPhases(planetary(25, 30, assemblyAngles(25, 85, 3)));
     expect(at.findings).toEqual([]);
-    expect(analyse(at.design).findings.filter((x) => x.severity === 'stop')).toEqual([]);
+    expect(analyse(at.design).findings.filter((x) => x.severity === 'fault')).toEqual([]);
   });
 
   it('keeps tips of neighbours apart', () => {

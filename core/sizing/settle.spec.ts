@@ -34,6 +34,6 @@ describe('bringing a train to its working distances', () => {
     ]).design;
     d.members[1].at = [33, 0, 0];
     const s = settle(d).design;
-    expect(analyse(s).findings.filter((f) => f.severity === 'stop' || /mesh|phase/.test(f.code))).toEqual([]);
+    expect(analyse(s).findings.filter((f) => f.severity === 'fault' || /mesh|phase/.test(f.code))).toEqual([]);
   });
 });

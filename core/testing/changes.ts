@@ -116,7 +116,7 @@ export const withField = (d: Design, list: List, at: number, key: string, value:
 export function sound(d: Design): Design | undefined {
   if (readDesign(d).problems) return undefined;
   const set = settle(d).design;
-  for (const x of [set, d]) if (!analyse(x).findings.some((f) => f.severity === 'stop')) return x;
+  for (const x of [set, d]) if (!analyse(x).findings.some((f) => f.severity === 'fault')) return x;
   return undefined;
 }
 

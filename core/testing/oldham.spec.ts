@@ -22,7 +22,7 @@ const shafts = (axis: [number, number, number], efficiency?: number): ReturnType
 describe('the coupling that CONTRIBUTING.md adds', () => {
   it('turns the second shaft as the first, exactly, and loses what its efficiency says', () => {
     const w = shafts([0, 0, 1], 0.95);
-    expect(w.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(w.findings.filter((f) => f.severity === 'fault')).toEqual([]);
     expect(w.ledger.lines.map((l) => l.speed)).toEqual([expect.closeTo(60, 9), expect.closeTo(60, 9)]);
     expect(w.ledger.sources[0].load).toBeCloseTo(5 / 0.95, 9);
     expect(w.ledger.input - w.ledger.output - w.ledger.loss).toBeCloseTo(0, 9);

@@ -131,7 +131,7 @@ describe('slip', () => {
   // F = 10/0.05 = 200 N; with T1 + T2 = 2·F0 (parallel strands), T1/T2 = e^(μπ) at F0 = F/2·(e^(μπ) + 1)/(e^(μπ) − 1) (Shigley, eq. 17-9).
   const limit = (100 * (MU_PI + 1)) / (MU_PI - 1);
   it('comes where the pre-tension is below what the wrap needs, and says what is needed', () => {
-    expect(found(drive(limit * 0.99), 'belt-slips')[0].severity).toBe('stop');
+    expect(found(drive(limit * 0.99), 'belt-slips')[0].severity).toBe('fault');
     expect(found(drive(limit * 0.9), 'belt-slips')[0].message).toContain(`${limit.toPrecision(3)} N`);
   });
   it('is near from 80 % of what holds, and not spoken of below', () => {

@@ -22,7 +22,7 @@ describe('what flanks can do', () => {
       ratio: at(cut).derived('contactRatio'),
       found: at(cut).said('low-contact-ratio')[0]?.severity,
     }));
-    for (const { ratio, found } of near) expect(found).toBe(ratio < 1 ? 'stop' : ratio < 1.2 ? 'caution' : undefined);
+    for (const { ratio, found } of near) expect(found).toBe(ratio < 1 ? 'fault' : ratio < 1.2 ? 'caution' : undefined);
     expect(new Set(near.map((x) => x.found)).size).toBe(3);
   });
   it('helical overlap counts the face that both have: wheels shifted along their shafts have less', () => {
@@ -32,14 +32,14 @@ describe('what flanks can do', () => {
     const [full, less, none] = [helical(0), helical(15), helical(25)].map((x) => x.derived('contactRatio'));
     expect(full - less).toBeCloseTo(overlap(20) - overlap(10), 9);
     expect(less - none).toBeCloseTo(overlap(10), 9);
-    expect(helical(25).said('faces-apart')).toMatchObject([{ severity: 'stop' }]);
+    expect(helical(25).said('faces-apart')).toMatchObject([{ severity: 'fault' }]);
     expect(helical(15).said('faces-apart')).toMatchObject([{ severity: 'caution', message: expect.stringContaining('of 20 mm of face only 10 mm') }]);
     // Within the wider face the narrower one bears whole.
     expect(helical(5).said('faces-apart')).toEqual([]);
   });
   it('tips that run on the bottom of a space are a stop, by how much', () => {
     const { said } = pair(20, 20, { addendum: 1.4 });
-    expect(said('tip-on-root')).toMatchObject([{ severity: 'stop', message: expect.stringContaining('0.3 mm') }]);
+    expect(said('tip-on-root')).toMatchObject([{ severity: 'fault', message: expect.stringContaining('0.3 mm') }]);
   });
   it('tips that reach below the other involute are said with the cut that cures it', () => {
     // A tall tip in deep spaces reaches below the form circle of an 18-tooth wheel that is not undercut.

@@ -31,7 +31,7 @@ describe('a sector gear', () => {
   it('turns as the wheel of which it is a part: 60 to 20, the other way', () => {
     const a = analyse(quadrant(15, undefined, { lower: -30, upper: 30 }).design);
     expect(a.ratios[0].decimal).toBeCloseTo(-1 / 3, 12);
-    expect(a.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(a.findings.filter((f) => f.severity === 'fault')).toEqual([]);
     // Force at the pitch point by statics: the sum of both torques over the centre distance, 20 mm and 60 mm from the axes.
     const b = quadrant(15, undefined, { lower: -30, upper: 30 });
     b.design.loads.push(item({ id: 'l', name: 'Load', type: 'joint-load', joint: b.arm, value: 60 }));

@@ -46,7 +46,7 @@ describe('a stage whose drive travels along', () => {
     const geared = insertStage(begun, { kind: 'spur', from: begun.members[0].id, values: { z1: 20, z2: 40 } })!;
     const made = insertStage(geared.design, { kind, from: geared.output, values: { moves } })!;
     const w = analyse(made.design);
-    expect(w.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(w.findings.filter((f) => f.severity === 'fault')).toEqual([]);
     expect(w.freedoms).toBe(1);
     const rides = made.design.joints.filter((j) => j.parent === made.output).map((j) => j.child);
     expect(rides.sort()).toEqual(
@@ -79,7 +79,7 @@ describe('every kind of stage', () => {
     const d = begin();
     const made = insertStage(d, { kind: kind.kind, from: d.members[0].id })!;
     const w = analyse(made.design);
-    expect(w.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    expect(w.findings.filter((f) => f.severity === 'fault')).toEqual([]);
     expect(w.freedoms).toBeGreaterThan(0);
   });
 

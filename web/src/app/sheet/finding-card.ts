@@ -12,7 +12,7 @@ import { CommandsService } from '../workbench/commands.service';
   template: `
     @let f = finding();
     <p [class]="f.severity">
-      <span class="mark" aria-hidden="true">{{ f.severity === 'stop' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span>
+      <span class="mark" aria-hidden="true">{{ f.severity === 'fault' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span>
       <span
         ><b>{{ f.severity }}</b> {{ units().sentence(f.message) }}</span
       >
@@ -38,7 +38,7 @@ import { CommandsService } from '../workbench/commands.service';
       background: var(--sunk);
       font-size: 13px;
     }
-    .stop {
+    .fault {
       border-color: var(--oxide);
       background: var(--oxide-fill);
     }

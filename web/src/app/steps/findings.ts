@@ -28,7 +28,7 @@ import { CommandsService } from '../workbench/commands.service';
             (focus)="point(f.ids)"
             (blur)="point([])"
           >
-            <span class="mark" aria-hidden="true">{{ f.severity === 'stop' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span>
+            <span class="mark" aria-hidden="true">{{ f.severity === 'fault' ? '■' : f.severity === 'caution' ? '▲' : '●' }}</span>
             <b>{{ f.severity }}</b> <span>{{ units().sentence(f.message) }}</span>
           </button>
           @if (f.severity !== 'note') {
@@ -62,7 +62,7 @@ import { CommandsService } from '../workbench/commands.service';
       border-radius: 0;
       background: var(--sunk);
     }
-    .stop > button {
+    .fault > button {
       border-left-color: var(--oxide);
       background: var(--oxide-fill);
     }

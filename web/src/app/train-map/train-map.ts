@@ -17,7 +17,7 @@ import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './m
 import { bearing, symbolPath } from './map-symbols';
 import { Pressable } from './pressable';
 
-const ORDER: Record<Severity, number> = { stop: 0, caution: 1, note: 2 };
+const ORDER: Record<Severity, number> = { fault: 0, caution: 1, note: 2 };
 /** How far it can be drawn larger and smaller. */
 const SCALES = { least: 0.4, readable: 0.85, most: 2, step: 1.25 };
 const LEAST_HEIGHT = 90;
@@ -141,7 +141,7 @@ export class TrainMap {
 
   protected trouble(...ids: string[]): Severity | undefined {
     const all = ids.map((id) => this.worst().get(id));
-    return all.includes('stop') ? 'stop' : all.includes('caution') ? 'caution' : undefined;
+    return all.includes('fault') ? 'fault' : all.includes('caution') ? 'caution' : undefined;
   }
   /** Size of a speed with its sense: seen along the axis, or the way of a slide. */
   protected speed(m: MapMember): string {

@@ -150,7 +150,7 @@ export class Workbench {
     const d = this.doc.design();
     const f = this.found.findings();
     const unknown = !this.found.snapshot();
-    const stop = f.some((x) => x.severity === 'stop'),
+    const stop = f.some((x) => x.severity === 'fault'),
       caution = f.some((x) => x.severity === 'caution');
     const wanted = this.motion.ledger().wanted;
     const of = (empty: boolean, trouble: boolean, work: boolean): { mark: string; word: string } =>
@@ -167,13 +167,13 @@ export class Workbench {
     return {
       duty: of(
         !d.sources.length && !d.wanted.length,
-        wanted.some((w) => !w.met && w.value !== undefined) || has('duty', 'stop'),
+        wanted.some((w) => !w.met && w.value !== undefined) || has('duty', 'fault'),
         !d.sources.length || !d.wanted.length || wanted.some((w) => w.value === undefined),
       ),
-      train: of(!d.members.length, has('train', 'stop'), has('train', 'caution')),
-      layout: of(!d.elements.length, has('layout', 'stop'), has('layout', 'caution')),
-      motion: of(!this.motion.source(), has('motion', 'stop'), (this.found.snapshot()?.undriven.length ?? 0) > 0),
-      loads: of(!d.loads.length, has('loads', 'stop'), has('loads', 'caution')),
+      train: of(!d.members.length, has('train', 'fault'), has('train', 'caution')),
+      layout: of(!d.elements.length, has('layout', 'fault'), has('layout', 'caution')),
+      motion: of(!this.motion.source(), has('motion', 'fault'), (this.found.snapshot()?.undriven.length ?? 0) > 0),
+      loads: of(!d.loads.length, has('loads', 'fault'), has('loads', 'caution')),
       release: of(
         !d.members.length,
         stop || wanted.some((w) => !w.met && w.value !== undefined),
@@ -185,9 +185,9 @@ export class Workbench {
     const f = this.found.findings();
     const n = (severity: string): number => f.filter((x) => x.severity === severity).length;
     return {
-      stop: n('stop'),
+      fault: n('fault'),
       caution: n('caution'),
-      label: `Findings: ${n('stop')} stops, ${n('caution')} cautions, ${n('note')} notes`,
+      label: `Findings: ${n('fault')} faults, ${n('caution')} cautions, ${n('note')} notes`,
       fit: this.found.canFit(),
     };
   });
