@@ -222,3 +222,12 @@ test('shapes that are no longer in the picture are given back: as many after a h
   await change(10, 100);
   expect(await shapes()).toBeLessThanOrEqual(few + 2);
 });
+
+test('a list shows what is chosen, also where it takes the place of another with as many entries', async ({ page, site }) => {
+  await openNew(page, site, 'First things first');
+  const h = new Hands(page);
+  await h.step('Duty');
+  await h.click(/Linear speed/);
+  await h.click(/^(add )?Motor$/);
+  await expect(page.getByRole('combobox', { name: 'Drives' })).toContainText('Input shaft bearing');
+});

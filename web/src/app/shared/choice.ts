@@ -31,7 +31,8 @@ export interface Option {
         hideSingleSelectionIndicator
         (selectionChange)="pick($event)"
       >
-        @for (o of options(); track $index) {
+        <!-- By value: as many others in their place must be looked through for the chosen one again. -->
+        @for (o of options(); track o.value) {
           <mat-option [value]="o.value" [disabled]="!!o.disabled">{{ o.label }}</mat-option>
         }
       </mat-select>
