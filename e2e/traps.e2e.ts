@@ -231,3 +231,14 @@ test('a list shows what is chosen, also where it takes the place of another with
   await h.click(/^(add )?Motor$/);
   await expect(page.getByRole('combobox', { name: 'Drives' })).toContainText('Input shaft bearing');
 });
+
+test('what was built while the layout was away is in the picture when it comes back', async ({ page, site }) => {
+  await openNew(page, site, 'Rake drive');
+  const h = new Hands(page);
+  await h.step('Duty');
+  await h.click(/^(add )?Motor$/);
+  await h.put('Input shaft', /^Spur pair/);
+  await h.put('Shaft', /^Rack and pinion/);
+  await h.step('Layout');
+  await expect(layout(page)).toHaveAttribute('data-whole', 'true');
+});

@@ -178,8 +178,8 @@ const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> 
   'ring-that-fits': (situation, f) => ringThatFits(situation, f.ids[0]),
   'working-distance': () => [{ label: 'Set the working distance and the phase', apply: (x) => settle(x).design }],
   phase: (_situation, f) => [
-    { label: 'Put tooth into space here', apply: (x) => setPhases(x, new Set([f.ids[0]])).design },
-    { label: 'Put teeth into spaces everywhere', apply: (x) => setPhases(x).design },
+    { label: 'Set this phase angle', apply: (x) => setPhases(x, new Set([f.ids[0]])).design },
+    { label: 'Set all phase angles', apply: (x) => setPhases(x).design },
   ],
   helix({ design: d }, f) {
     const pair = pairIn(d, f);

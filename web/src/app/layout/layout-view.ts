@@ -161,7 +161,7 @@ export class LayoutView implements AfterViewInit {
     const of = this.motion.worked().compiled.structure.bodyOf;
     this.spots.set(list.map((x) => ({ element: x.element, body: of.get(x.member) ?? 0, at: x.point })));
   }
-  private counted = 0;
+  private counted = -1;
   private readonly spots = signal<readonly { element: Id; body: number; at: Spot['point'] }[]>([]);
   protected readonly seesSpot = (k: number): boolean => this.scene?.sees(k) ?? true;
   protected readonly dims = signal({ circles: false, distances: false, travel: false });
@@ -255,11 +255,14 @@ export class LayoutView implements AfterViewInit {
       if (this.ready()) this.scene?.visibility(hidden, through);
     });
     effect(() => {
-      // What is added is brought into sight.
-      const n = this.view.building() ? this.doc.design().elements.length : 0;
-      if (!this.ready()) return;
-      if (n > this.counted && this.counted > 0) this.scene?.fit();
+      // What is added is brought into sight: while building always, else where it leaves the picture.
+      const n = this.doc.design().elements.length;
+      const building = this.view.building();
+      if (!this.ready() || !this.shown()) return;
+      if (n > this.counted && this.counted >= 0 && (building || (this.scene?.heldAll && !this.scene.holdsAll()))) this.scene?.fit();
       this.counted = n;
+      // For whoever asks whether all of it is in sight.
+      this.canvas().nativeElement.dataset['whole'] = String(this.scene?.holdsAll() ?? false);
     });
     effect(() => {
       const spots = this.view.building() ? this.spots() : [];

@@ -192,6 +192,7 @@ export class Scene {
 
   /** Shows another state of the design. Geometry of unchanged elements is taken over. */
   show(compiled: Compiled, pose: Pose): void {
+    this.heldAll = this.holdsAll();
     this.clear();
     this.pose = pose;
     const swings = new Map(swingingPawls(pose.kinematics).map((s) => [s.element, s]));
@@ -798,6 +799,19 @@ export class Scene {
     const all = this.parts.filter((p) => p.group.visible).map((p) => new Box3().setFromObject(p.group));
     const some = all.filter((b) => !b.isEmpty());
     return some.length ? some : [new Box3(new Vector3(-100, -100, -100), new Vector3(100, 100, 100))];
+  }
+  /** Whether the picture held everything before the present state of the design was shown. */
+  heldAll = true;
+  /** Whether the picture holds everything that is shown. */
+  holdsAll(): boolean {
+    const corner = new Vector3();
+    return this.boxes().every((b) => {
+      for (let i = 0; i < 8; i++) {
+        corner.set(i & 1 ? b.max.x : b.min.x, i & 2 ? b.max.y : b.min.y, i & 4 ? b.max.z : b.min.z).project(this.camera);
+        if (Math.abs(corner.x) > 1 || Math.abs(corner.y) > 1) return false;
+      }
+      return true;
+    });
   }
   private box(): Box3 {
     return this.boxes().reduce((all, b) => all.union(b), new Box3());
