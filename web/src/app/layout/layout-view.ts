@@ -26,7 +26,7 @@ import { show } from '@unirota/core/units';
 import { ThemeService } from '../services/theme.service';
 import { Icon } from '../shared/icon';
 import { UnitsService } from '../services/units.service';
-import { PictureService } from '../workbench/picture.service';
+import { type LayoutLook, PictureService } from '../workbench/picture.service';
 import { LoadsService } from '../workbench/loads.service';
 import { DesignService } from '../workbench/design.service';
 import { SelectionService } from '../workbench/selection.service';
@@ -279,17 +279,9 @@ export class LayoutView implements AfterViewInit {
       if (this.ready()) this.scene?.trouble([], []);
     });
     effect(() => {
-      const dark = this.theme.dark();
+      this.theme.dark();
       if (!this.ready()) return;
-      const css = getComputedStyle(this.host.nativeElement);
-      this.scene?.theme(
-        css.getPropertyValue('--ink').trim(),
-        css.getPropertyValue('--brass-line').trim(),
-        dark,
-        css.getPropertyValue('--violet').trim(),
-        css.getPropertyValue('--teal').trim(),
-        css.getPropertyValue('--sheet').trim(),
-      );
+      this.scene?.theme(...this.themeNow());
     });
   }
 
@@ -322,7 +314,7 @@ export class LayoutView implements AfterViewInit {
     watch.observe(top);
     this.destroy.onDestroy(() => {
       watch.disconnect();
-      this.pictures.draw = this.pictures.drawn = undefined;
+      this.pictures.draw = this.pictures.drawn = this.pictures.look = undefined;
       this.scene?.dispose();
     });
     this.motion.moved.pipe(takeUntilDestroyed(this.destroy)).subscribe(() => this.shown() && this.scene?.update());
@@ -330,6 +322,7 @@ export class LayoutView implements AfterViewInit {
     const { scene } = this;
     this.pictures.draw = (into, width, height) => scene.drawInto(into, width, height);
     this.pictures.drawn = () => scene.drawn();
+    this.pictures.look = () => this.lookNow();
     sized();
     this.scene.show(w.compiled, w.pose);
     this.scene.look('free');
@@ -339,6 +332,25 @@ export class LayoutView implements AfterViewInit {
     this.ready.set(true);
     this.view.offerTools(this.offered());
     this.destroy.onDestroy(() => this.view.offerTools(undefined));
+  }
+  private themeNow(): LayoutLook['theme'] {
+    const css = getComputedStyle(this.host.nativeElement);
+    const of = (name: string): string => css.getPropertyValue(name).trim();
+    return [of('--ink'), of('--brass-line'), this.theme.dark(), of('--violet'), of('--teal'), of('--sheet')];
+  }
+  private lookNow(): LayoutLook {
+    const colour = this.colour();
+    const { elements } = this.doc.design();
+    const colours = Object.fromEntries(elements.map((e) => [`${e.member} ${e.colour ?? ''}`, colour(e.member, e.colour)]));
+    return {
+      view: this.scene!.view(),
+      colours,
+      theme: this.themeNow(),
+      hidden: [...this.view.hidden()],
+      through: [...this.view.through()],
+      section: this.section(),
+      dimensions: this.dims(),
+    };
   }
   /** What the commands of the page may ask of the layout. */
   private offered(): LayoutTools {

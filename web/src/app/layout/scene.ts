@@ -143,13 +143,17 @@ export class Scene {
   private picked: { member?: Id; element?: Id } = {};
   private colourOf: (member: Id, given?: string) => string = () => '#c9c4b8';
 
-  constructor(private readonly canvas: HTMLCanvasElement) {
+  /** `alone`: it draws pictures for elsewhere, in a worker. Nobody turns it, and nothing stands on a page. */
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly alone = false,
+  ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, stencil: true, preserveDrawingBuffer: false });
     // Asking for compile errors waits for the graphics processor; the shaders are the library's own.
     this.renderer.debug.checkShaderErrors = false;
-    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
+    this.renderer.setPixelRatio(alone ? 1 : Math.min(2, devicePixelRatio));
     this.camera.up.set(0, 0, 1);
-    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls = new OrbitControls(this.camera, alone ? null : canvas);
     this.controls.enableDamping = false;
     this.controls.addEventListener('change', () => this.request());
     this.space.add(this.ambient, this.light);
@@ -158,7 +162,7 @@ export class Scene {
 
   dispose(): void {
     this.cuts.dispose();
-    this.controls.dispose();
+    if (!this.alone) this.controls.dispose();
     this.clear();
     this.letGo();
     this.renderer.dispose();
@@ -489,7 +493,7 @@ export class Scene {
 
   /** Draws near wheels fully and far ones roughly, by their size on the screen. */
   private detail(): void {
-    const perMm = (this.canvas.clientHeight * this.camera.zoom) / (this.camera.top - this.camera.bottom);
+    const perMm = ((this.lent?.height ?? this.canvas.clientHeight) * this.camera.zoom) / (this.camera.top - this.camera.bottom);
     for (const p of this.parts) {
       // Lines of a thread that would run into each other are left out.
       const { step, bare } = p.lines.geometry.userData as Partial<Helix>;
@@ -618,18 +622,12 @@ export class Scene {
 
   private request(): void {
     // What is drawn for elsewhere is drawn when it is asked for.
-    if (this.requested || this.lent) return;
+    if (this.requested || this.lent || this.alone) return;
     this.requested = true;
     requestAnimationFrame(() => {
       this.requested = false;
       if (!this.canvas.clientWidth) return;
-      this.detail();
-      const t = this.pose?.placements;
-      if (this.forces.any) this.forces.sized((FORCE * (this.camera.top - this.camera.bottom)) / this.camera.zoom);
-      if (t && this.loads.sized((ARROW * (this.camera.top - this.camera.bottom)) / this.camera.zoom)) {
-        this.loads.update(t, readPlacement, this.scratch);
-      }
-      this.light.position.copy(this.camera.position).addScaledVector(this.camera.up, this.camera.position.length() * 0.4);
+      this.prepare();
       this.draw();
       this.placeLabels();
       this.placeSpots();
@@ -637,6 +635,17 @@ export class Scene {
       this.canvas.dataset['shapes'] = String(this.renderer.info.memory.geometries);
       this.canvas.dataset['drawn'] = String(Number(this.canvas.dataset['drawn'] ?? 0) + 1);
     });
+  }
+
+  /** What depends on how large things are seen, and the light. */
+  private prepare(): void {
+    this.detail();
+    const t = this.pose?.placements;
+    if (this.forces.any) this.forces.sized((FORCE * (this.camera.top - this.camera.bottom)) / this.camera.zoom);
+    if (t && this.loads.sized((ARROW * (this.camera.top - this.camera.bottom)) / this.camera.zoom)) {
+      this.loads.update(t, readPlacement, this.scratch);
+    }
+    this.light.position.copy(this.camera.position).addScaledVector(this.camera.up, this.camera.position.length() * 0.4);
   }
 
   /** Stated loads as arrows, or not while forces of an instant stand there. */
@@ -744,17 +753,21 @@ export class Scene {
   /** The size that pictures are drawn in for elsewhere; the page's own waits meanwhile. */
   private lent: { width: number; height: number } | undefined;
   /** Draws what is seen into another picture of any size, at once. Taking another size costs far more than a picture, so it is kept until `drawn`. */
-  drawInto(into: CanvasRenderingContext2D, width: number, height: number): void {
-    if (this.lent?.width !== width || this.lent.height !== height) {
-      this.lent = { width, height };
-      // Nobody looks at it meanwhile: the browser need not put it on the page with every picture.
-      this.canvas.style.visibility = 'hidden';
-      this.renderer.setSize(width, height, false);
-      this.span(width, height);
-    }
+  drawInto(into: OffscreenCanvasRenderingContext2D, width: number, height: number): void {
+    this.lend(width, height);
     this.update();
+    this.prepare();
     this.draw();
     into.drawImage(this.canvas, 0, 0, width, height);
+  }
+  /** Takes the size of the pictures for elsewhere. */
+  lend(width: number, height: number): void {
+    if (this.lent?.width === width && this.lent.height === height) return;
+    this.lent = { width, height };
+    // Nobody looks at it meanwhile: the browser need not put it on the page with every picture.
+    if (!this.alone) this.canvas.style.visibility = 'hidden';
+    this.renderer.setSize(width, height, false);
+    this.span(width, height);
   }
   /** The pictures for elsewhere are drawn: the page's own has its size again. */
   drawn(): void {
@@ -848,7 +861,8 @@ export class Scene {
     this.camera.position.add(shift);
     this.controls.target.add(shift);
     this.camera.zoom = 1;
-    this.span(this.canvas.clientWidth || 1.6, this.canvas.clientHeight || 1, this.covered);
+    if (this.lent) this.span(this.lent.width, this.lent.height);
+    else this.span(this.canvas.clientWidth || 1.6, this.canvas.clientHeight || 1, this.covered);
     this.controls.update();
     this.request();
   }

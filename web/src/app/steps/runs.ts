@@ -17,6 +17,7 @@ import { type Committed, QuantityField } from '../shared/quantity-field';
 import { RunBar } from './run-bar';
 import { StandIns } from './stand-ins';
 import type { FilmOf } from '../workbench/film-dialog';
+import { FilmService } from '../workbench/film.service';
 import { PictureService } from '../workbench/picture.service';
 import { giveCsv, giveDrawing, givePicture, imageOf } from '../services/take-away';
 import { PASSING, RunService, type ShownRun } from '../workbench/run.service';
@@ -104,6 +105,7 @@ export class Runs {
   private readonly pictures = inject(PictureService);
   private readonly dialog = inject(MatDialog);
   private readonly loads = inject(LoadsService);
+  private readonly films = inject(FilmService);
 
   constructor() {
     this.runs.prepare();
@@ -348,7 +350,8 @@ export class Runs {
 
   /** A film of the run, in the view that the layout has. */
   protected async film(): Promise<void> {
-    const { draw } = this.pictures;
+    const { draw, look } = this.pictures;
+    const run = this.runs.shown();
     if (!draw) return this.trouble.set('The layout has no picture here: open it once, then make the film');
     const { FilmDialog } = await import('../workbench/film-dialog');
     // A cursor of time runs along it: not over another quantity.
@@ -357,6 +360,8 @@ export class Runs {
     const of: FilmOf = {
       name: this.fileName(),
       lasts: this.runs.lasts(),
+      films: this.films,
+      alone: look && run && this.loads.arrows() === 'none' ? { design: run.design, result: run.result, look: look() } : undefined,
       go: (time) => this.standAt(time),
       draw,
       drawn: () => this.pictures.drawn?.(),

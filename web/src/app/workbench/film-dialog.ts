@@ -4,16 +4,21 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogRef, MatDialogTitle } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { show } from '@unirota/core/units';
-import { giveFile } from '../services/take-away';
 import { Choice } from '../shared/choice';
+import type { FilmOrder } from '../workers/film.worker';
+import type { FilmFrame } from './film';
+import { type FilmService, faceOf } from './film.service';
 
 /** What a film is made of: the run's length, its pictures, and the chart that may stand beneath. */
 export interface FilmOf {
   readonly name: string;
   /** s */
   readonly lasts: number;
+  readonly films: FilmService;
+  /** What the worker needs to draw it by itself; undefined where only the page knows what is seen (arrows of forces). */
+  readonly alone?: Pick<FilmOrder, 'design' | 'result' | 'look'>;
   go(time: number): void;
-  draw(into: CanvasRenderingContext2D, width: number, height: number): void;
+  draw(into: OffscreenCanvasRenderingContext2D, width: number, height: number): void;
   /** No more pictures are wanted. */
   drawn(): void;
   /** A chart as a picture, and where in it, as parts of its width, its times begin and end. */
@@ -53,19 +58,22 @@ const MOST_PICTURES = 7200;
           That is more than {{ most }}: choose a quicker pace or fewer pictures a second.
         }
       </p>
-      @if (done() !== undefined) {
-        <mat-progress-bar [value]="100 * done()!" aria-label="Making the film" />
+      @if (films.done() !== undefined) {
+        <mat-progress-bar [value]="100 * films.done()!" aria-label="Making the film" />
       }
-      @if (trouble(); as t) {
+      @if (films.trouble(); as t) {
         <p class="trouble" role="alert">{{ t }}</p>
       }
-      @if (said(); as s) {
+      @if (films.said(); as s) {
         <p role="status">{{ s }}</p>
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      @if (done() !== undefined) {
-        <button matButton="outlined" type="button" (click)="ended = true">Stop run</button>
+      @if (films.done() !== undefined) {
+        <button matButton="outlined" type="button" (click)="end()">Stop film</button>
+        @if (of.alone) {
+          <button matButton type="button" mat-dialog-close>Continue working</button>
+        }
       } @else {
         <button matButton type="button" mat-dialog-close>Close</button>
         <button matButton="filled" type="button" [disabled]="pictures() > most" (click)="make()">Make the film</button>
@@ -93,9 +101,7 @@ export class FilmDialog {
   protected readonly rate = signal(24);
   protected readonly pace = signal(1);
   protected readonly chart = signal(false);
-  protected readonly done = signal<number | undefined>(undefined);
-  protected readonly trouble = signal('');
-  protected readonly said = signal('');
+  protected readonly films = this.of.films;
   protected readonly most = MOST_PICTURES;
   protected ended = false;
 
@@ -103,63 +109,52 @@ export class FilmDialog {
     return Math.round((this.of.lasts / this.pace()) * this.rate()) + 1;
   }
 
+  protected end(): void {
+    this.ended = true;
+    if (this.of.alone) this.films.end();
+  }
+
   protected async make(): Promise<void> {
     this.ended = false;
-    this.trouble.set('');
-    this.said.set('');
-    this.done.set(0);
+    const [width, height] = SIZES[this.size()];
+    const { lasts, name, alone } = this.of;
+    const [rate, pace] = [this.rate(), this.pace()];
+    const chart = this.chart() ? await this.of.chart?.() : undefined;
+    const above = chart ? Math.round(height * (1 - BENEATH)) : height;
+    const css = getComputedStyle(document.body);
+    const [ink, brass] = ['--ink', '--brass-line'].map((v) => css.getPropertyValue(v));
+    const frame: FilmFrame = { width, height, above, lasts, ground: css.backgroundColor, ink, brass, chart };
+    if (alone) {
+      // A worker has no images of the page, but bitmaps.
+      const beneath = chart && { ...chart, picture: await createImageBitmap(chart.picture) };
+      const face = faceOf('IBM Plex Sans Condensed', '600');
+      return this.films.make({ ...alone, frame: { ...frame, chart: beneath }, rate, pace, face }, name);
+    }
+    this.films.begin();
     this.dialog.disableClose = true;
     try {
-      const { makeFilm } = await import('./film');
-      const [width, height] = SIZES[this.size()];
-      const chart = this.chart() ? await this.of.chart?.() : undefined;
-      const above = chart ? Math.round(height * (1 - BENEATH)) : height;
-      const ground = getComputedStyle(document.body).backgroundColor;
-      const [ink, brass] = ['--ink', '--brass-line'].map((v) => getComputedStyle(document.body).getPropertyValue(v));
+      const { makeFilm, drawFrame } = await import('./film');
       const film = await makeFilm({
         width,
         height,
-        rate: this.rate(),
-        length: this.of.lasts / this.pace(),
+        rate,
+        length: lasts / pace,
         draw: (into, time) => {
-          const at = Math.min(this.of.lasts, time * this.pace());
+          const at = Math.min(lasts, time * pace);
           this.of.go(at);
-          into.fillStyle = ground;
-          into.fillRect(0, 0, width, height);
-          this.of.draw(into, width, above);
-          into.fillStyle = ink;
-          into.font = `600 ${Math.round(height / 32)}px 'IBM Plex Sans Condensed', sans-serif`;
-          into.fillText(`${show(at, 4)} s`, height / 32, above - height / 32);
-          if (!chart) return;
-          const { picture } = chart;
-          const high = height - above,
-            wide = Math.min(width, (picture.width / picture.height) * high);
-          const left = (width - wide) / 2;
-          into.drawImage(picture, left, above, wide, high);
-          const x = left + wide * (chart.from + ((chart.to - chart.from) * at) / this.of.lasts);
-          into.strokeStyle = brass;
-          into.lineWidth = 2;
-          into.beginPath();
-          into.moveTo(x, above + 0.1 * high);
-          into.lineTo(x, above + 0.82 * high);
-          into.stroke();
+          drawFrame(into, frame, at, (w, h) => this.of.draw(into, w, h), `${show(at, 4)} s`);
         },
         progress: (part) => {
-          this.done.set(part);
+          this.films.done.set(part);
           return !this.ended;
         },
       });
-      giveFile(film.content, this.of.name, film.extension);
-      this.said.set(
-        film.extension === 'zip'
-          ? `${film.pictures} pictures are in the zip file: this browser encodes no film`
-          : `${film.pictures} pictures are in the film (${film.extension})`,
-      );
+      this.films.give(film, name);
     } catch (e) {
-      this.trouble.set(`The film was not made: ${(e as Error).message}`);
+      this.films.trouble.set(`The film was not made: ${(e as Error).message}`);
     } finally {
       this.of.drawn();
-      this.done.set(undefined);
+      this.films.done.set(undefined);
       this.dialog.disableClose = false;
     }
   }

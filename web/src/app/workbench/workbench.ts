@@ -28,6 +28,7 @@ import { LayoutView } from '../layout/layout-view';
 import { AnalysisService } from '../services/analysis.service';
 import { CureService } from '../services/cures.service';
 import { LoadsService } from './loads.service';
+import { FilmService } from './film.service';
 import { PictureService } from './picture.service';
 import { RunService } from './run.service';
 import { UnitsService } from '../services/units.service';
@@ -101,6 +102,7 @@ const SAID_FOR = 9000;
     RunService,
     LoadsService,
     PictureService,
+    FilmService,
   ],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
