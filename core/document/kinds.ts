@@ -102,7 +102,7 @@ const PROFILE = [
   choiceField('speedShape', 'Speed goes', ['trapezoid', 'S-shaped', 'harmonic', 'polynomial 3-4-5'], { initial: 'trapezoid', when: isWay }),
   numberField('jerk', 'Jerk', {
     above: 0,
-    max: 1e12,
+    max: 1e9,
     help: 'rad/s³ of a turning joint, mm/s³ of a sliding one: how quickly the acceleration rises.',
     when: (e: { profile?: string; timing?: string; speedShape?: string }) =>
       isWay(e) && timing(e) === 'speed and acceleration' && e.speedShape === 'S-shaped',

@@ -58,7 +58,7 @@ function opened(design: Design): Opened {
 const name = (s: Opened): string | undefined => s.doc.history().done.at(-1)?.name;
 const insert = (s: Opened, kind: string, from: string | undefined, more: object = {}): string | undefined => {
   const k = stageKind(kind)!;
-  return s.commands.insert(kind, k.label, { ...stageValues(k), ...more }, { from });
+  return s.commands.insert(kind, k.label, [{ ...stageValues(k), ...more }], { from });
 };
 
 beforeEach(() => {
