@@ -9,6 +9,9 @@ import { endLeftover, temporaryFolder } from './temporary.mjs';
 /** The longest path of a socket that the system takes is 107 bytes. */
 const LONGEST_SOCKET = 100;
 
+/** Where the data of projects are kept that the database cannot get to. */
+const ELSEWHERE = '/var/lib/unirota';
+
 /** Debian's account for the database, where root starts it; otherwise whoever starts it. */
 function account() {
   if (!isRoot) return undefined;
@@ -33,7 +36,10 @@ export function reachableFolder(folder) {
   chmodSync(folder, 0o710);
   chownSync(folder, statSync(folder).uid, who.gid);
   if (reachable(folder, who)) return folder;
-  return join('/var/lib/unirota', createHash('sha256').update(folder).digest('hex').slice(0, 12));
+  // Made here and open to pass through: made along with the folder itself, it would be closed like that one, also to the database.
+  mkdirSync(ELSEWHERE, { recursive: true });
+  chmodSync(ELSEWHERE, 0o711);
+  return join(ELSEWHERE, createHash('sha256').update(folder).digest('hex').slice(0, 12));
 }
 
 /** A folder that belongs to the database alone. */

@@ -2,7 +2,7 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { Plain, checkNode, ensureDebian, ensurePackages, portTaken, root, say } from './common.mjs';
+import { Plain, checkNode, ensureDebian, ensurePackages, portTaken, root, say, sleep } from './common.mjs';
 import { reachableFolder, startDatabase } from './database.mjs';
 
 const port = Number(process.env.UNIROTA_PORT ?? 4630);
@@ -50,7 +50,7 @@ async function main() {
   await keepRunning(
     'page',
     ng,
-    ['build', '--watch', '--source-map', '--optimization=false'],
+    ['build', '--watch', '--configuration', 'development'],
     { cwd: join(root, 'web'), env },
     /bundle generation complete/,
   );
@@ -63,6 +63,8 @@ async function main() {
     { cwd: root, env: settings },
     /$^/,
   );
+  while (!stopping && !(await portTaken(port, '127.0.0.1'))) await sleep(300);
+  if (stopping) return;
   say(`Unirota for developers: http://127.0.0.1:${port}/`);
 }
 

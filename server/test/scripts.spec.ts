@@ -1,7 +1,7 @@
-import { spawn } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterAll, describe, expect, it, vi } from 'vitest';
 // @ts-expect-error plain JavaScript shared with the start command
@@ -12,6 +12,8 @@ import { takeLock } from '../../scripts/lock.mjs';
 import { alive, sweepTemporary, temporaryFolder } from '../../scripts/temporary.mjs';
 // @ts-expect-error plain JavaScript shared with the start command
 import { makeFolder, whole } from '../../scripts/dump.mjs';
+// @ts-expect-error plain JavaScript shared with the start command
+import { reachableFolder } from '../../scripts/database.mjs';
 // @ts-expect-error plain JavaScript shared with the start command
 import { withClientFile } from '../../scripts/own-database.mjs';
 
@@ -43,6 +45,18 @@ describe('files of a backup', () => {
     await expect(whole(join(folder, 'text'))).rejects.toThrow('is not a whole backup');
     await expect(whole(folder)).rejects.toThrow('it is a folder');
     await expect(whole(join(folder, 'nowhere'))).rejects.toThrow('there is no such folder');
+  });
+});
+
+describe('the folder of the database', () => {
+  it.skipIf(process.getuid?.() !== 0)('can be reached by the database also where the project lies below a closed folder', () => {
+    const closed = join(folder, 'closed');
+    mkdirSync(closed, { mode: 0o700 });
+    const kept = reachableFolder(join(closed, 'data')) as string;
+    expect(kept).not.toContain(closed);
+    const [uid, gid] = ['-u', '-g'].map((of) => Number(execFileSync('id', [of, 'mysql'], { encoding: 'utf8' })));
+    // The folder itself is made later, by the start of the database: what counts is that the account gets as far as where it will stand.
+    expect(spawnSync('test', ['-x', dirname(kept)], { uid, gid }).status).toBe(0);
   });
 });
 
