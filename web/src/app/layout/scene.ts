@@ -818,6 +818,8 @@ export class Scene {
   /** Whether the picture holds everything that is shown. */
   holdsAll(): boolean {
     const corner = new Vector3();
+    // As the camera stands now, not as it stood when the last picture was drawn.
+    this.camera.updateMatrixWorld();
     return this.boxes().every((b) => {
       for (let i = 0; i < 8; i++) {
         corner.set(i & 1 ? b.max.x : b.min.x, i & 2 ? b.max.y : b.min.y, i & 4 ? b.max.z : b.min.z).project(this.camera);
