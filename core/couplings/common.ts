@@ -69,8 +69,11 @@ export function perpendicular(a: Frame, b: Frame): { footA: Vec3; footB: Vec3; d
 /** Rounds to four significant places behind the point for a sentence. */
 export const say = (x: number, digits = 3): string => String(Number(x.toFixed(digits)));
 
-/** The value folded into [-0.5, 0.5). */
-export const fold = (x: number): number => x - Math.floor(x + 0.5);
+/** The value folded into [-0.5, 0.5); what only rounding keeps from a whole number is 0. */
+export function fold(x: number): number {
+  const off = x - Math.floor(x + 0.5);
+  return Math.abs(off) < 1e-12 * Math.max(1, Math.abs(x)) ? 0 : off;
+}
 
 /** Carrier of a pair that turns about both elements' axes, with the turns of both members against it; undefined where there is none. */
 export function turnsOf(ctx: CouplingContext, a: Placed, b: Placed): { carrier: Id; turnA: Term[]; turnB: Term[] } | undefined {

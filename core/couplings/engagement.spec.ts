@@ -87,7 +87,7 @@ describe('leaving engagement', () => {
     const [f, ...others] = found(b.design, 'leaves-engagement');
     expect(others).toEqual([]);
     // The screw stands 20 mm the other way relative to the nut.
-    expect(f.message).toMatch(/ends at 0 mm and the stops let it go to -20 mm.*a thread of 240 mm would do/);
+    expect(f.message).toMatch(/ends at 0 mm and the stops let it go to −20 mm.*a thread of 240 mm would do/);
   });
 
   it('is looked for with whichever source moves the coupling', () => {

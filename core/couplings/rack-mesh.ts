@@ -116,7 +116,7 @@ export const rackMesh: CouplingKind<RackMesh> = {
     const pitchesA =
       (num(a.element.phase) / DEG - Math.atan2(dot(toRack, a.frame.y), dot(toRack, a.frame.x))) / ((2 * Math.PI) / g.teeth) + upA / pitchT;
     const pitchesB = (side * (num(b.element.phase) + upB + dot(vsub(b.frame.o, point), b.frame.x))) / pitchT;
-    const add = fold(pitchesA - 0.5 - pitchesB) * side * pitchT;
+    const add = fold(pitchesA - 0.5 - pitchesB) * side * pitchT + 0;
 
     // The pitch point lies among the rack's teeth, which stand evenly to both sides of its middle.
     const middle = dot(vsub(point, b.frame.o), b.frame.x);
@@ -125,7 +125,7 @@ export const rackMesh: CouplingKind<RackMesh> = {
       motion,
       from: middle - (first + k.teeth * pitchT),
       to: middle - first,
-      what: `the rack’s ${k.teeth} teeth`,
+      what: `the rack of ${k.teeth} teeth`,
       enough: (travel) => `${2 * Math.ceil((Math.abs(middle - travel - num(b.element.phase)) + pitchT / 2) / pitchT) + 1} teeth`,
     });
 

@@ -13,11 +13,14 @@ interface Entry {
 const entryOf = (key: Key): Entry => CATALOGUE[key] as Entry;
 const codeOf = (key: Key): Code => key.split('/')[0] as Code;
 
+/** A minus before a figure, where a word came with a hyphen; names stand in quotation marks and stay as they are. */
+const withMinus = (text: string): string => text.replace(/“[^”]*”|(?<=^|[\s(])-(?=\d)/g, (found) => (found === '-' ? '−' : found));
+
 /** A finding of the catalogue about items. `field` where it is not the same one always. */
 export function finding<K extends Key>(key: K, ids: Id[], words: Words<K>, field?: string): Finding {
   const entry = entryOf(key);
   const cures = field ?? entry.field;
-  const made: Finding = { code: codeOf(key), severity: entry.severity, step: entry.step, ids, message: entry.says(words) };
+  const made: Finding = { code: codeOf(key), severity: entry.severity, step: entry.step, ids, message: withMinus(entry.says(words)) };
   if (entry.cures) made.cures = entry.cures;
   return cures === undefined ? made : { ...made, field: cures };
 }

@@ -31,7 +31,7 @@ export function pairModel(
   const za = exactly(ga.teeth),
     zb = exactly(gb.teeth);
   const angle = fit.workingAngle > 0 ? fit.workingAngle : ga.alphaT;
-  const add = (g.pitchesOff * 360) / gb.teeth;
+  const add = (g.pitchesOff * 360) / gb.teeth + 0;
   const axis = a.frame.z;
   const lift = dot(vsub(b.frame.o, a.frame.o), axis);
   // On the working circle the helix is as much steeper as this is larger: tan βw = tan β · rw/r.

@@ -161,7 +161,8 @@ export class LayoutView implements AfterViewInit {
     const of = this.motion.worked().compiled.structure.bodyOf;
     this.spots.set(list.map((x) => ({ element: x.element, body: of.get(x.member) ?? 0, at: x.point })));
   }
-  private counted = -1;
+  /** Elements at the last look for new ones. */
+  private counted = 0;
   private readonly spots = signal<readonly { element: Id; body: number; at: Spot['point'] }[]>([]);
   protected readonly seesSpot = (k: number): boolean => this.scene?.sees(k) ?? true;
   protected readonly dims = signal({ circles: false, distances: false, travel: false });
@@ -259,7 +260,7 @@ export class LayoutView implements AfterViewInit {
       const n = this.doc.design().elements.length;
       const building = this.view.building();
       if (!this.ready() || !this.shown()) return;
-      if (n > this.counted && this.counted >= 0 && (building || (this.scene?.heldAll && !this.scene.holdsAll()))) this.scene?.fit();
+      if (n > this.counted && (building || (this.scene?.heldAll && !this.scene.holdsAll()))) this.scene?.fit();
       this.counted = n;
       // For whoever asks whether all of it is in sight.
       this.canvas().nativeElement.dataset['whole'] = String(this.scene?.holdsAll() ?? false);
@@ -326,6 +327,7 @@ export class LayoutView implements AfterViewInit {
     sized();
     this.scene.show(w.compiled, w.pose);
     this.scene.look('free');
+    this.counted = w.compiled.design.elements.length;
     // A design that keeps views opens in its first one.
     const [first] = this.keptViews();
     if (first) this.scene.goTo(first);
