@@ -61,6 +61,32 @@ const TRIED: readonly Pick<Roles, 'held' | 'input'>[] = [
 /** A ratio nearer than this is as good as any. */
 const NEAR = 2e-3;
 
+/** Counts that are tried: the least of a standard wheel without undercut, and the most. */
+const SUNS = [18, 80] as const,
+  PLANETS = [18, 300] as const;
+
+/** For a sun the planets nearest to a ratio from below and from above, of those that go in and stand beside each other. */
+function planetsNear(roles: Roles, sun: number, ratio: number, planets: number): number[] {
+  const gives = (planet: number): number => ratioOf(roles, sun, sun + 2 * planet);
+  const roomFor = (planet: number): boolean => planets < 2 || mostPlanets(sun, planet) >= planets;
+  const fits = (planet: number): boolean => assembles(sun, sun + 2 * planet, planets) && roomFor(planet);
+  const [least, most] = PLANETS;
+  // The ratio rises or falls with the planet all along.
+  const rises = gives(most) > gives(least);
+  let lo = least,
+    hi = most + 1;
+  while (lo < hi) {
+    const middle = (lo + hi) >> 1;
+    if (gives(middle) < ratio === rises) lo = middle + 1;
+    else hi = middle;
+  }
+  let [below, above] = [lo - 1, lo];
+  while (below >= least && !fits(below)) below--;
+  // Where one has no room, no larger one has.
+  while (above <= most && roomFor(above) && !fits(above)) above++;
+  return [below, above].filter((n) => n >= least && n <= most && roomFor(n));
+}
+
 /** Counts of sun and planet, and who is held and driven, nearest to a ratio: with the roles as they are where these reach it, else with any. */
 function bestSet(ratio: number, v: Values): Values {
   const planets = size(v, 'planets', 3);
@@ -70,13 +96,12 @@ function bestSet(ratio: number, v: Values): Values {
       off = Infinity;
     for (const role of roles) {
       const full = rolesOf(role);
-      for (let sun = 18; sun <= 80; sun++) {
-        for (let planet = 18; planet <= 300; planet++) {
+      for (let sun = SUNS[0]; sun <= SUNS[1]; sun++) {
+        for (const planet of planetsNear(full, sun, ratio, planets)) {
           const ring = sun + 2 * planet;
+          // Of sets that are equally near the smaller one.
           const d = Math.abs(ratioOf(full, sun, ring) / ratio - 1) + 1e-7 * ring;
-          if (d < off && assembles(sun, ring, planets) && (planets < 2 || mostPlanets(sun, planet) >= planets)) {
-            [best, off] = [{ sun, planet, ring, ...role }, d];
-          }
+          if (d < off) [best, off] = [{ sun, planet, ring, ...role }, d];
         }
       }
     }

@@ -1,7 +1,7 @@
 import { firstFound } from '../../math/index';
 import type { Design } from '../../fields/types';
 import { insertStage } from './insert';
-import { reachRatio, stageKind, stageValues } from './kinds';
+import { type Reached, reachRatio, stageKind, stageValues } from './kinds';
 import type { StageKind, StageMade, StageRequest } from './protocol';
 import { size } from './sizes';
 import type { Values } from './values';
@@ -60,22 +60,27 @@ const STEPS = 24;
 export function splitStages(kind: StageKind, asked: number, count: number, sharing: Sharing, values: Values): SplitStages | undefined {
   if (kind.ratio !== 'turns' || !kind.forRatio || !kind.gives || !(asked > 0)) return undefined;
   const shares = splitRatio(asked, count, sharing);
+  const known = new Map<number, Reached | undefined>();
+  const reach = (ratio: number): Reached | undefined => {
+    if (!known.has(ratio)) known.set(ratio, reachRatio(kind, ratio, values));
+    return known.get(ratio);
+  };
   let best: SplitStages | undefined;
   for (let k = 0; k <= 2 * STEPS; k++) {
     // Nearest to the shares first: they are left only for a ratio that is met better.
     const by = 1 + (k % 2 ? -1 : 1) * Math.ceil(k / 2) * (VARIED / STEPS);
-    const tried = row(kind, asked, [shares[0] * by, ...shares.slice(1)], values);
+    const tried = row(reach, asked, [shares[0] * by, ...shares.slice(1)], values);
     if (tried && (!best || Math.abs(tried.off) < Math.abs(best.off) - 1e-9)) best = tried;
     if (best && Math.abs(best.off) < 1e-9) break;
   }
   return best;
 }
 
-function row(kind: StageKind, asked: number, shares: readonly number[], values: Values): SplitStages | undefined {
+function row(reach: (ratio: number) => Reached | undefined, asked: number, shares: readonly number[], values: Values): SplitStages | undefined {
   const sizes: Values[] = [];
   let left = asked;
   for (const [k, share] of shares.entries()) {
-    const reached = reachRatio(kind, k === shares.length - 1 ? left : share, values);
+    const reached = reach(k === shares.length - 1 ? left : share);
     if (!reached || reached.why) return undefined;
     sizes.push({ ...values, ...reached.sizes });
     left /= reached.gives;
