@@ -256,7 +256,6 @@ test.describe('the train map', () => {
     const height = async (): Promise<number> => (await border.boundingBox())!.y;
     const before = await height();
     await border.press('ArrowUp');
-    await border.press('ArrowUp');
     await expect.poll(height).toBeLessThan(before - 20);
     const set = await height();
     await page.reload();
