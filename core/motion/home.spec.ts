@@ -32,7 +32,7 @@ describe('home', () => {
     b.design.joints[1].home = 5;
     const wrong = analyse(b.design).findings.filter((f) => f.code === 'homes-contradict');
     expect(wrong.map((f) => f.ids)).toEqual([[s2.joint]]);
-    expect(wrong[0].message).toContain('stands at -10°');
+    expect(wrong[0].message).toContain('stands at −10°');
     b.design.joints[1].home = -10;
     expect(codes(b)).not.toContain('homes-contradict');
   });
