@@ -145,7 +145,6 @@ export {
   mendMesh,
   pointAt,
   shapeChange,
-  skinOf,
   STEEL,
   elementsOf,
   strengthBody,

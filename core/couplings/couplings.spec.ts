@@ -11,7 +11,7 @@ import { Builder, state } from '../testing/designs';
 import { beltPath, screwEfficiency, tensionLimit, wormEfficiency } from './index';
 
 const RAD = Math.PI / 180;
-const stops = (d: Design): string[] =>
+const faults = (d: Design): string[] =>
   analyse(d)
     .findings.filter((f) => f.severity === 'fault')
     .map((f) => f.message);
@@ -67,7 +67,7 @@ describe('epicyclic trains: rotation relative to the carrier', () => {
     const { b, sun, arm, ring } = planetary(30, 30, 90);
     hold(b, ring.joint);
     b.motor(sun.joint);
-    expect(stops(b.design)).toEqual([]);
+    expect(faults(b.design)).toEqual([]);
     expect(ratio(b.design, arm.joint, sun.joint)).toBe('1/4');
   });
   it('turns the arm 3 : 4 of the ring with the sun held', () => {
@@ -224,7 +224,7 @@ describe('bevel gears', () => {
   it('say when cones or axes do not fit', () => {
     const { b } = pair(20, 40);
     state(b.design.elements[0], { coneAngle: 30 });
-    expect(stops(b.design).join()).toContain('26.5651');
+    expect(faults(b.design).join()).toContain('26.5651');
   });
 });
 
@@ -357,8 +357,8 @@ describe('crossed helical gears', () => {
     expect(derived(shifted(0, 0), 'normalBacklash')).toBeCloseTo(0, 9);
     expect(derived(shifted(0.3, 0.2), 'workingDistance')).toBeCloseTo(50 / Math.cos(45 * RAD) + 1, 9);
     expect(derived(shifted(0.3, 0.2, 0.1), 'normalBacklash')).toBeCloseTo(0.2 * Math.sin(20 * RAD), 9);
-    expect(stops(shifted(0.3, 0.2).design)).toEqual([]);
-    expect(stops(shifted(0, 0, 0, 25).design).join()).toMatch(/pressure angle/);
+    expect(faults(shifted(0.3, 0.2).design)).toEqual([]);
+    expect(faults(shifted(0, 0, 0, 25).design).join()).toMatch(/pressure angle/);
   });
 
   it('keep the normal force of their base circles when shifted: T over rb cos βb, and free shafts take no moment about their axes', () => {
@@ -476,8 +476,8 @@ describe('belts and chains', () => {
     const o = drive(100, 300, 700);
     o.b.design.elements.find((e) => e.id === o.p2)!.at = [0, 0, 3];
     expect(analyse(o.b.design).findings.find((f) => f.code === 'belt-out-of-line')!.message).toContain('3 mm');
-    expect(stops(drive(100, 300, 90).b.design).join()).toContain('too near');
-    expect(stops(drive(100, 300, 700, {}, { form: 'sprocket', teeth: 20, pitch: 12 }).b.design).join()).toContain('does not suit a belt');
+    expect(faults(drive(100, 300, 90).b.design).join()).toContain('too near');
+    expect(faults(drive(100, 300, 700, {}, { form: 'sprocket', teeth: 20, pitch: 12 }).b.design).join()).toContain('does not suit a belt');
   });
 });
 
@@ -535,7 +535,7 @@ describe('screws', () => {
   it('are refused off their axis', () => {
     const { b } = jack('right', 'screw');
     b.design.elements[1].at = [1, 0, 0];
-    expect(stops(b.design).join()).toContain('not on one axis');
+    expect(faults(b.design).join()).toContain('not on one axis');
   });
 });
 
@@ -607,11 +607,11 @@ describe('rolling and proportional motion', () => {
     expect(said({ radius: 1000, off: 35 })).toContain('beside-track');
     const tilted = turntable({ radius: 1000 });
     tilted.b.design.members.find((m) => m.id === tilted.axle.member)!.axis = [1, 0, 1];
-    expect(stops(tilted.b.design).join()).toContain('point to the middle of its curve');
+    expect(faults(tilted.b.design).join()).toContain('point to the middle of its curve');
     const rail = (more: object): string => {
       const { b } = turntable({ radius: 1000 });
       Object.assign(b.design.elements[1], more);
-      return stops(b.design).join();
+      return faults(b.design).join();
     };
     expect(rail({ curve: 15 })).toContain('wider than its curve');
     expect(rail({ length: 7000 })).toContain('once round its curve are 6283.19 mm');

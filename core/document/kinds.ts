@@ -57,8 +57,14 @@ const COMMON_OF_SOURCES = [
 
 /** What a source may not go beyond; runs and the ledger are held against it. */
 const LIMITS = [
-  numberField('mostSpeed', 'Must not exceed', { above: 0, max: 1e6, rare: true, help: 'Speed, rev/min or mm/s: a run that goes beyond it says so.' }),
-  numberField('mostTorque', 'Can give', { unit: 'N·m', above: 0, max: 1e7, rare: true, help: 'N·m or N: a run that asks for more says so.' }),
+  numberField('mostSpeed', 'Speed limit', { above: 0, max: 1e6, rare: true, help: 'rev/min or mm/s. Ledger and runs say where it is exceeded.' }),
+  numberField('mostTorque', 'Torque or force limit', {
+    unit: 'N·m',
+    above: 0,
+    max: 1e7,
+    rare: true,
+    help: 'N·m or N. Ledger and runs say where more is needed.',
+  }),
 ];
 
 const profile = (e: { profile?: string }): string => e.profile ?? 'constant speed';
@@ -71,15 +77,15 @@ const PROFILE = [
     help: 'The joint whose motion this is; the source follows it through the train. Left open, it is the motion of the source itself.',
     when: (e: { profile?: string }) => profile(e) !== 'constant speed',
   }),
-  numberField('amount', 'Goes by', {
+  numberField('amount', 'Distance or angle', {
     required: false,
     min: -1e7,
     max: 1e7,
     help: 'deg of a turning joint, mm of a sliding one; the sign is the sense.',
     when: isWay,
   }),
-  choiceField('timing', 'Stated by', ['time', 'speed', 'acceleration', 'speed and acceleration'], { initial: 'time', when: isWay }),
-  numberField('time', 'in', {
+  choiceField('timing', 'Defined by', ['time', 'speed', 'acceleration', 'speed and acceleration'], { initial: 'time', when: isWay }),
+  numberField('time', 'Time', {
     unit: 's',
     initial: 1,
     above: 0,
@@ -87,19 +93,19 @@ const PROFILE = [
     help: 'Time of the part turn; of to and fro together, without the time at rest.',
     when: (e: { profile?: string; timing?: string }) => isWay(e) && timing(e) === 'time',
   }),
-  numberField('topSpeed', 'Greatest speed', {
+  numberField('topSpeed', 'Maximum speed', {
     above: 0,
     max: 1e6,
     help: 'rev/min of a turning joint, mm/s of a sliding one.',
     when: (e: { profile?: string; timing?: string }) => isWay(e) && timing(e).includes('speed'),
   }),
-  numberField('topAcceleration', 'Greatest acceleration', {
+  numberField('topAcceleration', 'Maximum acceleration', {
     above: 0,
     max: 1e9,
     help: 'rad/s² of a turning joint, mm/s² of a sliding one.',
     when: (e: { profile?: string; timing?: string }) => isWay(e) && timing(e).includes('acceleration'),
   }),
-  choiceField('speedShape', 'Speed goes', ['trapezoid', 'S-shaped', 'harmonic', 'polynomial 3-4-5'], { initial: 'trapezoid', when: isWay }),
+  choiceField('speedShape', 'Speed curve', ['trapezoid', 'S-shaped', 'harmonic', 'polynomial 3-4-5'], { initial: 'trapezoid', when: isWay }),
   numberField('jerk', 'Jerk', {
     above: 0,
     max: 1e9,
@@ -107,7 +113,7 @@ const PROFILE = [
     when: (e: { profile?: string; timing?: string; speedShape?: string }) =>
       isWay(e) && timing(e) === 'speed and acceleration' && e.speedShape === 'S-shaped',
   }),
-  numberField('dwell', 'Then rests for', { unit: 's', initial: 0, min: 0, max: 1e6, help: 'At the end of each way.', when: isWay }),
+  numberField('dwell', 'Dwell', { unit: 's', initial: 0, min: 0, max: 1e6, help: 'At the end of each way.', when: isWay }),
   wholeField('repeats', 'Repetitions', { min: 1, max: 1e6, help: 'Left open, a part turn is done once, to and fro without end.', when: isWay }),
   tableField('ramps', 'Speed over time', {
     columns: [

@@ -1,6 +1,6 @@
 import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
-import { type Stated, exactField, numberField, wholeField } from '../fields/fields';
+import { type Stated, moduleField, numberField, wholeField } from '../fields/fields';
 import { type GearData, gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
@@ -28,14 +28,7 @@ export const bevelOf = (e: BevelGear): BevelGiven => ({
 
 const FIELDS = [
   wholeField('teeth', 'Teeth', { symbol: 'z', required: true, min: 6, max: 500 }),
-  exactField('module', 'Outer module', {
-    perInch: { label: 'Outer diametral pitch', symbol: 'P' },
-    unit: 'mm',
-    symbol: 'me',
-    required: true,
-    above: 0,
-    max: 1000,
-  }),
+  moduleField('Outer module', 'me', { required: true }),
   numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'α', initial: 20, min: 5, max: 40 }),
   numberField('coneAngle', 'Pitch cone angle', { unit: 'deg', symbol: 'δ', required: true, above: 0, below: 90 }),
   numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),

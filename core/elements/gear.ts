@@ -1,6 +1,6 @@
 import { problem } from '../findings/index';
 import type { Element, Exact } from '../fields/types';
-import { type Stated, exactField, flagField, choiceField, numberField, wholeField } from '../fields/fields';
+import { type Stated, moduleField, flagField, choiceField, numberField, wholeField } from '../fields/fields';
 import { type Ratio, exactly, toNumber } from '../math/index';
 import {
   GearData,
@@ -49,15 +49,7 @@ const known = new WeakMap<Element, GearData>();
 
 /** The fields of the basic rack, shared by gears and racks. */
 export const TOOTH_FIELDS = [
-  exactField('module', 'Module', {
-    perInch: { label: 'Diametral pitch', symbol: 'P' },
-    unit: 'mm',
-    symbol: 'm',
-    required: true,
-    above: 0,
-    max: 1000,
-    help: 'Normal module; 25.4 mm over the diametral pitch.',
-  }),
+  moduleField('Module', 'm', { required: true, help: 'Normal module; 25.4 mm over the diametral pitch.' }),
   numberField('pressureAngle', 'Pressure angle', {
     unit: 'deg',
     symbol: 'α',

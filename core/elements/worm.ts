@@ -1,5 +1,5 @@
 import type { Element } from '../fields/types';
-import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
+import { type Stated, choiceField, moduleField, numberField, wholeField } from '../fields/fields';
 import { type GearData, gearData, gearOutline } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem, otherHand } from './protocol';
@@ -39,14 +39,7 @@ const wormCore = (g: WormGiven): number => Math.max(g.diameter / 2 - 1.2 * g.mod
 
 const WORM_FIELDS = [
   wholeField('starts', 'Starts', { symbol: 'z1', initial: 1, min: 1, max: 20 }),
-  exactField('module', 'Axial module', {
-    perInch: { label: 'Axial diametral pitch', symbol: 'P' },
-    unit: 'mm',
-    symbol: 'mx',
-    required: true,
-    above: 0,
-    max: 500,
-  }),
+  moduleField('Axial module', 'mx', { required: true, max: 500 }),
   numberField('diameter', 'Reference diameter', { unit: 'mm', symbol: 'd1', required: true, above: 0, max: 1e5 }),
   numberField('pressureAngle', 'Pressure angle', { unit: 'deg', symbol: 'αn', initial: 20, min: 5, max: 40 }),
   choiceField('hand', 'Hand', ['right', 'left'], { initial: 'right' }),
@@ -94,14 +87,7 @@ export const worm: ElementKind<Worm> = {
 
 const WORM_WHEEL_FIELDS = [
   wholeField('teeth', 'Teeth', { symbol: 'z2', required: true, min: 8, max: 1000 }),
-  exactField('module', 'Transverse module', {
-    perInch: { label: 'Transverse diametral pitch', symbol: 'P' },
-    unit: 'mm',
-    symbol: 'mt',
-    required: true,
-    above: 0,
-    max: 500,
-  }),
+  moduleField('Transverse module', 'mt', { required: true, max: 500 }),
   numberField('width', 'Face width', { unit: 'mm', symbol: 'b2', required: true, above: 0, max: 1e5 }),
   numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
   numberField('twist', 'Helix angle', {

@@ -61,6 +61,16 @@ const make =
 
 export const exactField = make<Exact>('exact');
 export const numberField = make<number>('number');
+/** A module, mm, which inch designs state as a diametral pitch. */
+export const moduleField = (label: string, symbol: string, extra: Extra = {}): Field<'module', Exact> =>
+  exactField('module', label, {
+    perInch: { label: label.replace(/module/i, (m) => (m === 'Module' ? 'Diametral pitch' : 'diametral pitch')), symbol: 'P' },
+    unit: 'mm',
+    symbol,
+    above: 0,
+    max: 1000,
+    ...extra,
+  });
 export const wholeField = make<number>('whole');
 export const flagField = make<boolean>('flag');
 export const textField = make<string>('text');

@@ -18,8 +18,15 @@ export function limitFindings(
   asked: { speed: number; load: number },
   when: { speed?: string; load?: string } = {},
 ): Finding[] {
-  const one = (code: 'source-too-fast' | 'source-too-weak', most: unknown, is: number, unit: string, field: string, time = ''): Finding[] => {
-    const limit = num(most as number | undefined);
+  const one = (
+    code: 'source-too-fast' | 'source-too-weak',
+    most: number | null | undefined,
+    is: number,
+    unit: string,
+    field: string,
+    time = '',
+  ): Finding[] => {
+    const limit = num(most);
     return limit > 0 && Math.abs(is) > limit * (1 + ROUNDING)
       ? [finding(code, [source.id], { source: source.name, is: `${short(Math.abs(is))} ${unit}`, most: `${short(limit)} ${unit}`, time }, field)]
       : [];

@@ -179,7 +179,7 @@ describe('a motion stated where it is wanted', () => {
     lone.design.sources[0] = item({ ...lone.design.sources[0], motionOf: other.joint });
     expect(run(lone, 1, 5).result.findings[0]).toMatchObject({ code: 'profile-incomplete', field: 'motionOf' });
     const sum = new Builder().weightless();
-    const [x, y, z] = [sum.shaft([0, 0, 0]), sum.shaft([100, 0, 0]), sum.shaft([200, 0, 0])];
+    const [x, y] = [sum.shaft([0, 0, 0]), sum.shaft([100, 0, 0])];
     const carrier = sum.shaft([0, 200, 0]);
     const sun = sum.shaft([0, 200, 0], carrier.member);
     sum.couple('proportional', { a: x.joint, amountA: 1, b: carrier.joint, amountB: 1 });
@@ -189,7 +189,6 @@ describe('a motion stated where it is wanted', () => {
     sum.motor(x.joint, 60, { profile: 'part turn', amount: 90, time: 1, motionOf: wheel.joint });
     sum.motor(y.joint, 60);
     expect(run(sum, 1, 5).result.findings[0]).toMatchObject({ code: 'profile-incomplete', field: 'motionOf' });
-    expect(z).toBeDefined();
   });
   it('is held against what the source can do', () => {
     const b = table({ mostSpeed: 1000, mostTorque: 0.001 });

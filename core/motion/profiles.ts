@@ -140,12 +140,12 @@ const isWay = (kind: string): boolean => kind === 'part turn' || kind === 'to an
 export function profileProblem(source: DrivingSource): { field: string; message: string } | undefined {
   const kind = source.profile ?? 'constant speed';
   if (isWay(kind)) {
-    if (source.amount === undefined) return { field: 'amount', message: 'state by how much it goes' };
+    if (source.amount === undefined) return { field: 'amount', message: 'state the distance or angle' };
     const timing = source.timing ?? 'time';
-    if (timing.includes('speed') && !source.topSpeed) return { field: 'topSpeed', message: 'state the greatest speed' };
-    if (timing.includes('acceleration') && !source.topAcceleration) return { field: 'topAcceleration', message: 'state the greatest acceleration' };
+    if (timing.includes('speed') && !source.topSpeed) return { field: 'topSpeed', message: 'state the maximum speed' };
+    if (timing.includes('acceleration') && !source.topAcceleration) return { field: 'topAcceleration', message: 'state the maximum acceleration' };
     const jerky = timing === 'speed and acceleration' && source.speedShape === 'S-shaped';
-    return jerky && !source.jerk ? { field: 'jerk', message: 'state the jerk with which the acceleration rises' } : undefined;
+    return jerky && !source.jerk ? { field: 'jerk', message: 'state the jerk' } : undefined;
   }
   if (kind !== 'ramps' && kind !== 'table') return undefined;
   const rows = source[kind] ?? [];

@@ -37,7 +37,7 @@ describe('what flanks can do', () => {
     // Within the wider face the narrower one bears whole.
     expect(helical(5).said('faces-apart')).toEqual([]);
   });
-  it('tips that run on the bottom of a space are a stop, by how much', () => {
+  it('tips that run on the bottom of a space are a fault, by how much', () => {
     const { said } = pair(20, 20, { addendum: 1.4 });
     expect(said('tip-on-root')).toMatchObject([{ severity: 'fault', message: expect.stringContaining('0.3 mm') }]);
   });

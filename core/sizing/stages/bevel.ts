@@ -1,4 +1,4 @@
-import { exactField, numberField } from '../../fields/fields';
+import { moduleField, numberField } from '../../fields/fields';
 import { vadd, vscale } from '../../math/index';
 import { GAP, StageBuilder } from './builder';
 import type { StageKind, StageProblem } from './protocol';
@@ -14,14 +14,7 @@ export const bevel: StageKind = {
   fields: [
     teeth('z1', 'Teeth of the pinion', 20, 6, 500),
     teeth('z2', 'Teeth of the wheel', 40, 6, 500),
-    exactField('module', 'Outer module', {
-      perInch: { label: 'Outer diametral pitch', symbol: 'P' },
-      unit: 'mm',
-      symbol: 'me',
-      initial: 3,
-      above: 0,
-      max: 1000,
-    }),
+    moduleField('Outer module', 'me', { initial: 3 }),
     numberField('corner', 'Angle between the axes', { unit: 'deg', symbol: 'Σ', initial: 90, min: 20, max: 150 }),
     ANGLE,
   ],

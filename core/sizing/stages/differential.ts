@@ -1,4 +1,4 @@
-import { exactField } from '../../fields/fields';
+import { moduleField } from '../../fields/fields';
 import { vadd, vscale } from '../../math/index';
 import { GAP, StageBuilder } from './builder';
 import type { StageKind } from './protocol';
@@ -8,10 +8,7 @@ export const differential: StageKind = {
   kind: 'differential',
   label: 'Differential',
   does: 'turn to the sum of two turns',
-  fields: [
-    teeth('z', 'Teeth of each bevel', 20, 6, 500),
-    exactField('module', 'Outer module', { perInch: { label: 'Outer diametral pitch', symbol: 'P' }, unit: 'mm', initial: 3, above: 0, max: 1000 }),
-  ],
+  fields: [teeth('z', 'Teeth of each bevel', 20, 6, 500), moduleField('Outer module', 'me', { initial: 3 })],
   build(b: StageBuilder): void {
     const f = b.frameOf(b.from);
     const m = b.n('module'),

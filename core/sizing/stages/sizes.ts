@@ -1,6 +1,6 @@
 import { gearOf, num } from '../../elements/index';
 import { type GearData, formRadius } from '../../teeth/index';
-import { type Field, choiceField, exactField, numberField, wholeField } from '../../fields/fields';
+import { type Field, choiceField, moduleField, numberField, wholeField } from '../../fields/fields';
 import type { Values } from './values';
 
 export const ANGLE = numberField('angle', 'Direction of the line of centres', {
@@ -16,14 +16,7 @@ export const MOVES = (drive: string, driven: string): Field =>
     initial: driven,
     help: `The ${driven}, or the ${drive} with its whole drive along a fixed ${driven}.`,
   });
-export const MODULE = exactField('module', 'Module', {
-  perInch: { label: 'Diametral pitch', symbol: 'P' },
-  unit: 'mm',
-  symbol: 'm',
-  initial: 2,
-  above: 0,
-  max: 1000,
-});
+export const MODULE = moduleField('Module', 'm', { initial: 2 });
 export const WIDTH = numberField('width', 'Face width', { unit: 'mm', symbol: 'b', initial: 20, above: 0, max: 1e5 });
 export const teeth = (key: string, label: string, initial: number, min = 4, max = 2000): Field => wholeField(key, label, { initial, min, max });
 /** A size that follows from others, without odd decimals: whole millimetres, two figures below ten. */

@@ -1,4 +1,4 @@
-import { exactField, numberField, wholeField } from '../../fields/fields';
+import { moduleField, numberField, wholeField } from '../../fields/fields';
 import { vadd, vscale } from '../../math/index';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind, StageProblem } from './protocol';
@@ -16,14 +16,7 @@ export const worm: StageKind = {
   fields: [
     wholeField('starts', 'Starts of the worm', { initial: 1, min: 1, max: 12 }),
     teeth('z2', 'Teeth of the wheel', 40, 8, 1000),
-    exactField('module', 'Axial module', {
-      perInch: { label: 'Axial diametral pitch', symbol: 'P' },
-      unit: 'mm',
-      symbol: 'mx',
-      initial: 3,
-      above: 0,
-      max: 1000,
-    }),
+    moduleField('Axial module', 'mx', { initial: 3, max: 500 }),
     numberField('quotient', 'Diameter quotient', { symbol: 'q', initial: 10, min: 6, max: 25 }),
     ANGLE,
   ],
