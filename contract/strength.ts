@@ -64,6 +64,6 @@ export interface StrengthResult {
     /** What the supports carry, N. */
     carried: number;
     /** Stress and change of shape at the corners of the elements (`StressField` of core): Float32 and Uint32, little-endian, in base 64. */
-    field: { points: string; stress: string; change: string; tets: string };
+    field: Record<'points' | 'stress' | 'change' | 'tets' | 'skin', string>;
   };
 }

@@ -2,13 +2,14 @@ import { type SolidMesh, pointAt } from './mesh';
 
 /**
  * What a strength analysis found, for looking at: the corners of the elements alone. Points x, y, z in mm; equivalent stress in MPa and change of shape (x, y, z, mm)
- * for each; four corners an element, its volume positive.
+ * for each; four corners an element, its volume positive; `skin`: the triangles of the outside.
  */
 export interface StressField {
   points: Float32Array;
   stress: Float32Array;
   change: Float32Array;
   tets: Uint32Array;
+  skin: Uint32Array;
 }
 
 /** The field on a mesh of second-order elements: `stress` a node, `change` three a node. */
@@ -32,6 +33,7 @@ export function stressField(mesh: SolidMesh, stress: ArrayLike<number>, change: 
     stress: Float32Array.from(corners, (n) => stress[n]),
     change: Float32Array.from(corners.flatMap((n) => [change[3 * n], change[3 * n + 1], change[3 * n + 2]])),
     tets,
+    skin: skinOf(tets),
   };
 }
 
@@ -45,15 +47,30 @@ const FACES = [
 
 /** The triangles of the outside, three corners each, seen from outside counter-clockwise: those that belong to one element alone. */
 export function skinOf(tets: Uint32Array): Uint32Array {
-  const once = new Map<string, readonly [number, number, number]>();
+  // Faces by two of their corners, then by the third: numbers are found faster than texts.
+  const count = tets.reduce((most, n) => Math.max(most, n + 1), 0);
+  const once = new Map<number, [third: number, face: number][]>();
   for (let e = 0; e < tets.length; e += 4) {
-    for (const [i, j, k] of FACES) {
-      const face = [tets[e + i], tets[e + j], tets[e + k]] as const;
-      const key = [...face].sort((a, b) => a - b).join(' ');
-      if (!once.delete(key)) once.set(key, face);
+    for (let f = 0; f < FACES.length; f++) {
+      const [a, b, c] = FACES[f].map((i) => tets[e + i]);
+      const [lo, hi] = [Math.min(a, b, c), Math.max(a, b, c)];
+      const third = a + b + c - lo - hi;
+      const key = lo * count + hi;
+      const had = once.get(key);
+      const same = had?.findIndex(([n]) => n === third) ?? -1;
+      if (!had) once.set(key, [[third, FACES.length * e + f]]);
+      else if (same >= 0) had.splice(same, 1);
+      else had.push([third, FACES.length * e + f]);
     }
   }
-  return Uint32Array.from([...once.values()].flat());
+  const out: number[] = [];
+  for (const faces of once.values()) {
+    for (const [, at] of faces) {
+      const e = Math.floor(at / FACES.length);
+      for (const i of FACES[at % FACES.length]) out.push(tets[e + i]);
+    }
+  }
+  return Uint32Array.from(out);
 }
 
 /** A plane cut through a field: points with their stress, and triangles between them. */
@@ -67,7 +84,7 @@ export interface Cut {
  * The cut across one axis (0, 1, 2 for x, y, z) at a place, mm, of the body as it is deformed by `factor`; stress goes straight along the edges that are cut. The
  * triangles have no sense: they are to be seen from both sides.
  */
-export function cutAcross(f: StressField, axis: 0 | 1 | 2, place: number, factor = 0): Cut {
+export function cutAcross(f: Omit<StressField, 'skin'>, axis: 0 | 1 | 2, place: number, factor = 0): Cut {
   const points: number[] = [],
     stress: number[] = [],
     triangles: number[] = [];

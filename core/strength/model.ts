@@ -148,7 +148,7 @@ export function shapeChange(mesh: SolidMesh, displacements: ArrayLike<number>): 
 }
 
 /** The greatest of these ways, mm. */
-export function greatestChange(change: Float64Array): number {
+export function greatestChange(change: ArrayLike<number>): number {
   let most = 0;
   for (let k = 0; k < change.length; k += 3) most = Math.max(most, Math.hypot(change[k], change[k + 1], change[k + 2]));
   return most;

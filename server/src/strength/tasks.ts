@@ -101,6 +101,6 @@ export async function answerOf({ folder }: { folder: string }): Promise<Strength
   const { stress, node } = greatestStress(equivalent);
   const [x, y, z] = pointAt(read, node);
   const f = stressField(read, equivalent, change);
-  const field = { points: packed(f.points), stress: packed(f.stress), change: packed(f.change), tets: packed(f.tets) };
+  const field = { points: packed(f.points), stress: packed(f.stress), change: packed(f.change), tets: packed(f.tets), skin: packed(f.skin) };
   return { stress, at: [x, y, z], change: greatestChange(change), carried: answer.carried, field };
 }

@@ -88,7 +88,7 @@ type Made = StrengthResult & { of: string; mark: string; sheet: string; with: { 
         }
         @if (field(); as f) {
           @defer (on immediate) {
-            <uni-stress-picture [field]="f" [name]="m.of" />
+            <uni-stress-picture [field]="f" [greatest]="m.answer!" [name]="m.of" />
           }
         }
         @for (t of m.ties; track $index) {
@@ -171,6 +171,7 @@ export class Strength {
       stress: new Float32Array(bytes(f.stress)),
       change: new Float32Array(bytes(f.change)),
       tets: new Uint32Array(bytes(f.tets)),
+      skin: new Uint32Array(bytes(f.skin)),
     };
   });
   protected readonly mark = computed(() => mechanicsMark(this.doc.design()));

@@ -6,7 +6,7 @@ import { show } from '@unirota/core/units';
 import { Choice } from '../shared/choice';
 import { giveFile } from '../services/take-away';
 import { UnitsService } from '../services/units.service';
-import { SCALE, StressScene } from './stress-scene';
+import { type GreatestStress, SCALE, StressScene } from './stress-scene';
 
 const AXES = ['x', 'y', 'z'] as const;
 
@@ -91,6 +91,8 @@ const AXES = ['x', 'y', 'z'] as const;
 })
 export class StressPicture {
   readonly field = input.required<StressField>();
+  /** The greatest that the analysis found: it may lie between the corners that are drawn. */
+  readonly greatest = input.required<GreatestStress>();
   readonly name = input.required<string>();
   protected readonly units = inject(UnitsService).now;
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
@@ -102,7 +104,7 @@ export class StressPicture {
   private readonly scene = signal<StressScene | undefined>(undefined);
   protected readonly cuts = [{ value: '', label: 'none' }, ...AXES.map((a) => ({ value: a, label: `across ${a}` }))];
   protected readonly bar = `linear-gradient(90deg, ${SCALE.join(', ')})`;
-  protected readonly most = computed(() => this.field().stress.reduce((a, b) => Math.max(a, b), 0));
+  protected readonly most = computed(() => this.greatest().stress);
   protected readonly ticks = computed(() => Array.from({ length: 5 }, (_, k) => this.units().number((this.most() * k) / 4, 'MPa', 3)));
   protected readonly factors = computed(() => {
     const well = this.scene()?.wellSeen() ?? 0;
@@ -119,7 +121,7 @@ export class StressPicture {
       const canvas = this.canvas().nativeElement;
       let scene: StressScene;
       try {
-        scene = new StressScene(canvas, this.field(), style('--ink'));
+        scene = new StressScene(canvas, this.field(), this.greatest(), style('--ink'));
       } catch {
         this.noPicture.set(true);
         return;

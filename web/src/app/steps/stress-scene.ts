@@ -17,7 +17,7 @@ import {
   WebGLRenderer,
 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
-import { type StressField, cutAcross, skinOf } from '@unirota/core';
+import { type StressField, cutAcross, greatestChange } from '@unirota/core';
 
 /** Colours from no stress to the greatest. */
 export const SCALE = ['#2f6f62', '#6f9a6c', '#c9bd6b', '#d99a3f', '#a8381f'];
@@ -27,6 +27,12 @@ function colourOf(share: number, into: Color, stops: readonly Color[]): Color {
   const x = Math.max(0, Math.min(1, share)) * (stops.length - 1);
   const k = Math.min(stops.length - 2, Math.floor(x));
   return into.copy(stops[k]).lerp(stops[k + 1], x - k);
+}
+
+/** The greatest stress that was found, MPa, and where, mm: it may lie between the corners that are drawn. */
+export interface GreatestStress {
+  readonly stress: number;
+  readonly at: readonly [number, number, number];
 }
 
 export interface StressLook {
@@ -53,7 +59,9 @@ export class StressScene {
   private readonly face: Mesh;
   private readonly edges: LineSegments;
   private readonly spot = new Vector3();
+  /** Where the corner nearest to the greatest stress stands in the points, and how far from it that is, mm. */
   private readonly at: number;
+  private readonly beside = new Vector3();
   private readonly most: number;
   private readonly lo = new Vector3(Infinity, Infinity, Infinity);
   private readonly hi = new Vector3(-Infinity, -Infinity, -Infinity);
@@ -63,22 +71,30 @@ export class StressScene {
   constructor(
     private readonly canvas: HTMLCanvasElement,
     private readonly field: StressField,
+    greatest: GreatestStress,
     ink: string,
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.renderer.debug.checkShaderErrors = false;
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
     this.renderer.localClippingEnabled = true;
-    this.at = field.stress.reduce((best, s, k) => (s > field.stress[best] ? k : best), 0);
-    this.most = field.stress[this.at] || 1;
+    this.most = greatest.stress || 1;
+    const place = new Vector3(...greatest.at);
+    let at = 0,
+      far = Infinity;
     for (let k = 0; k < field.points.length; k += 3) {
       this.spot.fromArray(field.points, k);
       this.lo.min(this.spot);
       this.hi.max(this.spot);
+      const d = this.spot.distanceToSquared(place);
+      if (d < far) [at, far] = [k, d];
     }
+    // It goes along with the corner that is nearest to it.
+    this.at = at;
+    this.beside.copy(place).sub(this.spot.fromArray(field.points, at));
     this.skin.setAttribute('position', new BufferAttribute(new Float32Array(field.points), 3));
     this.skin.setAttribute('color', new BufferAttribute(this.colours(field.stress), 3));
-    this.skin.setIndex(new BufferAttribute(skinOf(field.tets), 1));
+    this.skin.setIndex(new BufferAttribute(field.skin, 1));
     const look = { vertexColors: true, side: DoubleSide } as const;
     this.surface = new Mesh(this.skin, new MeshLambertMaterial({ ...look, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }));
     this.face = new Mesh(this.cut, new MeshLambertMaterial(look));
@@ -103,13 +119,16 @@ export class StressScene {
 
   /** Times the change of shape that shows it well: the greatest as an eighth of the body. */
   wellSeen(): number {
-    const { change } = this.field;
-    let most = 0;
-    for (let k = 0; k < change.length; k += 3) most = Math.max(most, Math.hypot(change[k], change[k + 1], change[k + 2]));
+    const most = greatestChange(this.field.change);
     return most > 0 ? this.hi.distanceTo(this.lo) / 8 / most : 0;
   }
 
-  show({ factor, axis, share }: StressLook): void {
+  /** The times the change of shape is shown now. */
+  private factor: number | undefined;
+  /** Moves the body to another change of shape; edges and normals follow, which takes longer than a section. */
+  private deform(factor: number): void {
+    if (this.factor === factor) return;
+    this.factor = factor;
     const { points, change } = this.field;
     const place = this.skin.getAttribute('position') as BufferAttribute;
     for (let k = 0; k < points.length; k++) place.array[k] = points[k] + factor * change[k];
@@ -118,7 +137,11 @@ export class StressScene {
     this.skin.computeBoundingSphere();
     this.edges.geometry.dispose();
     this.edges.geometry = new EdgesGeometry(this.skin, 35);
-    this.spot.fromArray(place.array, 3 * this.at);
+    this.spot.fromArray(place.array, this.at).add(this.beside);
+  }
+
+  show({ factor, axis, share }: StressLook): void {
+    this.deform(factor);
     const clips: Plane[] = [];
     this.face.visible = axis !== undefined;
     if (axis !== undefined) {
