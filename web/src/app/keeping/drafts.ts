@@ -34,7 +34,7 @@ export interface Copy {
 }
 
 interface Schema extends DBSchema {
-  copies: { key: string; value: Copy };
+  copies: { key: string; value: Copy; indexes: { at: number } };
   drafts: { key: [string, string]; value: Draft; indexes: { design: string } };
 }
 
@@ -65,10 +65,11 @@ export class Drafts {
   }
 
   private database(): Promise<IDBPDatabase<Schema>> {
-    this.opened ??= openDB<Schema>(this.owner ? `${this.name}.${this.owner}` : this.name, 2, {
-      upgrade: (db, from) => {
+    this.opened ??= openDB<Schema>(this.owner ? `${this.name}.${this.owner}` : this.name, 3, {
+      upgrade: (db, from, _to, tx) => {
         if (from < 1) db.createObjectStore('drafts', { keyPath: ['design', 'writer'] }).createIndex('design', 'design');
-        db.createObjectStore('copies', { keyPath: 'design' });
+        if (from < 2) db.createObjectStore('copies', { keyPath: 'design' });
+        if (from < 3) tx.objectStore('copies').createIndex('at', 'at');
       },
       // A tab of an earlier Unirota holds the old form: it lets go when it is asked.
       blocking: (_old, _new, e) => (e.target as IDBDatabase | null)?.close(),
@@ -130,9 +131,10 @@ export class Drafts {
   async keepCopy(copy: Copy): Promise<void> {
     const tx = (await this.database()).transaction('copies', 'readwrite');
     await tx.store.put(copy);
-    const all = await tx.store.getAll();
-    const old = all.sort((a, b) => b.at - a.at).slice(MOST_COPIES);
-    await Promise.all([...old.map((c) => tx.store.delete(c.design)), tx.done]);
+    // By their times alone: documents are not read for it.
+    const over = (await tx.store.count()) - MOST_COPIES;
+    const old = over > 0 ? await tx.store.index('at').getAllKeys(null, over) : [];
+    await Promise.all([...old.map((design) => tx.store.delete(design)), tx.done]);
   }
   /** The copy of a design, checked as edits are; undefined where there is none that can be read. */
   async copyOf(design: string): Promise<Copy | undefined> {

@@ -1,4 +1,5 @@
 import { Injectable, signal } from '@angular/core';
+import { remember, remembered } from './browser-memory';
 
 const KEY = 'unirota.theme';
 
@@ -13,21 +14,13 @@ export class ThemeService {
 
   toggle(): void {
     this.dark.update((d) => !d);
-    try {
-      localStorage.setItem(KEY, this.dark() ? 'dark' : 'light');
-    } catch {
-      // Without storage the choice lasts as long as the page.
-    }
+    remember(KEY, this.dark() ? 'dark' : 'light');
     this.apply();
   }
 
   private initial(): boolean {
-    try {
-      const kept = localStorage.getItem(KEY);
-      if (kept) return kept === 'dark';
-    } catch {
-      // As above.
-    }
+    const kept = remembered(KEY);
+    if (kept) return kept === 'dark';
     return matchMedia('(prefers-color-scheme: dark)').matches;
   }
 

@@ -1,27 +1,13 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { type Observable, tap } from 'rxjs';
 import type { SessionAnswer } from '@unirota/contract';
+import { remember, remembered } from '../services/browser-memory';
 import { ApiService } from '../services/api.service';
 
+/** The last person at this browser, so that work goes on while the server is away. */
 const KEY = 'unirota.person';
 /** Whoever was here has signed out. */
 const NOBODY = 'nobody';
-/** The last person at this browser, so that work goes on while the server is away. */
-const remembered = (): string => {
-  try {
-    return localStorage.getItem(KEY) ?? '';
-  } catch {
-    return '';
-  }
-};
-const remember = (person: string): void => {
-  try {
-    localStorage.setItem(KEY, person);
-  } catch {
-    // Blocked: then drafts are not found while the server is away.
-  }
-};
-
 /** Who is here. Without accounts nobody needs to say. */
 @Injectable({ providedIn: 'root' })
 export class SessionService {
@@ -35,7 +21,7 @@ export class SessionService {
       next: (s) => {
         this.trouble.set('');
         this.session.set(s);
-        remember(s.person?.id ?? '');
+        remember(KEY, s.person?.id ?? '');
       },
       error: (e: Error) => this.trouble.set(e.message),
     });
@@ -45,7 +31,7 @@ export class SessionService {
     const before = this.owner();
     return this.api.signIn({ login, passphrase }).pipe(
       tap((s) => {
-        remember(s.person?.id ?? '');
+        remember(KEY, s.person?.id ?? '');
         // What the page holds is the other person's: it stays in his drafts.
         if (before && before !== NOBODY && before !== s.person?.id) location.assign('/');
         else this.session.set(s);
@@ -59,7 +45,7 @@ export class SessionService {
    */
   owner(): string {
     const s = this.session();
-    return s ? (s.person?.id ?? '') : remembered();
+    return s ? (s.person?.id ?? '') : (remembered(KEY) ?? '');
   }
 
   /** Signs out here, or everywhere; the page starts afresh, so that nothing of one person is left for the next. */
@@ -67,8 +53,8 @@ export class SessionService {
     (everywhere ? this.api.signOutEverywhere() : this.api.signOut()).subscribe({
       next: () => {
         const owner = this.owner();
-        remember(NOBODY);
-        // Copies of designs go with the person; work that the server has not got stays in his drafts.
+        remember(KEY, NOBODY);
+        // Copies of designs go with the person; work that the server has not got stays in their drafts.
         void import('../keeping/drafts')
           .then(({ Drafts }) => new Drafts(owner).dropCopies())
           .catch(() => undefined)
