@@ -21,9 +21,9 @@ const plain = (html: string): string => html.replace(/<[^>]*>/g, ' ');
   template: `
     <header>
       <h2>Guide</h2>
+      <uni-text-field label="Search the guide" placeholder="Search the guide …" [value]="sought()" (typed)="sought.set($event)" />
       <button matIconButton type="button" class="plain" aria-label="Close the guide" (click)="closed.emit()"><uni-icon name="close" /></button>
     </header>
-    <uni-text-field label="Search the guide" placeholder="Search the guide …" [value]="sought()" (typed)="sought.set($event)" />
     @if (resource.error()) {
       <p class="trouble" role="alert">
         The guide cannot be fetched now. <button matButton type="button" (click)="resource.reload()">Try again</button>
@@ -66,7 +66,7 @@ export class Guide {
     // At the place that fits the step.
     afterRenderEffect(() => {
       this.shown();
-      host.querySelector('mat-expansion-panel.mat-expanded')?.scrollIntoView({ block: 'nearest' });
+      host.querySelector('mat-expansion-panel.mat-expanded')?.scrollIntoView({ block: 'start' });
     });
   }
 }
