@@ -1,7 +1,7 @@
 import { Page } from '@playwright/test';
 import { choose, dataSheet, deck, expect, Hands, layout, MAP, member, openCopy, openNew, position, SHEET, test } from './site';
 
-const stops = (page: Page, n: number) => expect(page.getByRole('button', { name: new RegExp(`Findings: ${n} faults, 0 cautions`) })).toBeVisible();
+const faults = (page: Page, n: number) => expect(page.getByRole('button', { name: new RegExp(`Findings: ${n} faults, 0 cautions`) })).toBeVisible();
 /** The ratio row of a joint on Train. */
 const ratio = (page: Page, joint: string) => page.getByRole('row', { name: new RegExp(`^${joint}`) });
 
@@ -25,7 +25,7 @@ test.describe('journeys from an empty sheet', () => {
     // 300 · 20/40 · 20/60 = 50 rev/min; · π · 2 mm · 20 / 60 s = 104.72 mm/s.
     await expect(deck(page)).toContainText('104.7 mm/s');
     await expect(deck(page)).toContainText('missed by 4.72 mm/s');
-    await stops(page, 0);
+    await faults(page, 0);
     const built = h.actions;
     expect(built).toBeLessThan(40);
     // One tooth count: the spur wheel with 63 teeth gives 99.73 mm/s. The change brings an open mesh about, and offers its cure.
@@ -35,7 +35,7 @@ test.describe('journeys from an empty sheet', () => {
     await expect(deck(page)).toContainText('99.73 mm/s');
     await expect(dataSheet(page)).toContainText('Effects of this change');
     await dataSheet(page).getByRole('button', { name: 'Set the working distance and the phase', exact: true }).first().click();
-    await stops(page, 0);
+    await faults(page, 0);
     await expect(deck(page)).toContainText('met');
     await h.step('Train');
     await expect(ratio(page, 'Rack slide guide')).toContainText('400π/63');
@@ -65,7 +65,7 @@ test.describe('journeys from an empty sheet', () => {
     await h.step('Train');
     // 1/(1 + 84/24) = 2/9, exactly.
     await expect(ratio(page, 'Planet carrier bearing')).toContainText('2/9');
-    await stops(page, 0);
+    await faults(page, 0);
     await page.keyboard.press('Control+z');
     await h.click('Insert stage after Input shaft', MAP);
     await h.click(/^Planetary set/, SHEET);
@@ -83,7 +83,7 @@ test.describe('journeys from an empty sheet', () => {
       .first()
       .click();
     await h.click('Insert', SHEET);
-    await stops(page, 0);
+    await faults(page, 0);
   });
 
   test('two wheels fast on one shaft, a belt to a second; the ratio from rims; a wheel moved along its shaft is out of line', async ({
@@ -115,7 +115,7 @@ test.describe('journeys from an empty sheet', () => {
       .getByRole('button', { name: /into line/ })
       .first()
       .click();
-    await stops(page, 0);
+    await faults(page, 0);
   });
 
   test('a rack in a swivelling guide driving a flap: mobility is counted down, in words, as joints and couplings come', async ({ page, site }) => {
@@ -159,7 +159,7 @@ test.describe('journeys from an empty sheet', () => {
       .click({ modifiers: ['Control'] });
     await choose(page, 'Add a coupling', 'Rack mesh');
     await expect(words).toContainText('One freedom. Every freedom has a source.');
-    await stops(page, 0);
+    await faults(page, 0);
     await map.getByRole('button', { name: /^Source of/ }).press('Enter');
     await page.keyboard.press('Delete');
     // A wanted torque refers to it.
@@ -304,7 +304,7 @@ test.describe('working in the layout', () => {
     await expect(page.getByText(/turned by .*° round the driving axis/)).toBeVisible();
     await page.mouse.up();
     await expect(page.getByRole('button', { name: 'Undo: Place a member' })).toBeVisible();
-    await stops(page, 0);
+    await faults(page, 0);
   });
 });
 

@@ -30,7 +30,7 @@ import { type LayoutLook, PictureService } from '../workbench/picture.service';
 import { LoadsService } from '../workbench/loads.service';
 import { DesignService } from '../workbench/design.service';
 import { SelectionService } from '../workbench/selection.service';
-import { type DragMode, type LayoutTools, ViewService } from '../workbench/view.service';
+import { DRAG_MODES, type DragMode, type LayoutTools, ViewService } from '../workbench/view.service';
 import { MotionService } from '../workbench/motion.service';
 import { CommandsService } from '../workbench/commands.service';
 import { Design, SavedView } from '@unirota/core/document';
@@ -77,15 +77,6 @@ interface Drag {
   axis: Vector3;
   last: Vector3 | number;
 }
-
-/** What a drag does: moves the train, one member for a look, or places a member. */
-const MODES: readonly { mode: DragMode; label: string; hint: string }[] = [
-  { mode: 'train', label: 'Turn with train', hint: 'Drag a member: all that is coupled follows, until a stop.' },
-  { mode: 'alone', label: 'Turn alone', hint: 'Drag a member to look at its joint: it goes back when let go.' },
-  { mode: 'along', label: 'Place along axis', hint: 'Drag a member along its driving axis; it snaps into line.' },
-  { mode: 'round', label: 'Place round', hint: 'Drag a member round its driving axis; it snaps to 15°, and its teeth mesh.' },
-  { mode: 'across', label: 'Place across', hint: 'Drag a member to or from its driving axis; it snaps to the working distance.' },
-];
 
 interface Placement {
   mode: DragMode;
@@ -146,15 +137,13 @@ export class LayoutView implements AfterViewInit {
   private readonly top = viewChild.required<ElementRef<HTMLElement>>('top');
   private readonly labelHost = viewChild.required<ElementRef<HTMLElement>>('labels');
   protected readonly heavy = inject(Heavy);
-  protected readonly modes = MODES;
+  protected readonly modes = DRAG_MODES;
   protected readonly mode = signal<DragMode>('train');
-  protected readonly hint = computed(() => MODES.find((m) => m.mode === this.mode())!.hint);
+  protected readonly hint = computed(() => DRAG_MODES.find((m) => m.mode === this.mode())!.hint);
   protected readonly tools = signal(false);
   private readonly bar = viewChild(BuildBar);
   protected startBuilding(): void {
-    // Parts are put together where they stand at rest.
-    if (!this.view.building()) this.motion.toReference();
-    this.view.building.set(!this.view.building());
+    this.commands.build();
     this.tools.set(false);
   }
   protected showSpots(list: readonly Spot[]): void {

@@ -180,6 +180,7 @@ export class Scene {
   }
 
   private clear(): void {
+    this.solidNow = undefined;
     for (const p of this.parts) {
       this.space.remove(p.group);
       p.surface.material.dispose();
@@ -442,6 +443,12 @@ export class Scene {
     this.throughMembers = through;
     this.paint();
   }
+  /** The surfaces that can be pointed at: shown, and not seen through. */
+  private solid(): Mesh[] {
+    this.solidNow ??= this.parts.filter((p) => p.group.visible && !this.throughMembers.has(p.member)).map((p) => p.surface);
+    return this.solidNow;
+  }
+  private solidNow: Mesh[] | undefined;
   private hiddenMembers: ReadonlySet<Id> = new Set();
   private throughMembers: ReadonlySet<Id> = new Set();
 
@@ -564,6 +571,7 @@ export class Scene {
     this.paint();
   }
   private paint(): void {
+    this.solidNow = undefined;
     for (const p of this.parts) {
       const on = p.element === this.picked.element || (this.picked.member !== undefined && p.member === this.picked.member);
       p.group.visible = !this.hiddenMembers.has(p.member);
@@ -713,13 +721,9 @@ export class Scene {
     this.pointer.set(this.endB.copy(at).project(this.camera).x, this.endB.y);
     this.caster.setFromCamera(this.pointer, this.camera);
     const far = at.distanceTo(this.caster.ray.origin);
-    const shown = this.parts.filter((p) => p.group.visible && !this.throughMembers.has(p.member));
-    const [first] = this.caster.intersectObjects(
-      shown.map((p) => p.surface),
-      false,
-    );
+    const [first] = this.caster.intersectObjects(this.solid(), false);
     if (!first || first.distance >= far - 1e-3 * this.camera.far) return true;
-    return shown.find((p) => p.surface === first.object)?.element === spot.element;
+    return this.parts.find((p) => p.surface === first.object)?.element === spot.element;
   }
   private spotPlaces = new Float64Array(0);
   private tellSpots?: (at: Float64Array) => void;
@@ -878,10 +882,7 @@ export class Scene {
   /** The element under a point of the page, and where on it, mm. */
   hit(x: number, y: number): { element: Id; member: Id; body: number; at: Vector3; normal?: Vector3 } | undefined {
     this.aim(x, y);
-    const found = this.caster.intersectObjects(
-      this.parts.filter((p) => p.group.visible && !this.throughMembers.has(p.member)).map((p) => p.surface),
-      false,
-    )[0];
+    const [found] = this.caster.intersectObjects(this.solid(), false);
     if (!found) return undefined;
     const p = this.parts.find((q) => q.surface === found.object)!;
     return { element: p.element, member: p.member, body: p.body, at: found.point.clone(), normal: found.face?.normal.clone() };

@@ -196,7 +196,9 @@ export class Chart {
     let lo = Infinity,
       hi = -Infinity;
     if (this.over()) {
-      for (const { xs } of this.curves()) for (let i = 0; i < xs.length; i++) [lo, hi] = [Math.min(lo, xs[i]), Math.max(hi, xs[i])];
+      for (const { xs } of this.curves()) {
+        for (let i = 0; i < xs.length; i++) if (!Number.isNaN(xs[i])) [lo, hi] = [Math.min(lo, xs[i]), Math.max(hi, xs[i])];
+      }
       return scaleLinear(lo < hi ? [lo, hi] : [lo - 1, lo + 1], [LEFT, W - RIGHT]).nice(6);
     }
     for (const { xs } of this.curves()) {

@@ -29,6 +29,7 @@ import { type Ratio, div, exactly, parseRatio, toNumber, toText } from '@unirota
 import { PER_INCH, readQuantity, show } from '@unirota/core/units';
 import { Subject } from 'rxjs';
 import { UnitsService } from '../services/units.service';
+import { perInchBounds } from './shown-field';
 
 export interface Committed {
   value: number | string | undefined;
@@ -239,7 +240,8 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
     let q: { value: number; exact?: Ratio } = read;
     let said = text;
     if (unit !== kept) {
-      if (this.perInch() && !(read.value > 0)) return { problem: `${f.label} must be more than 0` };
+      const turned = this.perInch() && fieldProblem(perInchBounds(f, toNumber(PER_INCH)), read.value, { unit, text: (x) => show(x, 4) });
+      if (turned) return { problem: turned };
       const exact = read.exact && this.exactKept(read.exact);
       q = exact
         ? { value: toNumber(exact), exact }
@@ -257,7 +259,7 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
       const back = parseRatio(value);
       if (!back || back.n !== q.exact.n || back.d !== q.exact.d) value = toText(q.exact);
     }
-    const bad = fieldProblem(f, value, unit === kept || this.perInch() ? undefined : { unit, text: (x) => this.units().number(x, kept, 4) });
+    const bad = fieldProblem(f, value, unit === kept ? undefined : { unit, text: (x) => this.units().number(x, kept, 4) });
     if (bad) return { problem: bad };
     const plain = /^[−-]?[\d.]+$/.test(text);
     return { commit: { value, typed: plain ? undefined : said } };

@@ -156,7 +156,7 @@ export class Profile {
     const u = this.units();
     const speed = slides ? u.text(p.speed * 1e3, 'mm/s', 4) : u.text((p.speed * 30) / Math.PI, 'rev/min', 4);
     const way = slides ? u.text(p.way * 1e3, 'mm', 5) : u.text(p.way / (2 * Math.PI), 'rev', 5);
-    return { text: `${s.name}: goes ${way}, at most at ${speed}.`, trouble: false };
+    return { text: `${s.name}: travels ${way}, at up to ${speed}.`, trouble: false };
   });
   private readonly sampled = computed(() => {
     const s = this.source();

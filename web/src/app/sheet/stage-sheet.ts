@@ -155,7 +155,7 @@ export class StageSheet {
     if (!k || !u) return undefined;
     const wheel = u.teeth ? `, with ${u.teeth} teeth on a wheel` : '';
     return {
-      text: `${show(u.ratio, 4)} : 1 is much for one ${k.label.toLowerCase()}${wheel}; up to ${u.usual} : 1 is usual.`,
+      text: `${show(u.ratio, 4)} : 1 is a high ratio for one ${k.label.toLowerCase()}${wheel}; up to ${u.usual} : 1 is usual.`,
       stages: this.splits() && u.stages > 1 && u.stages <= MOST_STAGES ? u.stages : undefined,
     };
   });

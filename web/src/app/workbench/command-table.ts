@@ -9,7 +9,7 @@ import type { MotionService } from './motion.service';
 import type { RoomService } from './room.service';
 import type { RunService } from './run.service';
 import type { SelectionService } from './selection.service';
-import { type LayoutTools, STEP_LABELS, type ViewService } from './view.service';
+import { DRAG_MODES, type LayoutTools, STEP_LABELS, type ViewService } from './view.service';
 
 /** Whose doing the commands are. */
 export interface Doers {
@@ -92,11 +92,7 @@ export function commandTable(d: Doers): Command[] {
       group: 'Insert',
       keys: ['b'],
       shown: 'B',
-      run: () => {
-        if (!view.building()) motion.toReference();
-        view.building.set(!view.building());
-        if (view.building()) view.step.set('layout');
-      },
+      run: () => commands.build(),
     },
     ...LOAD_KINDS.map((k): Command => ({
       name: `Add a load: ${k.label.toLowerCase()}`,
@@ -132,7 +128,7 @@ export function commandTable(d: Doers): Command[] {
       can: some,
       run: () => commands.duplicate(chosen.selected().map((s) => s.id)),
     },
-    { name: 'Rename the selected', group: 'Edit', keys: ['F2'], can: some, run: () => nameField() },
+    { name: 'Rename the selected', group: 'Edit', keys: ['F2'], can: some, run: () => nameField(room) },
     { name: 'Delete the selected', group: 'Edit', keys: ['Delete'], can: some, run: () => commands.removeSelected() },
     { name: 'Group the selected', group: 'Edit', keys: ['g'], shown: 'G', can: () => chosen.selected().length > 1, run: () => commands.group() },
     { name: 'Fit the train: working distances and phases', group: 'Edit', keys: ['w'], shown: 'W', run: () => commands.fit() },
@@ -181,7 +177,12 @@ export function commandTable(d: Doers): Command[] {
       searched: true,
       run: tool((t) => t.loadAtPoint(k)),
     })),
-    ...DRAG_MODES.map(([mode, label]): Command => ({ name: `Drag: ${label}`, group: 'Tools', searched: true, run: tool((t) => t.dragBy(mode)) })),
+    ...DRAG_MODES.map(({ mode, label }): Command => ({
+      name: `Drag: ${label.toLowerCase()}`,
+      group: 'Tools',
+      searched: true,
+      run: tool((t) => t.dragBy(mode)),
+    })),
 
     { name: 'Export design (JSON)', group: 'Export', run: () => takeAway(doc.design(), doc.design().name) },
     { name: 'Export ledger (CSV)', group: 'Export', run: () => giveCsv(ledgerText(d), `${doc.design().name} ledger`) },
@@ -193,19 +194,14 @@ export function commandTable(d: Doers): Command[] {
   ];
 }
 
-/** Ways of dragging, as the layout knows them. */
-const DRAG_MODES = [
-  ['train', 'move a member with the train'],
-  ['alone', 'move a member alone'],
-] as const;
-
 const atSelected = (chosen: SelectionService): { member?: string; joint?: string } => {
   const s = chosen.selection();
   return s?.kind === 'joint' ? { joint: s.id } : s?.kind === 'member' ? { member: s.id } : {};
 };
 
 /** Puts the caret into the name of what is selected. */
-export function nameField(): void {
+export function nameField(room: RoomService): void {
+  room.showSheet();
   setTimeout(() => {
     const field = document.querySelector<HTMLInputElement>('aside[aria-label="Data sheet"] header input');
     field?.focus();

@@ -25,6 +25,7 @@ import type { Id } from '@unirota/core/document';
 import { DesignService } from './design.service';
 import { MotionService } from './motion.service';
 import { type Inserting, SelectionService } from './selection.service';
+import { ViewService } from './view.service';
 
 /** A deletion, what it would bring about, and how it is done. */
 export interface Deletion {
@@ -39,8 +40,19 @@ export class CommandsService {
   private readonly doc = inject(DesignService);
   private readonly chosen = inject(SelectionService);
   private readonly motion = inject(MotionService);
+  private readonly view = inject(ViewService);
   private clipboard: Fragment | undefined;
   readonly copied = signal(0);
+
+  /** Begins or ends building: parts are connected in the layout, where they stand at rest. */
+  build(): void {
+    const begins = !this.view.building();
+    if (begins) {
+      this.motion.toReference();
+      this.view.step.set('layout');
+    }
+    this.view.building.set(begins);
+  }
 
   /** Puts a stage, or several of a kind one behind the other, into the train at a member (an input shaft of its own in an empty design) and selects its coupling. */
   insert(kind: string, label: string, sizes: readonly Values[], at: Inserting, typed: Readonly<Record<string, string>> = {}): string | undefined {

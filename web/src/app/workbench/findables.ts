@@ -25,7 +25,11 @@ function into(key: string): void {
 }
 
 /** Everything of an open design that has a name: what can be done, its items with their names, and their fields. */
-export function findables(table: readonly Command[], { doc, chosen }: Pick<Doers, 'doc' | 'chosen'>, more: readonly Findable[]): Findable[] {
+export function findables(
+  table: readonly Command[],
+  { doc, chosen, room }: Pick<Doers, 'doc' | 'chosen' | 'room'>,
+  more: readonly Findable[],
+): Findable[] {
   const d = doc.design();
   const actions = table
     .filter((c) => !c.can || c.can())
@@ -35,13 +39,17 @@ export function findables(table: readonly Command[], { doc, chosen }: Pick<Doers
   for (const kind of Object.keys(LISTS) as Kind[]) {
     for (const x of d[LISTS[kind]] as { id: string; name?: string; type?: string }[]) {
       const name = x.name ?? x.id;
-      items.push({ name, what: kind === 'wanted' ? 'wanted output' : kind, act: () => chosen.select(kind, x.id) });
+      const show = (): void => {
+        room.showSheet();
+        chosen.select(kind, x.id);
+      };
+      items.push({ name, what: kind === 'wanted' ? 'wanted output' : kind, act: show });
       fields.push({
         name: `Rename ${name}`,
         what: 'rename',
         act: () => {
-          chosen.select(kind, x.id);
-          nameField();
+          show();
+          nameField(room);
         },
       });
       for (const f of fieldsOfItem(LISTS[kind], x)) {
@@ -50,7 +58,7 @@ export function findables(table: readonly Command[], { doc, chosen }: Pick<Doers
           name: `${f.label} of ${name}`,
           what: 'field',
           act: () => {
-            chosen.select(kind, x.id);
+            show();
             into(f.key);
           },
         });

@@ -4,6 +4,7 @@ import { DesignService } from './design.service';
 import { AutosaveService } from './autosave.service';
 import { CommandsService, type Deletion } from './commands.service';
 import type { Command } from './command-table';
+import { RoomService } from './room.service';
 import { SelectionService } from './selection.service';
 
 /** Opens the dialogs of keeping; each comes when it is asked for, with what it needs of Material. */
@@ -89,7 +90,7 @@ export class KeepingDialogs {
     dialog
       .open(FindDialog, {
         data: {
-          all: findables(table, { doc: this.doc, chosen: this.injector.get(SelectionService) }, more),
+          all: findables(table, { doc: this.doc, chosen: this.injector.get(SelectionService), room: this.injector.get(RoomService) }, more),
           ready: () => {
             this.finding = false;
             return this.typed;

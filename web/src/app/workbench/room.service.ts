@@ -1,5 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
+import { remember, remembered } from '../services/browser-memory';
 import { fromEvent, map, startWith } from 'rxjs';
 import type { Step } from '@unirota/core';
 import { ViewService } from './view.service';
@@ -24,7 +25,7 @@ const LEAST = { map: 90, deck: 100, sheet: 240 } as const;
 
 const read = (): Kept => {
   try {
-    return JSON.parse(localStorage.getItem(KEY) ?? '{}') as Kept;
+    return JSON.parse(remembered(KEY) ?? '{}') as Kept;
   } catch {
     return {};
   }
@@ -44,7 +45,7 @@ export class RoomService {
   );
   /** The layout has the whole window. Not remembered. */
   readonly whole = signal(false);
-  /** The guide stands in the place of the data sheet. Not remembered. */
+  /** The guide stands above the data sheet. Not remembered. */
   readonly guide = signal(false);
   /** Height that the map would take, px. */
   readonly natural = signal(200);
@@ -70,6 +71,10 @@ export class RoomService {
     const open = { map: this.mapOpen, deck: this.deckOpen, sheet: this.sheetOpen }[pane]();
     this.state(pane, { open: !open });
   }
+  /** Unfolds the data sheet, for whoever is to see something in it. */
+  showSheet(): void {
+    if (!this.sheetOpen()) this.fold('sheet');
+  }
   /** A border was drawn: the pane has this size now. Drawn nearly shut it is folded. */
   draw(pane: Pane, size: number): void {
     this.state(pane, size < (FOLDED[pane] + LEAST[pane]) / 2 ? { open: false } : { open: true, size: Math.round(size) });
@@ -77,10 +82,6 @@ export class RoomService {
   private state(pane: Pane, change: Stated): void {
     const step = this.view.step();
     this.kept.update((k) => ({ ...k, [step]: { ...k[step], [pane]: { ...k[step]?.[pane], ...change } } }));
-    try {
-      localStorage.setItem(KEY, JSON.stringify(this.kept()));
-    } catch {
-      // Blocked: it holds for this visit.
-    }
+    remember(KEY, JSON.stringify(this.kept()));
   }
 }

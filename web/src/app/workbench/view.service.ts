@@ -13,8 +13,15 @@ export const STEP_LABELS: readonly { step: Step; label: string }[] = [
   { step: 'release', label: 'Release' },
 ];
 
-/** What a drag in the layout does. */
-export type DragMode = 'train' | 'alone' | 'along' | 'round' | 'across';
+/** What a drag in the layout does: moves the train, one member for a look, or places a member. */
+export const DRAG_MODES = [
+  { mode: 'train', label: 'Turn with train', hint: 'Drag a member: all that is coupled follows, until a stop.' },
+  { mode: 'alone', label: 'Turn alone', hint: 'Drag a member to look at its joint: it goes back when let go.' },
+  { mode: 'along', label: 'Place along axis', hint: 'Drag a member along its driving axis; it snaps into line.' },
+  { mode: 'round', label: 'Place round', hint: 'Drag a member round its driving axis; it snaps to 15°, and its teeth mesh.' },
+  { mode: 'across', label: 'Place across', hint: 'Drag a member to or from its driving axis; it snaps to the working distance.' },
+] as const;
+export type DragMode = (typeof DRAG_MODES)[number]['mode'];
 
 /** What the layout can be asked to do from elsewhere. */
 export interface LayoutTools {

@@ -152,7 +152,7 @@ export class Workbench {
     const d = this.doc.design();
     const f = this.found.findings();
     const unknown = !this.found.snapshot();
-    const stop = f.some((x) => x.severity === 'fault'),
+    const fault = f.some((x) => x.severity === 'fault'),
       caution = f.some((x) => x.severity === 'caution');
     const wanted = this.motion.ledger().wanted;
     const of = (empty: boolean, trouble: boolean, work: boolean): { mark: string; word: string } =>
@@ -178,7 +178,7 @@ export class Workbench {
       loads: of(!d.loads.length, has('loads', 'fault'), has('loads', 'caution')),
       release: of(
         !d.members.length,
-        stop || wanted.some((w) => !w.met && w.value !== undefined),
+        fault || wanted.some((w) => !w.met && w.value !== undefined),
         caution || wanted.some((w) => w.value === undefined),
       ),
     };
