@@ -21,8 +21,8 @@ export function giveCsv(text: string, name: string): void {
 
 const STYLES = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'opacity', 'font-family', 'font-size', 'font-weight'] as const;
 
-/** A drawing as it looks on the page, alone: with what the page's styles say written into it. */
-export function drawingText(svg: SVGSVGElement): string {
+/** A drawing as it looks on the page, alone: with what the page's styles say written into it, and without what `leave` selects. */
+export function drawingText(svg: SVGSVGElement, leave?: string): string {
   const copy = svg.cloneNode(true) as SVGSVGElement;
   const from = svg.querySelectorAll<SVGElement>('*'),
     to = copy.querySelectorAll<SVGElement>('*');
@@ -30,6 +30,7 @@ export function drawingText(svg: SVGSVGElement): string {
     const s = getComputedStyle(el);
     for (const key of STYLES) to[i].style.setProperty(key, s.getPropertyValue(key));
   });
+  if (leave) for (const el of copy.querySelectorAll(leave)) el.remove();
   const { width, height } = svg.viewBox.baseVal;
   copy.setAttribute('xmlns', 'http://www.w3.org/2000/svg');
   copy.setAttribute('width', String(width));
@@ -43,9 +44,9 @@ export function giveDrawing(svg: SVGSVGElement, name: string): void {
 }
 
 /** The drawing as an image, for drawing it elsewhere. */
-export async function imageOf(svg: SVGSVGElement): Promise<HTMLImageElement> {
+export async function imageOf(svg: SVGSVGElement, leave?: string): Promise<HTMLImageElement> {
   const picture = new Image();
-  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(drawingText(svg))}`;
+  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(drawingText(svg, leave))}`;
   await picture.decode();
   return picture;
 }

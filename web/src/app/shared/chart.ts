@@ -182,6 +182,8 @@ export class Chart {
 
   /** Where the scale begins and ends, as parts of the picture's width. */
   static readonly ENDS = [LEFT / W, (W - RIGHT) / W] as const;
+  /** What stands at the cursor: not in a picture over which another cursor moves. */
+  static readonly AT_CURSOR = '.cursor, .dot, .here';
   /** What is drawn, for taking away. */
   get svg(): SVGSVGElement {
     return this.picture().nativeElement;

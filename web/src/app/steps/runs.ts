@@ -365,7 +365,7 @@ export class Runs {
       go: (time) => this.standAt(time),
       draw,
       drawn: () => this.pictures.drawn?.(),
-      chart: async () => (first ? { picture: await imageOf(first), from: Chart.ENDS[0], to: Chart.ENDS[1] } : undefined),
+      chart: async () => (first ? { picture: await imageOf(first, Chart.AT_CURSOR), from: Chart.ENDS[0], to: Chart.ENDS[1] } : undefined),
     };
     this.part.set(undefined);
     this.dialog

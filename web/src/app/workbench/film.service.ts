@@ -67,9 +67,9 @@ export function faceOf(family: string, weight: string): string | undefined {
     for (const rule of rules) {
       if (!(rule instanceof CSSFontFaceRule)) continue;
       const { style } = rule;
-      const latin = style.getPropertyValue('unicode-range').includes('U+0-FF') || style.getPropertyValue('unicode-range').includes('U+0000-00FF');
-      if (!latin || !style.getPropertyValue('font-family').includes(family) || style.getPropertyValue('font-weight') !== weight) continue;
-      const url = /url\("?([^")]+)"?\)/.exec(style.getPropertyValue('src'))?.[1];
+      if (!style.getPropertyValue('font-family').includes(family) || style.getPropertyValue('font-weight') !== weight) continue;
+      // The figures are in the file of the Latin letters, not in that of the further ones.
+      const url = /url\("?([^")]+-latin-\d[^")]*)"?\)/.exec(style.getPropertyValue('src'))?.[1];
       if (url) return new URL(url, sheet.href ?? document.baseURI).href;
     }
   }
