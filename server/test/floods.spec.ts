@@ -82,10 +82,12 @@ describe('messages over the socket', () => {
   it('large orders, several at once, do not hold up the thread that answers', async () => {
     const order = drive(list(20_000, (i) => i / 10));
     const loop = monitorEventLoopDelay({ resolution: 5 });
+    const began = performance.now();
     loop.enable();
     const said = await Promise.all([tell(order), tell(order), tell(drive(list(200_000, (i) => i)))]);
     loop.disable();
-    expect(loop.percentile(99) / 1e6).toBeLessThan(50);
+    // Computed on that thread, one order would hold it for most of the time that all of them take.
+    expect(loop.max / 1e6 / (performance.now() - began)).toBeLessThan(0.2);
     expect(said.slice(0, 2).map((w) => w.at(-1))).toEqual(['{"end":true}', '{"end":true}']);
   }, 60_000);
 
