@@ -1,4 +1,7 @@
-/** How time grows with size: separate linkages, clutches in a row, planetary sets, loose masses, settling after an edit. Exponents of size, from the last two sizes. */
+/**
+ * How time grows with size: separate linkages, clutches in a row, planetary sets,
+ * loose masses, settling after an edit. Exponents of size, from the last two sizes.
+ */
 import { analyse } from '../core/checks/index';
 import type { Design } from '../core/document/index';
 import { emptyDesign } from '../core/document/index';

@@ -1,4 +1,7 @@
-/** Median time of one call, in ms: warmed up, in batches, so that the clock's grain does not matter. Ratios of two of these in one run mean something; single values are this machine's. */
+/**
+ * Median time of one call, in ms: warmed up, in batches, so that the clock's grain does not
+ * matter. Ratios of two of these in one run mean something; single values are this machine's.
+ */
 export function median(work: () => void, batch = 1, rounds = 31): number {
   const warm = performance.now();
   for (let i = 0; i < 3 || performance.now() - warm < 400; i++) work();

@@ -1,10 +1,14 @@
-/** How far each pass of a lift's frame is from what its arithmetic takes at least: one operation (multiply or add) a nanosecond. */
+/**
+ * How far each pass of a lift's frame is from what its arithmetic
+ * takes at least: one operation (multiply or add) a nanosecond.
+ */
 import type { Design } from '../core/document/index';
 import { Forces, nominalVelocities } from '../core/forces/index';
 import { compile, poseOf } from '../core/kinematics/index';
 import { line, median, ms } from './measure';
 
-// Operations by hand. A turn of a body about an axis: a 3 × 3 product (45), a point (15), sine and cosine (20), the next axis and point (30).
+// Operations by hand. A turn of a body about an axis: a 3 × 3 product
+// (45), a point (15), sine and cosine (20), the next axis and point (30).
 const PLACE_BODY = 110;
 /** A column of a closure: the way from axis to point, a cross product, three directions. */
 const CLOSURE_ENTRY = 20;

@@ -164,7 +164,8 @@ const mujoco = await loadMujoco();
   m.solve([li], [speed * T]);
   const ourError = Math.abs(m.placements[PLACEMENT * platform + 11] - closed(m, m.q[foot]));
   const start = poseOf(compile(lift));
-  // As a user would state it: the time to answer one run, its motion, source torque and all reactions at 61 instants, to a stated accuracy of the platform's height.
+  // As a user would state it: the time to answer one run, its motion, source torque
+  // and all reactions at 61 instants, to a stated accuracy of the platform's height.
   const INSTANTS = 61;
   const ours = perFrame * INSTANTS;
   const tried = [1e-2, 5e-3, 2e-3, 1e-3, 5e-4, 2e-4, 1e-4, 5e-5].map((timestep) => {

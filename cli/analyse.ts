@@ -1,4 +1,7 @@
-/** Command line: reads a design document, prints one JSON object (docs/analyse.md). Exit 0, 1 with a stop finding, 2 when unreadable. */
+/**
+ * Command line: reads a design document, prints one JSON object
+ * (docs/analyse.md). Exit 0, 1 with a stop finding, 2 when unreadable.
+ */
 import { readFileSync } from 'node:fs';
 import { open } from '../core/engine';
 import { report } from './report';

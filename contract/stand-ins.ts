@@ -1,4 +1,7 @@
-/** Stand-ins for outside devices: a simulated drive and a simulated sensor behind one WebSocket of the server, for the machine itself alone. */
+/**
+ * Stand-ins for outside devices: a simulated drive and a simulated sensor
+ * behind one WebSocket of the server, for the machine itself alone.
+ */
 import * as yup from 'yup';
 import { fieldsShape, numberField, wholeField } from '@unirota/core/document';
 import { one } from './shapes';
@@ -58,7 +61,10 @@ export const sensorOrderSchema = one({
   value: series,
 }).test('lengths', 'time and value must be of one length', (v: unknown) => sameLength(['time', 'value'])(v as Record<string, unknown>));
 
-/** A speed to be played, rad/s or m/s over s, on a drive whose load is by place (rad or m) an effort (N·m or N) and an inertia `load` (kg·m² or kg). */
+/**
+ * A speed to be played, rad/s or m/s over s, on a drive whose load is by
+ * place (rad or m) an effort (N·m or N) and an inertia `load` (kg·m² or kg).
+ */
 export interface DriveOrder {
   device: 'drive';
   limit: number;

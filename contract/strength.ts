@@ -63,7 +63,10 @@ export interface StrengthResult {
     change: number;
     /** What the supports carry, N. */
     carried: number;
-    /** Stress and change of shape at the corners of the elements (`StressField` of core): Float32 and Uint32, little-endian, in base 64. */
+    /**
+     * Stress and change of shape at the corners of the elements
+     * (`StressField` of core): Float32 and Uint32, little-endian, in base 64.
+     */
     field: Record<'points' | 'stress' | 'change' | 'tets' | 'skin', string>;
   };
 }

@@ -56,7 +56,8 @@ test.describe('building freely', () => {
     await h.click('Motor', MAIN);
     await expect(page.getByText('1 degree of freedom, driven')).toBeVisible();
     expect(h.actions).toBeLessThanOrEqual(60);
-    // A turn of the screw moves the foot by its pitch, 5 mm. The arms of 560 mm stand on a span of 500 mm; by cos θ = span / arm they turn by this much:
+    // A turn of the screw moves the foot by its pitch, 5 mm. The arms of 560 mm
+    // stand on a span of 500 mm; by cos θ = span / arm they turn by this much:
     const angle = (span: number): number => (Math.acos(span / 560) * 180) / Math.PI;
     const turn = async (n: string): Promise<void> => {
       await page.getByLabel('Position of the source').fill(n);

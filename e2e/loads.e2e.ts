@@ -124,7 +124,8 @@ test('along a shaft: torsion between its wheels is what the ledger gives it, bea
   await expect(page.getByRole('table', { name: table })).toBeVisible();
   const torsion = await figure(page, table, /Spur pair/, 3);
   const rack = await figure(page, 'Couplings at the instant', /Rack mesh/, 1);
-  // The rack pinion of 17 teeth and module 6 has its pitch radius at 51 mm; of its torque the rack feels what the mesh's efficiency of 0.95 leaves.
+  // The rack pinion of 17 teeth and module 6 has its pitch radius at 51 mm;
+  // of its torque the rack feels what the mesh's efficiency of 0.95 leaves.
   expect((Math.abs(torsion) * 0.95) / (Math.abs(rack) * 0.051)).toBeCloseTo(1, 2);
   for (const bearing of [/bearing 1/, /bearing 2/]) {
     expect(await figure(page, table, bearing, 4)).toBe(0);

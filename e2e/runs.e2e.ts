@@ -62,7 +62,8 @@ test.describe('runs in time', () => {
     await expect(page.getByText('The design has changed since this run.')).toBeVisible();
     await page.getByRole('button', { name: 'Compute it again' }).click();
     await expect(page.getByText(/instants over 6 s/)).toBeVisible();
-    // The longest that can be asked for, of a linkage: it is ended as soon as that can be done, and has fewer instants than it would have had.
+    // The longest that can be asked for, of a linkage: it is ended as soon
+    // as that can be done, and has fewer instants than it would have had.
     await openCopy(page, site, 'Inspection lift');
     await page.getByRole('button', { name: /^Motion/ }).click();
     const instants = page.getByLabel('Instants', { exact: true });

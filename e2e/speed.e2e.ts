@@ -1,7 +1,10 @@
 import { row } from '../core/testing/designs';
 import { dataSheet, expect, layout, position, test } from './site';
 
-/** Times in the real page, reported and never asserted: a shared machine's clock is no witness. What must hold is that everything works at this size. */
+/**
+ * Times in the real page, reported and never asserted: a shared machine's
+ * clock is no witness. What must hold is that everything works at this size.
+ */
 test('a design of 300 wheels opens, is edited and turned; the times are reported', async ({ page, site }) => {
   test.setTimeout(180_000);
   const design = row(Array.from({ length: 150 }, (_, k) => (k % 2 ? ([19, 23] as const) : ([23, 19] as const)))).design;

@@ -1,4 +1,7 @@
-/** npm run backup [-- file]: writes all designs, revisions, people and settings into one compressed file, while Unirota goes on. */
+/**
+ * npm run backup [-- file]: writes all designs, revisions, people
+ * and settings into one compressed file, while Unirota goes on.
+ */
 import { existsSync, statSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { Plain, command, dataFolder, say } from './common.mjs';

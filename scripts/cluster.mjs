@@ -1,6 +1,7 @@
 /**
- * npm run test:cluster: three Galera nodes and three servers on loopback behind a small proxy, people who save all the while, and one node and
- * one server killed under them. Nothing that was acknowledged may be lost, and all three nodes hold the same in the end.
+ * npm run test:cluster: three Galera nodes and three servers on loopback behind a small
+ * proxy, people who save all the while, and one node and one server killed under them.
+ * Nothing that was acknowledged may be lost, and all three nodes hold the same in the end.
  */
 import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes, randomUUID } from 'node:crypto';

@@ -28,7 +28,10 @@ function chownTree(path, { uid, gid }) {
 
 const reachable = (folder, who) => !who || spawnSync('test', ['-x', folder], { uid: who.uid, gid: who.gid }).status === 0;
 
-/** The folder itself, or, where the database’s account cannot get to it (below a home that is closed), one of the system’s that belongs to it. */
+/**
+ * The folder itself, or, where the database’s account cannot get to it
+ * (below a home that is closed), one of the system’s that belongs to it.
+ */
 export function reachableFolder(folder) {
   const who = account();
   mkdirSync(folder, { recursive: true, mode: 0o700 });
@@ -92,7 +95,10 @@ export const LOG = /^changes-[0-9a-f]{8}\.\d+$/;
 /** Where the logs of changes of a private database are. */
 export const binaryLogFolder = (folder) => join(folder, 'binary-log');
 
-/** The first part of the names of the logs in a folder: another in every folder, so that no backup is taken for one of another story. */
+/**
+ * The first part of the names of the logs in a folder: another in
+ * every folder, so that no backup is taken for one of another story.
+ */
 function logOf(folder) {
   const had = readdirSync(folder).find((f) => LOG.test(f));
   return join(folder, had ? had.split('.')[0] : `changes-${randomBytes(4).toString('hex')}`);
@@ -114,9 +120,9 @@ const accounts = (name, secret, replays) =>
   ].join('\n');
 
 /**
- * A private MariaDB with its data under `folder`. Gives its address, a promise of its end, and a way to stop it. `port` is taken where it is
- * free; `options` are added to the command line. `binaryLog`: days for which changes are logged, to go back to any moment; `replays`: our account
- * may play such a log.
+ * A private MariaDB with its data under `folder`. Gives its address, a promise of its end, and a way to
+ * stop it. `port` is taken where it is free; `options` are added to the command line. `binaryLog`: days
+ * for which changes are logged, to go back to any moment; `replays`: our account may play such a log.
  */
 export async function startDatabase(folder, { name = 'unirota', port: wish, options = [], binaryLog = binaryLogDays(), replays = false } = {}) {
   const who = account();

@@ -1,4 +1,7 @@
-/** npm run dev: server and page built anew with every change, source maps, a private database of its own in .data/dev, the demo. */
+/**
+ * npm run dev: server and page built anew with every change, source
+ * maps, a private database of its own in .data/dev, the demo.
+ */
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';

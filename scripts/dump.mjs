@@ -63,7 +63,8 @@ async function answer(client, sql) {
 export async function dump(url, file) {
   const part = `${file}.part`;
   await withClientFile(url, async (client, name) => {
-    // Where changes are logged, the backup says from where on they go beyond it. Only of the private one: elsewhere that may need rights.
+    // Where changes are logged, the backup says from where on they go
+    // beyond it. Only of the private one: elsewhere that may need rights.
     const logged = !process.env.UNIROTA_DATABASE && (await answer(client, 'SELECT @@log_bin')) === '1';
     const child = spawn(
       'mariadb-dump',
@@ -95,7 +96,10 @@ export async function dump(url, file) {
   });
 }
 
-/** Reads the file to its end; refused where it is not a whole backup. Gives where in the log of changes it stands, if it says so. */
+/**
+ * Reads the file to its end; refused where it is not a whole backup.
+ * Gives where in the log of changes it stands, if it says so.
+ */
 export async function whole(file) {
   let tail = '';
   let head = '';

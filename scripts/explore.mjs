@@ -1,6 +1,6 @@
 /**
- * npm run explore -- [minutes] : property tests of the computation with fresh seeds, one round after the other, until the time is over. Every round prints its seed;
- * a counterexample is printed with it, and belongs into the spec as an example.
+ * npm run explore -- [minutes] : property tests of the computation with fresh seeds, one round after the other, until the
+ * time is over. Every round prints its seed; a counterexample is printed with it, and belongs into the spec as an example.
  */
 import { spawnSync } from 'node:child_process';
 import { randomInt } from 'node:crypto';

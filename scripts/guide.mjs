@@ -1,4 +1,7 @@
-/** Makes the guide that opens inside the page from docs/guide.md: its sections as HTML, their steps, and the pictures. Run before the page is built. */
+/**
+ * Makes the guide that opens inside the page from docs/guide.md: its sections
+ * as HTML, their steps, and the pictures. Run before the page is built.
+ */
 import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';

@@ -1,4 +1,7 @@
-/** The database of this installation, for the commands beside it: the one that UNIROTA_DATABASE names, the private one as it runs, or the private one started for a moment. */
+/**
+ * The database of this installation, for the commands beside it: the one that UNIROTA_DATABASE
+ * names, the private one as it runs, or the private one started for a moment.
+ */
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

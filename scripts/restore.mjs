@@ -1,4 +1,7 @@
-/** npm run restore -- FILE [--until TIME]: puts back what a backup holds, in place of what stands; that is backed up first. With a time, also what was logged since. */
+/**
+ * npm run restore -- FILE [--until TIME]: puts back what a backup holds, in place
+ * of what stands; that is backed up first. With a time, also what was logged since.
+ */
 import { existsSync, readdirSync, renameSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';

@@ -68,7 +68,10 @@ async function runDatabase() {
   return database.exited;
 }
 
-/** What the server asks for when somebody first wants it: the mesher and the solver for strength models. The sentence says why not; none, that they are there. */
+/**
+ * What the server asks for when somebody first wants it: the mesher and the solver
+ * for strength models. The sentence says why not; none, that they are there.
+ */
 async function installTools(child) {
   say('Installing gmsh and calculix-ccx, which were asked for …');
   const sentence = await installDebian(['gmsh', 'calculix-ccx']);

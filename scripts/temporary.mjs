@@ -1,4 +1,7 @@
-/** Folders under the system's temporary one that are named after the process that has them, so that what a killed one left is known. */
+/**
+ * Folders under the system's temporary one that are named after the
+ * process that has them, so that what a killed one left is known.
+ */
 import { mkdtempSync, readFileSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

@@ -1,4 +1,7 @@
-/** npm test: installs what the tests need, builds the page, runs all tests against a real database and a real browser, counts them. */
+/**
+ * npm test: installs what the tests need, builds the page, runs all
+ * tests against a real database and a real browser, counts them.
+ */
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';

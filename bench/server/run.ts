@@ -1,6 +1,6 @@
 /**
- * npm run bench:server [-- commit]: editors that save at the same time, on a real server and database. With a commit also on that one's
- * server, and the ratio of the two; the clients run on the same machine and take their share of it.
+ * npm run bench:server [-- commit]: editors that save at the same time, on a real server and database. With a commit
+ * also on that one's server, and the ratio of the two; the clients run on the same machine and take their share of it.
  */
 import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';

@@ -5,7 +5,8 @@ import { FollowerShape, LAWS, camProfile, lawAt, motionOfPoints, motionOfSegment
 const RAD = Math.PI / 180;
 
 describe('motion laws', () => {
-  // Norton, Design of Machinery, table 8-4 (factors from memory): peak velocity and acceleration for one unit of rise in one unit of angle.
+  // Norton, Design of Machinery, table 8-4 (factors from memory): peak
+  // velocity and acceleration for one unit of rise in one unit of angle.
   it.each([
     ['constant velocity', 1, 0],
     ['harmonic', 1.5708, 4.9348],

@@ -35,8 +35,9 @@ function trapezoidHalf(t: number): Share {
 }
 
 /**
- * A law at progress t of its segment. Source: Norton, Cam Design and Manufacturing Handbook, ch. 2–3; harmonic and cycloidal as in any
- * textbook of mechanisms. The snail drop falls evenly over its angle: a follower that is only pushed falls by itself and waits below.
+ * A law at progress t of its segment. Source: Norton, Cam Design and Manufacturing Handbook,
+ * ch. 2–3; harmonic and cycloidal as in any textbook of mechanisms. The snail drop falls
+ * evenly over its angle: a follower that is only pushed falls by itself and waits below.
  */
 export function lawAt(law: Law, t: number): Share {
   switch (law) {

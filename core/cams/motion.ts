@@ -71,7 +71,10 @@ export function motionOfSegments(segments: readonly Segment[]): CamMotion {
 const BESIDE = 1e-9;
 const SAME_SLOPE = 1e-6;
 
-/** Where the follower's speed jumps: at corners at which one law ends with another slope than the next begins. Cam angle rad, values as stated per rad. */
+/**
+ * Where the follower's speed jumps: at corners at which one law ends with
+ * another slope than the next begins. Cam angle rad, values as stated per rad.
+ */
 export function jumpsOf(motion: CamMotion): { at: number; by: number }[] {
   const sides = motion.corners.map((at) => ({ at, before: motion.at(at - BESIDE)[1], after: motion.at(at + BESIDE)[1] }));
   const steepest = Math.max(0, ...sides.flatMap((s) => [Math.abs(s.before), Math.abs(s.after)]));
@@ -90,7 +93,10 @@ export function pointsProblem(points: readonly Point[]): string | undefined {
   return undefined;
 }
 
-/** The smooth closed motion through a table of points: a periodic cubic spline (de Boor, A Practical Guide to Splines, ch. IV). */
+/**
+ * The smooth closed motion through a table of points: a periodic
+ * cubic spline (de Boor, A Practical Guide to Splines, ch. IV).
+ */
 export function motionOfPoints(points: readonly Point[]): CamMotion {
   const closing = Math.abs(points[points.length - 1].angle - points[0].angle - 360) < 1e-9;
   const list = closing ? points.slice(0, -1) : points;
@@ -98,7 +104,8 @@ export function motionOfPoints(points: readonly Point[]): CamMotion {
   const x = list.map((p) => (p.angle * Math.PI) / 180),
     y = list.map((p) => p.value);
   const h = x.map((v, i) => (i < n - 1 ? x[i + 1] - v : x[0] + TURN - v));
-  // Second derivatives: cyclic tridiagonal system, by Gauss–Seidel (diagonally dominant by two to one, so it halves the error each round).
+  // Second derivatives: cyclic tridiagonal system, by Gauss–Seidel
+  // (diagonally dominant by two to one, so it halves the error each round).
   const m = new Float64Array(n);
   for (let round = 0; round < 200; round++) {
     let change = 0;

@@ -1,8 +1,8 @@
 import type { CamMotion } from './motion';
 
 /**
- * How a follower stands to its cam, in the plane across the cam's axis. u points from the cam's centre along the follower's way (translating) or
- * to its pivot (swinging), v a quarter turn left of it. Lengths mm, angles rad.
+ * How a follower stands to its cam, in the plane across the cam's axis. u points from the cam's centre along the
+ * follower's way (translating) or to its pivot (swinging), v a quarter turn left of it. Lengths mm, angles rad.
  */
 export interface FollowerShape {
   form: 'knife' | 'roller' | 'flat';
@@ -50,8 +50,8 @@ export function armAtBase(f: FollowerShape): number {
 }
 
 /**
- * Where follower and cam touch when the lift is y (mm or rad) and changes by dy per rad of the cam. The normal follows from the speeds at the contact
- * being alike along it: n · (v_follower − v_cam) = 0.
+ * Where follower and cam touch when the lift is y (mm or rad) and changes by dy per rad of the cam. The
+ * normal follows from the speeds at the contact being alike along it: n · (v_follower − v_cam) = 0.
  */
 export function touch(f: FollowerShape, y: number, dy: number): Touch {
   if (f.motion === 'translating') {
@@ -117,8 +117,8 @@ const turned = (phi: number, p: readonly [number, number]): [number, number] => 
 };
 
 /**
- * Outline of a plate cam from its follower's motion (mm, or rad of a swinging follower): the envelope of the follower in the cam's frame. Pressure
- * angle and curvature are looked for at `count` cam angles.
+ * Outline of a plate cam from its follower's motion (mm, or rad of a swinging follower): the envelope of
+ * the follower in the cam's frame. Pressure angle and curvature are looked for at `count` cam angles.
  */
 export function camProfile(f: FollowerShape, motion: CamMotion, count = 360): CamProfile {
   const point = (phi: number): [number, number] => {

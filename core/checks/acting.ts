@@ -12,8 +12,8 @@ const NO_WORK = 1e-9;
 const WITHOUT_BOUND = 1000;
 
 /**
- * Torques and forces that do no work on any motion that the joints and couplings leave at the pose: a torque about z on a shaft that turns about y is carried by its
- * bearings and drives nothing, which is seldom meant.
+ * Torques and forces that do no work on any motion that the joints and couplings leave at the pose: a torque
+ * about z on a shaft that turns about y is carried by its bearings and drives nothing, which is seldom meant.
  */
 export function idleLoads(pose: Pose): Finding[] {
   const { compiled, kinematics: k } = pose;
@@ -105,7 +105,8 @@ export function markConsequences(compiled: Compiled, findings: Finding[]): void 
 }
 
 /**
- * Freedoms that no source drives but a brake or a slip clutch holds: what is said of them instead. At rest in steady motion each holds up to its torque; beyond it slips.
+ * Freedoms that no source drives but a brake or a slip clutch holds: what is said of
+ * them instead. At rest in steady motion each holds up to its torque; beyond it slips.
  */
 export function heldByBrakes(forces: Forces, findings: readonly Finding[]): Finding[] {
   const { compiled } = forces.pose;

@@ -107,7 +107,10 @@ function roller(dice: readonly number[]): (n: number) => number {
   return (n) => dice[at++ % dice.length] % n;
 }
 
-/** The same design in another order: lists shuffled, sides of pairs swapped, wheels of bands from another one on and the other way round, joints stated the other way round. */
+/**
+ * The same design in another order: lists shuffled, sides of pairs swapped, wheels of
+ * bands from another one on and the other way round, joints stated the other way round.
+ */
 function inAnotherOrder(d: Design, die: (n: number) => number): Design {
   const shuffled = <T>(list: readonly T[]): T[] => {
     const out = [...list];
@@ -137,7 +140,10 @@ function inAnotherOrder(d: Design, die: (n: number) => number): Design {
   };
 }
 
-/** Figures of two designs that are the same one: speeds in space and beside the carrier, loads, what sources give, what couplings lose. */
+/**
+ * Figures of two designs that are the same one: speeds in space and
+ * beside the carrier, loads, what sources give, what couplings lose.
+ */
 function expectAlike(d: Design, other: Design): void {
   const x = analyse(d).ledger,
     y = analyse(other).ledger;

@@ -21,7 +21,10 @@ type Flat = [number, number][];
 /** Teeth looked at on each side of the pitch point: more than can be in contact. */
 const TEETH = 7;
 
-/** The part of a gear's material round a direction (rad, in its own frame): some teeth with the body behind them; of a ring, with the rim outside. */
+/**
+ * The part of a gear's material round a direction (rad, in its own frame):
+ * some teeth with the body behind them; of a ring, with the rim outside.
+ */
 function gearPart(outline: readonly number[], direction: number, teeth: number, internal: boolean): Flat {
   const half = Math.min(Math.PI * 0.999, ((TEETH + 0.5) * 2 * Math.PI) / teeth);
   const pts: { x: number; y: number; a: number }[] = [];
@@ -96,8 +99,9 @@ const areaOf = (ring: Flat): number => {
 };
 
 /**
- * The common area of the true profiles of a gear pair or a rack mesh at the present pose, in the section half way between both faces: an independent
- * check of placement, phase and pose. Undefined for couplings without flat profiles (bevel, worm, crossed).
+ * The common area of the true profiles of a gear pair or a rack mesh at the present
+ * pose, in the section half way between both faces: an independent check of placement,
+ * phase and pose. Undefined for couplings without flat profiles (bevel, worm, crossed).
  */
 export function overlapOf(m: Pose, coupled: CompiledCoupling): Overlap | undefined {
   const { coupling, model } = coupled;

@@ -27,8 +27,9 @@ export type BevelPair = Coupling & Stated<typeof FIELDS>;
 const TAKES = [['bevel-gear'], ['bevel-gear']] as const;
 
 /**
- * Two straight bevel gears whose cones share an apex: za θa ± zb θb = 0 relative to the carrier. The pitch point lies on the common
- * generatrix at the mean cone distance. Forces as for the mean section: radial Ft tan α cos δ, axial Ft tan α sin δ (Shigley, section 13-15).
+ * Two straight bevel gears whose cones share an apex: za θa ± zb θb = 0 relative to the
+ * carrier. The pitch point lies on the common generatrix at the mean cone distance. Forces as
+ * for the mean section: radial Ft tan α cos δ, axial Ft tan α sin δ (Shigley, section 13-15).
  */
 export const bevelPair: CouplingKind<BevelPair> = {
   type: 'bevel-pair',

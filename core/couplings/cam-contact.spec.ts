@@ -28,7 +28,8 @@ function drive(cam: Record<string, unknown> = {}, coupling: Record<string, unkno
   if (typeof data === 'string') throw new Error(data);
   const t = touch(data.shape, 0, 0).trace;
   const f = swing ? b.shaft([data.shape.distance, 0, 0]) : b.slide([0, 0, 0], [1, 0, 0], 'frame', { up: [0, 1, 0] });
-  // Local coordinates of the follower's member: a shaft has the world's axes; the slide's z is the world's x and its x the world's y.
+  // Local coordinates of the follower's member: a shaft has the world's
+  // axes; the slide's z is the world's x and its x the world's y.
   const at: Vec3 = swing ? [t[0] - data.shape.distance, t[1], 0] : [t[1], 0, t[0]];
   const roller = b.element('follower', f.member, { form: cam['follower'] ?? 'roller', size: 20, width: 10, at });
   b.couple('cam-contact', { a: e, b: roller, ...coupling });

@@ -28,8 +28,9 @@ export type CamContact = Coupling & Stated<typeof FIELDS>;
 const TAKES = [['cam'], ['follower']] as const;
 
 /**
- * A plate cam and its follower: the follower's motion is a function of the cam's turning, s = f(φ), relative to the member that carries both.
- * Held by force (a spring or weight keeps the follower on the cam: it only pushes) or by form (a groove: it pulls as well).
+ * A plate cam and its follower: the follower's motion is a function of the cam's turning,
+ * s = f(φ), relative to the member that carries both. Held by force (a spring or weight
+ * keeps the follower on the cam: it only pushes) or by form (a groove: it pulls as well).
  */
 export const camContact: CouplingKind<CamContact> = {
   type: 'cam-contact',

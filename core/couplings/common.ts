@@ -54,7 +54,10 @@ export function acrossAxis(f: Frame, p: Vec3): Vec3 {
   return vsub(d, vscale(f.z, dot(d, f.z)));
 }
 
-/** Feet of the common perpendicular of two axes that cross, on a's and on b's, its direction from a to b (unit) and how long it is, mm; undefined where they are parallel. */
+/**
+ * Feet of the common perpendicular of two axes that cross, on a's and on b's, its
+ * direction from a to b (unit) and how long it is, mm; undefined where they are parallel.
+ */
 export function perpendicular(a: Frame, b: Frame): { footA: Vec3; footB: Vec3; direction: Vec3; distance: number } | undefined {
   const across = cross(a.z, b.z);
   if (norm(across) < 1e-6) return undefined;
@@ -75,7 +78,10 @@ export function fold(x: number): number {
   return Math.abs(off) < 1e-12 * Math.max(1, Math.abs(x)) ? 0 : off;
 }
 
-/** Carrier of a pair that turns about both elements' axes, with the turns of both members against it; undefined where there is none. */
+/**
+ * Carrier of a pair that turns about both elements' axes, with the
+ * turns of both members against it; undefined where there is none.
+ */
 export function turnsOf(ctx: CouplingContext, a: Placed, b: Placed): { carrier: Id; turnA: Term[]; turnB: Term[] } | undefined {
   const carrier = ctx.carrier(a.member, [a.frame.o, a.frame.z], b.member, [b.frame.o, b.frame.z]);
   if (carrier === undefined) return undefined;
@@ -95,7 +101,10 @@ export function faceFindings(name: string, ids: Id[], a: number, b: number, off:
   return common < least * (1 - 1e-9) ? [finding('faces-apart/part', ids, { name, common: say(common), least: say(least) })] : [];
 }
 
-/** The face along which two elements bear on each other while one of them travels along the line of the first's axis, or nothing where none does. `off`: as their middles stand, mm. */
+/**
+ * The face along which two elements bear on each other while one of them travels along the
+ * line of the first's axis, or nothing where none does. `off`: as their middles stand, mm.
+ */
 export function faceEngagement(
   ctx: CouplingContext,
   carrier: Id,

@@ -21,8 +21,9 @@ const ratio = (d: Design, of: string, to: string): string => {
 };
 
 /**
- * Row and geometry are written down apart: the row from counts and signs, the contact force from the pitch point and the tooth normal. Without
- * losses the reaction along a freedom that nothing drives can only vanish if both agree, so this catches every wrong sign and every wrong arm.
+ * Row and geometry are written down apart: the row from counts and signs, the contact force from
+ * the pitch point and the tooth normal. Without losses the reaction along a freedom that nothing
+ * drives can only vanish if both agree, so this catches every wrong sign and every wrong arm.
  */
 function contactsDoTheWorkOfTheRow(b: Builder): void {
   b.design.couplings.forEach((c) => {
@@ -112,7 +113,8 @@ describe('epicyclic trains: rotation relative to the carrier', () => {
     expect(s[0].load).toBeCloseTo(20, 9);
     expect(s[1].load).toBeCloseTo(60, 9);
   });
-  // Efficiency with the ring held, sun driving: (1 + i0 η0)/(1 + i0), i0 = zr/zs, η0 the product of both mesh efficiencies (VDI 2157; Müller).
+  // Efficiency with the ring held, sun driving: (1 + i0 η0)/(1 + i0), i0
+  // = zr/zs, η0 the product of both mesh efficiencies (VDI 2157; Müller).
   it('loses only the rolling power: efficiency of a reducer with the ring held', () => {
     const { b, sun, arm, ring } = planetary(30, 30, 90);
     hold(b, ring.joint);
@@ -123,7 +125,8 @@ describe('epicyclic trains: rotation relative to the carrier', () => {
       i0 = 3;
     expect(analyse(b.design).ledger.efficiency).toBeCloseTo((1 + i0 * eta0) / (1 + i0), 9);
   });
-  // Ferguson's paradox: three wheels of 99, 100 and 101 teeth on one planet; the first (100) held, the arm turned: the others turn −1/99, 0, 1/101.
+  // Ferguson's paradox: three wheels of 99, 100 and 101 teeth on one planet;
+  // the first (100) held, the arm turned: the others turn −1/99, 0, 1/101.
   it('shows Ferguson’s paradox', () => {
     const b = new Builder().weightless();
     const arm = b.shaft([0, 0, 0], 'frame', { id: 'arm' });
@@ -140,7 +143,8 @@ describe('epicyclic trains: rotation relative to the carrier', () => {
     b.motor(arm.joint);
     expect(wheels.map((w) => ratio(b.design, w.joint, arm.joint))).toEqual(['-1/99', '0', '1/101']);
   });
-  // The classic reverted train with a ratio of one in ten thousand: 1 − (101·99)/(100·100) (textbook paradox, e.g. Merritt, Gear Trains).
+  // The classic reverted train with a ratio of one in ten thousand: 1 −
+  // (101·99)/(100·100) (textbook paradox, e.g. Merritt, Gear Trains).
   it('reduces 10 000 : 1 in a reverted train of 99, 100 and 101 teeth', () => {
     const b = new Builder().weightless();
     const arm = b.shaft([0, 0, 0]),
@@ -293,7 +297,8 @@ describe('worm drives', () => {
   // A right-hand worm turned clockwise as seen from behind, like a screw, pulls the teeth it touches towards its tail.
   it('draw the teeth against the travel that a screw would make', () => {
     const { b, w, g } = drive('right', 1);
-    // Worm along +x turning +: a screw would travel +x into a fixed nut, so the teeth below the wheel axis move to −x; the wheel about +y at z = +60 has its teeth at −z.
+    // Worm along +x turning +: a screw would travel +x into a fixed nut, so the teeth
+    // below the wheel axis move to −x; the wheel about +y at z = +60 has its teeth at −z.
     expect(ratio(b.design, g.joint, w.joint)).toBe('1/20');
   });
   // Shigley's Mechanical Engineering Design, table 13-6: efficiency for f = 0.05, φn = 14½° (from memory).
@@ -459,7 +464,8 @@ describe('belts and chains', () => {
     b.weightless();
     b.load('joint-load', { joint: b.design.joints[1].id, value: -10 });
     const r = analyse(b.design).forces.reactions();
-    // Parallel strands: half of 10/0.05 N more in one, less in the other (Shigley, eq. 17-8: the mean stays the pre-tension); the shaft is pulled by their sum.
+    // Parallel strands: half of 10/0.05 N more in one, less in the other (Shigley,
+    // eq. 17-8: the mean stays the pre-tension); the shaft is pulled by their sum.
     const a = analyse(b.design);
     expect([...a.forces.state.couplings[0].strands].sort((x, y) => x - y)).toEqual([expect.closeTo(100, 6), expect.closeTo(300, 6)]);
     expect(Math.abs(r[0])).toBeCloseTo(400, 6);
@@ -482,7 +488,8 @@ describe('belts and chains', () => {
 });
 
 describe('screws', () => {
-  // Shigley, example 8-1: square thread 32 × 4, double, f = fc = 0.08, dc = 40 mm, 6.4 kN: 26.18 N·m to raise, 9.77 N·m to lower, e = 0.311 (from memory).
+  // Shigley, example 8-1: square thread 32 × 4, double, f = fc = 0.08, dc = 40
+  // mm, 6.4 kN: 26.18 N·m to raise, 9.77 N·m to lower, e = 0.311 (from memory).
   it('need the torque of the textbook’s jack', () => {
     const e = screwEfficiency(8, 30, 0, 0.08, 0.08, 40);
     expect((6400 * 0.008) / (2 * Math.PI * e.forward)).toBeCloseTo(26.18, 2);
@@ -511,7 +518,8 @@ describe('screws', () => {
     return { b, turn, slide };
   };
   it('carry the other part by lead and hand, whichever of the two turns', () => {
-    // A right-hand screw turning + without travelling draws its nut to −z; a nut turning + drives its screw to −(−z)… by the same relation.
+    // A right-hand screw turning + without travelling draws its nut to −z;
+    // a nut turning + drives its screw to −(−z)… by the same relation.
     for (const [hand, turning, want] of [
       ['right', 'screw', '-8'],
       ['left', 'screw', '8'],
@@ -553,7 +561,10 @@ describe('rolling and proportional motion', () => {
     expect(r).toMatch(/^-?1\/\(100π\)$/);
     contactsDoTheWorkOfTheRow(b);
   });
-  /** An arm about a post that carries an axle with a wheel of 100 mm, 30° on; the wheel runs on top of a curved rail or hangs below it. */
+  /**
+   * An arm about a post that carries an axle with a wheel of 100 mm,
+   * 30° on; the wheel runs on top of a curved rail or hangs below it.
+   */
   const turntable = (o: { radius: number; side?: 1 | -1; over?: 1 | -1; length?: number; off?: number; skew?: number; way?: 1 | -1 }) => {
     const { radius, side = 1, over = 1, length = radius, off = 0, skew = 0, way = 1 } = o;
     const b = new Builder();
@@ -590,7 +601,8 @@ describe('rolling and proportional motion', () => {
           expect(analyse(b.design).findings.filter((f) => f.severity !== 'note' && f.code !== 'engagement-open')).toEqual([]);
           const r = ratio(b.design, axle.joint, post.joint);
           expect(Math.abs(Number(r.split('/')[0]) / Number(r.split('/')[1] ?? 1))).toBeCloseTo(radius / 50, 12);
-          // Rolling: the post turns about +z, so the arm moves to the left of where it points; the touching point of the wheel stands still.
+          // Rolling: the post turns about +z, so the arm moves to the left of
+          // where it points; the touching point of the wheel stands still.
           expect(Math.sign(parseFloat(r))).toBe(-over * way);
           contactsDoTheWorkOfTheRow(b);
         },

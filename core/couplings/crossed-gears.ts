@@ -33,8 +33,9 @@ interface Side {
 }
 
 /**
- * Where the flanks touch: on the line of the force that gives both wheels the moments of their pitch radii, which is as far from both axes as their base cylinders are thick;
- * its point next to the middle. Without shift that is the pitch point; with shift the line has moved off it.
+ * Where the flanks touch: on the line of the force that gives both wheels the moments of their
+ * pitch radii, which is as far from both axes as their base cylinders are thick; its point next
+ * to the middle. Without shift that is the pitch point; with shift the line has moved off it.
  */
 function touchOn(force: Vec3, r: Vec3, a: Side, b: Side): Vec3 {
   const start = vadd(a.foot, vscale(r, (a.radius * norm(vsub(b.foot, a.foot))) / (a.radius + b.radius)));
@@ -55,8 +56,9 @@ function touchOn(force: Vec3, r: Vec3, a: Side, b: Side): Vec3 {
 const TAKES = [['gear'], ['gear']] as const;
 
 /**
- * Two helical gears on crossed axes touching in a point: za θa ± zb θb = 0. Tooth lines must be parallel at the pitch point, so the
- * shaft angle is the sum (same hands) or difference of the helix angles; the common tooth normal gives the sign.
+ * Two helical gears on crossed axes touching in a point: za θa ± zb θb = 0. Tooth
+ * lines must be parallel at the pitch point, so the shaft angle is the sum (same
+ * hands) or difference of the helix angles; the common tooth normal gives the sign.
  */
 export const crossedGears: CouplingKind<CrossedGears> = {
   type: 'crossed-gears',
@@ -79,7 +81,8 @@ export const crossedGears: CouplingKind<CrossedGears> = {
     if (!common) return { findings: [finding('axes-parallel/crossed', ids, { name })] };
     const { footA, footB, direction: r, distance } = common;
     findings.push(...moduleFinding(name, ids, ga.module, gb.module), ...pressureAngleFinding(name, ids, ga.alpha, gb.alpha));
-    // The common normal has one direction, so that shift moves the wheels apart by just as much as it thickens their teeth, as on a rack.
+    // The common normal has one direction, so that shift moves the wheels
+    // apart by just as much as it thickens their teeth, as on a rack.
     const due = ga.pitchRadius + gb.pitchRadius + (ga.shift + gb.shift) * ga.module;
     if (Math.abs(distance - due) > 1e-3) {
       findings.push(

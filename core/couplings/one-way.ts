@@ -51,8 +51,9 @@ function riding(wheel: RatchetWheel, pawl: Pawl, swing: PawlSwing): Derived[] {
 const RATCHET_TAKES = [['ratchet-wheel'], ['pawl']] as const;
 
 /**
- * A ratchet wheel and its pawls. Relative to the pawl's member the wheel passes freely in its free sense, tooth by tooth, and is held in the other:
- * after turning back by the lost motion, at most a tooth (a tooth over the number of pawls where these stand evenly staggered).
+ * A ratchet wheel and its pawls. Relative to the pawl's member the wheel passes freely in its
+ * free sense, tooth by tooth, and is held in the other: after turning back by the lost motion,
+ * at most a tooth (a tooth over the number of pawls where these stand evenly staggered).
  */
 export const ratchet: CouplingKind<Ratchet> = {
   type: 'ratchet',
@@ -138,7 +139,10 @@ const ONE_WAY_CLUTCH_FIELDS = [
 /** What is stated of one, from its fields. */
 export type OneWayClutch = Coupling & Stated<typeof ONE_WAY_CLUTCH_FIELDS>;
 
-/** A one-way clutch between two members on one axis: the second may run ahead of the first in the free sense and is taken along in the other, at once. */
+/**
+ * A one-way clutch between two members on one axis: the second may run ahead
+ * of the first in the free sense and is taken along in the other, at once.
+ */
 export const oneWayClutch: CouplingKind<OneWayClutch> = {
   type: 'one-way-clutch',
   label: 'One-way clutch',

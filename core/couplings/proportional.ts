@@ -19,8 +19,9 @@ const FIELDS = [
 export type Proportional = Coupling & Stated<typeof FIELDS>;
 
 /**
- * Two motions tied by a typed pair where no gear is meant: `amountA` of the first moves `amountB` of the second (turns or mm, by what the
- * joints are), with an offset of the second and a reversal. 1 turn ↔ 3.2 turns, 1 turn ↔ 8 mm, 1 mm ↔ 1.6 mm.
+ * Two motions tied by a typed pair where no gear is meant: `amountA` of the first
+ * moves `amountB` of the second (turns or mm, by what the joints are), with an offset
+ * of the second and a reversal. 1 turn ↔ 3.2 turns, 1 turn ↔ 8 mm, 1 mm ↔ 1.6 mm.
  */
 export const proportional: CouplingKind<Proportional> = {
   type: 'proportional',

@@ -210,7 +210,10 @@ export interface CouplingContext {
   ): { index: number; motion: 'turn' | 'slide'; joint: Joint; parent: Id; child: Id; point: Vec3; axis: Vec3; lead?: PiRatio } | undefined;
 }
 
-/** What a coupling goes between: elements of these types on either side (or the joint of a slide), wheels in a row, or two joints. */
+/**
+ * What a coupling goes between: elements of these types on either
+ * side (or the joint of a slide), wheels in a row, or two joints.
+ */
 export type Takes = readonly [readonly string[], readonly string[] | 'slide'] | { wheels: string; sprockets: boolean } | 'joints';
 
 /**

@@ -86,7 +86,8 @@ export const rackMesh: CouplingKind<RackMesh> = {
     } else if (gap < -1e-4) {
       findings.push(finding('tight-mesh/rack', ids, { name, height: say(height), due: say(due) }));
     }
-    // Tooth lines at the pitch point: those of the gear from its helix, those of the rack as of a gear beyond it (right hand: they rise against x).
+    // Tooth lines at the pitch point: those of the gear from its helix, those
+    // of the rack as of a gear beyond it (right hand: they rise against x).
     const lineA = vadd(vscale(a.frame.z, Math.cos(g.beta)), vscale(along, Math.sin(g.beta)));
     const lineB = vadd(vscale(b.frame.z, Math.cos(k.beta)), vscale(b.frame.x, -Math.sin(k.beta)));
     if (norm(cross(lineA, lineB)) > 1e-6) findings.push(finding('helix-differs/rack', ids, { name }));

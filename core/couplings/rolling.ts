@@ -10,7 +10,10 @@ const FIELDS = [...pairFields('Wheel', 'Track or wheel'), { ...EFFICIENCY_FIELD,
 /** What is stated of one, from its fields. */
 export type Rolling = Coupling & Stated<typeof FIELDS>;
 
-/** What a wheel rolls on, where they touch: the line about or along which that moves against the carrier, and what its motion is worth. */
+/**
+ * What a wheel rolls on, where they touch: the line about or along
+ * which that moves against the carrier, and what its motion is worth.
+ */
 interface Ground {
   motion: Port['motion'];
   line: [Vec3, Vec3];
@@ -63,8 +66,8 @@ function straight(name: string, ids: Id[], a: Placed<Wheel>, b: Placed<Track>): 
 }
 
 /**
- * A wheel on a curve rolls by its distance from the curve's middle along its own axis: what goes across that is skidding. The stated radius counts wherever
- * on the breadth of the track the wheel stands, so that the ratio is exact.
+ * A wheel on a curve rolls by its distance from the curve's middle along its own axis: what goes across that is
+ * skidding. The stated radius counts wherever on the breadth of the track the wheel stands, so that the ratio is exact.
  */
 function curved(name: string, ids: Id[], a: Placed<Wheel>, b: Placed<Track>, curve: NonNullable<ReturnType<typeof curveOf>>): Ground | Refused {
   const { frame } = b,
@@ -133,7 +136,10 @@ function round(name: string, ids: Id[], a: Placed<Wheel>, b: Placed<Wheel>): Gro
 
 const TAKES = [['wheel'], ['wheel', 'track']] as const;
 
-/** A wheel that rolls without slip on a straight track (π d per turn), on a curved one (by its radius) or on another wheel (by their diameters). */
+/**
+ * A wheel that rolls without slip on a straight track (π d per turn), on
+ * a curved one (by its radius) or on another wheel (by their diameters).
+ */
 export const rolling: CouplingKind<Rolling> = {
   type: 'rolling',
   label: 'Rolling contact',

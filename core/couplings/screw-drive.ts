@@ -8,8 +8,9 @@ import { noCarrier, pairFields, pairOf, say } from './common';
 import type { CouplingKind, Port } from './protocol';
 
 /**
- * Efficiency of a screw turning into travel, and of travel turning the screw: torque to raise T = F d2/2 (l + π f d2 sec α)/(π d2 − f l sec α),
- * to lower F d2/2 (π f d2 sec α − l)/(π d2 + f l sec α), plus F fc dc/2 at a collar (Shigley, eqs. 8-1 to 8-6).
+ * Efficiency of a screw turning into travel, and of travel turning the screw: torque to
+ * raise T = F d2/2 (l + π f d2 sec α)/(π d2 − f l sec α), to lower F d2/2 (π f d2 sec α
+ * − l)/(π d2 + f l sec α), plus F fc dc/2 at a collar (Shigley, eqs. 8-1 to 8-6).
  */
 export function screwEfficiency(
   lead: number,
@@ -84,7 +85,8 @@ export const screwDrive: CouplingKind<ScrewDrive> = {
       num(c.collarFriction),
       num(c.collarDiameter),
     );
-    // The same friction angle both ways: η = tan γ/tan(γ + ρ), η′ = tan(γ − ρ)/tan γ, for small angles 2 − 1/η (ISO 3408-5 and VDI 2158, from memory).
+    // The same friction angle both ways: η = tan γ/tan(γ + ρ), η′ = tan(γ −
+    // ρ)/tan γ, for small angles 2 − 1/η (ISO 3408-5 and VDI 2158, from memory).
     const eta = c.efficiency === undefined ? byThread : { forward: num(c.efficiency), backward: c.efficiencyBack ?? 2 - 1 / num(c.efficiency, 1) };
     const findings = [];
     if (eta.forward <= 0 || !Number.isFinite(eta.forward)) {

@@ -5,7 +5,10 @@ import { compile, poseOf } from '../kinematics/index';
 import { run } from '../motion/index';
 import { Builder } from '../testing/designs';
 
-/** Shigley, example 8-1 without its collar: square thread 32 × 4, double, friction 0.08, 6.4 kN: 15.94 N·m raise it and 0.466 N·m are given back when lowering (from memory). */
+/**
+ * Shigley, example 8-1 without its collar: square thread 32 × 4, double, friction 0.08,
+ * 6.4 kN: 15.94 N·m raise it and 0.466 N·m are given back when lowering (from memory).
+ */
 const JACK = { lead: 8, form: 'square', diameter: 30, friction: 0.08 } as const;
 
 function jack(speed: number, stated: object = JACK, swapped = false): Builder {

@@ -10,8 +10,8 @@ import type { CouplingContext, Port, ProportionalModel } from './protocol';
 export const THREAD = 'screw-thread';
 
 /**
- * The thread of a screw joint that rubs. Such a joint turns and travels, and its thread ties the two with the losses of a screw; without friction it is one freedom. Undefined for
- * other joints.
+ * The thread of a screw joint that rubs. Such a joint turns and travels, and its thread ties the
+ * two with the losses of a screw; without friction it is one freedom. Undefined for other joints.
  */
 export function threadOf(joint: ScrewJoint, ctx: CouplingContext): { coupling: Coupling; model: ProportionalModel; findings: Finding[] } | undefined {
   const turn = rubs(joint) ? ctx.coordinate(joint.id) : undefined,

@@ -10,9 +10,10 @@ import type { CouplingKind } from './protocol';
 const DEG = 180 / Math.PI;
 
 /**
- * Efficiency of a worm drive with the worm driving, and with the wheel driving, from lead angle γ, normal pressure angle αn, friction μ and the helix angle β2 of the wheel, which is
- * the lead angle where the axes cross at a right angle: η = (cos αn − μ tan β2)/(cos αn + μ cot γ) (Shigley, eq. 13-46), η' = (cos αn − μ cot γ)/(cos αn + μ tan β2). η' ≤ 0 is
- * self-locking.
+ * Efficiency of a worm drive with the worm driving, and with the wheel driving, from lead angle
+ * γ, normal pressure angle αn, friction μ and the helix angle β2 of the wheel, which is the
+ * lead angle where the axes cross at a right angle: η = (cos αn − μ tan β2)/(cos αn + μ cot γ)
+ * (Shigley, eq. 13-46), η' = (cos αn − μ cot γ)/(cos αn + μ tan β2). η' ≤ 0 is self-locking.
  */
 export function wormEfficiency(leadAngle: number, alphaN: number, mu: number, helix = leadAngle): { forward: number; backward: number } {
   const t = Math.tan(leadAngle),
@@ -33,7 +34,10 @@ const LEAST_SQUARE = 0.05;
 
 const TAKES = [['worm'], ['worm-wheel']] as const;
 
-/** A worm and its wheel on crossed axes, at any angle: z1 θ1 ± z2 θ2 = 0, the sign from the hand of the thread and the side of the wheel. */
+/**
+ * A worm and its wheel on crossed axes, at any angle: z1 θ1 ± z2 θ2 =
+ * 0, the sign from the hand of the thread and the side of the wheel.
+ */
 export const wormDrive: CouplingKind<WormDrive> = {
   type: 'worm-drive',
   label: 'Worm drive',

@@ -101,8 +101,8 @@ const NAME: Json = { type: 'string', minLength: 1, maxLength: 120, pattern: `^${
 const MAY_NAME: Json = { anyOf: [{ type: 'string', maxLength: 120, pattern: `^${PRINTED}*$` }, ...(UNSTATED['anyOf'] as Json[])] };
 
 /**
- * The JSON Schema (2020-12) of the design document, made from the same lists of fields as the validation. With another `ofField` the same
- * structure about other words for the fields.
+ * The JSON Schema (2020-12) of the design document, made from the same lists of fields as the
+ * validation. With another `ofField` the same structure about other words for the fields.
  */
 export function designJsonSchema(ofField: FieldInSchema = publishedField): Json {
   const fieldsOf = (fields: readonly Field[] = []): Json => Object.fromEntries(fields.map((f) => [f.key, ofField(f)]));

@@ -4,8 +4,9 @@ import type { Design } from '../fields/types';
 const PARTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'cases'] as const;
 
 /**
- * A mark of a design's mechanics: two states with the same mark move and load alike. FNV-1a over their text, 64 bits as hexadecimal digits (Fowler, Noll, Vo;
- * constants from memory). Names of items count, as findings and sheets show them; views, runs, sheets and notes do not.
+ * A mark of a design's mechanics: two states with the same mark move and load alike. FNV-1a
+ * over their text, 64 bits as hexadecimal digits (Fowler, Noll, Vo; constants from memory).
+ * Names of items count, as findings and sheets show them; views, runs, sheets and notes do not.
  */
 export function mechanicsMark(design: Design): string {
   const text = JSON.stringify([...PARTS.map((k) => design[k] ?? []), design.settings?.gravity ?? null]);

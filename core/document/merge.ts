@@ -83,8 +83,8 @@ const OTHER_LISTS = [
 ] as const;
 
 /**
- * Joins two states of a design that grew from one: each item follows the side that touched it. An item that both touched differently, and an
- * item of one that speaks of what the other has deleted, are clashes.
+ * Joins two states of a design that grew from one: each item follows the side that touched it. An item that
+ * both touched differently, and an item of one that speaks of what the other has deleted, are clashes.
  */
 export function mergeDesigns(base: Design, mine: Design, theirs: Design): Merge {
   const clashes: string[] = [];

@@ -45,7 +45,10 @@ const asked = (f: { label: string; unit?: string }, as?: BoundText): string => {
   return unit ? `${f.label} (${unit})` : f.label;
 };
 
-/** What is wrong with one value of a field, or undefined; bounds as the document keeps them, or in another unit. The same words stand beside the field in the page. */
+/**
+ * What is wrong with one value of a field, or undefined; bounds as the document
+ * keeps them, or in another unit. The same words stand beside the field in the page.
+ */
 export function fieldProblem(f: Field, value: unknown, as?: BoundText): string | undefined {
   if (isUnstated(value)) return f.required ? `${f.label} is missing: state it` : undefined;
   switch (f.kind) {
@@ -256,7 +259,10 @@ export const designSchema: yup.AnySchema = closed('a design', {
     .default(undefined),
 });
 
-/** Items that have passed once. Documents are never changed in place, so what was right stays right; an edit of one item costs that item. */
+/**
+ * Items that have passed once. Documents are never changed in place,
+ * so what was right stays right; an edit of one item costs that item.
+ */
 const passed = new WeakSet<object>();
 const LISTED = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'] as const;
 
@@ -267,7 +273,10 @@ interface Portion {
   places: number[];
 }
 
-/** The items that have not passed before; `sound` where all lists are lists of objects with ids of their own, as far as can be told here. */
+/**
+ * The items that have not passed before; `sound` where all lists are
+ * lists of objects with ids of their own, as far as can be told here.
+ */
 function unknownParts(document: Record<string, unknown>): { parts: Portion[]; sound: boolean } {
   const parts: Portion[] = [];
   let sound = true;
@@ -319,7 +328,10 @@ function problemsWith(document: Record<string, unknown>, portion: readonly Porti
   }
 }
 
-/** The problems of a document, the first hundred; of a long one in portions, so that a wrong one costs no more than a right one. */
+/**
+ * The problems of a document, the first hundred; of a long one in
+ * portions, so that a wrong one costs no more than a right one.
+ */
 function problemsOf(document: Record<string, unknown>, { parts, sound }: ReturnType<typeof unknownParts>): Problem[] {
   const most = Math.max(0, ...parts.map((p) => p.items.length));
   const found = new Map<string, Problem>();
@@ -336,7 +348,10 @@ function problemsOf(document: Record<string, unknown>, { parts, sound }: ReturnT
 const tooDeep = (value: unknown, left: number): boolean =>
   typeof value === 'object' && value !== null && (left === 0 || Object.values(value).some((v) => tooDeep(v, left - 1)));
 
-/** Entries of all tables and lists of references of a document: lists within its items, its load cases, its runs and its load sheets. */
+/**
+ * Entries of all tables and lists of references of a document: lists
+ * within its items, its load cases, its runs and its load sheets.
+ */
 function pointsOf(document: Record<string, unknown>): number {
   let points = 0;
   for (const key of [...LISTED, 'cases', 'runs', 'sheets']) {

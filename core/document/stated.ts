@@ -24,8 +24,9 @@ function onlyStated(item: object, list: ItemList | undefined): object {
 }
 
 /**
- * A design in which fields that state nothing (a null, an empty string, a blank) are not there, so that everything behind it asks one question only. Looks at the fields of
- * items and settings; gives the same object where there is nothing to take out. Takes documents that have not been checked.
+ * A design in which fields that state nothing (a null, an empty string, a blank) are not there, so
+ * that everything behind it asks one question only. Looks at the fields of items and settings; gives
+ * the same object where there is nothing to take out. Takes documents that have not been checked.
  */
 export function withoutUnstated<T extends object>(document: T): T {
   const d = document as Record<string, unknown>;

@@ -5,7 +5,10 @@ import { DESIGN_FORMAT, DESIGN_VERSION } from '../fields/types';
 const isObject = (x: unknown): x is object => typeof x === 'object' && x !== null;
 const isVector = (v: unknown): v is Vec3 => Array.isArray(v) && v.length === 3 && v.every((x) => typeof x === 'number' && Number.isFinite(x));
 
-/** The loads of a document, what turns with a member told along its axes. Whatever is not as it should be is left to validation. */
+/**
+ * The loads of a document, what turns with a member told along its
+ * axes. Whatever is not as it should be is left to validation.
+ */
 function alongMembers(document: object): { loads?: unknown } {
   const { members, loads } = statedBy(document);
   if (!Array.isArray(members) || !Array.isArray(loads)) return {};
@@ -25,8 +28,10 @@ function alongMembers(document: object): { loads?: unknown } {
 
 /** What makes a document of one version one of the next. None changes what it is given. */
 const TO_NEXT: Readonly<Record<number, (document: object) => object>> = {
-  // Version 2 states a force or torque that turns with its member along the member's own axes, as points are; version 1 did so along the world's.
-  // It may state stops and home of every freedom of a joint, a joint's bearings, and sector gears: what version 1 states means the same in it.
+  // Version 2 states a force or torque that turns with its member along the
+  // member's own axes, as points are; version 1 did so along the world's.
+  // It may state stops and home of every freedom of a joint, a joint's
+  // bearings, and sector gears: what version 1 states means the same in it.
   1: (document) => ({ ...document, ...alongMembers(document), version: 2 }),
 };
 

@@ -39,7 +39,10 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type BevelGear = Element & Stated<typeof FIELDS>;
 
-/** What is drawn of one: its outline at the outer end, how far that is from the apex, and the inner end as a part of the outer. */
+/**
+ * What is drawn of one: its outline at the outer end, how far that
+ * is from the apex, and the inner end as a part of the outer.
+ */
 function drawn(e: BevelGear): { flat: GearData; height: number; inner: number } {
   const g = bevelOf(e);
   const k = Math.cos(g.cone);
@@ -61,8 +64,9 @@ function drawn(e: BevelGear): { flat: GearData; height: number; inner: number } 
 }
 
 /**
- * A straight bevel gear: the apex of its pitch cone at the element's origin, the cone opening along +z. Teeth are drawn by the transverse
- * outline of the outer end, tapered to the apex (an approximation: Tredgold's back cone gives the tooth heights).
+ * A straight bevel gear: the apex of its pitch cone at the element's origin, the cone
+ * opening along +z. Teeth are drawn by the transverse outline of the outer end, tapered
+ * to the apex (an approximation: Tredgold's back cone gives the tooth heights).
  */
 export const bevelGear: ElementKind<BevelGear> = {
   type: 'bevel-gear',

@@ -122,7 +122,8 @@ const CAM_FIELDS = [
 export type Cam = Element & Stated<typeof CAM_FIELDS>;
 
 /**
- * A plate cam about z. Its motion law runs with its turning in the positive sense; the part of the outline for cam angle φ lies at the polar angle −φ.
+ * A plate cam about z. Its motion law runs with its turning in the positive
+ * sense; the part of the outline for cam angle φ lies at the polar angle −φ.
  */
 /** Its motion the other way round: what it rose by last it falls by first. */
 function inMirror(e: Cam): Partial<Cam> | string {

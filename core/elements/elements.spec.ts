@@ -165,7 +165,8 @@ describe('sizes that leave no body', () => {
           );
           if (stops.length) return;
           const o = gearOutline(gearOf(e), 0);
-          // Round once, never back: seen from the centre a simple outline of teeth turns forward, but for undercut flanks and ring teeth, which lean.
+          // Round once, never back: seen from the centre a simple outline of teeth
+          // turns forward, but for undercut flanks and ring teeth, which lean.
           const points = Array.from({ length: o.length / 2 }, (_, i) => [o[2 * i], o[2 * i + 1]]).slice(0, Math.ceil(o.length / 2 / teeth) * 2);
           const side = (a: number[], b: number[], c: number[]): number => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
           for (let i = 0; i + 1 < points.length; i++) {

@@ -52,10 +52,12 @@ describe('a pawl on its wheel', () => {
         const steps = 60;
         const over = swingOverPitch(wheel, pawl, place, s, steps);
         for (const x of over) expect(x <= s.tip + 1e-9).toBe(true);
-        // Up, but for one way down over the tip, along the face and down to the deepest; a land is a chord, a little deeper in its middle.
+        // Up, but for one way down over the tip, along the face and down to
+        // the deepest; a land is a chord, a little deeper in its middle.
         const down = [...over].map((x, k) => over[(k + 1) % steps] < x - 0.01 * (s.tip - s.root));
         expect(down.filter((d, k) => d && !down[(k + steps - 1) % steps])).toHaveLength(1);
-        // It drops in. How deep depends on how the arc of its nose lies to the face: along a radial face it comes down behind the tip, on the back beside the foot.
+        // It drops in. How deep depends on how the arc of its nose lies to the face:
+        // along a radial face it comes down behind the tip, on the back beside the foot.
         expect(Math.max(...over) - Math.min(...over)).toBeGreaterThan(0.5 * (s.tip - s.root));
         // The nose is on the outline, or at the foot.
         const free = more.free === 'back' ? -1 : 1;

@@ -1,7 +1,10 @@
 import { num } from './gear';
 import { type Pawl, type RatchetWheel, ratchetDiameter, ratchetOutline, ratchetRoot } from './ratchet';
 
-/** Where a pawl stands at its wheel, seen along the wheel's axis, in the wheel's own frame in the reference position: mm and rad. */
+/**
+ * Where a pawl stands at its wheel, seen along the wheel's axis,
+ * in the wheel's own frame in the reference position: mm and rad.
+ */
 export interface PawlPlace {
   pivot: readonly [number, number];
   /** Direction from the pin to the nose. */
@@ -87,8 +90,8 @@ function insideOf(wheel: RatchetWheel): (x: number, y: number) => boolean {
 const LOOKS = 120;
 
 /**
- * Swing of a pawl that is pressed on its wheel, rad, for so many even steps of one pitch in the wheel's free sense from the reference position: it rides up
- * the back and drops in behind the tip.
+ * Swing of a pawl that is pressed on its wheel, rad, for so many even steps of one pitch in the
+ * wheel's free sense from the reference position: it rides up the back and drops in behind the tip.
  */
 export function swingOverPitch(wheel: RatchetWheel, pawl: Pawl, place: PawlPlace, swing: PawlSwing, steps: number): Float64Array {
   const inside = insideOf(wheel);

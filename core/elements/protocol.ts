@@ -13,7 +13,10 @@ export interface Derived {
   formula?: string;
 }
 
-/** A thread along z: its outside radius and that of the pitch cylinder, its ends, and by how much one of its helices goes on in a turn (right hand positive), mm. */
+/**
+ * A thread along z: its outside radius and that of the pitch cylinder, its ends,
+ * and by how much one of its helices goes on in a turn (right hand positive), mm.
+ */
 export interface Thread {
   outside: number;
   pitch: number;
@@ -37,8 +40,8 @@ export interface ElementKind<E extends Element = Element> {
   derived?(e: E): Derived[];
   problems?(e: E): ElementProblem[];
   /**
-   * What is stated otherwise of its picture in a mirror: in its own frame y is turned round, so that what turned forward turns back and a right hand is a left one.
-   * Nothing where it is symmetrical; a sentence where there is no such element.
+   * What is stated otherwise of its picture in a mirror: in its own frame y is turned round, so that what turned forward
+   * turns back and a right hand is a left one. Nothing where it is symmetrical; a sentence where there is no such element.
    */
   mirrored?(e: E): Partial<E> | string;
   /** Its picture is turned by half a turn about z besides, since it is symmetrical in x and not in y. */

@@ -5,7 +5,10 @@ import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
 import { Solid, bar } from './solid';
 
-/** Effective radius of a pulley or sprocket, mm, by which motion and torque count: half its pitch diameter; where toothed z·p/2π, the band's travel by the angle. */
+/**
+ * Effective radius of a pulley or sprocket, mm, by which motion and torque count:
+ * half its pitch diameter; where toothed z·p/2π, the band's travel by the angle.
+ */
 export const pulleyRadius = (e: Pulley): number =>
   e.form === 'toothed' || e.form === 'sprocket' ? (num(e.teeth) * num(e.pitch)) / (2 * Math.PI) : num(e.diameter) / 2;
 
@@ -24,7 +27,10 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type Pulley = Element & Stated<typeof FIELDS>;
 
-/** Pitch diameter, mm: a chain's joints lie on the corners of a polygon of the sprocket's teeth, p / sin(180°/z) (ISO 606, Shigley eq. 17-29). */
+/**
+ * Pitch diameter, mm: a chain's joints lie on the corners of a polygon
+ * of the sprocket's teeth, p / sin(180°/z) (ISO 606, Shigley eq. 17-29).
+ */
 export const pitchDiameter = (e: Pulley): number =>
   e.form === 'sprocket' ? num(e.pitch) / Math.sin(Math.PI / Math.max(2, num(e.teeth, 2))) : 2 * pulleyRadius(e);
 

@@ -66,7 +66,10 @@ const RATCHET_WHEEL_FIELDS = [
 /** What is stated of one, from its fields. */
 export type RatchetWheel = Element & Stated<typeof RATCHET_WHEEL_FIELDS>;
 
-/** Points of an arc from p to q that bulges outward with a radius, without its ends; straight where the radius is too small for the way. */
+/**
+ * Points of an arc from p to q that bulges outward with a radius,
+ * without its ends; straight where the radius is too small for the way.
+ */
 function arc(p: readonly [number, number], q: readonly [number, number], radius: number, side: 1 | -1, count: number): [number, number][] {
   const [dx, dy] = [q[0] - p[0], q[1] - p[1]];
   const chord = Math.hypot(dx, dy);
@@ -81,8 +84,9 @@ function arc(p: readonly [number, number], q: readonly [number, number], radius:
 }
 
 /**
- * Outline of a ratchet wheel, counter-clockwise, mm, with a steep face at +x. Free forward, the faces look clockwise: they hold the wheel from turning
- * clockwise. From the root of a face up to its tip, over the land, and down the back to the next root.
+ * Outline of a ratchet wheel, counter-clockwise, mm, with a steep face at +x. Free
+ * forward, the faces look clockwise: they hold the wheel from turning clockwise. From
+ * the root of a face up to its tip, over the land, and down the back to the next root.
  */
 export function ratchetOutline(e: RatchetWheel): number[] {
   const z = num(e.teeth),
@@ -156,7 +160,10 @@ const PAWL_FIELDS = [
 /** What is stated of one, from its fields. */
 export type Pawl = Element & Stated<typeof PAWL_FIELDS>;
 
-/** A pawl: its pin at the origin, its nose along x as it is drawn by itself. On a wheel it swings about its pin (see `pawlSwing`). */
+/**
+ * A pawl: its pin at the origin, its nose along x as it is drawn
+ * by itself. On a wheel it swings about its pin (see `pawlSwing`).
+ */
 export const pawl: ElementKind<Pawl> = {
   type: 'pawl',
   label: 'Pawl',

@@ -61,7 +61,8 @@ export const sector: ElementKind<Sector> = {
     const { first, last, pitch } = sectorArc(e);
     const whole = gearOutline(g, first, { flank: 6, fillet: 4 });
     const n = Math.min(num(e.arcTeeth, 2), g.teeth);
-    // The outline begins at the flank behind the first tooth: the sector is cut half a pitch before its first tooth and half a pitch behind its last.
+    // The outline begins at the flank behind the first tooth: the sector is cut
+    // half a pitch before its first tooth and half a pitch behind its last.
     const outline: number[] = [];
     const from = first - pitch / 2,
       arc = n * pitch;

@@ -4,16 +4,20 @@ import { Frame, Vec3, WORLD, toWorldPoint, toWorldVector, vmap } from '../math/i
 export type Loop = readonly number[];
 
 /**
- * What an element looks like and what its mass is computed from, in the element's frame, mm.
- * A taper is an outline at z = height that shrinks straight towards the origin, cut off at the part `inner` of the way (bevel gears).
- * A prism is an outline along z, twisted evenly by `twist` rad from end to end, or leaning by `lean` mm of x for each mm of z (a helical rack; weighed as if it stood upright). A turned body is a half section (r, z), closed, about z.
+ * What an element looks like and what its mass is computed from, in the element's frame, mm. A taper is an outline
+ * at z = height that shrinks straight towards the origin, cut off at the part `inner` of the way (bevel gears). A
+ * prism is an outline along z, twisted evenly by `twist` rad from end to end, or leaning by `lean` mm of x for each
+ * mm of z (a helical rack; weighed as if it stood upright). A turned body is a half section (r, z), closed, about z.
  */
 export type Solid =
   | { kind: 'prism'; outline: Loop; holes?: Loop[]; from: number; to: number; twist?: number; lean?: number; place?: Frame }
   | { kind: 'turned'; section: Loop; place?: Frame }
   | { kind: 'taper'; outline: Loop; holes?: Loop[]; height: number; inner: number; place?: Frame };
 
-/** Mass kg, centre mm, inertia about the centre kg·mm² as [xx, yy, zz, xy, yz, zx] (products of inertia with sign of the tensor). */
+/**
+ * Mass kg, centre mm, inertia about the centre kg·mm² as [xx, yy,
+ * zz, xy, yz, zx] (products of inertia with sign of the tensor).
+ */
 export interface MassProperties {
   mass: number;
   centre: Vec3;

@@ -41,7 +41,10 @@ const TRACK_FIELDS = [
 /** What is stated of one, from its fields. */
 export type Track = Element & Stated<typeof TRACK_FIELDS>;
 
-/** The curve of a track in its own frame: the radius of the running line, the side of z on which its middle lies, and half of the angle over which it goes (rad); undefined where it is straight. */
+/**
+ * The curve of a track in its own frame: the radius of the running line, the side of z on which
+ * its middle lies, and half of the angle over which it goes (rad); undefined where it is straight.
+ */
 export function curveOf(e: Track): { radius: number; side: number; half: number } | undefined {
   const R = num(e.curve);
   return R === 0 ? undefined : { radius: Math.abs(R), side: Math.sign(R), half: Math.min(Math.PI, num(e.length) / Math.abs(R) / 2) };

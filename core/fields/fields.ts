@@ -19,7 +19,10 @@ export interface Field<K extends string = string, V = unknown> {
   /** Unit in which the document keeps the value; '' for a plain number. */
   readonly unit?: string;
   readonly symbol?: string;
-  /** Inch designs state it the other way up, per inch, under another name: a module as its diametral pitch. The document keeps `unit`. */
+  /**
+   * Inch designs state it the other way up, per inch, under another
+   * name: a module as its diametral pitch. The document keeps `unit`.
+   */
   readonly perInch?: { readonly label: string; readonly symbol: string };
   readonly required?: boolean;
   /** Value that holds where nothing is stated. */
@@ -49,7 +52,10 @@ export interface Field<K extends string = string, V = unknown> {
   readonly holds?: V;
 }
 
-/** What may be stated by a list of fields. Everything may be absent: it then counts as its `initial`, and validation asks for what is required. */
+/**
+ * What may be stated by a list of fields. Everything may be absent: it
+ * then counts as its `initial`, and validation asks for what is required.
+ */
 export type Stated<F extends readonly Field[]> = { [X in F[number] as X['key']]?: NonNullable<X['holds']> };
 /** A row of a table whose columns must all be stated. */
 export type Row<C extends readonly Field[]> = { [X in C[number] as X['key']]: NonNullable<X['holds']> };
@@ -104,7 +110,10 @@ export const refsField = <const K extends string>(key: K, label: string, to: Ref
 /** What an item states, by key: for what goes over fields without knowing kinds. An object's own keys can always be read so. */
 export const statedBy = (item: object): Readonly<Record<string, unknown>> => item as Record<string, unknown>;
 
-/** What one field of a kind may hold, so that no document costs much to read: entries of a table or a list, characters of a text. */
+/**
+ * What one field of a kind may hold, so that no document costs much
+ * to read: entries of a table or a list, characters of a text.
+ */
 export const MOST = { table: 10_000, refs: 1000, text: 2000 } as const;
 /** Items in one list of a design. */
 export const MOST_ITEMS = 20_000;

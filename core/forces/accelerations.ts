@@ -8,7 +8,10 @@ const way = new Float64Array(3);
 const apart = new Float64Array(3);
 const turning = new Float64Array(3);
 
-/** What the closures' second derivatives are short of when no coordinate accelerates, for the twists and accelerations of bodies at hand. */
+/**
+ * What the closures' second derivatives are short of when no coordinate
+ * accelerates, for the twists and accelerations of bodies at hand.
+ */
 function closureRight(pose: Pose, w: Workspace, right: Float64Array): void {
   const { twist: V, accel: A } = w;
   const { closures } = pose.kinematics;
@@ -45,8 +48,8 @@ function closureRight(pose: Pose, w: Workspace, right: Float64Array): void {
 }
 
 /**
- * Accelerations of all coordinates, into the workspace, when the given ones accelerate as stated and the loops hold, for the rates in it. SI.
- * `right` and `free` are for what is worked out on the way. Gives what could not be met.
+ * Accelerations of all coordinates, into the workspace, when the given ones accelerate as stated and the loops hold,
+ * for the rates in it. SI. `right` and `free` are for what is worked out on the way. Gives what could not be met.
  */
 export function accelerate(
   pose: Pose,

@@ -1,8 +1,9 @@
 import type { Pose } from '../kinematics/index';
 
 /**
- * Ideal mechanical advantage at the present pose: load on the output coordinate for one unit of load on the input coordinate, without losses; the rates'
- * inverse ratio by virtual work. SI (N·m per N·m, N per N·m …). Undefined where the output does not follow the input; infinite at a dead point.
+ * Ideal mechanical advantage at the present pose: load on the output coordinate for one unit of load
+ * on the input coordinate, without losses; the rates' inverse ratio by virtual work. SI (N·m per
+ * N·m, N per N·m …). Undefined where the output does not follow the input; infinite at a dead point.
  */
 export function mechanicalAdvantage(m: Pose, input: number, output: number): number | undefined {
   const free = new Float64Array(m.kinematics.freeCount),

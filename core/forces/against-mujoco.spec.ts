@@ -7,9 +7,10 @@ import { loadMujoco, treeModel } from '../testing/mujoco';
 import { Forces } from './index';
 
 /**
- * An independent check by a general rigid-body engine (mujoco-js, a development dependency): it is given the tree of bodies with masses and
- * joints, and asked for the generalised forces of the motion that our kinematics states. For a mechanism of one freedom the input follows by virtual
- * work, also through loops and couplings, which that engine is not told about.
+ * An independent check by a general rigid-body engine (mujoco-js, a development dependency):
+ * it is given the tree of bodies with masses and joints, and asked for the generalised forces
+ * of the motion that our kinematics states. For a mechanism of one freedom the input follows
+ * by virtual work, also through loops and couplings, which that engine is not told about.
  */
 let mujoco: any;
 beforeAll(async () => {
@@ -137,9 +138,9 @@ describe('inverse dynamics against a general rigid-body engine', () => {
 });
 
 /**
- * Reactions of whole mechanisms: the other engine is given the tree of bodies and, as forces on them, what our loops and couplings carry. If any of these
- * were wrong, a joint that nothing drives would need a torque there; with all of them right it needs none, the driven joint needs our input, and every
- * joint's interaction force is our reaction.
+ * Reactions of whole mechanisms: the other engine is given the tree of bodies and, as forces on them, what our loops
+ * and couplings carry. If any of these were wrong, a joint that nothing drives would need a torque there; with all of
+ * them right it needs none, the driven joint needs our input, and every joint's interaction force is our reaction.
  */
 function compareReactions(design: Design, poses: readonly number[], speed: number, acceleration: number): number {
   const m = poseOf(compile({ ...design, loads: [] }));

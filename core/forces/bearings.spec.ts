@@ -38,7 +38,8 @@ describe('bearings of a joint', () => {
     expect(shaft([bearing(0), bearing(200)], load).r.untaken).toBeCloseTo(80, 9);
   });
   it('three carry as a continuous beam on stiff supports', () => {
-    // Two equal spans, a load in the middle of one: 13/32, 22/32, −3/32 (three-moment equation; AISC Manual, beam diagrams, from memory).
+    // Two equal spans, a load in the middle of one: 13/32, 22/32, −3/32
+    // (three-moment equation; AISC Manual, beam diagrams, from memory).
     const { r } = shaft([bearing(0), bearing(300), bearing(600)], [{ at: [0, 0, 150], force: [-32, 0, 0] }]);
     expect(r.by).toBe('beam');
     [13, 22, -3].forEach((x, k) => expect(r.bearings[k].force[0]).toBeCloseTo(x, 8));

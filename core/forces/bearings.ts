@@ -37,8 +37,9 @@ interface Across {
 }
 
 /**
- * Support forces in one plane from their sum and their moment about the axis's origin: of one or two by statics, of more so that the beam stays on its supports
- * (Macaulay's functions for a beam of one stiffness on rigid supports; Timoshenko, Strength of Materials, part I, continuous beams).
+ * Support forces in one plane from their sum and their moment about the axis's origin: of one or
+ * two by statics, of more so that the beam stays on its supports (Macaulay's functions for a beam
+ * of one stiffness on rigid supports; Timoshenko, Strength of Materials, part I, continuous beams).
  */
 function supports(at: readonly number[], sum: number, moment: number, loads: readonly Across[]): number[] {
   const n = at.length;
@@ -91,8 +92,8 @@ export function thrustFindings(forces: Forces): Finding[] {
 }
 
 /**
- * What each bearing of a joint carries at the pose, after evaluate() with the same `inertia`; undefined where the joint states none. Thrust goes to the bearings
- * that take it, in equal parts; where none does, it is told as untaken.
+ * What each bearing of a joint carries at the pose, after evaluate() with the same `inertia`; undefined where the
+ * joint states none. Thrust goes to the bearings that take it, in equal parts; where none does, it is told as untaken.
  */
 export function bearingForces(forces: Forces, id: Id, inertia = false): BearingForces | undefined {
   const { pose } = forces;

@@ -7,7 +7,10 @@ import { massesOf } from './masses';
 
 const MM = 1e-3;
 
-/** What is fastened together moves as one: mass (kg), centre (m, reference position) and inertia about it (kg·m²: xx, yy, zz, xy, yz, zx) of each body. */
+/**
+ * What is fastened together moves as one: mass (kg), centre (m, reference
+ * position) and inertia about it (kg·m²: xx, yy, zz, xy, yz, zx) of each body.
+ */
 export interface BodyMasses {
   readonly mass: Float64Array;
   readonly centre: Float64Array;

@@ -11,8 +11,9 @@ export interface Unit {
 const NONE: Vec3 = [0, 0, 0];
 
 /**
- * The force or couple between the two ends of a joint that does work on one of its freedoms and on none of its others, for a size of one: a force goes through the
- * axis about which the joint also turns; of a joint that turns about three axes the couple is square to the other two. `place`: where along its axis it is, m.
+ * The force or couple between the two ends of a joint that does work on one of its freedoms and on none of
+ * its others, for a size of one: a force goes through the axis about which the joint also turns; of a joint
+ * that turns about three axes the couple is square to the other two. `place`: where along its axis it is, m.
  */
 export function unitAlong(pose: Pose, coordinate: number, out: Unit, place = 0): void {
   const k = pose.kinematics;

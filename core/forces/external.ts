@@ -23,12 +23,18 @@ const unit: Unit = { point: [0, 0, 0], force: [0, 0, 0], moment: [0, 0, 0] };
 const point = new Float64Array(3);
 const vector = new Float64Array(3);
 
-/** Gathers what loads and couplings put on the bodies of a pose, as one wrench a body; writes it down one by one where a load sheet is being made. */
+/**
+ * Gathers what loads and couplings put on the bodies of a pose, as one
+ * wrench a body; writes it down one by one where a load sheet is being made.
+ */
 export class External implements Receiver, Bearer {
   /** Moment about the world's origin, then force, per body. */
   readonly wrench: Float64Array;
   record: Wrench[] | undefined;
-  /** What acts along each coordinate between the two ends of its joint, beside sources: what is told under a name of its own, and what is the joint's. N·m or N. */
+  /**
+   * What acts along each coordinate between the two ends of its joint, beside
+   * sources: what is told under a name of its own, and what is the joint's. N·m or N.
+   */
   readonly told: Float64Array;
   readonly inner: Float64Array;
 
@@ -117,7 +123,10 @@ export class External implements Receiver, Bearer {
     this.record = record;
   }
 
-  /** As a wrench on the two bodies of the coordinate itself; told as one between the two ends of its joint, at a place along the joint's axis, m. */
+  /**
+   * As a wrench on the two bodies of the coordinate itself; told as one
+   * between the two ends of its joint, at a place along the joint's axis, m.
+   */
   alongCoordinate(kind: Wrench['kind'], id: Id, coordinate: number, size: number, inner: boolean, place = 0): void {
     if (size === 0) return;
     const k = this.pose.kinematics;

@@ -14,7 +14,10 @@ export interface FixedReaction {
 
 const NONE: Vec3 = [0, 0, 0];
 
-/** The members that hang on the child of a fixed joint, fastened to it by other fixed joints; undefined where these lead back to the parent. */
+/**
+ * The members that hang on the child of a fixed joint, fastened to it
+ * by other fixed joints; undefined where these lead back to the parent.
+ */
 function fastened(joints: readonly Joint[], joint: Joint): Set<Id> | undefined {
   const side = new Set([joint.child]);
   for (let grew = true; grew;) {
@@ -29,8 +32,9 @@ function fastened(joints: readonly Joint[], joint: Joint): Set<Id> | undefined {
 }
 
 /**
- * What a fixed joint carries, standing still or in steady motion: its two members are one body, so it is the sum of what couplings, joints, loads and weight put on the
- * side of its child. Undefined where other fixed joints carry as well, so that statics leaves it open.
+ * What a fixed joint carries, standing still or in steady motion: its two members are one
+ * body, so it is the sum of what couplings, joints, loads and weight put on the side of its
+ * child. Undefined where other fixed joints carry as well, so that statics leaves it open.
  */
 export function fixedReaction(pose: Pose, wrenches: readonly Wrench[], joint: Joint, gravity: Vec3): FixedReaction | undefined {
   const { compiled } = pose;

@@ -249,7 +249,8 @@ export class Forces implements Moment {
     this.setShares();
     const light = this.holdLightly();
     state.settled = false;
-    // All sides at once settle soonest; where that goes round in a circle, one coupling after the other finds the pattern that is there (Murty, Linear
+    // All sides at once settle soonest; where that goes round in a circle, one
+    // coupling after the other finds the pattern that is there (Murty, Linear
     // Complementarity, the least-index method). Where there is none, nothing can move: it jams.
     const most = MOST_PATTERNS + 4 * k.rows.length;
     for (let turn = 0; turn < most && !state.settled; turn++) {

@@ -4,8 +4,8 @@ import { Groups } from '../math/index';
 import type { Columns } from './multipliers';
 
 /**
- * Coordinates in groups that have nothing to do with each other: no coupling, no joint, no load and no body between them but the frame. What
- * happens in one changes no figure of another.
+ * Coordinates in groups that have nothing to do with each other: no coupling, no joint, no load
+ * and no body between them but the frame. What happens in one changes no figure of another.
  */
 export function groupsOf({ structure, design }: Compiled, columns: Columns): Groups {
   const { coordinates, bodies, bodyOf } = structure;

@@ -4,9 +4,9 @@ import type { Pose } from '../kinematics/index';
 const SAME = 1e-9;
 
 /**
- * Freedoms that no source drives are held where they are, so that forces are defined: one coordinate for each, the one that moves most in it;
- * of several that move alike the first by its joint's id, in whatever order the joints are stated.
- * Each choice is taken out of the motions that are left, so that one null space serves for all.
+ * Freedoms that no source drives are held where they are, so that forces are defined: one coordinate for each, the
+ * one that moves most in it; of several that move alike the first by its joint's id, in whatever order the joints
+ * are stated. Each choice is taken out of the motions that are left, so that one null space serves for all.
  */
 export function heldFreedoms(pose: Pose, sources: readonly number[]): number[] {
   const { motion, compiled } = pose.kinematics;

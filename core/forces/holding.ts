@@ -8,7 +8,10 @@ import { nominalVelocities } from './ledger';
 /** What happens when a source lets go at the present pose. */
 export interface Holding {
   source: Id;
-  /** `pawl`: a one-way coupling carries; `self-locking`: friction does; `brake`: the source's own brake; `balanced`: nothing pushes; `runs-back`: the load drives the source. */
+  /**
+   * `pawl`: a one-way coupling carries; `self-locking`: friction does; `brake`: the source's
+   * own brake; `balanced`: nothing pushes; `runs-back`: the load drives the source.
+   */
   by: 'pawl' | 'self-locking' | 'brake' | 'balanced' | 'runs-back';
   /** Torque or force that has to hold it where it runs back, N·m or N. */
   needed: number;
@@ -17,8 +20,9 @@ export interface Holding {
 }
 
 /**
- * Says for every source what holds the train when it lets go, the others held: whether the load can turn the source back against the losses. A
- * coupling whose efficiency backward is not positive passes nothing back. Sources that have nothing to do with each other let go together.
+ * Says for every source what holds the train when it lets go, the others held: whether the load
+ * can turn the source back against the losses. A coupling whose efficiency backward is not
+ * positive passes nothing back. Sources that have nothing to do with each other let go together.
  */
 export function holding(pose: Pose): Holding[] {
   const { sources } = pose.compiled;

@@ -40,7 +40,10 @@ describe('a self-locking pair', () => {
 });
 
 describe('an epicyclic train whose losses lock it', () => {
-  /** A fixed wheel and a sun of nearly its size, with two planets fast on one pin, at any distance: only counts and efficiencies matter here. */
+  /**
+   * A fixed wheel and a sun of nearly its size, with two planets fast on
+   * one pin, at any distance: only counts and efficiencies matter here.
+   */
   const train = (fixed: number, sun: number, eta: number, from: 'sun' | 'carrier', load: number) => {
     const b = new Builder().weightless();
     const carrier = b.shaft([0, 0, 0]),
@@ -52,7 +55,8 @@ describe('an epicyclic train whose losses lock it', () => {
     b.load('joint-load', { joint: (from === 'sun' ? carrier : s).joint, value: load });
     return b;
   };
-  // Driven at the sun: η = (i0·η0 − 1)/(i0 − 1) with i0 = fixed/sun and η0 the product of the mesh efficiencies, where that is positive; it locks
+  // Driven at the sun: η = (i0·η0 − 1)/(i0 − 1) with i0 = fixed/sun and η0
+  // the product of the mesh efficiencies, where that is positive; it locks
   // where i0·η0 < 1 (Müller, Epicyclic Drive Trains; VDI 2157).
   it('jams where the efficiency would be negative, and has that efficiency otherwise', () => {
     fc.assert(

@@ -54,7 +54,8 @@ describe('load of a member: what passes through it', () => {
   });
 
   it('is the force at the end of a crank and rod, the moment of that force at the crank', () => {
-    // Slider under 1 000 N; crank torque F·r·sin(θ + φ)/cos φ with sin φ = r sin θ / l (e.g. Norton, Design of Machinery, section 13.5).
+    // Slider under 1 000 N; crank torque F·r·sin(θ + φ)/cos φ with sin
+    // φ = r sin θ / l (e.g. Norton, Design of Machinery, section 13.5).
     const [r, l, theta] = [50, 200, (40 * Math.PI) / 180];
     const { b, slider, crank } = sliderCrank(r, l, theta);
     b.weightless();

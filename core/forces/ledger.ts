@@ -23,7 +23,10 @@ export interface LedgerLine {
   load: number;
   /** Load times the speed relative to the member that carries it, W. */
   power: number;
-  /** Of a member that its joint lets turn but that does not turn (the platform of a lift): how it travels, in the world; the same at every point of it. */
+  /**
+   * Of a member that its joint lets turn but that does not turn (the platform
+   * of a lift): how it travels, in the world; the same at every point of it.
+   */
   travel?: { direction: Vec3; /** mm/s */ speed: number; /** N along it, what drives and what resists */ load: number; /** W */ power: number };
 }
 
@@ -52,7 +55,10 @@ export interface Ledger {
   sources: SourceResult[];
   couplings: { coupling: Id; speeds: number[]; loads: number[]; loss: number; tangential: number; radial: number; axial: number }[];
   wanted: WantedResult[];
-  /** W: what drives (sources, or loads that drive), what loads and absorbing sources take, what couplings, friction and dampers lose. */
+  /**
+   * W: what drives (sources, or loads that drive), what loads and
+   * absorbing sources take, what couplings, friction and dampers lose.
+   */
   input: number;
   output: number;
   loss: number;
@@ -69,8 +75,8 @@ export const nominalRate = (pose: Pose, coordinate: number, speed: number): numb
   pose.kinematics.motion[coordinate] === 1 ? speed * 1e-3 : speed / RPM;
 
 /**
- * Sets the coordinate rates that the sources' nominal speeds give, while held coordinates stand, but for what one-way couplings take along. Returns what could not
- * be met (0 when all can).
+ * Sets the coordinate rates that the sources' nominal speeds give, while held coordinates stand,
+ * but for what one-way couplings take along. Returns what could not be met (0 when all can).
  */
 export function nominalVelocities(
   pose: Pose,
@@ -108,7 +114,10 @@ function inSpace(pose: Pose, forces: Forces, { coordinate, slide, body }: Member
   return sign * (vx * ax + vy * ay + vz * az);
 }
 
-/** How a member travels that turns against what carries it and stands upright in space all the same; undefined where it turns, or its joint slides. */
+/**
+ * How a member travels that turns against what carries it and stands upright
+ * in space all the same; undefined where it turns, or its joint slides.
+ */
 function travelOf(forces: Forces, { coordinate, slide, body }: MemberAxis): { direction: Vec3; speed: number } | undefined {
   const rate = Math.abs(forces.velocity[coordinate]);
   const t = 6 * body;
@@ -227,7 +236,10 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   };
 }
 
-/** A finding where no sense of the forces agrees with the losses: self-locking couplings driven from the wrong side, or losses that lock a train round a loop. */
+/**
+ * A finding where no sense of the forces agrees with the losses: self-locking
+ * couplings driven from the wrong side, or losses that lock a train round a loop.
+ */
 function jamOf({ couplings, structure }: Compiled, state: ForceState): Finding | undefined {
   if (state.settled) return undefined;
   if (state.jamsAt >= 0) {

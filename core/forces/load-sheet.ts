@@ -46,8 +46,8 @@ export interface Reaction {
 }
 
 /**
- * The reaction at a joint after evaluate(): on the carried member by the carrying one, or the other way round, in the frame of any member (or the
- * world's). Includes what a source gives on the joint's own freedom. Point in mm.
+ * The reaction at a joint after evaluate(): on the carried member by the carrying one, or the other way round, in
+ * the frame of any member (or the world's). Includes what a source gives on the joint's own freedom. Point in mm.
  */
 export function reactionAt(forces: Forces, joint: Id, on: 'child' | 'parent' = 'child', inFrame: Id = FRAME, inertia = false): Reaction | undefined {
   const m = forces.pose,
@@ -57,7 +57,8 @@ export function reactionAt(forces: Forces, joint: Id, on: 'child' | 'parent' = '
   if (first === undefined || first >= m.kinematics.count || m.compiled.structure.coordinates[first]?.joint.id !== joint) return undefined;
   const R = forces.reactions(inertia);
   const c = m.compiled.structure.coordinates[first];
-  // The parent's side of the tree pushes the body that starts here; a joint met from its child's side has the senses the other way round.
+  // The parent's side of the tree pushes the body that starts here; a
+  // joint met from its child's side has the senses the other way round.
   const s = (on === 'child' ? 1 : -1) * c.sign;
   const f = frameNow(m, inFrame);
   const take = (k: number): Vec3 => toLocalVector(f, [s * R[6 * first + k], s * R[6 * first + k + 1], s * R[6 * first + k + 2]]);
@@ -89,8 +90,8 @@ const scale = (lines: readonly LoadLine[]): number =>
   lines.reduce((s, l) => Math.max(s, norm(l.force), norm(l.moment), norm(l.force) * norm(l.point) * 1e-3), 0);
 
 /**
- * The load sheet of a member at the mechanism's present pose, after evaluate() with the same `inertia`. In its own frame, or in that of any other
- * member. With inertia counted as a force of its own (d'Alembert), everything adds up to nothing.
+ * The load sheet of a member at the mechanism's present pose, after evaluate() with the same `inertia`. In its own frame,
+ * or in that of any other member. With inertia counted as a force of its own (d'Alembert), everything adds up to nothing.
  */
 export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, inertia = true): LoadSheet {
   const m = forces.pose,

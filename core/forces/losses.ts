@@ -14,8 +14,9 @@ function sizeOf({ ports }: BoundRow, f: RowForce): number {
 }
 
 /**
- * Sets each row's loss factors from the side that drives now; where `one` is set, those of the first coupling alone that stands otherwise. `acting` is the
- * largest of what acts on bodies and coordinates, N·m or N: a row that carries nothing beside it loses nothing. Gives the row of the first that changed, or −1.
+ * Sets each row's loss factors from the side that drives now; where `one` is set, those of the first
+ * coupling alone that stands otherwise. `acting` is the largest of what acts on bodies and coordinates, N·m
+ * or N: a row that carries nothing beside it loses nothing. Gives the row of the first that changed, or −1.
  */
 export function updateLosses(rows: readonly BoundRow[], forces: readonly RowForce[], velocity: Float64Array, acting: number, one: boolean): number {
   let power = 0,

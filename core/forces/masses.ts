@@ -5,7 +5,10 @@ import type { Compiled } from '../kinematics/index';
 
 const DENSITY = 7850;
 
-/** Mass of one element in its own frame, from its shape and density. kg, mm. Teeth take time to draw and weigh: equal elements are weighed once. */
+/**
+ * Mass of one element in its own frame, from its shape and density. kg,
+ * mm. Teeth take time to draw and weigh: equal elements are weighed once.
+ */
 export const elementMass = byShape((e: Element & { density?: number }): MassProperties => {
   const kind = elementKind(e.type);
   return kind ? massOf(kind.shape(e), num(e.density, DENSITY)) : NO_MASS;
@@ -43,7 +46,10 @@ function weighMembers(compiled: Compiled): ReadonlyMap<Id, MassProperties> {
 /** Where nothing of the shapes counts: they need not be weighed. */
 const allStated = (m: Member): boolean => m.mass === 0 || (m.mass !== undefined && !!m.massCentre && !!m.inertia);
 
-/** What the designer stated of mass, centre and inertia, each by itself; what is left open comes from the shapes, their inertia in proportion to the mass. */
+/**
+ * What the designer stated of mass, centre and inertia, each by itself; what
+ * is left open comes from the shapes, their inertia in proportion to the mass.
+ */
 function stated(m: Member, shapes: MassProperties, compiled: Compiled): MassProperties {
   const frame = compiled.structure.frames.get(m.id) ?? WORLD;
   const mass = m.mass ?? shapes.mass;

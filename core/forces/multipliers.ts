@@ -14,7 +14,10 @@ const ROUNDING = 1e-13;
 /** Entries of a column that are all smaller are none, m: directions are stated to twelve decimals. */
 const NO_COLUMN = 1e-10;
 
-/** An unknown that was torn out: what it leaves of the equations and takes of the peeled unknowns, where it is as large as one. */
+/**
+ * An unknown that was torn out: what it leaves of the equations
+ * and takes of the peeled unknowns, where it is as large as one.
+ */
 interface Tear {
   readonly unknown: number;
   /** Places in the order of peeling that it reaches, and the equations: all, and those that are left. */
@@ -45,12 +48,13 @@ export interface Met {
 /**
  * Solves Jᵀ λ = τ for the forces of couplings, closures and inputs, one equation a coordinate.
  *
- * Where an equation has one unknown left, that is found and put into the others, one after the other, so that a train costs in step with
- * its length. The order is made once. Unknowns whose column may vanish (a pawl that lets go, a cam whose follower lifts) cannot stand
- * in it: they are torn out, the train is solved without them and for each of them by itself, and what closes the equations that are left
- * says how large they are (tearing: Duff, Erisman & Reid, Direct Methods for Sparse Matrices, 2nd ed., chapter 11). What remains, loops
- * and torn unknowns, falls into blocks that share no equation, each a small system for least squares; where one is short of rank for a
- * torn unknown, all are solved together, because then the solution of least norm over all is meant.
+ * Where an equation has one unknown left, that is found and put into the others, one after the other, so that a
+ * train costs in step with its length. The order is made once. Unknowns whose column may vanish (a pawl that lets
+ * go, a cam whose follower lifts) cannot stand in it: they are torn out, the train is solved without them and for
+ * each of them by itself, and what closes the equations that are left says how large they are (tearing: Duff,
+ * Erisman & Reid, Direct Methods for Sparse Matrices, 2nd ed., chapter 11). What remains, loops and torn
+ * unknowns, falls into blocks that share no equation, each a small system for least squares; where one is short
+ * of rank for a torn unknown, all are solved together, because then the solution of least norm over all is meant.
  */
 export class Multipliers {
   private readonly peel: Int32Array;

@@ -21,8 +21,9 @@ export interface BodyMotion {
 const h = new Float64Array(6);
 
 /**
- * Twists of all bodies about the world's origin (rotation, then velocity of the point there; rad/s, m/s) from the rates of the coordinates and,
- * where their accelerations are given, spatial accelerations: parents first (Featherstone, Rigid Body Dynamics Algorithms, section 5.3).
+ * Twists of all bodies about the world's origin (rotation, then velocity of the point there;
+ * rad/s, m/s) from the rates of the coordinates and, where their accelerations are given, spatial
+ * accelerations: parents first (Featherstone, Rigid Body Dynamics Algorithms, section 5.3).
  */
 export function moveBodies(m: Posed, velocity: Float64Array, acceleration: Float64Array | undefined, out: BodyMotion): void {
   const { twist: V, accel: A } = out;

@@ -14,8 +14,9 @@ const NO_SPEED = 1e-9;
 export const givesTorque = (s: Source): boolean => s.type === 'torque' || s.type === 'power' || s.type === 'torque-line';
 
 /**
- * Torque (N·m) or force (N) that a source gives at a speed (rad/s or m/s of its joint). A torque-speed line is straight between its points and goes
- * on straight beyond them; a power source gives P/ω, and at rest what it gives at a hundredth of its stated speed.
+ * Torque (N·m) or force (N) that a source gives at a speed (rad/s or m/s of its joint).
+ * A torque-speed line is straight between its points and goes on straight beyond them; a
+ * power source gives P/ω, and at rest what it gives at a hundredth of its stated speed.
  */
 export function torqueAt(s: DrivingSource, speed: number, slide: boolean): number {
   const unit = slide ? 1e-3 : 1 / RPM;
@@ -48,8 +49,9 @@ const topSpeed = (s: DrivingSource): number => {
 const SAMPLES = 48;
 
 /**
- * Finds the steady speed of every source that states torque: where its line meets what the train needs at the present pose, with torque falling short
- * beyond it (a stable point). Writes `mechanism.sourceSpeed`. At most three rounds where there are several such sources.
+ * Finds the steady speed of every source that states torque: where its line meets what the
+ * train needs at the present pose, with torque falling short beyond it (a stable point).
+ * Writes `mechanism.sourceSpeed`. At most three rounds where there are several such sources.
  */
 export function findWorkingPoints(pose: Pose, forces: Forces): Finding[] {
   const { compiled } = pose;

@@ -50,9 +50,9 @@ function add(out: Float64Array, r: number, o: Float64Array, p: number, u: Unit, 
 }
 
 /**
- * Reactions at all joints: force and moment about the joint's point that the parent side exerts on the child side, six numbers per coordinate
- * in the world. For a joint of several freedoms the first coordinate's entry is the joint's reaction: all that passes between what it joins, less what is stated
- * along its freedoms under a name of its own.
+ * Reactions at all joints: force and moment about the joint's point that the parent side exerts on the child side, six
+ * numbers per coordinate in the world. For a joint of several freedoms the first coordinate's entry is the joint's
+ * reaction: all that passes between what it joins, less what is stated along its freedoms under a name of its own.
  */
 export function sumReactions(pose: Pose, own: Float64Array | undefined, external: External, wrench: Float64Array, out: Float64Array): void {
   const k = pose.kinematics;

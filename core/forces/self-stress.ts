@@ -21,10 +21,11 @@ interface Group {
 const ROUNDING = 1e-12;
 
 /**
- * What statics leaves open in loops: forces and moments that go round a loop and do no work on any freedom of its joints, such as those across the plane of a planar
- * linkage, or between two bearings on one axis. They are chosen so that joints push rather than hold against tilting: the sum of squares of all moments at the joints is
- * least, and among those that of the forces. That depends neither on the order in which joints are stated nor on which of them closes a loop, and two bearings
- * on an axis are two simple supports.
+ * What statics leaves open in loops: forces and moments that go round a loop and do no work on any freedom
+ * of its joints, such as those across the plane of a planar linkage, or between two bearings on one axis.
+ * They are chosen so that joints push rather than hold against tilting: the sum of squares of all moments at
+ * the joints is least, and among those that of the forces. That depends neither on the order in which joints
+ * are stated nor on which of them closes a loop, and two bearings on an axis are two simple supports.
  */
 export class SelfStress {
   private readonly planar: PlanarGroup[] = [];
@@ -57,8 +58,8 @@ export class SelfStress {
 }
 
 /**
- * Loops in parallel planes, of which statics leaves open the force across the plane and the two moments about directions in it: three unknowns a loop, whose
- * normal equations are small. Allocates nothing.
+ * Loops in parallel planes, of which statics leaves open the force across the plane and the two moments
+ * about directions in it: three unknowns a loop, whose normal equations are small. Allocates nothing.
  */
 interface PlanarGroup {
   readonly group: Group;

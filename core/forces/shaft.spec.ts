@@ -17,7 +17,8 @@ const bar = (from: number, to: number, outer: number, inner = 0) => ({ from, to,
 const I = (d: number): number => (Math.PI * d ** 4) / 64;
 
 describe('forces along a shaft', () => {
-  // Tables of beams in any textbook of strength of materials (Gere and Timoshenko, Mechanics of Materials, appendix on deflections); values computed from their formulas.
+  // Tables of beams in any textbook of strength of materials (Gere and Timoshenko,
+  // Mechanics of Materials, appendix on deflections); values computed from their formulas.
   it('a load in the middle of two supports: P·L/4, and P·L³/48EI', () => {
     const [P, L, d] = [800, 600, 30];
     const s = diagramOf('s', [load(0, [P / 2, 0, 0]), load(L / 2, [-P, 0, 0]), load(L, [P / 2, 0, 0])], [0, L], [bar(0, L, d)]);
@@ -101,8 +102,10 @@ describe('forces along a shaft', () => {
 });
 
 describe('a handbook’s worked shaft', () => {
-  // Shigley's Mechanical Engineering Design, 9th ed., example 7-2 (from memory; recomputed by statics): the intermediate shaft of a two-stage speed reducer. Wheels of
-  // 12 in and 2.667 in, 2 in and 7.75 in from the left of two bearings that are 10 in apart; 3240 lbf·in pass between them. lbf and in.
+  // Shigley's Mechanical Engineering Design, 9th ed., example 7-2 (from memory; recomputed
+  // by statics): the intermediate shaft of a two-stage speed reducer. Wheels of
+  // 12 in and 2.667 in, 2 in and 7.75 in from the left of two bearings
+  // that are 10 in apart; 3240 lbf·in pass between them. lbf and in.
   it('bearings carry 375 and 1918 lbf; it bends with 750 lbf·in at the large wheel, and most with 4316 lbf·in at the small one', () => {
     const [lbf, inch] = [4.4482216152605, 25.4];
     const T = 3240;

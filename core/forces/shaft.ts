@@ -9,7 +9,10 @@ import { frameNow, loadSheet } from './load-sheet';
 /** Modulus of elasticity of steel, MPa: common practice for shafts of unalloyed and low-alloyed steel. */
 export const STEEL = 206_000;
 
-/** What a load does to a shaft: at a place along its axis (mm), a force (N) and a moment about the point on the axis (N·m), in the member's frame. */
+/**
+ * What a load does to a shaft: at a place along its axis (mm), a force (N)
+ * and a moment about the point on the axis (N·m), in the member's frame.
+ */
 export interface AlongLoad {
   readonly name: string;
   readonly at: number;
@@ -24,7 +27,10 @@ export interface ShaftPiece {
   readonly inner: number;
 }
 
-/** Forces inside a shaft along its axis, as the part above exerts them on the part below; x and y are the member's. Stations stand double where something jumps. */
+/**
+ * Forces inside a shaft along its axis, as the part above exerts them on the part
+ * below; x and y are the member's. Stations stand double where something jumps.
+ */
 export interface ShaftDiagram {
   readonly member: Id;
   /** mm */
@@ -61,7 +67,10 @@ export function shaftPieces(forces: Forces, member: Id): ShaftPiece[] {
   });
 }
 
-/** Everything that acts on a shaft, brought to its axis; joints that state bearings act at these. After evaluate() with the same `inertia`. */
+/**
+ * Everything that acts on a shaft, brought to its axis; joints that
+ * state bearings act at these. After evaluate() with the same `inertia`.
+ */
 export function loadsAlong(forces: Forces, member: Id, inertia: boolean): { loads: AlongLoad[]; supports: number[] } {
   const { pose } = forces;
   const { design, structure } = pose.compiled;
@@ -72,7 +81,8 @@ export function loadsAlong(forces: Forces, member: Id, inertia: boolean): { load
   for (const l of loadSheet(forces, member, member, inertia).lines) {
     const joint = l.kind === 'joint' ? (design.joints.find((j) => j.id === l.id) as CarriedJoint | undefined) : undefined;
     const carried = joint && joint.child === member && structure.bodyOf.get(joint.parent) !== body ? localFrame(joint) : undefined;
-    // Bearings stand along their joint's axis, which may point either way along the member's; across it they say nothing of places along.
+    // Bearings stand along their joint's axis, which may point either way
+    // along the member's; across it they say nothing of places along.
     const along = carried && Math.abs(Math.abs(carried.z[2]) - 1) < 1e-9 ? carried.z[2] : 0;
     const each = along
       ? bearingForces(forces, l.id, inertia)?.bearings.map((b) => ({ at: carried!.o[2] + along * b.at, force: b.force }))
@@ -103,8 +113,9 @@ export function loadsAlong(forces: Forces, member: Id, inertia: boolean): { load
 }
 
 /**
- * Shear, bending in two planes, torsion and thrust along a shaft at the pose, after evaluate() with the same `inertia`; and by beam theory (Bernoulli, without shear) how it
- * bends, from the round bars that it states, in steel. Weight and inertia act at the centre of mass. Undefined for the frame.
+ * Shear, bending in two planes, torsion and thrust along a shaft at the pose, after evaluate() with
+ * the same `inertia`; and by beam theory (Bernoulli, without shear) how it bends, from the round bars
+ * that it states, in steel. Weight and inertia act at the centre of mass. Undefined for the frame.
  */
 export function shaftDiagram(forces: Forces, member: Id, inertia = false): ShaftDiagram | undefined {
   if (member === FRAME || !forces.pose.compiled.structure.bodyOf.has(member)) return undefined;
@@ -112,7 +123,10 @@ export function shaftDiagram(forces: Forces, member: Id, inertia = false): Shaft
   return diagramOf(member, loads, supports, shaftPieces(forces, member));
 }
 
-/** The diagram of stated loads, which must be in balance; deflection is nothing at the supports (two and more), or at the one, which then also holds it straight. */
+/**
+ * The diagram of stated loads, which must be in balance; deflection is nothing at
+ * the supports (two and more), or at the one, which then also holds it straight.
+ */
 export function diagramOf(member: Id, stated: readonly AlongLoad[], bearings: readonly number[], bars: readonly ShaftPiece[]): ShaftDiagram {
   // What stands at one place but for rounding stands there: no jump is looked at from its wrong side.
   const places: number[] = [];
@@ -171,7 +185,10 @@ function quiet(rows: readonly Float64Array[], most: number): void {
 const stiffness = (pieces: readonly ShaftPiece[], z: number): number =>
   pieces.reduce((most, p) => (z >= p.from - 1e-9 && z <= p.to + 1e-9 ? Math.max(most, (Math.PI / 64) * (p.outer ** 4 - p.inner ** 4)) : most), 0);
 
-/** Slope and deflection by integrating the curvature; where no bar is, the axis stays straight (what stands out beyond the body carries nothing there). */
+/**
+ * Slope and deflection by integrating the curvature; where no bar is, the axis
+ * stays straight (what stands out beyond the body carries nothing there).
+ */
 function bendingLine(
   at: Float64Array,
   bending: readonly [Float64Array, Float64Array],

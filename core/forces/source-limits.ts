@@ -9,8 +9,8 @@ const ROUNDING = 1e-9;
 const short = (x: number): string => String(Number(x.toPrecision(4)));
 
 /**
- * What a source is asked for beyond what it states that it can do: its speed (rev/min or mm/s) and torque or force (N·m or N), by their sizes. `when`: the words
- * for the time of each, where a run asks for it.
+ * What a source is asked for beyond what it states that it can do: its speed (rev/min or mm/s) and torque
+ * or force (N·m or N), by their sizes. `when`: the words for the time of each, where a run asks for it.
  */
 export function limitFindings(
   source: DrivingSource,

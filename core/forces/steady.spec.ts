@@ -29,7 +29,8 @@ describe('circulating power in a closed epicyclic train', () => {
   }
 
   it('flows through the by-pass as i·b/(1 + i·b) of what comes out', () => {
-    // Müller, Epicyclic Drive Trains; Macmillan, Power flow in closed epicyclic trains (from memory): torques sun : ring : arm = 1 : i : −(1 + i), i = zr/zs = 3.
+    // Müller, Epicyclic Drive Trains; Macmillan, Power flow in closed epicyclic trains
+    // (from memory): torques sun : ring : arm = 1 : i : −(1 + i), i = zr/zs = 3.
     const b = 0.4;
     const a = closed(b, 1);
     const out = Math.abs(a.ledger.output);
@@ -134,7 +135,8 @@ describe('what holds when the source lets go', () => {
 
 describe('mechanical advantage', () => {
   it('of a toggle grows without bound towards its dead point: 1/(2 tan θ) by the closed form', () => {
-    // Two equal links, pushed at the knee; Norton, Design of Machinery, section 6.5: at angle θ from the line, force out/in = 1/(2 tan θ).
+    // Two equal links, pushed at the knee; Norton, Design of Machinery,
+    // section 6.5: at angle θ from the line, force out/in = 1/(2 tan θ).
     const b = new Builder().weightless();
     const link = b.shaft([0, 0, 0]),
       other = b.shaft([100, 0, 0], link.member),

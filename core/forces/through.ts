@@ -16,8 +16,9 @@ export interface MemberAxis {
 }
 
 /**
- * The freedom by which each member is measured; none for what stands on the frame. It is that of the joint whose child it is (on the frame rather than on a member), so that
- * it does not depend on the way in which loops are run through, nor on the order of the document.
+ * The freedom by which each member is measured; none for what stands on the frame. It is that
+ * of the joint whose child it is (on the frame rather than on a member), so that it does not
+ * depend on the way in which loops are run through, nor on the order of the document.
  */
 export function axesOf(pose: Pose): Map<Id, MemberAxis> {
   const k = pose.kinematics;
@@ -43,8 +44,9 @@ export function axesOf(pose: Pose): Map<Id, MemberAxis> {
 }
 
 /**
- * What passes through each member: every moment about (force along) the axis of its joint, signed and summed by neighbour (coupling, joint, source, load, inertia).
- * What drives equals what resists; that is the load. N·m or N. Of members fastened together, which are one body, it is the body's.
+ * What passes through each member: every moment about (force along) the axis of its joint, signed
+ * and summed by neighbour (coupling, joint, source, load, inertia). What drives equals what resists;
+ * that is the load. N·m or N. Of members fastened together, which are one body, it is the body's.
  */
 export function loadsThrough(pose: Pose, wrenches: readonly Wrench[], axes: ReadonlyMap<Id, MemberAxis>): Map<Id, number> {
   const byBody = new Map<number, Wrench[]>();
@@ -91,7 +93,10 @@ function through(pose: Pose, { coordinate, slide }: MemberAxis, wrenches: readon
   return drives <= ROUNDING * scale ? 0 : drives;
 }
 
-/** What passes through a body along a direction of the world: the sum by neighbours of the forces that drive, which is that of those that resist. N */
+/**
+ * What passes through a body along a direction of the world: the sum by
+ * neighbours of the forces that drive, which is that of those that resist. N
+ */
 export function loadAlong(wrenches: readonly Wrench[], body: number, direction: Vec3): number {
   const byNeighbour = new Map<string, number>();
   let scale = 0;

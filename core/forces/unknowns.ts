@@ -2,7 +2,10 @@ import type { RowForce } from '../couplings/index';
 import type { Kinematics, Pose } from '../kinematics/index';
 import type { Columns } from './multipliers';
 
-/** The unknowns of statics: one for each coupling row, each closure row, and each input (sources, then freedoms that are held), in this order. */
+/**
+ * The unknowns of statics: one for each coupling row, each closure row,
+ * and each input (sources, then freedoms that are held), in this order.
+ */
 export interface Unknowns extends Columns {
   readonly count: number;
   readonly firstClosure: number;

@@ -2,8 +2,8 @@ import type { RowForce } from '../couplings/index';
 import type { Kinematics } from '../kinematics/index';
 
 /**
- * What the passes of one evaluation read and write, named and made once. Per coordinate, per body (six numbers each: rotation or moment about the
- * world's origin, then velocity or force) and per row. SI.
+ * What the passes of one evaluation read and write, named and made once. Per coordinate, per body (six
+ * numbers each: rotation or moment about the world's origin, then velocity or force) and per row. SI.
  */
 export interface Workspace {
   /** Rates of the coordinates, and their accelerations where inertia counts: set by whoever asks. */

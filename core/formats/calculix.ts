@@ -1,4 +1,7 @@
-/** The input deck and the answers of the open solver CalculiX: “CalculiX CrunchiX user’s manual”, keyword by keyword; the answer’s file by “CalculiX GraphiX”, result format. */
+/**
+ * The input deck and the answers of the open solver CalculiX: “CalculiX CrunchiX user’s
+ * manual”, keyword by keyword; the answer’s file by “CalculiX GraphiX”, result format.
+ */
 import type { StrengthModel } from '../strength/index';
 
 const n = (x: number): string => {
@@ -86,7 +89,10 @@ export interface StrengthAnswer {
   carried: number;
 }
 
-/** A block of the result file: a header that begins with -4 and a name, then a line a node that begins with -1, in columns of twelve. */
+/**
+ * A block of the result file: a header that begins with -4 and a
+ * name, then a line a node that begins with -1, in columns of twelve.
+ */
 function block(text: string, name: string, components: number, nodes: number): Float64Array | undefined {
   const from = text.indexOf(` -4  ${name}`);
   if (from < 0) return undefined;
@@ -101,7 +107,10 @@ function block(text: string, name: string, components: number, nodes: number): F
   return out;
 }
 
-/** Reads `ccx`'s result file (.frd) and what it printed (.dat), for a body of so many nodes; undefined where the run did not end well. */
+/**
+ * Reads `ccx`'s result file (.frd) and what it printed (.dat), for a
+ * body of so many nodes; undefined where the run did not end well.
+ */
 export function readAnswer(frd: string, dat: string, nodes: number): StrengthAnswer | undefined {
   const displacements = block(frd, 'DISP', 3, nodes),
     stresses = block(frd, 'STRESS', 6, nodes);

@@ -42,9 +42,10 @@ export function numberIn(cell: string, decimal: Dialect['decimal']): number | un
 }
 
 /**
- * Reads a table of numbers (RFC 4180, and with semicolons or tabs). The separator is found from the first lines; with commas between, decimals have a point;
- * otherwise they have what the text has, and a text that has both is not read. A heading of words is passed over, and so are empty lines. A line with too few
- * or too many cells is wrong: a comma in the wrong place would make two numbers of one.
+ * Reads a table of numbers (RFC 4180, and with semicolons or tabs). The separator is found from the
+ * first lines; with commas between, decimals have a point; otherwise they have what the text has, and
+ * a text that has both is not read. A heading of words is passed over, and so are empty lines. A line
+ * with too few or too many cells is wrong: a comma in the wrong place would make two numbers of one.
  */
 export function readTable(text: string, columns: number, dialect?: Dialect): TableRead {
   const plain = text.replace(/^\uFEFF/, '');
@@ -84,7 +85,10 @@ export function readTable(text: string, columns: number, dialect?: Dialect): Tab
 /** What a spreadsheet takes for a formula, or may once it has dropped what is before it. */
 const FORMULA = /^[=+\-@\t\r\n]/;
 
-/** Comma separated text of a table (RFC 4180). Texts that a spreadsheet would take for a formula get an apostrophe before them; numbers stay numbers. */
+/**
+ * Comma separated text of a table (RFC 4180). Texts that a spreadsheet would
+ * take for a formula get an apostrophe before them; numbers stay numbers.
+ */
 export const writeTable = (heading: readonly string[], rows: readonly (readonly (string | number)[])[]): string =>
   Papa.unparse(
     [heading, ...rows].map((r) => r.map((c) => (typeof c === 'number' && !Number.isFinite(c) ? '' : c))),

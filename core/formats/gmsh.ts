@@ -1,4 +1,7 @@
-/** The geometry script and the mesh file (format 2.2) of the open mesher gmsh: its reference manual, “Geometry commands” and “MSH file format version 2”. */
+/**
+ * The geometry script and the mesh file (format 2.2) of the open mesher gmsh:
+ * its reference manual, “Geometry commands” and “MSH file format version 2”.
+ */
 import type { Loop, Solid } from '../elements/index';
 import { type Frame, type Vec3, WORLD, norm } from '../math/index';
 import type { SolidMesh } from '../strength/index';
@@ -24,7 +27,10 @@ function circleOf(loop: Loop): { x: number; y: number; r: number } | undefined {
   return most - least < 1e-6 * most ? { x, y, r: most } : undefined;
 }
 
-/** A loop without the points that a straight line passes within `tolerance` of (Douglas and Peucker): small edges would ask for small elements. */
+/**
+ * A loop without the points that a straight line passes within `tolerance`
+ * of (Douglas and Peucker): small edges would ask for small elements.
+ */
 export function coarser(loop: Loop, tolerance: number): number[] {
   const count = loop.length / 2;
   const at = (i: number): [number, number] => [loop[2 * (i % count)], loop[2 * (i % count) + 1]];
@@ -84,7 +90,10 @@ class Script {
   private say(text: string): void {
     this.lines.push(text);
   }
-  /** A new point, curve, loop, face or volume under a name of ours: gmsh itself numbers what it makes, so numbers of ours would meet with its own. */
+  /**
+   * A new point, curve, loop, face or volume under a name of ours: gmsh
+   * itself numbers what it makes, so numbers of ours would meet with its own.
+   */
   private next(kind: 'p' | 'c' | 'll' | 's' | 'v'): string {
     const name = `${kind}${++this.last}`;
     this.say(`${name} = new${kind};`);
@@ -180,8 +189,8 @@ class Script {
 }
 
 /**
- * The script that has gmsh join solids (mm) into one body and mesh it with second-order tetrahedra of about `size` mm. Only numbers of ours go into it.
- * To be run as `gmsh -3 -format msh22`.
+ * The script that has gmsh join solids (mm) into one body and mesh it with second-order tetrahedra
+ * of about `size` mm. Only numbers of ours go into it. To be run as `gmsh -3 -format msh22`.
  */
 export function writeGeometry(solids: readonly Solid[], size: number): string {
   const script = new Script();

@@ -21,8 +21,9 @@ function nameAndUnit(text: string): { name: string; unit?: string } {
 }
 
 /**
- * Reads a log: columns of numbers with a heading or without, commas, semicolons or tabs between, decimals with a point or a comma. Cells that are empty or no number
- * are gaps. Lines before the heading are passed over. Columns without two numbers are left out.
+ * Reads a log: columns of numbers with a heading or without, commas, semicolons or tabs
+ * between, decimals with a point or a comma. Cells that are empty or no number are gaps.
+ * Lines before the heading are passed over. Columns without two numbers are left out.
  */
 export function readLog(text: string): LogRead {
   const plain = text.replace(/^\uFEFF/, '');
@@ -55,7 +56,10 @@ export interface LogCurve {
   gaps: number;
 }
 
-/** The curve of one column over another; `problem` where its times do not rise. Factors bring both to s and to the unit wanted. */
+/**
+ * The curve of one column over another; `problem` where its times
+ * do not rise. Factors bring both to s and to the unit wanted.
+ */
 export function curveOf(time: LogColumn, value: LogColumn, timeFactor = 1, valueFactor = 1): LogCurve | { problem: string } {
   const t: number[] = [],
     v: number[] = [];
@@ -75,7 +79,10 @@ export function curveOf(time: LogColumn, value: LogColumn, timeFactor = 1, value
 
 type Points = Pick<LogCurve, 'time' | 'value'>;
 
-/** As few of a curve's points as keep it within `off` of the straight lines between them (Douglas and Peucker, 1973), ends included. */
+/**
+ * As few of a curve's points as keep it within `off` of the straight
+ * lines between them (Douglas and Peucker, 1973), ends included.
+ */
 export function fewer({ time, value }: Points, off: number): number[] {
   const keep = new Set([0, time.length - 1]);
   const parts: [number, number][] = [[0, time.length - 1]];
@@ -95,7 +102,10 @@ export function fewer({ time, value }: Points, off: number): number[] {
   return [...keep].sort((a, b) => a - b);
 }
 
-/** At most so many points of a curve, and how far the lines between them may then be off; as few as go through all of it where that is enough. */
+/**
+ * At most so many points of a curve, and how far the lines between them
+ * may then be off; as few as go through all of it where that is enough.
+ */
 export function thinnedTo(curve: Points, most: number): { at: number[]; off: number } {
   let lo = Infinity,
     hi = -Infinity;

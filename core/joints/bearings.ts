@@ -2,7 +2,10 @@ import { choiceField, numberField, tableField } from '../fields/fields';
 import { type Solid, bar, circle, rectangle } from '../elements/index';
 import type { Joint } from '../fields/types';
 
-/** Where a turning joint's member is carried: places along its axis from the joint's own, which of them takes thrust, and how they look. */
+/**
+ * Where a turning joint's member is carried: places along its axis
+ * from the joint's own, which of them takes thrust, and how they look.
+ */
 export const BEARINGS_FIELD = tableField('bearings', 'Bearings', {
   columns: [
     numberField('at', 'Place along the axis', { unit: 'mm', required: true, min: -1e6, max: 1e6 }),
@@ -26,7 +29,10 @@ export interface Bearing {
   width: number;
   block: 'yes' | 'no';
 }
-/** What a bearing is made of, in its joint's frame, mm: a bush, or two rings with the gap in which the balls run, and a square block round it where stated. */
+/**
+ * What a bearing is made of, in its joint's frame, mm: a bush, or two rings with
+ * the gap in which the balls run, and a square block round it where stated.
+ */
 export function bearingSolids(b: Bearing): Solid[] {
   const [from, to] = [b.at - b.width / 2, b.at + b.width / 2];
   const [ri, ro] = [b.inner / 2, b.outer / 2];
@@ -39,7 +45,10 @@ export function bearingSolids(b: Bearing): Solid[] {
     { kind: 'prism', outline: rectangle(-half, -half, half, half), holes: [circle(ro, 48)], from: b.at - 0.4 * b.width, to: b.at + 0.4 * b.width },
   ];
 }
-/** How thick a ring of a rolling bearing is, of the way between its diameters; how large a block is, of the outer radius. For the eye. */
+/**
+ * How thick a ring of a rolling bearing is, of the way between its
+ * diameters; how large a block is, of the outer radius. For the eye.
+ */
 const RING = 0.3;
 const BLOCK = 1.3;
 

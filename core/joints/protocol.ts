@@ -12,8 +12,8 @@ export interface Freedom {
 }
 
 /**
- * Whether a freedom goes the other way in a mirror, in which a joint's frame keeps x and z and turns y round: −1 where it does. A helix is one of the other hand
- * there, and turns the other way.
+ * Whether a freedom goes the other way in a mirror, in which a joint's frame keeps x and z and
+ * turns y round: −1 where it does. A helix is one of the other hand there, and turns the other way.
  */
 export const senseInMirror = ({ motion, axis }: Freedom): 1 | -1 => ((motion === 'slide') === (axis === 'y') ? -1 : 1);
 
@@ -21,7 +21,10 @@ export const senseInMirror = ({ motion, axis }: Freedom): 1 | -1 => ((motion ===
 export interface JointKind {
   readonly type: string;
   readonly label: string;
-  /** In the order in which the child is reached from the parent. The first is the joint's main coordinate: stops and sources refer to it. */
+  /**
+   * In the order in which the child is reached from the parent. The
+   * first is the joint's main coordinate: stops and sources refer to it.
+   */
   readonly freedoms: readonly Freedom[];
   /** Those of one joint, where what is stated of it changes them. */
   freedomsOf?(j: object): readonly Freedom[];

@@ -17,8 +17,8 @@ const FIELDS = [
 export type ScrewJoint = Joint & Stated<typeof FIELDS>;
 
 /**
- * Turning about z, with a travel of `lead` along z for each turn (right hand: a positive turn travels towards +z). Where the thread rubs it turns and travels, and the thread ties
- * the two (couplings: `threadOf`).
+ * Turning about z, with a travel of `lead` along z for each turn (right hand: a positive turn travels towards
+ * +z). Where the thread rubs it turns and travels, and the thread ties the two (couplings: `threadOf`).
  */
 export const screw: JointKind = {
   type: 'screw',

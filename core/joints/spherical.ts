@@ -1,6 +1,9 @@
 import type { JointKind } from './protocol';
 
-/** Turning about every axis through the centre, counted as three turns about x, y and z; the middle one must stay short of a quarter turn. */
+/**
+ * Turning about every axis through the centre, counted as three turns
+ * about x, y and z; the middle one must stay short of a quarter turn.
+ */
 export const spherical: JointKind = {
   type: 'spherical',
   label: 'Spherical',

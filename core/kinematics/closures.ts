@@ -21,7 +21,10 @@ export interface ClosureRows {
   readonly position: Float64Array;
   readonly rotation: Float64Array;
   readonly rows: number;
-  /** Coordinates round the loop: from the reached end to the root, then from the child to the root; the first `turned` of them count forward. */
+  /**
+   * Coordinates round the loop: from the reached end to the root, then
+   * from the child to the root; the first `turned` of them count forward.
+   */
   readonly chain: Int32Array;
   readonly turned: number;
 }
@@ -90,7 +93,10 @@ export interface Closing {
 const dirs = new Float64Array(18);
 const tip = new Float64Array(6);
 
-/** Writes what a pose misses of one closure into `residuals` from `row`, and its gradient into `values` from `at`, row by row along the chain. */
+/**
+ * Writes what a pose misses of one closure into `residuals` from `row`,
+ * and its gradient into `values` from `at`, row by row along the chain.
+ */
 export function writeClosure(
   c: ClosureRows,
   motion: Uint8Array,

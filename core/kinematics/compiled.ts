@@ -48,7 +48,10 @@ export interface Limit {
   restitution: number;
 }
 
-/** What a joint joins: the bodies at the two ends of its chain of freedoms, of a loop's closing joint the member's own body. The chain runs from parent to child. */
+/**
+ * What a joint joins: the bodies at the two ends of its chain of freedoms, of a
+ * loop's closing joint the member's own body. The chain runs from parent to child.
+ */
 export interface JointEnds {
   joint: Id;
   parent: number;
@@ -61,8 +64,8 @@ export interface JointEnds {
 }
 
 /**
- * The motion of a compiled design on flat arrays in SI units (m, rad): what follows from the document alone. It never changes; every pose of it
- * belongs to whoever asked for it (see Pose).
+ * The motion of a compiled design on flat arrays in SI units (m, rad): what follows from the
+ * document alone. It never changes; every pose of it belongs to whoever asked for it (see Pose).
  */
 export interface Kinematics {
   readonly compiled: Compiled;
@@ -72,7 +75,10 @@ export interface Kinematics {
   readonly freeCount: number;
   /** SI units for one exact unit of each coordinate: rad per turn, or m per mm. */
   readonly scale: Float64Array;
-  /** Per coordinate: 0 turns, 1 slides, 2 turns and travels by `lead` (m per rad); −1 where the tree runs through the joint from its child to its parent. */
+  /**
+   * Per coordinate: 0 turns, 1 slides, 2 turns and travels by `lead` (m per
+   * rad); −1 where the tree runs through the joint from its child to its parent.
+   */
   readonly motion: Uint8Array;
   readonly lead: Float64Array;
   readonly sign: Float64Array;
@@ -92,7 +98,10 @@ export interface Kinematics {
   readonly endOf: Int32Array;
   readonly closures: readonly ClosureRows[];
   readonly closureRowCount: number;
-  /** Rows of couplings, as compiled; those that the solver finds stand at `constraintOf` among the constraint rows (−1: eliminated). */
+  /**
+   * Rows of couplings, as compiled; those that the solver finds stand
+   * at `constraintOf` among the constraint rows (−1: eliminated).
+   */
   readonly rows: readonly BoundRow[];
   readonly constraintOf: Int32Array;
   /** Rows that the solver finds, and of these the ones that hold and let go: a pose keeps their state in this order. */

@@ -13,7 +13,10 @@ export interface Constrained extends Closing {
 /** At most six ports' shares. */
 const gain = new Float64Array(16);
 
-/** What a pose misses of every constraint row, into `residuals`, and the rows' gradients over the coordinates that enter them, into `values`. */
+/**
+ * What a pose misses of every constraint row, into `residuals`, and the
+ * rows' gradients over the coordinates that enter them, into `values`.
+ */
 export function writeConstraints(k: Kinematics, pose: Constrained, residuals: Float64Array, values: Float64Array): void {
   const { entryStart } = k;
   let row = 0;
@@ -40,8 +43,9 @@ export function writeConstraints(k: Kinematics, pose: Constrained, residuals: Fl
 }
 
 /**
- * Enters the constraint rows, and below them the rows that say how far the given coordinates move, into a solver over the free coordinates. Turns are weighed
- * by the arm, so that all rows count alike in metres. The right side is left to whoever asks.
+ * Enters the constraint rows, and below them the rows that say how far the given
+ * coordinates move, into a solver over the free coordinates. Turns are weighed by the
+ * arm, so that all rows count alike in metres. The right side is left to whoever asks.
  */
 export function enterRows(k: Kinematics, values: Float64Array, held: ArrayLike<number>, targets: number, solver: LeastSquares): void {
   const { start, column, value, entryStart, entry } = k;
@@ -67,7 +71,10 @@ export function enterRows(k: Kinematics, values: Float64Array, held: ArrayLike<n
 /** Weight of a coordinate among rows in metres: a turn counts by its size at the arm. */
 export const weightOf = (k: Kinematics, coordinate: number): number => (k.motion[coordinate] === 1 ? 1 : ARM);
 
-/** How far a step of the free coordinates turns or shifts what the loops bend, rad: a shaft that only turns in a train may go any way at once. */
+/**
+ * How far a step of the free coordinates turns or shifts what the loops
+ * bend, rad: a shaft that only turns in a train may go any way at once.
+ */
 export function reachOf(k: Kinematics, x: Float64Array): number {
   const { bending, start, column, value, motion } = k;
   let most = 0;

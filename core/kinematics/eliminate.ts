@@ -57,7 +57,10 @@ class Grades {
     }
     return [root, total];
   }
-  /** Asks that grade + π's power be the same of all terms of a row. Where that contradicts what is known it changes nothing and says false. */
+  /**
+   * Asks that grade + π's power be the same of all terms of a row. Where
+   * that contradicts what is known it changes nothing and says false.
+   */
   joinRow(terms: LinearRow['terms']): boolean {
     const due = new Map<number, number>();
     for (const { coordinate, coefficient } of terms) {
@@ -75,7 +78,10 @@ class Grades {
   }
 }
 
-/** Rows by the id of their coupling: which of several that contradict each other is left to the solver does not depend on the order of the document. */
+/**
+ * Rows by the id of their coupling: which of several that contradict each
+ * other is left to the solver does not depend on the order of the document.
+ */
 const inOrder = (rows: readonly LinearRow[]): number[] =>
   rows.map((_, k) => k).sort((a, b) => (rows[a].coupling < rows[b].coupling ? -1 : rows[a].coupling > rows[b].coupling ? 1 : a - b));
 
@@ -216,7 +222,8 @@ export const coefficient = (r: Reduction, i: number, j: number): number => {
 };
 
 /**
- * The rows that together make row k: the smallest loop found by walking the rows before it. Bounded: looks at no more than `limit` rows.
+ * The rows that together make row k: the smallest loop found by walking
+ * the rows before it. Bounded: looks at no more than `limit` rows.
  */
 export function loopOf(rows: readonly LinearRow[], k: number, limit = 4000): number[] {
   // Breadth first over rows that share coordinates, from one coordinate of row k to another, without using row k.
@@ -252,8 +259,8 @@ export function loopOf(rows: readonly LinearRow[], k: number, limit = 4000): num
 }
 
 /**
- * The ratio round a loop of rows: where each ties two coordinates, the product of their ratios on the way round, one where the loop closes. Given so that it is
- * not below one in size; undefined where a row of the loop ties more.
+ * The ratio round a loop of rows: where each ties two coordinates, the product of their ratios on the way round, one
+ * where the loop closes. Given so that it is not below one in size; undefined where a row of the loop ties more.
  */
 export function ratioRound(rows: readonly LinearRow[], loop: readonly number[]): number | undefined {
   const open = new Set(loop);

@@ -25,8 +25,9 @@ export function placedFace(ref: unknown, elements: ReadonlyMap<Id, Element>, fra
 const tidy = (x: number): number => Number(x.toFixed(9)) + 0;
 
 /**
- * Value of a joint (mm or deg) at which two faces meet flush; or what keeps them from it. The first face moves with the joint's child. Sliding: planes that
- * face each other along the slide. Turning: planes that hold the axis' direction and lie equally far from it.
+ * Value of a joint (mm or deg) at which two faces meet flush; or what keeps them from it.
+ * The first face moves with the joint's child. Sliding: planes that face each other along
+ * the slide. Turning: planes that hold the axis' direction and lie equally far from it.
  */
 export function faceMeeting(c: Coordinate, moving: PlacedFace, still: PlacedFace): number | string {
   if (c.motion === 'slide') {

@@ -12,7 +12,8 @@ import { Hand } from '../motion/index';
 const last = (d: ReturnType<typeof compile>): number => d.structure.coordinates.length - 1;
 
 describe('ratios', () => {
-  // Shigley's Mechanical Engineering Design, 9th ed., example 13-4: a 30:1 increase in two stages without error, 6 × 5 with 96/16 and 80/16 (from memory).
+  // Shigley's Mechanical Engineering Design, 9th ed., example 13-4: a 30:1 increase
+  // in two stages without error, 6 × 5 with 96/16 and 80/16 (from memory).
   it('gives the compound train of a textbook exactly 30 : 1', () => {
     const c = compile(
       row([
@@ -221,7 +222,8 @@ describe('turning by hand', () => {
 });
 
 describe('phase', () => {
-  // Two equal wheels that both show a tooth on the line of centres need half a tooth pitch: 18 teeth, 10° (concept of every gear drawing; common practice).
+  // Two equal wheels that both show a tooth on the line of centres need half a
+  // tooth pitch: 18 teeth, 10° (concept of every gear drawing; common practice).
   it('needs a turn of 10° for an 18-tooth pair that shows two tips', () => {
     const d = row([[18, 18]]).design;
     state(d.elements[1], { phase: undefined });

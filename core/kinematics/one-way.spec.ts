@@ -30,7 +30,8 @@ describe('ratchet and pawl', () => {
       for (const goal of [to, 0]) for (let k = 1, from = m.q[0]; k <= 20; k++) hand.move(0, from + ((goal * DEG - from) * k) / 20);
       return m.q[1] / DEG;
     };
-    // 15° a tooth: a stroke of 40° takes two whole teeth; the wheel stands while the arm goes back and is taken along on its way forward.
+    // 15° a tooth: a stroke of 40° takes two whole teeth; the wheel stands
+    // while the arm goes back and is taken along on its way forward.
     expect(m.q[1]).toBe(0);
     expect(stroke(-40)).toBeCloseTo(30, 6);
     expect(stroke(-40)).toBeCloseTo(60, 6);

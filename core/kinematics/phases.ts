@@ -36,8 +36,9 @@ export function phaseFindings(compiled: Compiled): Finding[] {
 }
 
 /**
- * Puts teeth into spaces: walks the meshes from the elements driven first and sets the phase of each element reached. Where a loop of
- * meshes leaves no choice and does not fit, a finding names it. Gives a new design; the old one is untouched.
+ * Puts teeth into spaces: walks the meshes from the elements driven first and sets
+ * the phase of each element reached. Where a loop of meshes leaves no choice and
+ * does not fit, a finding names it. Gives a new design; the old one is untouched.
  */
 export function setPhases(design: Design, only?: ReadonlySet<Id>): { design: Design; steps: PhaseStep[]; findings: Finding[] } {
   const steps: PhaseStep[] = [];
@@ -90,8 +91,9 @@ export function setPhases(design: Design, only?: ReadonlySet<Id>): { design: Des
 }
 
 /**
- * Meshes in the order in which they are put into phase, each once: those that go on from an element that is fixed to one that is not, then what closes a loop, then
- * what comes to a fixed one from behind; where nothing hangs on anything, the first that is left.
+ * Meshes in the order in which they are put into phase, each once: those that go on from
+ * an element that is fixed to one that is not, then what closes a loop, then what comes
+ * to a fixed one from behind; where nothing hangs on anything, the first that is left.
  */
 function* walkOf(meshes: readonly Coupling[], fixed: ReadonlySet<Id>): Generator<Coupling> {
   const by = new Map<Id, Coupling[]>();

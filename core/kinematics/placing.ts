@@ -57,7 +57,10 @@ export function moveAxes(k: Kinematics, t: Float64Array, axisNow: Float64Array, 
   }
 }
 
-/** The coordinates that move when the free ones move at the given rates, with their rates: of a large design most freedoms move little. */
+/**
+ * The coordinates that move when the free ones move at the given rates,
+ * with their rates: of a large design most freedoms move little.
+ */
 export function movedBy(k: Kinematics, rates: Float64Array): Map<number, number> {
   let columns = columnsKept.get(k);
   if (!columns) columnsKept.set(k, (columns = columnsOfFree(k)));

@@ -17,9 +17,9 @@ const LONGEST_STEP = 0.3;
 export type PoseState = 'ok' | 'unreachable' | 'dead-point';
 
 /**
- * One pose of a train. It belongs to its caller: hand, run, sweep and load sheet each have their own and cannot disturb another. Coordinates `q` are
- * the state and are never wrapped; `u` are the free coordinates; `placements` are the bodies' placements, twelve numbers each, relative to
- * the reference position. SI (m, rad). Nothing is allocated once it is made.
+ * One pose of a train. It belongs to its caller: hand, run, sweep and load sheet each have their own and cannot disturb
+ * another. Coordinates `q` are the state and are never wrapped; `u` are the free coordinates; `placements` are the bodies'
+ * placements, twelve numbers each, relative to the reference position. SI (m, rad). Nothing is allocated once it is made.
  */
 export class Pose {
   readonly q: Float64Array;
@@ -40,7 +40,10 @@ export class Pose {
   /** Grips hold or not as they are told, instead of being found with each pose: for integration in time. */
   gripsStand = false;
   lastResidual = 0;
-  /** Sign of the solver's determinant at the last pose reached, 0 where the system is not square: it turns round with a change of branch. */
+  /**
+   * Sign of the solver's determinant at the last pose reached, 0 where
+   * the system is not square: it turns round with a change of branch.
+   */
   branch = 0;
   /** Gradients of the constraint rows over the coordinates that enter them (`entry` of the kinematics), after constraints(). */
   readonly rowValues: Float64Array;
@@ -310,8 +313,9 @@ export class Pose {
   }
 
   /**
-   * The velocities of the free coordinates when the given coordinates move at the given rates and constraints hold; least norm elsewhere.
-   * `constraintRight` states what the constraint rows must come to instead of zero (accelerations). Gives what could not be met.
+   * The velocities of the free coordinates when the given coordinates move at the given rates
+   * and constraints hold; least norm elsewhere. `constraintRight` states what the constraint
+   * rows must come to instead of zero (accelerations). Gives what could not be met.
    */
   rates(
     coordinates: ArrayLike<number>,
@@ -335,8 +339,9 @@ export class Pose {
   }
 
   /**
-   * As rates(), with freedoms that nothing drives held at rest; what a one-way coupling takes along is held no more. `held` is changed: it keeps those that stand.
-   * Gives what could not be met: a one-way coupling then holds against what is led.
+   * As rates(), with freedoms that nothing drives held at rest; what a one-way coupling
+   * takes along is held no more. `held` is changed: it keeps those that stand. Gives
+   * what could not be met: a one-way coupling then holds against what is led.
    */
   steadyRates(driven: readonly number[], speeds: readonly number[], held: number[], out: Float64Array): number {
     const { kinematics: k, rateStore } = this;
@@ -389,7 +394,8 @@ export class Pose {
   }
 
   /**
-   * The free coordinates where each of those that are led follows from one of them alone, and all are led: then nothing has to be solved. False where it is not so.
+   * The free coordinates where each of those that are led follows from one of them
+   * alone, and all are led: then nothing has to be solved. False where it is not so.
    * `constant`: where coordinates stand while the free ones are zero; none for rates.
    */
   private direct(

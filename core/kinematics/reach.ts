@@ -1,7 +1,10 @@
 import { idOf, namedBy } from '../document/index';
 import { type Design, FRAME, type Id } from '../fields/types';
 
-/** For every member how many joints and couplings lie between it and the nearest source; the frame carries nothing on. Members that none reaches are left out. */
+/**
+ * For every member how many joints and couplings lie between it and the nearest
+ * source; the frame carries nothing on. Members that none reaches are left out.
+ */
 export function distancesFromSources(design: Design): ReadonlyMap<Id, number> {
   const memberOf = new Map(design.elements.map((e) => [e.id, e.member]));
   const joints = new Map(design.joints.map((j) => [j.id, j]));

@@ -15,8 +15,9 @@ export function coordinateOf(s: Structure, ref: unknown): Coordinate | undefined
 }
 
 /**
- * A design as its things stand: frames of members and elements, joints as a tree, and what one coupling may ask of the others. It follows when members are moved or an
- * element is restated, so that one coupling after the other can be asked anew without compiling the whole.
+ * A design as its things stand: frames of members and elements, joints as a tree, and what one
+ * coupling may ask of the others. It follows when members are moved or an element is restated,
+ * so that one coupling after the other can be asked anew without compiling the whole.
  */
 export class Standing {
   readonly design: Design;

@@ -17,7 +17,10 @@ export interface MappedStop {
   exact?: PiRatio;
   /** What ends there, where it is no stop but a coupling (whose id `joint` is) that leaves engagement. */
   leaves?: string;
-  /** Set where no stop but the geometry ends the way: a dead centre (links in line), or a place out of the links' reach. `joint` is the one that then moves quickest. */
+  /**
+   * Set where no stop but the geometry ends the way: a dead centre (links in line),
+   * or a place out of the links' reach. `joint` is the one that then moves quickest.
+   */
   dead?: 'dead-point' | 'unreachable';
 }
 
@@ -39,7 +42,10 @@ export function stopsOf(c: Coordinate): { lower?: Ratio; upper?: Ratio; home?: R
   return { lower, upper, home: read(c.home) };
 }
 
-/** Where a slide's stop lies as people see it: 'top' or 'bottom' where the slide rises or falls more than it goes across; nothing else has an upper end. */
+/**
+ * Where a slide's stop lies as people see it: 'top' or 'bottom' where the slide
+ * rises or falls more than it goes across; nothing else has an upper end.
+ */
 export function endSeen(c: Coordinate, which: 'lower' | 'upper'): 'top' | 'bottom' | undefined {
   if (c.motion !== 'slide' || Math.abs(c.axis[2]) < Math.SQRT1_2) return undefined;
   return c.axis[2] > 0 === (which === 'upper') ? 'top' : 'bottom';

@@ -5,7 +5,10 @@ import { type ScrewJoint, freedomsOf, jointKind } from '../joints/index';
 import { Frame, Vec3, WORLD, cross, dot, frameOf, norm, vsub, within } from '../math/index';
 import type { Term } from '../couplings/protocol';
 
-/** One coordinate of the mechanism: one freedom of one joint. Point in mm and unit axis, in the world, in the reference position. */
+/**
+ * One coordinate of the mechanism: one freedom of one joint. Point
+ * in mm and unit axis, in the world, in the reference position.
+ */
 export interface Coordinate {
   index: number;
   joint: Joint;
@@ -214,14 +217,20 @@ export function keepsLine(c: Coordinate, line: readonly [Vec3, Vec3]): boolean {
   return parallel(c.axis, line[1]) && (c.motion === 'slide' || onLine(c.point, line));
 }
 
-/** A way from one body to a neighbour: through a freedom, with the sense in which it moves the neighbour; or none where both coincide (a loop's closing end). */
+/**
+ * A way from one body to a neighbour: through a freedom, with the sense in which
+ * it moves the neighbour; or none where both coincide (a loop's closing end).
+ */
 interface Edge {
   to: number;
   by: Coordinate | undefined;
   sense: number;
 }
 
-/** A way from carrier to member: its freedoms with the sense in which each moves the member, and where it crosses between bodies that coincide. */
+/**
+ * A way from carrier to member: its freedoms with the sense in which each
+ * moves the member, and where it crosses between bodies that coincide.
+ */
 interface Way {
   freedoms: [Coordinate, number][];
   crossings: [number, number][];
@@ -235,8 +244,9 @@ function termsOf({ freedoms, crossings }: Way, counts: (c: Coordinate) => boolea
 }
 
 /**
- * Answers about relative motion (engine: rotation relative to the carrier), over all joints, those that close loops as well. Built once per compile; neighbours of a
- * body are found by index, so that a train of thousands of couplings compiles in step with its length.
+ * Answers about relative motion (engine: rotation relative to the carrier), over all joints,
+ * those that close loops as well. Built once per compile; neighbours of a body are found by
+ * index, so that a train of thousands of couplings compiles in step with its length.
  */
 export class Paths {
   private readonly byBody: Coordinate[];
@@ -346,8 +356,9 @@ export class Paths {
   }
 
   /**
-   * Turn of a member against its carrier about a line. The way goes through joints in which the line stands still, where there is one: then the forces of the row are those
-   * that act on the bodies, whichever joint of a loop is the one that closes it.
+   * Turn of a member against its carrier about a line. The way goes through joints in
+   * which the line stands still, where there is one: then the forces of the row are
+   * those that act on the bodies, whichever joint of a loop is the one that closes it.
    */
   turn(member: Id, carrier: Id, line: readonly [Vec3, Vec3]): Term[] | undefined {
     const axis = line[1];
@@ -368,7 +379,8 @@ export class Paths {
     const direction = line[1];
     const across = (c: Coordinate): boolean => c.motion === 'slide' && Math.abs(dot(c.axis, direction)) < PARALLEL;
     const will = (c: Coordinate): boolean => parallel(c.axis, direction) || across(c);
-    // A turn across the direction moves what it carries along it in no fixed proportion; where nothing else leads there, what turns is not counted.
+    // A turn across the direction moves what it carries along it in no fixed
+    // proportion; where nothing else leads there, what turns is not counted.
     const way =
       this.way(member, carrier, (c) => keepsLine(c, line)) ??
       this.way(member, carrier, will) ??

@@ -69,7 +69,8 @@ describe('what is against the motion', () => {
   });
 
   it('a drawer that is pushed off its middle jams from L = 2 μ a on', () => {
-    // Pushed at a off the middle of a guide of length L: F = 2 μ F a/L, so that nothing moves where 2 μ a > L (common in textbooks of statics).
+    // Pushed at a off the middle of a guide of length L: F = 2 μ F a/L, so
+    // that nothing moves where 2 μ a > L (common in textbooks of statics).
     const drawer = (length: number) => {
       const b = new Builder().weightless();
       const slide = b.slide([0, 0, 0], [1, 0, 0], 'frame', { up: [0, 1, 0] });

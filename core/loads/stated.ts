@@ -21,8 +21,8 @@ export const number = (v: unknown, initial = 0): number => (v === undefined ? in
 export const vector = (v: unknown): Vec3 => (Array.isArray(v) && v.length === 3 ? [Number(v[0]), Number(v[1]), Number(v[2])] : [0, 0, 0]);
 
 /**
- * A stated direction in the reference position: along the member's own axes where it turns with the member, as points are stated; along the world's where
- * it keeps its direction.
+ * A stated direction in the reference position: along the member's own axes where it turns
+ * with the member, as points are stated; along the world's where it keeps its direction.
  */
 export function directionOn(member: string, v: unknown, follows: boolean, bodies: Bodies): Vec3 {
   const [x, y, z] = vector(v);

@@ -1,6 +1,7 @@
 /**
- * Halves an interval at whose end something is found and at whose beginning it is not, until it is no wider than `width` (at most 50 times).
- * `look` tells what is found at a place, given what was found last, or undefined. Gives the last place without and the first with it.
+ * Halves an interval at whose end something is found and at whose beginning it is not, until
+ * it is no wider than `width` (at most 50 times). `look` tells what is found at a place, given
+ * what was found last, or undefined. Gives the last place without and the first with it.
  */
 export function firstFound<T>(
   lo: number,

@@ -1,4 +1,7 @@
-/** Things by number, put into groups that share a member (union-find with halved paths: Tarjan & van Leeuwen, J. ACM 31, 1984). */
+/**
+ * Things by number, put into groups that share a member (union-find
+ * with halved paths: Tarjan & van Leeuwen, J. ACM 31, 1984).
+ */
 export class Groups {
   private readonly up: Int32Array;
 

@@ -1,13 +1,17 @@
-/** From so many columns on it is asked whether the matrix falls into parts that share nothing: that costs a look at every entry. */
+/**
+ * From so many columns on it is asked whether the matrix falls
+ * into parts that share nothing: that costs a look at every entry.
+ */
 const WORTH_SPLITTING = 16;
 
 /** Smallest pivot over the largest below which a square matrix is left to the transformations, which tell its rank. */
 const NEAR_SINGULAR = 1e-5;
 
 /**
- * Least squares by Householder transformations with column pivoting, with the least-norm solution where the matrix
- * is short of rank (Golub & Van Loan, Matrix Computations, 4th ed., section 5.4–5.5: QR with column pivoting, complete orthogonal
- * decomposition). Works in place in arrays that are made once, because it runs for every frame of a closed mechanism. A large matrix that falls into parts
+ * Least squares by Householder transformations with column pivoting, with the least-norm solution
+ * where the matrix is short of rank (Golub & Van Loan, Matrix Computations, 4th ed., section 5.4–5.5:
+ * QR with column pivoting, complete orthogonal decomposition). Works in place in arrays that are made
+ * once, because it runs for every frame of a closed mechanism. A large matrix that falls into parts
  * which share neither row nor column (linkages beside each other) is factorised part by part.
  */
 export class LeastSquares {
@@ -58,7 +62,10 @@ export class LeastSquares {
     this.order = new Int32Array(Math.max(1, most));
   }
 
-  /** Starts a system of the given size with a zero matrix and right side; fill `a` (column by column: row i of column j at j·rows + i) and `b`, then factor(). */
+  /**
+   * Starts a system of the given size with a zero matrix and right side; fill `a`
+   * (column by column: row i of column j at j·rows + i) and `b`, then factor().
+   */
   begin(rows: number, cols: number): void {
     this.rows = rows;
     this.cols = cols;
@@ -67,8 +74,9 @@ export class LeastSquares {
   }
 
   /**
-   * Factorises the matrix. Pivots under `tolerance` times the largest count as zero. Returns the rank. A square matrix that is far from singular is eliminated with
-   * partial pivoting (Golub & Van Loan, section 3.4), a quarter of the work; every other is triangularised with b alongside.
+   * Factorises the matrix. Pivots under `tolerance` times the largest count as zero. Returns the
+   * rank. A square matrix that is far from singular is eliminated with partial pivoting (Golub &
+   * Van Loan, section 3.4), a quarter of the work; every other is triangularised with b alongside.
    */
   factor(tolerance = 1e-9): number {
     this.split = undefined;
@@ -284,7 +292,10 @@ export class LeastSquares {
     return rank;
   }
 
-  /** Takes a new right side (written to `b`) through the factorisation at hand, in place of factor(). Only while the rank was full. */
+  /**
+   * Takes a new right side (written to `b`) through the factorisation
+   * at hand, in place of factor(). Only while the rank was full.
+   */
   again(): void {
     if (this.split) {
       for (const { solver, rows } of this.split) {

@@ -10,7 +10,10 @@ export function lastUpTo(places: ArrayLike<number>, x: number, most: number): nu
   return lo;
 }
 
-/** The value at `x` of the straight lines through points whose places rise; at a place that stands twice, that behind the jump. Beyond the ends, the ends. */
+/**
+ * The value at `x` of the straight lines through points whose places rise; at
+ * a place that stands twice, that behind the jump. Beyond the ends, the ends.
+ */
 export function lineAt(places: ArrayLike<number>, values: ArrayLike<number>, x: number): number {
   const i = lastUpTo(places, x, places.length - 2);
   const h = places[i + 1] - places[i];

@@ -53,10 +53,16 @@ function decimal(text: string): Ratio | undefined {
   return shift >= 0 ? ratio(n * 10n ** BigInt(shift)) : ratio(n, 10n ** BigInt(-shift));
 }
 
-/** The longest text that is read as an exact number: no drive needs more, and the cost of longer ones grows with the square of their length. */
+/**
+ * The longest text that is read as an exact number: no drive needs more,
+ * and the cost of longer ones grows with the square of their length.
+ */
 export const LONGEST_EXACT = 40;
 
-/** Reads a number exactly as it is written: `4.5`, `"25.4/12"`, `-0.3e2`. Gives undefined for anything else, and for more than 40 characters. */
+/**
+ * Reads a number exactly as it is written: `4.5`, `"25.4/12"`, `-0.3e2`.
+ * Gives undefined for anything else, and for more than 40 characters.
+ */
 export function parseRatio(value: number | string): Ratio | undefined {
   if (typeof value === 'number' ? !Number.isFinite(value) : value.length > LONGEST_EXACT) return undefined;
   const [top, bottom, ...rest] = String(value).split('/');

@@ -7,7 +7,10 @@ export interface Instants {
   readonly frames: number;
 }
 
-/** The recorded instants before and after a time, and how far between them it lies, 0 … 1. Times beyond the ends are at the ends. */
+/**
+ * The recorded instants before and after a time, and how far between
+ * them it lies, 0 … 1. Times beyond the ends are at the ends.
+ */
 export function framesAround({ time, frames }: Instants, at: number): { frame: number; next: number; part: number } {
   const last = frames - 1;
   const t = Math.max(time[0], Math.min(time[last], at));
@@ -17,7 +20,10 @@ export function framesAround({ time, frames }: Instants, at: number): { frame: n
   return { frame, next, part: h > 0 ? (t - time[frame]) / h : 0 };
 }
 
-/** The first and the last instant that a stretch of time needs: those within it, and one beyond either end. The whole where none is stated. */
+/**
+ * The first and the last instant that a stretch of time needs: those
+ * within it, and one beyond either end. The whole where none is stated.
+ */
 export function framesWithin(of: Instants, stretch?: readonly [number, number]): [number, number] {
   if (!stretch) return [0, of.frames - 1];
   const from = framesAround(of, stretch[0]).frame,
@@ -26,9 +32,10 @@ export function framesWithin(of: Instants, stretch?: readonly [number, number]):
 }
 
 /**
- * Coordinates of a run at any time of it (rad, m), into `out`; between the recorded instants too: by the cubic through places and speeds of both; where something happens between
- * them, on from the instant before it or back from the one after, with their speeds and accelerations, so that a stop is met where it stands. Times beyond the ends give the ends.
- * Allocates nothing.
+ * Coordinates of a run at any time of it (rad, m), into `out`; between the recorded instants
+ * too: by the cubic through places and speeds of both; where something happens between them, on
+ * from the instant before it or back from the one after, with their speeds and accelerations, so
+ * that a stop is met where it stands. Times beyond the ends give the ends. Allocates nothing.
  */
 export function coordinatesAt(run: RunResult, time: number, out: Float64Array): void {
   const { q, v, a: accelerations, events, coordinates: n } = run;

@@ -24,8 +24,9 @@ const FOLLOWS = 1e-4;
 export const ledByOne = (compiled: Compiled): boolean => compiled.sources.length === 1 && poseOf(compiled).freedomCount() === 1;
 
 /**
- * The load of a source's drive from a run that it led: effort = steady effort + J·a + ½ J′·v², with the inertia J and its change at
- * each place. Undefined where the train has other freedoms than this source's, or where a one-way coupling took something along.
+ * The load of a source's drive from a run that it led: effort = steady effort + J·a + ½
+ * J′·v², with the inertia J and its change at each place. Undefined where the train has
+ * other freedoms than this source's, or where a one-way coupling took something along.
  */
 export function driveLoad(compiled: Compiled, r: RunResult, which = 0): DriveLoad | undefined {
   const source = compiled.sources[which];

@@ -40,7 +40,10 @@ export interface Happening {
   rebound?: Rebound;
 }
 
-/** How an impact parts again: its coefficient of restitution, the speed at which both sides part, and what makes them part in a mode. */
+/**
+ * How an impact parts again: its coefficient of restitution, the
+ * speed at which both sides part, and what makes them part in a mode.
+ */
 export interface Rebound {
   restitution: number;
   parting(rates: Float64Array): number;
@@ -65,7 +68,10 @@ export function atLimit(train: Train, l: Limit): Happening {
   };
 }
 
-/** The first thing that happens at the present state of a train, some of which moves freely or is held in its mode, or nothing. */
+/**
+ * The first thing that happens at the present state of a train,
+ * some of which moves freely or is held in its mode, or nothing.
+ */
 export function happening(train: Train, t: number, inertia: boolean): Happening | undefined {
   return (
     limitMet(train) ?? stopLeft(train) ?? (inertia ? cornerPassed(train) : undefined) ?? gripChanges(train, t, inertia) ?? frictionChanges(train)
@@ -131,7 +137,10 @@ function reboundOf({ pose }: Train, row: number): Rebound | undefined {
 
 const say = (x: number): string => String(Number(x.toPrecision(3)));
 
-/** What a pawl, a clutch or a follower does. A follower that would have to pull leaves its cam where inertia counts: only then is it thrown. */
+/**
+ * What a pawl, a clutch or a follower does. A follower that would have
+ * to pull leaves its cam where inertia counts: only then is it thrown.
+ */
 function gripChanges(train: Train, t: number, inertia: boolean): Happening | undefined {
   const { mode, forces, pose, nameOf } = train;
   const k = pose.kinematics;
@@ -161,7 +170,10 @@ function gripChanges(train: Train, t: number, inertia: boolean): Happening | und
   return undefined;
 }
 
-/** What slides and has come to rest is held by friction; what friction holds starts to move where it would have to bear more than it can. */
+/**
+ * What slides and has come to rest is held by friction; what friction
+ * holds starts to move where it would have to bear more than it can.
+ */
 function frictionChanges(train: Train): Happening | undefined {
   const { mode, forces, pose, nameOf } = train;
   const joint = (c: number): Id => pose.compiled.structure.coordinates[c].joint.id;

@@ -16,14 +16,17 @@ function inMode(compiled: Compiled, mode: RunMode): RunForces {
   return { mode, forces: new Forces(pose, { driven: mode.led, gripping: mode.gripping }) };
 }
 
-/** The forces at a recorded instant, inertia counted, on a pose of their own; `had` of the same run is used again where the same things hold and lead. */
+/**
+ * The forces at a recorded instant, inertia counted, on a pose of their own;
+ * `had` of the same run is used again where the same things hold and lead.
+ */
 export function forcesAt(compiled: Compiled, r: RunResult, frame: number, had?: RunForces): RunForces {
   return between(compiled, r, frame, frame, 0, had);
 }
 
 /**
- * The forces at any time of a run, s: between two instants by places as `coordinatesAt` gives them and by the line between their speeds and accelerations; where
- * something happens between them, those of the nearer.
+ * The forces at any time of a run, s: between two instants by places as `coordinatesAt` gives them and by the
+ * line between their speeds and accelerations; where something happens between them, those of the nearer.
  */
 export function forcesAtTime(compiled: Compiled, r: RunResult, time: number, had?: RunForces): RunForces {
   const { frame, next, part } = framesAround(r, time);

@@ -65,7 +65,10 @@ function inRound(part: Int32Array, round: number, out: Uint8Array): void {
   }
 }
 
-/** Accelerations of the free coordinates at the present pose and rates: those at which nothing has to hold them. The forces of the train are left as they are for them. */
+/**
+ * Accelerations of the free coordinates at the present pose and rates: those at which
+ * nothing has to hold them. The forces of the train are left as they are for them.
+ */
 export function freeAccelerations(train: FreeTrain): Float64Array {
   const d = train.free.length;
   const { acc, r0, r1, r2, turns, solver } = roomFor(d);
@@ -99,7 +102,10 @@ export function freeAccelerations(train: FreeTrain): Float64Array {
   return acc;
 }
 
-/** The rates of the free coordinates that the mode allows, nearest to the old ones of all coordinates as the masses weigh them. */
+/**
+ * The rates of the free coordinates that the mode allows, nearest
+ * to the old ones of all coordinates as the masses weigh them.
+ */
 export function projectRates(train: FreeTrain, t: number, rates: Float64Array): Float64Array {
   const { pose, forces, led, free, all, u } = train;
   const d = free.length,

@@ -30,7 +30,8 @@ describe('friction at rest', () => {
   });
 
   it('brings a swing to rest after the half swings that the closed form counts', () => {
-    // A mass of 1 kg on 100 N/m, let go 100 mm off, friction 2 N: each half swing loses 2 F/c = 40 mm; at 20 mm off the spring pulls 2 N and it stands.
+    // A mass of 1 kg on 100 N/m, let go 100 mm off, friction 2 N: each half swing
+    // loses 2 F/c = 40 mm; at 20 mm off the spring pulls 2 N and it stands.
     const b = new Builder().weightless();
     const s = b.slide([0, 0, 0], [1, 0, 0], 'frame', { mass: 1, inertia: [0.01, 0.01, 0.01] });
     b.load('joint-spring', { joint: s.joint, rate: 0.1, free: 99 });

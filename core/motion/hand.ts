@@ -30,7 +30,10 @@ export interface Moved {
 
 /** How far before a dead centre the joints are looked at to say which moves quickest, rad or m. */
 const BEFORE_DEAD = 1e-4;
-/** Steps of the search for stops through loops, how many of them make a way that counts as open, and into how many a known way is divided at most. */
+/**
+ * Steps of the search for stops through loops, how many of them make a way
+ * that counts as open, and into how many a known way is divided at most.
+ */
 const SEARCH = { turn: 1 / 12, mm: 5, steps: 1500, known: 200 };
 /** Newton steps allowed for one movement, and for a whole search: so that nothing hangs, whatever the mechanism. */
 const BUDGET = { move: 6000, search: 30_000 };
@@ -57,7 +60,10 @@ export class Hand {
     this.intervals.clear();
   }
 
-  /** The interval that all stops leave to a coordinate, in turns or mm: exact for pure trains, found by a bounded search through loops. */
+  /**
+   * The interval that all stops leave to a coordinate, in turns or mm:
+   * exact for pure trains, found by a bounded search through loops.
+   */
   interval(coordinate: number): Interval {
     let i = this.intervals.get(coordinate);
     if (!i) {
@@ -181,7 +187,10 @@ export class Hand {
     return this.dead(coordinate, good, Math.sign(goal - from));
   }
 
-  /** Names the end of a way that no stop makes: by the joint whose coordinate runs away there. Links in line make its speed grow without bound. */
+  /**
+   * Names the end of a way that no stop makes: by the joint whose coordinate
+   * runs away there. Links in line make its speed grow without bound.
+   */
   private dead(coordinate: number, at: number, sense: number): Moved {
     const m = this.pose;
     const there = Float64Array.from(m.q),

@@ -12,8 +12,9 @@ function stated(pose: Pose): Coordinate[] {
 }
 
 /**
- * Puts a train at home: every joint's stated home counts, those of sources before others; where one cannot stand together with those before it, a finding says so. A
- * source without a home, and on whose train none is stated, stands at its reference position, or at the nearer stop. Pawls engage where they come to stand.
+ * Puts a train at home: every joint's stated home counts, those of sources before others; where one cannot
+ * stand together with those before it, a finding says so. A source without a home, and on whose train none
+ * is stated, stands at its reference position, or at the nearer stop. Pawls engage where they come to stand.
  */
 export function goHome(pose: Pose): Finding[] {
   const { compiled, kinematics: k } = pose;
@@ -55,7 +56,10 @@ export function goHome(pose: Pose): Finding[] {
   return [...findings, ...beyondStops(pose)];
 }
 
-/** Stops of other joints that the homes leave the train beyond; that a home lies outside its own joint's stops is said where these are stated. */
+/**
+ * Stops of other joints that the homes leave the train beyond; that a
+ * home lies outside its own joint's stops is said where these are stated.
+ */
 function beyondStops(pose: Pose): Finding[] {
   const k = pose.kinematics;
   return k.limits.flatMap((l) => {

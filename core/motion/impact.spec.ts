@@ -68,7 +68,10 @@ describe('restitution at a stop', () => {
   });
 });
 
-/** A follower that only weight keeps on a cam with jumps of speed: 90° of rest, up 20 mm in 90° evenly, rest for 90°, down at once or evenly. */
+/**
+ * A follower that only weight keeps on a cam with jumps of speed: 90° of
+ * rest, up 20 mm in 90° evenly, rest for 90°, down at once or evenly.
+ */
 function jumping(speed: number, segments: object[], coupling: object = {}): Builder {
   const b = new Builder();
   const cam = b.shaft([0, 0, 0], 'frame', { axis: [0, 1, 0], up: [1, 0, 0] });
@@ -116,7 +119,8 @@ describe('a cam whose law jumps', () => {
       many = of(401, 60);
     expect(few).toHaveLength(3);
     few.forEach((t, k) => expect(t).toBeCloseTo(many[k], 6));
-    // Backwards the even way is a fall from rest that begins at 180°, and ends at 90° where it is caught: at 80 mm/s it is under the follower all the way.
+    // Backwards the even way is a fall from rest that begins at 180°, and ends at
+    // 90° where it is caught: at 80 mm/s it is under the follower all the way.
     const back = run(compile(jumping(-60, UP).design), { duration: 0.8, frames: 41 });
     expect(kinds(back)).toEqual(['follower-lifts', 'follower-lands', 'follower-struck']);
     expect(back.events[0].time).toBeCloseTo(0.5, 7);

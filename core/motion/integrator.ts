@@ -1,6 +1,7 @@
 /**
- * Dormand and Prince's pair of orders 5 and 4 (Hairer, Nørsett, Wanner, Solving Ordinary Differential Equations I, 2nd ed., table II.5.2): where
- * the stages stand, how each is made of those before it, and the difference of both orders as the measure of the error.
+ * Dormand and Prince's pair of orders 5 and 4 (Hairer, Nørsett, Wanner, Solving Ordinary
+ * Differential Equations I, 2nd ed., table II.5.2): where the stages stand, how each is
+ * made of those before it, and the difference of both orders as the measure of the error.
  */
 export const STAGE_AT = [0, 1 / 5, 3 / 10, 4 / 5, 8 / 9, 1, 1];
 export const STAGE_OF = [
@@ -31,7 +32,8 @@ export class DormandPrince {
   ) {}
 
   /**
-   * One step from (t, y) by h: the new state, and its error in tolerances (1 is the limit). Undefined where a state on the way does not exist.
+   * One step from (t, y) by h: the new state, and its error in tolerances
+   * (1 is the limit). Undefined where a state on the way does not exist.
    */
   step(t: number, y: Float64Array, h: number): { y: Float64Array; error: number } | undefined {
     const n = y.length;

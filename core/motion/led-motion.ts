@@ -8,7 +8,10 @@ import type { Train } from './train';
 /** What keeps a led train from going on. */
 type Bar = Limit | 'pawl' | 'unreachable' | 'dead-point';
 
-/** How far anything may go between two looks, rad or m: what a changing profile leads, what loops close, and the motion of a pawl or a cam. */
+/**
+ * How far anything may go between two looks, rad or m: what a changing
+ * profile leads, what loops close, and the motion of a pawl or a cam.
+ */
 const FINEST = { led: 0.1, slide: 1e-3, cam: 0.01 };
 /** Part of a tooth that a pawl may pass between two looks. */
 const OF_TOOTH = 1 / 16;
@@ -50,7 +53,10 @@ function nextLook(run: Running): number {
   return Math.max(dt, run.duration / MOST_LOOKS);
 }
 
-/** The whole way is led: to the next frame, or to the next place at which to look, unless a stop, a pawl, a follower or a dead point comes first. */
+/**
+ * The whole way is led: to the next frame, or to the next place at which
+ * to look, unless a stop, a pawl, a follower or a dead point comes first.
+ */
 export function leadOn(run: Running, frame: number): void {
   const { train } = run;
   const { pose, forces } = train;

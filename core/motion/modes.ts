@@ -1,6 +1,9 @@
 import type { Limit } from '../kinematics/index';
 
-/** What holds at a time of a run, and so which equations count: stops that are met, pawls that grip, followers that have left their cams. */
+/**
+ * What holds at a time of a run, and so which equations count: stops
+ * that are met, pawls that grip, followers that have left their cams.
+ */
 export interface Mode {
   stops: Set<Limit>;
   /** Rows of pawls and one-way clutches. */

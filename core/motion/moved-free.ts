@@ -15,7 +15,10 @@ export interface MovedFree {
 /** Less than this is no motion worth a word: rad, m. */
 const WORTH = { turn: 1e-3, slide: 1e-4 };
 
-/** The freedoms that nothing drives and that have moved in a run, the farthest first: what is missing in an unfinished mechanism. */
+/**
+ * The freedoms that nothing drives and that have moved in a run,
+ * the farthest first: what is missing in an unfinished mechanism.
+ */
 export function movedFree(compiled: Compiled, r: RunResult): MovedFree[] {
   const { undriven } = mobility(poseOf(compiled));
   const last = (r.frames - 1) * r.coordinates;

@@ -17,8 +17,9 @@ const still: MotionProfile = (_t, out) => void out.fill(0, 0, 3);
 const NO_WAY = 1e-9;
 
 /**
- * The motion of one of a train's sources, from the pose at which a run begins. Stated for another joint of the train it is what brings that motion about: by the exact
- * ratio between the two where it is the same everywhere, through the loops of a linkage by solving for its pose, rates and accelerations at each time.
+ * The motion of one of a train's sources, from the pose at which a run begins. Stated for another joint of
+ * the train it is what brings that motion about: by the exact ratio between the two where it is the same
+ * everywhere, through the loops of a linkage by solving for its pose, rates and accelerations at each time.
  */
 export function sourceMotion(compiled: Compiled, index: number, start: Pose): SourceMotion {
   const { coordinate } = compiled.sources[index];
@@ -105,7 +106,10 @@ function throughLoops(
   };
 }
 
-/** What a source does for its profile: how far it goes at most and its greatest speed and acceleration, SI; or why it cannot, and from when on (s). */
+/**
+ * What a source does for its profile: how far it goes at most and its greatest
+ * speed and acceleration, SI; or why it cannot, and from when on (s).
+ */
 export interface SourcePeaks {
   way: number;
   speed: number;

@@ -2,12 +2,16 @@ import type { DrivingSource } from '../document/kinds';
 import { num } from '../elements/index';
 import type { PoseState } from '../kinematics/index';
 
-/** A motion in time from where the run begins: place, speed and acceleration at time t (s). SI: rad or m. Says why it cannot be given where it follows from a train that does not reach it. */
+/**
+ * A motion in time from where the run begins: place, speed and acceleration at time t (s). SI:
+ * rad or m. Says why it cannot be given where it follows from a train that does not reach it.
+ */
 export type MotionProfile = (t: number, out: Float64Array) => PoseState | void;
 
 /**
- * Share of the way at progress u (0 … 1), with its derivatives: a trapezoid of speed in thirds, an S-shaped one (even jerk), half a cosine, or the polynomial
- * 10u³ − 15u⁴ + 6u⁵, whose acceleration begins and ends with nothing (VDI 2143 calls it 3-4-5; from memory).
+ * Share of the way at progress u (0 … 1), with its derivatives: a trapezoid of speed in
+ * thirds, an S-shaped one (even jerk), half a cosine, or the polynomial 10u³ − 15u⁴ + 6u⁵,
+ * whose acceleration begins and ends with nothing (VDI 2143 calls it 3-4-5; from memory).
  */
 export function wayShare(shape: string, u: number): [number, number, number] {
   if (u < 0) return [0, 0, 0];
@@ -70,8 +74,9 @@ function shapedMove(way: number, time: number, shape: string): Move {
 }
 
 /**
- * The quickest way within a speed, an acceleration and, where stated, a jerk: acceleration in a trapezoid (even without a jerk), a stretch at full speed where there is
- * room for it, and the same back. All above zero; m and s, or rad. By integration of the phases; the lengths are common practice in motion control.
+ * The quickest way within a speed, an acceleration and, where stated, a jerk: acceleration in a trapezoid
+ * (even without a jerk), a stretch at full speed where there is room for it, and the same back. All above
+ * zero; m and s, or rad. By integration of the phases; the lengths are common practice in motion control.
  */
 export function limitedMove(way: number, speed: number, acceleration: number, jerk = Infinity): Move {
   const D = Math.abs(way);
@@ -222,8 +227,8 @@ function repeated(source: DrivingSource, turning: boolean): MotionProfile {
 }
 
 /**
- * The motion of a source in time. `turning` says what its joint does; documents state rev/min and deg, or mm/s and mm. A profile that is
- * incomplete stands still.
+ * The motion of a source in time. `turning` says what its joint does; documents
+ * state rev/min and deg, or mm/s and mm. A profile that is incomplete stands still.
  */
 export function motionProfile(source: DrivingSource, turning: boolean): MotionProfile {
   const place = turning ? Math.PI / 180 : 1e-3,

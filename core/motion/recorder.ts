@@ -5,8 +5,9 @@ import type { RunEvent } from './events';
 import type { Train } from './train';
 
 /**
- * A computed motion, frame by frame, in flat arrays that can be handed from thread to thread. Per frame f and coordinate i at f·coordinates + i; SI:
- * rad, m, s, N, N·m, W, J. Reactions are six numbers (force, moment about the joint's point, by the parent's side on the child's, world).
+ * A computed motion, frame by frame, in flat arrays that can be handed from thread to thread. Per
+ * frame f and coordinate i at f·coordinates + i; SI: rad, m, s, N, N·m, W, J. Reactions are six
+ * numbers (force, moment about the joint's point, by the parent's side on the child's, world).
  */
 export interface RunResult {
   frames: number;
@@ -91,7 +92,10 @@ const copyInto = (to: Float64Array, at: number, from: Float64Array): void => {
   for (let i = 0; i < from.length; i++) to[at + i] = from[i];
 };
 
-/** Takes down the state of a train as frame f. `still`: it is held, so nothing moves. Inertia as it was counted in the forces at hand. */
+/**
+ * Takes down the state of a train as frame f. `still`: it is held,
+ * so nothing moves. Inertia as it was counted in the forces at hand.
+ */
 export function record(r: RunResult, f: number, t: number, train: Train, inertia: boolean, still: boolean): void {
   const { pose, forces } = train;
   const n = r.coordinates;

@@ -4,7 +4,10 @@ import type { RunResult } from './recorder';
 /** Part of the figures that a result came from below which it is rounding. */
 const ROUNDING = 1e-11;
 
-/** What counts as nothing in a run, by unit, SI: rates that are nothing beside others, forces and moments beside each other over the size of the train. */
+/**
+ * What counts as nothing in a run, by unit, SI: rates that are nothing beside
+ * others, forces and moments beside each other over the size of the train.
+ */
 export interface Floors {
   force: number;
   moment: number;

@@ -26,9 +26,10 @@ const MOST_LED = 200_000;
 const STEPS_OF_A_LOOK = 16;
 
 /**
- * Computes a run step by step: call `step()` until it says false; `progress` goes from 0 to 1. Sources with a motion profile are led; freedoms that
- * nothing leads, and sources that state torque, move freely (reduced equations, adaptive steps, stops and pawls as events with plastic impact). Bounded: at
- * most 20 000 frames, 4 000 steps between two frames, 500 events, and a budget of evaluations.
+ * Computes a run step by step: call `step()` until it says false; `progress` goes from 0 to 1. Sources
+ * with a motion profile are led; freedoms that nothing leads, and sources that state torque, move
+ * freely (reduced equations, adaptive steps, stops and pawls as events with plastic impact). Bounded:
+ * at most 20 000 frames, 4 000 steps between two frames, 500 events, and a budget of evaluations.
  */
 export class Runner implements Running {
   readonly result: RunResult;

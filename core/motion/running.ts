@@ -10,13 +10,19 @@ export interface RunOptions {
   frames: number;
   /** Counts inertia; always counted where something moves freely. */
   inertia?: boolean;
-  /** Freedoms that nothing drives stand where they are, and sources that state torque run at their working speed: no free motion. */
+  /**
+   * Freedoms that nothing drives stand where they are, and sources
+   * that state torque run at their working speed: no free motion.
+   */
   stand?: boolean;
   /** Ends once everything stands still. */
   untilRest?: boolean;
   /** Part by which a step of free motion may be wrong. */
   tolerance?: number;
-  /** Most evaluations of the equations of motion before the run is given up; 50 000 and 100 for each frame where nothing is said. */
+  /**
+   * Most evaluations of the equations of motion before the run is
+   * given up; 50 000 and 100 for each frame where nothing is said.
+   */
   budget?: number;
 }
 

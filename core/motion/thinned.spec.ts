@@ -17,7 +17,8 @@ describe('curves of long runs', () => {
     expect([t.x[0], t.x.at(-1)]).toEqual([0, x[n - 1]]);
     expect(thinned(x, at, 100).y).toHaveLength(100);
   });
-  // Mean and root mean square of a whole sine: 0 and 1/√2; of a ramp from 0 to 1: 1/2 and 1/√3 (any text on electrical measurement).
+  // Mean and root mean square of a whole sine: 0 and 1/√2; of a ramp
+  // from 0 to 1: 1/2 and 1/√3 (any text on electrical measurement).
   it('have the least, greatest, mean and root mean square that they should', () => {
     const n = 2001;
     const x = Float64Array.from({ length: n }, (_, f) => (2 * Math.PI * f) / (n - 1));

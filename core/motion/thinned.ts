@@ -4,7 +4,10 @@ export interface Thinned {
   y: Float64Array;
 }
 
-/** Least, greatest, mean and root mean square of a curve over time: by trapezia, so that unevenly recorded instants count by their length. */
+/**
+ * Least, greatest, mean and root mean square of a curve over time: by
+ * trapezia, so that unevenly recorded instants count by their length.
+ */
 export interface Figures {
   least: number;
   greatest: number;
@@ -12,7 +15,10 @@ export interface Figures {
   rms: number;
 }
 
-/** Of every stretch of frames the first, the least, the greatest and the last in their order: nothing that stands out is lost. `stretches`: about as many as pixels. */
+/**
+ * Of every stretch of frames the first, the least, the greatest and the last in their
+ * order: nothing that stands out is lost. `stretches`: about as many as pixels.
+ */
 export function thinned(x: ArrayLike<number>, at: (frame: number) => number, frames: number, stretches = 450): Thinned {
   if (frames <= 4 * stretches) {
     const y = Float64Array.from({ length: frames }, (_, f) => at(f));
@@ -51,7 +57,10 @@ export interface ThinnedOver extends Thinned {
   time: Float64Array;
 }
 
-/** A curve of one quantity over another as the run goes through it, with as few points as a picture can show: of every stretch of time what stands out in either is kept. */
+/**
+ * A curve of one quantity over another as the run goes through it, with as few points
+ * as a picture can show: of every stretch of time what stands out in either is kept.
+ */
 export function thinnedOver(
   time: ArrayLike<number>,
   x: (frame: number) => number,

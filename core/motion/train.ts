@@ -32,8 +32,9 @@ export interface TorqueSource {
 const three = new Float64Array(3);
 
 /**
- * A train in motion: its pose, what leads it, what moves freely, and what holds at the time (its mode). The motions of sources with a profile are led, as
- * are joints that a stop holds; freedoms that nothing leads, and those of sources that state torque, are free. SI.
+ * A train in motion: its pose, what leads it, what moves freely, and what holds at the time
+ * (its mode). The motions of sources with a profile are led, as are joints that a stop
+ * holds; freedoms that nothing leads, and those of sources that state torque, are free. SI.
  */
 export class Train {
   readonly pose: Pose;
@@ -136,8 +137,8 @@ export class Train {
   }
 
   /**
-   * Lets a pawl or clutch take hold. Others that held till now let go where what it brings about runs ahead of them: a feed pawl lifts the wheel off its holding pawl, and
-   * the holding pawl takes it back.
+   * Lets a pawl or clutch take hold. Others that held till now let go where what it brings about runs
+   * ahead of them: a feed pawl lifts the wheel off its holding pawl, and the holding pawl takes it back.
    */
   takeHold(row: number, t: number): void {
     const { pose, mode } = this;
@@ -161,7 +162,10 @@ export class Train {
     }
   }
 
-  /** Takes up the equations of the present mode, for the coordinate rates at hand; velocities that the mode forbids are lost (plastic impact). */
+  /**
+   * Takes up the equations of the present mode, for the coordinate rates
+   * at hand; velocities that the mode forbids are lost (plastic impact).
+   */
   enter(rates: Float64Array, t: number): void {
     const { pose, mode } = this;
     const k = pose.kinematics;
@@ -216,8 +220,8 @@ export class Train {
   }
 
   /**
-   * Senses of dry friction for the mode at hand. What slides does so in one sense until it comes to rest; what rests and could move is held; what follows from those is rubbed
-   * along with them.
+   * Senses of dry friction for the mode at hand. What slides does so in one sense until it comes
+   * to rest; what rests and could move is held; what follows from those is rubbed along with them.
    */
   private rub(rates: Float64Array, t: number): void {
     const { pose, mode, forces } = this;
@@ -265,8 +269,9 @@ export class Train {
   }
 
   /**
-   * At rest, with one freedom and nothing led: whether the losses keep it from moving either way, tried by the accelerations just after it had begun. Where they do, it is
-   * locked; where not, it is taken to slide the way it starts, so that it is asked again when it comes to rest.
+   * At rest, with one freedom and nothing led: whether the losses keep it from moving either way,
+   * tried by the accelerations just after it had begun. Where they do, it is locked; where not,
+   * it is taken to slide the way it starts, so that it is asked again when it comes to rest.
    */
   private lockedByLosses(rates: Float64Array, t: number): boolean {
     const { pose, mode, forces, free } = this;
@@ -316,8 +321,9 @@ export class Train {
   }
 
   /**
-   * Of what rests, which friction holds and which begins to slide, and in which sense, all together: what would have to bear more than it can slides, what would slide
-   * back is held, the first by number at a time (Murty's least-index method for linear complementarity), until all agree. Gives those that begin to slide.
+   * Of what rests, which friction holds and which begins to slide, and in which sense, all together: what
+   * would have to bear more than it can slides, what would slide back is held, the first by number at a time
+   * (Murty's least-index method for linear complementarity), until all agree. Gives those that begin to slide.
    */
   settleFriction(t: number): number[] {
     const { mode } = this;
@@ -430,7 +436,10 @@ export class Train {
   }
 }
 
-/** For each free coordinate the part of the train that it moves in: what joints carry on each other, couplings that hold and loops belong together. */
+/**
+ * For each free coordinate the part of the train that it moves in: what
+ * joints carry on each other, couplings that hold and loops belong together.
+ */
 function partsOf(pose: Pose, mode: Mode, free: readonly number[]): Int32Array {
   const k = pose.kinematics;
   const up = Int32Array.from({ length: k.count }, (_, i) => i);

@@ -13,8 +13,9 @@ const WIDTH = 0.6;
 const SHAFT = 20;
 
 /**
- * A bearing for a turning joint, to begin with: on the shaft's diameter where a bar on the axis states one, the first before what the member carries, the next
- * behind it, further ones between; the first takes thrust. Sizes mm, rounded to whole ones (or usual inches). Undefined where there is no such joint.
+ * A bearing for a turning joint, to begin with: on the shaft's diameter where a bar on the axis states
+ * one, the first before what the member carries, the next behind it, further ones between; the first takes
+ * thrust. Sizes mm, rounded to whole ones (or usual inches). Undefined where there is no such joint.
  */
 export function newBearing(design: Design, joint: Id, rows: readonly Bearing[]): Bearing | undefined {
   const j = design.joints.find((x) => x.id === joint);

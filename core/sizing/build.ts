@@ -238,7 +238,10 @@ function bring(
   return size(r);
 }
 
-/** Coordinates of what stands already: of joints between members that more than one tie holds. What hangs on one tie alone is turned into place before these are moved. */
+/**
+ * Coordinates of what stands already: of joints between members that more than one
+ * tie holds. What hangs on one tie alone is turned into place before these are moved.
+ */
 function standing(c: Compiled): number[] {
   const d = c.design;
   let ties = tiesOf(d);
@@ -255,7 +258,10 @@ function standing(c: Compiled): number[] {
   return c.structure.coordinates.filter((q) => !hanging.has(q.joint.child) && !hanging.has(q.joint.parent)).map((q) => q.index);
 }
 
-/** The design with the place that a mechanism stands at as its reference position: stops and homes are restated, so that nothing else changes. */
+/**
+ * The design with the place that a mechanism stands at as its reference
+ * position: stops and homes are restated, so that nothing else changes.
+ */
 function settled(c: Compiled, pose: Pose): Design {
   const d = c.design;
   const members = d.members.map((m) => {
@@ -290,8 +296,9 @@ export interface NotBuilt {
 }
 
 /**
- * Puts two things together by a feature of each: what hangs on nothing yet is carried there as it is; what is part of a mechanism is moved within its freedoms until the two meet. A pin,
- * slot, slide or fixing also becomes a joint. `goal`, mm and deg: where the first stands seen from the second, for `apart`.
+ * Puts two things together by a feature of each: what hangs on nothing yet is carried there as it is; what
+ * is part of a mechanism is moved within its freedoms until the two meet. A pin, slot, slide or fixing
+ * also becomes a joint. `goal`, mm and deg: where the first stands seen from the second, for `apart`.
  */
 export function joinFeatures(
   design: Design,
@@ -333,7 +340,8 @@ export function joinFeatures(
       const start = Float64Array.from(pose.u);
       const held = standing(c);
       let rest = Infinity;
-      // First with what stands left alone, then with all that can move; from a place where links lie in line no small step helps: then from places beside it.
+      // First with what stands left alone, then with all that can move; from a place
+      // where links lie in line no small step helps: then from places beside it.
       for (const stand of held.length ? [held, []] : [[]]) {
         for (let tries = 0; rest > 1e-7 && tries <= 4; tries++) {
           pose.setFree(start.map((q, i) => q + (tries ? 0.5 * Math.sin(2.4 * (i + 1) * tries) : 0)));
@@ -417,7 +425,10 @@ export function arrayAround(design: Design, ids: readonly Id[], about: string, c
   return { design: d };
 }
 
-/** A mirrored copy of items, in the plane through a feature across its direction: hands, phases and senses are those of the picture. */
+/**
+ * A mirrored copy of items, in the plane through a feature across
+ * its direction: hands, phases and senses are those of the picture.
+ */
 export function mirrored(design: Design, ids: readonly Id[], plane: string): Built | NotBuilt {
   const p = featureAt(design, plane);
   if (!p) return { problem: 'Choose a face or an axis: the mirror stands across it' };
@@ -471,7 +482,8 @@ export function addPart(design: Design, kind: string): { design: Design; member:
   }
   const member = freshId(ids, 'member');
   const name = free(`${kind[0].toUpperCase()}${kind.slice(1)}`);
-  // Levers lie in the plane of the front view, inclined, so that two of them can be made to cross; everything else stands upright in it.
+  // Levers lie in the plane of the front view, inclined, so that two of
+  // them can be made to cross; everything else stands upright in it.
   const t = (25 * Math.PI) / 180;
   const frame =
     begin.type === 'lever'

@@ -3,7 +3,10 @@ import type { Design, Id, Load, LoadCase } from '../fields/types';
 import { type Vec3, vmap } from '../math/index';
 import { freshId, idsOf, withoutGaps } from './edits';
 
-/** A load of another size: forces, torques and friction by the factor, springs by rate, preload and damping. A factor of 1 is the load as stated. */
+/**
+ * A load of another size: forces, torques and friction by the factor,
+ * springs by rate, preload and damping. A factor of 1 is the load as stated.
+ */
 export function scaledLoad(load: Load, factor: number): Load {
   if (factor === 1) return load;
   const l: ActingLoad & { torque?: Vec3; damping?: number; preload?: number } = load;
@@ -20,7 +23,10 @@ export function scaledLoad(load: Load, factor: number): Load {
   });
 }
 
-/** The design as it is in a load case: its loads scaled or left out, its sources at the case's speeds. Without a case, as stated. */
+/**
+ * The design as it is in a load case: its loads scaled or left out,
+ * its sources at the case's speeds. Without a case, as stated.
+ */
 export function inCase(design: Design, id: Id | undefined): Design {
   const c = id === undefined ? undefined : design.cases?.find((x) => x.id === id);
   if (!c) return design;

@@ -103,7 +103,10 @@ const plain = (values: readonly number[], inch: boolean): Offer[] => values.map(
 const threadsOf = (form: unknown): readonly [readonly (readonly [number, number])[], string] =>
   form === 'metric' ? [ISO_261, 'M'] : form === 'square' || form === 'ball' ? [[], ''] : [ISO_2904, 'Tr'];
 
-/** Standard sizes for a field of an element (or of a stage), or none. `item` is the element as stated so far; those of an inch design are written, and begin, in inches. */
+/**
+ * Standard sizes for a field of an element (or of a stage), or none. `item` is the
+ * element as stated so far; those of an inch design are written, and begin, in inches.
+ */
 export function offersFor(type: string, key: string, item: Readonly<Record<string, unknown>> = {}, inch = false): Offer[] {
   if (key === 'module') {
     const pitches = DIAMETRAL.map((p) => ({ value: `25.4/${p}`, label: `${p} 1/in (diametral pitch)` }));

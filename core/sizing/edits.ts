@@ -43,8 +43,9 @@ function setDown(design: Design, gone: ReadonlySet<Id>): Design {
 }
 
 /**
- * Takes items out of a design with everything that cannot stand without them: joints, elements and loads of a member, couplings of an element or
- * joint, sources and wanted outputs of a joint. What rides on a slide stays, on what carried the slide.
+ * Takes items out of a design with everything that cannot stand without them: joints,
+ * elements and loads of a member, couplings of an element or joint, sources and
+ * wanted outputs of a joint. What rides on a slide stays, on what carried the slide.
  */
 export function removeItems(from: Design, ids: readonly Id[]): Design {
   const gone = new Set(ids);
@@ -119,8 +120,8 @@ export function removeItems(from: Design, ids: readonly Id[]): Design {
 }
 
 /**
- * What a copy of the given items takes along: of a member its joint and elements, and every coupling and joint whose ends are all in the copy or on
- * a member outside that carries or drives it. Items of groups count with the group.
+ * What a copy of the given items takes along: of a member its joint and elements, and every coupling and joint whose
+ * ends are all in the copy or on a member outside that carries or drives it. Items of groups count with the group.
  */
 export function copyItems(design: Design, ids: readonly Id[]): Fragment {
   const wanted = new Set(ids.flatMap((id) => [id, ...(design.groups?.find((g) => g.id === id)?.items ?? [])]));
@@ -219,7 +220,10 @@ export function freeName(design: Design, wanted: string): string {
   return unusedName(wanted, new Set([...design.members, ...design.joints, ...design.elements, ...design.couplings].map((x) => x.name)));
 }
 
-/** Gives a member another name; joints and elements that are called after it (“Shaft bearing”, “Shaft bar”) are called after it still. */
+/**
+ * Gives a member another name; joints and elements that are called
+ * after it (“Shaft bearing”, “Shaft bar”) are called after it still.
+ */
 export function renameMember(design: Design, member: Id, name: string): Design {
   const old = design.members.find((m) => m.id === member)?.name;
   if (old === undefined || old === name) return design;

@@ -58,7 +58,10 @@ export const carryMembers = (d: Design, members: ReadonlySet<Id>, go: Going): De
   members: d.members.map((m) => (members.has(m.id) ? { ...m, ...statedOn(d, FRAME, gone(memberFrame(d, m.id), go)) } : m)),
 });
 
-/** Elements that go by themselves while their members stay; onto another member where one is named, but for those of the frame. */
+/**
+ * Elements that go by themselves while their members stay; onto
+ * another member where one is named, but for those of the frame.
+ */
 export const carryElements = (d: Design, elements: ReadonlySet<Id>, go: Going, onto?: Id): Design => ({
   ...d,
   elements: d.elements.map((e) => {

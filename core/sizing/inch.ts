@@ -17,8 +17,8 @@ const nearest = (list: readonly number[], to: number): number =>
   list.reduce((best, x) => (Math.abs(Math.log(x / to)) < Math.abs(Math.log(best / to)) ? x : best));
 
 /**
- * A size in mm as an inch design begins with: the usual inch size near by, a common diametral pitch for a module, a common number to the inch for a pitch.
- * Everything that is no length stays as it is.
+ * A size in mm as an inch design begins with: the usual inch size near by, a common diametral pitch
+ * for a module, a common number to the inch for a pitch. Everything that is no length stays as it is.
  */
 export function inchSize(f: Pick<Field, 'key' | 'unit' | 'perInch'>, value: number | string): number | string {
   if (f.unit !== 'mm') return value;

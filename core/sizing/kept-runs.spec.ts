@@ -44,7 +44,8 @@ describe('kept runs', () => {
     expect(Math.abs(last('j-outer'))).toBeCloseTo(6500 / 4 / 160, 9);
     expect(Math.abs(last('j-inner'))).toBeCloseTo(5500 / 4 / 160, 9);
     expect(last('j-cage')).toBeCloseTo((last('j-outer') - last('j-inner')) / 2, 9);
-    // Work of the motor: drag over the way of the middle, losses of pair and differential apart, and the trolley stands still at both ends.
+    // Work of the motor: drag over the way of the middle, losses of pair
+    // and differential apart, and the trolley stands still at both ends.
     const f = { ...d, couplings: d.couplings.map((c) => ({ ...c, efficiency: 1 })) } as Design;
     const q = planRun(f, f.runs![0]);
     const free = run(q.compiled, { ...q.options, frames: 1501 }, q.start);
@@ -178,7 +179,8 @@ describe('kept runs', () => {
     for (const f of [10, 40, 70]) {
       const at = f * r.coordinates + c;
       expect(l.effort[f] + l.inertia[f] * r.a[at] + (l.slope[f] * r.v[at] ** 2) / 2).toBeCloseTo(r.input[f], 9);
-      // At one place the train asks for the same at whatever speed, its crank's own weight going round: the load is that of an even turn.
+      // At one place the train asks for the same at whatever speed, its
+      // crank's own weight going round: the load is that of an even turn.
       const place = r.q[f * r.coordinates + c];
       expect(l.effort[f] / lineAt(even.place, even.effort, place)).toBeCloseTo(1, 4);
     }

@@ -27,7 +27,10 @@ export function startsOf(pose: Pose): { joint: string; at: number }[] {
   }));
 }
 
-/** Puts a train where it was stated to stand; at home where nothing is stated. False where it cannot stand there: it is then at home. */
+/**
+ * Puts a train where it was stated to stand; at home where nothing
+ * is stated. False where it cannot stand there: it is then at home.
+ */
 export function placeAt(pose: Pose, starts: KeptRun['starts']): boolean {
   goHome(pose);
   if (!starts?.length) return true;
@@ -68,8 +71,8 @@ function designOf(design: Design, run: KeptRun): Design {
 export const compileRun = (design: Design, run: KeptRun): Compiled => compile(designOf(design, run));
 
 /**
- * Makes a kept run ready to be computed. Never throws; what cannot be done as stated is said, and the nearest that can is taken: a way without two stops runs for
- * the duration, a place at which the train cannot stand is home.
+ * Makes a kept run ready to be computed. Never throws; what cannot be done as stated is said, and the nearest that
+ * can is taken: a way without two stops runs for the duration, a place at which the train cannot stand is home.
  */
 export function planRun(design: Design, run: KeptRun): RunPlan {
   const compiled = compileRun(design, run);

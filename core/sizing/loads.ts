@@ -52,8 +52,8 @@ const lastJoint = (d: Design): Id | undefined => [...d.joints].reverse().find((j
 const opposing = (g: Going | undefined, size: number, otherwise: Vec3): Vec3 => (g ? tidy(vscale(g.axis, -size * g.sense)) : otherwise);
 
 /**
- * Sizes to begin with, small beside those of any drive and easily seen. N, N·m, mm. `slide`: the joint that it acts on slides; `sense`:
- * which way that moves; `going`: how the member moves that it acts on.
+ * Sizes to begin with, small beside those of any drive and easily seen. N, N·m, mm. `slide`: the joint
+ * that it acts on slides; `sense`: which way that moves; `going`: how the member moves that it acts on.
  */
 function startOf(type: string, slide: boolean, sense: 1 | -1, going?: Going): object {
   switch (type) {

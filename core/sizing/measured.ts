@@ -23,7 +23,10 @@ const fromOutside: Measure = {
   value: (g) => g['da'] / (g['z'] + 2),
 };
 
-/** Module from the span over k teeth of a spur gear at 20° without profile shift; ISO 21771: Wk = m cos α ((k − ½) π + z inv α). */
+/**
+ * Module from the span over k teeth of a spur gear at 20° without
+ * profile shift; ISO 21771: Wk = m cos α ((k − ½) π + z inv α).
+ */
 const fromSpan: Measure = {
   key: 'span',
   label: 'from span over teeth',

@@ -68,7 +68,10 @@ function mirroredElement(e: Element): Element | string {
   return { ...(kind?.turnedInMirror ? halfTurned(e) : e), ...changes };
 }
 
-/** Mirrors items of a design in their place: members with all on them, elements by themselves on members that stay, and what is stated of and between them. A sentence where one has no picture in a mirror. */
+/**
+ * Mirrors items of a design in their place: members with all on them, elements by themselves on members
+ * that stay, and what is stated of and between them. A sentence where one has no picture in a mirror.
+ */
 export function mirrorItems(design: Design, ids: ReadonlySet<Id>, plane: Plane): Design | string {
   const flip = (v: Vec3): Vec3 => vsub(v, vscale(plane.axis, 2 * dot(v, plane.axis)));
   const point = (p: Vec3): Vec3 => vadd(plane.point, flip(vsub(p, plane.point)));

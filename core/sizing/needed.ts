@@ -33,9 +33,9 @@ const childOf = (design: Design, joint: string | undefined): Id | undefined =>
   joint === undefined ? undefined : design.joints.find((j) => j.id === joint.split(':')[0])?.child;
 
 /**
- * What the train still needs behind a turning member, for each wanted speed: of those that no joint has taken yet the member's speed over the wanted one, or the
- * wanted linear speed over its turns in a second; of those of this member's own joint, while they are missed, the same. Nothing where the member stands, or is to
- * turn as it does already.
+ * What the train still needs behind a turning member, for each wanted speed: of those that no joint has taken yet the
+ * member's speed over the wanted one, or the wanted linear speed over its turns in a second; of those of this member's
+ * own joint, while they are missed, the same. Nothing where the member stands, or is to turn as it does already.
  */
 export function stillNeeded(design: Design, figures: Figures, member: Id): StillNeeded[] {
   const at = figures.lines.find((s) => s.member === member);
@@ -50,7 +50,10 @@ export function stillNeeded(design: Design, figures: Figures, member: Id): Still
   });
 }
 
-/** What is still needed somewhere before the members `behind` a place in the train, for each wanted speed among them that is missed: turns in for one out. */
+/**
+ * What is still needed somewhere before the members `behind` a place in the
+ * train, for each wanted speed among them that is missed: turns in for one out.
+ */
 export function neededBefore(design: Design, figures: Figures, behind: ReadonlySet<Id>): StillNeeded[] {
   return design.wanted.flatMap((w: WantedOutput) => {
     const member = childOf(design, w.joint);
@@ -90,8 +93,9 @@ export interface SourceSpeed {
 }
 
 /**
- * The speed that the source must have for a missed speed to be met exactly: one source moves the train, so its speeds are proportional to it. Undefined where
- * the speed is met, nothing moves, several sources move the train, or the source finds its speed by itself.
+ * The speed that the source must have for a missed speed to be met exactly: one source
+ * moves the train, so its speeds are proportional to it. Undefined where the speed is met,
+ * nothing moves, several sources move the train, or the source finds its speed by itself.
  */
 export function inputSpeedFor(design: Design, w: WantedOutput, figures: Figures): SourceSpeed | undefined {
   const [needed] = missing(w, figures);

@@ -26,8 +26,8 @@ function faceAtNose(d: Design, wheel: RatchetWheel, pawl: Pawl): Design {
 }
 
 /**
- * The design with a ratchet wheel that lets the other sense pass: its pawls are mirrored in the plane through the wheel's axis and their noses, so that they hold
- * against the faces as before, and a face stands at the nose.
+ * The design with a ratchet wheel that lets the other sense pass: its pawls are mirrored in the plane through the
+ * wheel's axis and their noses, so that they hold against the faces as before, and a face stands at the nose.
  */
 export function withRatchetSense(design: Design, wheel: Id, free: 'forward' | 'back'): Design {
   const old = design.elements.find((e): e is RatchetWheel => e.id === wheel && e.type === 'ratchet-wheel');

@@ -60,7 +60,10 @@ export function placingOf(design: Design, member: Id): Placing | undefined {
   return undefined;
 }
 
-/** Moves a member, and what hangs behind it, to a distance (mm) and angle (rad, from where it is) about its driving axis; its mesh gets its phase. */
+/**
+ * Moves a member, and what hangs behind it, to a distance (mm) and angle
+ * (rad, from where it is) about its driving axis; its mesh gets its phase.
+ */
 export function placeAround(design: Design, p: Placing, distance: number, angle: number): Design {
   const u = unit(p.arm),
     v = cross(p.axis, u);

@@ -45,7 +45,10 @@ export function planetarySets(c: Compiled): PlanetarySet[] {
   return [...sets.values()];
 }
 
-/** Does a set of evenly spaced planets go together: (sun + ring) a whole multiple of their number. Common practice, e.g. Müller, Epicyclic Drive Trains. */
+/**
+ * Does a set of evenly spaced planets go together: (sun + ring) a whole multiple
+ * of their number. Common practice, e.g. Müller, Epicyclic Drive Trains.
+ */
 export const assembles = (sun: number, ring: number, planets: number): boolean => (sun + ring) % planets === 0;
 
 /** The angle between places at which a planet goes in, deg: 360°/(sun + ring). */
@@ -87,7 +90,10 @@ export function choicesNear(sun: number, ring: number, planets: number, count = 
 
 const angles = (list: readonly number[]): string => list.map((a) => `${Number(a.toFixed(3))}°`).join(', ');
 
-/** What keeps planetary sets from being put together, with angles and counts that would do. `loops` are couplings whose phases do not close. */
+/**
+ * What keeps planetary sets from being put together, with angles and
+ * counts that would do. `loops` are couplings whose phases do not close.
+ */
 export function planetFindings(c: Compiled, loops: ReadonlySet<Id>): Finding[] {
   const out: Finding[] = [];
   const design: Design = c.design;

@@ -14,7 +14,10 @@ export interface SettleStep {
 
 const CLOSE = 1e-7;
 
-/** Members that every coupling joins by elements, which have to stand where they meet; what ties joints alone may stand anywhere. */
+/**
+ * Members that every coupling joins by elements, which have to
+ * stand where they meet; what ties joints alone may stand anywhere.
+ */
 function meetingMembers(design: Design): Map<Id, Id[]> {
   const memberOf = new Map(design.elements.map((e) => [e.id, e.member]));
   return new Map(
@@ -32,8 +35,8 @@ function meetingMembers(design: Design): Map<Id, Id[]> {
 }
 
 /**
- * A member with all that hangs behind it, seen from a coupling: what is reached over other couplings, and what the members carry. Members on the near
- * side of the coupling stay out.
+ * A member with all that hangs behind it, seen from a coupling: what is reached over other
+ * couplings, and what the members carry. Members on the near side of the coupling stay out.
  */
 export const hangingBehind = (design: Design, coupling: Id, member: Id): Set<Id> => hangingIn(design)(coupling, member);
 
@@ -69,9 +72,9 @@ export const turnMembers = (design: Design, members: ReadonlySet<Id>, o: Vec3, a
   carryMembers(design, members, turnedAbout(o, axis, angle));
 
 /**
- * Brings a train to its working distances and puts teeth into spaces, from the sources outward: each mesh moves its driven member, and
- * what hangs behind it, along its line of centres. Meshes that close a loop are left to the findings. Nothing is moved unasked: this is
- * called by a person. Gives a new design.
+ * Brings a train to its working distances and puts teeth into spaces, from the sources outward: each mesh
+ * moves its driven member, and what hangs behind it, along its line of centres. Meshes that close a loop
+ * are left to the findings. Nothing is moved unasked: this is called by a person. Gives a new design.
  */
 export function settle(design: Design): { design: Design; steps: SettleStep[] } {
   const steps: SettleStep[] = [];

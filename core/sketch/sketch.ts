@@ -105,7 +105,10 @@ const extent = ({ points }: Flat): number => {
   return Math.hypot(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys));
 };
 
-/** The points of an open curve that lie more than `tolerance` from the straight line between those kept (Douglas and Peucker, 1973). */
+/**
+ * The points of an open curve that lie more than `tolerance` from
+ * the straight line between those kept (Douglas and Peucker, 1973).
+ */
 function simplified(points: [number, number][], tolerance: number): [number, number][] {
   const keep = new Uint8Array(points.length);
   keep[0] = keep[points.length - 1] = 1;
@@ -184,8 +187,8 @@ function drawn(curves: readonly Flat[]): Sketch {
 }
 
 /**
- * Draws a design flat, seen along the axis that most of its gears turn about, bodies behind teeth; at most LARGEST_SKETCH long: with
- * fewer points to a tooth where there are many, then with circles, then without the smallest things.
+ * Draws a design flat, seen along the axis that most of its gears turn about, bodies behind teeth; at most LARGEST_SKETCH
+ * long: with fewer points to a tooth where there are many, then with circles, then without the smallest things.
  */
 export function sketch(design: Design): Sketch {
   const frames = compile(design).elementFrames;

@@ -35,7 +35,10 @@ function sizesOf(s: Solid): number[] {
   return [range(odd(s.outline, 0)), range(odd(s.outline, 1)), depth];
 }
 
-/** The body that a member makes with all that is fastened to it; undefined where the member stands still with the frame or is not there. */
+/**
+ * The body that a member makes with all that is fastened to it; undefined
+ * where the member stands still with the frame or is not there.
+ */
 export function strengthBody(compiled: Compiled, member: Id): StrengthBody | undefined {
   const { structure, design, elementFrames } = compiled;
   const body = structure.bodyOf.get(member);

@@ -1,8 +1,9 @@
 import { type SolidMesh, pointAt } from './mesh';
 
 /**
- * What a strength analysis found, for looking at: the corners of the elements alone. Points x, y, z in mm; equivalent stress in MPa and change of shape (x, y, z, mm)
- * for each; four corners an element, its volume positive; `skin`: the triangles of the outside.
+ * What a strength analysis found, for looking at: the corners of the elements alone. Points
+ * x, y, z in mm; equivalent stress in MPa and change of shape (x, y, z, mm) for each; four
+ * corners an element, its volume positive; `skin`: the triangles of the outside.
  */
 export interface StressField {
   points: Float32Array;
@@ -45,7 +46,10 @@ const FACES = [
   [2, 0, 3],
 ] as const;
 
-/** The triangles of the outside, three corners each, seen from outside counter-clockwise: those that belong to one element alone. */
+/**
+ * The triangles of the outside, three corners each, seen from
+ * outside counter-clockwise: those that belong to one element alone.
+ */
 export function skinOf(tets: Uint32Array): Uint32Array {
   // Faces by two of their corners, then by the third: numbers are found faster than texts.
   const count = tets.reduce((most, n) => Math.max(most, n + 1), 0);
@@ -81,8 +85,8 @@ export interface Cut {
 }
 
 /**
- * The cut across one axis (0, 1, 2 for x, y, z) at a place, mm, of the body as it is deformed by `factor`; stress goes straight along the edges that are cut. The
- * triangles have no sense: they are to be seen from both sides.
+ * The cut across one axis (0, 1, 2 for x, y, z) at a place, mm, of the body as it is deformed by `factor`; stress
+ * goes straight along the edges that are cut. The triangles have no sense: they are to be seen from both sides.
  */
 export function cutAcross(f: Omit<StressField, 'skin'>, axis: 0 | 1 | 2, place: number, factor = 0): Cut {
   const points: number[] = [],

@@ -1,8 +1,8 @@
 import type { Vec3 } from '../math/index';
 
 /**
- * Second-order tetrahedra. Points x, y, z, … in mm; ten nodes an element: the corners 0 1 2 3, then the middles of the edges 01 12 02 03 13 23.
- * The corners turn so that the volume is positive.
+ * Second-order tetrahedra. Points x, y, z, … in mm; ten nodes an element: the corners 0 1 2 3, then
+ * the middles of the edges 01 12 02 03 13 23. The corners turn so that the volume is positive.
  */
 export interface SolidMesh {
   points: Float64Array;
@@ -84,7 +84,10 @@ function folds({ points, tets }: SolidMesh, e: number): boolean {
   return false;
 }
 
-/** Makes every element one that can be computed with: corners turned the right way, curved edges that fold an element over made straight. In place. */
+/**
+ * Makes every element one that can be computed with: corners turned the
+ * right way, curved edges that fold an element over made straight. In place.
+ */
 export function mendMesh(mesh: SolidMesh): void {
   const { points, tets } = mesh;
   for (let o = 0; o < tets.length; o += 10) {
@@ -147,7 +150,10 @@ export function surfaceOf({ points, tets }: SolidMesh): Surface {
   return { faces, areas, centres };
 }
 
-/** What each node has of the volume, mm³: a body force is spread so (corners −V/20, middles V/5 of each element, as its shape functions ask). */
+/**
+ * What each node has of the volume, mm³: a body force is spread so (corners
+ * −V/20, middles V/5 of each element, as its shape functions ask).
+ */
 export function volumesOf({ points, tets }: SolidMesh): Float64Array {
   const out = new Float64Array(points.length / 3);
   for (let o = 0; o < tets.length; o += 10) {

@@ -85,8 +85,9 @@ function pieceNames(body: StrengthBody, mesh: SolidMesh, of: Uint32Array, count:
 }
 
 /**
- * Puts a load sheet's lines (in the body's frame; mm, N, N·m) on the nodes of the body's mesh: forces at joints, contacts and loads on the faces where they meet
- * it, weight and inertia on all of it in proportion to the volume. Each sums exactly to its line. Pieces that do not touch are held together where they come nearest. The mesh is mended in place.
+ * Puts a load sheet's lines (in the body's frame; mm, N, N·m) on the nodes of the body's mesh: forces at joints, contacts
+ * and loads on the faces where they meet it, weight and inertia on all of it in proportion to the volume. Each sums
+ * exactly to its line. Pieces that do not touch are held together where they come nearest. The mesh is mended in place.
  */
 export function strengthModel(
   body: StrengthBody,
@@ -125,7 +126,10 @@ export function strengthModel(
   };
 }
 
-/** How each point goes by the body's change of shape alone, mm, three a node: displacements less their mean, and less their mean turn. */
+/**
+ * How each point goes by the body's change of shape alone, mm, three
+ * a node: displacements less their mean, and less their mean turn.
+ */
 export function shapeChange(mesh: SolidMesh, displacements: ArrayLike<number>): Float64Array {
   const count = mesh.points.length / 3;
   const nodes = Uint32Array.from({ length: count }, (_, i) => i);

@@ -33,8 +33,9 @@ export function solveSymmetric([xx, yy, zz, xy, yz, zx]: readonly number[], m: V
 }
 
 /**
- * Forces on nodes that make up a force F (N) and a moment M (N·mm) about a point P: fᵢ = wᵢ (a + b × rᵢ), r from the nodes' weighted centre. With areas or
- * volumes as weights it is the even or straight-line traction of beam theory. Three a node, N; undefined where the nodes lie on a line and cannot take a moment.
+ * Forces on nodes that make up a force F (N) and a moment M (N·mm) about a point P: fᵢ = wᵢ (a + b × rᵢ), r
+ * from the nodes' weighted centre. With areas or volumes as weights it is the even or straight-line traction
+ * of beam theory. Three a node, N; undefined where the nodes lie on a line and cannot take a moment.
  */
 export function spread(mesh: SolidMesh, { nodes, weights }: Patch, force: Vec3, moment: Vec3, point: Vec3): Float64Array | undefined {
   let sum = 0;
@@ -57,7 +58,10 @@ export function spread(mesh: SolidMesh, { nodes, weights }: Patch, force: Vec3, 
   return out;
 }
 
-/** Faces within a distance of a point, as nodes with the areas that their middles stand for (an even traction loads only those). */
+/**
+ * Faces within a distance of a point, as nodes with the areas that
+ * their middles stand for (an even traction loads only those).
+ */
 function within(surface: Surface, distances: Float64Array, reach: number): Omit<Patch, 'away'> {
   const weights = new Map<number, number>();
   for (let i = 0; i < distances.length; i++) {
@@ -68,8 +72,9 @@ function within(surface: Surface, distances: Float64Array, reach: number): Omit<
 }
 
 /**
- * Where a force at a point meets the body: the faces nearest to the point, out to a third more than the nearest (so all round a bore or a journal whose axis
- * the point is on), at least an element far, and farther until they can take any force and moment.
+ * Where a force at a point meets the body: the faces nearest to the point, out to a
+ * third more than the nearest (so all round a bore or a journal whose axis the point is
+ * on), at least an element far, and farther until they can take any force and moment.
  */
 export function patchAt(mesh: SolidMesh, surface: Surface, point: Vec3, size: number): Patch {
   const { centres, areas } = surface;

@@ -10,8 +10,8 @@ export interface Support {
 const OUTWARD = [-1, 0, 1].flatMap((x) => [-1, 0, 1].flatMap((y) => [-1, 0, 1].map((z) => [x, y, z]))).filter((d) => d.some((v) => v !== 0));
 
 /**
- * Six supports that hold a body and no more: forces that add up to nothing load none of them, however stiff they are. Taken one after the other from the body's
- * outermost nodes, each where it holds best what the ones before leave free.
+ * Six supports that hold a body and no more: forces that add up to nothing load none of them, however stiff they are.
+ * Taken one after the other from the body's outermost nodes, each where it holds best what the ones before leave free.
  */
 export function supportsOf({ points, tets }: SolidMesh): Support[] {
   const corners = new Set<number>();

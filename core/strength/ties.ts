@@ -2,7 +2,10 @@ import { type Vec3, vadd, vscale } from '../math/index';
 import type { SolidMesh, Surface } from './mesh';
 import { type Patch, patchAt, spread } from './spread';
 
-/** One equation between displacements: Σ coefficient · u = 0. The first is the one that follows from the others, and is in no other equation. */
+/**
+ * One equation between displacements: Σ coefficient · u = 0. The first
+ * is the one that follows from the others, and is in no other equation.
+ */
 export type Equation = { node: number; direction: 0 | 1 | 2; coefficient: number }[];
 
 /** Two pieces of a body that do not touch, held together where they come nearest. */
@@ -54,7 +57,10 @@ function meeting(a: Surface, b: Surface, size: number): { at: Vec3; gap: number 
   return { at: vscale(at, 1 / sum), gap };
 }
 
-/** Six equations: two patches, each taken by its mean displacement and mean turn about a point, go along together. Turns are taken by `scale`, mm, to be of the size of displacements. */
+/**
+ * Six equations: two patches, each taken by its mean displacement and mean turn about a point,
+ * go along together. Turns are taken by `scale`, mm, to be of the size of displacements.
+ */
 function equationsOf(mesh: SolidMesh, patches: [Patch, Patch], point: Vec3, scale: number): Equation[] | undefined {
   const columns = patches.flatMap((p) => [...p.nodes].flatMap((node) => ([0, 1, 2] as const).map((direction) => ({ node, direction }))));
   const rows: Float64Array[] = [];
@@ -84,8 +90,8 @@ function equationsOf(mesh: SolidMesh, patches: [Patch, Patch], point: Vec3, scal
 }
 
 /**
- * Holds the pieces of a body together, each to the one that is nearest to it, as if by a stiff part between the faces that come nearest: what passes is spread
- * over them as any force is.
+ * Holds the pieces of a body together, each to the one that is nearest to it, as if by a stiff
+ * part between the faces that come nearest: what passes is spread over them as any force is.
  */
 export function tiesOf(mesh: SolidMesh, surface: Surface, of: Uint32Array, count: number, size: number): Tie[] {
   const pieces = Array.from({ length: count }, (_, k) => ofPiece(surface, of, k));

@@ -4,13 +4,19 @@ import { formRadius, pointedTip } from './gear-outline';
 /** Distance from the point where the line of action touches the base circle to where it crosses the circle of radius r, mm. */
 const alongLine = (g: GearData, r: number): number => Math.sqrt(Math.max(0, r * r - g.baseRadius * g.baseRadius));
 
-/** The involute part of a flank as distances along the line of action from the wheel's own base tangent point: from the form circle to the tip, or where the tooth comes to a point before it. */
+/**
+ * The involute part of a flank as distances along the line of action from the wheel's own base
+ * tangent point: from the form circle to the tip, or where the tooth comes to a point before it.
+ */
 function flank(g: GearData): { low: number; high: number } {
   if (g.internal) return { low: alongLine(g, Math.max(g.tipRadius, g.baseRadius)), high: alongLine(g, formRadius(g)) };
   return { low: alongLine(g, formRadius(g)), high: alongLine(g, pointedTip(g, g.tipRadius)) };
 }
 
-/** What touches on the line of action: its length, and by how much a tip reaches below the other flank's involute, mm along the line. */
+/**
+ * What touches on the line of action: its length, and by how much a
+ * tip reaches below the other flank's involute, mm along the line.
+ */
 export interface ContactLine {
   length: number;
   /** Of the first wheel's tip on the second flank, and of the second wheel's tip on the first. */
@@ -19,9 +25,9 @@ export interface ContactLine {
 }
 
 /**
- * The part of the line of action on which both flanks are involutes that are there: between the tips, the form circles (undercut ones included) and the base
- * tangent points (ISO 21771-1:2007, path of contact, with form circles in place of circles that the flanks do not reach). `distance` mm, `angle` the
- * working pressure angle, rad. `b` may be internal.
+ * The part of the line of action on which both flanks are involutes that are there: between the tips, the form circles
+ * (undercut ones included) and the base tangent points (ISO 21771-1:2007, path of contact, with form circles in place of
+ * circles that the flanks do not reach). `distance` mm, `angle` the working pressure angle, rad. `b` may be internal.
  */
 export function contactLine(a: GearData, b: GearData, distance: number, angle: number): ContactLine {
   const fa = flank(a);
@@ -38,8 +44,8 @@ export function contactLine(a: GearData, b: GearData, distance: number, angle: n
 }
 
 /**
- * As `contactLine` for a gear and a rack: `tip` and `foot` are how far the rack's straight flanks reach from its reference line towards the gear and away from it,
- * `height` from the gear's axis to that line, mm.
+ * As `contactLine` for a gear and a rack: `tip` and `foot` are how far the rack's straight flanks reach from
+ * its reference line towards the gear and away from it, `height` from the gear's axis to that line, mm.
  */
 export function rackContactLine(a: GearData, tip: number, foot: number, height: number): ContactLine {
   const fa = flank(a);

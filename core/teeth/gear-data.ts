@@ -67,7 +67,10 @@ export function halfToothAt(g: GearData, ry: number): number {
   return g.internal ? g.halfTooth - turn : g.halfTooth + turn;
 }
 
-/** Fewest teeth that a rack cutter leaves without undercut, as a real number: 2 (hj − x) cos β / sin² αt, hj the straight depth. */
+/**
+ * Fewest teeth that a rack cutter leaves without undercut, as a
+ * real number: 2 (hj − x) cos β / sin² αt, hj the straight depth.
+ */
 export const undercutLimit = (alpha: number, beta: number, shift: number, straightDepth = 1): number =>
   (2 * (straightDepth - shift) * Math.cos(beta)) / Math.sin(transverseAngle(alpha, beta)) ** 2;
 
@@ -79,17 +82,26 @@ export function spanOverTeeth(g: GearData, k: number): number {
   );
 }
 
-/** The usual number of teeth to span: nearest whole of z α/180° + ½ for spur gears, by the virtual number of teeth for helical ones. */
+/**
+ * The usual number of teeth to span: nearest whole of z α/180° + ½
+ * for spur gears, by the virtual number of teeth for helical ones.
+ */
 export const usualSpan = (g: GearData): number =>
   Math.max(2, Math.round((g.teeth / Math.cos(g.beta) ** 3) * (g.alpha / Math.PI) + 0.5 + (2 * g.shift * Math.tan(g.alpha)) / Math.PI));
 
-/** Radius at which the anvils of a measurement over k teeth touch, mm: √(rb² + (W cos βb / 2)²) (ISO 21771-1:2007, span measurement). */
+/**
+ * Radius at which the anvils of a measurement over k teeth touch,
+ * mm: √(rb² + (W cos βb / 2)²) (ISO 21771-1:2007, span measurement).
+ */
 export function spanRadius(g: GearData, k: number): number {
   const half = (spanOverTeeth(g, k) * Math.sqrt(1 - (Math.sin(g.beta) * Math.cos(g.alpha)) ** 2)) / 2;
   return Math.hypot(g.baseRadius, half);
 }
 
-/** How many teeth to span so that the anvils touch involutes, between the form circle and the tip: the usual number, or the nearest that does; undefined where none does. */
+/**
+ * How many teeth to span so that the anvils touch involutes, between the form circle
+ * and the tip: the usual number, or the nearest that does; undefined where none does.
+ */
 export function spanTeeth(g: GearData, form: number): number | undefined {
   const usual = usualSpan(g);
   const touches = (k: number): boolean => {

@@ -16,9 +16,10 @@ interface Side {
 }
 
 /**
- * Side of the space of an external gear as a rack cutter leaves it: the trochoid of the cutter's rounded corner, then the involute.
- * The corner's centre runs past the pitch point I; where the cutter touches, the common normal goes through I, so the point lies
- * beyond the corner's centre on the line from I (Litvin, Gear Geometry and Applied Theory: envelope by the law of gearing).
+ * Side of the space of an external gear as a rack cutter leaves it: the trochoid of the cutter's
+ * rounded corner, then the involute. The corner's centre runs past the pitch point I; where the
+ * cutter touches, the common normal goes through I, so the point lies beyond the corner's centre
+ * on the line from I (Litvin, Gear Geometry and Applied Theory: envelope by the law of gearing).
  */
 function externalSide(g: GearData, d: Detail): Side {
   const { pitchRadius: r, baseRadius: rb, tipRadius: ra, alphaT, moduleT, module: m, teeth: z } = g;
@@ -102,7 +103,10 @@ export function pointedTip(g: GearData, ra: number): number {
 const internalJoin = (g: GearData): number =>
   g.rootRadius - Math.min(g.fillet * g.module, (g.rootRadius - Math.max(g.tipRadius, g.baseRadius * 1.0000001)) * 0.3);
 
-/** Side of the space of an internal gear, from the tip circle inside to the root outside; the root corner is an arc-like blend. */
+/**
+ * Side of the space of an internal gear, from the tip circle inside
+ * to the root outside; the root corner is an arc-like blend.
+ */
 function internalSide(g: GearData, d: Detail): Side {
   const { rootRadius: rf, tipRadius, baseRadius: rb, teeth: z } = g;
   const ra = Math.max(tipRadius, rb * 1.0000001);
@@ -159,7 +163,10 @@ export function gearOutline(g: GearData, phase = 0, detail: Detail = FINE): numb
   return out;
 }
 
-/** Whether the two sides of a tooth space cross: the side's angle from the middle of the space is then negative, or beyond the middle of the tooth. */
+/**
+ * Whether the two sides of a tooth space cross: the side's angle from the
+ * middle of the space is then negative, or beyond the middle of the tooth.
+ */
 export function outlineCrosses(g: GearData): boolean {
   const { angle } = g.internal ? internalSide(g, COARSE) : externalSide(g, COARSE);
   const half = Math.PI / g.teeth;

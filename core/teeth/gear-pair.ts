@@ -13,7 +13,10 @@ export interface PairData {
   ratio: number;
   contact: ContactLine;
   transverseContactRatio: number;
-  /** Play of the flanks: on the working circle, square to the flanks (mm), and as a turn of either wheel while the other is held (rad). */
+  /**
+   * Play of the flanks: on the working circle, square to the flanks
+   * (mm), and as a turn of either wheel while the other is held (rad).
+   */
   backlash: number;
   normalBacklash: number;
   turnA: number;

@@ -70,7 +70,8 @@ describe('gear data', () => {
     expect(2 * g.baseRadius).toBeCloseTo(d * Math.cos(20 * RAD), 12);
   });
 
-  // Base tangent lengths for module 1, α = 20°: handbook tables (e.g. Machinery's Handbook, measurement over several teeth); values from memory.
+  // Base tangent lengths for module 1, α = 20°: handbook tables (e.g.
+  // Machinery's Handbook, measurement over several teeth); values from memory.
   it.each([
     [20, 3, 7.6604],
     [30, 4, 10.7526],
@@ -239,7 +240,8 @@ describe('outlines', () => {
     for (const { r, a } of polar(gearOutline(g))
       .slice(0, 60)
       .filter((p) => p.r > start + 1e-6 && p.r < g.tipRadius - 1e-6)) {
-      // Unwound string: roll t gives r = rb √(1+t²) at polar angle t − atan t from where it left; the pitch point sits half a tooth from the centre line.
+      // Unwound string: roll t gives r = rb √(1+t²) at polar angle t − atan t from
+      // where it left; the pitch point sits half a tooth from the centre line.
       const t = Math.sqrt((r / g.baseRadius) ** 2 - 1);
       const tp = Math.tan(20 * RAD);
       const off = Math.PI / (2 * 30) - (t - Math.atan(t)) + (tp - 20 * RAD);

@@ -67,7 +67,10 @@ export class Builder {
   }
 }
 
-/** A row of external pairs, each wheel of a pair on its own shaft, pinion and wheel fast on every middle shaft. Teeth as [driver, driven] per stage. */
+/**
+ * A row of external pairs, each wheel of a pair on its own shaft, pinion and
+ * wheel fast on every middle shaft. Teeth as [driver, driven] per stage.
+ */
 export function row(stages: readonly (readonly [number, number])[], module = 1): Builder {
   const b = new Builder().weightless();
   let x = 0;

@@ -30,7 +30,10 @@ const pinned = (b: Builder, type: string, parent: string, child: string, axis: V
 const X: Vec3 = [1, 0, 0];
 const Y: Vec3 = [0, 1, 0];
 
-/** A screw along x that turns, led by a motor, in a trunnion on one member at the origin and in a nut pinned to another at (reach, 0, 0). */
+/**
+ * A screw along x that turns, led by a motor, in a trunnion on one
+ * member at the origin and in a nut pinned to another at (reach, 0, 0).
+ */
 function screwBetween(b: Builder, from: string, to: string, lead: number, reach: number) {
   const trunnion = b.member([0, 0, 0]);
   pinned(b, 'revolute', from, trunnion, Y);
@@ -47,8 +50,9 @@ function screwBetween(b: Builder, from: string, to: string, lead: number, reach:
 }
 
 /**
- * A screw turning in a trunnion at the origin, along x; its nut pinned to a lever's end at (reach, 0, 0); the lever stands on the frame `arm` mm below. The screw and its
- * nut close the loop by a cylindrical joint. Turning the screw by one turn draws the nut by a lead.
+ * A screw turning in a trunnion at the origin, along x; its nut pinned to a lever's end at
+ * (reach, 0, 0); the lever stands on the frame `arm` mm below. The screw and its nut close
+ * the loop by a cylindrical joint. Turning the screw by one turn draws the nut by a lead.
  */
 export function trunnionScrew(lead = 5, reach = 200, arm = 100) {
   const b = new Builder().weightless();
@@ -58,7 +62,10 @@ export function trunnionScrew(lead = 5, reach = 200, arm = 100) {
   return { b, screw, turn, lever, swing, nut };
 }
 
-/** A screw that floats between two levers on the frame: it turns in a trunnion on the one and in a nut on the other; the first lever is held by its own motor. */
+/**
+ * A screw that floats between two levers on the frame: it turns in a trunnion on
+ * the one and in a nut on the other; the first lever is held by its own motor.
+ */
 export function floatingScrew(lead = 5, reach = 200, arm = 100) {
   const b = new Builder().weightless();
   const first = b.member([0, 0, -arm]),
@@ -70,7 +77,10 @@ export function floatingScrew(lead = 5, reach = 200, arm = 100) {
   return { b, first, lever, swing, turn };
 }
 
-/** Sun and planet: the planet is fast on a rod that hangs from a beam, and an arm keeps it at the sun. Arm at angle 0, rod upright. */
+/**
+ * Sun and planet: the planet is fast on a rod that hangs from a
+ * beam, and an arm keeps it at the sun. Arm at angle 0, rod upright.
+ */
 export function sunAndPlanet(zs = 30, zp = 30) {
   const b = new Builder().weightless();
   const d = (zs + zp) / 2;

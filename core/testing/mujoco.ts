@@ -21,7 +21,10 @@ export interface ModelOptions {
   drive?: number;
 }
 
-/** The tree part of a mechanism as a model of the other engine. Bodies are stated in the world at the reference position, so nothing needs a frame. */
+/**
+ * The tree part of a mechanism as a model of the other engine. Bodies are
+ * stated in the world at the reference position, so nothing needs a frame.
+ */
 export function treeModel(mujoco: any, m: Pose, f: Forces, options: ModelOptions) {
   const tree = new Set<number>();
   const { structure } = m.compiled;

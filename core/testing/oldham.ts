@@ -16,7 +16,10 @@ export type Oldham = Coupling & Stated<typeof FIELDS>;
 /** Axes whose directions differ by more than this are not parallel, rad. */
 const PARALLEL = 1e-6;
 
-/** The example of CONTRIBUTING.md: an Oldham coupling, which turns one shaft as another that is parallel to it and stands beside its axis. */
+/**
+ * The example of CONTRIBUTING.md: an Oldham coupling, which turns one
+ * shaft as another that is parallel to it and stands beside its axis.
+ */
 export const oldham: CouplingKind<Oldham> = {
   type: 'oldham',
   label: 'Oldham coupling',

@@ -40,7 +40,10 @@ function valueOf(f: Field, refs: (to: string) => fc.Arbitrary<string>): fc.Arbit
 const direction = fc.constantFrom<[number, number, number]>([0, 0, 1], [0, 0, -1], [1, 0, 0], [0, 1, 0], [1, 1, 0], [3, -2, 5]);
 const point = fc.tuple(fc.constantFrom(0, 0, 30, 50, -20), fc.constantFrom(0, 0, 40, 10), fc.constantFrom(0, 0, 20));
 
-/** Documents that pass the schema and are wrong in every other way they can: any member on any other, any element in any coupling. */
+/**
+ * Documents that pass the schema and are wrong in every other way
+ * they can: any member on any other, any element in any coupling.
+ */
 export const anyDesign: fc.Arbitrary<Design> = fc.integer({ min: 1, max: 5 }).chain((n) => {
   const members = Array.from({ length: n }, (_, i) => `m${i}`);
   const some = (ids: string[]): fc.Arbitrary<string> => fc.constantFrom(...ids, 'nowhere');

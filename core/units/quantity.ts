@@ -1,6 +1,7 @@
 /**
- * What people type into a field: numbers, arithmetic, π and units, metric and inch mixed. `12.566*18/pi`, `5 mm/rev`, `3/4 hp`,
- * `2 ft + 3 in`, `5 ft 3 in`, `1 1/2 in`, `12° 30'`. Values are exact fractions as long as no π comes in, so that 25.4/12 stays 25.4/12.
+ * What people type into a field: numbers, arithmetic, π and units, metric and inch mixed.
+ * `12.566*18/pi`, `5 mm/rev`, `3/4 hp`, `2 ft + 3 in`, `5 ft 3 in`, `1 1/2 in`, `12° 30'`.
+ * Values are exact fractions as long as no π comes in, so that 25.4/12 stays 25.4/12.
  */
 import { Ratio, add, exactly, inverse, mul, neg, ratio, toNumber } from '../math/index';
 
@@ -260,9 +261,10 @@ class Reader {
 const NUMBER = /^((?:\d{1,3}(?:[\u202f\u00a0\u2009 ]\d{3})+(?![\d]|\s*[/⁄])(?:[.,]\d+)?)|\d[\d.,]*|[.,]\d+)(e[+−-]?\d+)?/i;
 
 /**
- * Digits without what separates thousands. Commas and dots: where both stand, the last is the decimal sign; where one stands several times, it separates thousands; a single
- * dot is the decimal sign; a single comma is it too, unless exactly three digits follow a group of one to three that does not begin with nought. That may be read
- * either way, so it is asked about.
+ * Digits without what separates thousands. Commas and dots: where both stand, the last is the
+ * decimal sign; where one stands several times, it separates thousands; a single dot is the
+ * decimal sign; a single comma is it too, unless exactly three digits follow a group of one to
+ * three that does not begin with nought. That may be read either way, so it is asked about.
  */
 function digitsOf(text: string): string {
   const s = text.replace(/[\u202f\u00a0\u2009 ]/g, '');
@@ -345,8 +347,8 @@ export interface Quantity {
 }
 
 /**
- * Reads what was typed as a value in `unit` (as documents keep it: 'mm', 'rev/min', 'N·m', '' …). A bare number is in that unit. Gives a
- * message for people when it cannot be read or has other dimensions. Never throws.
+ * Reads what was typed as a value in `unit` (as documents keep it: 'mm', 'rev/min', 'N·m', '' …). A bare number
+ * is in that unit. Gives a message for people when it cannot be read or has other dimensions. Never throws.
  */
 export function readQuantity(text: string, unit = ''): Quantity | { problem: string } {
   if (text.trim() === '') return { problem: 'nothing is typed here' };
@@ -383,7 +385,10 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
   return out.float === undefined && out.pi === 0 ? { value, exact: out.q } : { value };
 }
 
-/** The value of `from` stated in `to`; both unit names as documents or fields use them. Throws a RangeError where dimensions differ. */
+/**
+ * The value of `from` stated in `to`; both unit names as documents
+ * or fields use them. Throws a RangeError where dimensions differ.
+ */
 export function convert(value: number, from: string, to: string): number {
   const a = unitValue(from),
     b = unitValue(to);

@@ -7,7 +7,8 @@ const KEPT = ['mm', 'mm²', 'mm/rev', 'rev/mm', 'mm/s', 'N', 'N/mm', 'N·m', 'N�
 const inch = new Units(INCH);
 
 describe('units of a design', () => {
-  // 1 in = 25.4 mm and 1 lb = 0.45359237 kg exactly (International Yard and Pound Agreement, 1959), g = 9.80665 m/s²; the rest follows (NIST SP 811, B.8).
+  // 1 in = 25.4 mm and 1 lb = 0.45359237 kg exactly (International Yard and Pound
+  // Agreement, 1959), g = 9.80665 m/s²; the rest follows (NIST SP 811, B.8).
   it('show what documents keep', () => {
     expect(inch.text(25.4, 'mm')).toBe('1 in');
     expect(inch.text(4.4482216152605, 'N')).toBe('1 lbf');

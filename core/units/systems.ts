@@ -95,7 +95,10 @@ export class Units {
     const name = this.of(unit);
     return name ? `${this.number(value, unit, digits)} ${name}` : this.number(value, unit, digits);
   }
-  /** A sentence whose figures are in the units of documents, each with its unit behind it, in these units; names between “ and ” are as they are. */
+  /**
+   * A sentence whose figures are in the units of documents, each with its
+   * unit behind it, in these units; names between “ and ” are as they are.
+   */
   sentence(text: string): string {
     if (this.plain) return text;
     return text

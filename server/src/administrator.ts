@@ -5,7 +5,10 @@ import { WrongSetting, readConfig } from './config';
 import { Database } from './database/database';
 import { migrate } from './database/migrate';
 
-/** Prints a link with which somebody becomes an administrator: for the first one, and where all others are gone. For whoever has the machine. */
+/**
+ * Prints a link with which somebody becomes an administrator: for the
+ * first one, and where all others are gone. For whoever has the machine.
+ */
 try {
   const config = readConfig({ ...process.env, UNIROTA_ACCOUNTS: 'on' });
   await migrate(config.database);

@@ -55,7 +55,8 @@ describe('the folder of the database', () => {
     const kept = reachableFolder(join(closed, 'data')) as string;
     expect(kept).not.toContain(closed);
     const [uid, gid] = ['-u', '-g'].map((of) => Number(execFileSync('id', [of, 'mysql'], { encoding: 'utf8' })));
-    // The folder itself is made later, by the start of the database: what counts is that the account gets as far as where it will stand.
+    // The folder itself is made later, by the start of the database: what
+    // counts is that the account gets as far as where it will stand.
     expect(spawnSync('test', ['-x', dirname(kept)], { uid, gid }).status).toBe(0);
   });
 });

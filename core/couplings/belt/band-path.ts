@@ -1,4 +1,7 @@
-/** A wheel of a belt in the belt's plane, mm; side +1 where the belt runs round it inside the loop, −1 where it bears on it from outside or crosses. */
+/**
+ * A wheel of a belt in the belt's plane, mm; side +1 where the belt runs
+ * round it inside the loop, −1 where it bears on it from outside or crosses.
+ */
 export interface BeltWheel {
   x: number;
   y: number;
@@ -6,7 +9,10 @@ export interface BeltWheel {
   side: 1 | -1;
 }
 
-/** The run of a belt round its wheels: per wheel the wrap (rad) and the tangent point where it leaves; per strand direction and length. */
+/**
+ * The run of a belt round its wheels: per wheel the wrap (rad) and
+ * the tangent point where it leaves; per strand direction and length.
+ */
 export interface BeltPath {
   wraps: number[];
   strands: { from: [number, number]; to: [number, number]; direction: [number, number]; length: number }[];
@@ -16,8 +22,8 @@ export interface BeltPath {
 }
 
 /**
- * Tangents and wraps in closed form. With u the direction of a strand and n its right normal, the belt touches wheel i at c + σ r n, so
- * (cj − ci)·n = σi ri − σj rj. The belt runs counter-clockwise round wheels of side +1.
+ * Tangents and wraps in closed form. With u the direction of a strand and n its right normal, the belt touches
+ * wheel i at c + σ r n, so (cj − ci)·n = σi ri − σj rj. The belt runs counter-clockwise round wheels of side +1.
  */
 export function beltPath(wheels: readonly BeltWheel[]): BeltPath {
   const n = wheels.length;

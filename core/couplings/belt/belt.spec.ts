@@ -128,7 +128,8 @@ describe('slip', () => {
       ],
       { pretension },
     ).a;
-  // F = 10/0.05 = 200 N; with T1 + T2 = 2·F0 (parallel strands), T1/T2 = e^(μπ) at F0 = F/2·(e^(μπ) + 1)/(e^(μπ) − 1) (Shigley, eq. 17-9).
+  // F = 10/0.05 = 200 N; with T1 + T2 = 2·F0 (parallel strands), T1/T2
+  // = e^(μπ) at F0 = F/2·(e^(μπ) + 1)/(e^(μπ) − 1) (Shigley, eq. 17-9).
   const limit = (100 * (MU_PI + 1)) / (MU_PI - 1);
   it('comes where the pre-tension is below what the wrap needs, and says what is needed', () => {
     expect(found(drive(limit * 0.99), 'belt-slips')[0].severity).toBe('fault');

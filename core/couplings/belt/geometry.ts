@@ -47,15 +47,16 @@ export function bandGeometry(c: Run, wheels: readonly Placed<Pulley>[]): BandGeo
   };
   const one = laid(1);
   if (wheels.length < 3) return one;
-  // Which way round the wheels are listed says nothing: it lies the one way or the other, and where it could both ways, the shorter, unless the other is asked for.
+  // Which way round the wheels are listed says nothing: it lies the one way or the
+  // other, and where it could both ways, the shorter, unless the other is asked for.
   const other = laid(-1);
   if (one.lies !== other.lies) return one.lies ? one : other;
   return one.path.length <= other.path.length !== (c.otherWay === true) ? one : other;
 }
 
 /**
- * The distances of two wheels at which a band between them has the given whole number of pitches, mm; undefined where it would be shorter than the wheels allow.
- * The band's length rises with the distance, so that halving finds it.
+ * The distances of two wheels at which a band between them has the given whole number of pitches, mm; undefined where
+ * it would be shorter than the wheels allow. The band's length rises with the distance, so that halving finds it.
  */
 export function distanceFor(g: BandGeometry, length: number): number | undefined {
   const [a, b] = g.run;

@@ -14,12 +14,16 @@ const NO_WRAP = 1e-6;
 const rimPerTurn = (e: Pulley): PiRatio =>
   e.form === 'toothed' || e.form === 'sprocket' ? piRatio(mul(exactOf(e.teeth), exactOf(e.pitch))) : piRatio(exactOf(e.diameter), 1);
 
-/** Greatest ratio of strand tensions before slip: e^(μφ), with the wedge of a V groove e^(μφ / sin(β/2)) (Euler–Eytelwein; Shigley, eq. 17-7). */
+/**
+ * Greatest ratio of strand tensions before slip: e^(μφ), with the wedge
+ * of a V groove e^(μφ / sin(β/2)) (Euler–Eytelwein; Shigley, eq. 17-7).
+ */
 export const tensionLimit = (mu: number, wrap: number, groove?: number): number => Math.exp((mu * wrap) / (groove ? Math.sin(groove / 2) : 1));
 
 /**
- * The rim travels of all wheels are equal, with the sign of the side on which the band bears. One row for each strand but the last; the row's force is that
- * strand's tension less the last one's. Undefined, with the two members, where no member carries the axes of two wheels that follow each other.
+ * The rim travels of all wheels are equal, with the sign of the side on which the band bears. One row
+ * for each strand but the last; the row's force is that strand's tension less the last one's. Undefined,
+ * with the two members, where no member carries the axes of two wheels that follow each other.
  */
 export function bandModel(
   c: Run,
@@ -61,7 +65,8 @@ export function bandModel(
     const d = toWorldVector(plane, [s.direction[0], s.direction[1], 0]);
     return { a: way > 0 ? 0 : 1, b: way > 0 ? 1 : 0, point: world(s.from), along: vscale(d, way), spread: [0, 0, 0] };
   };
-  // A wheel beside the driver turns less than the band's way for it: the row counts it as more. Between driven wheels nothing creeps.
+  // A wheel beside the driver turns less than the band's way for it:
+  // the row counts it as more. Between driven wheels nothing creeps.
   const behind = (p: Port): Port => ({
     ...p,
     creep: toNumber(creep),

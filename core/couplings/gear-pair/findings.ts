@@ -35,7 +35,10 @@ const ROUGH = 1.2;
 export const contactRatioFindings = (name: string, ids: Id[], ratio: number): Finding[] =>
   ratio >= ROUGH ? [] : [finding(ratio < 1 ? 'low-contact-ratio/lost' : 'low-contact-ratio', ids, { name, ratio: say(ratio, 2) })];
 
-/** Tips that run on the bottom of a space, or on the fillet below the other flank's involute. An undercut flank has no fillet there: it loses contact instead. */
+/**
+ * Tips that run on the bottom of a space, or on the fillet below the other flank's
+ * involute. An undercut flank has no fillet there: it loses contact instead.
+ */
 function tipFindings(ids: Id[], g: PairGeometry): Finding[] {
   const { outer, ring, distance, fit, a, b } = g;
   const [first, second] = outer === g.ga ? [a, b] : [b, a];
@@ -65,8 +68,8 @@ function tipFindings(ids: Id[], g: PairGeometry): Finding[] {
 }
 
 /**
- * Whether the tips of a wheel and its ring strike each other beside the mesh, where the tip circles cross: θ1·z1/z2 + inv αw − inv αa2 < θ2
- * (KHK, Gear Technical Reference, trochoid interference; from memory).
+ * Whether the tips of a wheel and its ring strike each other beside the mesh, where the tip circles cross:
+ * θ1·z1/z2 + inv αw − inv αa2 < θ2 (KHK, Gear Technical Reference, trochoid interference; from memory).
  */
 function trochoidInterference({ outer, ring, distance: a, fit }: PairGeometry): boolean {
   const [r1, r2] = [outer.tipRadius, ring.tipRadius];

@@ -33,8 +33,8 @@ export interface PairGeometry {
 }
 
 /**
- * The pitch point divides the line of centres as the counts do, and lies beyond the smaller wheel where one is internal. Undefined where the counts leave
- * none, or the axes are one line.
+ * The pitch point divides the line of centres as the counts do, and lies beyond the smaller
+ * wheel where one is internal. Undefined where the counts leave none, or the axes are one line.
  */
 export function pairGeometry(a: Placed<Gear>, b: Placed<Gear>): PairGeometry | undefined {
   const ga = gearOf(a.element),
@@ -60,7 +60,8 @@ export function pairGeometry(a: Placed<Gear>, b: Placed<Gear>): PairGeometry | u
   const wa = num(a.element.width),
     wb = num(b.element.width);
 
-  // Offsets of tooth centres along the common tangent, in pitches, differ by a half where tooth stands in space. Helical teeth are compared in the
+  // Offsets of tooth centres along the common tangent, in pitches, differ by
+  // a half where tooth stands in space. Helical teeth are compared in the
   // section half way between both middles.
   const angleOf = (f: Placed['frame'], d: Vec3): number => Math.atan2(dot(d, f.y), dot(d, f.x));
   const pitch = Math.PI * ga.moduleT;

@@ -15,8 +15,8 @@ export interface PairTurns {
 }
 
 /**
- * za θa ± zb θb = 0 relative to the carrier: the tangential speeds of both wheels at the pitch point are the same. One contact there, its force along the
- * common normal of the teeth.
+ * za θa ± zb θb = 0 relative to the carrier: the tangential speeds of both wheels at the pitch
+ * point are the same. One contact there, its force along the common normal of the teeth.
  */
 export function pairModel(
   ctx: CouplingContext,

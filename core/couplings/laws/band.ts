@@ -19,8 +19,8 @@ import {
 } from './protocol';
 
 /**
- * A looped band: one row for each strand but the last, whose force is that strand's tension less the last one's. The first row carries the
- * band itself: tensions of all strands, and the last strand's pull on every wheel.
+ * A looped band: one row for each strand but the last, whose force is that strand's tension less the last one's.
+ * The first row carries the band itself: tensions of all strands, and the last strand's pull on every wheel.
  */
 export function bindBand(coupling: Id, model: BandModel, to: Binding, numeric: boolean): BoundRow {
   const proportion = bindProportional(coupling, model, to, numeric);
@@ -70,8 +70,9 @@ export function bindBand(coupling: Id, model: BandModel, to: Binding, numeric: b
 const pullOf = (strand: BoundContact, f: RowForce): number => (strand.arm === 0 ? 0 : f.port[strand.a] / f.factor[strand.a] / strand.arm);
 
 /**
- * A strand pulls its two wheels together. What the band loses on a wheel is lost between the two, since a band is held by nothing else: the wheel feels less because
- * the strand does not lie quite along the common tangent, which is a force across the line of centres, through the other wheel's axis (for two wheels (T1 − T2)/a).
+ * A strand pulls its two wheels together. What the band loses on a wheel is lost between the two, since a band
+ * is held by nothing else: the wheel feels less because the strand does not lie quite along the common tangent,
+ * which is a force across the line of centres, through the other wheel's axis (for two wheels (T1 − T2)/a).
  */
 function bearStrand(coupling: Id, strand: BoundContact, ports: readonly BoundPort[], f: RowForce, into: Bearer): void {
   const [a, b] = [ports[strand.a], ports[strand.b]];
@@ -92,8 +93,8 @@ function bearStrand(coupling: Id, strand: BoundContact, ports: readonly BoundPor
 }
 
 /**
- * A wheel that gives power to the band does so in full; one that takes power from it has what the efficiency leaves, and what creep leaves, however the wheels
- * are listed and however many there are. `powers`: room for one number a wheel.
+ * A wheel that gives power to the band does so in full; one that takes power from it has what the efficiency leaves, and
+ * what creep leaves, however the wheels are listed and however many there are. `powers`: room for one number a wheel.
  */
 function lossesOfWheels(
   forces: readonly RowForce[],
@@ -118,7 +119,10 @@ function lossesOfWheels(
   return changed;
 }
 
-/** Strand tensions: the rows' differences over the last strand, which carries what makes the mean the pre-tension and none negative. */
+/**
+ * Strand tensions: the rows' differences over the last strand, which
+ * carries what makes the mean the pre-tension and none negative.
+ */
 function tensions(forces: readonly RowForce[], at: number, pretension: number, lengths: readonly number[], total: number): void {
   const out = forces[at].strands;
   let mean = 0,

@@ -17,8 +17,9 @@ export interface BoundContact extends Contact {
 }
 
 /**
- * How a pair of equal and opposite forces along a line, and of couples about the axis of relative rotation, moves both sides: the loss of a contact is a couple
- * between its two wheels (by statics: F = (T1 ± T2)/a), never one on what carries them.
+ * How a pair of equal and opposite forces along a line, and of couples about the axis
+ * of relative rotation, moves both sides: the loss of a contact is a couple between
+ * its two wheels (by statics: F = (T1 ± T2)/a), never one on what carries them.
  */
 export interface Shared {
   readonly axis: Vec3;
@@ -72,7 +73,10 @@ export function bindContact(c: Contact, ports: readonly BoundPort[]): BoundConta
   };
 }
 
-/** Size of the force along `spread`: by the tangential force; where friction acts at the contact, by what both sides feel across the flank. */
+/**
+ * Size of the force along `spread`: by the tangential force; where
+ * friction acts at the contact, by what both sides feel across the flank.
+ */
 function spreadBy(c: BoundContact, F: number, G: number): number {
   if (!c.alongB) return Math.abs(F);
   return c.across ? Math.abs(c.across[0] * F * c.sense + c.across[1] * G) : Math.abs(G);
@@ -97,7 +101,10 @@ export function reportContact(c: BoundContact, ports: readonly BoundPort[], f: R
   f.axial = size * along + Math.abs(size) * spread;
 }
 
-/** The force at a contact on both bodies, and the couple between them that its loss is. False where it has no arm, so that the ports' forces act as couples. */
+/**
+ * The force at a contact on both bodies, and the couple between them that its
+ * loss is. False where it has no arm, so that the ports' forces act as couples.
+ */
 export function bearContact(coupling: Id, c: BoundContact, ports: readonly BoundPort[], f: RowForce, into: Bearer): boolean {
   if (c.arm === 0 || c.armB === 0) return false;
   const [pa, pb] = [ports[c.a], ports[c.b]];

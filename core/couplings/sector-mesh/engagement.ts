@@ -4,8 +4,9 @@ import type { Placed } from '../common';
 import type { Engagement, Port } from '../protocol';
 
 /**
- * The turns of a sector over which the pitch point, `towards` it from its axis, lies among its teeth, half a pitch beyond the first and the last; from the reference
- * position, turned by whole turns so that this lies within where it can. None of one with teeth all round.
+ * The turns of a sector over which the pitch point, `towards` it from its axis, lies among
+ * its teeth, half a pitch beyond the first and the last; from the reference position, turned
+ * by whole turns so that this lies within where it can. None of one with teeth all round.
  */
 export function sectorEngagement(sector: Placed<Sector>, towards: Vec3, motion: Port, word = 'sector'): Engagement[] {
   const { first, last, pitch } = sectorArc(sector.element);

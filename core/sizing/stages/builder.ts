@@ -81,7 +81,8 @@ export class StageBuilder {
   }
   element(type: string, member: Id, name: string, fields: Record<string, unknown>): Id {
     const id = this.id('part');
-    // What was asked for is within its bounds; what follows from it, such as a wheel a little wider than its partner, stays within them as well.
+    // What was asked for is within its bounds; what follows from it, such as
+    // a wheel a little wider than its partner, stays within them as well.
     const within = Object.fromEntries(
       Object.entries(fields).map(([key, v]) => {
         const most = elementKind(type)?.fields.find((f) => f.key === key)?.max;
@@ -184,7 +185,10 @@ export class StageBuilder {
   private whole(mm: number): number {
     return this.inch ? Number((Math.ceil((mm * 16) / 25.4) * (25.4 / 16)).toPrecision(12)) : Math.round(mm);
   }
-  /** A size that follows from others, without odd decimals: whole millimetres, two figures below ten; usual inches in an inch design. */
+  /**
+   * A size that follows from others, without odd decimals: whole
+   * millimetres, two figures below ten; usual inches in an inch design.
+   */
   neat(mm: number): number {
     return this.inch ? usualInch(mm) : neat(mm);
   }

@@ -34,7 +34,10 @@ function clear(b: StageBuilder, vacate?: ReadonlySet<Id>): boolean {
 const SLIDING = new Set(['linear-speed', 'travel', 'force']),
   TURNING = new Set(['speed', 'angle', 'torque']);
 
-/** Wanted outputs that wait for a stage take its output's joint where it fits; so do those of the member that the train ended at before. */
+/**
+ * Wanted outputs that wait for a stage take its output's joint where
+ * it fits; so do those of the member that the train ended at before.
+ */
 function takeWanted(d: Design, joint: Joint, end: Id | undefined): { design: Design; moved: string[] } {
   const fits = joint.type === 'prismatic' ? SLIDING : TURNING;
   const old = new Set(end === undefined ? [] : d.joints.filter((j) => j.child === end).map((j) => j.id));

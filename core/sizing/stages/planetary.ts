@@ -19,7 +19,10 @@ interface Roles {
 const MOST_TEETH = 2000;
 
 const COUNTS = ['sun', 'planet', 'ring'] as const;
-/** The count that follows from the two that were stated last: ring = sun + 2·planet. A planet that would not be whole or there at all is rounded, and `problem` says so. */
+/**
+ * The count that follows from the two that were stated last: ring = sun + 2·planet. A
+ * planet that would not be whole or there at all is rounded, and `problem` says so.
+ */
 function thirdCount(v: Values, stated: readonly string[]): Values {
   const latest = stated.filter((k) => COUNTS.some((c) => c === k));
   const [sun, planet, ring] = COUNTS.map((k) => size(v, k));
@@ -87,7 +90,10 @@ function planetsNear(roles: Roles, sun: number, ratio: number, planets: number):
   return [below, above].filter((n) => n >= least && n <= most && roomFor(n));
 }
 
-/** Counts of sun and planet, and who is held and driven, nearest to a ratio: with the roles as they are where these reach it, else with any. */
+/**
+ * Counts of sun and planet, and who is held and driven, nearest to a
+ * ratio: with the roles as they are where these reach it, else with any.
+ */
 function bestSet(ratio: number, v: Values): Values {
   const planets = size(v, 'planets', 3);
   const { held, input } = rolesOf(v);
@@ -144,7 +150,10 @@ export const planetary: StageKind = {
       member === FRAME
         ? { at: tidy(o), axis: tidy(f.z), up: tidy(f.x) }
         : { at: local(member), ...(member === b.from ? {} : placeOn(b.frameOf(member), f)) };
-    /** The member that plays a role: what carries the stage where it is held, the one it begins at where it is driven, else a new one. */
+    /**
+     * The member that plays a role: what carries the stage where it is
+     * held, the one it begins at where it is driven, else a new one.
+     */
     const on = (role: Role): Id => {
       if (roles.held === role) return base;
       if (roles.input === role) return b.from;
@@ -177,7 +186,8 @@ export const planetary: StageKind = {
     }
     b.output = { sun: sunOn, ring: ringOn, carrier }[roles.output];
   },
-  // Of sun, planet and ring two are stated, the third follows: the one that was stated longest ago. What is held cannot drive: where one is chosen, the other gives way.
+  // Of sun, planet and ring two are stated, the third follows: the one that was stated
+  // longest ago. What is held cannot drive: where one is chosen, the other gives way.
   follow(v: Values, chosen: string, stated: readonly string[]): Values {
     if (COUNTS.some((k) => k === chosen)) return { ...v, ...thirdCount(v, [chosen, ...stated.filter((k) => k !== chosen)]) };
     if (v['held'] !== v['input']) return v;

@@ -38,7 +38,10 @@ export interface StageKind {
   /** At which members it can begin: those that turn about their own axis, or any that move. */
   readonly begins?: 'at any that moves';
   build(b: StageBuilder): void;
-  /** What has to follow where one of the sizes was chosen, so that they go together; `stated`: the sizes that were chosen before, the latest first. */
+  /**
+   * What has to follow where one of the sizes was chosen, so that they go
+   * together; `stated`: the sizes that were chosen before, the latest first.
+   */
   follow?(values: Values, chosen: string, stated: readonly string[]): Values;
   /** What is wrong with the sizes together, beyond what each field says of itself. */
   problem?(values: Values): StageProblem | undefined;
@@ -46,7 +49,10 @@ export interface StageKind {
   forRatio?(ratio: number, values: Values): Values;
   /** The ratio that sizes give, without its sense: turns of the driving for one of the driven member, or mm per turn. */
   gives?(values: Values): number;
-  /** Up to which ratio, or its inverse, one stage of this kind is usual (common practice, no source); more is better split over several. */
+  /**
+   * Up to which ratio, or its inverse, one stage of this kind is usual
+   * (common practice, no source); more is better split over several.
+   */
   readonly usual?: number;
   /** Within what the ratio can be had, in words. */
   readonly bounds?: string;

@@ -42,7 +42,8 @@ export const rack: StageKind = {
     const rides = b.text('moves') === 'pinion';
     const { carriage, under } = rides ? b.carriage('Carriage', f.o, along, d) : { carriage: undefined, under: undefined };
     const out = carriage ?? b.slide('Rack slide', o, along, d);
-    // The slide's z runs along the travel, its x away from the pinion. The rack's x is the travel, its teeth point back to the pinion.
+    // The slide's z runs along the travel, its x away from the pinion.
+    // The rack's x is the travel, its teeth point back to the pinion.
     const g1 = b.element('gear', b.from, 'Rack pinion', { teeth: b.n('z1'), module: b.exact('module'), width: w + 2, at: [0, 0, z] });
     const own = b.frameOf(under ?? out);
     const yAxis = vscale(d, -1),

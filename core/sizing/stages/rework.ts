@@ -10,7 +10,10 @@ import { insertStage } from './insert';
 import { canBegin, stageKind } from './kinds';
 import type { StageMade, StageRequest } from './protocol';
 
-/** A stage as it stands in a train: what it is made of, the member at which it begins (nearer the source), and the one that it drives. */
+/**
+ * A stage as it stands in a train: what it is made of, the member at
+ * which it begins (nearer the source), and the one that it drives.
+ */
 export interface StagePart {
   coupling: Id;
   couplings: Set<Id>;
@@ -47,7 +50,10 @@ function carriersOf(d: Design, member: Id): Set<Id> {
   return out.add(FRAME);
 }
 
-/** The stage that a coupling belongs to: as it was put in (a group), a planetary set, or the coupling with what it joins. `compiled`: the design as it stands, where it is at hand. */
+/**
+ * The stage that a coupling belongs to: as it was put in (a group), a planetary set, or the
+ * coupling with what it joins. `compiled`: the design as it stands, where it is at hand.
+ */
 export function stageOf(d: Design, coupling: Id, compiled?: Compiled): StagePart | undefined {
   const group = d.groups?.filter((g) => g.items.includes(coupling)).sort((a, b) => a.items.length - b.items.length)[0];
   const inGroup = new Set(group?.items);
@@ -82,7 +88,10 @@ export function stageOf(d: Design, coupling: Id, compiled?: Compiled): StagePart
   return from === undefined ? undefined : { coupling, couplings, elements, members, from, output: output ?? from, group: group?.id };
 }
 
-/** Everything that hangs on some members over couplings and carryings, never past `stop`; `without` couplings are not followed. */
+/**
+ * Everything that hangs on some members over couplings and carryings,
+ * never past `stop`; `without` couplings are not followed.
+ */
 function behind(d: Design, start: Iterable<Id>, stop: Id, without: ReadonlySet<Id>): Set<Id> {
   const out = new Set(start);
   const under = carriersOf(d, stop).add(stop);
@@ -112,8 +121,8 @@ function tiedElsewhere(d: Design, moved: ReadonlySet<Id>, links: ReadonlySet<Id>
 }
 
 /**
- * Carries part of a train to another member as one rigid thing: the members themselves, the elements named, what meshes with them on the frame, and the joints
- * that carried them where `old` was or what carried `old`.
+ * Carries part of a train to another member as one rigid thing: the members themselves, the elements named,
+ * what meshes with them on the frame, and the joints that carried them where `old` was or what carried `old`.
  */
 function transplant(d: Design, part: { elements: ReadonlySet<Id>; members: ReadonlySet<Id> }, old: Id, a: Frame, onto: Id, b: Frame): Design {
   const go = fromTo(a, b);
@@ -176,7 +185,10 @@ const groupLoads = (d: Design, group: Id): Id[] => {
   return d.loads.filter((l) => items.includes(l.id)).map((l) => l.id);
 };
 
-/** A stage with all that hangs behind it, to be carried elsewhere: its wheels where it begins, and the members that move; or why it cannot be. */
+/**
+ * A stage with all that hangs behind it, to be carried elsewhere: its
+ * wheels where it begins, and the members that move; or why it cannot be.
+ */
 function carriedPart(d: Design, coupling: Id): { s: StagePart; own: Set<Id>; members: Set<Id>; problem?: undefined } | NotReworked {
   const s = stageOf(d, coupling);
   if (!s) return NO_STAGE;
@@ -187,7 +199,10 @@ function carriedPart(d: Design, coupling: Id): { s: StagePart; own: Set<Id>; mem
   return tiedElsewhere(d, members, s.couplings) ? CLOSED : { s, own, members };
 }
 
-/** Puts a stage in between a member and the stage that a coupling belongs to: that stage, and all behind it, moves on to the new stage's output. */
+/**
+ * Puts a stage in between a member and the stage that a coupling belongs
+ * to: that stage, and all behind it, moves on to the new stage's output.
+ */
 export function insertBefore(d: Design, coupling: Id, request: Omit<StageRequest, 'from'>): Reworked | NotReworked {
   const part = carriedPart(d, coupling);
   if (part.problem !== undefined) return part;
@@ -304,7 +319,10 @@ export const couldReplace = (d: Design, s: StagePart, kind: string): boolean => 
   return canBegin(d, kind, s.from) && stageKind(kind)?.ratio === (slides ? 'travel' : 'turns');
 };
 
-/** What a stage does now: turns of the member at which it begins for one of the driven, or mm that this travels for one turn; without its sense. Undefined where it follows another law. */
+/**
+ * What a stage does now: turns of the member at which it begins for one of the driven, or mm
+ * that this travels for one turn; without its sense. Undefined where it follows another law.
+ */
 export function stageRatio(c: Compiled, s: StagePart): number | undefined {
   const at = (m: Id): number | undefined => {
     const joint = c.design.joints.find((j) => j.child === m);

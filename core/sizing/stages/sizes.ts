@@ -76,10 +76,16 @@ export const chainCounts =
 const standard = (count: number, module: number, internal = false): GearData =>
   gearOf({ id: 'size', name: 'size', type: 'gear', member: 'size', teeth: count, module, internal });
 
-/** Root fillet of a ring, in modules: as a shaper's sharp corners leave it, out of the way of the tips inside. Common practice. */
+/**
+ * Root fillet of a ring, in modules: as a shaper's sharp corners
+ * leave it, out of the way of the tips inside. Common practice.
+ */
 export const RING_FILLET = 0.2;
 
-/** How much a ring's tips are shortened so as not to reach below the involutes of the wheel inside it, up to a hundredth of a millimetre. */
+/**
+ * How much a ring's tips are shortened so as not to reach below the
+ * involutes of the wheel inside it, up to a hundredth of a millimetre.
+ */
 export function ringTipCut(wheel: number, ring: number, module: number): { tipCut?: number } {
   const a = standard(wheel, module),
     b = standard(ring, module, true);

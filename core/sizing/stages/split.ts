@@ -25,9 +25,10 @@ export function inertiaOf(ratios: readonly number[]): number {
 }
 
 /**
- * The ratio of each of `count` stages in a row that together give `total` (turns in for one out). Least inertia: pinions alike and solid wheels, where each ratio
- * follows from the one before it, i₂² = (i₁⁴ − 1)/2. Derived here from `inertiaOf` by dJ/di = 0; the condition for two stages is common in books on servo drives.
- * A train that speeds up is shared evenly, as its inertia lies at the output.
+ * The ratio of each of `count` stages in a row that together give `total` (turns in for one out).
+ * Least inertia: pinions alike and solid wheels, where each ratio follows from the one before it, i₂²
+ * = (i₁⁴ − 1)/2. Derived here from `inertiaOf` by dJ/di = 0; the condition for two stages is common in
+ * books on servo drives. A train that speeds up is shared evenly, as its inertia lies at the output.
  */
 export function splitRatio(total: number, count: number, sharing: Sharing): number[] {
   if (sharing === 'even' || total <= 1 || count === 1) return Array.from({ length: count }, () => total ** (1 / count));
@@ -45,7 +46,10 @@ export function splitRatio(total: number, count: number, sharing: Sharing): numb
   return shares.some((i) => i < 1) ? splitRatio(total, count, 'even') : shares;
 }
 
-/** Stages in a row for a ratio: the sizes of each, what they give together, and by how much that is off (a part of the asked one). */
+/**
+ * Stages in a row for a ratio: the sizes of each, what they give
+ * together, and by how much that is off (a part of the asked one).
+ */
 export interface SplitStages {
   sizes: Values[];
   gives: number;
@@ -56,7 +60,10 @@ export interface SplitStages {
 const VARIED = 0.04;
 const STEPS = 24;
 
-/** Sizes for `count` stages of a kind in a row that come nearest to a ratio; undefined where the kind has none, or cannot do it. */
+/**
+ * Sizes for `count` stages of a kind in a row that come nearest
+ * to a ratio; undefined where the kind has none, or cannot do it.
+ */
 export function splitStages(kind: StageKind, asked: number, count: number, sharing: Sharing, values: Values): SplitStages | undefined {
   if (kind.ratio !== 'turns' || !kind.forRatio || !kind.gives || !(asked > 0)) return undefined;
   const shares = splitRatio(asked, count, sharing);

@@ -3,7 +3,10 @@ import type { Database } from '../database/database';
 import { Refusal } from '../http/problem';
 
 const WINDOW = 15 * 60_000;
-/** Wrong tries within a quarter of an hour: of one name from one address, of one name from anywhere, of one address for any name. */
+/**
+ * Wrong tries within a quarter of an hour: of one name from one
+ * address, of one name from anywhere, of one address for any name.
+ */
 const MOST = { nameAndAddress: 10, name: 25, address: 100 };
 
 /** Counts wrong tries in the database, so that they hold for all servers and through restarts. */

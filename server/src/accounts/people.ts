@@ -164,7 +164,8 @@ export class People {
       passphrase,
       now,
     });
-    // What was made on this server before there were people belongs to the first administrator; demo designs stay everybody's to look at.
+    // What was made on this server before there were people belongs to
+    // the first administrator; demo designs stay everybody's to look at.
     if (role === 'administrator') {
       await s.change(`UPDATE designs SET owner_id = :id, demo = 0 WHERE owner_id = '${LOCAL_ID}' AND (demo = 0 OR revision > 1)`, { id });
     }

@@ -10,8 +10,8 @@ const cookieName = (secure: boolean): string => (secure ? '__Host-unirota' : 'un
 const isSecure = (req: Request, config: Pick<Config, 'address'>): boolean => req.secure || config.address?.protocol === 'https:';
 
 /**
- * The one place where it is found out who asks. Without accounts that is the person at the machine; with them, whose session the cookie
- * names. Another way to sign in would come in here and nowhere else.
+ * The one place where it is found out who asks. Without accounts that is the person at the machine; with
+ * them, whose session the cookie names. Another way to sign in would come in here and nowhere else.
  */
 export function recognise(config: Pick<Config, 'accounts' | 'address'>, sessions: Sessions): RequestHandler {
   return async (req, res, next) => {

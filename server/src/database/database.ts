@@ -17,8 +17,8 @@ const TRIES = 6;
 const pause = (ms: number): Promise<void> => new Promise((r) => setTimeout(r, ms));
 
 /**
- * A database that hangs does not answer at all, not even that it was too slow: what is not answered in time is given up together with its
- * connection, which nobody can use any more.
+ * A database that hangs does not answer at all, not even that it was too slow: what is not
+ * answered in time is given up together with its connection, which nobody can use any more.
  */
 async function answered<T>(connection: PoolConnection, ms: number, work: Promise<T>): Promise<T> {
   let timer: NodeJS.Timeout | undefined;
@@ -65,8 +65,9 @@ export class Statements {
 }
 
 /**
- * The database behind a bounded queue: reads and writes have connections of their own, so that reading does not wait for whoever waits for a
- * locked row; statements, locks and the queue have an end; what lost a race against another transaction is done again.
+ * The database behind a bounded queue: reads and writes have connections of their own,
+ * so that reading does not wait for whoever waits for a locked row; statements, locks
+ * and the queue have an end; what lost a race against another transaction is done again.
  */
 export class Database {
   private readonly reads: Pool;
@@ -110,7 +111,10 @@ export class Database {
     return this.transaction((s) => s.change(sql, values));
   }
 
-  /** All or nothing. Done again where it lost a race against another transaction, here or on another node; `work` must bear that. */
+  /**
+   * All or nothing. Done again where it lost a race against another
+   * transaction, here or on another node; `work` must bear that.
+   */
   async transaction<T>(work: (s: Statements) => Promise<T>): Promise<T> {
     for (let round = 1; ; round++) {
       try {

@@ -50,8 +50,9 @@ async function migrateWith(connection: Connection): Promise<number> {
 }
 
 /**
- * Brings the schema up to date, one starting server at a time, and does `then` (the demo data) under the same lock. In a cluster the lock
- * holds for one node only: each file is harmless when run twice, at once or after half of it was done, and a lost race is run again.
+ * Brings the schema up to date, one starting server at a time, and does `then` (the demo data)
+ * under the same lock. In a cluster the lock holds for one node only: each file is harmless
+ * when run twice, at once or after half of it was done, and a lost race is run again.
  */
 export async function migrate(url: string, then?: () => Promise<void>): Promise<number> {
   for (let round = 1; ; round++) {

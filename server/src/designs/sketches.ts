@@ -7,8 +7,8 @@ const QUIET = 20_000;
 const PAUSE = 250;
 
 /**
- * Draws the sketches of designs anew, one after the other and only while nobody waits for a check: a sketch costs more than a save. What is
- * not drawn here, because a server ended or is always busy, is drawn where a list shows it.
+ * Draws the sketches of designs anew, one after the other and only while nobody waits for a check: a sketch costs
+ * more than a save. What is not drawn here, because a server ended or is always busy, is drawn where a list shows it.
  */
 export class Sketches {
   private readonly quiet = new Map<string, NodeJS.Timeout>();

@@ -4,8 +4,8 @@ import type { Database } from '../database/database';
 const EVERY = 1000;
 
 /**
- * Counts of windows of time, shared among all servers of one database. What is counted here is added there once a second, and what the
- * others have counted comes back: a limit may be passed by what arrives within that second.
+ * Counts of windows of time, shared among all servers of one database. What is counted here is added there once a
+ * second, and what the others have counted comes back: a limit may be passed by what arrives within that second.
  */
 export class SharedCounts {
   private readonly here = new Map<string, { start: number; added: number; total: number }>();

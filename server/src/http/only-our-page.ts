@@ -8,7 +8,10 @@ function hostName(host: string | undefined): string | undefined {
   return new URL(`http://${host}`).hostname.toLowerCase();
 }
 
-/** Answers only under the names of this server: another name that leads here is a trick against the browser of whoever sits at it. */
+/**
+ * Answers only under the names of this server: another name that
+ * leads here is a trick against the browser of whoever sits at it.
+ */
 export function knownHosts({ hosts }: Pick<Config, 'hosts'>): RequestHandler {
   return (req, _res, next) => {
     const name = hostName(req.headers.host);
@@ -26,8 +29,8 @@ const READS = new Set(['GET', 'HEAD', 'OPTIONS']);
 const METHODS = new Set(['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE']);
 
 /**
- * Lets requests of our own page and of programs through, and none that another page has made a browser send. Stands before everything that
- * counts or costs. A browser tells whose page asks by `Sec-Fetch-Site`, and by `Origin` on every write.
+ * Lets requests of our own page and of programs through, and none that another page has made a browser send. Stands before
+ * everything that counts or costs. A browser tells whose page asks by `Sec-Fetch-Site`, and by `Origin` on every write.
  */
 export const onlyOurPage: RequestHandler = (req, _res, next) => {
   if (!METHODS.has(req.method)) throw new Refusal(405, 'This server does not know this method');

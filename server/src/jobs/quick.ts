@@ -2,8 +2,9 @@ import Ajv2020 from 'ajv/dist/2020';
 import { costProblem, sharedId, designJsonSchema, fieldProblem, type Field } from '@unirota/core/document';
 
 /**
- * A check compiled from the same lists of fields as the Yup schema, which waves good documents through fast: the structure is the published
- * JSON Schema's, and each field is asked by the same function that Yup asks. Where it says no, Yup looks again and gives the messages.
+ * A check compiled from the same lists of fields as the Yup schema, which waves good documents
+ * through fast: the structure is the published JSON Schema's, and each field is asked by the
+ * same function that Yup asks. Where it says no, Yup looks again and gives the messages.
  */
 export function compileQuickCheck(): (document: unknown) => boolean {
   const ajv = new Ajv2020({ strict: false, discriminator: true, unicode: false, logger: false, validateFormats: false });

@@ -27,8 +27,9 @@ function loadOf({ place, speed, effort, load }: DriveOrder, sense: 1 | -1): { pl
 }
 
 /**
- * The stand-in for a motor drive: a speed is set, a proportional and integral control of speed asks for a current within its limit, the motor's torque is in proportion
- * to the current and moves its own inertia and the train's load. Gives the readings of the time from the last call until `until`, s.
+ * The stand-in for a motor drive: a speed is set, a proportional and integral control of speed asks
+ * for a current within its limit, the motor's torque is in proportion to the current and moves its own
+ * inertia and the train's load. Gives the readings of the time from the last call until `until`, s.
  */
 export class StandInDrive {
   readonly duration: number;

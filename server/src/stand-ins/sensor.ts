@@ -12,7 +12,10 @@ function scatter(seed: number): () => number {
 }
 const MOST = 20_000;
 
-/** The stand-in for a sensor: reads a quantity at its rate, with noise, in steps of its resolution, and now and then not at all. */
+/**
+ * The stand-in for a sensor: reads a quantity at its rate, with
+ * noise, in steps of its resolution, and now and then not at all.
+ */
 export class StandInSensor {
   readonly duration: number;
   private readonly random = scatter(1);

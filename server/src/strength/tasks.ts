@@ -18,8 +18,8 @@ import { type StrengthRequest, type StrengthResult, strengthRequestSchema } from
 import { type Refused, designProblems, nestedTooDeep, requestProblems } from '../jobs/reading';
 
 /**
- * What the workers do for a strength model, in the folder of the run: the request's design is looked into here alone, and what is long stays in files. FILES says
- * which.
+ * What the workers do for a strength model, in the folder of the run: the request's
+ * design is looked into here alone, and what is long stays in files. FILES says which.
  */
 export const FILES = {
   request: 'request.json',

@@ -16,7 +16,10 @@ import { RoomService } from '../workbench/room.service';
 
 const FOLDED_WANTED = 2;
 
-/** The crank deck: turns the source by hand and counts, plays it at its nominal speed, and shows the wanted outputs met or missed. */
+/**
+ * The crank deck: turns the source by hand and counts, plays it at
+ * its nominal speed, and shows the wanted outputs met or missed.
+ */
 @Component({
   selector: 'uni-crank-deck',
   imports: [Choice, Icon, MatButton, MatIconButton, MatSlider, MatSliderThumb, MatTooltip, QuantityField],

@@ -2,7 +2,10 @@ import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 import type { May } from '@unirota/contract';
 import { type Design, type Problem, readDesign } from '@unirota/core/document';
 
-/** A save that was sent and is not answered yet: it may have arrived, so it is sent again just as it was before anything newer. */
+/**
+ * A save that was sent and is not answered yet: it may have arrived,
+ * so it is sent again just as it was before anything newer.
+ */
 export interface SentSave {
   save: string;
   base: number;

@@ -99,7 +99,10 @@ export class Keeper {
   private keepCopy(document: Design, revision: number, may = this.may): void {
     void this.drafts.keepCopy({ design: this.o.id, name: document.name, revision, may, at: Date.now(), document }).catch(() => undefined);
   }
-  /** The server is away and nothing was left undone: what it had last goes on. Where it says that there is no such design, nothing does. */
+  /**
+   * The server is away and nothing was left undone: what it had last
+   * goes on. Where it says that there is no such design, nothing does.
+   */
   private async openCopy(trouble: ServerTrouble, damaged: Found['damaged']): Promise<Opened> {
     const copy = trouble.passing ? await this.drafts.copyOf(this.o.id).catch(() => undefined) : undefined;
     if (!trouble.passing) void this.drafts.dropCopy(this.o.id).catch(() => undefined);

@@ -43,8 +43,9 @@ export interface SaverOptions {
 }
 
 /**
- * Keeps the work of one open design: on this machine at once, on the server after a moment of quiet. A save that is not answered is sent
- * again as it was before anything newer; a draft goes when what it holds is confirmed. When it is closed it does nothing more.
+ * Keeps the work of one open design: on this machine at once, on the server after a moment
+ * of quiet. A save that is not answered is sent again as it was before anything newer; a
+ * draft goes when what it holds is confirmed. When it is closed it does nothing more.
  */
 export class Saver {
   readonly server = signal<ServerState>('saved');
@@ -141,7 +142,10 @@ export class Saver {
     this.stands(state === 'saved' && this.pending ? 'followed' : state);
   }
 
-  /** After a conflict: goes on from the server's revision with what was chosen, which is taken as an edit where it is not theirs. */
+  /**
+   * After a conflict: goes on from the server's revision with what
+   * was chosen, which is taken as an edit where it is not theirs.
+   */
   settle(revision: number): void {
     this.o.base = revision;
     this.conflict.set(undefined);
@@ -288,8 +292,8 @@ export class Saver {
   }
 
   /**
-   * Stores this work on the server beside the line, again until it is there, and again where it goes on meanwhile: whatever is chosen then, all of
-   * it is kept.
+   * Stores this work on the server beside the line, again until it is there, and
+   * again where it goes on meanwhile: whatever is chosen then, all of it is kept.
    */
   private async putAside(): Promise<void> {
     if (this.storing) return;

@@ -41,8 +41,8 @@ export interface Listener {
 const REMEMBERED = 20;
 
 /**
- * The tabs of a browser in which one design is open: they show the same, and one of them sends. Edits count up; a tab that is told of a
- * newer state takes it; two that were made on the same one are joined by the tab that sends.
+ * The tabs of a browser in which one design is open: they show the same, and one of them sends. Edits count up; a
+ * tab that is told of a newer state takes it; two that were made on the same one are joined by the tab that sends.
  */
 export class Tabs {
   /** This tab sends: it holds the lock, or there are no locks to hold. */

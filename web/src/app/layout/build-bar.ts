@@ -51,7 +51,8 @@ export interface Spot {
 }
 
 /**
- * Building without arithmetic: parts are added beside what is there, and put together by picking two places of theirs. The places stand as dots on the picture, which are
+ * Building without arithmetic: parts are added beside what is there, and put together
+ * by picking two places of theirs. The places stand as dots on the picture, which are
  * buttons with names: they are picked with the pointer or from the keyboard.
  */
 @Component({

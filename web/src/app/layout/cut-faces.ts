@@ -38,8 +38,8 @@ const counting = (side: typeof BackSide | typeof FrontSide, op: typeof Increment
   });
 
 /**
- * Faces where bodies are cut, hatched as drawings do: of every body the back faces less the front faces are counted in the stencil; where some are left over, the plane lies
- * inside a body.
+ * Faces where bodies are cut, hatched as drawings do: of every body the back faces less the front
+ * faces are counted in the stencil; where some are left over, the plane lies inside a body.
  */
 export class CutFaces {
   private readonly back = counting(BackSide, IncrementWrapStencilOp);

@@ -8,7 +8,10 @@ export interface Drawn {
   readonly moment: readonly number[];
 }
 
-/** Forces of an instant as arrows of their size, their heads where they act; moments as bows round their axis. Arrows are made once and used again. */
+/**
+ * Forces of an instant as arrows of their size, their heads where they act;
+ * moments as bows round their axis. Arrows are made once and used again.
+ */
 export class ForceArrows {
   private readonly force = new MeshBasicMaterial({ depthTest: false, transparent: true, opacity: 0.9 });
   private readonly moment = new MeshBasicMaterial({ depthTest: false, transparent: true, opacity: 0.9 });

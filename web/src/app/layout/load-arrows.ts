@@ -41,7 +41,10 @@ interface Arrow {
   follows: boolean;
 }
 
-/** The stated loads as arrows: forces in violet, moments in teal with a curved head. They say where and which way, not how much. */
+/**
+ * The stated loads as arrows: forces in violet, moments in teal
+ * with a curved head. They say where and which way, not how much.
+ */
 export class LoadArrows {
   private readonly arrows: Arrow[] = [];
   private readonly force = new MeshBasicMaterial({ depthTest: false, transparent: true });

@@ -756,7 +756,10 @@ export class Scene {
 
   /** The size that pictures are drawn in for elsewhere; the page's own waits meanwhile. */
   private lent: { width: number; height: number } | undefined;
-  /** Draws what is seen into another picture of any size, at once. Taking another size costs far more than a picture, so it is kept until `drawn`. */
+  /**
+   * Draws what is seen into another picture of any size, at once. Taking
+   * another size costs far more than a picture, so it is kept until `drawn`.
+   */
   drawInto(into: OffscreenCanvasRenderingContext2D, width: number, height: number): void {
     this.lend(width, height);
     this.update();

@@ -15,7 +15,10 @@ export interface EnvelopeQuestion {
   readonly member: Id;
 }
 
-/** The engine in a worker: analyses every state of the design, and sweeps it and judges its load cases where that is looked at. The page's thread does nothing of it. */
+/**
+ * The engine in a worker: analyses every state of the design, and sweeps it and judges
+ * its load cases where that is looked at. The page's thread does nothing of it.
+ */
 @Injectable()
 export class AnalysisService implements OnDestroy {
   private readonly injector = inject(Injector);

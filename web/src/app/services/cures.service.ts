@@ -3,7 +3,10 @@ import type { Design, Finding } from '@unirota/core/document';
 import type { ChecksApi } from '../workers/checks.worker';
 import { Hired } from './hired';
 
-/** Which ways out of the findings of a design have been tried and found to cure: worked out in a worker, the last design's alone. */
+/**
+ * Which ways out of the findings of a design have been tried and
+ * found to cure: worked out in a worker, the last design's alone.
+ */
 @Injectable({ providedIn: 'root' })
 export class CureService {
   /** Per finding, in order, the labels of its ways out; nothing until they are there. */

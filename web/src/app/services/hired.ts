@@ -1,6 +1,9 @@
 import { type Remote, wrap } from 'comlink';
 
-/** A worker that is made when it is first needed. What it was asked fails when it breaks, or is let go; the next question has a new one. */
+/**
+ * A worker that is made when it is first needed. What it was asked
+ * fails when it breaks, or is let go; the next question has a new one.
+ */
 export class Hired<Api> {
   private held?: { worker: Worker; remote: Remote<Api>; gone: Promise<never>; go(e: Error): void };
 

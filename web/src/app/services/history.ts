@@ -27,7 +27,10 @@ export const withStep = <T>(h: History<T>, step: Step<T>, merge = false): Histor
 /** The present state with the change from one state to another made in it as well; or why it cannot be. */
 export type Carry<T> = (present: T, from: T, to: T) => { state: T } | { clash: string };
 
-/** What comes of going a step back or forth: the state, or why the step no longer fits what others have done since. It is given up then. */
+/**
+ * What comes of going a step back or forth: the state, or why the step
+ * no longer fits what others have done since. It is given up then.
+ */
 export interface Travelled<T> {
   history: History<T>;
   name: string;

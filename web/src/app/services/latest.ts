@@ -7,8 +7,8 @@ export interface Answer<Q, A> {
 }
 
 /**
- * Answers to questions that come faster than they can be answered: one is asked at a time, and of those that wait meanwhile only the newest. The last answer stands
- * until the next is there.
+ * Answers to questions that come faster than they can be answered: one is asked at a time, and
+ * of those that wait meanwhile only the newest. The last answer stands until the next is there.
  */
 export class Latest<Q, A> {
   readonly answer = signal<Answer<Q, A> | undefined>(undefined);

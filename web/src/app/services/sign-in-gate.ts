@@ -1,7 +1,10 @@
 import { Injectable } from '@angular/core';
 import { Observable, of, shareReplay, tap } from 'rxjs';
 
-/** Where a session has ended in the middle of work: whoever can ask a person to sign in stands here, and all that wait wait for the one answer. */
+/**
+ * Where a session has ended in the middle of work: whoever can ask a person
+ * to sign in stands here, and all that wait wait for the one answer.
+ */
 @Injectable({ providedIn: 'root' })
 export class SignInGate {
   private ask?: () => Observable<boolean>;

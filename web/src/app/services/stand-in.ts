@@ -1,6 +1,9 @@
 import { STAND_INS, type DriveOrder, type DriveReadings, type SensorOrder, type SensorReadings, type StandInWord } from '@unirota/contract/stand-ins';
 
-/** Has a stand-in of the server play an order; its readings come as it goes. Rejects with a sentence; ended with the signal, quietly. */
+/**
+ * Has a stand-in of the server play an order; its readings come as
+ * it goes. Rejects with a sentence; ended with the signal, quietly.
+ */
 export function playOnStandIn(order: DriveOrder, heard: (r: DriveReadings, done: number) => void, ended: AbortSignal): Promise<void>;
 export function playOnStandIn(order: SensorOrder, heard: (r: SensorReadings, done: number) => void, ended: AbortSignal): Promise<void>;
 export function playOnStandIn<R>(order: DriveOrder | SensorOrder, heard: (r: R, done: number) => void, ended: AbortSignal): Promise<void> {

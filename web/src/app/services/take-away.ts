@@ -21,7 +21,10 @@ export function giveCsv(text: string, name: string): void {
 
 const STYLES = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'opacity', 'font-family', 'font-size', 'font-weight'] as const;
 
-/** A drawing as it looks on the page, alone: with what the page's styles say written into it, and without what `leave` selects. */
+/**
+ * A drawing as it looks on the page, alone: with what the page's
+ * styles say written into it, and without what `leave` selects.
+ */
 export function drawingText(svg: SVGSVGElement, leave?: string): string {
   const copy = svg.cloneNode(true) as SVGSVGElement;
   const from = svg.querySelectorAll<SVGElement>('*'),

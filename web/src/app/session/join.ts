@@ -9,7 +9,10 @@ import { ApiService, type ServerTrouble } from '../services/api.service';
 import { PassphraseField } from './passphrase-field';
 import { SessionService } from './session.service';
 
-/** Takes up an invitation, or sets a new passphrase; the link's secret stands behind `#` and goes to no server but in the request. */
+/**
+ * Takes up an invitation, or sets a new passphrase; the link's
+ * secret stands behind `#` and goes to no server but in the request.
+ */
 @Component({
   selector: 'uni-join',
   imports: [ReactiveFormsModule, MatButton, MatError, MatFormField, MatHint, MatInput, MatLabel, PassphraseField],

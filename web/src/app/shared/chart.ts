@@ -13,7 +13,10 @@ const W = 460,
   TOP = 22,
   BOTTOM = 36;
 
-/** One curve of a chart, its places rising; or, with `times`, one quantity over another as time goes on: cursor and clicks then mean times. */
+/**
+ * One curve of a chart, its places rising; or, with `times`, one quantity
+ * over another as time goes on: cursor and clicks then mean times.
+ */
 export interface Curve {
   readonly label: string;
   readonly xs: ArrayLike<number>;

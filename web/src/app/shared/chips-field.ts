@@ -4,7 +4,10 @@ import { MatChip, MatChipRemove, MatChipSet } from '@angular/material/chips';
 import { Choice, type Option } from './choice';
 import { Icon } from './icon';
 
-/** Several things in an order: chips that are dragged, moved with Ctrl and the arrow keys, and taken out; what is not among them yet is added from a list. */
+/**
+ * Several things in an order: chips that are dragged, moved with Ctrl and the
+ * arrow keys, and taken out; what is not among them yet is added from a list.
+ */
 @Component({
   selector: 'uni-chips-field',
   imports: [CdkDrag, CdkDropList, Choice, Icon, MatChip, MatChipRemove, MatChipSet],

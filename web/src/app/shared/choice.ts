@@ -11,8 +11,8 @@ export interface Option {
 }
 
 /**
- * A choice among some: Material's select at the density of our sheets. Without a value it is a call to do something: it says `placeholder`, hands on what is picked,
- * and says it again.
+ * A choice among some: Material's select at the density of our sheets. Without a value it is
+ * a call to do something: it says `placeholder`, hands on what is picked, and says it again.
  */
 @Component({
   selector: 'uni-choice',

@@ -22,7 +22,10 @@ const NATIVE: readonly [string, RegExp][] = [
   ['a tooltip', /<(button|div|span|input|li|td|th|a)\b[^>]*\s\[?(attr\.)?title\]?=/],
 ];
 
-/** Buttons that are pictures or rows of our own, not words to press: dots of the layout, pictures of joints, steps of the work, wanted outputs, findings. */
+/**
+ * Buttons that are pictures or rows of our own, not words to press: dots of
+ * the layout, pictures of joints, steps of the work, wanted outputs, findings.
+ */
 const OWN = [
   'layout/build-bar.ts',
   'shared/joint-chooser.ts',
@@ -42,7 +45,8 @@ describe('controls of the page', () => {
       templates.flatMap(([f, text]) => [...text.matchAll(new RegExp(`<${tag}\\b(?:[^>"]|"[^"]*")*>`, 'g'))].map(([t]) => `${f}: ${t}`));
     expect(tags('table').filter((t) => !/mat-table/.test(t))).toEqual([]);
     expect(tags('textarea').filter((t) => !/matInput/.test(t))).toEqual([]);
-    // A slider's thumb, a file that is taken up, and what is typed for a quantity, which is a control of Material's form field itself.
+    // A slider's thumb, a file that is taken up, and what is typed for
+    // a quantity, which is a control of Material's form field itself.
     const own = /matInput|matSliderThumb|type="file"|matChipInputFor/;
     expect(tags('input').filter((t) => !own.test(t) && !t.startsWith('shared/quantity-field.ts'))).toEqual([]);
     // Each of them stands in a form field.

@@ -33,7 +33,10 @@ export interface Row {
   readonly selected?: boolean;
 }
 
-/** A table of figures: sorted by a press on a heading (numbers by size, the largest first), copied, saved as comma separated text. A row can be pressed. */
+/**
+ * A table of figures: sorted by a press on a heading (numbers by size, the
+ * largest first), copied, saved as comma separated text. A row can be pressed.
+ */
 @Component({
   selector: 'uni-data-table',
   imports: [Icon, MatButton, MatIconButton, MatSort, MatSortHeader, MatTableModule],

@@ -4,7 +4,10 @@ import type { Units } from '@unirota/core/units';
 
 const length = (v: readonly number[] | undefined): number => Math.hypot(...(v ?? [0]));
 
-/** How large a load is, in a few words: the size of a force or torque, the rate of a spring. `slide`: the joint that it acts on slides. */
+/**
+ * How large a load is, in a few words: the size of a force or torque,
+ * the rate of a spring. `slide`: the joint that it acts on slides.
+ */
 export function loadSize(load: Load, slide: boolean, units: Units): string {
   const l: Stating = load;
   const own = slide ? 'N' : 'N·m';

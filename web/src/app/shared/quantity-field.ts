@@ -43,7 +43,10 @@ export const quantityControl = (value: number): FormControl<number | undefined> 
 
 let serial = 0;
 
-/** What is typed for a quantity: takes units and arithmetic, knows what is wrong with it, and hands on only what is right. A control of Material's form field and of reactive forms. */
+/**
+ * What is typed for a quantity: takes units and arithmetic, knows what is wrong with it, and
+ * hands on only what is right. A control of Material's form field and of reactive forms.
+ */
 @Component({
   selector: 'uni-quantity',
   template: `

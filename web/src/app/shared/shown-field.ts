@@ -11,7 +11,10 @@ export function shownField(f: Field, units: Units): Field {
   return shown;
 }
 
-/** A field that is stated per inch with its bounds the same way up: what is most in mm is least per inch. `toOne`: mm times 1/in. */
+/**
+ * A field that is stated per inch with its bounds the same way up:
+ * what is most in mm is least per inch. `toOne`: mm times 1/in.
+ */
 export function perInchBounds(f: Field, toOne: number): Field {
   const over = (bound: number | undefined): number | undefined => (bound ? toOne / bound : undefined);
   return { ...f, min: over(f.max), max: over(f.min), above: over(f.below) ?? 0, below: over(f.above) };

@@ -12,7 +12,10 @@ import { TextField } from './text-field';
 
 type Row = Record<string, number | string>;
 
-/** A table that a person fills in: row by row, or pasted as text with commas, semicolons or tabs. What is wrong stays, with its reason. */
+/**
+ * A table that a person fills in: row by row, or pasted as text with
+ * commas, semicolons or tabs. What is wrong stays, with its reason.
+ */
 @Component({
   selector: 'uni-table-field',
   imports: [TextField, MatFormField, MatIconButton, MatInput, MatButton, MatTableModule, Choice],

@@ -5,7 +5,10 @@ import { MatInput } from '@angular/material/input';
 
 let serial = 0;
 
-/** A line of text in its field: a name, a figure of a table, or what is sought. What is wrong with it is said beneath, and it stays. */
+/**
+ * A line of text in its field: a name, a figure of a table, or what
+ * is sought. What is wrong with it is said beneath, and it stays.
+ */
 @Component({
   selector: 'uni-text-field',
   imports: [MatError, MatFormField, MatInput, ReactiveFormsModule],

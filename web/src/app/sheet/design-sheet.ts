@@ -19,7 +19,10 @@ const LABELS: Record<keyof ChosenUnits, string> = {
   stress: 'Stress',
 };
 
-/** The design's own sheet, where nothing is selected: what it is for, whether weight counts, the units and decimals of its figures. */
+/**
+ * The design's own sheet, where nothing is selected: what it is for,
+ * whether weight counts, the units and decimals of its figures.
+ */
 @Component({
   selector: 'uni-design-sheet',
   imports: [Choice, MatButton, MatCheckbox, MatFormField, MatInput, QuantityField],

@@ -21,8 +21,8 @@ const MOST = 60;
 const textOf = (v: Vec3): string => JSON.stringify(v.map((x) => (Math.abs(x) < 1e-12 ? 0 : Number(x.toPrecision(12)))));
 
 /**
- * Directions to choose from, as vectors (JSON) in the frame of a member: the world's, those of joints, and the long edges of elements, as they stand in the document.
- * What the direction belongs to is not offered itself.
+ * Directions to choose from, as vectors (JSON) in the frame of a member: the world's, those of joints, and the
+ * long edges of elements, as they stand in the document. What the direction belongs to is not offered itself.
  */
 export function directionsIn(compiled: Compiled, member: Id, but: Id): Option[] {
   const { structure, design, elementFrames } = compiled;

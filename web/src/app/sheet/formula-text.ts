@@ -94,7 +94,10 @@ export const toTex = (text: string): string =>
     })
     .join('');
 
-/** The right side of a formula with numbers put in; undefined where one of its symbols has none, or there is nothing to put in. */
+/**
+ * The right side of a formula with numbers put in; undefined where
+ * one of its symbols has none, or there is nothing to put in.
+ */
 export function withNumbers(text: string, value: (symbol: string) => string | undefined): string | undefined {
   const right = text.includes('=') ? text.slice(text.indexOf('=') + 1) : text;
   let any = false;

@@ -2,7 +2,10 @@ import { ChangeDetectionStrategy, Component, effect, inject, input, signal } fro
 import { DomSanitizer, type SafeHtml } from '@angular/platform-browser';
 import { toTex } from './formula-text';
 
-/** A formula, set as in a book; and, where they are known, with its numbers put in. The setter of formulas is loaded with the first one that is asked for. */
+/**
+ * A formula, set as in a book; and, where they are known, with its numbers put
+ * in. The setter of formulas is loaded with the first one that is asked for.
+ */
 @Component({
   selector: 'uni-formula',
   template: `

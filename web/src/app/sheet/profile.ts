@@ -27,7 +27,10 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
   sliding: { mm: 1, cm: 10, m: 1000, in: 25.4 },
 };
 
-/** How a source moves over time: place and speed as curves, points of a table or of ramps to be dragged, files out and in, and logs of instruments. */
+/**
+ * How a source moves over time: place and speed as curves, points of a table
+ * or of ramps to be dragged, files out and in, and logs of instruments.
+ */
 @Component({
   selector: 'uni-profile',
   imports: [Chart, Choice, MatButton],

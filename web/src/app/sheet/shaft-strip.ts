@@ -22,8 +22,8 @@ interface Block {
 }
 
 /**
- * A member drawn along its axis: its elements as blocks in proportion (their radii compressed), its bearings as triangles. Blocks are dragged along, or moved by arrow keys; the distances
- * between their middles stand below.
+ * A member drawn along its axis: its elements as blocks in proportion (their radii compressed), its bearings as
+ * triangles. Blocks are dragged along, or moved by arrow keys; the distances between their middles stand below.
  */
 @Component({
   selector: 'uni-shaft-strip',

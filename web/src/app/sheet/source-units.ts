@@ -23,7 +23,10 @@ const MOTION: Readonly<Record<string, readonly [string, string]>> = {
   'line.torque': ['N·m', 'N'],
 };
 
-/** A field of a source with the units that it has for its joint: `slides` where that slides, `moves` where the joint does whose motion is stated. */
+/**
+ * A field of a source with the units that it has for its joint: `slides`
+ * where that slides, `moves` where the joint does whose motion is stated.
+ */
 export function inItsUnits(f: Field, slides: boolean, moves: boolean): Field {
   const pick = (key: string, one: boolean): string | undefined => {
     const units = OWN[key] ?? MOTION[key];

@@ -7,7 +7,10 @@ import { DesignService } from '../workbench/design.service';
 import { SelectionService } from '../workbench/selection.service';
 import { MotionService } from '../workbench/motion.service';
 
-/** What can be done with the stage that the selected coupling belongs to: another before it, another in its place, elsewhere, once more, gone. */
+/**
+ * What can be done with the stage that the selected coupling belongs to:
+ * another before it, another in its place, elsewhere, once more, gone.
+ */
 @Component({
   selector: 'uni-stage-tools',
   imports: [MatButton, Choice],

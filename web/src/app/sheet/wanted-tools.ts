@@ -8,7 +8,10 @@ import { DesignService } from '../workbench/design.service';
 import { MotionService } from '../workbench/motion.service';
 import { SelectionService } from '../workbench/selection.service';
 
-/** What the selected wanted output gets, what it still needs, and ways to it: a stage behind its member, or another input speed. */
+/**
+ * What the selected wanted output gets, what it still needs, and
+ * ways to it: a stage behind its member, or another input speed.
+ */
 @Component({
   selector: 'uni-wanted-tools',
   imports: [MatButton],

@@ -32,7 +32,10 @@ interface CaseRow {
   results?: CaseResult[];
 }
 
-/** Load cases side by side: how much of each load acts and how fast each source runs, and what comes of it for the wanted outputs, the worst named. */
+/**
+ * Load cases side by side: how much of each load acts and how fast each
+ * source runs, and what comes of it for the wanted outputs, the worst named.
+ */
 @Component({
   selector: 'uni-load-cases',
   imports: [Icon, MatButton, MatIconButton, MatRadioButton, MatTableModule, QuantityField, TextField],

@@ -26,7 +26,10 @@ const KINDS: Record<string, string> = {
   inertia: 'inertia',
 };
 
-/** Everything that acts on one member at the instant, with its points: it adds up to nothing. Taken away as CSV or JSON for strength analysis. */
+/**
+ * Everything that acts on one member at the instant, with its points: it
+ * adds up to nothing. Taken away as CSV or JSON for strength analysis.
+ */
 @Component({
   selector: 'uni-load-sheet',
   imports: [TextField, Choice, DataTable, Icon, MatButton, MatIconButton, Strength],

@@ -17,7 +17,10 @@ import { RunBar } from './run-bar';
 import { ShaftLoads } from './shaft-loads';
 import { Worst } from './worst';
 
-/** Loads: what the sources must give, the worst instants, and at the instant that is looked at the forces of couplings, joints, springs and stops, and on one member. */
+/**
+ * Loads: what the sources must give, the worst instants, and at the instant that is
+ * looked at the forces of couplings, joints, springs and stops, and on one member.
+ */
 @Component({
   selector: 'uni-loads',
   imports: [Choice, DataTable, LoadSheetView, MatButtonToggle, MatButtonToggleGroup, MatCheckbox, Needed, RunBar, ShaftLoads, Worst],

@@ -12,7 +12,10 @@ import { DesignService } from '../workbench/design.service';
 import { MotionService } from '../workbench/motion.service';
 import { type WayChart, WayCharts } from './way-charts';
 
-/** What the sources must give: over the way of the first at its nominal speed, or over the time of the run that is shown, with what a run asks of each. */
+/**
+ * What the sources must give: over the way of the first at its nominal speed,
+ * or over the time of the run that is shown, with what a run asks of each.
+ */
 @Component({
   selector: 'uni-needed',
   imports: [Chart, DataTable, MatButton, MatButtonToggle, MatButtonToggleGroup, WayCharts],

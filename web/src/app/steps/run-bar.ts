@@ -89,7 +89,10 @@ export class RunBar {
     this.playing.set(false);
     this.runs.leave();
   }
-  /** Replays at the clock's pace times the rate, from where it stands or from the beginning; ends where the hand takes the train. */
+  /**
+   * Replays at the clock's pace times the rate, from where it stands
+   * or from the beginning; ends where the hand takes the train.
+   */
   protected play(): void {
     if (this.playing()) return this.playing.set(false);
     this.playing.set(true);

@@ -61,7 +61,10 @@ interface Pane {
   readonly rows: readonly Figures[];
 }
 
-/** Runs in time: sources follow their motion profiles, or are let go; runs are kept under names, replayed and laid over each other, and any quantity is charted. */
+/**
+ * Runs in time: sources follow their motion profiles, or are let go; runs are kept
+ * under names, replayed and laid over each other, and any quantity is charted.
+ */
 @Component({
   selector: 'uni-runs',
   imports: [
@@ -375,8 +378,8 @@ export class Runs {
   }
 
   /**
-   * Has the train stand as the run has it at a time, for a picture. Without arrows of forces nothing else of the page follows: it would cost more than the
-   * pictures.
+   * Has the train stand as the run has it at a time, for a picture. Without arrows of
+   * forces nothing else of the page follows: it would cost more than the pictures.
    */
   private standAt(time: number): void {
     const run = this.runs.shown();

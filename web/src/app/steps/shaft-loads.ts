@@ -11,7 +11,10 @@ import { LoadsService } from '../workbench/loads.service';
 import { UnitsService } from '../services/units.service';
 import { DesignService } from '../workbench/design.service';
 
-/** Shear, bending and torsion along the chosen shaft at the instant, with the largest over the run behind them; how it bends at its wheels and bearings. */
+/**
+ * Shear, bending and torsion along the chosen shaft at the instant, with the
+ * largest over the run behind them; how it bends at its wheels and bearings.
+ */
 @Component({
   selector: 'uni-shaft-loads',
   imports: [Chart, DataTable, MatButton],

@@ -42,7 +42,10 @@ interface Played {
   readonly slide: boolean;
 }
 
-/** Stand-ins for outside devices: the run that is shown is played on a simulated drive, and its log comes back as a run; a simulated sensor reads what is charted. */
+/**
+ * Stand-ins for outside devices: the run that is shown is played on a simulated
+ * drive, and its log comes back as a run; a simulated sensor reads what is charted.
+ */
 @Component({
   selector: 'uni-stand-ins',
   imports: [Choice, MatButton, MatExpansionPanel, MatExpansionPanelHeader, MatProgressBar, NgTemplateOutlet, QuantityField],

@@ -28,7 +28,10 @@ const STEPS: Record<Extract<StrengthNews, { step: string }>['step'], string> = {
 /** What was made, of which state of the design and of which forces. */
 type Made = StrengthResult & { of: string; mark: string; sheet: string; with: { size: number; young: number; poisson: number } };
 
-/** Has the server mesh the member of the load sheet and put the sheet on it: an input deck for strength analysis, and on demand what the open solver finds. */
+/**
+ * Has the server mesh the member of the load sheet and put the sheet on it: an
+ * input deck for strength analysis, and on demand what the open solver finds.
+ */
 @Component({
   selector: 'uni-strength',
   imports: [StressPicture, MatButton, MatCheckbox, MatProgressBar, QuantityField, ReactiveFormsModule],

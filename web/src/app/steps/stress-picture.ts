@@ -10,7 +10,10 @@ import { type GreatestStress, SCALE, StressScene } from './stress-scene';
 
 const AXES = ['x', 'y', 'z'] as const;
 
-/** The stress of a strength analysis on the member's mesh: coloured by a stated scale, deformed by a stated factor, cut open, with the greatest and where it is. */
+/**
+ * The stress of a strength analysis on the member's mesh: coloured by a stated
+ * scale, deformed by a stated factor, cut open, with the greatest and where it is.
+ */
 @Component({
   selector: 'uni-stress-picture',
   imports: [Choice, MatButton, MatSlider, MatSliderThumb],

@@ -18,7 +18,10 @@ import { CommandsService } from '../workbench/commands.service';
 import { Findings } from './findings';
 import { TextField } from '../shared/text-field';
 
-/** Train: the ledger of all members, stages and free parts, ratios between any two, mobility in words, and what the checks say. */
+/**
+ * Train: the ledger of all members, stages and free parts, ratios
+ * between any two, mobility in words, and what the checks say.
+ */
 @Component({
   selector: 'uni-train',
   imports: [TextField, MatIconButton, MatButton, Choice, DataTable, Findings, Icon, JointChooser],

@@ -124,9 +124,11 @@ interface Column {
 }
 
 /**
- * Places a train on a grid: rows are axes and slides, columns are couplings, from the sources at the left to the outputs at the right. A member begins at the coupling that drives it,
- * has a column of its own for its name and figures, and ends at the last coupling that it drives; so no vertical crosses a text. Branches are stacked, the farther one drawn off
- * first, so that verticals seldom cross lines; where one does, it bridges it. Lines that do not meet share a height: those of one axis, else those that stand well apart.
+ * Places a train on a grid: rows are axes and slides, columns are couplings, from the sources at the left to
+ * the outputs at the right. A member begins at the coupling that drives it, has a column of its own for its
+ * name and figures, and ends at the last coupling that it drives; so no vertical crosses a text. Branches
+ * are stacked, the farther one drawn off first, so that verticals seldom cross lines; where one does, it
+ * bridges it. Lines that do not meet share a height: those of one axis, else those that stand well apart.
  */
 export function mapLayout(compiled: Compiled, open: ReadonlySet<Id> = new Set()): MapLayout {
   const train = mapTrain(compiled, open);
@@ -235,7 +237,10 @@ function rowsOf(train: MapTrain, { list, roots }: Columns): Row[] {
 const boxHeight = (members: number): number => 42 + LINE * Math.min(members, 6);
 const rowIndex = (rows: readonly Row[]): Map<Id, number> => new Map(rows.flatMap((r, k) => r.members.map((m): [Id, number] => [m, k])));
 
-/** Gives texts and couplings their columns, level by level; of one level those that go farthest come first, sets and linkages last. Gives the width. */
+/**
+ * Gives texts and couplings their columns, level by level; of one level those
+ * that go farthest come first, sets and linkages last. Gives the width.
+ */
 function placeColumns(compiled: Compiled, columns: Columns, rows: readonly Row[], depth: ReadonlyMap<Id, number>): number {
   const at = rowIndex(rows);
   const names = new Map(compiled.design.members.map((m) => [m.id, m.name]));
@@ -260,7 +265,10 @@ function placeColumns(compiled: Compiled, columns: Columns, rows: readonly Row[]
   return x + 70;
 }
 
-/** What couples a member to the frame is a symbol at that member's line: such symbols of different members stand in one column. */
+/**
+ * What couples a member to the frame is a symbol at that member's
+ * line: such symbols of different members stand in one column.
+ */
 function sharing(list: readonly Column[]): Column[][] {
   const out: Column[][] = [];
   const simple = (c: Column): boolean => c.edge.ends.length < 2 && !c.edge.set && !c.edge.box;
@@ -356,7 +364,10 @@ function extentsOf(train: MapTrain, { list, texts }: Columns, depth: ReadonlyMap
   return out;
 }
 
-/** Brings lines to one height: those of one axis where they do not overlap, and others beside what drives them where they stand well apart. */
+/**
+ * Brings lines to one height: those of one axis where they do not overlap,
+ * and others beside what drives them where they stand well apart.
+ */
 function share(compiled: Compiled, rows: Row[], { list }: Columns, extent: ReadonlyMap<Id, [number, number]>, depth: ReadonlyMap<Id, number>): void {
   const from = new Map(list.flatMap((c) => c.children.map((m): [Id, Id] => [m, c.from])));
   const boxed = new Set(list.filter((c) => c.edge.box).flatMap((c) => c.edge.ends));

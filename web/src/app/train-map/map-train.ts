@@ -147,7 +147,10 @@ function setsOf(c: Compiled, carriers: ReadonlyMap<Id, Joint>): { sets: Planetar
   return { sets, couplings, joints };
 }
 
-/** The parts of the graph of joints in which every two are on a loop, with two or more joints (Tarjan's biconnected components; the frame is one of the nodes). */
+/**
+ * The parts of the graph of joints in which every two are on a loop, with two or
+ * more joints (Tarjan's biconnected components; the frame is one of the nodes).
+ */
 function loopsOf(joints: readonly Joint[]): Joint[][] {
   const at = new Map<Id, { joint: Joint; to: Id }[]>();
   for (const joint of joints) {

@@ -34,7 +34,10 @@ export interface Deletion {
   go(): void;
 }
 
-/** What a person can have done to the design by name: edits that take what is selected or where the train stands, and select what they made. */
+/**
+ * What a person can have done to the design by name: edits that take
+ * what is selected or where the train stands, and select what they made.
+ */
 @Injectable()
 export class CommandsService {
   private readonly doc = inject(DesignService);
@@ -54,7 +57,10 @@ export class CommandsService {
     this.view.building.set(begins);
   }
 
-  /** Puts a stage, or several of a kind one behind the other, into the train at a member (an input shaft of its own in an empty design) and selects its coupling. */
+  /**
+   * Puts a stage, or several of a kind one behind the other, into the train at a
+   * member (an input shaft of its own in an empty design) and selects its coupling.
+   */
   insert(kind: string, label: string, sizes: readonly Values[], at: Inserting, typed: Readonly<Record<string, string>> = {}): string | undefined {
     const d = this.doc.design();
     const made: Reworked | NotReworked | undefined = at.before
@@ -87,7 +93,10 @@ export class CommandsService {
     this.doc.said.set(trouble ?? `Done: ${c.label}`);
   }
 
-  /** The member at which something is to go on: the selected one, that of the selected thing, else the shaft that a source drives. */
+  /**
+   * The member at which something is to go on: the selected one,
+   * that of the selected thing, else the shaft that a source drives.
+   */
   memberAt(): Id | undefined {
     const d = this.doc.design();
     const s = this.chosen.selection();

@@ -41,7 +41,10 @@ export class DesignService {
   readonly loadCase = signal<Id | undefined>(undefined);
   /** The design as it is shown: in the load case that is chosen. */
   readonly shownDesign = computed(() => inCase(this.design(), this.loadCase()));
-  /** The same, and the same object for as long as nothing of it moves or loads otherwise: names of views, runs and the like do not count. */
+  /**
+   * The same, and the same object for as long as nothing of it moves or
+   * loads otherwise: names of views, runs and the like do not count.
+   */
   readonly mechanism = computed(() => this.shownDesign(), { equal: (a, b) => MECHANISM.every((k) => a[k] === b[k]) });
 
   /** Before the document becomes another, and after it has. */
@@ -66,7 +69,10 @@ export class DesignService {
     this.design.set(design);
     this.opened.set(true);
   }
-  /** A state that came from elsewhere. It is no step of this tab's: undoing takes back what was done here, and leaves what others did. */
+  /**
+   * A state that came from elsewhere. It is no step of this tab's:
+   * undoing takes back what was done here, and leaves what others did.
+   */
   adopt(after: Design): void {
     if (!this.opened()) return this.design.set(after);
     this.before.next();

@@ -36,7 +36,10 @@ const PACES = [0.1, 0.25, 0.5, 1, 2, 5, 10];
 const BENEATH = 0.34;
 const MOST_PICTURES = 7200;
 
-/** A film of the run that is shown: size, pictures a second, pace, with the first chart beneath or without; in the view that the layout has. */
+/**
+ * A film of the run that is shown: size, pictures a second, pace, with
+ * the first chart beneath or without; in the view that the layout has.
+ */
 @Component({
   selector: 'uni-film-dialog',
   imports: [Choice, MatButton, MatCheckbox, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatProgressBar],

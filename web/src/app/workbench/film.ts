@@ -25,7 +25,10 @@ const FORMATS = [
   ['vp8', 'webm'],
 ] as const;
 
-/** Makes a film picture by picture with the browser's own encoder; a series of pictures (PNG, in a zip file) where it has none. Ended early it is as long as it has come. */
+/**
+ * Makes a film picture by picture with the browser's own encoder; a series of pictures
+ * (PNG, in a zip file) where it has none. Ended early it is as long as it has come.
+ */
 export async function makeFilm(wanted: FilmWanted): Promise<Film> {
   const { width, height, rate } = wanted;
   const canvas = new OffscreenCanvas(width, height);

@@ -5,7 +5,10 @@ const PARTS = 'uni-train-map, main, aside, uni-crank-deck, header, nav';
 /** How long a dialog may take to give the focus back, ms. */
 const PATIENCE = 150;
 
-/** Keeps the focus from falling to the body when what had it is taken off the page: the part of the page that it was in takes it. Call while a component is made. */
+/**
+ * Keeps the focus from falling to the body when what had it is taken off the page:
+ * the part of the page that it was in takes it. Call while a component is made.
+ */
 export function keepFocus({ nativeElement: host }: ElementRef<HTMLElement>, destroy: DestroyRef): void {
   let part: HTMLElement | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;

@@ -37,7 +37,10 @@ function roundUp(x: number): number {
   return p * ([1, 2, 5, 10].find((k) => k * p >= x * (1 - 1e-12)) ?? 10);
 }
 
-/** Forces and moments for Loads and for the arrows of the layout: at the pose under the hand in steady motion, or at the instant of the run with inertia. */
+/**
+ * Forces and moments for Loads and for the arrows of the layout: at the pose
+ * under the hand in steady motion, or at the instant of the run with inertia.
+ */
 @Injectable()
 export class LoadsService {
   private readonly doc = inject(DesignService);
@@ -139,7 +142,10 @@ export class LoadsService {
     }));
   });
 
-  /** What the longest arrow and the largest bow stand for, N and N·m: held while it fits, so that growing forces are seen to grow. */
+  /**
+   * What the longest arrow and the largest bow stand for, N and N·m:
+   * held while it fits, so that growing forces are seen to grow.
+   */
   readonly scale = linkedSignal<{ of: string; force: number; moment: number }, { of: string; force: number; moment: number }>({
     source: () => {
       const list = this.shown();

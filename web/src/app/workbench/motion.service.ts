@@ -23,7 +23,10 @@ import { DesignService } from './design.service';
 /** How often the ledger follows a movement, ms: numbers faster than that cannot be read. */
 const LEDGER_EVERY = 80;
 
-/** The train as it moves: the pose that the hand, the clock or a run gives it, and the ledger there. One observable says that it has moved. */
+/**
+ * The train as it moves: the pose that the hand, the clock or a run
+ * gives it, and the ledger there. One observable says that it has moved.
+ */
 @Injectable()
 export class MotionService {
   private readonly doc = inject(DesignService);
@@ -217,7 +220,10 @@ export class MotionService {
     this.changed();
   }
 
-  /** The end of a way in parts: whose it is, where it lies (top or bottom of a slide that rises), and where the joint then stands. */
+  /**
+   * The end of a way in parts: whose it is, where it lies (top or
+   * bottom of a slide that rises), and where the joint then stands.
+   */
   endParts(end: Held | MappedStop): { name: string; seen?: 'top' | 'bottom'; at: string } {
     const d = this.doc.design();
     const list: readonly { id: Id; name?: string }[] = end.leaves || end.which === 'pawl' ? d.couplings : d.joints;

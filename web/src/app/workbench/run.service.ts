@@ -53,7 +53,10 @@ const named = ({ until, duration, frames, letGo, case: c, starts, recorded }: Ke
   recorded,
 });
 
-/** Runs in time: computed in a worker with progress and an end at any moment, kept with the design under names, laid over each other; one is shown, at one instant. */
+/**
+ * Runs in time: computed in a worker with progress and an end at any moment, kept
+ * with the design under names, laid over each other; one is shown, at one instant.
+ */
 @Injectable()
 export class RunService implements OnDestroy {
   private readonly doc = inject(DesignService);
@@ -287,7 +290,10 @@ export class RunService implements OnDestroy {
     if (at !== undefined) this.go(at);
     return undefined;
   }
-  /** Keeps what a drive did of the run that is shown, deg or mm by s, as a run of its own, and lays it over. Gives what was in the way. */
+  /**
+   * Keeps what a drive did of the run that is shown, deg or mm by s,
+   * as a run of its own, and lays it over. Gives what was in the way.
+   */
   async keepRecorded(name: string, recorded: KeptRun['recorded'], duration: number): Promise<string | undefined> {
     const shown = this.shown();
     if (!shown) return undefined;

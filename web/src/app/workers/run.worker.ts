@@ -20,7 +20,10 @@ const TURN = 30;
 const WARMING = 250;
 
 const api = {
-  /** Computes a run; says how far it has come and where the train then is (rad, m). Ended early it gives the frames that there are. */
+  /**
+   * Computes a run; says how far it has come and where the train then
+   * is (rad, m). Ended early it gives the frames that there are.
+   */
   async run(design: Design, kept: KeptRun, report: (done: number, at: Float64Array) => void): Promise<RunAnswer> {
     ended = false;
     const { compiled, options, start, said } = planRun(design, kept);
