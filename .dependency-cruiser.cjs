@@ -31,13 +31,24 @@ const upward = ROOMS.slice(0, -1).map((room, i) => ({
   to: { path: `^core/(${ROOMS.slice(i + 1).join('|')})/` },
 }));
 
-/** Areas of the page that stand beside each other. */
-const FEATURES = ['train-map', 'layout', 'sheet', 'deck', 'steps', 'start'];
+/** Floors of the page, lowest first: what is drawn in space, workers, state, controls, features, the shell that joins them. */
+const FLOORS = ['scene', 'engine', 'state', 'ui', 'features', 'shell'];
+/** Floors of the server, lowest first. Designs have their documents checked by jobs, so jobs stand below them. */
+const SERVER = ['database', 'jobs', 'accounts', 'designs', 'strength', 'stand-ins', 'http'];
+/** Features of the page stand beside each other. */
+const FEATURES = ['map', 'layout', 'sheet', 'deck', 'steps', 'guide', 'start', 'keeping', 'session'];
+const above = (base, order) =>
+  order.slice(0, -1).map((room, i) => ({
+    name: `${base.split('/')[0]}-${room}-knows-nothing-above`,
+    severity: 'error',
+    from: { path: `^${base}/${room}/`, pathNot: TESTS },
+    to: { path: `^${base}/(${order.slice(i + 1).join('|')})/` },
+  }));
 
 module.exports = {
   forbidden: [
     { name: 'no-circular', comment: 'Two files that need each other are one.', severity: 'error', from: {}, to: { circular: true } },
-    { name: 'no-folder-circles', scope: 'folder', severity: 'error', from: { path: '^core/' }, to: { circular: true } },
+    { name: 'no-folder-circles', scope: 'folder', severity: 'error', from: { path: '^(core|web/src|server/src)/' }, to: { circular: true } },
     ...upward,
     {
       name: 'formats-are-known-by-nobody',
@@ -70,20 +81,15 @@ module.exports = {
       from: { path: '^web/src/', pathNot: TESTS },
       to: { path: '^server/|node_modules/(express|mysql2)/' },
     },
+    ...above('web/src/app', FLOORS),
+    ...above('server/src', SERVER),
     ...FEATURES.map((area) => ({
       name: `page-${area}-stands-alone`,
-      comment: 'Areas of the page do not import each other.',
+      comment: 'Features of the page do not import each other.',
       severity: 'error',
-      from: { path: `^web/src/app/${area}/` },
-      to: { path: `^web/src/app/(${FEATURES.filter((f) => f !== area).join('|')})/` },
+      from: { path: `^web/src/app/features/${area}/` },
+      to: { path: `^web/src/app/features/(${FEATURES.filter((f) => f !== area).join('|')})/` },
     })),
-    {
-      name: 'services-know-no-area',
-      comment: 'What all areas use knows none of them, nor the workbench.',
-      severity: 'error',
-      from: { path: '^web/src/app/(services|shared|keeping|session)/' },
-      to: { path: `^web/src/app/(${[...FEATURES, 'workbench'].join('|')})/` },
-    },
   ],
   options: {
     tsPreCompilationDeps: true,

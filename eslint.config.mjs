@@ -13,7 +13,13 @@ export default tseslint.config(
   ...tseslint.configs.recommended,
   {
     files: ['**/*.ts'],
+    languageOptions: {
+      parserOptions: { project: ['tsconfig.json', 'web/tsconfig.json', 'web/tsconfig.spec.json'], tsconfigRootDir: import.meta.dirname },
+    },
     rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }],
+      '@typescript-eslint/await-thenable': 'error',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       '@typescript-eslint/explicit-module-boundary-types': 'error',
       eqeqeq: ['error', 'always'],

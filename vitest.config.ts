@@ -1,13 +1,23 @@
 import { defineConfig } from 'vitest/config';
 
+const shared = {
+  setupFiles: ['scripts/seed.setup.ts'],
+  testTimeout: 60_000,
+  hookTimeout: 120_000,
+  // Tests with real processes may be starved on a shared machine; a second try is named in the report.
+  retry: process.env.CI ? 1 : 0,
+};
+
 export default defineConfig({
   test: {
-    include: ['core/**/*.spec.ts', 'cli/**/*.spec.ts', 'contract/**/*.spec.ts', 'server/**/*.spec.ts', 'web/src/**/*.spec.ts', 'demo/**/*.spec.ts'],
-    setupFiles: ['scripts/seed.setup.ts'],
     globalSetup: ['scripts/seed.global.ts'],
-    testTimeout: 60_000,
-    hookTimeout: 120_000,
-    // Tests with real processes may be starved on a shared machine; a second try is named in the report.
-    retry: process.env.CI ? 1 : 0,
+    // On two cores the default is one.
+    maxWorkers: 2,
+    projects: [
+      { test: { ...shared, name: 'core', include: ['core/**/*.spec.ts', 'cli/**/*.spec.ts', 'contract/**/*.spec.ts', 'demo/**/*.spec.ts'] } },
+      { test: { ...shared, name: 'page', include: ['web/src/**/*.spec.ts'] } },
+      // Needs a database, and for strength models gmsh and ccx.
+      { test: { ...shared, name: 'server', include: ['server/**/*.spec.ts'] } },
+    ],
   },
 });

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { Matrix4 } from 'three';
 import { analyse } from '../core/checks/index';
 import { Design, readDesign } from '../core/document/index';
-import { History, emptyHistory, undo, withStep } from '../web/src/app/services/history';
+import { History, emptyHistory, undo, withStep } from '../web/src/app/state/history';
 import { Forces, nominalVelocities } from '../core/forces/index';
 import { Bodies, compile, exactRatio, type Pose, poseOf } from '../core/kinematics/index';
 import { Hand } from '../core/motion/index';

@@ -164,7 +164,7 @@ class Server {
     this.child = child;
     started.push(child);
     return new Promise((resolve, reject) => {
-      child.once('message', () => resolve());
+      child.once('message', () => resolve(undefined));
       child.once('exit', (c) => reject(new Plain(`server ${this.port} ended with ${c}`)));
     });
   }
@@ -194,7 +194,7 @@ async function startProxy(servers) {
     if (!able.length) return void res.writeHead(503, { 'retry-after': '1' }).end();
     const s = able[turn++ % able.length];
     const on = request({ host: '127.0.0.1', port: s.port, path: req.url, method: req.method, headers: req.headers, timeout: 15_000 }, (answer) => {
-      res.writeHead(answer.statusCode, answer.headers);
+      res.writeHead(answer.statusCode ?? 502, answer.headers);
       answer.pipe(res);
     });
     on.once('error', () => {
@@ -206,7 +206,7 @@ async function startProxy(servers) {
     req.pipe(on);
   });
   const port = await freePort();
-  await new Promise((r) => proxy.listen(port, '127.0.0.1', r));
+  await new Promise((r) => proxy.listen(port, '127.0.0.1', () => r(undefined)));
   return { url: `http://127.0.0.1:${port}`, close: () => (clearInterval(timer), proxy.closeAllConnections(), proxy.close()) };
 }
 
@@ -229,7 +229,8 @@ async function main() {
     chownSync(folder, who.uid, who.gid);
   }
   mysql = (await import('mysql2/promise')).default;
-  const nodes = [await makeNode(1), await makeNode(2), await makeNode(3)];
+  /** @type {any[]} */
+const nodes = [await makeNode(1), await makeNode(2), await makeNode(3)];
   for (const [i, node] of nodes.entries()) await startNode(node, nodes, i === 0);
   const [size] = await query(nodes[0], "SHOW STATUS LIKE 'wsrep_cluster_size'");
   say(`Three nodes are in step (cluster size ${size.Value})`);
@@ -259,7 +260,7 @@ async function main() {
           const took = Date.now() - begin;
           tally.longest = Math.max(tally.longest, took);
           if (method === 'PUT') times.push(took);
-          return { status: r.status, body: await r.json() };
+          return { status: r.status, body: /** @type {any} */ (await r.json()) };
         }
       } catch {
         // Asked again, with the same save id.

@@ -103,7 +103,7 @@ export const freePort = () =>
     const s = createServer();
     s.once('error', reject);
     s.listen(0, '127.0.0.1', () => {
-      const { port } = s.address();
+      const { port } = /** @type {import('node:net').AddressInfo} */ (s.address());
       s.close(() => resolve(port));
     });
   });

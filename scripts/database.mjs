@@ -123,6 +123,8 @@ const accounts = (name, secret, replays) =>
  * A private MariaDB with its data under `folder`. Gives its address, a promise of its end, and a way to
  * stop it. `port` is taken where it is free; `options` are added to the command line. `binaryLog`: days
  * for which changes are logged, to go back to any moment; `replays`: our account may play such a log.
+ * @param {string} folder
+ * @param {{ name?: string; port?: number; options?: string[]; binaryLog?: number; replays?: boolean }} [settings]
  */
 export async function startDatabase(folder, { name = 'unirota', port: wish, options = [], binaryLog = binaryLogDays(), replays = false } = {}) {
   const who = account();

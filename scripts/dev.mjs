@@ -34,7 +34,7 @@ function keepRunning(what, command, args, options, waits) {
   return new Promise((ready) => {
     child.stdout.on('data', (text) => {
       process.stdout.write(text);
-      if (waits.test(String(text))) ready();
+      if (waits.test(String(text))) ready(undefined);
     });
   });
 }

@@ -46,7 +46,7 @@ const ended = (child, what) => {
   child.stderr.on('data', (d) => (trouble = (trouble + d).slice(-2000)));
   return new Promise((resolve, reject) => {
     child.once('error', () => reject(new Plain(`${what} needs ${child.spawnfile}, which comes with Debian’s package mariadb-client.`)));
-    child.once('exit', (code) => (code === 0 ? resolve() : reject(new Plain(`${what} failed: ${trouble.trim() || `ended with ${code}`}`))));
+    child.once('exit', (code) => (code === 0 ? resolve(undefined) : reject(new Plain(`${what} failed: ${trouble.trim() || `ended with ${code}`}`))));
   });
 };
 

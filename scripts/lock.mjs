@@ -18,8 +18,8 @@ export function takeLock(folder) {
   return new Promise((resolve, reject) => {
     child.stdout.once('data', () => {
       child.unref();
-      child.stdin.unref?.();
-      child.stdout.unref?.();
+      /** @type {any} */ (child.stdin).unref?.();
+      /** @type {any} */ (child.stdout).unref?.();
       resolve(() => child.stdin.end());
     });
     child.once('error', reject);

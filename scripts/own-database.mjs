@@ -9,7 +9,10 @@ import { Plain, dataFolder } from './common.mjs';
 import { reachableFolder, startDatabase } from './database.mjs';
 import { takeLock } from './lock.mjs';
 
-/** `alone`: nothing else may use it meanwhile. Other options are those of startDatabase, where it is started. */
+/**
+ * `alone`: nothing else may use it meanwhile. Other options are those of startDatabase, where it is started.
+ * @param {{ alone?: boolean } & Parameters<typeof startDatabase>[1]} [options]
+ */
 export async function ownDatabase({ alone = false, ...options } = {}) {
   if (process.env.UNIROTA_DATABASE) return { url: process.env.UNIROTA_DATABASE, close: async () => undefined };
   if (!existsSync(dataFolder)) throw new Plain(`There is no database in ${dataFolder} yet: start Unirota once, or name one with UNIROTA_DATABASE.`);

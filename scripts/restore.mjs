@@ -53,7 +53,7 @@ await command(async () => {
     await dump(database.url, before);
     say(`What stood is kept in ${before}`);
     await load(database.url, file);
-    if (until) {
+    if (until && at) {
       const text = until.toISOString().slice(0, 19).replace('T', ' ');
       const paths = logs.map((l) => join(folder, l));
       try {

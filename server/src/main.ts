@@ -4,8 +4,8 @@ import { WrongSetting, readConfig, type Config } from './config';
 import { Database } from './database/database';
 import { NewerSchema, migrate } from './database/migrate';
 import { loadDemo } from './designs/demo';
-import { createApp } from './http/app';
-import { databaseAway } from './http/problem';
+import { createApp } from './app';
+import { databaseAway } from './refusal';
 import { boundedServer, SOCKET_LIMITS } from './http/sockets';
 import { Jobs } from './jobs/jobs';
 

@@ -5,7 +5,8 @@ import { type Logger, pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { emptyDesign } from '@unirota/core/document';
 import { openMetrics, requestLog } from '../src/http/log';
-import { Refusal, databaseAway, diskFull, problems } from '../src/http/problem';
+import { Refusal, databaseAway, diskFull } from '../src/refusal';
+import { problems } from '../src/http/problem';
 import { type OwnDatabase, Site, ownDatabase } from './site';
 
 /** A log that the test reads. */

@@ -9,7 +9,7 @@ import { startDatabase } from '../../scripts/database.mjs';
 import { sweepTemporary, temporaryFolder } from '../../scripts/temporary.mjs';
 import { Database, type DatabaseOptions } from '../src/database/database';
 import { migrate } from '../src/database/migrate';
-import { createApp, type App, type AppConfig } from '../src/http/app';
+import { createApp, type App, type AppConfig } from '../src/app';
 import { SOCKET_LIMITS, type SocketLimits, boundedServer } from '../src/http/sockets';
 import { Jobs } from '../src/jobs/jobs';
 

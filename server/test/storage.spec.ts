@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Design, emptyDesign, readDesign } from '@unirota/core/document';
 import { row } from '../../core/testing/designs';
 import { anyDesign } from '../../core/testing/random-design';
-import { applied, difference } from '../src/designs/delta';
+import { applied, difference } from '../src/jobs/delta';
 import { type Kept, superfluous } from '../src/designs/thinning';
 import { compileQuickCheck } from '../src/jobs/quick';
 import { type OwnDatabase, Site, ownDatabase } from './site';

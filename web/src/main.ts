@@ -5,7 +5,7 @@ import { ErrorHandler, isDevMode, provideBrowserGlobalErrorListeners, provideZon
 import { provideServiceWorker } from '@angular/service-worker';
 import { App } from './app/app';
 import { routes } from './app/routes';
-import { LoudErrors } from './app/services/loud-errors';
+import { PageErrorHandler } from './app/shell/error-handler';
 
 void bootstrapApplication(App, {
   providers: [
@@ -16,6 +16,6 @@ void bootstrapApplication(App, {
     provideHttpClient(withFetch()),
     // The page opens without the server; a newer one is fetched meanwhile and taken at the next opening.
     provideServiceWorker('ngsw-worker.js', { enabled: !isDevMode(), registrationStrategy: 'registerWhenStable:10000' }),
-    { provide: ErrorHandler, useClass: LoudErrors },
+    { provide: ErrorHandler, useClass: PageErrorHandler },
   ],
 });

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Database } from '../database/database';
-import { Refusal } from '../http/problem';
+import { Refusal } from '../refusal';
 
 const WINDOW = 15 * 60_000;
 /**

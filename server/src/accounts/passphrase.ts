@@ -1,7 +1,7 @@
 import { hash, verify } from '@node-rs/argon2';
 import { dictionary } from '@zxcvbn-ts/language-common';
 import { FairQueue } from '../fair-queue';
-import { Refusal } from '../http/problem';
+import { Refusal } from '../refusal';
 
 /** Argon2id with 19 MiB, two passes, one lane: the smallest that the OWASP password storage recommendations name for it. */
 const COST = { memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;

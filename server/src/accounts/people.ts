@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { ChangePassphrase, InvitationAnswer, InvitationLine, Join, PersonChange, PersonLine, TransferAnswer } from '@unirota/contract';
 import type { Database, Statements } from '../database/database';
-import { Refusal } from '../http/problem';
+import { Refusal } from '../refusal';
 import type { Audit } from './audit';
 import { LOCAL_ID, type Person } from './person';
 import { hashed, matches, weakness } from './passphrase';

@@ -1,7 +1,7 @@
 import { parse, serialize } from 'cookie';
 import type { Request, RequestHandler, Response } from 'express';
 import type { Config } from '../config';
-import { Refusal } from '../http/problem';
+import { Refusal } from '../refusal';
 import { LOCAL, type Person } from './person';
 import type { Sessions, SignedIn } from './sessions';
 

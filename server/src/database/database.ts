@@ -1,5 +1,5 @@
 import mysql, { type Pool, type PoolConnection, type ResultSetHeader, type RowDataPacket } from 'mysql2/promise';
-import { Refusal } from '../http/problem';
+import { Refusal } from '../refusal';
 
 export type Values = Readonly<Record<string, string | number | boolean | Date | Buffer | null>>;
 export interface DatabaseOptions {

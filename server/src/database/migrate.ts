@@ -2,7 +2,7 @@ import { readdirSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
 import Postgrator from 'postgrator';
-import { databaseAway } from '../http/problem';
+import { databaseAway } from '../refusal';
 
 const MIGRATIONS = fileURLToPath(new URL('../../migrations/', import.meta.url));
 const LOCK_SECONDS = 120;

@@ -3,7 +3,8 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { Logger } from 'pino';
 import type { Jobs } from '../jobs/jobs';
-import { accepted, type Designs } from './designs';
+import type { Designs } from './designs';
+import { accepted } from './rows';
 
 const FOLDER = fileURLToPath(new URL('../../../demo/', import.meta.url));
 

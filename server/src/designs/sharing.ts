@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { LinkLine, NewLink, SharesAnswer } from '@unirota/contract';
 import type { Database, Statements } from '../database/database';
-import { gone } from './designs';
-import { Refusal } from '../http/problem';
+import { gone } from './rows';
+import { Refusal } from '../refusal';
 import type { Audit } from '../accounts/audit';
 import type { Person } from '../accounts/person';
 import { newToken, tokenHash } from '../accounts/token';

@@ -2,7 +2,7 @@ import express, { type RequestHandler, type Response } from 'express';
 import { LARGEST_DOCUMENT } from '@unirota/contract';
 import type { Person } from '../accounts/person';
 import { nestedTooDeep } from '../jobs/reading';
-import { Refusal } from './problem';
+import { Refusal } from '../refusal';
 
 /** Bytes of documents that one server takes in at once: of all, and of one person; more waits outside. */
 const ROOM = 256 * 1024 * 1024;

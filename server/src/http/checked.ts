@@ -1,7 +1,7 @@
 import type { Request } from 'express';
 import { ValidationError, type AnySchema } from 'yup';
 import { ID_PATTERN } from '@unirota/contract';
-import { Refusal } from './problem';
+import { Refusal } from '../refusal';
 
 /** The request's body as its schema says, or a refusal that names each place. */
 export function checked<T>(schema: AnySchema, body: unknown): T {

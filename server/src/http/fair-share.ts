@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express';
 import type { Person } from '../accounts/person';
-import { Refusal } from './problem';
+import { Refusal } from '../refusal';
 
 /** Requests of one person that are answered at once, and that wait for it. */
 const AT_ONCE = 6;

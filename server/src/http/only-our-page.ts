@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express';
 import type { Config } from '../config';
-import { Refusal } from './problem';
+import { Refusal } from '../refusal';
 
 /** The name in a Host header or an origin, without the port; undefined where there is none. */
 function hostName(host: string | undefined): string | undefined {

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { deflateSync } from 'node:zlib';
 import { Piscina } from 'piscina';
 import { FairQueue } from '../fair-queue';
-import { Refusal } from '../http/problem';
+import { Refusal } from '../refusal';
 import type * as tasks from './tasks';
 
 type Tasks = typeof tasks;

@@ -2,7 +2,7 @@ import { deflateSync, inflateSync } from 'node:zlib';
 import { DEEPEST, type Design, migrate, withoutUnstated } from '@unirota/core/document';
 import { sketch } from '@unirota/core';
 import { createRequestSchema, saveRequestSchema } from '@unirota/contract';
-import { applied, difference } from '../designs/delta';
+import { applied, difference } from './delta';
 import { type Refused, designProblems, nestedTooDeep, requestProblems } from './reading';
 
 /** What the workers do: all that looks into a document. Each call is a function of its arguments. */
@@ -101,4 +101,4 @@ export function shipped({ text, save }: { text: string; save: string }): Checked
 }
 
 export { type Refused, designProblems, nestedTooDeep };
-export { answerOf, deckOf, scriptOf } from '../strength/tasks';
+export { answerOf, deckOf, scriptOf } from './strength-tasks';

@@ -6,7 +6,7 @@ import { type WebSocket, WebSocketServer } from 'ws';
 import { STAND_INS, type StandInWord } from '@unirota/contract/stand-ins';
 import type { Person } from '../accounts/person';
 import { isLoopback } from '../config';
-import { Refusal } from '../http/problem';
+import { Refusal } from '../refusal';
 import { LONGEST_S } from './order';
 
 /** Devices that are played at once: of all, and of one person. How long one may take, and how large an order may be. */

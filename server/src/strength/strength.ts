@@ -3,9 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import type { StrengthNews, StrengthResult } from '@unirota/contract/strength';
-import { Refusal } from '../http/problem';
+import { Refusal } from '../refusal';
 import { type Jobs, asking } from '../jobs/jobs';
-import { FILES } from './tasks';
+import { FILES } from '../jobs/strength-tasks';
 import { ToolTrouble, ensureTools, runTool } from './tools';
 
 /** Runs of the mesher and the solver that wait for the one that is at it. */

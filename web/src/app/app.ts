@@ -1,10 +1,10 @@
 import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
 import { defer, from, map, switchMap } from 'rxjs';
-import { SessionService } from './session/session.service';
-import { Welcome } from './session/welcome';
-import { SignInGate } from './services/sign-in-gate';
-import { ThemeService } from './services/theme.service';
+import { SessionService } from './state/session.service';
+import { Welcome } from './features/session/welcome';
+import { SignInGate } from './state/sign-in-gate';
+import { ThemeService } from './state/theme.service';
 
 /** The page: whoever must sign in and has not, sees where. */
 @Component({
@@ -36,7 +36,7 @@ export class App {
     const injector = inject(Injector);
     // A session that has ended in the middle of work is begun again over the page, which stays as it is.
     inject(SignInGate).open(() =>
-      defer(() => from(import('./session/sign-in-dialog'))).pipe(
+      defer(() => from(import('./features/session/sign-in-dialog'))).pipe(
         switchMap((m) => m.openSignIn(injector)),
         map((done) => done === true),
       ),

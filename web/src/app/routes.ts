@@ -1,19 +1,19 @@
 import type { CanDeactivateFn, Routes } from '@angular/router';
-import type { Workbench } from './workbench/workbench';
+import type { Workbench } from './shell/workbench';
 
 /** Leaving a design waits a moment for what is on its way to the server. */
 const afterSaving: CanDeactivateFn<Workbench | null> = (w) => (w ? w.leave().then(() => true) : true);
 const workbench = {
   title: 'Unirota',
-  loadComponent: () => import('./workbench/workbench').then((m) => m.Workbench),
+  loadComponent: () => import('./shell/workbench').then((m) => m.Workbench),
   canDeactivate: [afterSaving],
 };
 
 export const routes: Routes = [
-  { path: '', title: 'Unirota', loadComponent: () => import('./start/start').then((m) => m.Start) },
+  { path: '', title: 'Unirota', loadComponent: () => import('./features/start/start').then((m) => m.Start) },
   { path: 'design/:id', ...workbench },
   { path: 'design/:id/revision/:revision', ...workbench },
-  { path: 'join', title: 'Join · Unirota', loadComponent: () => import('./session/join').then((m) => m.JoinPage) },
-  { path: 'link', title: 'Shared design · Unirota', loadComponent: () => import('./session/take-link').then((m) => m.TakeLink) },
+  { path: 'join', title: 'Join · Unirota', loadComponent: () => import('./features/session/join').then((m) => m.JoinPage) },
+  { path: 'link', title: 'Shared design · Unirota', loadComponent: () => import('./features/session/take-link').then((m) => m.TakeLink) },
   { path: '**', redirectTo: '' },
 ];

@@ -1,0 +1,43 @@
+import { Injectable, signal } from '@angular/core';
+import { type Remote, proxy } from 'comlink';
+import type { ChecksApi } from './checks.worker';
+import { WorkerClient } from './worker-client';
+
+const ENDED = 'ended by the person';
+
+/** Long work in a worker: with progress, and an end whenever a person wants one. One job at a time; a new one ends the old. */
+@Injectable({ providedIn: 'root' })
+export class LongWork {
+  /** Share done of the job at hand, or undefined while none is. */
+  readonly progress = signal<number | undefined>(undefined);
+  readonly what = signal('');
+  private readonly worker = new WorkerClient<ChecksApi>(() => new Worker(new URL('./checks.worker', import.meta.url), { type: 'module' }));
+  private jobs = 0;
+
+  /** Runs a job. Gives undefined where it was ended. */
+  async run<T>(what: string, job: (api: Remote<ChecksApi>, report: (done: number) => void) => Promise<T>): Promise<T | undefined> {
+    this.cancel();
+    const mine = ++this.jobs;
+    this.what.set(what);
+    this.progress.set(0);
+    try {
+      return await this.worker.call((api) =>
+        job(
+          api,
+          proxy((x: number) => this.jobs === mine && this.progress.set(x)),
+        ),
+      );
+    } catch (e) {
+      if ((e as Error).message === ENDED) return undefined;
+      throw e;
+    } finally {
+      if (this.jobs === mine) this.cancel();
+    }
+  }
+
+  cancel(): void {
+    this.jobs++;
+    this.worker.close(ENDED);
+    this.progress.set(undefined);
+  }
+}

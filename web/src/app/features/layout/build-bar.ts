@@ -1,0 +1,242 @@
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, output, signal, viewChild } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { animationFrameScheduler, auditTime, fromEvent } from 'rxjs';
+import { MatButton } from '@angular/material/button';
+import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
+import { type Built, type Feature, type Join, type NotBuilt, addPart, arrayAround, featuresOf, joinFeatures, mirrored } from '@unirota/core';
+import type { Design, Field } from '@unirota/core/document';
+import { QuantityField } from '../../ui/quantity-field';
+import { DesignService } from '../../state/design.service';
+import { SelectionService } from '../../state/selection.service';
+import { ViewService } from '../../state/view.service';
+
+type How = Join | 'round' | 'mirror';
+const HOWS: readonly { how: How; label: string; first: string; second: string }[] = [
+  { how: 'pin', label: 'Pin', first: 'Pick what is carried there', second: 'and the place where the pin goes' },
+  { how: 'pin-in-slot', label: 'Slot', first: 'Pick the pin', second: 'and the place where its slot runs' },
+  { how: 'slide', label: 'Slide', first: 'Pick what slides', second: 'and a face, an axis or an edge that shows the way' },
+  { how: 'fixed', label: 'Fix', first: 'Pick what is fixed there', second: 'and what it is fixed to' },
+  { how: 'flush', label: 'Flush', first: 'Pick the face that goes there', second: 'and the face that it lies against' },
+  { how: 'coaxial', label: 'One axis', first: 'Pick the axis that goes there', second: 'and the axis that it comes to' },
+  { how: 'apart', label: 'Apart', first: 'Pick what goes there', second: 'and what it is measured from' },
+  { how: 'round', label: 'Ring', first: 'Pick the axis that the copies of the selected go round', second: '' },
+  { how: 'mirror', label: 'Mirror', first: 'Pick the face or axis across which the mirror stands', second: '' },
+];
+const PARTS = [
+  { kind: 'lever', label: 'Lever' },
+  { kind: 'shaft', label: 'Shaft' },
+  { kind: 'slide', label: 'Slide' },
+  { kind: 'body', label: 'Body' },
+  { kind: 'frame', label: 'Block on the frame' },
+] as const;
+const number = (key: string, label: string, unit: string): Field => ({ key, label, kind: 'number', unit, min: -1e6, max: 1e6 });
+
+/** How far from the pointer places are shown, px, and how many at most. */
+const REACH = 70;
+const MOST_DOTS = 10;
+
+/** The places within reach of a point, the nearest first, by their numbers; pixels two by two. */
+export function nearest(at: Float64Array, x: number, y: number, count: number): number[] {
+  const far = (k: number): number => (at[2 * k] - x) ** 2 + (at[2 * k + 1] - y) ** 2;
+  return Array.from({ length: Math.min(count, at.length / 2) }, (_, k) => k)
+    .filter((k) => far(k) < REACH * REACH)
+    .sort((a, b) => far(a) - far(b));
+}
+
+/** A place of the picture where a feature stands: body, and point in its reference frame, mm. */
+export interface Spot {
+  element: string;
+  member: string;
+  point: Feature['point'];
+}
+
+/**
+ * Building without arithmetic: parts are added beside what is there, and put together
+ * by picking two places of theirs. The places stand as dots on the picture, which are
+ * buttons with names: they are picked with the pointer or from the keyboard.
+ */
+@Component({
+  selector: 'uni-build-bar',
+  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, QuantityField],
+  template: `
+    <div #dots class="dots">
+      @for (f of features(); track f.ref) {
+        <button
+          type="button"
+          class="dot"
+          [class.first]="first()?.ref === f.ref"
+          [attr.aria-label]="f.label"
+          (click)="pick(f)"
+          (pointerenter)="looked.set(f.label)"
+          (focus)="looked.set(f.label)"
+          (pointerleave)="looked.set('')"
+          (blur)="looked.set('')"
+        ></button>
+      }
+    </div>
+    <div class="bar" role="group" aria-label="Build">
+      <div class="line">
+        <span class="soft">Add</span>
+        @for (p of parts; track p.kind) {
+          <button matButton="outlined" type="button" (click)="add(p.kind)">{{ p.label }}</button>
+        }
+        <span class="gap"></span>
+        <button matButton type="button" (click)="closed.emit()">Close</button>
+      </div>
+      <div class="line">
+        <span class="soft">Connect</span>
+        <mat-button-toggle-group
+          aria-label="How two places are put together"
+          hideSingleSelectionIndicator
+          [value]="how()"
+          (change)="choose($event.value)"
+        >
+          @for (h of hows; track h.how) {
+            <mat-button-toggle [value]="h.how">{{ h.label }}</mat-button-toggle>
+          }
+        </mat-button-toggle-group>
+        @if (how() === 'apart') {
+          @for (f of apartFields; track f.key) {
+            <label class="soft" [attr.for]="'b-' + f.key">{{ f.label }}</label>
+            <uni-quantity-field [inputId]="'b-' + f.key" [field]="f" [value]="goal()[f.key]" (committed)="aim(f.key, $event.value)" />
+          }
+        }
+        @if (how() === 'round') {
+          <label class="soft" for="b-count">In all</label>
+          <uni-quantity-field inputId="b-count" [field]="countField" [value]="count()" (committed)="count.set(+($event.value ?? 3))" />
+        }
+      </div>
+      <p role="status" [class.trouble]="trouble()">
+        @if (trouble(); as t) {
+          {{ t }}
+        } @else if (first(); as f) {
+          <b>{{ f.label }}</b> {{ now().second }}
+        } @else {
+          {{ now().first }}
+          @if (said(); as done) {
+            <span class="soft"> · {{ done }}</span>
+          }
+        }
+        @if (looked(); as l) {
+          <b class="soft"> · {{ l }}</b>
+        }
+      </p>
+    </div>
+  `,
+  styleUrl: './build-bar.scss',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class BuildBar {
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly view = inject(ViewService);
+  readonly closed = output();
+  /** Whether a place can be seen, by its number: nothing stands before it but its own element. */
+  readonly sees = input<(k: number) => boolean>(() => true);
+  /** The places that are drawn now, for whoever moves the dots with the picture. */
+  readonly spots = output<readonly Spot[]>();
+  private readonly dots = viewChild.required<ElementRef<HTMLElement>>('dots');
+  protected readonly hows = HOWS;
+  protected readonly parts = PARTS;
+  protected readonly how = signal<How>('pin');
+  protected readonly first = signal<Feature | undefined>(undefined);
+  protected readonly looked = signal('');
+  protected readonly trouble = signal('');
+  protected readonly said = signal('');
+  protected readonly apartFields = [number('along', 'Along', 'mm'), number('across', 'across', 'mm'), number('angle', 'at', 'deg')];
+  protected readonly countField: Field = { key: 'count', label: 'In all', kind: 'whole', min: 2, max: 360 };
+  protected readonly goal = signal<Record<string, number>>({});
+  protected readonly count = signal(3);
+  protected readonly now = computed(() => HOWS.find((h) => h.how === this.how())!);
+  protected readonly features = computed(() => {
+    const d = this.doc.design();
+    const hidden = this.view.hidden();
+    return d.elements.filter((e) => !hidden.has(e.member)).flatMap((e) => featuresOf(d, e));
+  });
+
+  constructor() {
+    fromEvent<PointerEvent>(document, 'pointermove')
+      .pipe(auditTime(0, animationFrameScheduler), takeUntilDestroyed())
+      .subscribe((e) => {
+        this.pointer = { x: e.clientX, y: e.clientY };
+        this.showNear();
+      });
+    effect(() => this.spots.emit(this.features().map((f) => ({ element: f.element, member: f.member, point: f.point }))));
+    effect(() => {
+      // What was picked may be gone, or stand elsewhere.
+      const f = this.first();
+      if (f && !this.features().some((x) => x.ref === f.ref)) this.first.set(undefined);
+    });
+  }
+
+  /** Where the dots are on the picture, pixels two by two. */
+  private at: Float64Array = new Float64Array(0);
+  private pointer: { x: number; y: number } | undefined;
+  /** Shows the places near the pointer that can be seen, the nearest on top; the others stay for the keyboard, unseen. */
+  private showNear(): void {
+    const { children } = this.dots().nativeElement;
+    const box = this.dots().nativeElement.getBoundingClientRect();
+    const p = this.pointer;
+    const near = p ? nearest(this.at, p.x - box.left, p.y - box.top, children.length) : [];
+    const shown = new Map<number, number>();
+    for (const k of near) {
+      if (shown.size >= MOST_DOTS) break;
+      if (this.sees()(k)) shown.set(k, MOST_DOTS - shown.size);
+    }
+    for (let k = 0; k < children.length; k++) {
+      const dot = children[k] as HTMLElement;
+      const rank = shown.get(k);
+      dot.classList.toggle('near', rank !== undefined);
+      // Behind something: the pointer does not find it either.
+      dot.classList.toggle('behind', rank === undefined && near.includes(k));
+      dot.style.zIndex = rank === undefined ? '' : String(rank);
+    }
+  }
+  /** Puts the dots where the picture has their places, pixels two by two. */
+  place(at: Float64Array): void {
+    this.at = at;
+    const { children } = this.dots().nativeElement;
+    for (let k = 0; k < children.length && 2 * k < at.length; k++) {
+      (children[k] as HTMLElement).style.transform = `translate(${at[2 * k].toFixed(1)}px, ${at[2 * k + 1].toFixed(1)}px)`;
+    }
+    this.showNear();
+  }
+
+  protected choose(how: How): void {
+    this.how.set(how);
+    this.first.set(undefined);
+    this.trouble.set('');
+  }
+  protected aim(key: string, value: unknown): void {
+    this.goal.update((g) => ({ ...g, [key]: Number(value ?? 0) }));
+  }
+  protected add(kind: string): void {
+    const made = addPart(this.doc.design(), kind);
+    const trouble = this.doc.edit(`Add ${kind === 'frame' ? 'block on the frame' : kind}`, () => made.design);
+    this.trouble.set(trouble ?? '');
+    if (!trouble) this.chosen.select('element', made.element);
+  }
+
+  protected pick(f: Feature): void {
+    const how = this.how();
+    this.trouble.set('');
+    if (how === 'round' || how === 'mirror') {
+      const ids = this.chosen.selected().map((s) => s.id);
+      return this.put(this.now().label, (d) => (how === 'round' ? arrayAround(d, ids, f.ref, this.count()) : mirrored(d, ids, f.ref)));
+    }
+    const first = this.first();
+    if (!first) return this.first.set(f);
+    this.first.set(undefined);
+    if (first.ref === f.ref) return;
+    this.put(this.now().label, (d) => joinFeatures(d, how, first.ref, f.ref, this.goal()));
+  }
+
+  private put(name: string, change: (d: Design) => Built | NotBuilt): void {
+    const r = change(this.doc.design());
+    const trouble = r.problem ?? this.doc.edit(name, () => r.design);
+    this.trouble.set(trouble ?? '');
+    if (trouble || r.problem !== undefined) return;
+    const joint = r.joint && this.doc.design().joints.find((j) => j.id === r.joint)?.name;
+    this.said.set(joint ? `Done: ${joint}` : 'Done');
+  }
+}

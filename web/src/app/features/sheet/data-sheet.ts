@@ -1,0 +1,800 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButton, MatIconButton } from '@angular/material/button';
+import { NgTemplateOutlet } from '@angular/common';
+import { MatCheckbox } from '@angular/material/checkbox';
+import { MatExpansionPanel, MatExpansionPanelHeader } from '@angular/material/expansion';
+import { MatTooltip } from '@angular/material/tooltip';
+import { ChipsField } from '../../ui/chips-field';
+import { Choice } from '../../ui/choice';
+import { Icon } from '../../ui/icon';
+import {
+  actsOnJoint,
+  beginningSizes,
+  couplingKind,
+  endSeen,
+  jointKind,
+  torqueAt,
+  type Coordinate,
+  Measure,
+  Offer,
+  fastenElement,
+  fastenMember,
+  measuresFor,
+  newBearing,
+  offersFor,
+  freeName,
+  renameMember,
+  reorder,
+  placedAt,
+  unfastenMember,
+  withJointKind,
+  withRatchetSense,
+} from '@unirota/core';
+import {
+  ELEMENT_FIELDS,
+  type DrivingSource,
+  type Exact,
+  FRAME,
+  Field,
+  Id,
+  JOINT_FIELDS,
+  LOAD_KINDS,
+  MEMBER_FIELDS,
+  SOURCE_KINDS,
+  WANTED_KINDS,
+  statedBy,
+} from '@unirota/core/document';
+import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
+import { INCH, Units, show } from '@unirota/core/units';
+import { Chart } from '../../ui/chart';
+import { JointChooser } from '../../ui/joint-chooser';
+import { MeasureHelper } from '../../ui/measure-helper';
+import { Committed, QuantityField } from '../../ui/quantity-field';
+import { TableField } from '../../ui/table-field';
+import { DesignSheet } from './design-sheet';
+import { directionsIn } from './directions';
+import { FindingCard } from './finding-card';
+import { Formula } from './formula';
+import { withNumbers } from './formula-text';
+import { Profile } from './profile';
+import { ShaftStrip } from './shaft-strip';
+import { StageSheet } from './stage-sheet';
+import { StageTools } from './stage-tools';
+import { WantedTools } from './wanted-tools';
+import { inItsUnits } from './source-units';
+import { shownField } from '../../ui/shown-field';
+import { UnitsService } from '../../state/units.service';
+import { Kind, LISTS, Selection } from '../../state/items';
+import { DesignService } from '../../state/design.service';
+import { SelectionService } from '../../state/selection.service';
+import { MotionService } from '../../state/motion.service';
+import { FindingsService } from '../../state/findings.service';
+import { CommandsService } from '../../state/commands.service';
+import { TextField } from '../../ui/text-field';
+
+/** Inches and pounds, beside millimetres and newtons. */
+const OTHER = new Units({ ...INCH, torque: 'lbf·ft' });
+
+/** A ratio as it is exactly; as a decimal where the design shows its lengths in another unit. */
+function ratioLine(key: string, label: string, exact: string, decimal: number, turns: string, units: Units): Derived {
+  const unit = turns.replaceAll('turn', 'rev');
+  return { key, label, value: units.of(unit) === unit ? exact.replace('-', '−') : decimal, unit };
+}
+
+const KIND_NAMES: Record<Kind, string> = {
+  member: 'Member',
+  joint: 'Joint',
+  element: 'Element',
+  coupling: 'Coupling',
+  source: 'Source',
+  load: 'Load',
+  wanted: 'Wanted output',
+};
+
+/** What of a reference can be pressed in the map or the layout. */
+const PICKED = new Set(['member', 'joint', 'element', 'coupling', 'coordinate', 'load']);
+
+/** The data sheet of what is selected: given values left, derived values right of them below, findings that concern it. */
+@Component({
+  selector: 'uni-data-sheet',
+  imports: [
+    TextField,
+    MatIconButton,
+    MatButton,
+    ChipsField,
+    Choice,
+    Icon,
+    MatCheckbox,
+    MatExpansionPanel,
+    MatExpansionPanelHeader,
+    MatTooltip,
+    QuantityField,
+    TableField,
+    MeasureHelper,
+    Profile,
+    FindingCard,
+    DesignSheet,
+    Formula,
+    JointChooser,
+    ShaftStrip,
+    StageSheet,
+    StageTools,
+    WantedTools,
+    Chart,
+    NgTemplateOutlet,
+  ],
+  templateUrl: './data-sheet.html',
+  styleUrl: './data-sheet.scss',
+  host: { tabindex: '0' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class DataSheet {
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly motion = inject(MotionService);
+  protected readonly found = inject(FindingsService);
+  protected readonly commands = inject(CommandsService);
+  private readonly unitChoice = inject(UnitsService);
+  protected readonly units = this.unitChoice.now;
+  private readonly both = this.unitChoice.both;
+  protected readonly show = show;
+  protected readonly FRAME = FRAME;
+  protected readonly formulas = signal<ReadonlySet<string>>(new Set());
+  protected readonly refusals = signal<ReadonlyMap<string, string>>(new Map());
+
+  protected readonly item = computed(() => {
+    this.doc.design();
+    return this.doc.item(this.chosen.selection());
+  });
+  protected readonly kindName = computed(() => {
+    const s = this.chosen.selection();
+    const i = this.item();
+    if (!s || !i) return '';
+    const own = this.kindOf(s.kind, String(i['type'] ?? ''));
+    return own ? `${KIND_NAMES[s.kind]} · ${own.label}` : KIND_NAMES[s.kind];
+  });
+
+  private kindOf(kind: Kind, type: string): { label: string; fields?: readonly Field[] } | undefined {
+    switch (kind) {
+      case 'element':
+        return elementKind(type);
+      case 'joint':
+        return jointKind(type);
+      case 'coupling':
+        return couplingKind(type);
+      case 'source':
+        return SOURCE_KINDS.find((k) => k.type === type);
+      case 'load':
+        return LOAD_KINDS.find((k) => k.type === type);
+      case 'wanted':
+        return WANTED_KINDS.find((k) => k.type === type);
+      default:
+        return undefined;
+    }
+  }
+
+  /** Fields of the selected item, with units as they are for it (a joint that slides is in mm). */
+  protected readonly fields = computed<Field[]>(() => this.allFields().map((f) => shownField(f, this.units())));
+  private readonly allFields = computed<Field[]>(() => {
+    const s = this.chosen.selection();
+    const i = this.item();
+    if (!s || !i) return [];
+    const own = this.kindOf(s.kind, String(i['type'] ?? ''))?.fields ?? [];
+    const place: Field[] = [{ key: 'at', label: s.kind === 'member' ? 'Place in the world' : 'Place on the member', kind: 'vector', unit: 'mm' }];
+    const directions: Field[] = [
+      { key: 'axis', label: 'Direction of its axis', kind: 'vector', direction: true, rare: true },
+      { key: 'up', label: 'Direction near its x', kind: 'vector', direction: true, rare: true },
+    ];
+    if (s.kind === 'member') return [...MEMBER_FIELDS, ...place, ...directions];
+    if (s.kind === 'coupling' || s.kind === 'source' || s.kind === 'load' || s.kind === 'wanted') {
+      const shown = own.filter((f) => !f.when || f.when(i));
+      return s.kind === 'source' ? shown.map((f) => inItsUnits(f, this.drivesSlide(i), this.movesSlide(i))) : shown;
+    }
+    if (s.kind === 'joint') {
+      const slides = jointKind(String(i['type']))?.freedoms[0]?.motion === 'slide';
+      const members: Field[] = [
+        { key: 'parent', label: 'Carried by', kind: 'ref', to: 'member', required: true },
+        { key: 'child', label: 'Carries', kind: 'ref', to: 'member', required: true },
+      ];
+      return [
+        ...own,
+        ...JOINT_FIELDS.map((f): Field =>
+          f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: slides ? 'mm' : 'deg', label: this.asSeen(f) } : f,
+        ),
+        { ...place[0], label: 'Place on the carried member' },
+        ...members.map((f) => ({ ...f, rare: true })),
+        ...directions,
+      ];
+    }
+    const all = s.kind === 'element' ? [...own, ...ELEMENT_FIELDS, ...place, ...directions] : own;
+    return all.filter((f) => !f.when || f.when(i)).map((f) => (f.key === 'speed' && this.drivesSlide(i) ? { ...f, unit: 'mm/s' } : f));
+  });
+
+  /** The selected joint's first coordinate. */
+  private readonly coordinate = computed<Coordinate | undefined>(() => {
+    const { structure } = this.motion.worked().compiled;
+    const id = this.chosen.selection()?.id;
+    return structure.coordinates.find((c) => c.joint.id === id && c.order === 0);
+  });
+  /** A stop whose name goes against what is seen (a slide that falls while its value grows) says where it lies. */
+  private asSeen(f: Field): string {
+    const c = this.coordinate();
+    const which = /^(lower|upper)/.exec(f.key)?.[1] as 'lower' | 'upper' | undefined;
+    const seen = c && which && endSeen(c, which);
+    return seen && (seen === 'top') !== (which === 'upper') ? `${f.label} (${seen})` : f.label;
+  }
+  protected stopLabel(which: 'lower' | 'upper'): string {
+    return this.asSeen({ key: which, label: `${which} stop`, kind: 'exact' });
+  }
+  /** A stop that two faces give is shown in the field of the stop. */
+  private fromFaces(f: Field): Exact | undefined {
+    if (this.chosen.selection()?.kind !== 'joint' || (f.key !== 'lower' && f.key !== 'upper')) return undefined;
+    return (this.item()?.[`${f.key}Faces`] as unknown[] | undefined)?.length ? this.coordinate()?.[f.key] : undefined;
+  }
+
+  /** Another kind of joint in the same place; what the new kind does not know goes. */
+  protected changeJoint(type: string): void {
+    const id = this.chosen.selection()?.id;
+    const trouble = id && this.doc.edit('What the joint leaves free', (d) => withJointKind(d, id, type));
+    if (trouble) this.doc.said.set(trouble);
+  }
+
+  /** What is selected besides and is of the same sort: its shared fields are edited together. */
+  protected readonly alike = computed<Record<string, unknown>[]>(() => {
+    const s = this.chosen.selection();
+    const i = this.item();
+    if (!s || !i) return [];
+    return this.chosen
+      .also()
+      .filter((x) => x.kind === s.kind)
+      .map((x) => this.doc.item(x) as Record<string, unknown> | undefined)
+      .filter((x): x is Record<string, unknown> => x?.['type'] === i['type']);
+  });
+  /** Whether those that are selected together state a field differently. */
+  protected differs(f: Field): boolean {
+    const own = JSON.stringify(this.item()?.[f.key]);
+    return this.alike().some((x) => JSON.stringify(x[f.key]) !== own);
+  }
+
+  protected readonly hasRare = computed(() => this.fields().some((f) => f.rare));
+
+  /** Whether the motion that a source states is that of a slide. */
+  private movesSlide(i: Record<string, unknown>): boolean {
+    return this.drivesSlide(i['motionOf'] === undefined ? i : { ...i, joint: i['motionOf'] });
+  }
+  private drivesSlide(i: Record<string, unknown>): boolean {
+    const j = this.doc.design().joints.find((x) => x.id === String(i['joint'] ?? '').split(':')[0]);
+    return j !== undefined && jointKind(j.type)?.freedoms[0]?.motion === 'slide';
+  }
+
+  protected readonly derived = computed<Derived[]>(() => {
+    const s = this.chosen.selection();
+    const i = this.item();
+    if (!s || !i) return [];
+    const w = this.motion.worked();
+    const id = i['id'] as Id;
+    if (s.kind === 'element') {
+      const all = elementKind(String(i['type']))?.derived?.(i as never) ?? [];
+      // In inches it is given, in millimetres it is of the other system.
+      return this.both() ? all : all.filter((x) => x.key !== 'diametralPitch');
+    }
+    if (s.kind === 'coupling') {
+      const c = w.compiled.couplings.find((x) => x.coupling.id === id);
+      const f = this.motion.ledger().couplings.find((x) => x.coupling === id);
+      const out = [...(c?.model.derived ?? [])];
+      if (f) {
+        // The two formulas are of spur and helical teeth; bevel, crossed and worm teeth have longer ones.
+        const teeth = c?.coupling.type === 'gear-pair' || c?.coupling.type === 'sector-mesh' || c?.coupling.type === 'rack-mesh';
+        if (f.tangential) {
+          out.push(
+            c?.model.law === 'curve'
+              ? { key: 'fn', label: 'Contact force', symbol: 'Fn', value: f.tangential, unit: 'N' }
+              : { key: 'ft', label: 'Tangential force', symbol: 'Ft', value: f.tangential, unit: 'N' },
+          );
+        }
+        if (f.radial) {
+          out.push({ key: 'fr', label: 'Radial force', symbol: 'Fr', value: f.radial, unit: 'N', formula: teeth ? 'Fr = Ft·tan αt' : undefined });
+        }
+        if (f.axial) {
+          out.push({ key: 'fa', label: 'Axial force', symbol: 'Fa', value: f.axial, unit: 'N', formula: teeth ? 'Fa = Ft·tan β' : undefined });
+        }
+        const at = w.compiled.couplings.findIndex((x) => x.coupling.id === id);
+        w.forces.state.couplings[at]?.strands.forEach((v, k) =>
+          out.push({ key: `strand${k}`, label: `Strand ${k + 1}`, symbol: `F${k + 1}`, value: v, unit: 'N' }),
+        );
+        out.push({ key: 'loss', label: 'Power lost', symbol: 'Pv', value: f.loss, unit: 'W' });
+      }
+      return out;
+    }
+    if (s.kind === 'joint' || s.kind === 'member') {
+      const joint = s.kind === 'joint' ? id : this.doc.design().joints.find((j) => j.child === id)?.id;
+      const out: Derived[] = [];
+      const first = joint === undefined ? undefined : w.compiled.structure.firstOf.get(joint);
+      if (first !== undefined && w.compiled.structure.coordinates[first]?.joint.id === joint) {
+        this.motion.pose();
+        const c = w.compiled.structure.coordinates[first];
+        const v = w.pose.q[first] / w.pose.kinematics.scale[first];
+        out.push(
+          c.motion === 'slide' ? { key: 'q', label: 'Position', value: v, unit: 'mm' } : { key: 'q', label: 'Position', value: v * 360, unit: 'deg' },
+        );
+        if (c.motion !== 'slide') out.push({ key: 'turns', label: 'Turns', value: v, unit: 'rev' });
+        for (const r of this.found.snapshot()?.ratios ?? []) {
+          if (r.to === joint) {
+            out.push(
+              ratioLine(`r-${r.from}`, 'Ratio to the source', r.exact, r.decimal, r.unit, this.units()),
+              ratioLine(`i-${r.from}`, 'The other way round', r.inverse, r.inverseDecimal, r.unit.split('/').reverse().join('/'), this.units()),
+            );
+          }
+        }
+      }
+      if (s.kind === 'member') {
+        const l = this.motion.ledger().lines.find((x) => x.member === id);
+        const mass = this.found.snapshot()?.masses.get(id);
+        if (l?.travel) {
+          out.push(
+            { key: 'v', label: 'Speed of travel', value: l.travel.speed, unit: 'mm/s' },
+            { key: 'f', label: 'Force through it', value: l.travel.load, unit: 'N' },
+            { key: 'p', label: 'Power through it', value: l.travel.power, unit: 'W' },
+          );
+        } else if (l) {
+          out.push(
+            { key: 'n', label: 'Relative speed', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },
+            ...(Math.abs(l.space - l.speed) > 1e-9 * Math.abs(l.speed)
+              ? [{ key: 'ns', label: 'Absolute speed', value: l.space, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' }]
+              : []),
+            {
+              key: 't',
+              label: l.motion === 'slide' ? 'Force through it' : 'Torque through it',
+              value: l.load,
+              unit: l.motion === 'slide' ? 'N' : 'N·m',
+            },
+            { key: 'p', label: 'Power through it', value: l.power, unit: 'W' },
+          );
+        }
+        if (mass) out.push({ key: 'm', label: 'Mass', symbol: 'm', value: mass.mass, unit: 'kg', formula: 'Σ volume · density of its elements' });
+      }
+      return out;
+    }
+    if (s.kind === 'source') {
+      const r = this.motion.ledger().sources.find((x) => x.source === id);
+      const slide = this.drivesSlide(i);
+      return r
+        ? [
+            { key: 'l', label: slide ? 'Force needed' : 'Torque needed', value: r.load, unit: slide ? 'N' : 'N·m' },
+            { key: 'p', label: 'Power', value: r.power, unit: 'W' },
+          ]
+        : [];
+    }
+    if (s.kind === 'wanted') {
+      const r = this.motion.ledger().wanted.find((x) => x.wanted === id);
+      if (!r) return [];
+      return r.value === undefined
+        ? []
+        : [
+            { key: 'v', label: 'Actual', value: r.value, unit: r.unit },
+            { key: 'o', label: 'Off by', value: r.off ?? 0, unit: r.unit },
+          ];
+    }
+    return [];
+  });
+
+  /** What belongs to the selected thing: elements and joints of a member, the member of an element, the pair of a coupling. */
+  protected readonly related = computed<{ label: string; sel: Selection }[]>(() => {
+    const s = this.chosen.selection();
+    const i = this.item();
+    const d = this.doc.design();
+    if (!s || !i) return [];
+    const id = i['id'];
+    const nameOf = (k: Kind, x: Id): string => (d[LISTS[k]] as { id: Id; name?: string }[]).find((y) => y.id === x)?.name ?? x;
+    const out: { label: string; sel: Selection }[] = [];
+    const add = (k: Kind, x: unknown): void => {
+      const found = typeof x === 'string' ? (d[LISTS[k]] as { id: Id }[]).find((y) => y.id === x.split(':')[0]) : undefined;
+      if (found) out.push({ label: nameOf(k, found.id), sel: { kind: k, id: found.id } });
+    };
+    if (s.kind === 'member') {
+      for (const j of d.joints) if (j.child === id || j.parent === id) add('joint', j.id);
+      const own = new Set(d.elements.filter((e) => e.member === id).map((e) => e.id));
+      for (const c of d.couplings) {
+        if ([c['a'], c['b'], ...((c['wheels'] as Id[] | undefined) ?? [])].some((x) => own.has(x as Id))) add('coupling', c.id);
+      }
+      for (const l of d.loads) if (statedBy(l)['member'] === id) add('load', l.id);
+    } else if (s.kind === 'element') {
+      add('member', i['member']);
+      for (const c of d.couplings) {
+        if (c['a'] === id || c['b'] === id || ((c['wheels'] as string[] | undefined) ?? []).includes(id as string)) add('coupling', c.id);
+      }
+    } else if (s.kind === 'coupling') {
+      for (const k of ['a', 'b']) {
+        add('element', i[k]);
+        add('joint', i[k]);
+      }
+      for (const w of (i['wheels'] as string[] | undefined) ?? []) add('element', w);
+    } else if (s.kind === 'joint') {
+      add('member', i['parent']);
+      add('member', i['child']);
+    } else {
+      add('joint', i['joint']);
+      add('member', i['member']);
+      add('source', i['source']);
+      add('element', i['element']);
+    }
+    return out;
+  });
+
+  /** Metric and inch beside each other: the value of a field in the other system. */
+  protected other(f: Field): string {
+    if (this.fromFaces(f) !== undefined) return 'where the faces meet';
+    const v = this.scalar(f);
+    const x = typeof v === 'string' ? Number(v.split('/')[0]) / Number(v.split('/')[1] ?? 1) : v;
+    if (x === undefined || !Number.isFinite(x)) return '';
+    const unit = f.unit ?? '';
+    const typed = this.typed(f) !== undefined;
+    if (f.perInch) {
+      const [module, pitch] = [`${show(x, 6)} mm`, `${show(25.4 / x, 5)} 1/in`];
+      const [is, beside] = this.units().inch ? [pitch, module] : [module, pitch];
+      return [typed ? is : '', this.both() ? `${beside} ${this.units().inch ? 'module' : 'diametral pitch'}` : ''].filter(Boolean).join(' = ');
+    }
+    const own = this.units().text(x, unit, 6);
+    // The other system; and what an expression or another unit comes to in the design's own.
+    const other = this.units().of(unit) === unit ? OTHER.text(x, unit) : `${show(x, 6)} ${unit}`;
+    const there = this.both() && other !== own && unit in this.scales ? other : '';
+    return typed ? [own, there].filter(Boolean).join(' = ') : there;
+  }
+  /** Units that have another in the other system. */
+  private readonly scales: Readonly<Record<string, true>> = { mm: true, N: true, 'N·m': true, kg: true, 'mm/s': true, W: true, 'N/mm': true };
+  protected unitText(unit: string | undefined): string {
+    return this.units().of(unit);
+  }
+  protected offers(f: Field): Offer[] {
+    const s = this.chosen.selection(),
+      i = this.item();
+    return s?.kind === 'element' && i ? offersFor(String(i['type']), f.key, i, this.units().inch) : [];
+  }
+  /** A fraction stays as it is written: it is exact. */
+  protected takeOffer(f: Field, value: string): void {
+    this.set(f, value.includes('/') ? value : Number(value));
+  }
+  protected measures(f: Field): readonly Measure[] {
+    const s = this.chosen.selection(),
+      i = this.item();
+    return s?.kind === 'element' && i ? measuresFor(String(i['type']), f.key) : [];
+  }
+  protected readonly measuring = signal('');
+  protected measured(f: Field, v: number): void {
+    this.measuring.set('');
+    this.set(f, v);
+  }
+  protected tableValue(f: Field): Record<string, number | string>[] | undefined {
+    return this.item()?.[f.key] as Record<string, number | string>[] | undefined;
+  }
+  /** A row that is right from the start: a bearing fits its shaft. */
+  protected beginOf(f: Field): ((rows: readonly unknown[]) => Record<string, number | string> | undefined) | undefined {
+    if (f.key !== 'bearings') return undefined;
+    return (rows) => {
+      const made = newBearing(this.doc.design(), String(this.item()?.['id']), rows as Parameters<typeof newBearing>[2]);
+      return made && { ...made };
+    };
+  }
+  protected commitTable(f: Field, rows: unknown): void {
+    this.set(f, rows);
+  }
+
+  /** Faces that a stop can be taken from: the sides of every element, those of the two members first. */
+  protected faceChoices(): { value: string; label: string }[] {
+    const d = this.doc.design(),
+      j = this.item();
+    const near = (m: Id): number => (m === j?.['child'] || m === j?.['parent'] ? 0 : 1);
+    const faces = [...d.elements]
+      .sort((a, b) => near(a.member) - near(b.member))
+      .flatMap((e) => FACES.map((s) => ({ value: `${e.id}:${s}`, label: `${e.name} ${s}` })));
+    return [{ value: '', label: 'no face' }, ...faces];
+  }
+  protected facePicked(f: Field, k: number): string {
+    return ((this.item()?.[f.key] as string[] | undefined) ?? [])[k] ?? '';
+  }
+  protected pickFace(f: Field, k: number, face: string): void {
+    const now = [...((this.item()?.[f.key] as string[] | undefined) ?? ['', ''])];
+    now[k] = face;
+    const left = now.filter(Boolean);
+    this.halves.set(left.length === 1 ? { key: f.key, list: now } : undefined);
+    if (left.length !== 1) this.set(f, left.length ? left : undefined);
+  }
+  /** One face chosen, the other still to come. */
+  protected readonly halves = signal<{ key: string; list: string[] } | undefined>(undefined);
+  protected half(f: Field, k: number): string {
+    const h = this.halves();
+    return h?.key === f.key ? (h.list[k] ?? '') : this.facePicked(f, k);
+  }
+
+  protected takeFromHand(which: 'lower' | 'upper' | 'home'): void {
+    const id = this.item()?.['id'] as Id;
+    const trouble = this.commands.takeFromHand(id, which);
+    if (trouble) this.doc.said.set(trouble);
+  }
+
+  /** Elements of the selected member with their place along it. */
+  protected readonly parts = computed(() => {
+    const s = this.chosen.selection(),
+      i = this.item();
+    if (s?.kind !== 'member' || !i) return [];
+    return this.doc
+      .design()
+      .elements.filter((e) => e.member === i['id'])
+      .map((e) => ({ id: e.id, name: e.name, type: elementKind(e.type)?.label ?? e.type, z: e.at?.[2] ?? 0 }));
+  });
+  protected readonly zField: Field = { key: 'z', label: 'Place along the axis', kind: 'number', unit: 'mm', min: -1e6, max: 1e6 };
+  protected movePart(id: Id, c: Committed): void {
+    const z = c.value;
+    // Enter and leaving the field both commit: the second time nothing is left to do.
+    if (typeof z !== 'number' || this.parts().find((p) => p.id === id)?.z === z) return;
+    this.doc.edit('Move along the axis', (d) => placedAt(d, id, z));
+  }
+  protected orderPart(id: Id, step: 1 | -1): void {
+    this.doc.edit('Order the elements', (d) => {
+      const own = d.elements.filter((e) => e.member === this.item()?.['id']);
+      const next = reorder(own, id, step);
+      let k = 0;
+      return { ...d, elements: d.elements.map((e) => (e.member === this.item()?.['id'] ? next[k++] : e)) };
+    });
+  }
+  protected readonly addable = ELEMENT_KINDS.map((k) => ({ value: k.type, label: k.label }));
+  /** Adds an element with sizes to begin with, on the selected member. */
+  protected addElement(type: string): void {
+    const kind = elementKind(type);
+    const member = this.item()?.['id'] as Id | undefined;
+    if (!kind || !member) return;
+    const START: Record<string, number> = {
+      teeth: 24,
+      module: 2,
+      width: 20,
+      length: 60,
+      diameter: 40,
+      pitch: 5,
+      radius: 150,
+      height: 20,
+      depth: 20,
+      outside: 60,
+      bore: 24,
+      base: 60,
+      size: 16,
+      eye: 24,
+      thickness: 8,
+      coneAngle: 45,
+    };
+    const begin = Object.fromEntries(
+      kind.fields.filter((f) => f.required || (kind.type === 'pulley' && f.key === 'diameter')).map((f) => [f.key, START[f.key] ?? f.initial ?? 10]),
+    );
+    if (kind.type === 'worm') begin['diameter'] = 20;
+    const fields = beginningSizes(kind.fields, begin, this.units().inch);
+    const d0 = this.doc.design();
+    let n = d0.elements.length + 1;
+    while (this.doc.find(`part${n}`)) n++;
+    const id = `part${n}`;
+    const trouble = this.doc.edit(`Add ${kind.label.toLowerCase()}`, (d) => ({
+      ...d,
+      elements: [...d.elements, { id, name: freeName(d, kind.label), type: kind.type, member, ...fields }],
+    }));
+    if (trouble) this.doc.said.set(trouble);
+    else this.chosen.select('element', id);
+  }
+  /** Loads that can act on what is selected: on a joint, or on a member and on the joint that carries it. */
+  protected readonly addableLoads = computed(() =>
+    LOAD_KINDS.filter((k) => this.chosen.selection()?.kind === 'member' || actsOnJoint(k.type)).map((k) => ({ value: k.type, label: k.label })),
+  );
+  protected addLoad(type: string): void {
+    const s = this.chosen.selection();
+    if (s) this.commands.addLoad(type, s.kind === 'joint' ? { joint: s.id } : { member: s.id });
+  }
+  protected fasten(to: Id): void {
+    const id = this.item()?.['id'] as Id;
+    if (this.chosen.selection()?.kind === 'element') this.doc.edit('Fasten to another member', (d) => fastenElement(d, id, to));
+    else this.doc.edit('Fasten', (d) => fastenMember(d, id, to));
+  }
+  protected unfasten(): void {
+    const id = this.item()?.['id'] as Id;
+    this.doc.edit('Unfasten', (d) => unfastenMember(d, id));
+  }
+  protected readonly fastened = computed(() => {
+    const i = this.item();
+    return this.chosen.selection()?.kind === 'member' && this.doc.design().joints.some((j) => j.child === i?.['id'] && j.type === 'fixed');
+  });
+  protected readonly otherMembers = computed(() => {
+    const i = this.item();
+    const own = this.chosen.selection()?.kind === 'element' ? i?.['member'] : i?.['id'];
+    return [{ id: FRAME, name: 'the frame' }, ...this.doc.design().members].filter((m) => m.id !== own).map((m) => ({ value: m.id, label: m.name }));
+  });
+
+  /** A source whose motion over time is stated. */
+  protected readonly leads = computed(
+    () => this.chosen.selection()?.kind === 'source' && !this.chosen.also().length && this.fields().some((f) => f.key === 'profile'),
+  );
+  /** The torque-speed line of a source with what the train needs of it. */
+  protected readonly line = computed(() => {
+    const s = this.chosen.selection(),
+      i = this.item();
+    if (s?.kind !== 'source' || i?.['type'] !== 'torque-line') return undefined;
+    const source: DrivingSource = this.doc.design().sources.find((x) => x.id === s.id)!;
+    const points = source.line ?? [];
+    const top = points.length > 1 ? points[points.length - 1].speed : (source.noLoad ?? 0);
+    const slide = this.drivesSlide(i);
+    const xs = Array.from({ length: 41 }, (_, k) => (top * k) / 40);
+    const r = this.motion.ledger().sources.find((x) => x.source === s.id);
+    return {
+      xs,
+      ys: xs.map((n) => torqueAt(source, n * (slide ? 1e-3 : Math.PI / 30), slide)),
+      at: r?.speed,
+      unit: slide ? 'N' : 'N·m',
+      xUnit: slide ? 'mm/s' : 'rev/min',
+    };
+  });
+
+  protected readonly findings = computed(() => {
+    const id = this.item()?.['id'];
+    return this.found.findings().filter((f) => f.ids.includes(id as Id));
+  });
+
+  protected typed(f: Field): string | undefined {
+    return this.doc.design().typed?.[`${this.item()?.['id']}.${f.key}`];
+  }
+  protected scalar(f: Field): number | string | undefined {
+    return this.fromFaces(f) ?? (this.item()?.[f.key] as number | string | undefined);
+  }
+  /** Which way a part of a vector goes, as people see it: in the world, or on the member that the element is fast on. */
+  protected sense(f: Field, k: number): string {
+    if (f.key !== 'at') return '';
+    const kind = this.chosen.selection()?.kind;
+    if (kind === 'member' || (kind === 'element' && this.item()?.['member'] === FRAME)) return ['right', 'back', 'up'][k];
+    return kind === 'element' || kind === 'joint' ? ['across', 'across', 'along'][k] : '';
+  }
+  protected vectorPart(f: Field, k: number): number {
+    return this.vectorOf(f)[k];
+  }
+  private vectorOf(f: Field, of = this.item()): number[] {
+    return [...((of?.[f.key] as number[] | undefined) ?? (f.key === 'axis' ? [0, 0, 1] : f.key === 'up' ? [1, 0, 0] : [0, 0, 0]))];
+  }
+  protected partField(f: Field, k: number): Field {
+    return { ...f, kind: 'number', label: `${f.label} ${'xyz'[k]}`, required: false, direction: undefined };
+  }
+  /** Directions to choose from instead of three numbers, in the frame in which this item states them. */
+  protected readonly directions = computed(() => {
+    const s = this.chosen.selection(),
+      i = this.item();
+    if (!s || !i) return [];
+    const of = s.kind === 'element' ? i['member'] : s.kind === 'joint' ? i['child'] : FRAME;
+    return directionsIn(this.motion.worked().compiled, of as Id, s.id);
+  });
+  protected point(f: Field, value: string | number): void {
+    this.set(f, JSON.parse(String(value)) as number[]);
+  }
+  protected choices(f: Field): { value: string; label: string }[] {
+    if (f.kind === 'choice') {
+      const all = f.choices!.map((c) => ({ value: c, label: c }));
+      // What need not be stated can be left open again.
+      return f.required || f.initial !== undefined ? all : [{ value: '', label: 'as it comes' }, ...all];
+    }
+    const d = this.doc.design();
+    const from = f.to === 'coordinate' || f.to === 'face' ? 'joint' : (f.to as Kind);
+    const list = (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
+    const all = from === 'member' ? [{ value: FRAME, label: 'the frame' }, ...list] : list;
+    return f.kind === 'ref' && !f.required ? [{ value: '', label: 'none' }, ...all] : all;
+  }
+
+  /** States a field of what is selected; `each`: what it comes to be on what is selected besides, where that is not the same. */
+  protected set(field: Field, value: unknown, typed?: string, each: (x: Record<string, unknown>, value: unknown) => unknown = (_, v) => v): void {
+    const s = this.chosen.selection();
+    const i = this.item();
+    if (!s || !i) return;
+    const key = `${i['id']}.${field.key}`;
+    // Enter and leaving the field both commit: the second time nothing is left to do.
+    if (i[field.key] === value && this.typed(field) === typed && !this.refusals().has(key)) return;
+    const list = LISTS[s.kind];
+    // What is selected besides, and of the same sort, takes the value as well; a name is everybody's own.
+    const together = new Set<unknown>([i['id'], ...(field.key === 'name' ? [] : this.alike().map((x) => x['id']))]);
+    const trouble = this.doc.edit(`${field.label} of ${String(i['name'] ?? i['id'])}`, (d) => {
+      const texts = { ...d.typed };
+      for (const id of together) {
+        const text = `${String(id)}.${field.key}`;
+        if (typed) texts[text] = typed;
+        else delete texts[text];
+      }
+      const items = (d[list] as unknown as Record<string, unknown>[]).map((x) => {
+        if (!together.has(x['id'])) return x;
+        const next = { ...x };
+        const stated = x === i ? value : each(x, value);
+        if (stated === undefined) delete next[field.key];
+        else next[field.key] = stated;
+        // A stop that is typed no longer follows faces.
+        if (s.kind === 'joint' && (field.key === 'lower' || field.key === 'upper')) delete next[`${field.key}Faces`];
+        return next;
+      });
+      const out = { ...d, [list]: items, typed: texts };
+      if (!Object.keys(texts).length) delete (out as { typed?: unknown }).typed;
+      // A ratchet wheel that lets the other sense pass takes its pawls to the other side.
+      if (i['type'] === 'ratchet-wheel' && field.key === 'free') return withRatchetSense(d, String(i['id']), value === 'back' ? 'back' : 'forward');
+      return out;
+    });
+    this.refusals.update((m) => {
+      const next = new Map(m);
+      if (trouble) next.set(key, trouble);
+      else next.delete(key);
+      return next;
+    });
+  }
+
+  protected refusal(f: Field): string | undefined {
+    return this.refusals().get(`${this.item()?.['id']}.${f.key}`);
+  }
+  protected commit(f: Field, c: Committed): void {
+    this.set(f, c.value, c.typed);
+  }
+  protected commitPart(f: Field, k: number, c: Committed): void {
+    const v = this.vectorOf(f);
+    if (v[k] === Number(c.value ?? 0)) return;
+    v[k] = Number(c.value ?? 0);
+    // Of the others too only this part goes there.
+    this.set(f, v, undefined, (x) => this.vectorOf(f, x).map((was, part) => (part === k ? v[k] : was)));
+  }
+  protected pickChoice(f: Field, value: string): void {
+    this.set(f, value || undefined);
+  }
+  protected pickedOf(f: Field): readonly string[] {
+    return (this.item()?.[f.key] as readonly string[] | undefined) ?? [];
+  }
+  protected pickable(f: Field): boolean {
+    return f.to !== undefined && PICKED.has(f.to);
+  }
+  /** What is pressed next is for this field; a second press of the button ends that. */
+  protected pick(f: Field): void {
+    if (this.chosen.picking()?.field === f.key) return this.chosen.picking.set(undefined);
+    this.chosen.picking.set({
+      field: f.key,
+      kind: f.to === 'coordinate' ? 'joint' : (f.to as Kind),
+      label: f.label,
+      take: (id) => {
+        if (!this.choices(f).some((o) => o.value === id)) return this.doc.said.set(`${f.label}: this cannot be chosen here`);
+        if (f.kind === 'ref') this.pickChoice(f, id);
+        else if (!this.pickedOf(f).includes(id)) this.set(f, [...this.pickedOf(f), id]);
+      },
+    });
+    this.doc.said.set(`${f.label}: press it in the map or the layout; Esc ends`);
+  }
+  protected rename(name: string): void {
+    const s = this.chosen.selection();
+    // What is called after a member is called after it still.
+    if (s?.kind === 'member' && name !== this.item()?.['name']) {
+      const trouble = this.doc.edit(`Name of ${String(this.item()?.['name'] ?? s.id)}`, (d) => renameMember(d, s.id, name));
+      if (!trouble) return;
+    }
+    this.set({ key: 'name', label: 'Name', kind: 'text' }, name);
+  }
+  protected toggleFormula(key: string): void {
+    this.formulas.update((s) => {
+      const next = new Set(s);
+      if (!next.delete(key)) next.add(key);
+      return next;
+    });
+  }
+  /** A formula with the numbers of this sheet put in, where it has them all. */
+  protected numbersOf(d: Derived): string | undefined {
+    if (!d.formula || typeof d.value !== 'number') return undefined;
+    const bare = (x: number): string => show(x, 5).replace('−', '-').replaceAll('\u202f', '');
+    const derived = new Map(
+      this.derived().flatMap((x) =>
+        x.symbol && typeof x.value === 'number' ? [[x.symbol, bare(x.value) + (x.unit === 'deg' ? '^{\\circ}' : '')]] : [],
+      ),
+    );
+    const given = new Map(
+      this.fields().flatMap((f) => {
+        const v = f.symbol ? (this.scalar(f) ?? f.initial) : undefined;
+        if (v === undefined || typeof v === 'boolean' || !f.symbol) return [];
+        const [n, m] = String(v).split('/').map(Number);
+        const x = m === undefined ? n : n / m;
+        return Number.isFinite(x) ? [[f.symbol, bare(x) + (f.unit === 'deg' ? '^{\\circ}' : '')] as const] : [];
+      }),
+    );
+    return this.units().plain ? withNumbers(d.formula, (s) => given.get(s) ?? derived.get(s)) : undefined;
+  }
+  protected valueText(d: Derived): string {
+    return typeof d.value === 'string' ? d.value : this.units().number(d.value, d.unit, 6);
+  }
+}

@@ -1,0 +1,130 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { type Column, DataTable, type Row } from '../../ui/data-table';
+import { Icon } from '../../ui/icon';
+import { takeAway } from '../../state/downloads';
+import { UnitsService } from '../../state/units.service';
+import { DesignService } from '../../state/design.service';
+import { SelectionService } from '../../state/selection.service';
+import { MotionService } from '../../state/motion.service';
+import { FindingsService } from '../../state/findings.service';
+import { Findings } from './findings';
+
+/** Release: every finding and wanted output in one place, and the design document to take away. */
+@Component({
+  selector: 'uni-release',
+  imports: [DataTable, MatButton, Findings, Icon],
+  template: `
+    <section>
+      <h2>Wanted outputs</h2>
+      <ul class="plainlist">
+        @for (w of wanted(); track w.id) {
+          <li [class.met]="w.met" [class.missed]="!w.met">{{ w.met ? '✓' : '✗' }} {{ w.name }}: {{ w.text }}</li>
+        } @empty {
+          <li class="soft">None stated.</li>
+        }
+      </ul>
+    </section>
+    <section>
+      <h2>Findings</h2>
+      <uni-findings />
+    </section>
+    <section>
+      <h2>Scope of the checks</h2>
+      <h3>Checked</h3>
+      <ul class="plainlist">
+        @for (c of checked(); track c) {
+          <li class="met">✓ {{ c }}</li>
+        } @empty {
+          <li class="soft">Nothing yet.</li>
+        }
+      </ul>
+      <h3>Not checked</h3>
+      <ul class="plainlist">
+        @for (c of unchecked(); track c) {
+          <li>○ {{ c }}</li>
+        }
+      </ul>
+    </section>
+    <section>
+      <h2>Parts</h2>
+      <uni-data-table
+        label="Parts"
+        [columns]="columns()"
+        [rows]="parts()"
+        none="No members yet."
+        [file]="doc.design().name + ' parts'"
+        (pressed)="chosen.select('member', $event.id)"
+      />
+    </section>
+    <section>
+      <h2>Export</h2>
+      <button matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
+    </section>
+  `,
+  styleUrl: './step.scss',
+  host: { tabindex: '0' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class ReleaseStep {
+  protected readonly doc = inject(DesignService);
+  protected readonly chosen = inject(SelectionService);
+  protected readonly motion = inject(MotionService);
+  protected readonly found = inject(FindingsService);
+  protected readonly units = inject(UnitsService).now;
+  protected readonly wanted = computed(() =>
+    this.motion.ledger().wanted.map((r) => ({
+      id: r.wanted,
+      name: this.doc.design().wanted.find((w) => w.id === r.wanted)?.name ?? r.wanted,
+      met: r.met,
+      text:
+        r.value === undefined
+          ? r.because
+          : `${this.units().text(r.value, r.unit)}${r.met ? '' : `, off by ${this.units().text(r.off ?? 0, r.unit, 3)}`}`,
+    })),
+  );
+  /** What the findings speak for, and what they do not: no mark stands for more than was looked at. */
+  protected readonly checked = computed(() => {
+    const d = this.doc.design();
+    // Of this very state: what is still being worked out is not checked yet.
+    if (!this.found.current() || !d.members.length) return [];
+    const of = this.caseName();
+    return [
+      'Ratios, mobility and closed loops',
+      ...(d.couplings.length ? ['Couplings: distances, alignment, teeth, phases and engagement over the travel'] : []),
+      ...(this.motion.source() ? ['Stops and home of the source’s travel'] : []),
+      'Overlap of bodies in the home position',
+      ...(d.sources.length ? [`Forces and wanted outputs in the home position, in steady motion${of ? `, in the load case “${of}”` : ''}`] : []),
+    ];
+  });
+  protected readonly unchecked = computed(() => {
+    const d = this.doc.design();
+    const cases = (d.cases ?? []).filter((c) => c.id !== this.doc.loadCase());
+    return [
+      'Strength, wear and life of teeth, shafts, bearings, belts and other parts',
+      'Overlap of bodies away from home: Layout, Tools looks from stop to stop or over a run',
+      'Forces at other positions: Motion and Loads show them; no finding judges them',
+      ...(cases.length ? [`Load cases that are not shown: ${cases.map((c) => c.name).join(', ')}`] : []),
+    ];
+  });
+  private readonly caseName = computed(() => this.doc.design().cases?.find((c) => c.id === this.doc.loadCase())?.name);
+  protected readonly parts = computed(() => {
+    const d = this.doc.design();
+    return d.members.map((m): Row => {
+      const mass = this.found.snapshot()?.masses.get(m.id)?.mass ?? 0;
+      const elements = d.elements.filter((e) => e.member === m.id).map((e) => e.name);
+      return {
+        id: m.id,
+        cells: [{ text: m.name }, { text: elements.join(', ') }, { text: this.units().number(mass, 'kg', 4), value: this.units().shown(mass, 'kg') }],
+      };
+    });
+  });
+  protected readonly columns = computed((): Column[] => [
+    { key: 'member', label: 'Member' },
+    { key: 'elements', label: 'Elements' },
+    { key: 'mass', label: 'Mass', unit: this.units().of('kg'), number: true },
+  ]);
+  protected download(): void {
+    takeAway(this.doc.design(), this.doc.design().name);
+  }
+}

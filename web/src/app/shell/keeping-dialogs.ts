@@ -1,0 +1,117 @@
+import { Injectable, Injector, inject } from '@angular/core';
+import type { Searchable } from './find-dialog';
+import { DesignService } from '../state/design.service';
+import { AutosaveService } from '../state/autosave.service';
+import { CommandsService, type Deletion } from '../state/commands.service';
+import type { Command } from './command-table';
+import { RoomService } from '../state/room.service';
+import { SelectionService } from '../state/selection.service';
+
+/** Opens the dialogs of keeping; each comes when it is asked for, with what it needs of Material. */
+@Injectable()
+export class KeepingDialogs {
+  private readonly injector = inject(Injector);
+  private readonly doc = inject(DesignService);
+  private readonly autosave = inject(AutosaveService);
+  private choosing = false;
+
+  private async dialog() {
+    const { MatDialog } = await import('@angular/material/dialog');
+    return this.injector.get(MatDialog);
+  }
+
+  async conflict(): Promise<void> {
+    const saver = this.autosave.saver();
+    if (this.choosing || !saver?.conflict()) return;
+    this.choosing = true;
+    try {
+      const [dialog, { ConflictDialog }] = await Promise.all([this.dialog(), import('../features/keeping/conflict-dialog')]);
+      const data = { id: this.doc.id(), saver, design: () => this.doc.design() };
+      dialog
+        .open(ConflictDialog, { data, width: '700px', maxWidth: '94vw', autoFocus: 'dialog' })
+        .afterClosed()
+        .subscribe((choice) => {
+          this.choosing = false;
+          if (choice) this.autosave.settleConflict(choice.design, choice.theirs);
+        });
+    } catch (e) {
+      this.choosing = false;
+      throw e;
+    }
+  }
+
+  async history(): Promise<void> {
+    const [dialog, { HistoryDialog }] = await Promise.all([this.dialog(), import('../features/keeping/history-dialog')]);
+    const data = { id: this.doc.id(), design: this.doc.design(), readOnly: this.doc.readOnly() !== '' };
+    dialog
+      .open(HistoryDialog, { data, width: '700px', maxWidth: '94vw', autoFocus: 'dialog' })
+      .afterClosed()
+      .subscribe((choice) => {
+        if (choice) {
+          this.doc.said.set(this.doc.edit(`Bring back revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
+        }
+      });
+  }
+
+  /** Asks before a deletion that takes more with it. */
+  async deletion(asked: Deletion): Promise<void> {
+    const [dialog, { DeleteDialog }] = await Promise.all([this.dialog(), import('./delete-dialog')]);
+    dialog
+      .open(DeleteDialog, { data: asked, width: '460px', maxWidth: '94vw' })
+      .afterClosed()
+      .subscribe((yes) => yes && asked.go());
+  }
+
+  /** The keys, listed. */
+  async keys(shortcuts: readonly (readonly [string, string])[]): Promise<void> {
+    const [dialog, { KeysDialog }] = await Promise.all([this.dialog(), import('./keys-dialog')]);
+    dialog.open(KeysDialog, { data: shortcuts, maxWidth: '94vw' });
+  }
+
+  /** The search is on its way: what is typed meanwhile is meant for it, not for the page. */
+  finding = false;
+  /** What has been typed for it already. */
+  typed = '';
+  /** Fetched once the page is at rest, so that the search is there at the press of its key. */
+  prepare(): void {
+    this.injector.get(CommandsService).asked.subscribe((d) => void this.deletion(d));
+    const idle = globalThis.requestIdleCallback as typeof requestIdleCallback | undefined;
+    const fetch = (): void => void Promise.all([this.dialog(), import('./find-dialog'), import('./search-index')]).catch(() => undefined);
+    if (idle) idle(fetch, { timeout: 5000 });
+    else setTimeout(fetch, 2000);
+  }
+
+  /** Finds every action, item and field by name, and does or shows it. */
+  async find(table: readonly Command[], more: readonly Searchable[]): Promise<void> {
+    if (this.finding) return;
+    this.finding = true;
+    this.typed = '';
+    const [dialog, { FindDialog }, { searchIndex }] = await Promise.all([this.dialog(), import('./find-dialog'), import('./search-index')]);
+    dialog
+      .open(FindDialog, {
+        data: {
+          all: searchIndex(table, { doc: this.doc, chosen: this.injector.get(SelectionService), room: this.injector.get(RoomService) }, more),
+          ready: () => {
+            this.finding = false;
+            return this.typed;
+          },
+        },
+        width: '560px',
+        maxWidth: '94vw',
+        position: { top: '80px' },
+        restoreFocus: false,
+        autoFocus: false,
+        ariaLabel: 'Find',
+      })
+      .afterClosed()
+      .subscribe((f: Searchable | undefined) => {
+        this.finding = false;
+        f?.act();
+      });
+  }
+
+  async sharing(): Promise<void> {
+    const [dialog, { SharingDialog }] = await Promise.all([this.dialog(), import('../features/session/sharing-dialog')]);
+    dialog.open(SharingDialog, { data: { id: this.doc.id(), name: this.doc.design().name }, width: '620px', maxWidth: '94vw' });
+  }
+}

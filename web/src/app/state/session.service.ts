@@ -1,0 +1,66 @@
+import { Injectable, inject, signal } from '@angular/core';
+import { type Observable, tap } from 'rxjs';
+import type { SessionAnswer } from '@unirota/contract';
+import { remember, remembered } from './browser-memory';
+import { ApiService } from './api.service';
+
+/** The last person at this browser, so that work goes on while the server is away. */
+const KEY = 'unirota.person';
+/** Whoever was here has signed out. */
+const NOBODY = 'nobody';
+/** Who is here. Without accounts nobody needs to say. */
+@Injectable({ providedIn: 'root' })
+export class SessionService {
+  private readonly api = inject(ApiService);
+  /** Undefined until the server has said. */
+  readonly session = signal<SessionAnswer | undefined>(undefined);
+  readonly trouble = signal('');
+
+  load(): void {
+    this.api.session().subscribe({
+      next: (s) => {
+        this.trouble.set('');
+        this.session.set(s);
+        remember(KEY, s.person?.id ?? '');
+      },
+      error: (e: Error) => this.trouble.set(e.message),
+    });
+  }
+
+  signIn(login: string, passphrase: string): Observable<SessionAnswer> {
+    const before = this.owner();
+    return this.api.signIn({ login, passphrase }).pipe(
+      tap((s) => {
+        remember(KEY, s.person?.id ?? '');
+        // What the page holds is the other person's: it stays in his drafts.
+        if (before && before !== NOBODY && before !== s.person?.id) location.assign('/');
+        else this.session.set(s);
+      }),
+    );
+  }
+
+  /**
+   * Whose drafts are opened: of the person who is signed in; while the server does not answer, of the last who was. Nobody's where
+   * nobody signs in.
+   */
+  owner(): string {
+    const s = this.session();
+    return s ? (s.person?.id ?? '') : (remembered(KEY) ?? '');
+  }
+
+  /** Signs out here, or everywhere; the page starts afresh, so that nothing of one person is left for the next. */
+  signOut(everywhere = false): void {
+    (everywhere ? this.api.signOutEverywhere() : this.api.signOut()).subscribe({
+      next: () => {
+        const owner = this.owner();
+        remember(KEY, NOBODY);
+        // Copies of designs go with the person; work that the server has not got stays in their drafts.
+        void import('./drafts')
+          .then(({ Drafts }) => new Drafts(owner).dropCopies())
+          .catch(() => undefined)
+          .finally(() => location.assign('/'));
+      },
+      error: (e: Error) => this.trouble.set(e.message),
+    });
+  }
+}
