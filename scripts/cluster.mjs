@@ -230,7 +230,7 @@ async function main() {
   }
   mysql = (await import('mysql2/promise')).default;
   /** @type {any[]} */
-const nodes = [await makeNode(1), await makeNode(2), await makeNode(3)];
+  const nodes = [await makeNode(1), await makeNode(2), await makeNode(3)];
   for (const [i, node] of nodes.entries()) await startNode(node, nodes, i === 0);
   const [size] = await query(nodes[0], "SHOW STATUS LIKE 'wsrep_cluster_size'");
   say(`Three nodes are in step (cluster size ${size.Value})`);
