@@ -17,6 +17,7 @@ const ROOMS = [
   'kinematics',
   'forces',
   'motion',
+  'edits',
   'strength',
   'sizing',
   'sketch',

@@ -8,7 +8,8 @@ import { emptyDesign } from '../core/document/index';
 import type { Member } from '../core/fields/types';
 import { compile } from '../core/kinematics/index';
 import { run } from '../core/motion/index';
-import { insertStage, settle, withInputShaft } from '../core/sizing/index';
+import { settle } from '../core/edits/index';
+import { insertStage, withInputShaft } from '../core/sizing/index';
 import { Builder, row } from '../core/testing/designs';
 import { line, ms } from './measure';
 

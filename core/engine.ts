@@ -129,6 +129,7 @@ export {
   thinnedOver,
   worstInstant,
 } from './motion/index';
+export * from './edits/index';
 export * from './sizing/index';
 export {
   type BodyPart,

@@ -210,7 +210,7 @@ test.describe('two versions', () => {
     await dialog.getByRole('option').last().click();
     await dialog.getByRole('button', { name: 'Restore', exact: true }).click();
     await holds(page, site, id, 'Level board (copy)');
-    await page.getByRole('button', { name: 'Undo: Bring back revision 1' }).click();
+    await page.getByRole('button', { name: 'Undo: Restore revision 1' }).click();
     await expect(name(page)).toHaveValue('Second state');
   });
 });

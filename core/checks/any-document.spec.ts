@@ -4,7 +4,7 @@ import { readDesign } from '../document/index';
 import { Hand } from '../motion/index';
 import { run, sweep } from '../motion/index';
 import { report } from '../../cli/report';
-import { settle } from '../sizing/index';
+import { settle } from '../edits/index';
 import { sketch } from '../sketch/index';
 import { anyDesign } from '../testing/random-design';
 import { analyse } from './index';

@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { Design } from '../document/index';
 import { compile, setPhases, poseOf } from '../kinematics/index';
 import { Hand } from '../motion/index';
-import { settle } from '../sizing/index';
+import { settle } from '../edits/index';
 import { Builder } from '../testing/designs';
 import { overlapFindings, overlapOf, overlaps } from './index';
 

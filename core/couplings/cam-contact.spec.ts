@@ -1,6 +1,7 @@
 import type { JointLoad } from '../loads/joint-load';
 import { describe, expect, it } from 'vitest';
-import { insertStage, withInputShaft, withWeight } from '../sizing/index';
+import { withWeight } from '../edits/index';
+import { insertStage, withInputShaft } from '../sizing/index';
 import { analyse } from '../checks/index';
 import { touch } from '../cams/index';
 import { type Design, emptyDesign } from '../document/index';

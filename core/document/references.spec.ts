@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { Builder } from '../testing/designs';
-import { copyItems, pasteItems, removeItems } from '../sizing/index';
+import { copyItems, pasteItems, removeItems } from '../edits/index';
 import { namedBy, readDesign, withReferences } from './index';
 
 /** Two helical wheels, and a member whose id is the word “left”. */

@@ -1,10 +1,10 @@
 import { elementKind, extentOf, num } from '../elements/index';
 import type { Design, Id } from '../fields/types';
-import { isInch } from './inch';
+import { isInch } from '../edits/inch';
 import type { Bearing } from '../joints/index';
 import { localFrame, sameLine, toLocalPoint, toWorldPoint, within } from '../math/index';
 import { usualInch } from '../units/index';
-import { elementFrame, memberFrame } from './frames';
+import { elementFrame, memberFrame } from '../edits/frames';
 
 /** Sizes of a bearing over its inner diameter: those of light ball bearings (ISO 15, series 02, about; from memory). */
 const OUTER = 2;

@@ -5,7 +5,8 @@ import { type Design, FRAME, type Id } from '../fields/types';
 import { poseOf, compile } from '../kinematics/index';
 import { Hand } from '../motion/index';
 import { distance, dot, norm, cross, vsub } from '../math/index';
-import { addPart, arrayAround, copyItems, featureAt, featuresOf, insertStage, joinFeatures, mirrored, pasteItems, type Join } from './index';
+import { copyItems, pasteItems } from '../edits/index';
+import { addPart, arrayAround, featureAt, featuresOf, insertStage, joinFeatures, mirrored, type Join } from './index';
 
 const built = (r: ReturnType<typeof joinFeatures>): Design => {
   if (r.problem !== undefined) throw new Error(r.problem);

@@ -19,10 +19,10 @@ import {
   vscale,
   vsub,
 } from '../math/index';
-import { copyItems, freshId, idsOf, pasteItems } from './edits';
-import { beginningSizes, isInch } from './inch';
-import { mirrorItems } from './mirror';
-import { type Going, carryElements, carryMembers, coupledMembers, elementFrame, statedOn, tidy, turnedAbout } from './frames';
+import { copyItems, freshId, idsOf, pasteItems } from '../edits/items';
+import { beginningSizes, isInch } from '../edits/inch';
+import { mirrorItems } from '../edits/mirror';
+import { type Going, carryElements, carryMembers, coupledMembers, elementFrame, statedOn, tidy, turnedAbout } from '../edits/frames';
 
 /** A place of an element that things can be put together by: a point with a direction. World, reference position, mm. */
 export interface Feature {

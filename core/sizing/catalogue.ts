@@ -1,4 +1,4 @@
-import { DIAMETRAL } from './inch';
+import { DIAMETRAL } from '../edits/inch';
 
 /** A size offered at a field: the value in the document's unit, and what to call it. Other values may be typed all the same. */
 export interface Offer {

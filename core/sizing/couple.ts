@@ -3,8 +3,8 @@ import { statedBy } from '../fields/fields';
 import type { Coupling, Design, Element, Id, Joint } from '../fields/types';
 import { freedomsOf } from '../joints/index';
 import { dot } from '../math/index';
-import { freeName, freshId, idsOf } from './edits';
-import { elementFrame } from './frames';
+import { freeName, freshId, idsOf } from '../edits/items';
+import { elementFrame } from '../edits/frames';
 
 /** A coupling that can be put between what is picked. */
 export interface CouplingOffer {

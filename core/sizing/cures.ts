@@ -2,11 +2,11 @@ import { Design, Element, FRAME, Finding, Id, Joint } from '../fields/types';
 import { type BevelGear, type Gear, elementKind, num } from '../elements/index';
 import { statedBy } from '../fields/fields';
 import { type Compiled, compile, setPhases } from '../kinematics/index';
-import { freshId, idsOf } from './edits';
+import { freshId, idsOf } from '../edits/items';
 import { PlanetChoice, PlanetarySet, choicesNear, planetarySets } from './planetary';
-import { settle } from './settle';
+import { settle } from '../edits/settle';
 import type { ActingLoad } from '../loads/index';
-import { memberFrame, tidy } from './frames';
+import { memberFrame, tidy } from '../edits/frames';
 import { type Ratio, Vec3, dot, localFrame, norm, parseRatio, toLocalPoint, toLocalVector, toNumber, toText, vscale, within } from '../math/index';
 import type { Way } from '../findings/index';
 

@@ -4,7 +4,8 @@ import { type Design, type KeptRun, compareDesigns, mergeDesigns, readDesign } f
 import { compile, poseOf } from '../kinematics/index';
 import { lineAt } from '../math/index';
 import { Runner, driveLoad, dutiesOf, run } from '../motion/index';
-import { placeAt, planRun, removeItems, startsOf, withRun, withRunChanged, withSheet, withSheetNamed } from './index';
+import { removeItems, withRun, withRunChanged, withSheet, withSheetNamed } from '../edits/index';
+import { placeAt, planRun, startsOf } from './index';
 
 const demo = (name: string): Design => JSON.parse(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8')) as Design;
 const kept = (run: Partial<KeptRun> = {}): KeptRun => ({ id: 'r', name: 'Run', ...run });

@@ -1,11 +1,10 @@
-import { type DrivingSource, RUN_ENDS, unusedName } from '../document/index';
+import { type DrivingSource, RUN_ENDS } from '../document/index';
 import { num } from '../elements/index';
-import type { Design, KeptRun, KeptSheet, Load } from '../fields/types';
+import type { Design, KeptRun, Load } from '../fields/types';
 import { findWorkingPoints, Forces, nominalRate } from '../forces/index';
 import { type Compiled, type Pose, compile, poseOf } from '../kinematics/index';
 import { Hand, type RunOptions, goHome, shortOfDead } from '../motion/index';
-import { inCase } from './cases';
-import { freshId, idsOf, withoutGaps } from './edits';
+import { inCase } from '../edits/cases';
 
 /** A kept run made ready: what is compiled, how long it takes, and where it begins (free coordinates). */
 export interface RunPlan {
@@ -108,38 +107,6 @@ export function planRun(design: Design, run: KeptRun): RunPlan {
   }
   return { compiled, options: { duration, frames, untilRest: until === 'rest' }, start: Float64Array.from(pose.u), said };
 }
-
-/** A run kept with the design under a name of its own. */
-export function withRun(design: Design, run: Omit<KeptRun, 'id'>): { design: Design; id: string } {
-  const id = freshId(idsOf(design), 'run');
-  const name = unusedName(run.name, new Set(design.runs?.map((r) => r.name)));
-  return { design: { ...design, runs: [...(design.runs ?? []), withoutGaps({ ...run, id, name })] }, id };
-}
-
-/** A kept run stated otherwise; what is undefined is stated no more. */
-export function withRunChanged(design: Design, id: string, changes: Partial<KeptRun>): Design {
-  return { ...design, runs: design.runs?.map((r) => (r.id === id ? withoutGaps({ ...r, ...changes }) : r)) };
-}
-
-/** A load sheet kept with the design under a name of its own. */
-export function withSheet(design: Design, sheet: Omit<KeptSheet, 'id'>): { design: Design; id: string } {
-  const id = freshId(idsOf(design), 'sheet');
-  const name = unusedName(sheet.name, new Set(design.sheets?.map((x) => x.name)));
-  return { design: { ...design, sheets: [...(design.sheets ?? []), withoutGaps({ ...sheet, id, name })] }, id };
-}
-
-/** What a strength analysis found, kept with its load sheet. */
-export const withStrength = (
-  design: Design,
-  id: string,
-  found: Required<Pick<KeptSheet, 'stress' | 'stressAt' | 'change' | 'yieldStrength' | 'size' | 'young' | 'poisson' | 'madeOf'>>,
-): Design => ({ ...design, sheets: design.sheets?.map((x) => (x.id === id ? { ...x, ...found } : x)) });
-
-/** A kept load sheet under another name. */
-export const withSheetNamed = (design: Design, id: string, name: string): Design => ({
-  ...design,
-  sheets: design.sheets?.map((x) => (x.id === id ? { ...x, name } : x)),
-});
 
 /** Holding brakes of sources that let go, as brakes at their joints. */
 function brakesOf(d: Design): Load[] {

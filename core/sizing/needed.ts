@@ -2,7 +2,7 @@ import type { DrivingSource, WantedOutput } from '../document/kinds';
 import { num } from '../elements/index';
 import type { Design, Id } from '../fields/types';
 import { distancesFromSources } from '../kinematics/index';
-import { coupledMembers } from './frames';
+import { coupledMembers } from '../edits/frames';
 
 /** A speed of a member as the ledger tells it: rev/min, or mm/s where it slides. */
 export interface MemberSpeed {

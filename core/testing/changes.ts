@@ -5,7 +5,7 @@ import { ELEMENT_KINDS } from '../elements/index';
 import { statedBy } from '../fields/fields';
 import { JOINT_KINDS } from '../joints/index';
 import { LOAD_KINDS } from '../loads/index';
-import { settle } from '../sizing/index';
+import { settle } from '../edits/index';
 import { ALIKE, LAWS, alike, asked, figures, inARun, interactions, letGo, reflected, steadily, swept } from './laws';
 import { longer } from './longer';
 

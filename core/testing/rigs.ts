@@ -1,7 +1,8 @@
 import { type Design, emptyDesign } from '../document/index';
 import { camOf } from '../elements/index';
 import { touch } from '../cams/index';
-import { STAGE_KINDS, insertStage, settle, withInputShaft } from '../sizing/index';
+import { settle } from '../edits/index';
+import { STAGE_KINDS, insertStage, withInputShaft } from '../sizing/index';
 import { type Vec3, frameOf, toLocalVector } from '../math/index';
 import type { DrivingSource } from '../document/kinds';
 import { Builder, item, state } from './designs';

@@ -2,10 +2,10 @@ import { unusedName } from '../../document/names';
 import { elementKind, extentOf, num } from '../../elements/index';
 import { type Coupling, type Design, FRAME, type Id, type Joint, type Member } from '../../fields/types';
 import { type Frame, type Vec3, cross, dot, localFrame, sameLine, toLocalPoint, toWorldPoint, vadd, vscale, within } from '../../math/index';
-import { freshId, idsOf } from '../edits';
-import { coupledMembers, elementFrame, memberFrame, tidy } from '../frames';
+import { freshId, idsOf } from '../../edits/items';
+import { coupledMembers, elementFrame, memberFrame, tidy } from '../../edits/frames';
 import { usualInch } from '../../units/index';
-import { isInch } from '../inch';
+import { isInch } from '../../edits/inch';
 import { neat } from './sizes';
 import type { Values } from './values';
 

@@ -2,7 +2,7 @@ import { touch } from '../../cams/index';
 import { camOf, num } from '../../elements/index';
 import { choiceField, numberField } from '../../fields/fields';
 import { type Vec3, cross, dot, vadd, vscale } from '../../math/index';
-import { tidy } from '../frames';
+import { tidy } from '../../edits/frames';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';

@@ -1,7 +1,7 @@
 import type { WantedOutput } from '../../document/kinds';
 import { type Design, FRAME, type Id, type Joint } from '../../fields/types';
-import { withoutGaps } from '../edits';
-import { isInch } from '../inch';
+import { withoutGaps } from '../../edits/items';
+import { isInch } from '../../edits/inch';
 import { trainEnds } from '../needed';
 import { Bodies, compile, poseOf, setPhases } from '../../kinematics/index';
 import { StageBuilder } from './builder';
@@ -91,6 +91,9 @@ export function insertStage(design: Design, request: StageRequest): StageMade | 
   if (joint && b.output !== from) ({ design: out, moved } = takeWanted(out, joint, trainEnds(begun, member) ? member : undefined));
   const id = b.id('group');
   const items = b.made.filter((x) => x !== id);
-  out = { ...out, groups: [...(out.groups ?? []), { id, name: b.name(kind.label), items }] };
+  // The stage is called as its coupling, where that is called after the stage.
+  const { name: called } = out.couplings.find((c) => c.id === b.coupling) ?? {};
+  const name = called?.startsWith(kind.label) && !out.groups?.some((g) => g.name === called) ? called : b.name(kind.label);
+  out = { ...out, groups: [...(out.groups ?? []), { id, name, items }] };
   return { design: out, made: [...made, ...items], output: b.output, coupling: b.coupling, moved };
 }

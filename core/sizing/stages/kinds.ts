@@ -18,7 +18,7 @@ import { proportional } from './proportional';
 import { oneWay } from './one-way';
 import { ratchet } from './ratchet';
 import { cam } from './cam';
-import { beginsWith } from '../inch';
+import { beginsWith } from '../../edits/inch';
 import type { StageKind, StageProblem } from './protocol';
 import type { Values } from './values';
 

@@ -1,7 +1,7 @@
 import { choiceField, wholeField } from '../../fields/fields';
 import { FRAME, type Id } from '../../fields/types';
 import { type Vec3, toLocalPoint, vadd, vscale } from '../../math/index';
-import { tidy } from '../frames';
+import { tidy } from '../../edits/frames';
 import { assembles, choicesNear, mostPlanets } from '../planetary';
 import { StageBuilder, placeOn } from './builder';
 import type { StageKind, StageProblem } from './protocol';

@@ -1,7 +1,7 @@
 import { choiceField, exactField, flagField } from '../../fields/fields';
 import { FRAME, type Id } from '../../fields/types';
 import { vadd, vscale } from '../../math/index';
-import { tidy } from '../frames';
+import { tidy } from '../../edits/frames';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';
 import { ANGLE } from './sizes';

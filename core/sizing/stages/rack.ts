@@ -1,7 +1,7 @@
 import { numberField } from '../../fields/fields';
 import { type Vec3, cross, dot, toLocalPoint, vadd, vscale } from '../../math/index';
 import { ISO_54 } from '../catalogue';
-import { tidy } from '../frames';
+import { tidy } from '../../edits/frames';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';
 import type { Values } from './values';

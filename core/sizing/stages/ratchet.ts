@@ -1,7 +1,7 @@
 import { pawlSwing } from '../../elements/index';
 import { choiceField, numberField, wholeField } from '../../fields/fields';
 import { type Vec3, dot, toLocalPoint, unit, vadd, vscale } from '../../math/index';
-import { tidy } from '../frames';
+import { tidy } from '../../edits/frames';
 import { StageBuilder } from './builder';
 import type { StageKind } from './protocol';
 import { WIDTH, teeth } from './sizes';

@@ -2,8 +2,8 @@ import { type ItemList, namedBy, unusedName, withReferences } from '../../docume
 import { type Design, type Element, FRAME, type Id, type Joint } from '../../fields/types';
 import { type Compiled, compile, distancesFromSources, exactRatio } from '../../kinematics/index';
 import { type Frame, piToNumber, vadd, vscale } from '../../math/index';
-import { copyItems, freshId, idsOf, pasteItems, removeItems } from '../edits';
-import { carryElements, carryMembers, coupledMembers, fromTo, memberFrame } from '../frames';
+import { copyItems, freshId, idsOf, pasteItems, removeItems } from '../../edits/items';
+import { carryElements, carryMembers, coupledMembers, fromTo, memberFrame } from '../../edits/frames';
 import { planetarySets } from '../planetary';
 import { StageBuilder } from './builder';
 import { insertStage } from './insert';

@@ -1,6 +1,6 @@
 import { exactField, numberField } from '../../fields/fields';
 import { type Vec3, cross, dot, toLocalPoint, vadd, vscale } from '../../math/index';
-import { tidy } from '../frames';
+import { tidy } from '../../edits/frames';
 import { StageBuilder, perpendicular } from './builder';
 import type { StageKind } from './protocol';
 import { ANGLE, MOVES, WIDTH, size } from './sizes';

@@ -5,7 +5,7 @@ import { type Design, emptyDesign, fieldProblem, readDesign } from '../../docume
 import type { Field } from '../../fields/fields';
 import { elementKind, extentOf } from '../../elements/index';
 import { type Vec3, cross, dot, frameOf, norm, toWorldPoint, vsub } from '../../math/index';
-import { removeItems } from '../edits';
+import { removeItems } from '../../edits/items';
 import {
   STAGE_KINDS,
   type StageKind,
@@ -255,5 +255,13 @@ describe('where a stage can begin', () => {
     expect(canBegin(d, 'spur', 'nobody')).toBe(false);
     expect(stageKind('no such')).toBeUndefined();
     expect(insertStage(d, { kind: 'no such' })).toBeUndefined();
+  });
+
+  it('is called as its coupling, the next one of its kind with the next number', () => {
+    const begun = withInputShaft(emptyDesign('Pairs'), { type: 'crank', name: 'Crank' });
+    const one = insertStage(begun.design, { kind: 'spur', from: begun.output })!;
+    const { design } = insertStage(one.design, { kind: 'spur', from: one.output })!;
+    expect(design.groups!.map((g) => g.name)).toEqual(['Spur pair', 'Spur pair 2']);
+    expect(design.couplings.map((c) => c.name)).toEqual(['Spur pair', 'Spur pair 2']);
   });
 });

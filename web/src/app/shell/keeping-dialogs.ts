@@ -48,7 +48,7 @@ export class KeepingDialogs {
       .afterClosed()
       .subscribe((choice) => {
         if (choice) {
-          this.doc.said.set(this.doc.edit(`Bring back revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
+          this.doc.said.set(this.doc.edit(`Restore revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
         }
       });
   }

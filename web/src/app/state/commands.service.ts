@@ -7,8 +7,6 @@ import {
   Values,
   copyItems,
   deletionEffects,
-  freshId,
-  idsOf,
   insertBefore,
   insertStages,
   newLoad,
@@ -19,6 +17,9 @@ import {
   settle,
   withInputShaft,
   type LoadAt,
+  withLoad,
+  withGroup,
+  withJointPlace,
 } from '@unirota/core';
 import { Subject } from 'rxjs';
 import type { Id } from '@unirota/core/document';
@@ -70,7 +71,7 @@ export class CommandsService {
         : insertStages(d, { kind, from: at.from, typed }, sizes);
     if (made?.problem !== undefined) return made.problem;
     if (!made) return 'a stage of this kind cannot begin at this member: choose one that turns about its own axis';
-    const trouble = this.doc.edit(`${at.instead ? 'Replace by' : 'Put in'} ${label.toLowerCase()}`, () => made.design);
+    const trouble = this.doc.edit(`${at.instead ? 'Replace by' : 'Insert'} ${label.toLowerCase()}`, () => made.design);
     if (trouble) return trouble;
     this.chosen.inserting.set(undefined);
     const c = made.coupling;
@@ -112,7 +113,7 @@ export class CommandsService {
   addLoad(type: string, at: LoadAt = {}): void {
     const load = newLoad(this.doc.design(), type, { sense: (c) => this.motion.senseOf(c), ...at });
     if (!load) return this.doc.said.set('There is nothing yet that a load could act on: put a stage in first');
-    const trouble = this.doc.edit(`Add ${load.name.toLowerCase()}`, (d) => ({ ...d, loads: [...d.loads, load] }));
+    const trouble = this.doc.edit(`Add ${load.name.toLowerCase()}`, (d) => withLoad(d, load));
     if (trouble) this.doc.said.set(trouble);
     else this.chosen.select('load', load.id);
   }
@@ -164,9 +165,7 @@ export class CommandsService {
   group(): void {
     const items = this.chosen.selected().map((s) => s.id);
     if (items.length < 2) return;
-    const n = (this.doc.design().groups?.length ?? 0) + 1;
-    const id = freshId(idsOf(this.doc.design()), 'group');
-    this.doc.edit('Group', (d) => ({ ...d, groups: [...(d.groups ?? []), { id, name: `Stage ${n}`, items }] }));
+    this.doc.edit('Group', (d) => withGroup(d, items));
   }
 
   /** The stop or home of a joint becomes where the hand has found it. */
@@ -176,16 +175,8 @@ export class CommandsService {
     if (i === undefined) return undefined;
     const slide = w.pose.kinematics.motion[i] === 1;
     const value = Number(((w.pose.q[i] / w.pose.kinematics.scale[i]) * (slide ? 1 : 360)).toFixed(slide ? 4 : 5));
-    const word = which === 'home' ? 'Home' : which === 'lower' ? 'Lower stop' : 'Upper stop';
-    return this.doc.edit(`${word} from the hand`, (d) => ({
-      ...d,
-      joints: d.joints.map((j) => {
-        if (j.id !== joint) return j;
-        const next = { ...j, [which]: value };
-        if (which !== 'home') delete next[`${which}Faces`];
-        return next;
-      }),
-    }));
+    const word = which === 'home' ? 'home' : `${which} stop`;
+    return this.doc.edit(`Set ${word} here`, (d) => withJointPlace(d, joint, which, value));
   }
 
   /** Takes an item out of the design. */

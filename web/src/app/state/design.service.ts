@@ -100,21 +100,13 @@ export class DesignService {
     return undefined;
   }
 
-  /** Changes one item of the design. */
-  editItem(sel: Selection, name: string, change: (item: Record<string, unknown>) => Record<string, unknown>): string | undefined {
-    const key = LISTS[sel.kind];
-    return this.edit(name, (d) => ({
-      ...d,
-      [key]: (d[key] as { id: Id }[]).map((x) => (x.id === sel.id ? change(x as unknown as Record<string, unknown>) : x)),
-    }));
-  }
   /** States settings of the design otherwise; what is undefined is stated no more. */
   editSettings(name: string, changes: Partial<Settings>): string | undefined {
     return this.edit(name, (d) => withSettings(d, changes));
   }
   readonly weight = computed(() => hasWeight(this.design()));
   setWeight(on: boolean): void {
-    this.edit(on ? 'Count the weight' : 'Leave the weight out', (d) => withWeight(d, on));
+    this.edit(on ? 'Include weight' : 'Exclude weight', (d) => withWeight(d, on));
   }
 
   /** Shows a state of the design without making it an edit: while something is dragged. */

@@ -90,7 +90,7 @@ export class LoadsService {
     const of = run
       ? { run: this.runs.open(), time, name: `${who} at ${show(time, 4)} s` }
       : { case: this.doc.loadCase(), starts: this.runs.startsHere(), name: `${who} at this pose` };
-    return this.doc.edit(`Keep the load sheet of ${who}`, (d) => {
+    return this.doc.edit(`Save load sheet of ${who}`, (d) => {
       const made = withSheet(d, { member, ...of });
       this.openSheet.set(made.id);
       return made.design;

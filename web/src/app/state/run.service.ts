@@ -275,7 +275,7 @@ export class RunService implements OnDestroy {
     if (!shown) return undefined;
     const { id: _, ...kept } = shown.kept;
     let id = '';
-    const trouble = this.doc.edit(`Keep the run “${name}”`, (d) => {
+    const trouble = this.doc.edit(`Save run “${name}”`, (d) => {
       const made = withRun(d, { ...kept, name, letGo: kept.letGo || undefined });
       id = made.id;
       return made.design;
@@ -299,7 +299,7 @@ export class RunService implements OnDestroy {
     if (!shown) return undefined;
     const { id: _, ...kept } = shown.kept;
     let id = '';
-    const trouble = this.doc.edit(`Keep the run “${name}”`, (d) => {
+    const trouble = this.doc.edit(`Save run “${name}”`, (d) => {
       const made = withRun(d, { ...kept, name, until: undefined, letGo: undefined, duration, recorded });
       id = made.id;
       return made.design;

@@ -4,7 +4,7 @@ import { Injector, type Signal, computed } from '@angular/core';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import 'fake-indexeddb/auto';
 import { Design, emptyDesign } from '@unirota/core/document';
-import { analyse, curesFor, stageKind, stageValues } from '@unirota/core';
+import { analyse, curesFor, stageKind, stageValues, withItem } from '@unirota/core';
 import { UnitsService } from './units.service';
 import { type Analysed, AnalysisService } from './analysis.service';
 import { CommandsService, type Deletion } from './commands.service';
@@ -160,7 +160,7 @@ describe('building in the workbench', () => {
     s.commands.beginWith('motor', 'Motor');
     expect(s.chosen.selection()).toMatchObject({ kind: 'source' });
     expect(insert(s, 'spur', s.doc.design().members[0].id)).toBeUndefined();
-    expect(name(s)).toBe('Put in spur pair');
+    expect(name(s)).toBe('Insert spur pair');
     expect(s.chosen.selection()?.kind).toBe('coupling');
     expect(insert(s, 'rack', s.doc.design().members[1].id)).toBeUndefined();
     expect(s.found.findings().filter((f) => f.severity !== 'note')).toEqual([]);
@@ -181,7 +181,7 @@ describe('building in the workbench', () => {
 
   it('says what a change brings about, and takes the cure', () => {
     const s = opened(demo('paddle-winding-gear'));
-    s.doc.editItem({ kind: 'element', id: 'z2' }, 'Teeth of Spur wheel', (e) => ({ ...e, teeth: 90 }));
+    s.doc.edit('Teeth of Spur wheel', (d) => withItem(d, 'z2', { teeth: 90 }));
     expect(s.found.consequences().map((f) => f.code)).toContain('too-far-apart');
     const [cure] = curesFor(
       s.doc.design(),
@@ -196,7 +196,7 @@ describe('building in the workbench', () => {
   it('undoes what was done here and leaves what came from elsewhere; where both changed a thing, says so', () => {
     const s = opened(demo('paddle-winding-gear'));
     const teeth = (id: string): unknown => s.doc.item({ kind: 'element', id })!['teeth'];
-    const change = (id: string, n: number): unknown => s.doc.editItem({ kind: 'element', id }, `Teeth of ${id}`, (e) => ({ ...e, teeth: n }));
+    const change = (id: string, n: number): unknown => s.doc.edit(`Teeth of ${id}`, (d) => withItem(d, id, { teeth: n }));
     const was = teeth('z2');
     change('z2', 90);
     const { elements } = s.doc.design();
@@ -218,7 +218,7 @@ describe('building in the workbench', () => {
   it('refuses what the schema does not let through, in words, and keeps the design', () => {
     const s = opened(demo('paddle-winding-gear'));
     const before = s.doc.design();
-    expect(s.doc.editItem({ kind: 'element', id: 'z2' }, 'x', (e) => ({ ...e, teeth: 2.5 }))).toMatch(/whole number/);
+    expect(s.doc.edit('x', (d) => withItem(d, 'z2', { teeth: 2.5 }))).toMatch(/whole number/);
     expect(s.doc.design()).toBe(before);
   });
 });
@@ -315,7 +315,7 @@ describe('turning by hand', () => {
     expect(s.motion.position()).toBeCloseTo(5, 9);
     expect(s.commands.takeFromHand('j-paddle', 'upper')).toBeUndefined();
     expect(s.doc.design().joints[2].upper).toBeCloseTo(5 * 17 * Math.PI, 3);
-    expect(name(s)).toBe('Upper stop from the hand');
+    expect(name(s)).toBe('Set upper stop here');
     s.motion.turnTo(9);
     expect(s.motion.held()).toMatchObject({ joint: 'j-paddle', which: 'upper' });
     expect(s.motion.position()).toBeCloseTo(5, 4);

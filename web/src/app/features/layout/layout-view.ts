@@ -35,7 +35,19 @@ import { DRAG_MODES, type DragMode, type LayoutTools, ViewService } from '../../
 import { MotionService } from '../../state/motion.service';
 import { CommandsService } from '../../state/commands.service';
 import { Design, SavedView } from '@unirota/core/document';
-import { type Held, Placing, movedFrame, placeAlong, placeAround, placingOf } from '@unirota/core';
+import {
+  type Held,
+  Placing,
+  movedFrame,
+  placeAlong,
+  placeAround,
+  placingOf,
+  withCouplingLifted,
+  withView,
+  withViewNamed,
+  withoutView,
+  withStopFaces,
+} from '@unirota/core';
 import { WORLD, toLocalPoint, vmap } from '@unirota/core/math';
 import { LongWork } from '../../engine/long-work';
 import { BuildBar, type Spot } from './build-bar';
@@ -371,7 +383,7 @@ export class LayoutView implements AfterViewInit {
 
   /** Lets the pawl, or one-way clutch, that holds go. */
   protected liftPawl(id: Id): void {
-    this.doc.editItem({ kind: 'coupling', id }, `Lift ${this.couplingName(id)}`, (c) => ({ ...c, lifted: true }));
+    this.doc.edit(`Lift ${this.couplingName(id)}`, (d) => withCouplingLifted(d, id));
     this.chosen.select('coupling', id);
   }
 
@@ -447,24 +459,16 @@ export class LayoutView implements AfterViewInit {
   protected keepView(): void {
     const v = this.scene?.view();
     if (!v) return;
-    const list = this.keptViews();
-    let n = list.length + 1;
-    while (list.some((x) => x.id === `view${n}`)) n++;
-    this.doc.edit('Save view', (d) => ({ ...d, views: [...(d.views ?? []), { id: `view${n}`, name: `View ${n}`, ...v }] }));
+    this.doc.edit('Save view', (d) => withView(d, v));
   }
   protected goView(v: SavedView): void {
     this.scene?.goTo(v);
   }
   protected renameView(id: Id, name: string): void {
-    this.doc.edit('Rename the view', (d) => ({ ...d, views: d.views?.map((v) => (v.id === id ? { ...v, name } : v)) }));
+    this.doc.edit('Rename the view', (d) => withViewNamed(d, id, name));
   }
   protected dropView(id: Id): void {
-    this.doc.edit('Delete the view', (d) => {
-      const views = (d.views ?? []).filter((v) => v.id !== id);
-      const out = { ...d, views };
-      if (!views.length) delete (out as { views?: unknown }).views;
-      return out;
-    });
+    this.doc.edit('Delete the view', (d) => withoutView(d, id));
   }
 
   /** Overlap of true profiles at this pose, in the worker; shown in place with its area. */
@@ -558,15 +562,8 @@ export class LayoutView implements AfterViewInit {
     const face = `${element}:${[normal.x, normal.y, normal.z][axis] > 0 ? '+' : '-'}${'xyz'[axis]}`;
     if (!f.first) return this.facePick.set({ ...f, first: face });
     this.facePick.set(undefined);
-    const trouble = this.doc.edit(`Take the ${f.which} stop from faces`, (d) => ({
-      ...d,
-      joints: d.joints.map((j) => {
-        if (j.id !== f.joint) return j;
-        const next = { ...j, [`${f.which}Faces`]: [f.first!, face] };
-        delete next[f.which];
-        return next;
-      }),
-    }));
+    const faces: [string, string] = [f.first, face];
+    const trouble = this.doc.edit(`Set ${f.which} stop by faces`, (d) => withStopFaces(d, f.joint, f.which, faces));
     this.doc.said.set(trouble ?? `The ${f.which} stop follows these faces`);
   }
 

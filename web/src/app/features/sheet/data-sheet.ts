@@ -9,7 +9,6 @@ import { Choice } from '../../ui/choice';
 import { Icon } from '../../ui/icon';
 import {
   actsOnJoint,
-  beginningSizes,
   couplingKind,
   endSeen,
   jointKind,
@@ -22,13 +21,14 @@ import {
   measuresFor,
   newBearing,
   offersFor,
-  freeName,
   renameMember,
-  reorder,
   placedAt,
   unfastenMember,
   withJointKind,
-  withRatchetSense,
+  withElementMoved,
+  withElement,
+  type StatedValue,
+  withValue,
 } from '@unirota/core';
 import {
   ELEMENT_FIELDS,
@@ -530,52 +530,17 @@ export class DataSheet {
     this.doc.edit('Move along the axis', (d) => placedAt(d, id, z));
   }
   protected orderPart(id: Id, step: 1 | -1): void {
-    this.doc.edit('Order the elements', (d) => {
-      const own = d.elements.filter((e) => e.member === this.item()?.['id']);
-      const next = reorder(own, id, step);
-      let k = 0;
-      return { ...d, elements: d.elements.map((e) => (e.member === this.item()?.['id'] ? next[k++] : e)) };
-    });
+    this.doc.edit('Order the elements', (d) => withElementMoved(d, id, step));
   }
   protected readonly addable = ELEMENT_KINDS.map((k) => ({ value: k.type, label: k.label }));
   /** Adds an element with sizes to begin with, on the selected member. */
   protected addElement(type: string): void {
-    const kind = elementKind(type);
     const member = this.item()?.['id'] as Id | undefined;
-    if (!kind || !member) return;
-    const START: Record<string, number> = {
-      teeth: 24,
-      module: 2,
-      width: 20,
-      length: 60,
-      diameter: 40,
-      pitch: 5,
-      radius: 150,
-      height: 20,
-      depth: 20,
-      outside: 60,
-      bore: 24,
-      base: 60,
-      size: 16,
-      eye: 24,
-      thickness: 8,
-      coneAngle: 45,
-    };
-    const begin = Object.fromEntries(
-      kind.fields.filter((f) => f.required || (kind.type === 'pulley' && f.key === 'diameter')).map((f) => [f.key, START[f.key] ?? f.initial ?? 10]),
-    );
-    if (kind.type === 'worm') begin['diameter'] = 20;
-    const fields = beginningSizes(kind.fields, begin, this.units().inch);
-    const d0 = this.doc.design();
-    let n = d0.elements.length + 1;
-    while (this.doc.find(`part${n}`)) n++;
-    const id = `part${n}`;
-    const trouble = this.doc.edit(`Add ${kind.label.toLowerCase()}`, (d) => ({
-      ...d,
-      elements: [...d.elements, { id, name: freeName(d, kind.label), type: kind.type, member, ...fields }],
-    }));
+    const made = member && withElement(this.doc.design(), type, member);
+    if (!made) return;
+    const trouble = this.doc.edit(`Add ${elementKind(type)!.label.toLowerCase()}`, () => made.design);
     if (trouble) this.doc.said.set(trouble);
-    else this.chosen.select('element', id);
+    else this.chosen.select('element', made.id);
   }
   /** Loads that can act on what is selected: on a joint, or on a member and on the joint that carries it. */
   protected readonly addableLoads = computed(() =>
@@ -680,39 +645,18 @@ export class DataSheet {
   }
 
   /** States a field of what is selected; `each`: what it comes to be on what is selected besides, where that is not the same. */
-  protected set(field: Field, value: unknown, typed?: string, each: (x: Record<string, unknown>, value: unknown) => unknown = (_, v) => v): void {
+  protected set(field: Field, value: unknown, typed?: string, each?: StatedValue['each']): void {
     const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return;
     const key = `${i['id']}.${field.key}`;
     // Enter and leaving the field both commit: the second time nothing is left to do.
     if (i[field.key] === value && this.typed(field) === typed && !this.refusals().has(key)) return;
-    const list = LISTS[s.kind];
     // What is selected besides, and of the same sort, takes the value as well; a name is everybody's own.
-    const together = new Set<unknown>([i['id'], ...(field.key === 'name' ? [] : this.alike().map((x) => x['id']))]);
-    const trouble = this.doc.edit(`${field.label} of ${String(i['name'] ?? i['id'])}`, (d) => {
-      const texts = { ...d.typed };
-      for (const id of together) {
-        const text = `${String(id)}.${field.key}`;
-        if (typed) texts[text] = typed;
-        else delete texts[text];
-      }
-      const items = (d[list] as unknown as Record<string, unknown>[]).map((x) => {
-        if (!together.has(x['id'])) return x;
-        const next = { ...x };
-        const stated = x === i ? value : each(x, value);
-        if (stated === undefined) delete next[field.key];
-        else next[field.key] = stated;
-        // A stop that is typed no longer follows faces.
-        if (s.kind === 'joint' && (field.key === 'lower' || field.key === 'upper')) delete next[`${field.key}Faces`];
-        return next;
-      });
-      const out = { ...d, [list]: items, typed: texts };
-      if (!Object.keys(texts).length) delete (out as { typed?: unknown }).typed;
-      // A ratchet wheel that lets the other sense pass takes its pawls to the other side.
-      if (i['type'] === 'ratchet-wheel' && field.key === 'free') return withRatchetSense(d, String(i['id']), value === 'back' ? 'back' : 'forward');
-      return out;
-    });
+    const ids: [Id, ...Id[]] = [s.id, ...(field.key === 'name' ? [] : this.alike().map((x) => x['id'] as Id))];
+    const trouble = this.doc.edit(`${field.label} of ${String(i['name'] ?? i['id'])}`, (d) =>
+      withValue(d, { list: LISTS[s.kind], ids, field: field.key, value, typed, each }),
+    );
     this.refusals.update((m) => {
       const next = new Map(m);
       if (trouble) next.set(key, trouble);

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { withNote } from '@unirota/core';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatFormField } from '@angular/material/form-field';
@@ -144,10 +145,6 @@ export class DesignSheet {
     this.doc.editSettings('Decimals', { decimals: c.value === undefined ? undefined : Number(c.value) });
   }
   protected note(text: string): void {
-    this.doc.edit('Note of the design', (d) => {
-      const out = { ...d, note: text.trim() || undefined };
-      if (!out.note) delete out.note;
-      return out;
-    });
+    this.doc.edit('Note of the design', (d) => withNote(d, text));
   }
 }

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { motionProfile, profileLength, profileProblem, sourcePeaks } from '@unirota/core';
+import { motionProfile, profileLength, profileProblem, sourcePeaks, withItem } from '@unirota/core';
 import type { Design, DrivingSource } from '@unirota/core/document';
 import { type LogColumn, curveOf, dialectText, writeTable } from '@unirota/core/formats';
 import { show } from '@unirota/core/units';
@@ -294,10 +294,7 @@ export class Profile {
     const lead: Partial<DrivingSource> = this.isSpeed()
       ? { profile: 'ramps', ramps: rows.map((r) => ({ time: r.time, speed: r.value })) }
       : { profile: 'table', table: rows };
-    const trouble = this.doc.edit(`Lead ${s.name} by ${log.name}`, (d) => ({
-      ...d,
-      sources: d.sources.map((o) => (o.id === s.id ? { ...o, ...lead } : o)),
-    }));
+    const trouble = this.doc.edit(`Lead ${s.name} by ${log.name}`, (d) => withItem(d, s.id, lead));
     this.trouble.set(trouble ?? '');
     if (trouble) return;
     this.log.set(undefined);

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
-import { type ActingLoad, freshId, idsOf, missing, stillNeeded, withoutGaps } from '@unirota/core';
+import { type ActingLoad, missing, stillNeeded, withSource, withWanted } from '@unirota/core';
 import { LoadCases } from './load-cases';
 import { type Cell, type Column, DataTable, type Row } from '../../ui/data-table';
 import { effectText, loadSize } from '../../ui/load-size';
@@ -218,9 +218,6 @@ export class DutyStep {
     return n ? `; still needed ${show(n.ratio, 5)} : 1` : '';
   }
 
-  private fresh(prefix: string): string {
-    return freshId(idsOf(this.doc.design()), prefix);
-  }
   protected addSource(type: string, label: string): void {
     const fields: Record<string, unknown> =
       type === 'torque'
@@ -231,14 +228,11 @@ export class DutyStep {
             ? { stall: 10, noLoad: 1500, speed: undefined }
             : {};
     if (!this.joints().length) return this.commands.beginWith(type, label, fields);
-    const id = this.fresh('source');
     const taken = new Set(this.doc.design().sources.map((s) => s.joint));
     const joint = this.joints().find((j) => !taken.has(j.id) && j.type !== 'fixed') ?? this.joints()[0];
-    this.doc.edit(`Add ${label.toLowerCase()}`, (d) => {
-      const made = { id, name: label, type, joint: joint.id, speed: this.slides(joint.id) ? 10 : 60, ...fields };
-      return { ...d, sources: [...d.sources, withoutGaps(made)] };
-    });
-    this.chosen.select('source', id);
+    const made = withSource(this.doc.design(), type, label, joint.id, this.slides(joint.id), fields);
+    this.doc.edit(`Add ${label.toLowerCase()}`, () => made.design);
+    this.chosen.select('source', made.id);
   }
   private jointFor(type: string): string | undefined {
     const slide = type === 'linear-speed' || type === 'travel' || type === 'force';
@@ -246,15 +240,12 @@ export class DutyStep {
     return [...this.joints()].reverse().find((j) => j.type !== 'fixed' && (any || this.slides(j.id) === slide))?.id;
   }
   protected addWanted(type: string, label: string): void {
-    const id = this.fresh('wanted');
     // What the train does not have yet is left open: the next stage that fits takes it up.
     const source = this.doc.design().sources[0]?.id,
       joint = this.jointFor(type);
     const of = type === 'input-torque' || type === 'hand-force' ? (source ? { source } : {}) : joint ? { joint } : {};
-    this.doc.edit(`Add wanted ${label.toLowerCase()}`, (d) => ({
-      ...d,
-      wanted: [...d.wanted, { id, name: label, type, ...of, value: 0, tolerance: 0 }],
-    }));
-    this.chosen.select('wanted', id);
+    const made = withWanted(this.doc.design(), type, label, of);
+    this.doc.edit(`Add wanted ${label.toLowerCase()}`, () => made.design);
+    this.chosen.select('wanted', made.id);
   }
 }

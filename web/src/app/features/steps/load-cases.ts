@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatRadioButton } from '@angular/material/radio';
 import { MatTableModule } from '@angular/material/table';
-import { newCase, withFactor, withSpeed } from '@unirota/core';
+import { withFactor, withSpeed, withCaseChanged, withCase } from '@unirota/core';
 import type { Field, LoadCase } from '@unirota/core/document';
 import { AnalysisService } from '../../state/analysis.service';
 import { Icon } from '../../ui/icon';
@@ -181,7 +181,7 @@ export class LoadCases {
     return c.speeds?.find((x) => x.source === source)?.speed ?? this.doc.design().sources.find((s) => s.id === source)?.speed;
   }
   private change(id: string, what: string, to: (c: LoadCase) => LoadCase): void {
-    this.doc.edit(what, (d) => ({ ...d, cases: d.cases?.map((c) => (c.id === id ? to(c) : c)) }));
+    this.doc.edit(what, (d) => withCaseChanged(d, id, to));
   }
   protected factor(c: LoadCase, load: string, to: Committed): void {
     const value = to.value === undefined || Number(to.value) === 1 ? undefined : Number(to.value);
@@ -195,7 +195,7 @@ export class LoadCases {
     this.change(c.id, 'Rename the load case', (x) => ({ ...x, name }));
   }
   protected add(): void {
-    this.doc.edit('Add a load case', (d) => ({ ...d, cases: [...(d.cases ?? []), newCase(d)] }));
+    this.doc.edit('Add a load case', withCase);
   }
   protected drop(c: LoadCase): void {
     if (this.doc.loadCase() === c.id) this.doc.loadCase.set(undefined);

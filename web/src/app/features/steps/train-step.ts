@@ -1,6 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
-import { addPart, couplingsBetween, exactRatio, piInverseText, ratioTexts, copyItems, freshId, idsOf, pasteItems, withCoupling } from '@unirota/core';
+import {
+  addPart,
+  couplingsBetween,
+  exactRatio,
+  piInverseText,
+  ratioTexts,
+  withCoupling,
+  withGroupNamed,
+  withGroupMoved,
+  ungrouped,
+  withGroupCopied,
+  withJoint,
+} from '@unirota/core';
 import { FRAME, Id } from '@unirota/core/document';
 import { piToNumber } from '@unirota/core/math';
 import { show } from '@unirota/core/units';
@@ -186,25 +198,13 @@ export class TrainStep {
     }));
   });
   protected renameGroup(id: Id, name: string): void {
-    this.doc.edit('Rename the stage', (d) => ({ ...d, groups: d.groups?.map((g) => (g.id === id ? { ...g, name } : g)) }));
+    this.doc.edit('Rename the stage', (d) => withGroupNamed(d, id, name));
   }
   protected orderGroup(id: Id, step: 1 | -1): void {
-    this.doc.edit('Order the stages', (d) => {
-      const list = [...(d.groups ?? [])];
-      const i = list.findIndex((g) => g.id === id),
-        j = i + step;
-      if (j < 0 || j >= list.length) return d;
-      [list[i], list[j]] = [list[j], list[i]];
-      return { ...d, groups: list };
-    });
+    this.doc.edit('Order the stages', (d) => withGroupMoved(d, id, step));
   }
   protected ungroup(id: Id): void {
-    this.doc.edit('Ungroup', (d) => {
-      const groups = (d.groups ?? []).filter((g) => g.id !== id);
-      const out = { ...d, groups };
-      if (!groups.length) delete (out as { groups?: unknown }).groups;
-      return out;
-    });
+    this.doc.edit('Ungroup', (d) => ungrouped(d, id));
   }
   protected selectGroup(id: Id): void {
     const all = this.groups().find((g) => g.id === id)?.members ?? [];
@@ -213,17 +213,9 @@ export class TrainStep {
     this.chosen.also.set(all.slice(1).map((x) => ({ kind: x.kind, id: x.id })));
   }
   protected duplicateGroup(id: Id, name: string): void {
-    const d0 = this.doc.design();
-    const made = pasteItems(d0, copyItems(d0, [id]), [0, 0, 60]);
-    this.doc.edit(`Duplicate ${name}`, () => ({
-      ...made.design,
-      groups: [...(made.design.groups ?? []), { id: freshId(idsOf(made.design), 'group'), name: `${name} again`, items: made.made }],
-    }));
+    this.doc.edit(`Duplicate ${name}`, (d) => withGroupCopied(d, id));
   }
 
-  private fresh(prefix: string): Id {
-    return freshId(idsOf(this.doc.design()), prefix);
-  }
   protected show(freedom: number): void {
     const vector = this.found.current() ? this.found.snapshot()?.freedomVectors[freedom] : undefined;
     if (vector) this.motion.showFreedom(vector);
@@ -248,15 +240,10 @@ export class TrainStep {
   protected addJoint(type: string): void {
     const e = this.jointEnds();
     if (!e || !type) return;
-    const id = this.fresh('joint');
-    const name = this.doc.design().members.find((m) => m.id === e.child)?.name ?? e.child;
-    const lead = type === 'screw' ? { lead: 5 } : {};
-    const trouble = this.doc.edit(`Add ${type} joint`, (d) => ({
-      ...d,
-      joints: [...d.joints, { id, name: `${name} joint`, type, parent: e.parent, child: e.child, ...lead }],
-    }));
+    const made = withJoint(this.doc.design(), type, e.child, e.parent);
+    const trouble = this.doc.edit(`Add ${type} joint`, () => made.design);
     if (trouble) this.doc.said.set(trouble);
-    else this.chosen.select('joint', id);
+    else this.chosen.select('joint', made.id);
   }
   /** Couplings that fit between what is selected, in the order in which it was picked. */
   private readonly offers = computed(() =>

@@ -1,7 +1,7 @@
 import type { ActingLoad } from '../loads/index';
 import type { Design, Id, Load, LoadCase } from '../fields/types';
 import { type Vec3, vmap } from '../math/index';
-import { freshId, idsOf, withoutGaps } from './edits';
+import { freshId, idsOf, withoutGaps } from './items';
 
 /**
  * A load of another size: forces, torques and friction by the factor,
@@ -41,6 +41,15 @@ export function inCase(design: Design, id: Id | undefined): Design {
     sources: design.sources.map((s) => (speed.has(s.id) ? { ...s, speed: speed.get(s.id)! } : s)),
   };
 }
+
+/** Adds a load case. */
+export const withCase = (design: Design): Design => ({ ...design, cases: [...(design.cases ?? []), newCase(design)] });
+
+/** A load case changed. */
+export const withCaseChanged = (design: Design, id: Id, to: (c: LoadCase) => LoadCase): Design => ({
+  ...design,
+  cases: design.cases?.map((c) => (c.id === id ? to(c) : c)),
+});
 
 /** A new load case, as stated until something is changed in it. */
 export function newCase(design: Design): LoadCase {

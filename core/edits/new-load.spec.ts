@@ -6,7 +6,8 @@ import { JOINT_KINDS } from '../joints/index';
 import { LOAD_KINDS } from '../loads/index';
 import { unit } from '../math/index';
 import { Builder } from '../testing/designs';
-import { hasWeight, insertStage, newLoad, withInputShaft, withWeight } from './index';
+import { hasWeight, newLoad, withWeight } from './index';
+import { insertStage, withInputShaft } from '../sizing/index';
 
 const train = (): Design => {
   const s = withInputShaft(emptyDesign('Train'), { type: 'motor', name: 'Motor' });

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { ITEM_LISTS } from '../document/index';
 import type { Design } from '../fields/types';
 import { deletionEffects } from './deletion';
-import { removeItems } from './edits';
+import { removeItems } from './items';
 
 const folder = new URL('../../demo/', import.meta.url);
 const DEMOS = readdirSync(folder)

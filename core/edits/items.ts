@@ -252,7 +252,7 @@ export const withJointKind = (design: Design, joint: Id, type: string): Design =
   }),
 });
 /** Lead that a screw joint begins with, mm. */
-const FIRST_LEAD = 5;
+export const FIRST_LEAD = 5;
 
 /** An element at another place along its member's axis, mm. */
 export const placedAt = (design: Design, element: Id, z: number): Design => ({

@@ -5,7 +5,7 @@ import { jointFrameOf } from '../kinematics/index';
 import { type Vec3, vscale } from '../math/index';
 import { freedomsOf } from '../joints/index';
 import { memberFrame, tidy } from './frames';
-import { freshId, idsOf, withSettings, withoutGaps } from './edits';
+import { freshId, idsOf, withSettings, withoutGaps } from './items';
 
 /** Where a load is to act: on a member, at a point of it (mm, in its own frame), or on a joint. */
 export interface LoadAt {

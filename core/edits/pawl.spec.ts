@@ -3,7 +3,8 @@ import { analyse } from '../checks/index';
 import { emptyDesign } from '../document/index';
 import type { RatchetWheel } from '../elements/index';
 import type { Design } from '../fields/types';
-import { insertStage, withInputShaft, withRatchetSense } from './index';
+import { withRatchetSense } from './index';
+import { insertStage, withInputShaft } from '../sizing/index';
 
 const drum = (values: Record<string, number | string> = {}): Design => {
   const start = withInputShaft(emptyDesign('Winch'), { type: 'motor', name: 'Crank', fields: { speed: 30 } });

@@ -1,6 +1,6 @@
 import { ITEM_LISTS, ITEM_WORD, namedBy, same } from '../document/index';
 import type { Design, Id } from '../fields/types';
-import { removeItems } from './edits';
+import { removeItems } from './items';
 
 /** An item by name, and what kind of item it is, in a word. */
 export interface NamedItem {

@@ -4,24 +4,8 @@ import { analyse } from '../checks/index';
 import { Design, emptyDesign, readDesign } from '../document/index';
 import { gearOf } from '../elements/index';
 import { compile } from '../kinematics/index';
-import {
-  ISO_54,
-  broughtAbout,
-  copyItems,
-  curesFor,
-  fastenElement,
-  fastenMember,
-  insertStage,
-  measuresFor,
-  offersFor,
-  pasteItems,
-  freeName,
-  removeItems,
-  renameMember,
-  reorder,
-  unfastenMember,
-  withInputShaft,
-} from './index';
+import { copyItems, fastenElement, fastenMember, pasteItems, freeName, removeItems, renameMember, reorder, unfastenMember } from './index';
+import { ISO_54, broughtAbout, curesFor, insertStage, measuresFor, offersFor, withInputShaft } from '../sizing/index';
 import { Builder } from '../testing/designs';
 
 const demos = new URL('../../demo/', import.meta.url);

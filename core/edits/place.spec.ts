@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { analyse, overlaps } from '../checks/index';
 import { emptyDesign } from '../document/index';
-import { insertStage, placeAlong, placeAround, placingOf, withInputShaft } from './index';
+import { placeAlong, placeAround, placingOf } from './index';
+import { insertStage, withInputShaft } from '../sizing/index';
 
 const two = () => {
   let s = withInputShaft(emptyDesign('New'), { type: 'motor', name: 'Motor' });

@@ -1,0 +1,31 @@
+import type { Design, Id } from '../fields/types';
+import { copyItems, freshId, idsOf, pasteItems, reorder, withoutGaps } from './items';
+
+/** Groups items under the next name. */
+export const withGroup = (design: Design, items: readonly Id[]): Design => ({
+  ...design,
+  groups: [...(design.groups ?? []), { id: freshId(idsOf(design), 'group'), name: `Stage ${(design.groups?.length ?? 0) + 1}`, items: [...items] }],
+});
+
+export const withGroupNamed = (design: Design, id: Id, name: string): Design => ({
+  ...design,
+  groups: design.groups?.map((g) => (g.id === id ? { ...g, name } : g)),
+});
+
+/** A group one place up or down in its list. */
+export const withGroupMoved = (design: Design, id: Id, step: 1 | -1): Design => ({ ...design, groups: reorder(design.groups ?? [], id, step) });
+
+/** Takes a group apart; its items stay. */
+export function ungrouped(design: Design, id: Id): Design {
+  const groups = (design.groups ?? []).filter((g) => g.id !== id);
+  return withoutGaps({ ...design, groups: groups.length ? groups : undefined });
+}
+
+/** A copy of a group with all its items beside the old one, 60 mm along z. */
+export function withGroupCopied(design: Design, id: Id): Design {
+  const group = design.groups?.find((g) => g.id === id);
+  if (!group) return design;
+  const made = pasteItems(design, copyItems(design, [id]), [0, 0, 60]);
+  const copy = { id: freshId(idsOf(made.design), 'group'), name: `${group.name} again`, items: made.made };
+  return { ...made.design, groups: [...(made.design.groups ?? []), copy] };
+}

@@ -1,0 +1,13 @@
+export * from './adding';
+export * from './cases';
+export * from './deletion';
+export * from './groups';
+export { beginningSizes, isInch } from './inch';
+export * from './items';
+export * from './new-load';
+export { withRatchetSense } from './pawl';
+export * from './place';
+export * from './saved';
+export * from './settle';
+export * from './values';
+export * from './views';

@@ -1,0 +1,19 @@
+import type { Design, Id, SavedView } from '../fields/types';
+import { freshId, withoutGaps } from './items';
+
+/** Saves a view of the layout under the next free name. */
+export function withView(design: Design, view: Omit<SavedView, 'id' | 'name'>): Design {
+  const views = design.views ?? [];
+  const id = freshId(new Set(views.map((v) => v.id)), 'view');
+  return { ...design, views: [...views, { id, name: `View ${id.slice(4)}`, ...view }] };
+}
+
+export const withViewNamed = (design: Design, id: Id, name: string): Design => ({
+  ...design,
+  views: design.views?.map((v) => (v.id === id ? { ...v, name } : v)),
+});
+
+export function withoutView(design: Design, id: Id): Design {
+  const views = (design.views ?? []).filter((v) => v.id !== id);
+  return withoutGaps({ ...design, views: views.length ? views : undefined });
+}
