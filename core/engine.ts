@@ -84,6 +84,7 @@ export {
   endSeen,
   exactRatio,
   movedFrame,
+  slidesAt,
   poseOf,
   setPhases,
   stopsOf,

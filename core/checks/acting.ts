@@ -121,7 +121,7 @@ export function heldByBrakes(forces: Forces, findings: readonly Finding[]): Find
     if (!brake) return;
     const needed = Math.abs(forces.state.input[forces.driven + k]);
     const size = num(brake.value);
-    const said = { brake: brake.name, needed: Number(needed.toPrecision(4)), size, unit: coordinate.motion === 'slide' ? 'N' : 'N·m' };
+    const said = { brake: brake.name, needed: Number(needed.toPrecision(4)), size, unit: coordinate.unit.effort };
     holds.set(joint.child, needed <= size ? finding('brake-holds', [brake.id, joint.id], said) : finding('brake-slips', [brake.id, joint.id], said));
   });
   const taken = (f: Finding): Finding | undefined =>

@@ -1,5 +1,6 @@
 import type { Pose } from '../kinematics/index';
 import { type Vec3, cross, dot, vscale } from '../math/index';
+import { slidesAt } from '../kinematics/index';
 
 /** A force at a point and a couple, in the world, m. */
 export interface Unit {
@@ -21,7 +22,7 @@ export function unitAlong(pose: Pose, coordinate: number, out: Unit, place = 0):
   const axis = (i: number): Vec3 => [a[3 * i], a[3 * i + 1], a[3 * i + 2]];
   const pointAlong = (i: number, a: Vec3): Vec3 => [o[3 * i] + place * a[0], o[3 * i + 1] + place * a[1], o[3 * i + 2] + place * a[2]];
   const { turns } = k.ends[k.endOf[coordinate]];
-  if (k.motion[coordinate] === 1) {
+  if (slidesAt(k, coordinate)) {
     const at = turns.length ? turns[0] : coordinate;
     out.force = axis(coordinate);
     out.point = pointAlong(at, out.force);

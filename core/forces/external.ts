@@ -4,6 +4,7 @@ import type { Pose } from '../kinematics/index';
 import type { Receiver } from '../loads/index';
 import { PLACEMENT, Vec3, movePoint, moveVector } from '../math/index';
 import { type Unit, unitAlong } from './ends';
+import { slidesAt } from '../kinematics/index';
 
 /** One force or couple on a body, for a load sheet. N and N·m in the world, at a point in m. */
 export interface Wrench {
@@ -138,7 +139,7 @@ export class External implements Receiver, Bearer {
     const c = 3 * coordinate;
     const [x, y, z] = [a[c] * size, a[c + 1] * size, a[c + 2] * size];
     const record = this.silence();
-    if (k.motion[coordinate] === 1) this.between(kind, id, body, parent, o[c], o[c + 1], o[c + 2], x, y, z);
+    if (slidesAt(k, coordinate)) this.between(kind, id, body, parent, o[c], o[c + 1], o[c + 2], x, y, z);
     else this.turnBetween(kind, id, body, parent, o[c], o[c + 1], o[c + 2], x, y, z);
     this.record = record;
     if (!record || inner) return;

@@ -1,4 +1,5 @@
 import type { Pose } from '../kinematics/index';
+import { SLIDES } from '../kinematics/index';
 
 /** Part by which two motions may differ and be alike. */
 const SAME = 1e-9;
@@ -14,7 +15,7 @@ export function heldFreedoms(pose: Pose, sources: readonly number[]): number[] {
     const c = compiled.structure.coordinates[i];
     return `${c.joint.id}:${c.order}`;
   };
-  const size = (i: number, rate: number): number => Math.abs(rate) * (motion[i] === 1 ? 10 : 1);
+  const size = (i: number, rate: number): number => Math.abs(rate) * (motion[i] === SLIDES ? 10 : 1);
   const left = pose.freedoms(sources).map((free) => pose.moved(free));
   const movedBy = new Map<number, Set<number>>();
   left.forEach((moves, k) => {

@@ -2,13 +2,14 @@ import { finding } from '../findings/index';
 import type { Design, Finding, Id } from '../fields/types';
 import type { DrivingSource, WantedOutput } from '../document/kinds';
 import { type Crank, num } from '../elements/index';
-import { type Compiled, coordinateOf, mapStops, stopsOf, type Pose } from '../kinematics/index';
+import { type Compiled, coordinateOf, mapStops, stopsOf, type Pose, slidesAt } from '../kinematics/index';
 import { type Vec3, toNumber } from '../math/index';
 import { type ForceState, Forces } from './forces';
 import { thrustFindings } from './bearings';
 import { slipFindings } from './slip';
 import { limitFindings } from './source-limits';
 import { type MemberAxis, ROUNDING, axesOf, loadAlong, loadsThrough } from './through';
+import { motionUnit } from '../units/index';
 
 const RPM = 60 / (2 * Math.PI);
 
@@ -72,7 +73,7 @@ const nothing = (x: number): number => (Math.abs(x) < 1e-9 ? 0 : x);
 
 /** Nominal rate of a source's coordinate, SI: rev/min of a turning joint, mm/s of a sliding one. */
 export const nominalRate = (pose: Pose, coordinate: number, speed: number): number =>
-  pose.kinematics.motion[coordinate] === 1 ? speed * 1e-3 : speed / RPM;
+  slidesAt(pose.kinematics, coordinate) ? speed * 1e-3 : speed / RPM;
 
 /**
  * Sets the coordinate rates that the sources' nominal speeds give, while held coordinates stand,
@@ -181,7 +182,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
     const { coordinate, slide, sense } = axis;
     const rate = forces.velocity[coordinate] * sense;
     const load = loads.get(m.id) ?? 0;
-    const unit = slide ? 1e3 : RPM;
+    const unit = motionUnit(slide).speedsPerSi;
     const real = load <= ROUNDING * most[slide ? 'slide' : 'turn'] ? 0 : load;
     const travels = travelOf(forces, axis);
     const along = travels && loadAlong(wrenches, axis.body, travels.direction);
@@ -195,7 +196,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
       power: told(nothing(Math.abs(real * rate))),
     };
   });
-  compiled.sources.forEach((s, at) => findings.push(...limitFindings(s.source, pose.kinematics.motion[s.coordinate] === 1, sources[at])));
+  compiled.sources.forEach((s, at) => findings.push(...limitFindings(s.source, slidesAt(pose.kinematics, s.coordinate), sources[at])));
   // What loads and absorbing sources take is useful; friction of joints and dampers is lost, as is what couplings lose.
   const rubbed = forces.lostInLoads();
   const loss = told(state.couplings.reduce((s, c) => s + c.loss, 0) + rubbed);

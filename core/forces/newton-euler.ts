@@ -1,6 +1,7 @@
 import type { Kinematics } from '../kinematics/index';
 import { PLACEMENT, movePoint } from '../math/index';
 import type { BodyMasses } from './body-masses';
+import { slidesAt, SLIDES, SCREWS } from '../kinematics/index';
 
 /** What the passes read of a train, and of a pose of it. */
 export type Tree = Pick<Kinematics, 'bodies' | 'bodyCoordinate' | 'parentOf' | 'motion' | 'lead'>;
@@ -33,8 +34,8 @@ export function moveBodies(m: Posed, velocity: Float64Array, acceleration: Float
     const p = 6 * tree.parentOf[b],
       t = 6 * b,
       k = 3 * i;
-    const turn = tree.motion[i] === 1 ? 0 : 1;
-    const l = tree.motion[i] === 1 ? 1 : tree.lead[i];
+    const turn = slidesAt(tree, i) ? 0 : 1;
+    const l = slidesAt(tree, i) ? 1 : tree.lead[i];
     const wx = turn * a[k],
       wy = turn * a[k + 1],
       wz = turn * a[k + 2];
@@ -145,11 +146,11 @@ export function alongFreedom(m: Posed, W: Float64Array, i: number, body: number)
     az = a[k + 2];
   const fa = W[t + 3] * ax + W[t + 4] * ay + W[t + 5] * az;
   const { motion, lead } = m.kinematics;
-  if (motion[i] === 1) return fa;
+  if (motion[i] === SLIDES) return fa;
   const mx = W[t] - (o[k + 1] * W[t + 5] - o[k + 2] * W[t + 4]),
     my = W[t + 1] - (o[k + 2] * W[t + 3] - o[k] * W[t + 5]),
     mz = W[t + 2] - (o[k] * W[t + 4] - o[k + 1] * W[t + 3]);
-  return mx * ax + my * ay + mz * az + (motion[i] === 2 ? lead[i] * fa : 0);
+  return mx * ax + my * ay + mz * az + (motion[i] === SCREWS ? lead[i] * fa : 0);
 }
 
 /** Kinetic energy of all bodies, J. */

@@ -5,6 +5,8 @@ import { Finding, Source } from '../fields/types';
 import type { Pose } from '../kinematics/index';
 import { nominalRate, nominalVelocities } from './ledger';
 import { Forces } from './forces';
+import { motionUnit } from '../units/index';
+import { slidesAt } from '../kinematics/index';
 
 const RPM = 60 / (2 * Math.PI);
 /** Speeds of a torque-speed line nearer than this are one, rev/min or mm/s. */
@@ -62,7 +64,7 @@ export function findWorkingPoints(pose: Pose, forces: Forces): Finding[] {
   for (let round = 0; round < (own.length > 1 ? 3 : 1); round++) {
     findings = [];
     for (const { source, coordinate, k } of own) {
-      const slide = pose.kinematics.motion[coordinate] === 1;
+      const slide = slidesAt(pose.kinematics, coordinate);
       const slot = forces.state.inputCoordinate.indexOf(coordinate);
       if (slot < 0) continue;
       /** What the source gives beyond the need at a speed, in the sense of that speed. */
@@ -108,7 +110,7 @@ export function findWorkingPoints(pose: Pose, forces: Forces): Finding[] {
             {
               source: source.name,
               first: Number((torqueAt(source, nominalRate(pose, coordinate, reach * 1e-4), slide) * Math.sign(top) - first).toPrecision(4)),
-              word: slide ? 'N' : 'N·m',
+              word: motionUnit(slide).effort,
               top: Number((torqueAt(source, 0, slide) * Math.sign(top)).toPrecision(4)),
             },
             source.type === 'torque' ? 'torque' : 'stall',
@@ -120,7 +122,7 @@ export function findWorkingPoints(pose: Pose, forces: Forces): Finding[] {
           finding('no-steady-speed/spare', [source.id], {
             source: source.name,
             top: Number((source.speed ?? top).toPrecision(4)),
-            word: slide ? 'mm/s' : 'rev/min',
+            word: motionUnit(slide).speed,
           }),
         );
       }

@@ -1,4 +1,4 @@
-import { ARM, type Pose } from '../kinematics/index';
+import { ARM, type Pose, slidesAt } from '../kinematics/index';
 import { PLACEMENT, movePoint, moveVector } from '../math/index';
 import type { CoordinateLoad, Moment } from '../loads/index';
 import { type Unit, unitAlong } from './ends';
@@ -69,7 +69,7 @@ export function sumReactions(pose: Pose, own: Float64Array | undefined, external
     out[r + 5] = wrench[t + 2] - (o[p] * wrench[t + 4] - o[p + 1] * wrench[t + 3]);
     // What acts along this very freedom, on the two bodies of its own, passes between the two ends too.
     const along = external.told[i] + external.inner[i];
-    const f = k.motion[i] === 1 ? r : r + 3;
+    const f = slidesAt(k, i) ? r : r + 3;
     for (let x = 0; x < 3 && along !== 0; x++) out[f + x] += along * a[p + x];
   }
   for (let e = 0; e < k.ends.length; e++) {
@@ -80,9 +80,9 @@ export function sumReactions(pose: Pose, own: Float64Array | undefined, external
       if (size === 0) continue;
       const c = 3 * i,
         r = 6 * first;
-      if (k.motion[i] !== 1 && turns.length < 3) {
+      if (!slidesAt(k, i) && turns.length < 3) {
         for (let x = 0; x < 3; x++) out[r + 3 + x] -= size * a[c + x];
-      } else if (k.motion[i] === 1 && chain.length === 1) {
+      } else if (slidesAt(k, i) && chain.length === 1) {
         for (let x = 0; x < 3; x++) out[r + x] -= size * a[c + x];
       } else {
         unitAlong(pose, i, unit);

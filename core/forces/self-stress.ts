@@ -1,5 +1,6 @@
 import type { ClosureRows, JointEnds, Kinematics, Pose } from '../kinematics/index';
 import { LeastSquares, type Vec3, cross, dot } from '../math/index';
+import { TURNS, slidesAt, SCREWS } from '../kinematics/index';
 
 /** A joint on the way round a loop, and the sense in which what its closing joint carries goes through it. */
 interface Passed {
@@ -75,12 +76,12 @@ interface PlanarGroup {
 
 /** The group as one whose joints all turn about one direction and slide across it; undefined where they do not. */
 function planarGroup(k: Kinematics, pose: Pose, group: Group): PlanarGroup | undefined {
-  const normal = group.coordinates.find((i) => k.motion[i] === 0);
+  const normal = group.coordinates.find((i) => k.motion[i] === TURNS);
   if (normal === undefined) return undefined;
   const n = axisOf(pose, normal);
   const flat = group.coordinates.every((i) => {
     const along = Math.abs(dot(axisOf(pose, i), n));
-    return k.motion[i] === 0 ? Math.abs(along - 1) < 1e-9 : k.motion[i] === 1 && along < 1e-9;
+    return k.motion[i] === TURNS ? Math.abs(along - 1) < 1e-9 : slidesAt(k, i) && along < 1e-9;
   });
   if (!flat) return undefined;
   const { loops, joints } = group;
@@ -245,12 +246,12 @@ function openStates(k: Kinematics, pose: Pose, g: Group): Float64Array[] {
     for (const { end, sense } of loop) {
       for (const i of end.chain) {
         const axis = axisOf(pose, i);
-        const slide = k.motion[i] === 1;
+        const slide = slidesAt(k, i);
         const turn = cross(pointOf(pose, i), axis);
         for (let x = 0; x < 3; x++) {
           // Power of a unit moment, and of a unit force, on the freedom.
           if (!slide) solver.a[(6 * l + x) * m + row.get(i)!] += sense * axis[x];
-          solver.a[(6 * l + 3 + x) * m + row.get(i)!] += sense * (slide ? axis[x] : turn[x] + (k.motion[i] === 2 ? k.lead[i] * axis[x] : 0));
+          solver.a[(6 * l + 3 + x) * m + row.get(i)!] += sense * (slide ? axis[x] : turn[x] + (k.motion[i] === SCREWS ? k.lead[i] * axis[x] : 0));
         }
       }
     }

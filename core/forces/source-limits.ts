@@ -2,6 +2,7 @@ import type { DrivingSource } from '../document/kinds';
 import { num } from '../elements/index';
 import { finding } from '../findings/index';
 import type { Finding } from '../fields/types';
+import { motionUnit } from '../units/index';
 
 /** What is beyond a limit by less than this part of it is rounding. */
 const ROUNDING = 1e-9;
@@ -32,7 +33,7 @@ export function limitFindings(
       : [];
   };
   return [
-    ...one('source-too-fast', source.mostSpeed, asked.speed, slide ? 'mm/s' : 'rev/min', 'mostSpeed', when.speed),
-    ...one('source-too-weak', source.mostTorque, asked.load, slide ? 'N' : 'N·m', 'mostTorque', when.load),
+    ...one('source-too-fast', source.mostSpeed, asked.speed, motionUnit(slide).speed, 'mostSpeed', when.speed),
+    ...one('source-too-weak', source.mostTorque, asked.load, motionUnit(slide).effort, 'mostTorque', when.load),
   ];
 }

@@ -2,6 +2,7 @@ import type { Id } from '../fields/types';
 import type { Pose } from '../kinematics/index';
 import { type Vec3, dot, norm } from '../math/index';
 import type { Wrench } from './external';
+import { slidesAt } from '../kinematics/index';
 
 /** Part of the figures that it came from below which a sum is rounding. */
 export const ROUNDING = 1e-11;
@@ -27,7 +28,7 @@ export function axesOf(pose: Pose): Map<Id, MemberAxis> {
   const best = new Map<number, { axis: MemberAxis; rank: string }>();
   const offer = (at: number, coordinate: number, sense: number, rank: string): void => {
     const had = best.get(at);
-    if (at !== 0 && (!had || rank < had.rank)) best.set(at, { axis: { coordinate, slide: k.motion[coordinate] === 1, body: at, sense }, rank });
+    if (at !== 0 && (!had || rank < had.rank)) best.set(at, { axis: { coordinate, slide: slidesAt(k, coordinate), body: at, sense }, rank });
   };
   for (const j of design.joints) {
     const first = structure.firstOf.get(j.id);

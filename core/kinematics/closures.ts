@@ -2,6 +2,7 @@ import { MM } from '../couplings/index';
 import type { Id } from '../fields/types';
 import { PLACEMENT, moveVector } from '../math/index';
 import type { Closure } from './structure';
+import { SLIDES, TURNS } from './motions';
 
 /** Size that a rotation error is weighed with against a position error, m per rad. */
 export const ARM = 0.1;
@@ -64,7 +65,7 @@ export function closureRows(c: Closure, tree: Tree): ClosureRows {
     chain: Int32Array.from(chain),
     turned,
   });
-  const turning = chain.find((i) => motion[i] !== 1);
+  const turning = chain.find((i) => motion[i] !== SLIDES);
   if (turning === undefined) return make(ALL, NONE);
   const t = 3 * turning;
   const nx = a[t],
@@ -73,7 +74,7 @@ export function closureRows(c: Closure, tree: Tree): ClosureRows {
   const plane = chain.every((i) => {
     const k = 3 * i;
     const along = a[k] * nx + a[k + 1] * ny + a[k + 2] * nz;
-    return motion[i] === 0 ? Math.abs(Math.abs(along) - 1) < 1e-12 : motion[i] === 1 && Math.abs(along) < 1e-12;
+    return motion[i] === TURNS ? Math.abs(Math.abs(along) - 1) < 1e-12 : motion[i] === SLIDES && Math.abs(along) < 1e-12;
   });
   if (!plane) return make(ALL, ALL);
   const across = Math.abs(nx) < 0.7 ? [0, nz, -ny] : [-nz, 0, nx];

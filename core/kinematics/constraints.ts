@@ -1,6 +1,7 @@
 import type { LeastSquares } from '../math/index';
 import { ARM, type Closing, writeClosure } from './closures';
 import type { Kinematics } from './compiled';
+import { slidesAt, SLIDES } from './motions';
 
 /** A pose as the constraint rows read it. */
 export interface Constrained extends Closing {
@@ -69,7 +70,7 @@ export function enterRows(k: Kinematics, values: Float64Array, held: ArrayLike<n
 }
 
 /** Weight of a coordinate among rows in metres: a turn counts by its size at the arm. */
-export const weightOf = (k: Kinematics, coordinate: number): number => (k.motion[coordinate] === 1 ? 1 : ARM);
+export const weightOf = (k: Kinematics, coordinate: number): number => (slidesAt(k, coordinate) ? 1 : ARM);
 
 /**
  * How far a step of the free coordinates turns or shifts what the loops
@@ -82,7 +83,7 @@ export function reachOf(k: Kinematics, x: Float64Array): number {
     const i = bending[n];
     let d = 0;
     for (let e = start[i]; e < start[i + 1]; e++) d += value[e] * x[column[e]];
-    most = Math.max(most, Math.abs(d) / (motion[i] === 1 ? ARM : 1));
+    most = Math.max(most, Math.abs(d) / (motion[i] === SLIDES ? ARM : 1));
   }
   return most;
 }

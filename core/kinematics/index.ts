@@ -6,6 +6,7 @@ export * from './eliminate';
 export * from './face-stops';
 export * from './kinematics';
 export * from './mobility';
+export * from './motions';
 export * from './moved-frame';
 export * from './phases';
 export * from './placing';

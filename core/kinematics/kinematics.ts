@@ -6,6 +6,7 @@ import type { Compiled, JointEnds, Kinematics, Limit } from './compiled';
 import { coefficient } from './eliminate';
 import { stopsOf } from './stops';
 import { type Coordinate, type Structure, leadInMetresPerRad } from './structure';
+import { TURNS, SLIDES, SCREWS } from './motions';
 
 /** How far a pose is beyond a limit, rad or m; negative within. */
 export function beyond(l: Limit, q: Float64Array): number {
@@ -36,7 +37,7 @@ export function kinematicsOf(compiled: Compiled): Kinematics {
     bodyCoordinate = new Int32Array(bodies).fill(-1);
   structure.coordinates.forEach((c: Coordinate, i) => {
     scale[i] = c.motion === 'slide' ? MM : TURN;
-    motion[i] = c.motion === 'turn' ? 0 : c.motion === 'slide' ? 1 : 2;
+    motion[i] = c.motion === 'turn' ? TURNS : c.motion === 'slide' ? SLIDES : SCREWS;
     lead[i] = leadInMetresPerRad(c);
     sign[i] = c.sign;
     for (let k = 0; k < 3; k++) {

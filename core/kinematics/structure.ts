@@ -4,6 +4,7 @@ import { exactly, toNumber, type PiRatio, piNeg, piRatio, whole } from '../math/
 import { type ScrewJoint, freedomsOf, jointKind } from '../joints/index';
 import { Frame, Vec3, WORLD, cross, dot, frameOf, norm, vsub, within } from '../math/index';
 import type { Term } from '../couplings/protocol';
+import { type MotionUnit, motionUnit } from '../units/index';
 
 /**
  * One coordinate of the mechanism: one freedom of one joint. Point
@@ -15,6 +16,7 @@ export interface Coordinate {
   /** Which freedom of the joint. */
   order: number;
   motion: 'turn' | 'slide' | 'helix';
+  unit: MotionUnit;
   label: string;
   /** Which axis of the joint's frame it goes along or about. */
   along: 'x' | 'y' | 'z';
@@ -123,6 +125,7 @@ export function structureOf(design: Design): Structure {
         joint: j,
         order,
         motion: freedom.motion,
+        unit: motionUnit(freedom.motion),
         label: freedom.label,
         along: freedom.axis,
         point: f.o,

@@ -3,6 +3,7 @@ import type { Finding, Id } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
 import { ledByOne } from './drive-load';
 import type { RunResult } from './recorder';
+import { motionUnit } from '../units/index';
 
 /** What a run asks of one source. Torque in N·m or force in N, power in W, time in s. */
 export interface SourceDuty {
@@ -34,7 +35,7 @@ export function beyondLimits(compiled: Compiled, r: RunResult): Finding[] {
     const speed = greatest((f) => r.v[f * r.coordinates + coordinate]),
       load = greatest((f) => r.input[f * r.sources + k]);
     const when = (at: number): string => ` at ${Number(at.toPrecision(4))} s`;
-    const asked = { speed: speed.is * (slide ? 1e3 : 30 / Math.PI), load: load.is };
+    const asked = { speed: speed.is * motionUnit(slide).speedsPerSi, load: load.is };
     return limitFindings(source, slide, asked, { speed: when(speed.at), load: when(load.at) });
   });
 }

@@ -1,5 +1,5 @@
 import type { Id } from '../fields/types';
-import { type Limit, type Pose, beyond, mapStops } from '../kinematics/index';
+import { type Limit, type Pose, beyond, mapStops, slidesAt } from '../kinematics/index';
 import type { Interval } from '../kinematics/index';
 
 /** The stop that holds a movement; or the pawl, or one-way coupling, that does (then `joint` is its id). */
@@ -81,7 +81,7 @@ export class Hand {
     const before = Float64Array.from(m.u);
     const latches = Float64Array.from(m.limit);
     const from = m.q[coordinate];
-    const step = (m.kinematics.motion[coordinate] === 1 ? SEARCH.mm : SEARCH.turn) * k;
+    const step = (slidesAt(m.kinematics, coordinate) ? SEARCH.mm : SEARCH.turn) * k;
     let budget = BUDGET.search;
     for (const [side, sense] of [
       ['upper', 1],
@@ -200,7 +200,7 @@ export class Hand {
       most = 0;
     for (let i = 0; near && i < m.kinematics.count; i++) {
       // A millimetre of travel counts as half a degree: both are about as much to see.
-      const by = Math.abs(m.q[i] - there[i]) * (m.kinematics.motion[i] === 1 ? 10 : 1);
+      const by = Math.abs(m.q[i] - there[i]) * (slidesAt(m.kinematics, i) ? 10 : 1);
       if (i !== coordinate && by > most) {
         most = by;
         quickest = i;

@@ -1,5 +1,5 @@
 import { along } from '../couplings/index';
-import { type Limit, beyond } from '../kinematics/index';
+import { type Limit, beyond, slidesAt } from '../kinematics/index';
 import { firstFound } from '../math/index';
 import { atLimit, happening } from './events';
 import type { Running } from './running';
@@ -36,7 +36,7 @@ function nextLook(run: Running): number {
     // Where it turns back is looked at: a pawl may just come over a tooth there.
     if (speed * acceleration < 0) dt = Math.min(dt, -speed / acceleration);
   };
-  const reach = (c: number): number => (k.motion[c] === 1 ? FINEST.slide : FINEST.led);
+  const reach = (c: number): number => (slidesAt(k, c) ? FINEST.slide : FINEST.led);
   for (let n = 0; n < train.led.length; n++) if (!train.steady[n]) within(reach(train.led[n]), train.speeds[n], train.pushes[n]);
   // What goes on at one speed may turn many times between two looks; the loops and cams that it moves may not go far.
   for (let n = 0; n < k.bending.length; n++) within(reach(k.bending[n]), forces.velocity[k.bending[n]], 0);

@@ -1,6 +1,7 @@
 import { FRAME, type Id } from '../fields/types';
 import { type Compiled, mobility, poseOf } from '../kinematics/index';
 import type { RunResult } from './recorder';
+import { motionUnit } from '../units/index';
 
 /** What moved in a run though nothing led it. */
 export interface MovedFree {
@@ -33,7 +34,7 @@ export function movedFree(compiled: Compiled, r: RunResult): MovedFree[] {
       const slide = c.motion === 'slide';
       const part = Math.abs(way) / (slide ? WORTH.slide : WORTH.turn);
       if (part >= 1 && (!best || part > best.part)) {
-        best = { members: [...own], joint: c.joint.id, slide, by: way * (slide ? 1e3 : 180 / Math.PI), part };
+        best = { members: [...own], joint: c.joint.id, slide, by: way * motionUnit(slide).placesPerSi, part };
       }
     }
     if (best && !out.some((x) => x.joint === best.joint)) out.push(best);

@@ -1,6 +1,6 @@
 import type { DrivingSource } from '../document/kinds';
 import { Forces } from '../forces/index';
-import { type Compiled, type Pose, coordinateOf, exactRatio, poseOf } from '../kinematics/index';
+import { type Compiled, type Pose, coordinateOf, exactRatio, poseOf, slidesAt } from '../kinematics/index';
 import { piToNumber } from '../math/index';
 import { type MotionProfile, motionProfile, profileProblem } from './profiles';
 
@@ -25,7 +25,7 @@ export function sourceMotion(compiled: Compiled, index: number, start: Pose): So
   const { coordinate } = compiled.sources[index];
   const source: DrivingSource = compiled.sources[index].source;
   const kind = source.profile ?? 'constant speed';
-  const turning = (c: number): boolean => start.kinematics.motion[c] !== 1;
+  const turning = (c: number): boolean => !slidesAt(start.kinematics, c);
   const own = { profile: motionProfile(source, turning(coordinate)), steady: kind === 'constant speed' };
   const problem = profileProblem(source);
   if (problem) return { ...own, problem };

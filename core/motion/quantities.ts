@@ -16,9 +16,6 @@ export interface Quantity {
   at(frame: number): number;
 }
 
-const RPM = 30 / Math.PI,
-  DEG = 180 / Math.PI;
-
 const scaled =
   (at: (frame: number) => number, by: number) =>
   (frame: number): number =>
@@ -38,13 +35,13 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
       return Math.abs(v) <= (floors ??= floorsOf(compiled, r))[floor] ? 0 : v;
     };
   compiled.sources.forEach(({ source, coordinate }, k) => {
-    const slide = structure.coordinates[coordinate].motion === 'slide';
-    const load = quiet(slide ? 'force' : 'moment', (f) => r.input[f * r.sources + k]);
+    const { unit } = structure.coordinates[coordinate];
+    const load = quiet(unit.slides ? 'force' : 'moment', (f) => r.input[f * r.sources + k]);
     out.push(
       {
         key: `source:${source.id}:load`,
-        label: `${slide ? 'Force' : 'Torque'} of ${source.name}`,
-        unit: slide ? 'N' : 'N·m',
+        label: `${unit.slides ? 'Force' : 'Torque'} of ${source.name}`,
+        unit: unit.effort,
         of: source.id,
         at: load,
       },
@@ -58,36 +55,35 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
     );
   });
   for (const c of structure.coordinates) {
-    const slide = c.motion === 'slide',
-      i = c.index;
+    const { unit, index: i } = c;
     const name = (c.joint.name ?? c.joint.id) + (c.order ? `, ${c.label}` : '');
     const id = c.order ? `${c.joint.id}:${c.order}` : c.joint.id;
     out.push(
       {
         key: `joint:${id}:place`,
         label: `Place of ${name}`,
-        unit: slide ? 'mm' : 'deg',
+        unit: unit.place,
         of: c.joint.id,
-        at: (f) => r.q[f * n + i] * (slide ? 1e3 : DEG),
+        at: (f) => r.q[f * n + i] * unit.placesPerSi,
       },
       {
         key: `joint:${id}:speed`,
         label: `Speed of ${name}`,
-        unit: slide ? 'mm/s' : 'rev/min',
+        unit: unit.speed,
         of: c.joint.id,
         at: scaled(
-          quiet(slide ? 'sliding' : 'turning', (f) => r.v[f * n + i]),
-          slide ? 1e3 : RPM,
+          quiet(unit.slides ? 'sliding' : 'turning', (f) => r.v[f * n + i]),
+          unit.speedsPerSi,
         ),
       },
       {
         key: `joint:${id}:acceleration`,
         label: `Acceleration of ${name}`,
-        unit: slide ? 'mm/s²' : 'rad/s²',
+        unit: unit.acceleration,
         of: c.joint.id,
         at: scaled(
-          quiet(slide ? 'slidingAcceleration' : 'turningAcceleration', (f) => r.a[f * n + i]),
-          slide ? 1e3 : 1,
+          quiet(unit.slides ? 'slidingAcceleration' : 'turningAcceleration', (f) => r.a[f * n + i]),
+          unit.slides ? 1e3 : 1,
         ),
       },
     );
@@ -95,9 +91,9 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
       out.push({
         key: `joint:${id}:stop`,
         label: `Stop force at ${name}`,
-        unit: slide ? 'N' : 'N·m',
+        unit: unit.effort,
         of: c.joint.id,
-        at: quiet(slide ? 'force' : 'moment', (f) => r.stop[f * n + i]),
+        at: quiet(unit.slides ? 'force' : 'moment', (f) => r.stop[f * n + i]),
       });
     }
     if (c.order) continue;

@@ -1,5 +1,5 @@
 import { Forces, findWorkingPoints, ledger, nominalVelocities } from '../forces/index';
-import { Compiled, type Interval, poseOf } from '../kinematics/index';
+import { Compiled, type Interval, poseOf, slidesAt } from '../kinematics/index';
 import { Hand } from './hand';
 
 /** Values along the whole way of one source, sampled evenly between its stops. */
@@ -49,7 +49,7 @@ export function sweep(compiled: Compiled, frames = 121, which = 0): Sweep | unde
   const c = source.coordinate;
   const k = m.kinematics.scale[c];
   const way = hand.interval(c);
-  const open = m.kinematics.motion[c] === 1 ? OPEN_WAY.mm : OPEN_WAY.turn;
+  const open = slidesAt(m.kinematics, c) ? OPEN_WAY.mm : OPEN_WAY.turn;
   let from = way.lower?.at ?? Math.min(0, (way.upper?.at ?? open) - open);
   let to = way.upper?.at ?? from + open;
   [from, to] = shortOfDead(way, from, to);

@@ -1,7 +1,7 @@
 import { finding } from '../findings/index';
 import { Finding, Id } from '../fields/types';
 import { Forces, givesTorque, torqueAt } from '../forces/index';
-import { type Compiled, type Limit, type Pose, type PoseState, beyond, poseOf } from '../kinematics/index';
+import { type Compiled, type Limit, type Pose, type PoseState, beyond, poseOf, slidesAt } from '../kinematics/index';
 import { type Mode, openMode } from './modes';
 import { BY_SPEED } from '../loads/index';
 import type { MotionProfile } from './profiles';
@@ -83,7 +83,7 @@ export class Train {
     pose.engage();
     compiled.sources.forEach((s, k) => {
       if (compiled.reduction.overdriven.includes(s.coordinate)) return;
-      const slide = pose.kinematics.motion[s.coordinate] === 1;
+      const slide = slidesAt(pose.kinematics, s.coordinate);
       if (givesTorque(s.source) && !stand) return void this.torques.push({ coordinate: s.coordinate, source: k, slide });
       this.driven.push(s.coordinate);
       if (givesTorque(s.source)) {

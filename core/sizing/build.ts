@@ -1,7 +1,7 @@
 import { unusedName } from '../document/index';
 import { elementKind, extentOf, num } from '../elements/index';
 import { type Design, type Element, FRAME, type Id, type Joint } from '../fields/types';
-import { type Compiled, type Pose, compile, movedFrame, poseOf } from '../kinematics/index';
+import { type Compiled, type Pose, compile, movedFrame, poseOf, slidesAt } from '../kinematics/index';
 import {
   type Frame,
   LeastSquares,
@@ -209,7 +209,7 @@ function bring(
     const weights = basis.map((v) => {
       pose.spreadRates(v, rates);
       let w = 0;
-      for (let i = 0; i < k.count; i++) w += (rates[i] * (k.motion[i] === 1 ? TRAVEL : 1)) ** 2;
+      for (let i = 0; i < k.count; i++) w += (rates[i] * (slidesAt(k, i) ? TRAVEL : 1)) ** 2;
       return Math.sqrt(w) || 1;
     });
     basis.forEach((v, j) => {

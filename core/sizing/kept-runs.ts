@@ -2,7 +2,7 @@ import { type DrivingSource, RUN_ENDS } from '../document/index';
 import { num } from '../elements/index';
 import type { Design, KeptRun, Load } from '../fields/types';
 import { findWorkingPoints, Forces, nominalRate } from '../forces/index';
-import { type Compiled, type Pose, compile, poseOf } from '../kinematics/index';
+import { type Compiled, type Pose, compile, poseOf, slidesAt } from '../kinematics/index';
 import { Hand, type RunOptions, goHome, shortOfDead } from '../motion/index';
 import { inCase } from '../edits/cases';
 
@@ -91,7 +91,7 @@ export function planRun(design: Design, run: KeptRun): RunPlan {
       const rate = nominalRate(pose, c, pose.sourceSpeed[0]);
       if (rate === 0) said.push(`${source.source.name} has no speed`);
       else if (until === 'turn') {
-        if (pose.kinematics.motion[c] === 1) said.push(`${source.source.name} does not turn`);
+        if (slidesAt(pose.kinematics, c)) said.push(`${source.source.name} does not turn`);
         else duration = (2 * Math.PI) / Math.abs(rate);
       } else {
         const hand = new Hand(pose);

@@ -8,6 +8,7 @@ import { LOAD_KINDS } from '../loads/index';
 import { settle } from '../edits/index';
 import { ALIKE, LAWS, alike, asked, figures, inARun, interactions, letGo, reflected, steadily, swept } from './laws';
 import { longer } from './longer';
+import { slidesAt } from '../kinematics/index';
 
 /** What may be changed in a design, and what must hold of it all the same. */
 export const LISTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
@@ -175,7 +176,7 @@ export const PROPERTIES: Readonly<Record<string, (d: Design) => boolean>> = {
         const at = led.map((c) => pose.q[c]);
         const home = pose.q.slice();
         for (const [k, c] of led.entries()) {
-          const away = at.map((q, i) => (i === k ? q + by * (pose.kinematics.motion[c] === 1 ? 1e-3 : 0.02) : q));
+          const away = at.map((q, i) => (i === k ? q + by * (slidesAt(pose.kinematics, c) ? 1e-3 : 0.02) : q));
           if (pose.solve(led, away) !== 'ok') continue;
           if (pose.solve(led, at) !== 'ok') throw new Error('away and back: cannot come back');
           tried++;
@@ -219,9 +220,9 @@ export const PROPERTIES: Readonly<Record<string, (d: Design) => boolean>> = {
     const thin = { ...d, elements: d.elements.filter((e) => e.type !== 'pointer') };
     const [s, more] = [steadily(thin), steadily(longer(thin, k))];
     // Where homes leave a freedom open, any place will do.
-    const there = [...s.pose.q].map((q, i) => (s.pose.kinematics.motion[i] === 1 ? k * q : q));
+    const there = [...s.pose.q].map((q, i) => (slidesAt(s.pose.kinematics, i) ? k * q : q));
     if (there.some((q, i) => Math.abs(q - more.pose.q[i]) > 1e-7 * Math.max(1, Math.abs(q)))) return false;
-    const slides = (id: string): boolean => s.compiled.sources.some((x) => x.source.id === id && s.pose.kinematics.motion[x.coordinate] === 1);
+    const slides = (id: string): boolean => s.compiled.sources.some((x) => x.source.id === id && slidesAt(s.pose.kinematics, x.coordinate));
     const glides = (id: string): boolean => s.ledger.lines.some((x) => x.member === id && x.motion === 'slide');
     const times = (key: string): number => {
       const [what, , of] = key.split(' ');

@@ -1,7 +1,7 @@
 import { type Design, type Id, FRAME } from '../fields/types';
 import type { DrivingSource } from '../document/index';
 import { type Wrench, Forces, bearingForces, findWorkingPoints, givesTorque, ledger, loadSheet, shaftDiagram } from '../forces/index';
-import { type Compiled, type Pose, compile, poseOf } from '../kinematics/index';
+import { type Compiled, type Pose, compile, poseOf, slidesAt, SCREWS } from '../kinematics/index';
 import { type Vec3, cross, dot, norm, vadd, vscale, vsub } from '../math/index';
 import { type RunResult, dutiesOf, driveLoad, forcesAt, goHome, quantities, run, sweep } from '../motion/index';
 import { rubs, type ScrewJoint } from '../joints/index';
@@ -135,7 +135,7 @@ export const LAWS: Readonly<Record<string, (s: Steady) => void>> = {
         const axis: Vec3 = [s.pose.axisNow[3 * i], s.pose.axisNow[3 * i + 1], s.pose.axisNow[3 * i + 2]];
         const point: Vec3 = [s.pose.pointNow[3 * i], s.pose.pointNow[3 * i + 1], s.pose.pointNow[3 * i + 2]];
         const turning = dot(axis, vsub(moment, cross(point, force)));
-        const along = k.motion[i] === 1 ? dot(axis, force) : turning + (k.motion[i] === 2 ? k.lead[i] * dot(axis, force) : 0);
+        const along = slidesAt(k, i) ? dot(axis, force) : turning + (k.motion[i] === SCREWS ? k.lead[i] * dot(axis, force) : 0);
         near(`joint ${e.joint} along its freedom`, along, 0, Math.max(most.moment, most.force));
       }
     }

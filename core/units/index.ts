@@ -1,2 +1,3 @@
 export * from './quantity';
 export * from './systems';
+export * from './motion-unit';

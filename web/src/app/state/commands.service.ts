@@ -20,6 +20,7 @@ import {
   withLoad,
   withGroup,
   withJointPlace,
+  slidesAt,
 } from '@unirota/core';
 import { Subject } from 'rxjs';
 import type { Id } from '@unirota/core/document';
@@ -173,7 +174,7 @@ export class CommandsService {
     const w = this.motion.worked();
     const i = w.compiled.structure.firstOf.get(joint);
     if (i === undefined) return undefined;
-    const slide = w.pose.kinematics.motion[i] === 1;
+    const slide = slidesAt(w.pose.kinematics, i);
     const value = Number(((w.pose.q[i] / w.pose.kinematics.scale[i]) * (slide ? 1 : 360)).toFixed(slide ? 4 : 5));
     const word = which === 'home' ? 'home' : `${which} stop`;
     return this.doc.edit(`Set ${word} here`, (d) => withJointPlace(d, joint, which, value));

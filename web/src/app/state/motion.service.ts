@@ -14,6 +14,7 @@ import {
   ready,
   type MappedStop,
   type Ready,
+  slidesAt,
 } from '@unirota/core';
 import type { Id, KeptSheet } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
@@ -92,7 +93,7 @@ export class MotionService {
   /** Does the deck's source slide, so that its way is in mm? */
   readonly sourceSlides = computed(() => {
     const s = this.source();
-    return s !== undefined && this.worked().pose.kinematics.motion[s.coordinate] === 1;
+    return s !== undefined && slidesAt(this.worked().pose.kinematics, s.coordinate);
   });
   readonly position = computed(() => {
     this.pose();
@@ -123,7 +124,7 @@ export class MotionService {
     const rates = new Float64Array(m.kinematics.count);
     m.spreadRates(vector, rates);
     let most = 0;
-    for (let i = 0; i < m.kinematics.count; i++) most = Math.max(most, Math.abs(rates[i]) * (m.kinematics.motion[i] === 1 ? 8 : 1));
+    for (let i = 0; i < m.kinematics.count; i++) most = Math.max(most, Math.abs(rates[i]) * (slidesAt(m.kinematics, i) ? 8 : 1));
     const size = 0.5 / (most || 1);
     const begin = performance.now();
     const u = new Float64Array(m.kinematics.freeCount);

@@ -1,6 +1,7 @@
 import type { ActingLoad, LoadEffect } from '@unirota/core';
 import type { Load } from '@unirota/core/document';
 import type { Units } from '@unirota/core/units';
+import { motionUnit } from '@unirota/core/units';
 
 const length = (v: readonly number[] | undefined): number => Math.hypot(...(v ?? [0]));
 
@@ -10,7 +11,7 @@ const length = (v: readonly number[] | undefined): number => Math.hypot(...(v ??
  */
 export function loadSize(load: Load, slide: boolean, units: Units): string {
   const l: Stating = load;
-  const own = slide ? 'N' : 'N·m';
+  const own = motionUnit(slide).effort;
   switch (l.type) {
     case 'force':
       return units.text(length(l.force), 'N', 4);

@@ -7,7 +7,7 @@ import { nominalRate } from '@unirota/core';
 import { Choice } from '../../ui/choice';
 import { Icon } from '../../ui/icon';
 import { Committed, QuantityField } from '../../ui/quantity-field';
-import { show } from '@unirota/core/units';
+import { show, motionUnit } from '@unirota/core/units';
 import { UnitsService } from '../../state/units.service';
 import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
@@ -40,7 +40,8 @@ export class CrankDeck {
   private lastAngle = 0;
 
   protected readonly slides = this.motion.sourceSlides;
-  protected readonly unit = computed(() => (this.slides() ? 'mm' : 'rev'));
+  protected readonly motionUnit = computed(() => motionUnit(this.slides()));
+  protected readonly unit = computed(() => this.motionUnit().path);
   protected readonly interval = computed(() => {
     const s = this.motion.source();
     return s ? this.motion.hand().interval(s.coordinate) : {};

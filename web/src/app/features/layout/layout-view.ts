@@ -47,6 +47,7 @@ import {
   withViewNamed,
   withoutView,
   withStopFaces,
+  slidesAt,
 } from '@unirota/core';
 import { WORLD, toLocalPoint, vmap } from '@unirota/core/math';
 import { LongWork } from '../../engine/long-work';
@@ -674,7 +675,7 @@ export class LayoutView implements AfterViewInit {
     m.updateAxes();
     const vec = (a: Float64Array, k: number): Vector3 => new Vector3(a[3 * i], a[3 * i + 1], a[3 * i + 2]).multiplyScalar(k);
     const axis = vec(m.axisNow, m.kinematics.sign[i]);
-    const slide = m.kinematics.motion[i] === 1;
+    const slide = slidesAt(m.kinematics, i);
     const at = slide ? hit.at : vec(m.pointNow, 1000);
     const last = slide ? this.scene.alongLine(e.clientX, e.clientY, at, axis) : this.arm(e, hit.at, axis, at);
     if (last === undefined) return;

@@ -16,6 +16,7 @@ import { wayTo } from './map-way';
 import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './map-layout';
 import { bearing, symbolPath } from './map-symbols';
 import { Pressable } from './pressable';
+import { motionUnit } from '@unirota/core/units';
 
 const ORDER: Record<Severity, number> = { fault: 0, caution: 1, note: 2 };
 /** How far it can be drawn larger and smaller. */
@@ -153,7 +154,7 @@ export class TrainMap {
       const arrow = Math.abs(z) >= Math.SQRT1_2 ? (z > 0 ? '↑' : '↓') : x >= 0 ? '→' : '←';
       return `${this.units().text(l.travel.speed, 'mm/s', 4)} ${arrow}`;
     }
-    const size = this.units().text(Math.abs(l.speed), l.motion === 'slide' ? 'mm/s' : 'rev/min', 4);
+    const size = this.units().text(Math.abs(l.speed), motionUnit(l.motion).speed, 4);
     if (!l.speed) return size;
     const positive = l.speed > 0;
     if (l.motion !== 'slide') return `${size} ${positive ? '↻' : '↺'}`;
@@ -162,7 +163,7 @@ export class TrainMap {
   protected load(m: MapMember): string {
     const l = this.lines().get(m.id);
     if (l?.travel) return this.units().text(l.travel.load, 'N', 4);
-    return l ? this.units().text(l.load, l.motion === 'slide' ? 'N' : 'N·m', 4) : '';
+    return l ? this.units().text(l.load, motionUnit(l.motion).effort, 4) : '';
   }
   /** Names of the loads on a member, as many as there is room for. */
   protected acting(m: MapMember): string {

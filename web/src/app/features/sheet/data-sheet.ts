@@ -45,7 +45,7 @@ import {
   statedBy,
 } from '@unirota/core/document';
 import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
-import { INCH, Units, show } from '@unirota/core/units';
+import { INCH, Units, show, motionUnit } from '@unirota/core/units';
 import { Chart } from '../../ui/chart';
 import { JointChooser } from '../../ui/joint-chooser';
 import { MeasureHelper } from '../../ui/measure-helper';
@@ -199,7 +199,7 @@ export class DataSheet {
       return [
         ...own,
         ...JOINT_FIELDS.map((f): Field =>
-          f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: slides ? 'mm' : 'deg', label: this.asSeen(f) } : f,
+          f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: motionUnit(slides).place, label: this.asSeen(f) } : f,
         ),
         { ...place[0], label: 'Place on the carried member' },
         ...members.map((f) => ({ ...f, rare: true })),
@@ -338,15 +338,15 @@ export class DataSheet {
           );
         } else if (l) {
           out.push(
-            { key: 'n', label: 'Relative speed', value: l.speed, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' },
+            { key: 'n', label: 'Relative speed', value: l.speed, unit: motionUnit(l.motion).speed },
             ...(Math.abs(l.space - l.speed) > 1e-9 * Math.abs(l.speed)
-              ? [{ key: 'ns', label: 'Absolute speed', value: l.space, unit: l.motion === 'slide' ? 'mm/s' : 'rev/min' }]
+              ? [{ key: 'ns', label: 'Absolute speed', value: l.space, unit: motionUnit(l.motion).speed }]
               : []),
             {
               key: 't',
               label: l.motion === 'slide' ? 'Force through it' : 'Torque through it',
               value: l.load,
-              unit: l.motion === 'slide' ? 'N' : 'N·m',
+              unit: motionUnit(l.motion).effort,
             },
             { key: 'p', label: 'Power through it', value: l.power, unit: 'W' },
           );
@@ -360,7 +360,7 @@ export class DataSheet {
       const slide = this.drivesSlide(i);
       return r
         ? [
-            { key: 'l', label: slide ? 'Force needed' : 'Torque needed', value: r.load, unit: slide ? 'N' : 'N·m' },
+            { key: 'l', label: slide ? 'Force needed' : 'Torque needed', value: r.load, unit: motionUnit(slide).effort },
             { key: 'p', label: 'Power', value: r.power, unit: 'W' },
           ]
         : [];
@@ -588,8 +588,8 @@ export class DataSheet {
       xs,
       ys: xs.map((n) => torqueAt(source, n * (slide ? 1e-3 : Math.PI / 30), slide)),
       at: r?.speed,
-      unit: slide ? 'N' : 'N·m',
-      xUnit: slide ? 'mm/s' : 'rev/min',
+      unit: motionUnit(slide).effort,
+      xUnit: motionUnit(slide).speed,
     };
   });
 

@@ -6,7 +6,7 @@ import { type ActingLoad, missing, stillNeeded, withSource, withWanted } from '@
 import { LoadCases } from './load-cases';
 import { type Cell, type Column, DataTable, type Row } from '../../ui/data-table';
 import { effectText, loadSize } from '../../ui/load-size';
-import { show } from '@unirota/core/units';
+import { show, motionUnit } from '@unirota/core/units';
 import { Icon } from '../../ui/icon';
 import { UnitsService } from '../../state/units.service';
 import { DesignService } from '../../state/design.service';
@@ -132,8 +132,8 @@ export class DutyStep {
           { text: s.name },
           { text: SOURCE_KINDS.find((k) => k.type === s.type)?.label ?? s.type },
           { text: this.jointName(s.joint) },
-          figure(r?.speed, slide ? 'mm/s' : 'rev/min'),
-          figure(r?.load, slide ? 'N' : 'N·m', 4),
+          figure(r?.speed, motionUnit(slide).speed),
+          figure(r?.load, motionUnit(slide).effort, 4),
           figure(r?.power, 'W', 4),
         ],
       };

@@ -13,6 +13,7 @@ import { DesignService } from '../../state/design.service';
 import { MotionService } from '../../state/motion.service';
 import { CommandsService } from '../../state/commands.service';
 import { TextField } from '../../ui/text-field';
+import { motionUnit } from '@unirota/core/units';
 
 const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -1000, max: 1000 };
 
@@ -147,7 +148,7 @@ export class LoadCases {
   );
   protected readonly sources = computed(() =>
     this.doc.design().sources.map((s) => {
-      const unit = this.slides(s.joint) ? 'mm/s' : 'rev/min';
+      const unit = motionUnit(this.slides(s.joint)).speed;
       return { id: s.id, name: s.name, speed: this.units().text(s.speed ?? 0, unit), unit };
     }),
   );

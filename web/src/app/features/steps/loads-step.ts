@@ -185,7 +185,7 @@ export class LoadsStep {
       ...compiled.structure.coordinates.flatMap((c) => {
         const value = result.stop[frame * result.coordinates + c.index];
         if (!value) return [];
-        const cell = this.cell(value, c.motion === 'slide' ? 'N' : 'N·m', Math.abs(value));
+        const cell = this.cell(value, c.unit.effort, Math.abs(value));
         return [
           {
             id: c.joint.id,

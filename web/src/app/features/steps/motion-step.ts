@@ -3,6 +3,7 @@ import { AnalysisService } from '../../state/analysis.service';
 import { Runs } from './runs';
 import { type WayChart, WayCharts } from './way-charts';
 import { MotionService } from '../../state/motion.service';
+import { motionUnit } from '@unirota/core/units';
 
 /** Motion: every joint over the whole way of the source at nominal speed, one cursor for all. */
 @Component({
@@ -35,10 +36,10 @@ export class MotionStep {
       const slide = c.motion === 'slide';
       const name = c.joint.name ?? c.joint.id;
       return [
-        { heading: `${name}: ${c.label}`, unit: slide ? 'mm' : 'rev', curves: [{ label: '', xs, ys: s.values[c.index] }] },
+        { heading: `${name}: ${c.label}`, unit: motionUnit(slide).path, curves: [{ label: '', xs, ys: s.values[c.index] }] },
         {
           heading: `${name}: speed`,
-          unit: slide ? 'mm/s' : 'rev/min',
+          unit: motionUnit(slide).speed,
           curves: [{ label: '', xs, ys: slide ? s.speeds[c.index] : s.speeds[c.index].map((v) => v * 60) }],
         },
       ];

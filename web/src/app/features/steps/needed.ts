@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, Injector, computed, inject, signal 
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
 import { type SourceDuty, advantageOver, dutiesOf, thinned } from '@unirota/core';
-import { show } from '@unirota/core/units';
+import { show, motionUnit } from '@unirota/core/units';
 import { AnalysisService } from '../../state/analysis.service';
 import { Chart, type Curve } from '../../ui/chart';
 import { type Cell, type Column, DataTable, type Row } from '../../ui/data-table';
@@ -94,7 +94,7 @@ export class Needed {
       },
       ...this.outputs().map((c) => {
         const values = advantageOver(s, this.motion.source()!.coordinate, c.index, this.motion.worked().pose.kinematics.scale);
-        const unit = `${c.motion === 'slide' ? 'N' : 'N·m'} per ${this.inputUnit()}`;
+        const unit = `${c.unit.effort} per ${this.inputUnit()}`;
         return { heading: `Mechanical advantage to ${c.joint.name ?? c.joint.id}, ${unit}`, unit: '', curves: curve(values, 'var(--ink)') };
       }),
     ];
@@ -143,7 +143,7 @@ export class Needed {
     const all = this.asked();
     if (!all.length) return [];
     const row = (what: string, of: (d: SourceDuty) => Cell): Row => ({ cells: [{ text: what }, ...all.map(of)] });
-    const load = (d: SourceDuty): string => (d.slide ? 'N' : 'N·m');
+    const load = (d: SourceDuty): string => motionUnit(d.slide).effort;
     const quantity = (v: number, unit: string, more = ''): Cell => ({ text: `${u.text(v, unit, 4)}${more}`, value: u.shown(v, unit) });
     const parts = (on: number, back: number): Cell => ({ text: `${show(100 * on, 3)} % on, ${show(100 * back, 3)} % back`, value: on + back });
     return [
@@ -155,7 +155,7 @@ export class Needed {
         if (!j) return { text: '–' };
         const even = j.greatest - j.least < 1e-4 * j.greatest;
         return {
-          text: `${even ? show(j.greatest, 4) : `${show(j.least, 3)} to ${show(j.greatest, 3)}`} ${slide ? 'kg' : 'kg·m²'}`,
+          text: `${even ? show(j.greatest, 4) : `${show(j.least, 3)} to ${show(j.greatest, 3)}`} ${motionUnit(slide).inertia}`,
           value: j.greatest,
         };
       }),

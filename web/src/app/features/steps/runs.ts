@@ -8,7 +8,7 @@ import { type Quantity, type Instants, coordinatesAt, figuresOf, framesWithin, t
 import type { Field, KeptRun } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { lastUpTo, lineAt } from '@unirota/core/math';
-import { show } from '@unirota/core/units';
+import { show, motionUnit } from '@unirota/core/units';
 import { CURVE_COLOURS, Chart, type Curve } from '../../ui/chart';
 import { Choice } from '../../ui/choice';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
@@ -162,7 +162,7 @@ export class Runs {
     return run.moved.map(({ members, joint, slide, by }) => {
       const who = members.slice(0, 3).map(name).join(', ') + (members.length > 3 ? ` and ${members.length - 3} more` : '');
       const where = run.design.joints.find((j) => j.id === joint)?.name ?? joint;
-      return `${who} moved, ${where} by ${u.text(Math.abs(by), slide ? 'mm' : 'deg', 4)}: nothing leads or holds ${members.length > 1 ? 'them' : 'it'} there`;
+      return `${who} moved, ${where} by ${u.text(Math.abs(by), motionUnit(slide).place, 4)}: nothing leads or holds ${members.length > 1 ? 'them' : 'it'} there`;
     });
   }
 
@@ -231,7 +231,7 @@ export class Runs {
     const c = run.compiled.structure.coordinates.find((x) => place === (x.order ? `${x.joint.id}:${x.order}` : x.joint.id));
     if (!c) return row;
     // Where the train is seen to stand, between the instants too.
-    const unit = c.motion === 'slide' ? 1e3 : 180 / Math.PI;
+    const unit = c.unit.placesPerSi;
     return {
       ...row,
       here: (t) => {

@@ -8,7 +8,7 @@ import { MatProgressBar } from '@angular/material/progress-bar';
 import { type DriveLoad, driveLoad } from '@unirota/core';
 import { writeTable } from '@unirota/core/formats';
 import { lineAt } from '@unirota/core/math';
-import { show } from '@unirota/core/units';
+import { show, motionUnit } from '@unirota/core/units';
 import { DRIVE_FIELDS, SENSOR_FIELDS, type DriveReadings, type SensorReadings } from '@unirota/contract/stand-ins';
 import { AnalysisService } from '../../state/analysis.service';
 import { playOnStandIn } from '../../engine/stand-in';
@@ -167,7 +167,7 @@ export class StandIns {
   }
 
   protected unitOf(key: string, slide: boolean): string {
-    return { limit: 'A', constant: slide ? 'N/A' : 'N·m/A', inertia: slide ? 'kg' : 'kg·m²', counts: slide ? 'a metre' : 'a turn' }[key] ?? '';
+    return { limit: 'A', constant: slide ? 'N/A' : 'N·m/A', inertia: motionUnit(slide).inertia, counts: slide ? 'a metre' : 'a turn' }[key] ?? '';
   }
   protected sensorUnit(key: string): string {
     return key === 'rate' ? '' : key === 'missing' ? '%' : this.units().of(this.quantity()?.unit);
@@ -298,7 +298,7 @@ export class StandIns {
   }
 
   protected saveDrive({ readings: r, slide }: Played): void {
-    const by = slide ? 1e3 : 30 / Math.PI;
+    const by = motionUnit(slide).speedsPerSi;
     const { counts } = valuesOf(this.drive);
     downloadCsv(
       writeTable(

@@ -15,7 +15,7 @@ import {
 } from '@unirota/core';
 import { FRAME, Id } from '@unirota/core/document';
 import { piToNumber } from '@unirota/core/math';
-import { show } from '@unirota/core/units';
+import { show, motionUnit } from '@unirota/core/units';
 import { Choice } from '../../ui/choice';
 import { type Cell, type Column, DataTable, type Row } from '../../ui/data-table';
 import { Icon } from '../../ui/icon';
@@ -65,7 +65,7 @@ export class TrainStep {
     const names = new Map(this.doc.design().members.map((m) => [m.id, m.name]));
     return this.motion.ledger().lines.map((l) => {
       const slide = l.motion === 'slide' || !!l.travel;
-      const speed = slide ? 'mm/s' : 'rev/min';
+      const speed = motionUnit(slide).speed;
       return {
         id: l.member,
         selected: this.chosen.isSelected(l.member),
@@ -73,7 +73,7 @@ export class TrainStep {
           { text: names.get(l.member) ?? l.member },
           this.cell(l.travel?.speed ?? l.speed, speed),
           this.cell(l.travel?.speed ?? l.space, speed),
-          this.cell(l.travel?.load ?? l.load, slide ? 'N' : 'N·m'),
+          this.cell(l.travel?.load ?? l.load, motionUnit(slide).effort),
           this.cell(l.travel?.power ?? l.power, 'W'),
         ],
       };
@@ -138,7 +138,7 @@ export class TrainStep {
     if (!a || !b) return { heading, text: 'one of them has no joint of its own' };
     const r = exactRatio(c.reduction, b.index, a.index);
     if (!r || r.q.n === 0n) return { heading, text: 'neither follows from the other alone' };
-    const unit = (x: typeof a): string => (x.motion === 'slide' ? 'mm' : 'rev');
+    const unit = (x: typeof a): string => motionUnit(x.motion).path;
     const [there, back] = [`${unit(b)}/${unit(a)}`, `${unit(a)}/${unit(b)}`];
     const u = this.units();
     return {
@@ -175,10 +175,10 @@ export class TrainStep {
         : h.by === 'self-locking'
           ? `When ${name} lets go, the train holds itself by friction.`
           : h.by === 'brake'
-            ? `When ${name} lets go, its brake holds the train against ${this.units().text(h.needed, slide ? 'N' : 'N·m', 4)}.`
+            ? `When ${name} lets go, its brake holds the train against ${this.units().text(h.needed, motionUnit(slide).effort, 4)}.`
             : h.by === 'balanced'
               ? `When ${name} lets go, nothing pushes it back.`
-              : `When ${name} lets go, the load turns it back: ${this.units().text(h.needed, slide ? 'N' : 'N·m', 4)} must hold it.`;
+              : `When ${name} lets go, the load turns it back: ${this.units().text(h.needed, motionUnit(slide).effort, 4)} must hold it.`;
     });
   });
   private slides(joint: unknown): boolean {
