@@ -4,7 +4,6 @@ import {
   BufferGeometry,
   Color,
   DirectionalLight,
-  
   Group,
   LineBasicMaterial,
   LineSegments,
@@ -12,28 +11,18 @@ import {
   Mesh,
   MeshLambertMaterial,
   Plane,
-  
   Scene as Space,
   Vector3,
   WebGLRenderer,
 } from 'three';
 import { FRAME, Id } from '@unirota/core/document';
-import {
-  
-  
-  type Compiled,
-  
-  type Pose,
-  swingingPawls,
-  type Interference,
-  type Overlap,
-} from '@unirota/core';
-import { Vec3,   } from '@unirota/core/math';
+import { type Compiled, type Pose, swingingPawls, type Interference, type Overlap } from '@unirota/core';
+import { Vec3 } from '@unirota/core/math';
 import { CutFaces } from './cut-faces';
 import { type Drawn, ForceArrows } from './force-arrows';
 import { LoadArrows } from './load-arrows';
 import { Annotations, type Label } from './annotations';
-import { type Helix,   drawn, drawnRoughly, } from './geometry';
+import { type Helix, drawn, drawnRoughly } from './geometry';
 import { type OnBody, type Part, place, readPlacement } from './parts';
 import { Picker, type Spot } from './picker';
 import { type Coil, bearings, belts, springs } from './fittings';

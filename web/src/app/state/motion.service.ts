@@ -21,8 +21,8 @@ import { show } from '@unirota/core/units';
 import { UnitsService } from './units.service';
 import { DesignService } from './design.service';
 
-/** How often the ledger follows a movement, ms: numbers faster than that cannot be read. */
-const LEDGER_EVERY = 80;
+/** How often the ledger and figures follow a movement, ms: numbers faster than that cannot be read. */
+const READ_EVERY = 80;
 
 /**
  * The train as it moves: the pose that the hand, the clock or a run
@@ -58,6 +58,10 @@ export class MotionService {
   readonly moved = new Subject<void>();
   /** Counts movements, for what is drawn through templates. */
   readonly pose = signal(0);
+  /** Counts them as far as numbers can be read: a few times a second. */
+  readonly reading = signal(0);
+  private lastReading = 0;
+  private readingTimer?: ReturnType<typeof setTimeout>;
   readonly held = signal<Held | undefined>(undefined);
   readonly playing = signal<0 | 1 | -1>(0);
   private readonly ledgerTick = signal(0);
@@ -110,7 +114,7 @@ export class MotionService {
     this.doc.before.pipe(takeUntilDestroyed()).subscribe(() => this.remember());
     this.doc.changed.pipe(takeUntilDestroyed()).subscribe(() => {
       this.held.set(undefined);
-      this.pose.update((n) => n + 1);
+      this.count();
     });
   }
 
@@ -182,7 +186,19 @@ export class MotionService {
       pose.replace();
     }
     this.moved.next();
+    this.count();
+  }
+  /** Counts a movement, for templates at once, for figures a few times a second. */
+  private count(): void {
     this.pose.update((n) => n + 1);
+    const now = performance.now();
+    clearTimeout(this.readingTimer);
+    const read = (): void => {
+      this.lastReading = performance.now();
+      this.reading.update((n) => n + 1);
+    };
+    if (now - this.lastReading > READ_EVERY) read();
+    else this.readingTimer = setTimeout(read, READ_EVERY);
   }
   endLook(): void {
     if (!this.looking()) return;
@@ -288,13 +304,13 @@ export class MotionService {
 
   private changed(): void {
     this.moved.next();
-    this.pose.update((n) => n + 1);
+    this.count();
     const now = performance.now();
     clearTimeout(this.ledgerTimer);
-    if (now - this.lastLedger > LEDGER_EVERY) {
+    if (now - this.lastLedger > READ_EVERY) {
       this.lastLedger = now;
       this.ledgerTick.update((n) => n + 1);
-    } else this.ledgerTimer = setTimeout(() => this.ledgerTick.update((n) => n + 1), LEDGER_EVERY);
+    } else this.ledgerTimer = setTimeout(() => this.ledgerTick.update((n) => n + 1), READ_EVERY);
   }
 
   private remember(): void {

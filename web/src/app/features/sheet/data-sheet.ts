@@ -9,7 +9,6 @@ import { Choice } from '../../ui/choice';
 import { Icon } from '../../ui/icon';
 import {
   actsOnJoint,
-  couplingKind,
   endSeen,
   jointKind,
   torqueAt,
@@ -30,20 +29,7 @@ import {
   type StatedValue,
   withValue,
 } from '@unirota/core';
-import {
-  ELEMENT_FIELDS,
-  type DrivingSource,
-  type Exact,
-  FRAME,
-  Field,
-  Id,
-  JOINT_FIELDS,
-  LOAD_KINDS,
-  MEMBER_FIELDS,
-  SOURCE_KINDS,
-  WANTED_KINDS,
-  statedBy,
-} from '@unirota/core/document';
+import { ELEMENT_FIELDS, type DrivingSource, type Exact, FRAME, Field, Id, JOINT_FIELDS, LOAD_KINDS, MEMBER_FIELDS } from '@unirota/core/document';
 import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
 import { INCH, Units, show, motionUnit } from '@unirota/core/units';
 import { Chart } from '../../ui/chart';
@@ -61,10 +47,13 @@ import { ShaftStrip } from './shaft-strip';
 import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
 import { WantedTools } from './wanted-tools';
+import { type Standing, couplingValues, jointValues, memberValues, sourceValues, wantedValues } from './derived-values';
+import { itemKind } from './item-kind';
+import { relatedTo } from './related-items';
 import { inItsUnits } from './source-units';
 import { shownField } from '../../ui/shown-field';
 import { UnitsService } from '../../state/units.service';
-import { Kind, LISTS, Selection } from '../../state/items';
+import { Kind, LISTS } from '../../state/items';
 import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
 import { MotionService } from '../../state/motion.service';
@@ -74,12 +63,6 @@ import { TextField } from '../../ui/text-field';
 
 /** Inches and pounds, beside millimetres and newtons. */
 const OTHER = new Units({ ...INCH, torque: 'lbf·ft' });
-
-/** A ratio as it is exactly; as a decimal where the design shows its lengths in another unit. */
-function ratioLine(key: string, label: string, exact: string, decimal: number, turns: string, units: Units): Derived {
-  const unit = turns.replaceAll('turn', 'rev');
-  return { key, label, value: units.of(unit) === unit ? exact.replace('-', '−') : decimal, unit };
-}
 
 const KIND_NAMES: Record<Kind, string> = {
   member: 'Member',
@@ -150,28 +133,9 @@ export class DataSheet {
     const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return '';
-    const own = this.kindOf(s.kind, String(i['type'] ?? ''));
+    const own = itemKind(s.kind, String(i['type'] ?? ''));
     return own ? `${KIND_NAMES[s.kind]} · ${own.label}` : KIND_NAMES[s.kind];
   });
-
-  private kindOf(kind: Kind, type: string): { label: string; fields?: readonly Field[] } | undefined {
-    switch (kind) {
-      case 'element':
-        return elementKind(type);
-      case 'joint':
-        return jointKind(type);
-      case 'coupling':
-        return couplingKind(type);
-      case 'source':
-        return SOURCE_KINDS.find((k) => k.type === type);
-      case 'load':
-        return LOAD_KINDS.find((k) => k.type === type);
-      case 'wanted':
-        return WANTED_KINDS.find((k) => k.type === type);
-      default:
-        return undefined;
-    }
-  }
 
   /** Fields of the selected item, with units as they are for it (a joint that slides is in mm). */
   protected readonly fields = computed<Field[]>(() => this.allFields().map((f) => shownField(f, this.units())));
@@ -179,7 +143,7 @@ export class DataSheet {
     const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return [];
-    const own = this.kindOf(s.kind, String(i['type'] ?? ''))?.fields ?? [];
+    const own = itemKind(s.kind, String(i['type'] ?? ''))?.fields ?? [];
     const place: Field[] = [{ key: 'at', label: s.kind === 'member' ? 'Place in the world' : 'Place on the member', kind: 'vector', unit: 'mm' }];
     const directions: Field[] = [
       { key: 'axis', label: 'Direction of its axis', kind: 'vector', direction: true, rare: true },
@@ -271,154 +235,41 @@ export class DataSheet {
     const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return [];
-    const w = this.motion.worked();
     const id = i['id'] as Id;
-    if (s.kind === 'element') {
-      const all = elementKind(String(i['type']))?.derived?.(i as never) ?? [];
-      // In inches it is given, in millimetres it is of the other system.
-      return this.both() ? all : all.filter((x) => x.key !== 'diametralPitch');
-    }
-    if (s.kind === 'coupling') {
-      const c = w.compiled.couplings.find((x) => x.coupling.id === id);
-      const f = this.motion.ledger().couplings.find((x) => x.coupling === id);
-      const out = [...(c?.model.derived ?? [])];
-      if (f) {
-        // The two formulas are of spur and helical teeth; bevel, crossed and worm teeth have longer ones.
-        const teeth = c?.coupling.type === 'gear-pair' || c?.coupling.type === 'sector-mesh' || c?.coupling.type === 'rack-mesh';
-        if (f.tangential) {
-          out.push(
-            c?.model.law === 'curve'
-              ? { key: 'fn', label: 'Contact force', symbol: 'Fn', value: f.tangential, unit: 'N' }
-              : { key: 'ft', label: 'Tangential force', symbol: 'Ft', value: f.tangential, unit: 'N' },
-          );
-        }
-        if (f.radial) {
-          out.push({ key: 'fr', label: 'Radial force', symbol: 'Fr', value: f.radial, unit: 'N', formula: teeth ? 'Fr = Ft·tan αt' : undefined });
-        }
-        if (f.axial) {
-          out.push({ key: 'fa', label: 'Axial force', symbol: 'Fa', value: f.axial, unit: 'N', formula: teeth ? 'Fa = Ft·tan β' : undefined });
-        }
-        const at = w.compiled.couplings.findIndex((x) => x.coupling.id === id);
-        w.forces.state.couplings[at]?.strands.forEach((v, k) =>
-          out.push({ key: `strand${k}`, label: `Strand ${k + 1}`, symbol: `F${k + 1}`, value: v, unit: 'N' }),
-        );
-        out.push({ key: 'loss', label: 'Power lost', symbol: 'Pv', value: f.loss, unit: 'W' });
+    const standing: Standing = {
+      worked: this.motion.worked(),
+      ledger: this.motion.ledger(),
+      snapshot: this.found.snapshot(),
+      units: this.units(),
+    };
+    switch (s.kind) {
+      case 'element': {
+        const all = elementKind(String(i['type']))?.derived?.(i as never) ?? [];
+        // In inches it is given, in millimetres it is of the other system.
+        return this.both() ? all : all.filter((x) => x.key !== 'diametralPitch');
       }
-      return out;
-    }
-    if (s.kind === 'joint' || s.kind === 'member') {
-      const joint = s.kind === 'joint' ? id : this.doc.design().joints.find((j) => j.child === id)?.id;
-      const out: Derived[] = [];
-      const first = joint === undefined ? undefined : w.compiled.structure.firstOf.get(joint);
-      if (first !== undefined && w.compiled.structure.coordinates[first]?.joint.id === joint) {
-        this.motion.pose();
-        const c = w.compiled.structure.coordinates[first];
-        const v = w.pose.q[first] / w.pose.kinematics.scale[first];
-        out.push(
-          c.motion === 'slide' ? { key: 'q', label: 'Position', value: v, unit: 'mm' } : { key: 'q', label: 'Position', value: v * 360, unit: 'deg' },
-        );
-        if (c.motion !== 'slide') out.push({ key: 'turns', label: 'Turns', value: v, unit: 'rev' });
-        for (const r of this.found.snapshot()?.ratios ?? []) {
-          if (r.to === joint) {
-            out.push(
-              ratioLine(`r-${r.from}`, 'Ratio to the source', r.exact, r.decimal, r.unit, this.units()),
-              ratioLine(`i-${r.from}`, 'The other way round', r.inverse, r.inverseDecimal, r.unit.split('/').reverse().join('/'), this.units()),
-            );
-          }
-        }
+      case 'coupling':
+        return couplingValues(id, standing);
+      case 'joint':
+      case 'member': {
+        this.motion.reading();
+        const joint = s.kind === 'joint' ? id : this.doc.design().joints.find((j) => j.child === id)?.id;
+        return [...(joint === undefined ? [] : jointValues(joint, standing)), ...(s.kind === 'member' ? memberValues(id, standing) : [])];
       }
-      if (s.kind === 'member') {
-        const l = this.motion.ledger().lines.find((x) => x.member === id);
-        const mass = this.found.snapshot()?.masses.get(id);
-        if (l?.travel) {
-          out.push(
-            { key: 'v', label: 'Speed of travel', value: l.travel.speed, unit: 'mm/s' },
-            { key: 'f', label: 'Force through it', value: l.travel.load, unit: 'N' },
-            { key: 'p', label: 'Power through it', value: l.travel.power, unit: 'W' },
-          );
-        } else if (l) {
-          out.push(
-            { key: 'n', label: 'Relative speed', value: l.speed, unit: motionUnit(l.motion).speed },
-            ...(Math.abs(l.space - l.speed) > 1e-9 * Math.abs(l.speed)
-              ? [{ key: 'ns', label: 'Absolute speed', value: l.space, unit: motionUnit(l.motion).speed }]
-              : []),
-            {
-              key: 't',
-              label: l.motion === 'slide' ? 'Force through it' : 'Torque through it',
-              value: l.load,
-              unit: motionUnit(l.motion).effort,
-            },
-            { key: 'p', label: 'Power through it', value: l.power, unit: 'W' },
-          );
-        }
-        if (mass) out.push({ key: 'm', label: 'Mass', symbol: 'm', value: mass.mass, unit: 'kg', formula: 'Σ volume · density of its elements' });
-      }
-      return out;
+      case 'source':
+        return sourceValues(id, this.drivesSlide(i), standing);
+      case 'wanted':
+        return wantedValues(id, standing);
+      default:
+        return [];
     }
-    if (s.kind === 'source') {
-      const r = this.motion.ledger().sources.find((x) => x.source === id);
-      const slide = this.drivesSlide(i);
-      return r
-        ? [
-            { key: 'l', label: slide ? 'Force needed' : 'Torque needed', value: r.load, unit: motionUnit(slide).effort },
-            { key: 'p', label: 'Power', value: r.power, unit: 'W' },
-          ]
-        : [];
-    }
-    if (s.kind === 'wanted') {
-      const r = this.motion.ledger().wanted.find((x) => x.wanted === id);
-      if (!r) return [];
-      return r.value === undefined
-        ? []
-        : [
-            { key: 'v', label: 'Actual', value: r.value, unit: r.unit },
-            { key: 'o', label: 'Off by', value: r.off ?? 0, unit: r.unit },
-          ];
-    }
-    return [];
   });
 
   /** What belongs to the selected thing: elements and joints of a member, the member of an element, the pair of a coupling. */
-  protected readonly related = computed<{ label: string; sel: Selection }[]>(() => {
+  protected readonly related = computed(() => {
     const s = this.chosen.selection();
     const i = this.item();
-    const d = this.doc.design();
-    if (!s || !i) return [];
-    const id = i['id'];
-    const nameOf = (k: Kind, x: Id): string => (d[LISTS[k]] as { id: Id; name?: string }[]).find((y) => y.id === x)?.name ?? x;
-    const out: { label: string; sel: Selection }[] = [];
-    const add = (k: Kind, x: unknown): void => {
-      const found = typeof x === 'string' ? (d[LISTS[k]] as { id: Id }[]).find((y) => y.id === x.split(':')[0]) : undefined;
-      if (found) out.push({ label: nameOf(k, found.id), sel: { kind: k, id: found.id } });
-    };
-    if (s.kind === 'member') {
-      for (const j of d.joints) if (j.child === id || j.parent === id) add('joint', j.id);
-      const own = new Set(d.elements.filter((e) => e.member === id).map((e) => e.id));
-      for (const c of d.couplings) {
-        if ([c['a'], c['b'], ...((c['wheels'] as Id[] | undefined) ?? [])].some((x) => own.has(x as Id))) add('coupling', c.id);
-      }
-      for (const l of d.loads) if (statedBy(l)['member'] === id) add('load', l.id);
-    } else if (s.kind === 'element') {
-      add('member', i['member']);
-      for (const c of d.couplings) {
-        if (c['a'] === id || c['b'] === id || ((c['wheels'] as string[] | undefined) ?? []).includes(id as string)) add('coupling', c.id);
-      }
-    } else if (s.kind === 'coupling') {
-      for (const k of ['a', 'b']) {
-        add('element', i[k]);
-        add('joint', i[k]);
-      }
-      for (const w of (i['wheels'] as string[] | undefined) ?? []) add('element', w);
-    } else if (s.kind === 'joint') {
-      add('member', i['parent']);
-      add('member', i['child']);
-    } else {
-      add('joint', i['joint']);
-      add('member', i['member']);
-      add('source', i['source']);
-      add('element', i['element']);
-    }
-    return out;
+    return s && i ? relatedTo(this.doc.design(), s, i) : [];
   });
 
   /** Metric and inch beside each other: the value of a field in the other system. */
