@@ -144,9 +144,10 @@ test('a motion is stated of the slide where it is wanted; the crank follows thro
   // Pressed in the chart, the train goes to the nearest time: from one place of the paddle to another.
   const chart = page
     .getByRole('main')
-    .getByRole('img', { name: /^Place/ })
+    .getByRole('img', { name: /^Torque of/ })
     .first();
   const at = async (share: number): Promise<string> => {
+    await chart.scrollIntoViewIfNeeded();
     const box = (await chart.boundingBox())!;
     await page.mouse.click(box.x + share * box.width, box.y + box.height / 2);
     return page.getByLabel('Position of the source').inputValue();
