@@ -22,7 +22,8 @@ import { CutFaces } from './cut-faces';
 import { type Drawn, ForceArrows } from './force-arrows';
 import { LoadArrows } from './load-arrows';
 import { Annotations, type Label } from './annotations';
-import { type Helix, drawn, drawnRoughly } from './geometry';
+import { drawn, drawnRoughly } from './geometry';
+import { drawDetail, drawnByDetail } from './detail';
 import { type OnBody, type Part, place, readPlacement } from './parts';
 import { Picker, type Spot } from './picker';
 import { type Coil, bearings, belts, springs } from './fittings';
@@ -30,17 +31,12 @@ import { type KeptView, type View, ViewCamera } from './view-camera';
 
 export type { View };
 
-/** Beyond so many elements those that are small on the screen are drawn roughly. */
-const MANY = 24;
-const ROUGH_PIXELS = 70;
 /**
  * By how many of the least steps of depth bodies that come one after another are kept apart, and how many before it begins again:
  * hundredths of a millimetre altogether.
  */
 const RANK = 16,
   RANKS = 8;
-/** Turns of a thread are drawn where they are so far apart on the screen, px. */
-const APART = 3;
 /** Length of the longest arrow of an instant's forces, as a part of the picture's height. */
 const FORCE = 0.22;
 /** Length of a load's arrow, as a part of the picture's height. */
@@ -131,7 +127,7 @@ export class Scene {
     for (const e of compiled.design.elements) {
       const frame = compiled.elementFrames.get(e.id);
       if (!frame) continue;
-      const rough = compiled.design.elements.length > MANY;
+      const rough = drawnByDetail(compiled.design.elements.length);
       const d = rough ? drawnRoughly(e) : drawn(e);
       if (!d.surface.boundingSphere) d.surface.computeBoundingSphere();
       // Faces of two bodies that lie in each other: always the same of them is in front, whatever rounding says as the view turns.
@@ -251,23 +247,6 @@ export class Scene {
     this.request();
   }
 
-  /** Draws near wheels fully and far ones roughly, by their size on the screen. */
-  private detail(): void {
-    const perMm = (this.lent?.height ?? this.canvas.clientHeight) / this.eye.height;
-    for (const p of this.parts) {
-      // Lines of a thread that would run into each other are left out.
-      const { step, bare } = p.lines.geometry.userData as Partial<Helix>;
-      if (step !== undefined) p.lines.geometry.setDrawRange(0, step * perMm < APART ? bare! : Infinity);
-      if (this.parts.length <= MANY) continue;
-      const rough = p.size * perMm < ROUGH_PIXELS;
-      if (rough === p.rough) continue;
-      p.rough = rough;
-      const d = rough ? drawnRoughly(p.shape) : drawn(p.shape);
-      p.surface.geometry = d.surface;
-      p.lines.geometry = d.lines;
-    }
-  }
-
   colours(of: (member: Id, given?: string) => string): void {
     this.colourOf = of;
     this.paint();
@@ -345,7 +324,7 @@ export class Scene {
 
   /** What depends on how large things are seen, and the light. */
   private prepare(): void {
-    this.detail();
+    drawDetail(this.parts, (this.lent?.height ?? this.canvas.clientHeight) / this.eye.height);
     const t = this.pose?.placements;
     if (this.forces.any) this.forces.sized(FORCE * this.eye.height);
     if (t && this.loads.sized(ARROW * this.eye.height)) {

@@ -10,8 +10,6 @@ import { Icon } from '../../ui/icon';
 import {
   actsOnJoint,
   endSeen,
-  jointKind,
-  torqueAt,
   type Coordinate,
   Measure,
   Offer,
@@ -29,9 +27,9 @@ import {
   type StatedValue,
   withValue,
 } from '@unirota/core';
-import { ELEMENT_FIELDS, type DrivingSource, type Exact, FRAME, Field, Id, JOINT_FIELDS, LOAD_KINDS, MEMBER_FIELDS } from '@unirota/core/document';
+import { type DrivingSource, type Exact, FRAME, Field, Id, LOAD_KINDS } from '@unirota/core/document';
 import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
-import { INCH, Units, show, motionUnit } from '@unirota/core/units';
+import { show } from '@unirota/core/units';
 import { Chart } from '../../ui/chart';
 import { JointChooser } from '../../ui/joint-chooser';
 import { MeasureHelper } from '../../ui/measure-helper';
@@ -41,16 +39,17 @@ import { DesignSheet } from './design-sheet';
 import { directionsIn } from './directions';
 import { FindingCard } from './finding-card';
 import { Formula } from './formula';
-import { withNumbers } from './formula-text';
+import { formulaWithNumbers } from './formula-text';
 import { Profile } from './profile';
 import { ShaftStrip } from './shaft-strip';
 import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
 import { WantedTools } from './wanted-tools';
 import { type Standing, couplingValues, jointValues, memberValues, sourceValues, wantedValues } from './derived-values';
-import { itemKind } from './item-kind';
+import { choicesOf, drivesSlide, itemKind, partSense, shownFields } from './item-kind';
+import { besideValue } from './other-system';
 import { relatedTo } from './related-items';
-import { inItsUnits } from './source-units';
+import { torqueLine } from './source-units';
 import { shownField } from '../../ui/shown-field';
 import { UnitsService } from '../../state/units.service';
 import { Kind, LISTS } from '../../state/items';
@@ -60,9 +59,6 @@ import { MotionService } from '../../state/motion.service';
 import { FindingsService } from '../../state/findings.service';
 import { CommandsService } from '../../state/commands.service';
 import { TextField } from '../../ui/text-field';
-
-/** Inches and pounds, beside millimetres and newtons. */
-const OTHER = new Units({ ...INCH, torque: 'lbf·ft' });
 
 const KIND_NAMES: Record<Kind, string> = {
   member: 'Member',
@@ -143,35 +139,11 @@ export class DataSheet {
     const s = this.chosen.selection();
     const i = this.item();
     if (!s || !i) return [];
-    const own = itemKind(s.kind, String(i['type'] ?? ''))?.fields ?? [];
-    const place: Field[] = [{ key: 'at', label: s.kind === 'member' ? 'Place in the world' : 'Place on the member', kind: 'vector', unit: 'mm' }];
-    const directions: Field[] = [
-      { key: 'axis', label: 'Direction of its axis', kind: 'vector', direction: true, rare: true },
-      { key: 'up', label: 'Direction near its x', kind: 'vector', direction: true, rare: true },
-    ];
-    if (s.kind === 'member') return [...MEMBER_FIELDS, ...place, ...directions];
-    if (s.kind === 'coupling' || s.kind === 'source' || s.kind === 'load' || s.kind === 'wanted') {
-      const shown = own.filter((f) => !f.when || f.when(i));
-      return s.kind === 'source' ? shown.map((f) => inItsUnits(f, this.drivesSlide(i), this.movesSlide(i))) : shown;
-    }
-    if (s.kind === 'joint') {
-      const slides = jointKind(String(i['type']))?.freedoms[0]?.motion === 'slide';
-      const members: Field[] = [
-        { key: 'parent', label: 'Carried by', kind: 'ref', to: 'member', required: true },
-        { key: 'child', label: 'Carries', kind: 'ref', to: 'member', required: true },
-      ];
-      return [
-        ...own,
-        ...JOINT_FIELDS.map((f): Field =>
-          f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: motionUnit(slides).place, label: this.asSeen(f) } : f,
-        ),
-        { ...place[0], label: 'Place on the carried member' },
-        ...members.map((f) => ({ ...f, rare: true })),
-        ...directions,
-      ];
-    }
-    const all = s.kind === 'element' ? [...own, ...ELEMENT_FIELDS, ...place, ...directions] : own;
-    return all.filter((f) => !f.when || f.when(i)).map((f) => (f.key === 'speed' && this.drivesSlide(i) ? { ...f, unit: 'mm/s' } : f));
+    return shownFields(s.kind, i, {
+      slides: drivesSlide(this.doc.design(), i),
+      movesSlide: drivesSlide(this.doc.design(), { joint: i['motionOf'] ?? i['joint'] }),
+      asSeen: (f) => this.asSeen(f),
+    });
   });
 
   /** The selected joint's first coordinate. */
@@ -222,15 +194,6 @@ export class DataSheet {
 
   protected readonly hasRare = computed(() => this.fields().some((f) => f.rare));
 
-  /** Whether the motion that a source states is that of a slide. */
-  private movesSlide(i: Record<string, unknown>): boolean {
-    return this.drivesSlide(i['motionOf'] === undefined ? i : { ...i, joint: i['motionOf'] });
-  }
-  private drivesSlide(i: Record<string, unknown>): boolean {
-    const j = this.doc.design().joints.find((x) => x.id === String(i['joint'] ?? '').split(':')[0]);
-    return j !== undefined && jointKind(j.type)?.freedoms[0]?.motion === 'slide';
-  }
-
   protected readonly derived = computed<Derived[]>(() => {
     const s = this.chosen.selection();
     const i = this.item();
@@ -257,7 +220,7 @@ export class DataSheet {
         return [...(joint === undefined ? [] : jointValues(joint, standing)), ...(s.kind === 'member' ? memberValues(id, standing) : [])];
       }
       case 'source':
-        return sourceValues(id, this.drivesSlide(i), standing);
+        return sourceValues(id, drivesSlide(this.doc.design(), i), standing);
       case 'wanted':
         return wantedValues(id, standing);
       default:
@@ -275,24 +238,8 @@ export class DataSheet {
   /** Metric and inch beside each other: the value of a field in the other system. */
   protected other(f: Field): string {
     if (this.fromFaces(f) !== undefined) return 'where the faces meet';
-    const v = this.scalar(f);
-    const x = typeof v === 'string' ? Number(v.split('/')[0]) / Number(v.split('/')[1] ?? 1) : v;
-    if (x === undefined || !Number.isFinite(x)) return '';
-    const unit = f.unit ?? '';
-    const typed = this.typed(f) !== undefined;
-    if (f.perInch) {
-      const [module, pitch] = [`${show(x, 6)} mm`, `${show(25.4 / x, 5)} 1/in`];
-      const [is, beside] = this.units().inch ? [pitch, module] : [module, pitch];
-      return [typed ? is : '', this.both() ? `${beside} ${this.units().inch ? 'module' : 'diametral pitch'}` : ''].filter(Boolean).join(' = ');
-    }
-    const own = this.units().text(x, unit, 6);
-    // The other system; and what an expression or another unit comes to in the design's own.
-    const other = this.units().of(unit) === unit ? OTHER.text(x, unit) : `${show(x, 6)} ${unit}`;
-    const there = this.both() && other !== own && unit in this.scales ? other : '';
-    return typed ? [own, there].filter(Boolean).join(' = ') : there;
+    return besideValue(f, this.scalar(f), this.typed(f) !== undefined, this.units(), this.both());
   }
-  /** Units that have another in the other system. */
-  private readonly scales: Readonly<Record<string, true>> = { mm: true, N: true, 'N·m': true, kg: true, 'mm/s': true, W: true, 'N/mm': true };
   protected unitText(unit: string | undefined): string {
     return this.units().of(unit);
   }
@@ -430,18 +377,7 @@ export class DataSheet {
       i = this.item();
     if (s?.kind !== 'source' || i?.['type'] !== 'torque-line') return undefined;
     const source: DrivingSource = this.doc.design().sources.find((x) => x.id === s.id)!;
-    const points = source.line ?? [];
-    const top = points.length > 1 ? points[points.length - 1].speed : (source.noLoad ?? 0);
-    const slide = this.drivesSlide(i);
-    const xs = Array.from({ length: 41 }, (_, k) => (top * k) / 40);
-    const r = this.motion.ledger().sources.find((x) => x.source === s.id);
-    return {
-      xs,
-      ys: xs.map((n) => torqueAt(source, n * (slide ? 1e-3 : Math.PI / 30), slide)),
-      at: r?.speed,
-      unit: motionUnit(slide).effort,
-      xUnit: motionUnit(slide).speed,
-    };
+    return torqueLine(source, drivesSlide(this.doc.design(), i), this.motion.ledger().sources.find((x) => x.source === s.id)?.speed);
   });
 
   protected readonly findings = computed(() => {
@@ -455,12 +391,8 @@ export class DataSheet {
   protected scalar(f: Field): number | string | undefined {
     return this.fromFaces(f) ?? (this.item()?.[f.key] as number | string | undefined);
   }
-  /** Which way a part of a vector goes, as people see it: in the world, or on the member that the element is fast on. */
   protected sense(f: Field, k: number): string {
-    if (f.key !== 'at') return '';
-    const kind = this.chosen.selection()?.kind;
-    if (kind === 'member' || (kind === 'element' && this.item()?.['member'] === FRAME)) return ['right', 'back', 'up'][k];
-    return kind === 'element' || kind === 'joint' ? ['across', 'across', 'along'][k] : '';
+    return f.key === 'at' ? partSense(this.chosen.selection()?.kind, this.item()?.['member'] === FRAME, k) : '';
   }
   protected vectorPart(f: Field, k: number): number {
     return this.vectorOf(f)[k];
@@ -483,16 +415,7 @@ export class DataSheet {
     this.set(f, JSON.parse(String(value)) as number[]);
   }
   protected choices(f: Field): { value: string; label: string }[] {
-    if (f.kind === 'choice') {
-      const all = f.choices!.map((c) => ({ value: c, label: c }));
-      // What need not be stated can be left open again.
-      return f.required || f.initial !== undefined ? all : [{ value: '', label: 'as it comes' }, ...all];
-    }
-    const d = this.doc.design();
-    const from = f.to === 'coordinate' || f.to === 'face' ? 'joint' : (f.to as Kind);
-    const list = (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
-    const all = from === 'member' ? [{ value: FRAME, label: 'the frame' }, ...list] : list;
-    return f.kind === 'ref' && !f.required ? [{ value: '', label: 'none' }, ...all] : all;
+    return choicesOf(f, this.doc.design());
   }
 
   /** States a field of what is selected; `each`: what it comes to be on what is selected besides, where that is not the same. */
@@ -569,25 +492,9 @@ export class DataSheet {
       return next;
     });
   }
-  /** A formula with the numbers of this sheet put in, where it has them all. */
+  /** A formula with the numbers of this sheet put in, where it has them all and they are in its units. */
   protected numbersOf(d: Derived): string | undefined {
-    if (!d.formula || typeof d.value !== 'number') return undefined;
-    const bare = (x: number): string => show(x, 5).replace('−', '-').replaceAll('\u202f', '');
-    const derived = new Map(
-      this.derived().flatMap((x) =>
-        x.symbol && typeof x.value === 'number' ? [[x.symbol, bare(x.value) + (x.unit === 'deg' ? '^{\\circ}' : '')]] : [],
-      ),
-    );
-    const given = new Map(
-      this.fields().flatMap((f) => {
-        const v = f.symbol ? (this.scalar(f) ?? f.initial) : undefined;
-        if (v === undefined || typeof v === 'boolean' || !f.symbol) return [];
-        const [n, m] = String(v).split('/').map(Number);
-        const x = m === undefined ? n : n / m;
-        return Number.isFinite(x) ? [[f.symbol, bare(x) + (f.unit === 'deg' ? '^{\\circ}' : '')] as const] : [];
-      }),
-    );
-    return this.units().plain ? withNumbers(d.formula, (s) => given.get(s) ?? derived.get(s)) : undefined;
+    return this.units().plain ? formulaWithNumbers(d, this.derived(), this.fields(), (f) => this.scalar(f)) : undefined;
   }
   protected valueText(d: Derived): string {
     return typeof d.value === 'string' ? d.value : this.units().number(d.value, d.unit, 6);

@@ -1,3 +1,7 @@
+import type { Field } from '@unirota/core/document';
+import type { Derived } from '@unirota/core/elements';
+import { show } from '@unirota/core/units';
+
 const GREEK: Readonly<Record<string, string>> = {
   α: '\\alpha',
   β: '\\beta',
@@ -109,4 +113,28 @@ export function withNumbers(text: string, value: (symbol: string) => string | un
     return v;
   });
   return any && parts.every((p) => p !== undefined) ? parts.join('') : undefined;
+}
+
+/** A derived value's formula with the numbers of its sheet put in; undefined where it has no formula or no number. */
+export function formulaWithNumbers(
+  d: Derived,
+  derived: readonly Derived[],
+  fields: readonly Field[],
+  valueOf: (f: Field) => number | string | undefined,
+): string | undefined {
+  if (!d.formula || typeof d.value !== 'number') return undefined;
+  const bare = (x: number): string => show(x, 5).replace('−', '-').replaceAll('\u202f', '');
+  const found = new Map(
+    derived.flatMap((x) => (x.symbol && typeof x.value === 'number' ? [[x.symbol, bare(x.value) + (x.unit === 'deg' ? '^{\\circ}' : '')]] : [])),
+  );
+  const given = new Map(
+    fields.flatMap((f) => {
+      const v = f.symbol ? (valueOf(f) ?? f.initial) : undefined;
+      if (v === undefined || typeof v === 'boolean' || !f.symbol) return [];
+      const [n, m] = String(v).split('/').map(Number);
+      const x = m === undefined ? n : n / m;
+      return Number.isFinite(x) ? [[f.symbol, bare(x) + (f.unit === 'deg' ? '^{\\circ}' : '')] as const] : [];
+    }),
+  );
+  return withNumbers(d.formula, (s) => given.get(s) ?? found.get(s));
 }

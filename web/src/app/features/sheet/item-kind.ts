@@ -1,7 +1,20 @@
 import { couplingKind, jointKind } from '@unirota/core';
-import { type Field, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS } from '@unirota/core/document';
+import {
+  type Design,
+  ELEMENT_FIELDS,
+  FRAME,
+  type Field,
+  type Id,
+  JOINT_FIELDS,
+  LOAD_KINDS,
+  MEMBER_FIELDS,
+  SOURCE_KINDS,
+  WANTED_KINDS,
+} from '@unirota/core/document';
 import { elementKind } from '@unirota/core/elements';
-import type { Kind } from '../../state/items';
+import { motionUnit } from '@unirota/core/units';
+import { type Kind, LISTS } from '../../state/items';
+import { inItsUnits } from './source-units';
 
 /** The kind of an item of a list, with its own fields; undefined for a member. */
 export function itemKind(kind: Kind, type: string): { label: string; fields?: readonly Field[] } | undefined {
@@ -21,4 +34,71 @@ export function itemKind(kind: Kind, type: string): { label: string; fields?: re
     default:
       return undefined;
   }
+}
+
+/** What an item's fields depend on beside itself. */
+export interface FieldsOf {
+  /** Whether what it drives, and whether the motion that it states, is that of a slide. */
+  readonly slides: boolean;
+  readonly movesSlide: boolean;
+  /** How a stop is called as it is seen. */
+  readonly asSeen: (f: Field) => string;
+}
+
+/** Fields of an item, with units as they are for it (a joint that slides is in mm). */
+export function shownFields(kind: Kind, i: Readonly<Record<string, unknown>>, of: FieldsOf): Field[] {
+  const own = itemKind(kind, String(i['type'] ?? ''))?.fields ?? [];
+  const place: Field[] = [{ key: 'at', label: kind === 'member' ? 'Place in the world' : 'Place on the member', kind: 'vector', unit: 'mm' }];
+  const directions: Field[] = [
+    { key: 'axis', label: 'Direction of its axis', kind: 'vector', direction: true, rare: true },
+    { key: 'up', label: 'Direction near its x', kind: 'vector', direction: true, rare: true },
+  ];
+  if (kind === 'member') return [...MEMBER_FIELDS, ...place, ...directions];
+  if (kind === 'coupling' || kind === 'source' || kind === 'load' || kind === 'wanted') {
+    const shown = own.filter((f) => !f.when || f.when(i));
+    return kind === 'source' ? shown.map((f) => inItsUnits(f, of.slides, of.movesSlide)) : shown;
+  }
+  if (kind === 'joint') {
+    const slides = jointKind(String(i['type']))?.freedoms[0]?.motion === 'slide';
+    const members: Field[] = [
+      { key: 'parent', label: 'Carried by', kind: 'ref', to: 'member', required: true },
+      { key: 'child', label: 'Carries', kind: 'ref', to: 'member', required: true },
+    ];
+    return [
+      ...own,
+      ...JOINT_FIELDS.map((f): Field =>
+        f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: motionUnit(slides).place, label: of.asSeen(f) } : f,
+      ),
+      { ...place[0], label: 'Place on the carried member' },
+      ...members.map((f) => ({ ...f, rare: true })),
+      ...directions,
+    ];
+  }
+  const all = kind === 'element' ? [...own, ...ELEMENT_FIELDS, ...place, ...directions] : own;
+  return all.filter((f) => !f.when || f.when(i)).map((f) => (f.key === 'speed' && of.slides ? { ...f, unit: 'mm/s' } : f));
+}
+
+/** What can be chosen for a field: its words, or the items that it may name. */
+export function choicesOf(f: Field, d: Design): { value: string; label: string }[] {
+  if (f.kind === 'choice') {
+    const all = f.choices!.map((c) => ({ value: c, label: c }));
+    // What need not be stated can be left open again.
+    return f.required || f.initial !== undefined ? all : [{ value: '', label: 'as it comes' }, ...all];
+  }
+  const from = f.to === 'coordinate' || f.to === 'face' ? 'joint' : (f.to as Kind);
+  const list = (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
+  const all = from === 'member' ? [{ value: FRAME, label: 'the frame' }, ...list] : list;
+  return f.kind === 'ref' && !f.required ? [{ value: '', label: 'none' }, ...all] : all;
+}
+
+/** Whether the joint that an item names slides. */
+export function drivesSlide(d: Design, i: Readonly<Record<string, unknown>>): boolean {
+  const j = d.joints.find((x) => x.id === String(i['joint'] ?? '').split(':')[0]);
+  return j !== undefined && jointKind(j.type)?.freedoms[0]?.motion === 'slide';
+}
+
+/** Which way a part of a place goes, as people see it: in the world, or on the member that an element is fast on. */
+export function partSense(kind: Kind | undefined, onFrame: boolean, k: number): string {
+  if (kind === 'member' || (kind === 'element' && onFrame)) return ['right', 'back', 'up'][k];
+  return kind === 'element' || kind === 'joint' ? ['across', 'across', 'along'][k] : '';
 }

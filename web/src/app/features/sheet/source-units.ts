@@ -1,4 +1,6 @@
-import type { Field } from '@unirota/core/document';
+import { torqueAt } from '@unirota/core';
+import type { DrivingSource, Field } from '@unirota/core/document';
+import { motionUnit } from '@unirota/core/units';
 
 /** Units of what a source states: of its own joint, and of the joint whose motion it follows; [turning, sliding]. */
 const OWN: Readonly<Record<string, readonly [string, string]>> = {
@@ -38,4 +40,21 @@ export function inItsUnits(f: Field, slides: boolean, moves: boolean): Field {
   }
   const unit = pick(f.key, f.key in MOTION ? moves : slides);
   return unit === undefined ? f : { ...f, unit };
+}
+
+/** The torque-speed line of a source, with the speed at which it works. */
+export function torqueLine(source: DrivingSource, slide: boolean, at: number | undefined): TorqueLine {
+  const points = source.line ?? [];
+  const top = points.length > 1 ? points[points.length - 1].speed : (source.noLoad ?? 0);
+  const unit = motionUnit(slide);
+  const xs = Array.from({ length: 41 }, (_, k) => (top * k) / 40);
+  return { xs, ys: xs.map((n) => torqueAt(source, n / unit.speedsPerSi, slide)), at, unit: unit.effort, xUnit: unit.speed };
+}
+/** Over speed, in the units that are named. */
+export interface TorqueLine {
+  readonly xs: number[];
+  readonly ys: number[];
+  readonly at: number | undefined;
+  readonly unit: string;
+  readonly xUnit: string;
 }
