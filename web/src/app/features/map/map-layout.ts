@@ -1,127 +1,25 @@
-import { type Compiled, exactRatio } from '@unirota/core';
-import { type Id, type WantedOutput } from '@unirota/core/document';
-import { type PiRatio, piToText } from '@unirota/core/math';
-import { gearOf } from '@unirota/core/elements';
-import { type MapTrain, type PlanetarySet, type TrainEdge, coaxial, mapTrain, onFrame, setText, statedOf } from './map-train';
+import { type Compiled } from '@unirota/core';
+import { type Id } from '@unirota/core/document';
+import { type MapTrain, type PlanetarySet, type TrainEdge, coaxial, mapTrain, setText, statedOf } from './map-train';
+import {
+  type Cell,
+  type MapLayout,
+  type Row,
+  type Column,
+  type Columns,
+  LINE,
+  widthOf,
+  LIVE,
+  RATIO,
+  LEFT,
+  TOP,
+  ABOVE,
+  BELOW,
+  APART,, boxHeight } from './map-cells';
+import { draw } from './map-drawing';
 
-/** A place for a text: its left or right end on the line of writing, and the room that it has. */
-export interface Cell {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
-
-/** A member as a line of the map. */
-export interface MapMember {
-  id: Id;
-  name: string;
-  slide: boolean;
-  /** Of a slide that stands upright: whether its positive sense goes up (1) or down (−1); 0 of others. */
-  upright: 1 | -1 | 0;
-  /** Line from x0 to x1 at height y. */
-  x0: number;
-  x1: number;
-  y: number;
-  /** Where its name, speed and torque stand. */
-  label: Cell;
-  /** Members like it that are drawn with it. */
-  alike: Id[];
-  source?: { id: Id; type: string };
-  wanted: Id[];
-  joint?: Id;
-  /** Middle of its bearing on the frame. */
-  bearing?: number;
-  loads: { id: Id; name: string }[];
-}
-
-/** One wheel, thread or pin on a line: where a coupling's vertical meets it. */
-export interface Touch {
-  member: Id;
-  x: number;
-  y: number;
-}
-
-/** A coupling as a symbol between lines. */
-export interface MapCoupling {
-  key: string;
-  id: Id;
-  name: string;
-  type: string;
-  x: number;
-  /** From the driving line to the others, top to bottom of them all; of the frame it has a stub to `ground`. */
-  touches: Touch[];
-  /** Where the first two wheels meet, between both lines, and their far ends. */
-  meet: number;
-  farA: number;
-  farB: number;
-  /** End of the stub where one side is the frame. */
-  ground?: { x: number; y: number };
-  stated: string;
-  ratio?: PiRatio;
-  /** Unit of the ratio: of a turn that becomes a travel, or back. */
-  unit: '' | 'mm/rev' | 'rev/mm';
-  /** Coordinate of the first driven line, −1 where it has none. */
-  driven: number;
-  label: Cell;
-  /** Lines that cross it without being tied: [x, y]. */
-  crossings: [number, number][];
-  /** The coupling's own second element stands on the first line. */
-  turned: boolean;
-  set?: SetDrawing;
-  box?: { x: number; y: number; width: number; height: number; members: { id: Id; name: string }[]; joints: number };
-}
-
-/** A planetary set: its verticals, the pin of the planets, and what is held. */
-export interface SetDrawing {
-  verticals: { x: number; from: number; to: number; meet: number; held: boolean; ring: boolean; text: string }[];
-  pin: { x: number; from: number; to: number };
-}
-
-export interface MapLayout {
-  members: MapMember[];
-  couplings: MapCoupling[];
-  width: number;
-  height: number;
-}
-
-/** Height of a text, and about how wide one of its letters is in the condensed face. */
-const LINE = 15;
-const LETTER = 6.1;
-export const widthOf = (text: string): number => Math.ceil(text.length * LETTER) + 4;
-/** Room for live figures: "−1234 rev/min ↻  1234 N·m". */
-export const LIVE = widthOf('−1234 rev/min ↻ 12340 N·m');
-/** Room for a ratio. */
-const RATIO = widthOf('−102π mm/rev');
-const LEFT = 58;
-const TOP = 12;
-/** Above a line stand loads and far ends of wheels, below it two lines of text. */
-const ABOVE = 30;
-const BELOW = 44;
-/** Between lines that share a height without sharing an axis. */
-const APART = 70;
-const FAR = 24;
-
-interface Row {
-  members: Id[];
-  /** Planets keep their height to themselves. */
-  alone: boolean;
-  below: number;
-  above: number;
-  y: number;
-}
-
-interface Column {
-  edge: TrainEdge;
-  /** The member from which the train comes to it. */
-  from: Id;
-  level: number;
-  children: Id[];
-  x: number;
-  width: number;
-  /** Where each end meets it. */
-  at: Map<Id, number>;
-}
+export { type Cell, LIVE, type MapCoupling, type MapLayout, type MapMember, type SetDrawing, type Touch, widthOf } from './map-cells';
+export { ratioText } from './map-drawing';
 
 /**
  * Places a train on a grid: rows are axes and slides, columns are couplings, from the sources at the left to
@@ -140,14 +38,6 @@ export function mapLayout(compiled: Compiled, open: ReadonlySet<Id> = new Set())
   share(compiled, rows, columns, extent, depth);
   const height = placeRows(rows);
   return draw(compiled, train, columns, rows, extent, width, height);
-}
-
-interface Columns {
-  list: Column[];
-  depth: Map<Id, number>;
-  /** Left end of the column of texts of each level. */
-  texts: number[];
-  roots: Id[];
 }
 
 /** Breadth first from the sources: the level of every member and coupling, and which member it drives first. */
@@ -234,7 +124,6 @@ function rowsOf(train: MapTrain, { list, roots }: Columns): Row[] {
   return rows;
 }
 
-const boxHeight = (members: number): number => 42 + LINE * Math.min(members, 6);
 const rowIndex = (rows: readonly Row[]): Map<Id, number> => new Map(rows.flatMap((r, k) => r.members.map((m): [Id, number] => [m, k])));
 
 /**
@@ -404,184 +293,6 @@ function placeRows(rows: readonly Row[]): number {
     y += r.below;
   }
   return rows.length ? y + 6 : 120;
-}
-
-function draw(
-  compiled: Compiled,
-  train: MapTrain,
-  columns: Columns,
-  rows: readonly Row[],
-  extent: ReadonlyMap<Id, [number, number]>,
-  width: number,
-  height: number,
-): MapLayout {
-  const { design, structure } = compiled;
-  const y = new Map(rows.flatMap((r) => r.members.map((m): [Id, number] => [m, r.y])));
-  const jointOf = new Map<Id, Id>();
-  for (const j of design.joints) if (!jointOf.has(j.child)) jointOf.set(j.child, j.id);
-  const coordinate = (m: Id): number => structure.firstOf.get(jointOf.get(m) ?? '') ?? -1;
-  const motion = (m: Id): string | undefined => structure.coordinates[coordinate(m)]?.motion;
-  const sourceOf = new Map<Id, { id: Id; type: string }>();
-  for (const s of compiled.sources) {
-    const { child, parent } = structure.coordinates[s.coordinate].joint;
-    const m = y.has(child) ? child : parent;
-    if (!sourceOf.has(m)) sourceOf.set(m, { id: s.source.id, type: s.source.type });
-  }
-  const sets = new Map(
-    columns.list.flatMap((c) =>
-      (c.edge.set?.classes ?? []).map((k): [Id, { alike: Id[]; x: number }] => [k.planet, { alike: k.alike, x: c.at.get(k.planet)! }]),
-    ),
-  );
-  const members = train.members.map((m): MapMember => {
-    const stated = design.members.find((x) => x.id === m)!;
-    const [x0, x1] = extent.get(m)!;
-    const planet = sets.get(m);
-    const text = planet?.x ?? columns.texts[columns.depth.get(m)!] + 8;
-    const q = structure.coordinates[coordinate(m)];
-    return {
-      id: m,
-      name: stated.name,
-      slide: q?.motion === 'slide',
-      upright: q && Math.abs(q.axis[2]) > 0.7 ? (q.axis[2] > 0 ? 1 : -1) : 0,
-      x0,
-      x1,
-      y: y.get(m)!,
-      label: { x: text, y: y.get(m)! + 16, width: LIVE, height: 2 * LINE },
-      alike: planet?.alike ?? [],
-      source: sourceOf.get(m),
-      wanted: design.wanted.filter((w: WantedOutput) => String(w.joint ?? '').split(':')[0] === jointOf.get(m)).map((w) => w.id),
-      joint: jointOf.get(m),
-      bearing: !planet && onFrame(compiled, m) ? Math.min(text + Math.max(LIVE - 30, widthOf(stated.name) + 14), x1 - 14) : undefined,
-      loads: (design.loads as { id: Id; name: string; member?: Id; joint?: Id }[]).filter(
-        (l) => l.member === m || (l.joint !== undefined && String(l.joint).split(':')[0] === jointOf.get(m)),
-      ),
-    };
-  });
-  const couplings = columns.list.map((c) => symbolOf(compiled, c, y, motion, coordinate));
-  for (const s of couplings) {
-    const ends = new Set(s.touches.map((t) => t.member));
-    const ys = s.touches.map((t) => t.y);
-    if (!s.box) {
-      for (const m of members) {
-        if (!ends.has(m.id) && m.x0 < s.x - 3 && m.x1 > s.x + 3 && m.y > Math.min(...ys) + 1 && m.y < Math.max(...ys) - 1) {
-          s.crossings.push([s.x, m.y]);
-        }
-      }
-    }
-  }
-  return { members, couplings, width, height };
-}
-
-/** The symbol of one coupling between its lines. */
-function symbolOf(
-  compiled: Compiled,
-  c: Column,
-  y: ReadonlyMap<Id, number>,
-  motion: (m: Id) => string | undefined,
-  coordinate: (m: Id) => number,
-): MapCoupling {
-  const { edge } = c;
-  const touches = [c.from, ...edge.ends.filter((m) => m !== c.from)].map((member): Touch => ({ member, x: c.at.get(member)!, y: y.get(member)! }));
-  const [a, b] = touches;
-  const upper = Math.min(...touches.map((t) => t.y));
-  const base = {
-    key: `${edge.id}:${c.from}`,
-    id: edge.id,
-    name: edge.name,
-    type: edge.type,
-    x: c.x,
-    touches,
-    meet: 0,
-    farA: 0,
-    farB: 0,
-    stated: statedOf(compiled, edge, c.from),
-    unit: b ? unitOf(motion(a.member), motion(b.member)) : '',
-    driven: b ? coordinate(b.member) : -1,
-    label: { x: c.x - (edge.type === 'belt' || edge.type === 'chain' ? 16 : 10), y: upper + 16, width: c.width, height: 2 * LINE },
-    crossings: [],
-    turned: isTurned(compiled, edge.id, a.member),
-    ratio: b && edge.type !== 'joint' ? ratioOf(compiled, coordinate(a.member), coordinate(b.member)) : undefined,
-  };
-  if (edge.box) {
-    const top = upper - 22;
-    const bottom = Math.max(top + boxHeight(edge.box.members.length - edge.ends.length), Math.max(...touches.map((t) => t.y)) + 22);
-    const names = new Map(compiled.design.members.map((m) => [m.id, m.name]));
-    const box = {
-      x: c.x,
-      y: top,
-      width: c.width,
-      height: bottom - top,
-      members: edge.box.members
-        .filter((id) => !edge.ends.includes(id))
-        .slice(0, 6)
-        .map((id) => ({ id, name: names.get(id) ?? id })),
-      joints: edge.box.joints.length,
-    };
-    return { ...base, ratio: undefined, label: { x: c.x + 10, y: top + 16, width: c.width - 20, height: bottom - top }, box };
-  }
-  if (edge.set) return drawSet(base, edge.set, c, y);
-  if (!b) {
-    const ground = { x: c.x, y: a.y - 22 };
-    return { ...base, meet: a.y - 12, farA: a.y + 12, farB: ground.y, ground, ratio: undefined };
-  }
-  const reach = (m: Id): number => {
-    const k = compiled.design.couplings.find((x) => x.id === edge.id);
-    const e = [k?.a, k?.b].map((id) => compiled.elements.get(id!)).find((x) => x?.member === m);
-    return e?.type === 'gear' || e?.type === 'sector' ? gearOf(e).pitchRadius : 0;
-  };
-  const [ra, rb] = [reach(a.member), reach(b.member)];
-  const rack = edge.type === 'rack-mesh';
-  const part = rack ? (rb === 0 ? 1 : 0) : ra + rb > 0 ? Math.min(0.72, Math.max(0.28, ra / (ra + rb))) : 0.5;
-  const meet = a.y + (b.y - a.y) * part;
-  const away = (line: number): number => line - Math.sign(meet - line) * Math.min(Math.abs(meet - line), FAR);
-  return { ...base, meet, farA: away(a.y), farB: away(b.y) };
-}
-
-function isTurned(compiled: Compiled, id: Id, first: Id): boolean {
-  const k = compiled.design.couplings.find((x) => x.id === id);
-  return k?.b !== undefined && compiled.elements.get(k.b)?.member === first;
-}
-
-/** A ratio as the map writes it, short. */
-export function ratioText(r: PiRatio, unit: string): string {
-  const text = piToText(r).replace('-', '−');
-  const short =
-    text.length > 12 || (unit && r.q.d > 99n)
-      ? `≈ ${Number(((Number(r.q.n) / Number(r.q.d)) * Math.PI ** r.pi).toPrecision(5))}`.replace('-', '−')
-      : text;
-  return unit ? `${short} ${unit}` : short;
-}
-
-function unitOf(from: string | undefined, to: string | undefined): MapCoupling['unit'] {
-  if ((from === 'slide') === (to === 'slide')) return '';
-  return to === 'slide' ? 'mm/rev' : 'rev/mm';
-}
-
-function ratioOf(compiled: Compiled, a: number, b: number): PiRatio | undefined {
-  return a >= 0 && b >= 0 ? exactRatio(compiled.reduction, b, a) : undefined;
-}
-
-/** Where the wheels of a set meet: suns under their planet, rings over it, two planets between them. */
-function drawSet(base: Omit<MapCoupling, 'set' | 'box' | 'ground'>, set: PlanetarySet, c: Column, y: ReadonlyMap<Id, number>): MapCoupling {
-  const verticals = set.contacts.map((k) => {
-    const x = c.at.get(`${k.coupling} ${k.planet}`)!;
-    const from = y.get(k.planet)!;
-    const to = k.other ? y.get(k.other)! : from - 40;
-    const meet = k.other ? from + (to - from) * (k.ring ? 0.6 : 0.5) : from - 26;
-    return { x, from, to, meet, held: !k.other, ring: k.ring, text: k.text };
-  });
-  const pin = { x: c.at.get(set.carrier)!, from: Math.min(...set.classes.map((k) => y.get(k.planet)!)), to: y.get(set.carrier)! };
-  const line = y.get(c.from)!;
-  const first = verticals[0];
-  return {
-    ...base,
-    stated: setText(set),
-    // Under the line from which the set is driven, behind its wheels.
-    label: { x: c.x + c.width + 8, y: line + 16, width: LIVE, height: 2 * LINE },
-    ratio: base.ratio,
-    set: { verticals, pin },
-    x: first.x,
-  };
 }
 
 /** What lies where, for a look whether anything touches: texts as boxes, lines as thin ones. */
