@@ -13,7 +13,9 @@ import {
   LINE,
   widthOf,
   LIVE,
-  FAR,, boxHeight } from './map-cells';
+  FAR,
+  boxHeight,
+} from './map-cells';
 import { type MapTrain, type PlanetarySet, onFrame, setText, statedOf } from './map-train';
 
 /** Draws a placed train: its lines, and the symbols of couplings between them. */

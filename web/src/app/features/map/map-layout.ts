@@ -15,7 +15,9 @@ import {
   TOP,
   ABOVE,
   BELOW,
-  APART,, boxHeight } from './map-cells';
+  APART,
+  boxHeight,
+} from './map-cells';
 import { draw } from './map-drawing';
 
 export { type Cell, LIVE, type MapCoupling, type MapLayout, type MapMember, type SetDrawing, type Touch, widthOf } from './map-cells';
