@@ -28,7 +28,7 @@ export default tseslint.config(
     },
   },
   {
-    files: ['**/*.spec.ts', 'e2e/**', 'bench/**', 'server/test/**', '**/testing/**'],
+    files: ['**/*.spec.ts', '**/*.testing.ts', 'e2e/**', 'bench/**', 'server/test/**', '**/testing/**'],
     rules: { '@typescript-eslint/no-explicit-any': 'off', '@typescript-eslint/explicit-module-boundary-types': 'off', 'no-console': 'off' },
   },
   {
