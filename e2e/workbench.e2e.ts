@@ -394,6 +394,8 @@ test.describe('accessibility', () => {
     await page.keyboard.press('?');
     await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
     await page.keyboard.press('Escape');
+    // While the dialog fades keys are still its own.
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toBeHidden();
     await page.keyboard.press(']');
     await expect(position(page)).toHaveAttribute('aria-valuenow', '0.25');
     await member(page, 'Paddle').focus();
