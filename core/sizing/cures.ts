@@ -10,7 +10,7 @@ import { memberFrame, tidy } from '../edits/frames';
 import { type Ratio, Vec3, dot, localFrame, norm, parseRatio, toLocalPoint, toLocalVector, toNumber, toText, vscale, within } from '../math/index';
 import type { Way } from '../findings/index';
 
-/** A way out of a finding that a person may take: a name for it and the design after it. */
+/** A fix of a finding that a person may take: a name for it and the design after it. */
 export interface Cure {
   label: string;
   apply(design: Design): Design;
@@ -87,7 +87,7 @@ function withTeeth(d: Design, set: PlanetarySet, t: PlanetChoice): Design {
   return settle(y).design;
 }
 
-/** A design for whose findings ways out are looked for: compiled at most once, and only where one of them needs it. */
+/** A design for whose findings fixes are looked for: compiled at most once, and only where one of them needs it. */
 class Situation {
   private made?: Compiled;
   private found?: PlanetarySet[];
@@ -140,7 +140,7 @@ export const curesFor = (design: Design, f: Finding): Cure[] => curesOf(design)(
 const keyOf = (f: Finding): string => `${f.code} ${f.ids.join()}`;
 
 /**
- * The ways out that have been tried: the finding is gone and no stop has come. `look` gives the findings of a design; every way is
+ * The fixes that have been tried: the finding is gone and no stop has come. `look` gives the findings of a design; every way is
  * looked at once, so that this is for a worker, or for one finding.
  */
 export function provenCures(
@@ -172,7 +172,7 @@ function pairIn(d: Design, f: Finding): [Toothed, Toothed] | undefined {
 /** The unit in which fields that two sides share are said. */
 const ALIKE_UNIT: Readonly<Record<string, string>> = { module: 'mm', pressureAngle: '°', pitch: 'mm' };
 
-/** Each way out: what it offers for a finding. */
+/** Each fix: what it offers for a finding. */
 const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> = {
   alike: ({ design: d }, f) => (f.field ? alike(d, f, f.field, ALIKE_UNIT[f.field] ?? '') : []),
   'ring-that-fits': (situation, f) => ringThatFits(situation, f.ids[0]),
@@ -325,7 +325,7 @@ const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> 
 
 const waysOut = (situation: Situation, f: Finding): Cure[] => (f.cures ?? []).flatMap((way) => WAYS[way as Way](situation, f));
 
-/** What an edit brought about: findings that were not there before, stop and caution only. */
+/** Effects of an edit: findings that were not there before, stop and caution only. */
 export const broughtAbout = (before: readonly Finding[], after: readonly Finding[]): Finding[] => {
   const had = new Set(before.map((f) => `${f.code} ${f.ids.join()}`));
   return after.filter((f) => f.severity !== 'note' && !had.has(`${f.code} ${f.ids.join()}`));

@@ -66,7 +66,7 @@ const api = {
     }
     return out;
   },
-  /** Labels of the ways out of each finding that cure it and bring no stop; notes have none. */
+  /** Labels of the fixes of each finding that cure it and bring no fault; notes have none. */
   proven(design: Design, findings: Finding[]): string[][] {
     const offer = curesOf(design);
     const look = (d: Design): Finding[] => analyse(d).findings;

@@ -6,7 +6,7 @@ import { KeepingDialogs } from './keeping-dialogs';
 import { DesignService } from '../state/design.service';
 import { AutosaveService } from '../state/autosave.service';
 
-/** What there is to say about how the design is kept, with the ways out: nothing is lost while one of these stands. */
+/** What there is to say about how the design is kept, with fixes: nothing is lost while one of these stands. */
 @Component({
   selector: 'uni-keeping-banners',
   imports: [MatButton, RouterLink],

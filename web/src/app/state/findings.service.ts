@@ -7,7 +7,7 @@ import { FixService } from './fixes.service';
 import { DesignService } from './design.service';
 import { MotionService } from './motion.service';
 
-/** What the engine's worker says of the design: the last snapshot, its findings, and ways out of them. */
+/** What the engine's worker says of the design: the last snapshot, its findings, and fixes of them. */
 @Injectable()
 export class FindingsService {
   private readonly doc = inject(DesignService);
@@ -22,7 +22,7 @@ export class FindingsService {
 
   /** What was found before the last edit, and the state that this made. */
   private readonly since = signal<{ had: readonly Finding[]; made: Design } | undefined>(undefined);
-  /** What the last edit brought about, until the next one. */
+  /** Effects of the last edit, until the next one. */
   readonly consequences = computed<readonly Finding[]>(() => {
     const since = this.since();
     return since && this.current() && since.made === this.doc.design() ? broughtAbout(since.had, this.findings()) : [];

@@ -4,17 +4,17 @@ import type { ChecksApi } from '../engine/checks.worker';
 import { WorkerClient } from '../engine/worker-client';
 
 /**
- * Which ways out of the findings of a design have been tried and
+ * Which fixes of the findings of a design have been tried and
  * found to cure: worked out in a worker, the last design's alone.
  */
 @Injectable({ providedIn: 'root' })
 export class FixService {
-  /** Per finding, in order, the labels of its ways out; nothing until they are there. */
+  /** Per finding, in order, the labels of its fixes; nothing until they are there. */
   readonly proven = signal<readonly (readonly string[])[]>([]);
   private readonly errors = inject(ErrorHandler);
   private readonly worker = new WorkerClient<ChecksApi>(() => new Worker(new URL('../engine/checks.worker', import.meta.url), { type: 'module' }));
 
-  /** Tries the ways out of a design's findings; what is still being tried for an older state is not waited for. */
+  /** Tries the fixes of a design's findings; what is still being tried for an older state is not waited for. */
   async ask(design: Design, findings: readonly Finding[]): Promise<void> {
     this.worker.close(OLDER);
     this.proven.set([]);

@@ -9,7 +9,7 @@ import { SignInForm } from './sign-in-form';
   template: `
     <main>
       <h1><img src="unirota.svg" alt="" width="28" height="28" /> Unirota</h1>
-      <p class="soft">Drive trains: laid out, moved, loaded, released.</p>
+      <p class="soft">Design, move and check drive trains.</p>
       <section aria-labelledby="sign-in">
         <h2 id="sign-in">Sign in</h2>
         @if (session.session()?.empty) {

@@ -5,7 +5,7 @@ import { FindingsService } from '../../state/findings.service';
 import { UnitsService } from '../../state/units.service';
 import { CommandsService } from '../../state/commands.service';
 
-/** One finding with the ways out of it, each a button. */
+/** One finding with the fixes of it, each a button. */
 @Component({
   selector: 'uni-finding-card',
   imports: [MatButton],
