@@ -12,7 +12,14 @@ import type { Compiled } from './kinematics/index';
 import { type RunResult, forcesAt } from './motion/index';
 
 /** A document that can be read, ready to be worked out; or what is wrong with it. */
-export type Opened = { design: Design; snapshot(): Worked; problems?: undefined } | { problems: Problem[]; design?: undefined };
+export type Opened =
+  | {
+      design: Design;
+      /** Works the design out, once. */
+      snapshot(): Worked;
+      problems?: undefined;
+    }
+  | { problems: Problem[]; design?: undefined };
 
 /** Reads a document as it comes from a file or a wire. Never throws. */
 export function open(document: unknown): Opened {
@@ -25,7 +32,9 @@ export function open(document: unknown): Opened {
 
 /** The forces at one instant of a run, inertia counted: reactions and load sheets. */
 export interface Instant {
+  /** What a joint carries, on its child or parent, in a member's frame (of the world where none is named), N and N·m. */
   reaction(joint: Id, on?: 'child' | 'parent', inFrame?: Id): Reaction | undefined;
+  /** All forces on a member, in its own frame where none is named; they sum to zero. */
   sheet(member: Id, inFrame?: Id): LoadSheet;
 }
 

@@ -5,6 +5,7 @@ export function ratioTexts(r: PiRatio): { exact: string; proportion: string } {
   return { exact: shorten(piToText(r)), proportion: shorten(piToProportion(r)) };
 }
 
+/** A ratio the other way round, as text. */
 export const piInverseText = (r: PiRatio): string => shorten(piToText(piRatio(inverse(r.q), -r.pi)));
 
 const shorten = (s: string): string => (s.length > 400 ? `${s.slice(0, 400)}… (${s.length} characters)` : s);

@@ -3,9 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { screwPitchDiameter } from '../elements/index';
 import { Hand } from '../motion/index';
-import { compile,   } from '../kinematics/index';
-import { Builder, } from '../testing/designs';
-import { beltPath, screwEfficiency, tensionLimit, } from './index';
+import { compile } from '../kinematics/index';
+import { Builder } from '../testing/designs';
+import { beltPath, screwEfficiency, tensionLimit } from './index';
 
 import { contactsDoTheWorkOfTheRow, faults, ratio } from '../testing/coupled';
 

@@ -35,6 +35,7 @@ export const COUPLING_KINDS: readonly CouplingKind[] = [
   proportional,
 ];
 const byType = new Map(COUPLING_KINDS.map((k) => [k.type, k]));
+/** The kind of a coupling by its type. */
 export const couplingKind = (type: string): CouplingKind | undefined => byType.get(type);
 
 export { beltPath, tensionLimit } from './belt/index';

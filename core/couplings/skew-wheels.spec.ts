@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { Forces, loadSheet } from '../forces/index';
-import { compile,   poseOf } from '../kinematics/index';
+import { compile, poseOf } from '../kinematics/index';
 import { Builder, state } from '../testing/designs';
-import {    wormEfficiency } from './index';
+import { wormEfficiency } from './index';
 
 import { contactsDoTheWorkOfTheRow, faults, ratio } from '../testing/coupled';
 

@@ -83,8 +83,10 @@ export function withWanted(design: Design, type: string, name: string, of: Pick<
   return { design: { ...design, wanted: [...design.wanted, wanted] }, id };
 }
 
+/** Adds a load. */
 export const withLoad = (design: Design, load: Load): Design => ({ ...design, loads: [...design.loads, load] });
 
+/** A pawl or one-way clutch that lets go. */
 export const withCouplingLifted = (design: Design, coupling: Id): Design => ({
   ...design,
   couplings: design.couplings.map((c) => (c.id === coupling ? ({ ...c, lifted: true } as Coupling) : c)),

@@ -66,6 +66,7 @@ export function withFactor(c: LoadCase, load: Id, factor: number | undefined): L
   const loads = factor === undefined ? rest : [...rest, { load, factor }];
   return withoutGaps({ ...c, loads: loads.length ? loads : undefined });
 }
+/** The case with a source's speed set, rev/min or mm/s; undefined takes it back to what is stated. */
 export function withSpeed(c: LoadCase, source: Id, speed: number | undefined): LoadCase {
   const rest = (c.speeds ?? []).filter((x) => x.source !== source);
   const speeds = speed === undefined ? rest : [...rest, { source, speed }];

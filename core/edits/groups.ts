@@ -7,6 +7,7 @@ export const withGroup = (design: Design, items: readonly Id[]): Design => ({
   groups: [...(design.groups ?? []), { id: freshId(idsOf(design), 'group'), name: `Stage ${(design.groups?.length ?? 0) + 1}`, items: [...items] }],
 });
 
+/** A group under another name. */
 export const withGroupNamed = (design: Design, id: Id, name: string): Design => ({
   ...design,
   groups: design.groups?.map((g) => (g.id === id ? { ...g, name } : g)),

@@ -110,4 +110,5 @@ export function newLoad(d: Design, type: string, at: LoadAt = {}): Load | undefi
 
 /** The design with its weight counted, by the acceleration that is usual, or not at all. */
 export const withWeight = (d: Design, on: boolean): Design => withSettings(d, { gravity: on ? undefined : [0, 0, 0] });
+/** Whether weight counts. */
 export const hasWeight = (d: Design): boolean => !d.settings?.gravity || d.settings.gravity.some((x) => x !== 0);

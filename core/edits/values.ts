@@ -70,6 +70,7 @@ export function withNote(design: Design, text: string): Design {
   return out;
 }
 
+/** An end of a joint's travel. */
 export type Limit = 'lower' | 'upper';
 
 /** A stop that follows two faces (`element:+x`), which come together, instead of a number. */

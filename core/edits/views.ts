@@ -8,11 +8,13 @@ export function withView(design: Design, view: Omit<SavedView, 'id' | 'name'>): 
   return { ...design, views: [...views, { id, name: `View ${id.slice(4)}`, ...view }] };
 }
 
+/** A saved view under another name. */
 export const withViewNamed = (design: Design, id: Id, name: string): Design => ({
   ...design,
   views: design.views?.map((v) => (v.id === id ? { ...v, name } : v)),
 });
 
+/** Deletes a saved view. */
 export function withoutView(design: Design, id: Id): Design {
   const views = (design.views ?? []).filter((v) => v.id !== id);
   return withoutGaps({ ...design, views: views.length ? views : undefined });

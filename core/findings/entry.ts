@@ -2,6 +2,7 @@ import type { Severity } from '../fields/types';
 
 /** The steps of the work, in order. */
 export const STEPS = ['duty', 'train', 'layout', 'motion', 'loads', 'release'] as const;
+/** A step of the work. */
 export type Step = (typeof STEPS)[number];
 
 /** Ways out of findings, each worked out in `sizing/cures` when a person asks. */

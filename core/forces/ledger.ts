@@ -51,6 +51,7 @@ export interface SourceResult {
   power: number;
 }
 
+/** Speeds, loads and powers of every member, coupling and source at a pose in steady motion, and what wanted outputs come to. */
 export interface Ledger {
   lines: LedgerLine[];
   sources: SourceResult[];

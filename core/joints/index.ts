@@ -21,4 +21,5 @@ export function freedomsOf(j: Joint): readonly Freedom[] {
   const kind = jointKind(j.type);
   return kind?.freedomsOf?.(j) ?? kind?.freedoms ?? [];
 }
+/** The kind of a joint by its type. */
 export const jointKind = (type: string): JointKind | undefined => byType.get(type);

@@ -5,6 +5,7 @@ import type { Kinematics } from './compiled';
 /** A pawl that rides on its wheel: its turn about its own z beyond how it is stated, rad, at a pose. Allocates nothing. */
 export interface SwingingPawl {
   element: Id;
+  /** Its angle about its pin where coordinates stand, rad. */
   at(q: Float64Array): number;
 }
 

@@ -223,6 +223,7 @@ export class Hand {
     this.pose.q[coordinate] = value;
     this.pose.replace();
   }
+  /** Puts the bodies back where the coordinates have them, after a look. */
   back(): void {
     this.pose.refresh();
   }

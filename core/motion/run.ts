@@ -183,15 +183,18 @@ export class Runner implements Running {
     record(this.result, this.frame, this.t, train, this.inertia, !!stalled);
   }
 
+  /** Writes an event down, at a time, s. */
   say(kind: EventKind, id: Id, message: string, time = this.t): void {
     if (this.result.events.length < MOST_EVENTS) this.result.events.push({ time, kind, id, message });
   }
 
+  /** Writes an event down and ends the run there. */
   end(kind: EventKind, id: Id, message: string): void {
     this.say(kind, id, message);
     this.ended = true;
   }
 
+  /** Ends a run that takes too many steps; its frames stay. */
   giveUp(): void {
     this.result.findings.push(finding('run-too-stiff', [], { time: Number(this.t.toPrecision(4)) }));
     this.end('run-ends', '', 'given up');

@@ -3,6 +3,7 @@ import type { EventKind, Happening } from './events';
 import type { DormandPrince } from './integrator';
 import type { Train } from './train';
 
+/** How a run is computed: time in s, instants, and when it ends. */
 export interface RunOptions {
   /** s */
   duration: number;

@@ -74,6 +74,7 @@ export function thinnedOver(
   return { x: Float64Array.from(list, x), y: Float64Array.from(list, y), time: Float64Array.from(list, (f) => time[f]) };
 }
 
+/** Least, greatest, mean and RMS of a series over `x`, by trapezoids. */
 export function figuresOf(x: ArrayLike<number>, at: (frame: number) => number, frames: number): Figures {
   let least = Infinity,
     greatest = -Infinity,

@@ -285,12 +285,14 @@ function settled(c: Compiled, pose: Pose): Design {
   return { ...d, members, joints };
 }
 
+/** A design in which two things were connected. */
 export interface Built {
   design: Design;
   /** The joint that was put in, where one was. */
   joint?: Id;
   problem?: undefined;
 }
+/** Why two things could not be connected. */
 export interface NotBuilt {
   problem: string;
 }

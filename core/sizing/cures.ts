@@ -13,6 +13,7 @@ import type { Way } from '../findings/index';
 /** A fix of a finding that a person may take: a name for it and the design after it. */
 export interface Cure {
   label: string;
+  /** The design with the fix made. */
   apply(design: Design): Design;
 }
 

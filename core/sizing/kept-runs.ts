@@ -15,6 +15,7 @@ export interface RunPlan {
   readonly said: readonly string[];
 }
 
+/** How a run is computed where nothing else is stated: s, and instants. */
 export const RUN_DEFAULTS = { duration: 10, frames: 201 } as const;
 
 /** The places of all joints of a pose, deg or mm, as a kept run states where it begins. */

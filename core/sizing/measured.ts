@@ -7,6 +7,7 @@ export interface Measure {
   /** What it is worked out by, to be shown. */
   formula: string;
   fields: readonly Field[];
+  /** The size that follows from what was measured; undefined where it does not. */
   value(given: Record<string, number>): number | undefined;
 }
 

@@ -13,6 +13,7 @@ export interface Template {
 const CRANK = { type: 'crank', name: 'Crank', fields: { speed: 30 } };
 const MOTOR = { type: 'motor', name: 'Motor', fields: { speed: 1440 } };
 
+/** Trains to begin from. */
 export const TEMPLATES: readonly Template[] = [
   {
     name: 'Cranked rack lift',

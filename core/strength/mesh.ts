@@ -25,6 +25,7 @@ const EDGES = [
   [2, 3],
 ] as const;
 
+/** Place of a node, mm. */
 export const pointAt = (mesh: SolidMesh, node: number): Vec3 => [mesh.points[3 * node], mesh.points[3 * node + 1], mesh.points[3 * node + 2]];
 
 /** Six times the volume of a tetrahedron of four nodes, mm³, by its corners. */

@@ -6,11 +6,13 @@ import { type Patch, inertiaOf, patchAt, solveSymmetric, spread } from './spread
 import { type Support, supportsOf } from './supports';
 import { type Tie, tiesOf } from './ties';
 
+/** Elastic constants of a member. */
 export interface Material {
   /** Young's modulus, MPa. */
   young: number;
   poisson: number;
 }
+/** Steel: 206 GPa and 0.3, as is common practice. */
 export const STEEL: Material = { young: STEEL_YOUNG, poisson: 0.3 };
 
 /** A line of the load sheet on the nodes that take it. */

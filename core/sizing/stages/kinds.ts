@@ -45,6 +45,7 @@ export const STAGE_KINDS: readonly StageKind[] = [
   cam,
 ];
 
+/** A kind of stage by its name. */
 export const stageKind = (kind: string): StageKind | undefined => STAGE_KINDS.find((k) => k.kind === kind);
 
 /** The values of a request with what is left open filled in; with inch sizes in an inch design. */

@@ -37,6 +37,7 @@ export interface StageKind {
   readonly fields: readonly Field[];
   /** At which members it can begin: those that turn about their own axis, or any that move. */
   readonly begins?: 'at any that moves';
+  /** Puts its members, elements, joints and couplings into the train. */
   build(b: StageBuilder): void;
   /**
    * What has to follow where one of the sizes was chosen, so that they go

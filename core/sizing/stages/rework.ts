@@ -29,6 +29,7 @@ export interface StagePart {
 export interface Reworked extends StageMade {
   problem?: undefined;
 }
+/** Why a stage could not be changed. */
 export interface NotReworked {
   problem: string;
 }
