@@ -1,4 +1,7 @@
-/** npm run check: what needs no database and no browser: lint, arrows, format, types, tests of core and page parts; two at a time. */
+/**
+ * npm run check: what needs no database and no browser: lint, arrows,
+ * format, types, tests of core and page parts; two at a time.
+ */
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { Plain, checkNode, ensurePackages, root, say } from './common.mjs';

@@ -32,7 +32,10 @@ const SIZES: Readonly<Record<string, number>> = {
 /** Where a kind begins otherwise: a worm is slender, a pulley states its diameter. */
 const OF_KIND: Readonly<Record<string, Readonly<Record<string, number>>>> = { worm: { diameter: 20 }, pulley: { diameter: 40 } };
 
-/** Adds an element of a kind with its first sizes to a member, in inch sizes where the design is in inches. Undefined for an unknown kind. */
+/**
+ * Adds an element of a kind with its first sizes to a member, in inch
+ * sizes where the design is in inches. Undefined for an unknown kind.
+ */
 export function withElement(design: Design, type: string, member: Id): Added | undefined {
   const kind = elementKind(type);
   if (!kind) return undefined;

@@ -298,9 +298,9 @@ export interface NotBuilt {
 }
 
 /**
- * Puts two things together by a feature of each: what hangs on nothing yet is carried there as it is; what
- * is part of a mechanism is moved within its freedoms until the two meet. A pin, slot, slide or fixing
- * also becomes a joint. `goal`, mm and deg: where the first stands seen from the second, for `apart`.
+ * Connects two things by a feature of each. What hangs on nothing yet is carried there as it is; what is part of a
+ * mechanism is moved within its freedoms until the two meet. Where the features turn, slide or are fixed on each other,
+ * a joint is made as well. `goal`, mm and deg: where the first stands seen from the second, for `apart`.
  */
 export function joinFeatures(
   design: Design,

@@ -26,7 +26,10 @@ export class ViewCamera {
   /** Half the width and height, mm, of what was last fitted as the camera sees it. */
   private readonly reach = { w: 1, h: 1 };
 
-  /** `size` gives the picture's size, px, and how much of its height is covered at its top; `changed` is told when it is to be drawn again. */
+  /**
+   * `size` gives the picture's size, px, and how much of its height is
+   * covered at its top; `changed` is told when it is to be drawn again.
+   */
   constructor(
     canvas: HTMLCanvasElement | null,
     private readonly boxes: () => Box3[],
