@@ -2,7 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 const shared = {
   setupFiles: ['scripts/seed.setup.ts'],
-  testTimeout: 60_000,
+  testTimeout: 120_000,
   hookTimeout: 120_000,
   // Tests with real processes may be starved on a shared machine; a second try is named in the report.
   retry: process.env.CI ? 1 : 0,

@@ -15,6 +15,8 @@ interface Roles {
   input: Role;
   output: Role;
 }
+/** The plate that carries the planets' pins, mm; pins and its bore as parts of the pitch diameters of planet and sun. */
+const PLATE = { gap: 2, thickness: 8, proud: 2, pin: 0.3, bore: 0.7 } as const;
 /** Teeth that a ring may have. */
 const MOST_TEETH = 2000;
 
@@ -176,10 +178,27 @@ export const planetary: StageKind = {
       ...ringTipCut(zp, zr, m),
       ...onFrame(ringOn),
     });
+    const onCarrier = onFrame(carrier);
+    const onCarrierAt = (x: Vec3): Vec3 => tidy(carrier === FRAME ? x : toLocalPoint(b.frameOf(carrier), x));
+    const behind = vadd(o, vscale(f.z, w / 2 + PLATE.gap + PLATE.thickness / 2));
+    b.element('rod', carrier, 'Carrier plate', {
+      diameter: b.neat(m * (zs + zp) + 2 * PLATE.pin * m * zp),
+      bore: b.neat(m * zs * PLATE.bore),
+      length: b.neat(PLATE.thickness),
+      ...onCarrier,
+      at: onCarrierAt(behind),
+    });
     for (let k = 0; k < b.n('planets'); k++) {
       const a = (2 * Math.PI * k) / b.n('planets');
       const p = vadd(o, vadd(vscale(f.x, ((m * (zs + zp)) / 2) * Math.cos(a)), vscale(f.y, ((m * (zs + zp)) / 2) * Math.sin(a))));
       const pin = b.shaft('Planet', p, f.z, f.x, carrier);
+      const middle = vadd(p, vscale(f.z, (PLATE.gap + PLATE.thickness - PLATE.proud) / 2));
+      b.element('rod', carrier, 'Planet pin', {
+        diameter: b.neat(PLATE.pin * m * zp),
+        length: b.neat(w + PLATE.gap + PLATE.thickness + PLATE.proud),
+        ...onCarrier,
+        at: onCarrierAt(middle),
+      });
       const g = b.element('gear', pin, 'Planet wheel', { teeth: zp, module: b.exact('module'), width: w });
       b.couple('gear-pair', 'Sun mesh', { a: s, b: g });
       b.couple('gear-pair', 'Ring mesh', { a: g, b: r });

@@ -76,7 +76,11 @@ export function stageOf(d: Design, coupling: Id, compiled?: Compiled): StagePart
   const named = new Set(d.couplings.filter((c) => couplings.has(c.id)).flatMap((c) => namedBy('couplings', c)));
   const elsewhere = new Set(d.couplings.filter((c) => !couplings.has(c.id)).flatMap((c) => namedBy('couplings', c)));
   const members = new Set(group ? d.members.filter((m) => inGroup.has(m.id)).map((m) => m.id) : touched.filter((m) => m !== from));
-  const elements = new Set(d.elements.filter((e) => (inGroup.has(e.id) || named.has(e.id)) && !elsewhere.has(e.id)).map((e) => e.id));
+  // Of a set that was drawn by hand the carrier's plate and pins belong to it as well.
+  const carries = (member: Id): boolean => member === set?.carrier && members.has(member);
+  const elements = new Set(
+    d.elements.filter((e) => (inGroup.has(e.id) || named.has(e.id) || carries(e.member)) && !elsewhere.has(e.id)).map((e) => e.id),
+  );
   // Of what it moves, the output is what others build on; else what is not carried inside the stage; else what came last.
   const carriedInside = (m: Id): boolean => d.joints.some((j) => j.child === m && members.has(j.parent));
   const builtOn = (m: Id): number =>

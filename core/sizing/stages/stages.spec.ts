@@ -264,4 +264,23 @@ describe('where a stage can begin', () => {
     expect(design.groups!.map((g) => g.name)).toEqual(['Spur pair', 'Spur pair 2']);
     expect(design.couplings.map((c) => c.name)).toEqual(['Spur pair', 'Spur pair 2']);
   });
+
+  it.each(['ring', 'sun', 'carrier'] as const)('has a plate with a pin through each planet wheel, whatever is held: %s', (held) => {
+    const begun = withInputShaft(emptyDesign('Set'), { type: 'crank', name: 'Crank' });
+    const { design } = insertStage(begun.design, {
+      kind: 'planetary',
+      from: begun.output,
+      values: { held, input: held === 'sun' ? 'ring' : 'sun' },
+    })!;
+    const w = analyse(design);
+    const pins = design.elements.filter((e) => e.name.startsWith('Planet pin'));
+    const wheels = design.elements.filter((e) => e.name.startsWith('Planet wheel'));
+    expect([pins.length, wheels.length]).toEqual([3, 3]);
+    const at = (id: string): Vec3 => w.compiled.elementFrames.get(id)!.o;
+    const axis = w.compiled.elementFrames.get(pins[0].id)!.z;
+    pins.forEach((pin, k) => expect(norm(cross(vsub(at(pin.id), at(wheels[k].id)), axis))).toBeLessThan(1e-9));
+    const carrier = design.joints.find((j) => j.child === wheels[0].member)!.parent;
+    expect(new Set([...pins, ...design.elements.filter((e) => e.name === 'Carrier plate')].map((e) => e.member))).toEqual(new Set([carrier]));
+    expect(w.findings.filter((f) => f.severity !== 'note')).toEqual([]);
+  });
 });
