@@ -1,4 +1,3 @@
-import { statedBy } from '../../fields/fields';
 import { unusedName } from '../../document/names';
 import { elementKind, extentOf, num } from '../../elements/index';
 import { type Coupling, type Design, FRAME, type Id, type Joint, type Member } from '../../fields/types';
@@ -168,8 +167,7 @@ export class StageBuilder {
     const own = this.frameOf(member);
     const about = this.about(member);
     for (const e of this.design.elements) {
-      // Plain bars are what things sit on; one with a bore is a plate or a collar.
-      if ((e.type === 'rod' && !num(statedBy(e)['bore'] as number | undefined)) || this.vacate.has(e.id)) continue;
+      if (e.type === 'rod' || this.vacate.has(e.id)) continue;
       const f = elementFrame(this.design, e);
       // What turns about this axis stands in the way whoever carries it: a ring that is held, planets on a carrier.
       if (!about.has(e.member) && !sameLine(own.o, own.z, f.o, f.z, 1e-3, 1e-6)) continue;

@@ -15,8 +15,11 @@ interface Roles {
   input: Role;
   output: Role;
 }
-/** The plate that carries the planets' pins, mm; pins and its bore as parts of the pitch diameters of planet and sun. */
-const PLATE = { gap: 2, thickness: 8, proud: 2, pin: 0.3, bore: 0.7 } as const;
+/**
+ * The plate that carries the planets' pins, mm: in the gap that is left between stages, so that none becomes longer by
+ * it. Pins and its bore are parts of the pitch diameters of planet and sun.
+ */
+const PLATE = { gap: 1, thickness: 4, proud: 0.5, pin: 0.3, bore: 0.7 } as const;
 /** Teeth that a ring may have. */
 const MOST_TEETH = 2000;
 
@@ -195,7 +198,7 @@ export const planetary: StageKind = {
       const middle = vadd(p, vscale(f.z, (PLATE.gap + PLATE.thickness - PLATE.proud) / 2));
       b.element('rod', carrier, 'Planet pin', {
         diameter: b.neat(PLATE.pin * m * zp),
-        length: b.neat(w + PLATE.gap + PLATE.thickness + PLATE.proud),
+        length: w + PLATE.gap + PLATE.thickness + PLATE.proud,
         ...onCarrier,
         at: onCarrierAt(middle),
       });
