@@ -91,7 +91,8 @@ export { expect };
 
 /** The id of the design with a name. */
 export async function idOf(page: Page, site: Site, name: string): Promise<string> {
-  const list = (await (await page.request.get(`${site.url}api/designs`, { params: { search: name } })).json()) as {
+  // By name it stands before its copies, of which a page of the list may be full.
+  const list = (await (await page.request.get(`${site.url}api/designs`, { params: { search: name, order: 'name' } })).json()) as {
     designs: { id: string; name: string }[];
   };
   return list.designs.find((d) => d.name === name)!.id;
