@@ -46,7 +46,7 @@ import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
 import { WantedTools } from './wanted-tools';
 import { type Standing, couplingValues, jointValues, memberValues, sourceValues, wantedValues } from './derived-values';
-import { choicesOf, drivesSlide, itemKind, partSense, shownFields } from './item-kind';
+import { KIND_NAMES, choicesOf, drivesSlide, itemKind, partSense, shownFields } from './item-kind';
 import { besideValue } from './other-system';
 import { relatedTo } from './related-items';
 import { torqueLine } from './source-units';
@@ -59,16 +59,6 @@ import { MotionService } from '../../state/motion.service';
 import { FindingsService } from '../../state/findings.service';
 import { CommandsService } from '../../state/commands.service';
 import { TextField } from '../../ui/text-field';
-
-const KIND_NAMES: Record<Kind, string> = {
-  member: 'Member',
-  joint: 'Joint',
-  element: 'Element',
-  coupling: 'Coupling',
-  source: 'Source',
-  load: 'Load',
-  wanted: 'Wanted output',
-};
 
 /** What of a reference can be pressed in the map or the layout. */
 const PICKED = new Set(['member', 'joint', 'element', 'coupling', 'coordinate', 'load']);

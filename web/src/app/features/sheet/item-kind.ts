@@ -16,6 +16,17 @@ import { motionUnit } from '@unirota/core/units';
 import { type Kind, LISTS } from '../../state/items';
 import { inItsUnits } from './source-units';
 
+/** What the lists' items are called. */
+export const KIND_NAMES: Record<Kind, string> = {
+  member: 'Member',
+  joint: 'Joint',
+  element: 'Element',
+  coupling: 'Coupling',
+  source: 'Source',
+  load: 'Load',
+  wanted: 'Wanted output',
+};
+
 /** The kind of an item of a list, with its own fields; undefined for a member. */
 export function itemKind(kind: Kind, type: string): { label: string; fields?: readonly Field[] } | undefined {
   switch (kind) {
