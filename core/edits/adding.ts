@@ -1,8 +1,9 @@
 import { elementKind } from '../elements/index';
-import { type Coupling, type Design, type Element, FRAME, type Id, type Joint, type Load } from '../fields/types';
+import { type Design, type Element, FRAME, type Id, type Joint, type Load } from '../fields/types';
 import type { DrivingSource, WantedOutput } from '../document/index';
 import { beginningSizes, isInch } from './inch';
-import { FIRST_LEAD, freeName, freshId, idsOf, withoutGaps } from './items';
+import { FIRST_LEAD, freeName, freshId, idsOf, reorder, withoutGaps } from './items';
+import { withItem } from './values';
 
 /** A design with something added, and the id of that. */
 export interface Added {
@@ -49,12 +50,11 @@ export function withElement(design: Design, type: string, member: Id): Added | u
 /** Elements of a member in another order: one of them a place up or down among its own. */
 export function withElementMoved(design: Design, element: Id, step: 1 | -1): Design {
   const member = design.elements.find((e) => e.id === element)?.member;
-  const own = design.elements.flatMap((e, k) => (e.member === member ? [k] : []));
-  const at = own.findIndex((k) => design.elements[k].id === element);
-  if (at < 0 || own[at + step] === undefined) return design;
-  const elements = [...design.elements];
-  [elements[own[at]], elements[own[at + step]]] = [elements[own[at + step]], elements[own[at]]];
-  return { ...design, elements };
+  const own = design.elements.filter((e) => e.member === member);
+  const moved = reorder(own, element, step);
+  if (moved === own) return design;
+  let k = 0;
+  return { ...design, elements: design.elements.map((e) => (e.member === member ? moved[k++] : e)) };
 }
 
 /** Adds a joint between two members, named after the child. */
@@ -90,7 +90,4 @@ export function withWanted(design: Design, type: string, name: string, of: Pick<
 export const withLoad = (design: Design, load: Load): Design => ({ ...design, loads: [...design.loads, load] });
 
 /** A pawl or one-way clutch that lets go. */
-export const withCouplingLifted = (design: Design, coupling: Id): Design => ({
-  ...design,
-  couplings: design.couplings.map((c) => (c.id === coupling ? ({ ...c, lifted: true } as Coupling) : c)),
-});
+export const withCouplingLifted = (design: Design, coupling: Id): Design => withItem(design, coupling, { lifted: true });

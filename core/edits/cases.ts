@@ -1,7 +1,7 @@
 import type { ActingLoad } from '../loads/index';
 import type { Design, Id, Load, LoadCase } from '../fields/types';
 import { type Vec3, vmap } from '../math/index';
-import { freshId, idsOf, withoutGaps } from './items';
+import { changed, freshId, idsOf, withoutGaps } from './items';
 
 /**
  * A load of another size: forces, torques and friction by the factor,
@@ -48,7 +48,7 @@ export const withCase = (design: Design): Design => ({ ...design, cases: [...(de
 /** A load case changed. */
 export const withCaseChanged = (design: Design, id: Id, to: (c: LoadCase) => LoadCase): Design => ({
   ...design,
-  cases: design.cases?.map((c) => (c.id === id ? to(c) : c)),
+  cases: design.cases && changed(design.cases, id, to),
 });
 
 /** A new load case, as stated until something is changed in it. */

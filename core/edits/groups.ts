@@ -1,5 +1,5 @@
 import type { Design, Id } from '../fields/types';
-import { copyItems, freshId, idsOf, pasteItems, reorder, withoutGaps } from './items';
+import { changed, copyItems, freshId, idsOf, pasteItems, reorder, withoutGaps } from './items';
 
 /** Groups items under the next name. */
 export const withGroup = (design: Design, items: readonly Id[]): Design => ({
@@ -10,11 +10,15 @@ export const withGroup = (design: Design, items: readonly Id[]): Design => ({
 /** A group under another name. */
 export const withGroupNamed = (design: Design, id: Id, name: string): Design => ({
   ...design,
-  groups: design.groups?.map((g) => (g.id === id ? { ...g, name } : g)),
+  groups: design.groups && changed(design.groups, id, (g) => ({ ...g, name })),
 });
 
 /** A group one place up or down in its list. */
-export const withGroupMoved = (design: Design, id: Id, step: 1 | -1): Design => ({ ...design, groups: reorder(design.groups ?? [], id, step) });
+export function withGroupMoved(design: Design, id: Id, step: 1 | -1): Design {
+  const { groups = [] } = design;
+  const moved = reorder(groups, id, step);
+  return moved === groups ? design : { ...design, groups: [...moved] };
+}
 
 /** Takes a group apart; its items stay. */
 export function ungrouped(design: Design, id: Id): Design {

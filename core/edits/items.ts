@@ -18,6 +18,9 @@ export function withoutGaps<T extends object>(x: T): T {
   return out;
 }
 
+/** A list with one of its things changed; the same list where it is not there. */
+export const changed = <T extends { id: Id }>(list: readonly T[], id: Id, to: (x: T) => T): T[] => list.map((x) => (x.id === id ? to(x) : x));
+
 /** Every id in use. */
 export const idsOf = (d: Design): Set<Id> =>
   new Set(
@@ -260,11 +263,11 @@ export const placedAt = (design: Design, element: Id, z: number): Design => ({
   elements: design.elements.map((e) => (e.id === element ? { ...e, at: [e.at?.[0] ?? 0, e.at?.[1] ?? 0, z] } : e)),
 });
 
-/** Moves an item of a list one place up or down. */
-export function reorder<T extends { id: Id }>(list: readonly T[], id: Id, step: 1 | -1): T[] {
+/** A list with one of its things one place up or down; the same list where there is no such place. */
+export function reorder<T extends { id: Id }>(list: readonly T[], id: Id, step: 1 | -1): readonly T[] {
   const i = list.findIndex((x) => x.id === id),
     j = i + step;
-  if (i < 0 || j < 0 || j >= list.length) return [...list];
+  if (i < 0 || j < 0 || j >= list.length) return list;
   const out = [...list];
   [out[i], out[j]] = [out[j], out[i]];
   return out;

@@ -1,6 +1,6 @@
 import { unusedName } from '../document/index';
 import type { Design, KeptRun, KeptSheet } from '../fields/types';
-import { freshId, idsOf, withoutGaps } from './items';
+import { changed, freshId, idsOf, withoutGaps } from './items';
 
 /** A run kept with the design under a name of its own. */
 export function withRun(design: Design, run: Omit<KeptRun, 'id'>): { design: Design; id: string } {
@@ -11,7 +11,7 @@ export function withRun(design: Design, run: Omit<KeptRun, 'id'>): { design: Des
 
 /** A kept run stated otherwise; what is undefined is stated no more. */
 export function withRunChanged(design: Design, id: string, changes: Partial<KeptRun>): Design {
-  return { ...design, runs: design.runs?.map((r) => (r.id === id ? withoutGaps({ ...r, ...changes }) : r)) };
+  return { ...design, runs: design.runs && changed(design.runs, id, (r) => withoutGaps({ ...r, ...changes })) };
 }
 
 /** A load sheet kept with the design under a name of its own. */
@@ -26,10 +26,10 @@ export const withStrength = (
   design: Design,
   id: string,
   found: Required<Pick<KeptSheet, 'stress' | 'stressAt' | 'change' | 'yieldStrength' | 'size' | 'young' | 'poisson' | 'madeOf'>>,
-): Design => ({ ...design, sheets: design.sheets?.map((x) => (x.id === id ? { ...x, ...found } : x)) });
+): Design => ({ ...design, sheets: design.sheets && changed(design.sheets, id, (x) => ({ ...x, ...found })) });
 
 /** A kept load sheet under another name. */
 export const withSheetNamed = (design: Design, id: string, name: string): Design => ({
   ...design,
-  sheets: design.sheets?.map((x) => (x.id === id ? { ...x, name } : x)),
+  sheets: design.sheets && changed(design.sheets, id, (x) => ({ ...x, name })),
 });

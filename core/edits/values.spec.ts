@@ -18,6 +18,7 @@ import {
   withJoint,
   withJointPlace,
   withNote,
+  withRatchetSense,
   withSource,
   withStopFaces,
   withValue,
@@ -74,6 +75,19 @@ describe('a value that is stated', () => {
     expect(withJointPlace(faced, joint, 'upper', 45).joints[0]).not.toHaveProperty('upperFaces');
     expect(withJointPlace(faced, joint, 'home', 10).joints[0]).toMatchObject({ home: 10, upperFaces: ['a:+x', 'b:-x'] });
     expect(withStopFaces(stated, joint, 'upper', ['a:+x', 'b:-x']).joints[0]).not.toHaveProperty('upper');
+  });
+  it('takes the pawls of every ratchet wheel to the other side, of all that are selected', () => {
+    const begun = withInputShaft(emptyDesign('Two ratchets'), { type: 'crank', name: 'Crank' });
+    const one = insertStage(begun.design, { kind: 'ratchet', from: begun.output })!;
+    const { design } = insertStage(one.design, { kind: 'ratchet', from: begun.output })!;
+    const wheels = design.elements.filter((e) => e.type === 'ratchet-wheel').map((e) => e.id);
+    expect(wheels).toHaveLength(2);
+    const both = withValue(design, { list: 'elements', ids: [wheels[0], wheels[1]], field: 'free', value: 'back' });
+    const each = wheels.reduce((d, id) => withRatchetSense(d, id, 'back'), design);
+    expect(both.elements).toEqual(each.elements);
+    expect(both.members).toEqual(each.members);
+    expect(both.elements.filter((e) => e.type === 'pawl')).not.toEqual(design.elements.filter((e) => e.type === 'pawl'));
+    expect(analyse(both).findings.filter((f) => f.severity === 'fault')).toEqual(analyse(each).findings.filter((f) => f.severity === 'fault'));
   });
   it('belongs to one item, whatever list that is in', () => {
     const { design } = pair();

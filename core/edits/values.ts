@@ -24,18 +24,16 @@ export interface StatedValue {
 export function withValue(design: Design, { list, ids, field, value, typed, each }: StatedValue): Design {
   const [shown] = ids;
   const all = new Set<Id>(ids);
-  const first = (design[list] as readonly { id: Id }[]).find((x) => x.id === shown);
-  if (list === 'elements' && field === 'free' && (first as { type?: string } | undefined)?.type === 'ratchet-wheel') {
-    return withRatchetSense(design, shown, value === 'back' ? 'back' : 'forward');
-  }
+  const ratchets = list === 'elements' && field === 'free' ? design.elements.filter((e) => all.has(e.id) && e.type === 'ratchet-wheel') : [];
+  const from = ratchets.reduce((d, e) => withRatchetSense(d, e.id, value === 'back' ? 'back' : 'forward'), design);
   const texts = { ...design.typed };
   for (const id of all) {
     if (typed) texts[`${id}.${field}`] = typed;
     else delete texts[`${id}.${field}`];
   }
   const out: Design = {
-    ...design,
-    [list]: design[list].map((x) => {
+    ...from,
+    [list]: from[list].map((x) => {
       if (!all.has(x.id)) return x;
       const next: Record<string, unknown> = { ...x };
       const stated = x.id === shown ? value : each ? each(statedBy(x), value) : value;

@@ -1,5 +1,5 @@
 import type { Design, Id, SavedView } from '../fields/types';
-import { freshId, withoutGaps } from './items';
+import { changed, freshId, withoutGaps } from './items';
 
 /** Saves a view of the layout under the next free name. */
 export function withView(design: Design, view: Omit<SavedView, 'id' | 'name'>): Design {
@@ -11,7 +11,7 @@ export function withView(design: Design, view: Omit<SavedView, 'id' | 'name'>): 
 /** A saved view under another name. */
 export const withViewNamed = (design: Design, id: Id, name: string): Design => ({
   ...design,
-  views: design.views?.map((v) => (v.id === id ? { ...v, name } : v)),
+  views: design.views && changed(design.views, id, (v) => ({ ...v, name })),
 });
 
 /** Deletes a saved view. */
