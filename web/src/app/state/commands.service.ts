@@ -113,7 +113,7 @@ export class CommandsService {
   /** Puts a load of a kind where asked, else on what was built last, and shows it. */
   addLoad(type: string, at: LoadAt = {}): void {
     const load = newLoad(this.doc.design(), type, { sense: (c) => this.motion.senseOf(c), ...at });
-    if (!load) return this.doc.said.set('There is nothing yet that a load could act on: put a stage in first');
+    if (!load) return this.doc.said.set('There is nothing yet that a load could act on: insert a stage first');
     const trouble = this.doc.edit(`Add ${load.name.toLowerCase()}`, (d) => withLoad(d, load));
     if (trouble) this.doc.said.set(trouble);
     else this.chosen.select('load', load.id);

@@ -11,7 +11,7 @@ export function downloadFile(content: Blob, name: string, extension: string): vo
 }
 
 /** Gives a document to the person as a file: always possible, whatever has become of server and storage. */
-export function takeAway(content: Design | object, name: string): void {
+export function downloadJson(content: Design | object, name: string): void {
   downloadFile(new Blob([JSON.stringify(content, null, 1)], { type: 'application/json' }), name, 'json');
 }
 

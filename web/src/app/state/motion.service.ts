@@ -1,4 +1,4 @@
-import { Injectable, computed, inject, signal, untracked } from '@angular/core';
+import { DestroyRef, Injectable, computed, inject, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Subject } from 'rxjs';
 import {
@@ -20,9 +20,7 @@ import type { Id, KeptSheet } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { UnitsService } from './units.service';
 import { DesignService } from './design.service';
-
-/** How often the ledger and figures follow a movement, ms: numbers faster than that cannot be read. */
-const READ_EVERY = 80;
+import { Pace } from './pace';
 
 /**
  * The train as it moves: the pose that the hand, the clock or a run
@@ -60,13 +58,11 @@ export class MotionService {
   readonly pose = signal(0);
   /** Counts them as far as numbers can be read: a few times a second. */
   readonly reading = signal(0);
-  private lastReading = 0;
-  private readingTimer?: ReturnType<typeof setTimeout>;
+  private readonly figures = new Pace(() => this.reading.update((n) => n + 1));
   readonly held = signal<Held | undefined>(undefined);
   readonly playing = signal<0 | 1 | -1>(0);
   private readonly ledgerTick = signal(0);
-  private lastLedger = 0;
-  private ledgerTimer?: ReturnType<typeof setTimeout>;
+  private readonly ledgerPace = new Pace(() => this.ledgerTick.update((n) => n + 1));
   private kept: Map<Id, number> | undefined;
 
   /** The ledger at the present pose, a few times a second while something moves. */
@@ -107,6 +103,10 @@ export class MotionService {
   });
 
   constructor() {
+    inject(DestroyRef).onDestroy(() => {
+      this.figures.end();
+      this.ledgerPace.end();
+    });
     this.doc.ended.pipe(takeUntilDestroyed()).subscribe(() => {
       this.play(0);
       this.kept = undefined;
@@ -191,14 +191,7 @@ export class MotionService {
   /** Counts a movement, for templates at once, for figures a few times a second. */
   private count(): void {
     this.pose.update((n) => n + 1);
-    const now = performance.now();
-    clearTimeout(this.readingTimer);
-    const read = (): void => {
-      this.lastReading = performance.now();
-      this.reading.update((n) => n + 1);
-    };
-    if (now - this.lastReading > READ_EVERY) read();
-    else this.readingTimer = setTimeout(read, READ_EVERY);
+    this.figures.touch();
   }
   endLook(): void {
     if (!this.looking()) return;
@@ -305,12 +298,7 @@ export class MotionService {
   private changed(): void {
     this.moved.next();
     this.count();
-    const now = performance.now();
-    clearTimeout(this.ledgerTimer);
-    if (now - this.lastLedger > READ_EVERY) {
-      this.lastLedger = now;
-      this.ledgerTick.update((n) => n + 1);
-    } else this.ledgerTimer = setTimeout(() => this.ledgerTick.update((n) => n + 1), READ_EVERY);
+    this.ledgerPace.touch();
   }
 
   private remember(): void {

@@ -8,6 +8,7 @@ import type { RunAnswer, RunApi } from '../engine/run.worker';
 import { RunCache } from './run-cache';
 import { DesignService } from './design.service';
 import { MotionService } from './motion.service';
+import { Pace } from './pace';
 
 /** A run as it was computed: how, of which state of the design, and what came of it. */
 export interface ShownRun extends RunAnswer {
@@ -32,9 +33,6 @@ export interface Measured {
 export const PASSING = '';
 /** Results that are held at once; the oldest that is not looked at goes first. */
 const MOST_HELD = 8;
-
-/** ms */
-const READ_EVERY = 80;
 
 const STATE = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
 /** What a run is computed from, of a design. */
@@ -325,22 +323,11 @@ export class RunService implements OnDestroy {
     coordinatesAt(result, t, run.q);
     this.motion.showAt(run.q);
     this.at.set(t);
-    this.read();
+    this.pace.touch();
   }
   /** The instant as tables and arrows follow it: a few times a second, as they cannot be read faster. */
   readonly reading = signal(0);
-  private lastRead = 0;
-  private reader?: ReturnType<typeof setTimeout>;
-  private read(): void {
-    const now = performance.now();
-    clearTimeout(this.reader);
-    const take = (): void => {
-      this.lastRead = performance.now();
-      this.reading.set(this.at() ?? 0);
-    };
-    if (now - this.lastRead > READ_EVERY) take();
-    else this.reader = setTimeout(take, READ_EVERY);
-  }
+  private readonly pace = new Pace(() => this.reading.set(this.at() ?? 0));
 
   /** Back to where the hand has the train. */
   leave(): void {
@@ -351,7 +338,7 @@ export class RunService implements OnDestroy {
 
   /** The worker goes with the design's page. */
   ngOnDestroy(): void {
-    clearTimeout(this.reader);
+    this.pace.end();
     this.worker.close();
   }
 }
