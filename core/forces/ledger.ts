@@ -9,9 +9,7 @@ import { thrustFindings } from './bearings';
 import { slipFindings } from './slip';
 import { limitFindings } from './source-limits';
 import { type MemberAxis, ROUNDING, axesOf, loadAlong, loadsThrough } from './through';
-import { motionUnit } from '../units/index';
-
-const RPM = 60 / (2 * Math.PI);
+import { TURNING, motionUnit } from '../units/index';
 
 /** One line of the ledger: a member at nominal input. */
 export interface LedgerLine {
@@ -74,7 +72,7 @@ const nothing = (x: number): number => (Math.abs(x) < 1e-9 ? 0 : x);
 
 /** Nominal rate of a source's coordinate, SI: rev/min of a turning joint, mm/s of a sliding one. */
 export const nominalRate = (pose: Pose, coordinate: number, speed: number): number =>
-  slidesAt(pose.kinematics, coordinate) ? speed * 1e-3 : speed / RPM;
+  speed / motionUnit(slidesAt(pose.kinematics, coordinate)).speedsPerSi;
 
 /**
  * Sets the coordinate rates that the sources' nominal speeds give, while held coordinates stand,
@@ -221,7 +219,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
       const f = state.couplings[r];
       return {
         coupling: c.coupling.id,
-        speeds: Array.from(f.speed, (v, k) => (c.model.ports[k].motion === 'slide' ? v * 1e3 : v * RPM)),
+        speeds: Array.from(f.speed, (v, k) => v * motionUnit(c.model.ports[k].motion).speedsPerSi),
         loads: Array.from(f.port, told),
         loss: told(f.loss),
         tangential: told(Math.abs(f.tangential)),
@@ -330,7 +328,7 @@ function measure(w: WantedOutput, m: Pose, forces: Forces, sources: SourceResult
   if (!c) return w.joint === undefined ? 'waits for a stage that has it' : 'choose the joint';
   const turning = c.motion !== 'slide';
   const rate = forces.velocity[c.index];
-  if (w.type === 'speed') return turning ? Math.abs(rate) * RPM : 'this joint slides: ask for a linear speed';
+  if (w.type === 'speed') return turning ? Math.abs(rate) * TURNING.speedsPerSi : 'this joint slides: ask for a linear speed';
   if (w.type === 'linear-speed') return turning ? 'this joint turns: ask for a speed' : Math.abs(rate) * 1e3;
   if (w.type === 'torque' || w.type === 'force') {
     if (turning !== (w.type === 'torque')) return turning ? 'this joint turns: ask for a torque' : 'this joint slides: ask for a force';

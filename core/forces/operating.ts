@@ -8,7 +8,6 @@ import { Forces } from './forces';
 import { motionUnit } from '../units/index';
 import { slidesAt } from '../kinematics/index';
 
-const RPM = 60 / (2 * Math.PI);
 /** Speeds of a torque-speed line nearer than this are one, rev/min or mm/s. */
 const NO_SPEED = 1e-9;
 
@@ -21,7 +20,7 @@ export const givesTorque = (s: Source): boolean => s.type === 'torque' || s.type
  * power source gives P/ω, and at rest what it gives at a hundredth of its stated speed.
  */
 export function torqueAt(s: DrivingSource, speed: number, slide: boolean): number {
-  const unit = slide ? 1e-3 : 1 / RPM;
+  const unit = 1 / motionUnit(slide).speedsPerSi;
   if (s.type === 'torque') return num(s.torque);
   if (s.type === 'power') {
     const stated = Math.abs((s.speed ?? 0) * unit) / 100;

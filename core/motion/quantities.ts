@@ -83,7 +83,7 @@ export function quantities(compiled: Compiled, r: RunResult): Quantity[] {
         of: c.joint.id,
         at: scaled(
           quiet(unit.slides ? 'slidingAcceleration' : 'turningAcceleration', (f) => r.a[f * n + i]),
-          unit.slides ? 1e3 : 1,
+          unit.accelerationsPerSi,
         ),
       },
     );

@@ -183,9 +183,10 @@ export const planetary: StageKind = {
     });
     const onCarrier = onFrame(carrier);
     const onCarrierAt = (x: Vec3): Vec3 => tidy(carrier === FRAME ? x : toLocalPoint(b.frameOf(carrier), x));
+    const pinDiameter = b.neat(PLATE.pin * m * zp);
     const behind = vadd(o, vscale(f.z, w / 2 + PLATE.gap + PLATE.thickness / 2));
     b.element('rod', carrier, 'Carrier plate', {
-      diameter: b.neat(m * (zs + zp) + 2 * PLATE.pin * m * zp),
+      diameter: b.neat(m * (zs + zp) + 2 * pinDiameter),
       bore: b.neat(m * zs * PLATE.bore),
       length: b.neat(PLATE.thickness),
       ...onCarrier,
@@ -197,12 +198,12 @@ export const planetary: StageKind = {
       const pin = b.shaft('Planet', p, f.z, f.x, carrier);
       const middle = vadd(p, vscale(f.z, (PLATE.gap + PLATE.thickness - PLATE.proud) / 2));
       b.element('rod', carrier, 'Planet pin', {
-        diameter: b.neat(PLATE.pin * m * zp),
+        diameter: pinDiameter,
         length: w + PLATE.gap + PLATE.thickness + PLATE.proud,
         ...onCarrier,
         at: onCarrierAt(middle),
       });
-      const g = b.element('gear', pin, 'Planet wheel', { teeth: zp, module: b.exact('module'), width: w });
+      const g = b.element('gear', pin, 'Planet wheel', { teeth: zp, module: b.exact('module'), width: w, bore: pinDiameter });
       b.couple('gear-pair', 'Sun mesh', { a: s, b: g });
       b.couple('gear-pair', 'Ring mesh', { a: g, b: r });
     }
