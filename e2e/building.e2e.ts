@@ -20,7 +20,7 @@ test.describe('building freely', () => {
       h.actions++;
       await page.keyboard.press(k);
     };
-    await h.click('put in the first stage');
+    await h.click('Insert the first stage');
     await h.click(/^Screw/, SHEET);
     await h.click('Insert', SHEET);
     await key('b');

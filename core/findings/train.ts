@@ -434,7 +434,7 @@ export const TRAIN = {
     field: 'teeth',
     cures: ['planets'],
     says: ({ count, name, step, angles, word }: Said<'count' | 'name' | 'step' | 'angles' | 'word'>) =>
-      `the ${count} planets on “${name}” cannot all be put in where they stand: they go in at multiples of ${step}°, nearest ${angles}${word}`,
+      `the ${count} planets on “${name}” cannot all be assembled where they stand: they fit at multiples of ${step}°, nearest ${angles}${word}`,
   },
   'pointed-tip': {
     severity: 'caution',

@@ -141,7 +141,7 @@ export const curesFor = (design: Design, f: Finding): Cure[] => curesOf(design)(
 const keyOf = (f: Finding): string => `${f.code} ${f.ids.join()}`;
 
 /**
- * The fixes that have been tried: the finding is gone and no stop has come. `look` gives the findings of a design; every way is
+ * The fixes that have been tried: the finding is gone and no fault has come. `look` gives the findings of a design; every way is
  * looked at once, so that this is for a worker, or for one finding.
  */
 export function provenCures(
@@ -326,7 +326,7 @@ const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> 
 
 const waysOut = (situation: Situation, f: Finding): Cure[] => (f.cures ?? []).flatMap((way) => WAYS[way as Way](situation, f));
 
-/** Effects of an edit: findings that were not there before, stop and caution only. */
+/** Effects of an edit: findings that were not there before, faults and cautions only. */
 export const broughtAbout = (before: readonly Finding[], after: readonly Finding[]): Finding[] => {
   const had = new Set(before.map((f) => `${f.code} ${f.ids.join()}`));
   return after.filter((f) => f.severity !== 'note' && !had.has(`${f.code} ${f.ids.join()}`));

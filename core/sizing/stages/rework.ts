@@ -39,7 +39,7 @@ const CLOSED: NotReworked = {
 };
 
 const RIDES: NotReworked = {
-  problem: 'in this stage the drive itself travels, with what carries it: delete it whole and put it in where it is to be',
+  problem: 'in this stage the drive itself travels, with what carries it: delete it and insert it again where it is to be',
 };
 
 const shifted = (f: Frame, z: number): Frame => ({ ...f, o: vadd(f.o, vscale(f.z, z)) });
@@ -77,10 +77,8 @@ export function stageOf(d: Design, coupling: Id, compiled?: Compiled): StagePart
   const elsewhere = new Set(d.couplings.filter((c) => !couplings.has(c.id)).flatMap((c) => namedBy('couplings', c)));
   const members = new Set(group ? d.members.filter((m) => inGroup.has(m.id)).map((m) => m.id) : touched.filter((m) => m !== from));
   // Of a set that was drawn by hand the carrier's plate and pins belong to it as well.
-  const carries = (member: Id): boolean => member === set?.carrier && members.has(member);
-  const elements = new Set(
-    d.elements.filter((e) => (inGroup.has(e.id) || named.has(e.id) || carries(e.member)) && !elsewhere.has(e.id)).map((e) => e.id),
-  );
+  const carries = (e: Element): boolean => e.type === 'rod' && e.member === set?.carrier && members.has(e.member);
+  const elements = new Set(d.elements.filter((e) => (inGroup.has(e.id) || named.has(e.id) || carries(e)) && !elsewhere.has(e.id)).map((e) => e.id));
   // Of what it moves, the output is what others build on; else what is not carried inside the stage; else what came last.
   const carriedInside = (m: Id): boolean => d.joints.some((j) => j.child === m && members.has(j.parent));
   const builtOn = (m: Id): number =>

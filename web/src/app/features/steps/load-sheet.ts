@@ -6,7 +6,7 @@ import { show } from '@unirota/core/units';
 import { writeTable } from '@unirota/core/formats';
 import { Choice } from '../../ui/choice';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
-import { downloadCsv, takeAway } from '../../state/downloads';
+import { downloadCsv, downloadJson } from '../../state/downloads';
 import { Icon } from '../../ui/icon';
 import { LoadsService } from '../../state/loads.service';
 import { UnitsService } from '../../state/units.service';
@@ -220,6 +220,6 @@ export class LoadSheetView {
   }
   protected json(): void {
     const s = this.sheet();
-    if (s) takeAway({ when: this.loads.when(), units: { length: 'mm', force: 'N', moment: 'N·m', mass: 'kg' }, ...s }, this.name());
+    if (s) downloadJson({ when: this.loads.when(), units: { length: 'mm', force: 'N', moment: 'N·m', mass: 'kg' }, ...s }, this.name());
   }
 }

@@ -3,7 +3,6 @@ import { AnalysisService } from '../../state/analysis.service';
 import { Runs } from './runs';
 import { type WayChart, WayCharts } from './way-charts';
 import { MotionService } from '../../state/motion.service';
-import { motionUnit } from '@unirota/core/units';
 
 /** Motion: every joint over the whole way of the source at nominal speed, one cursor for all. */
 @Component({
@@ -36,10 +35,10 @@ export class MotionStep {
       const slide = c.motion === 'slide';
       const name = c.joint.name ?? c.joint.id;
       return [
-        { heading: `${name}: ${c.label}`, unit: motionUnit(slide).path, curves: [{ label: '', xs, ys: s.values[c.index] }] },
+        { heading: `${name}: ${c.label}`, unit: c.unit.path, curves: [{ label: '', xs, ys: s.values[c.index] }] },
         {
           heading: `${name}: speed`,
-          unit: motionUnit(slide).speed,
+          unit: c.unit.speed,
           curves: [{ label: '', xs, ys: slide ? s.speeds[c.index] : s.speeds[c.index].map((v) => v * 60) }],
         },
       ];

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MatButton } from '@angular/material/button';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
 import { Icon } from '../../ui/icon';
-import { takeAway } from '../../state/downloads';
+import { downloadJson } from '../../state/downloads';
 import { UnitsService } from '../../state/units.service';
 import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
@@ -125,6 +125,6 @@ export class ReleaseStep {
     { key: 'mass', label: 'Mass', unit: this.units().of('kg'), number: true },
   ]);
   protected download(): void {
-    takeAway(this.doc.design(), this.doc.design().name);
+    downloadJson(this.doc.design(), this.doc.design().name);
   }
 }
