@@ -2,7 +2,7 @@ import { STAGE_KINDS, type StageKind } from '@unirota/core';
 import { LOAD_KINDS, unitSettings } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { INCH, METRIC } from '@unirota/core/units';
-import { downloadCsv, downloadDrawing, takeAway } from '../state/downloads';
+import { downloadCsv, downloadDrawing, downloadJson } from '../state/downloads';
 import type { CommandsService } from '../state/commands.service';
 import type { DesignService } from '../state/design.service';
 import type { MotionService } from '../state/motion.service';
@@ -184,7 +184,7 @@ export function commandTable(d: Doers): Command[] {
       run: tool((t) => t.dragBy(mode)),
     })),
 
-    { name: 'Export design (JSON)', group: 'Export', run: () => takeAway(doc.design(), doc.design().name) },
+    { name: 'Export design (JSON)', group: 'Export', run: () => downloadJson(doc.design(), doc.design().name) },
     { name: 'Export ledger (CSV)', group: 'Export', run: () => downloadCsv(ledgerText(d), `${doc.design().name} ledger`) },
     { name: 'Export train map (SVG)', group: 'Export', run: () => exportMap(doc) },
     { name: 'Export run, all quantities (CSV)', group: 'Export', can: () => runs.shown() !== undefined, run: () => exportRun(d) },

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { MatButton } from '@angular/material/button';
-import { takeAway } from '../state/downloads';
+import { downloadJson } from '../state/downloads';
 import { KeepingDialogs } from './keeping-dialogs';
 import { DesignService } from '../state/design.service';
 import { AutosaveService } from '../state/autosave.service';
@@ -110,10 +110,10 @@ export class KeepingBanners {
   }
 
   protected download(): void {
-    takeAway(this.doc.design(), this.doc.design().name);
+    downloadJson(this.doc.design(), this.doc.design().name);
   }
   protected downloadRaw(record: unknown): void {
-    takeAway(record as object, `${this.doc.design().name} kept`);
+    downloadJson(record as object, `${this.doc.design().name} kept`);
   }
   protected asNew(): void {
     this.autosave.saveAsNew().subscribe({

@@ -189,12 +189,13 @@ export class DataSheet {
     const i = this.item();
     if (!s || !i) return [];
     const id = i['id'] as Id;
-    const standing: Standing = {
+    // What an element derives does not follow the movement.
+    const standing = (): Standing => ({
       worked: this.motion.worked(),
       ledger: this.motion.ledger(),
       snapshot: this.found.snapshot(),
       units: this.units(),
-    };
+    });
     switch (s.kind) {
       case 'element': {
         const all = elementKind(String(i['type']))?.derived?.(i as never) ?? [];
@@ -202,17 +203,17 @@ export class DataSheet {
         return this.both() ? all : all.filter((x) => x.key !== 'diametralPitch');
       }
       case 'coupling':
-        return couplingValues(id, standing);
+        return couplingValues(id, standing());
       case 'joint':
       case 'member': {
         this.motion.reading();
         const joint = s.kind === 'joint' ? id : this.doc.design().joints.find((j) => j.child === id)?.id;
-        return [...(joint === undefined ? [] : jointValues(joint, standing)), ...(s.kind === 'member' ? memberValues(id, standing) : [])];
+        return [...(joint === undefined ? [] : jointValues(joint, standing())), ...(s.kind === 'member' ? memberValues(id, standing()) : [])];
       }
       case 'source':
-        return sourceValues(id, drivesSlide(this.doc.design(), i), standing);
+        return sourceValues(id, drivesSlide(this.doc.design(), i), standing());
       case 'wanted':
-        return wantedValues(id, standing);
+        return wantedValues(id, standing());
       default:
         return [];
     }
