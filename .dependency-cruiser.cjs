@@ -84,6 +84,13 @@ module.exports = {
     },
     ...above('web/src/app', FLOORS),
     ...above('server/src', SERVER),
+    {
+      name: 'server-base-knows-no-floor',
+      comment: 'Refusals, settings and queues stand below all floors.',
+      severity: 'error',
+      from: { path: '^server/src/(refusal|config|fair-queue)\\.ts$' },
+      to: { path: `^server/src/(${SERVER.join('|')})/` },
+    },
     ...FEATURES.map((area) => ({
       name: `page-${area}-stands-alone`,
       comment: 'Features of the page do not import each other.',

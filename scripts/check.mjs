@@ -9,25 +9,21 @@ import { Plain, checkNode, ensurePackages, root, say } from './common.mjs';
 /** Properties that take minutes of their own: npm test runs them. */
 const LONG = ['core/checks/matrix.spec.ts', 'core/checks/any-document.spec.ts', 'core/document/stated.spec.ts'];
 
-/** @type {[string, string[]][]} */
+const bin = (tool) => join(root, 'node_modules/.bin', tool);
+/** @type {[string, string, string[]][]} */
 const WORK = [
-  ['Tests', ['vitest', 'run', '--reporter=dot', '--project=core', '--project=page', ...LONG.map((f) => `--exclude=${f}`)]],
-  ['Lint', ['eslint', '.', '--cache', '--cache-location', 'node_modules/.cache/eslint/']],
-  ['Types', ['tsc', '-p', 'tsconfig.json']],
-  ['Types of scripts', ['tsc', '-p', 'scripts/tsconfig.json']],
-  ['Types of page tests', ['tsc', '-p', 'web/tsconfig.spec.json']],
-  ['Types of the page', ['ngc', '-p', 'web/tsconfig.json', '--noEmit']],
-  ['Arrows', ['depcruise', ...'core cli contract server/src web/src bench e2e --config .dependency-cruiser.cjs --output-type err'.split(' ')]],
-  ['Format', ['prettier', '--check', '.', '--cache', '--log-level', 'warn']],
+  ['Tests', bin('vitest'), ['run', '--reporter=dot', '--project=core', '--project=page', ...LONG.map((f) => `--exclude=${f}`)]],
+  ['Lint, arrows, format', 'npm', ['run', '--silent', 'lint']],
+  ['Types', 'npm', ['run', '--silent', 'types']],
 ];
 
 /**
- * @param {[string, string[]]} work
+ * @param {[string, string, string[]]} work
  * @returns {Promise<boolean>}
  */
-function done([name, [tool, ...args]]) {
+function done([name, tool, args]) {
   const began = Date.now();
-  const child = spawn(join(root, 'node_modules/.bin', tool), args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(tool, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
   let said = '';
   for (const from of [child.stdout, child.stderr]) from.on('data', (d) => (said += d));
   return new Promise((resolve) =>
