@@ -7,7 +7,7 @@ import { catchError, forkJoin, of } from 'rxjs';
 import { type Design, type Difference, compareDesigns, mergeDesigns } from '@unirota/core/document';
 import type { StoredDesign } from '@unirota/contract';
 import { ApiService } from '../../state/api.service';
-import { takeAway } from '../../state/downloads';
+import { downloadJson } from '../../state/downloads';
 import type { Saver } from '../../state/saver';
 
 export interface ConflictChoice {
@@ -151,7 +151,7 @@ export class ConflictDialog {
   }
 
   protected download(): void {
-    takeAway(this.data.design(), this.data.design().name);
+    downloadJson(this.data.design(), this.data.design().name);
   }
 }
 

@@ -11,7 +11,7 @@ import type { RevisionLine } from '@unirota/contract';
 import { type Design, compareDesigns } from '@unirota/core/document';
 import type { Sketch } from '@unirota/core';
 import { ApiService } from '../../state/api.service';
-import { takeAway } from '../../state/downloads';
+import { downloadJson } from '../../state/downloads';
 import { SketchPicture } from '../../ui/sketch-picture';
 
 export interface HistoryChoice {
@@ -229,7 +229,7 @@ export class HistoryDialog {
     this.ref.close({ restore: this.design()!, number: this.chosen()! });
   }
   protected download(): void {
-    takeAway(this.design()!, `${this.design()!.name} r${this.chosen()}`);
+    downloadJson(this.design()!, `${this.design()!.name} r${this.chosen()}`);
   }
 }
 
