@@ -1,8 +1,9 @@
 import { statedBy } from '../fields/fields';
 import type { Field } from '../fields/fields';
-import { ITEM_LISTS, ITEM_WORD, Item, ItemList, fieldsOfItem, itemsOf } from './item-fields';
+import { ITEM_FORMS, ITEM_LISTS, type ItemList, OTHER_FORMS, OTHER_LISTS, fieldsOfList } from './form';
+import { type Item, fieldsOfItem, itemsOf } from './item-fields';
 import { same } from './merge';
-import { SETTINGS_FIELDS } from './kinds';
+import { SETTINGS_FIELDS } from '../fields/common';
 import type { Design } from '../fields/types';
 
 /** One difference between two states of a design, in words. */
@@ -29,11 +30,11 @@ function valueText(f: Field | undefined, v: unknown, names: ReadonlyMap<string, 
   return `${String(v)}${f?.unit ? ` ${f.unit}` : ''}`;
 }
 
-const sayItem = (list: ItemList, x: Item): string => `${ITEM_WORD[list]} “${x.name ?? x.type ?? x.id}”`;
+const sayItem = (list: ItemList, x: Item): string => `${ITEM_FORMS[list].title} “${x.name ?? x.type ?? x.id}”`;
 
 function changesOf(list: ItemList, before: Item, after: Item, names: ReadonlyMap<string, string>): Difference[] {
   const what = sayItem(list, after);
-  const fields = fieldsOfItem(list, after);
+  const fields = [...fieldsOfItem(list, after), ...fieldsOfList(ITEM_FORMS[list])];
   const [a, b] = [statedBy(before), statedBy(after)];
   const out: Difference[] = [];
   for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
@@ -73,19 +74,12 @@ export function compareDesigns(from: Design, to: Design): Difference[] {
         [...after.keys()].filter((id) => before.has(id)),
       )
     ) {
-      out.push({ change: 'changed', what: `${ITEM_WORD[list]}s`, detail: 'Order: changed' });
+      out.push({ change: 'changed', what: `${ITEM_FORMS[list].title}s`, detail: 'Order: changed' });
     }
   }
-  for (const [key, word] of [
-    ['groups', 'Groups'],
-    ['cases', 'Load cases'],
-    ['runs', 'Runs'],
-    ['sheets', 'Load sheets'],
-    ['views', 'Kept views'],
-  ] as const) {
-    if (!same(from[key] ?? [], to[key] ?? [])) {
-      out.push({ change: 'changed', what: word, detail: `${(from[key] ?? []).length} → ${(to[key] ?? []).length}` });
-    }
+  for (const key of OTHER_LISTS) {
+    const [before, after] = [from[key] ?? [], to[key] ?? []];
+    if (!same(before, after)) out.push({ change: 'changed', what: `${OTHER_FORMS[key].title}s`, detail: `${before.length} → ${after.length}` });
   }
   return out;
 }

@@ -3,7 +3,8 @@ import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
 import { Field } from '../fields/fields';
 import { LOAD_KINDS } from '../loads/index';
-import { JOINT_FIELDS, MEMBER_FIELDS, RUN_FIELDS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
+import { MEMBER_FIELDS, RUN_FIELDS } from '../fields/common';
+import { JOINT_STOPS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 
 const cell = (s: string): string => s.replace(/\|/g, '\\|').replace(/\n/g, ' ');
 
@@ -75,7 +76,7 @@ export function designFormatText(): string {
     '',
     '## Every joint',
     '',
-    ...table(JOINT_FIELDS),
+    ...table(JOINT_STOPS),
   ];
   const chapter = (title: string, kinds: readonly { type: string; label: string; fields?: readonly Field[] }[]): void => {
     out.push('', `## ${title}`);

@@ -1,6 +1,7 @@
 export { mechanicsMark } from './mark';
 export * from './compare';
-export * from '../fields/fields';
+export * from '../fields/index';
+export * from './form';
 export * from './item-fields';
 export * from './json-schema';
 export * from './kinds';
@@ -10,6 +11,5 @@ export * from './references';
 export * from './schema';
 export { isUnstated, withoutUnstated } from './stated';
 export * from './versions';
-export * from '../fields/types';
 export * from './document';
 export { LOAD_KINDS } from '../loads/index';

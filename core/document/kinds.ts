@@ -1,21 +1,9 @@
 import { jointKind } from '../joints/index';
 import { PLACE_ALONG } from '../loads/index';
 import type { Settings, Source, Wanted } from '../fields/types';
-import { type ChosenUnits, QUANTIFIED, type Quantified, UNIT_CHOICES, Units } from '../units/index';
-import {
-  type Field,
-  type Stated,
-  refsField,
-  tableField,
-  choiceField,
-  flagField,
-  textField,
-  numberField,
-  refField,
-  exactField,
-  vectorField,
-  wholeField,
-} from '../fields/fields';
+import { type ChosenUnits, UNIT_CHOICES, Units } from '../units/index';
+import { DRIVES_FIELD, SPEED_FIELD, JOINT_FIELDS, UNIT_FIELDS } from '../fields/common';
+import { type Field, type Stated, choiceField, numberField, refField, tableField, wholeField } from '../fields/fields';
 
 /** A kind of source or wanted output: what may be stated of it. */
 export interface StatedKind {
@@ -23,16 +11,6 @@ export interface StatedKind {
   readonly label: string;
   readonly fields: readonly Field[];
 }
-
-const SPEED = numberField('speed', 'Nominal speed', {
-  unit: 'rev/min',
-  symbol: 'n',
-  required: true,
-  min: -1e6,
-  max: 1e6,
-  help: 'rev/min of a turning joint, mm/s of a sliding one; the sign is the sense.',
-});
-const DRIVEN = refField('joint', 'Drives', 'coordinate', { required: true });
 
 const COMMON_OF_SOURCES = [
   numberField('rotor', 'Inertia of its rotor', {
@@ -132,20 +110,20 @@ const PROFILE = [
     when: (e: { profile?: string }) => profile(e) === 'table',
   }),
 ];
-const FREE_SPEED = { ...SPEED, required: false, help: 'Speed with which the search for the working point begins; rev/min or mm/s.' };
+const FREE_SPEED = { ...SPEED_FIELD, required: false, help: 'Speed with which the search for the working point begins; rev/min or mm/s.' };
 
 export const SOURCE_KINDS = [
   {
     type: 'crank',
     label: 'Hand crank',
-    fields: [DRIVEN, SPEED, refField('element', 'Crank', 'element'), ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE],
+    fields: [DRIVES_FIELD, SPEED_FIELD, refField('element', 'Crank', 'element'), ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE],
   },
-  { type: 'motor', label: 'Motor', fields: [DRIVEN, SPEED, ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE] },
+  { type: 'motor', label: 'Motor', fields: [DRIVES_FIELD, SPEED_FIELD, ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE] },
   {
     type: 'torque',
     label: 'Constant torque',
     fields: [
-      DRIVEN,
+      DRIVES_FIELD,
       numberField('torque', 'Torque', {
         unit: 'N·m',
         symbol: 'T',
@@ -161,13 +139,18 @@ export const SOURCE_KINDS = [
   {
     type: 'power',
     label: 'Constant power',
-    fields: [DRIVEN, numberField('power', 'Power', { unit: 'W', symbol: 'P', required: true, above: 0, max: 1e8 }), SPEED, ...COMMON_OF_SOURCES],
+    fields: [
+      DRIVES_FIELD,
+      numberField('power', 'Power', { unit: 'W', symbol: 'P', required: true, above: 0, max: 1e8 }),
+      SPEED_FIELD,
+      ...COMMON_OF_SOURCES,
+    ],
   },
   {
     type: 'torque-line',
     label: 'Motor with a torque-speed line',
     fields: [
-      DRIVEN,
+      DRIVES_FIELD,
       numberField('stall', 'Torque at standstill', { unit: 'N·m', symbol: 'T0', required: true, above: 0, max: 1e7 }),
       numberField('noLoad', 'Speed without load', { unit: 'rev/min', symbol: 'n0', required: true, min: -1e6, max: 1e6 }),
       tableField('line', 'or the line by points', {
@@ -205,175 +188,14 @@ export const WANTED_KINDS = [
   wanted('hand-force', 'Force of the hand', 'N', SOURCE),
 ];
 
-/** Freedoms of a joint beyond its first, and how they are called. */
-const FURTHER = [
-  [2, 'second'],
-  [3, 'third'],
-] as const;
-const hasFreedom =
-  (n: number) =>
-  (j: { type?: string }): boolean =>
-    (jointKind(j.type ?? '')?.freedoms.length ?? 0) >= n;
-
-/** What may be stated of every joint besides its kind's own fields. */
 /** A wanted output with what its kind may state. */
 export type WantedOutput = Wanted & Stated<(typeof WANTED_KINDS)[number]['fields']>;
 
-export const JOINT_FIELDS: readonly Field[] = [
-  exactField('lower', 'Lower stop', { min: -1e9, max: 1e9 }),
-  exactField('upper', 'Upper stop', { min: -1e9, max: 1e9 }),
-  refsField('lowerFaces', 'Lower stop where faces meet', 'face', { help: 'Two faces, such as “collar:+z”: the stop follows them when they change.' }),
-  refsField('upperFaces', 'Upper stop where faces meet', 'face', { help: 'Two faces: the stop follows them when they change.' }),
-  exactField('home', 'Home', { min: -1e9, max: 1e9 }),
-  numberField('restitution', 'Restitution at its stops', {
-    initial: 0,
-    min: 0,
-    max: 1,
-    rare: true,
-    when: hasFreedom(1),
-    help: 'Coefficient of restitution of what comes to a stop: 0 stays there, 1 rebounds in full.',
-  }),
-  ...FURTHER.flatMap(([n, word]) => [
-    exactField(`lower${n}`, `Lower stop of the ${word} freedom`, { min: -1e9, max: 1e9, when: hasFreedom(n), rare: true }),
-    exactField(`upper${n}`, `Upper stop of the ${word} freedom`, { min: -1e9, max: 1e9, when: hasFreedom(n), rare: true }),
-    exactField(`home${n}`, `Home of the ${word} freedom`, { min: -1e9, max: 1e9, when: hasFreedom(n), rare: true }),
-  ]),
-];
-
-/** Where a member, a joint or an element stands. */
-export const PLACE_FIELDS: readonly Field[] = [
-  vectorField('at', 'Place', { unit: 'mm', help: 'Origin: of a member in the world, of an element or a joint in its member.' }),
-  vectorField('axis', 'Axis', { direction: true, help: 'Direction of the local z axis.' }),
-  vectorField('up', 'Up', { direction: true, help: 'Direction near which the local x axis lies.' }),
-];
-/** What a load case states beside its name. */
-export const CASE_FIELDS: readonly Field[] = [
-  tableField('loads', 'Loads', {
-    columns: [refField('load', 'Load', 'load', { required: true }), numberField('factor', 'Factor', { required: true, min: -1000, max: 1000 })],
-    most: 2000,
-    help: 'Loads that are scaled in this case; a factor of 0 leaves one out. Others are as stated.',
-  }),
-  tableField('speeds', 'Speeds', {
-    columns: [
-      refField('source', 'Source', 'source', { required: true }),
-      numberField('speed', 'Nominal speed', { required: true, min: -1e6, max: 1e6 }),
-    ],
-    most: 2000,
-    help: 'Nominal speeds of sources in this case, rev/min or mm/s. Others are as stated.',
-  }),
-];
-/** How long a run of the design takes, and into how many instants it is cut. */
-export const RUN_FIELDS: readonly Field[] = [
-  numberField('duration', 'Duration', { unit: 's', above: 0, max: 1e6 }),
-  wholeField('frames', 'Instants', { min: 2, max: 20_000 }),
-];
-/** When a run is over. */
-export const RUN_ENDS = ['time', 'turn', 'stop to stop', 'rest'] as const;
-/** What a kept run states beside its name. */
-export const KEPT_RUN_FIELDS: readonly Field[] = [
-  choiceField('until', 'Until', RUN_ENDS, {
-    help: 'The duration is over; one turn of the first source; the first source from stop to stop, both at its nominal speed; or until everything stands still, at most for the duration.',
-  }),
-  ...RUN_FIELDS,
-  flagField('letGo', 'Let go', { help: 'Sources let go: what moves then moves by weight, springs and loads alone.' }),
-  refField('case', 'Load case', 'case'),
-  tableField('starts', 'Starts at', {
-    columns: [refField('joint', 'Joint', 'coordinate', { required: true }), numberField('at', 'Place', { required: true, min: -1e9, max: 1e9 })],
-    most: 2000,
-    help: 'Places of joints where it begins, deg or mm; at home where none are stated.',
-  }),
-  tableField('recorded', 'Recorded', {
-    columns: [
-      numberField('time', 'Time', { unit: 's', required: true, min: 0, max: 1e6 }),
-      numberField('value', 'Place', { required: true, min: -1e7, max: 1e7, help: 'deg or mm from the place where the run begins' }),
-    ],
-    most: 2000,
-    help: 'The first source follows this place over time, which came from a drive or an instrument, whatever its motion profile is.',
-  }),
-];
-/** What a kept load sheet states beside its name. */
-export const KEPT_SHEET_FIELDS: readonly Field[] = [
-  refField('member', 'Member', 'member', { required: true }),
-  refField('run', 'Run', 'run', { help: 'The kept run of which it is an instant; none where it is of a place under the hand.' }),
-  numberField('time', 'At', { unit: 's', min: 0, max: 1e9 }),
-  refField('case', 'Load case', 'case'),
-  tableField('starts', 'Stands at', {
-    columns: [refField('joint', 'Joint', 'coordinate', { required: true }), numberField('at', 'Place', { required: true, min: -1e9, max: 1e9 })],
-    most: 2000,
-    help: 'Places of joints where no run is named, deg or mm; at home where none are stated.',
-  }),
-  numberField('stress', 'Greatest equivalent stress', {
-    unit: 'MPa',
-    min: 0,
-    max: 1e9,
-    help: 'Of a strength analysis of the member with this sheet.',
-  }),
-  vectorField('stressAt', 'where', { unit: 'mm', help: 'In the frame of the member.' }),
-  numberField('change', 'Greatest change of shape', { unit: 'mm', min: 0, max: 1e9 }),
-  numberField('yieldStrength', 'Yield strength', { unit: 'MPa', above: 0, max: 1e7 }),
-  numberField('size', 'Size of elements', { unit: 'mm', above: 0, max: 1e4 }),
-  numberField('young', 'Young’s modulus', { unit: 'MPa', above: 0, max: 1e7 }),
-  numberField('poisson', 'Poisson’s ratio', { min: 0, max: 0.49 }),
-  textField('madeOf', 'Made of', {
-    most: 40,
-    help: 'Which state of the design was analysed: a mark of its members, elements, joints, couplings, sources and loads.',
-  }),
-];
-export const VIEW_FIELDS: readonly Field[] = [
-  vectorField('from', 'From', { direction: true, required: true, help: 'Direction from which it is seen.' }),
-  vectorField('up', 'Up', { direction: true, required: true }),
-  vectorField('target', 'Middle', { unit: 'mm', required: true }),
-  numberField('height', 'Height', { unit: 'mm', required: true, above: 0, max: 1e9 }),
-];
-
-/** Colours that an element may be given; how they look is the page's. */
-export const COLOURS = ['brass', 'bronze', 'graphite', 'steel', 'verdigris', 'oxide', 'sand', 'oak', 'slate'] as const;
-/** What may be stated of every element, whatever its kind. */
-export const ELEMENT_FIELDS: readonly Field[] = [
-  choiceField('colour', 'Colour', COLOURS, { rare: true, help: 'Shown where the layout is coloured by member; as its member where none is given.' }),
-];
-
-export const MEMBER_FIELDS: readonly Field[] = [
-  { key: 'kind', label: 'Kind', kind: 'choice', choices: ['shaft', 'slide', 'carrier', 'lever', 'body'], required: true },
-  {
-    key: 'mass',
-    label: 'Mass',
-    kind: 'number',
-    unit: 'kg',
-    symbol: 'm',
-    min: 0,
-    max: 1e7,
-    help: 'Left open, it is the sum of the elements’ shapes times their density.',
-  },
-  { key: 'massCentre', label: 'Centre of mass', kind: 'vector', unit: 'mm', rare: true },
-  {
-    key: 'inertia',
-    label: 'Moments of inertia',
-    kind: 'vector',
-    unit: 'kg·m²',
-    min: 0,
-    rare: true,
-    help: 'About the centre of mass, along the member’s own axes. None of the three is more than the other two together.',
-  },
-  refsField('mayOverlap', 'May overlap', 'member', { rare: true, help: 'Members that this one may stand in, as where a bore is not drawn.' }),
-  refsField('stopsAt', 'Stops against', 'member', {
-    rare: true,
-    help: 'Members that this one cannot pass: it stops where they touch, from either side.',
-  }),
-];
-
-/** Units in which the page shows each quantity; documents always keep the first. Key in the settings, quantity. */
-export const UNIT_FIELDS: readonly [keyof Settings & string, Quantified, Field][] = QUANTIFIED.map((q) => {
-  const key = `${q}Unit` as const;
-  return [key, q, choiceField(key, `Unit of ${q}`, UNIT_CHOICES[q])];
+/** Fields of stops, each while the joint has the freedom that it is of: the first where its key has no number. */
+export const JOINT_STOPS: readonly Field[] = JOINT_FIELDS.map((f) => {
+  const freedom = Number(/\d$/.exec(f.key)?.[0] ?? 1);
+  return { ...f, when: (j: { type?: string }) => (jointKind(j.type ?? '')?.freedoms.length ?? 0) >= freedom };
 });
-
-export const SETTINGS_FIELDS: readonly Field[] = [
-  vectorField('gravity', 'Weight', { unit: 'm/s²', help: 'Acceleration of weight.' }),
-  ...RUN_FIELDS,
-  ...UNIT_FIELDS.map(([, , f]) => f),
-  wholeField('decimals', 'Decimals', { min: 0, max: 9, help: 'Digits behind the point; those that matter where none are stated.' }),
-];
 
 /** Settings by which quantities are shown in these units; those in which documents keep them are not stated. */
 export const unitSettings = (units: Required<ChosenUnits>): Partial<Settings> =>

@@ -1,7 +1,8 @@
 import type { Design } from '../fields/types';
+import { MECHANICS_LISTS } from './form';
 
 /** What of a design decides motion and forces. */
-const PARTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'cases'] as const;
+const PARTS = [...MECHANICS_LISTS, 'cases'] as const;
 
 /**
  * A mark of a design's mechanics: two states with the same mark move and load alike. FNV-1a

@@ -1,5 +1,4 @@
-import { ITEM_LISTS, ITEM_WORD } from './item-fields';
-import { CASE_FIELDS, KEPT_RUN_FIELDS, KEPT_SHEET_FIELDS } from './kinds';
+import { ITEM_FORMS, ITEM_LISTS, OTHER_FORMS, OTHER_LISTS } from './form';
 import { namedBy, namedIn } from './references';
 import type { Design, Group, Id } from '../fields/types';
 
@@ -73,15 +72,6 @@ function mergeList(
   return out;
 }
 
-/** Lists beside the items, what one of each is called, and the fields in which it names items. */
-const OTHER_LISTS = [
-  ['groups', 'Group', []],
-  ['cases', 'Load case', CASE_FIELDS],
-  ['runs', 'Run', KEPT_RUN_FIELDS],
-  ['sheets', 'Load sheet', KEPT_SHEET_FIELDS],
-  ['views', 'Kept view', []],
-] as const;
-
 /**
  * Joins two states of a design that grew from one: each item follows the side that touched it. An item that
  * both touched differently, and an item of one that speaks of what the other has deleted, are clashes.
@@ -91,10 +81,11 @@ export function mergeDesigns(base: Design, mine: Design, theirs: Design): Merge 
   const by = { mine: new Map() as Touched, theirs: new Map() as Touched };
   const lists: Record<string, Listed[]> = {};
   for (const list of ITEM_LISTS) {
-    lists[list] = mergeList(base[list], mine[list], theirs[list], ITEM_WORD[list], clashes, by, (x) => namedBy(list, x));
+    lists[list] = mergeList(base[list], mine[list], theirs[list], ITEM_FORMS[list].title, clashes, by, (x) => namedBy(list, x));
   }
-  for (const [list, word, fields] of OTHER_LISTS) {
-    const joined = mergeList(base[list] ?? [], mine[list] ?? [], theirs[list] ?? [], word, clashes, by, (x) => namedIn(fields, x));
+  for (const list of OTHER_LISTS) {
+    const { title, fields } = OTHER_FORMS[list];
+    const joined = mergeList(base[list] ?? [], mine[list] ?? [], theirs[list] ?? [], title, clashes, by, (x) => namedIn(fields, x));
     if (joined.length || mine[list] || theirs[list]) lists[list] = joined;
   }
   for (const [one, other] of [

@@ -1,25 +1,9 @@
 import * as yup from 'yup';
-import { COUPLING_KINDS } from '../couplings/index';
-import { ELEMENT_KINDS } from '../elements/index';
+import { DEEPEST, type Field, ID_PATTERN, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, patternOf, statedBy } from '../fields/fields';
+import { SETTINGS_FIELDS } from '../fields/common';
+import { DESIGN_FORMAT, DESIGN_VERSION, type Design, FRAME } from '../fields/types';
 import { parseRatio, toNumber } from '../math/index';
-import { JOINT_KINDS } from '../joints/index';
-import { DEEPEST, Field, LARGEST, MOST_ITEMS, MOST_POINTS, mostOf, statedBy } from '../fields/fields';
-import { LOAD_KINDS } from '../loads/index';
-import {
-  CASE_FIELDS,
-  KEPT_RUN_FIELDS,
-  KEPT_SHEET_FIELDS,
-  ELEMENT_FIELDS,
-  JOINT_FIELDS,
-  MEMBER_FIELDS,
-  PLACE_FIELDS,
-  SETTINGS_FIELDS,
-  SOURCE_KINDS,
-  VIEW_FIELDS,
-  WANTED_KINDS,
-} from './kinds';
-import { DESIGN_FORMAT, DESIGN_VERSION, Design, FRAME } from '../fields/types';
-import { ITEM_WORD } from './item-fields';
+import { ITEM_FORMS, ITEM_LISTS, type ItemList, LONGEST, type ListForm, OTHER_FORMS, OTHER_LISTS, fieldsOfList } from './form';
 import { isUnstated, withoutUnstated } from './stated';
 import { migrate } from './versions';
 
@@ -33,8 +17,7 @@ export interface Problem {
 /** A direction all of whose parts are no larger has no length. */
 export const NO_LENGTH = 1e-9;
 
-const ID = /^[A-Za-z0-9_-]{1,64}$/;
-const REF = /^[A-Za-z0-9_-]{1,64}(:(\d|[+-][xyz]))?$/;
+const refers = (f: Field, value: unknown): boolean => typeof value === 'string' && patternOf(f).test(value);
 /** How bounds are written: in which unit, and as which text. */
 export interface BoundText {
   readonly unit: string;
@@ -79,9 +62,9 @@ export function fieldProblem(f: Field, value: unknown, as?: BoundText): string |
       if (f.min !== undefined && value.some((v) => v < f.min!)) return `${asked(f)}: none of the three may be less than ${f.min}`;
       return f.direction && (value as number[]).every((v) => Math.abs(v) <= NO_LENGTH) ? `${f.label} must not be zero: it is a direction` : undefined;
     case 'ref':
-      return typeof value === 'string' && REF.test(value) ? undefined : `${f.label} must name a ${f.to}`;
+      return refers(f, value) ? undefined : `${f.label} must name a ${f.to}`;
     case 'refs':
-      if (!Array.isArray(value) || !value.every((v) => typeof v === 'string' && REF.test(v))) return `${f.label} must be a list of ${f.to} names`;
+      if (!Array.isArray(value) || !value.every((v) => refers(f, v))) return `${f.label} must be a list of ${f.to} names`;
       if (value.length > mostOf(f)) return `${f.label} takes at most ${mostOf(f)} entries`;
       return value.length >= (f.least ?? 0) ? undefined : `${f.label} needs at least ${f.least ?? 0} entries`;
     case 'table': {
@@ -114,9 +97,8 @@ const id = yup
   .string()
   .strict()
   .required('an id is missing: give every item one')
-  .matches(ID, 'an id takes letters, digits, - and _, at most 64')
+  .matches(ID_PATTERN, 'an id takes letters, digits, - and _, at most 64')
   .test('frame', `the id “${FRAME}” belongs to the fixed body: choose another`, (v) => v !== FRAME);
-const ref = (what: string): yup.AnySchema => yup.string().strict().required(`${what} is missing: name it`).matches(ID, `${what} must be an id`);
 /** Names are one line of text: no line break, tab or other control character. */
 const ONE_LINE = /^[^\u0000-\u001f\u007f]*$/;
 const ONE_LINE_SAID = 'Name must be one line of text, without line breaks or control characters';
@@ -124,15 +106,14 @@ const name = yup
   .string()
   .strict()
   .required('Name is missing: give it one')
-  .max(120, 'Name must have at most 120 characters')
+  .max(LONGEST.name, `Name must have at most ${LONGEST.name} characters`)
   .matches(ONE_LINE, ONE_LINE_SAID);
-const optionalName = yup.string().strict().max(120, 'Name must have at most 120 characters').matches(ONE_LINE, ONE_LINE_SAID);
+const optionalName = yup.string().strict().max(LONGEST.name, `Name must have at most ${LONGEST.name} characters`).matches(ONE_LINE, ONE_LINE_SAID);
 
 type Shape = Record<string, yup.AnySchema>;
 /** The schemas of fields, each by its key. */
 export const fieldsShape = (fields: readonly Field[]): Shape => Object.fromEntries(fields.map((f) => [f.key, fieldSchema(f)]));
 
-const place = fieldsShape(PLACE_FIELDS);
 const closed = (what: string, shape: Shape): yup.AnySchema =>
   yup
     .object(shape)
@@ -140,39 +121,41 @@ const closed = (what: string, shape: Shape): yup.AnySchema =>
     .noUnknown(true, ({ unknown }) => `${what} has no field ${unknown}: take it out`)
     .typeError(`${what} must be an object`);
 
-/** Chooses the shape by the item's type. */
-function byType(what: string, kinds: readonly { type: string; fields?: readonly Field[] }[], common: Shape): yup.AnySchema {
-  const schemas = new Map(
-    kinds.map((k) => [
-      k.type,
-      closed(what, { ...common, type: yup.string(), ...Object.fromEntries((k.fields ?? []).map((f) => [f.key, fieldSchema(f)])) }),
-    ]),
-  );
-  const unknown = closed(what, {
+/** An item of a list: of the shape that its type has, where the list's items have types. */
+function itemSchema(form: ListForm): yup.AnySchema {
+  const { one, kinds } = form;
+  const common: Shape = { id, name: form.named ? name : optionalName, ...fieldsShape(fieldsOfList(form)) };
+  if (!kinds) return closed(one, common);
+  const schemas = new Map(kinds.map((k) => [k.type, closed(one, { ...common, type: yup.string(), ...fieldsShape(k.fields ?? []) })]));
+  const types = kinds.map((k) => k.type);
+  const unknown = closed(one, {
     ...common,
     type: yup
       .string()
       .strict()
-      .oneOf(
-        kinds.map((k) => k.type),
-        `the type of ${what} must be one of: ${kinds.map((k) => k.type).join(', ')}`,
-      )
-      .required(`${what} needs a type: one of ${kinds.map((k) => k.type).join(', ')}`),
+      .oneOf(types, `the type of ${one} must be one of: ${types.join(', ')}`)
+      .required(`${one} needs a type: one of ${types.join(', ')}`),
   });
   return yup.lazy((v: unknown) => schemas.get((v as { type?: string } | null)?.type ?? '') ?? unknown) as unknown as yup.AnySchema;
 }
 
-const list = (what: string, item: yup.AnySchema): yup.AnySchema =>
+/** A list that every design has. */
+const list = (form: ListForm): yup.AnySchema =>
   yup
-    .array(item)
+    .array(itemSchema(form))
     .strict()
-    .required(`the list of ${what} is missing: state it, if only empty`)
-    .max(MOST_ITEMS, `at most ${MOST_ITEMS} ${what}`)
+    .required(`the list of ${form.many} is missing: state it, if only empty`)
+    .max(form.most, `at most ${form.most} ${form.many}`)
     .test(
       'ids',
-      `two ${what} share an id: give each its own`,
+      `two ${form.many} share an id: give each its own`,
       (v) => !v || new Set(v.map((x) => (x as { id?: string } | null)?.id)).size === v.length,
     );
+/** A list that it may have. */
+const otherList = (form: ListForm): yup.AnySchema =>
+  yup.array(itemSchema(form)).strict().max(form.most, `at most ${form.most} ${form.many}`).default(undefined);
+const each = <K extends string>(forms: Readonly<Record<K, ListForm>>, schema: (form: ListForm) => yup.AnySchema): Shape =>
+  Object.fromEntries(Object.entries<ListForm>(forms).map(([key, form]) => [key, schema(form)]));
 
 /** The Yup schema of a whole design document, version 2. The server and the page use this one. */
 export const designSchema: yup.AnySchema = closed('a design', {
@@ -194,67 +177,22 @@ export const designSchema: yup.AnySchema = closed('a design', {
       (v) => v === DESIGN_VERSION,
     ),
   name: name.trim(),
-  note: yup.string().strict().max(20_000, 'Note must have at most 20000 characters'),
+  note: yup.string().strict().max(LONGEST.note, `Note must have at most ${LONGEST.note} characters`),
   settings: yup
     .object(fieldsShape(SETTINGS_FIELDS))
     .strict()
     .noUnknown(true, ({ unknown }) => `settings have no field ${unknown}`)
     .default(undefined),
-  members: list('members', closed('a member', { id, name, ...place, ...fieldsShape(MEMBER_FIELDS) })),
-  joints: list(
-    'joints',
-    byType('a joint', JOINT_KINDS, {
-      id,
-      name: optionalName,
-      parent: ref('The carrying member'),
-      child: ref('The carried member'),
-      ...place,
-      ...fieldsShape(JOINT_FIELDS),
-    }),
-  ),
-  elements: list('elements', byType('an element', ELEMENT_KINDS, { id, name, member: ref('The member'), ...place, ...fieldsShape(ELEMENT_FIELDS) })),
-  couplings: list('couplings', byType('a coupling', COUPLING_KINDS, { id, name: optionalName })),
-  sources: list('sources', byType('a source', SOURCE_KINDS, { id, name })),
-  loads: list('loads', byType('a load', LOAD_KINDS, { id, name })),
-  wanted: list('wanted outputs', byType('a wanted output', WANTED_KINDS, { id, name })),
-  groups: yup
-    .array(
-      closed('a group', {
-        id,
-        name,
-        items: yup.array(yup.string().strict().matches(ID, 'a group holds ids')).strict().required('a group needs its list of items').max(MOST_ITEMS),
-      }),
-    )
-    .strict()
-    .max(2000, 'at most 2000 groups')
-    .default(undefined),
-  cases: yup
-    .array(closed('a load case', { id, name, ...fieldsShape(CASE_FIELDS) }))
-    .strict()
-    .max(50, 'at most 50 load cases')
-    .default(undefined),
-  sheets: yup
-    .array(closed('a load sheet', { id, name, ...fieldsShape(KEPT_SHEET_FIELDS) }))
-    .strict()
-    .max(200, 'at most 200 load sheets')
-    .default(undefined),
-  runs: yup
-    .array(closed('a run', { id, name, ...fieldsShape(KEPT_RUN_FIELDS) }))
-    .strict()
-    .max(200, 'at most 200 runs')
-    .default(undefined),
-  views: yup
-    .array(closed('a view', { id, name, ...fieldsShape(VIEW_FIELDS) }))
-    .strict()
-    .max(200, 'at most 200 views')
-    .default(undefined),
+  ...each(ITEM_FORMS, list),
+  ...each(OTHER_FORMS, otherList),
   typed: yup
     .object()
     .strict()
     .test(
       'texts',
       'typed texts must be short strings',
-      (v) => !v || (Object.keys(v).length <= 20_000 && Object.values(v).every((x) => typeof x === 'string' && x.length <= 200)),
+      (v) =>
+        !v || (Object.keys(v).length <= LONGEST.typedEntries && Object.values(v).every((x) => typeof x === 'string' && x.length <= LONGEST.typed)),
     )
     .default(undefined),
 });
@@ -264,11 +202,10 @@ export const designSchema: yup.AnySchema = closed('a design', {
  * so what was right stays right; an edit of one item costs that item.
  */
 const passed = new WeakSet<object>();
-const LISTED = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'] as const;
 
 /** Items of one list that are to be looked at, with where they stand in it. */
 interface Portion {
-  key: (typeof LISTED)[number];
+  key: ItemList;
   items: unknown[];
   places: number[];
 }
@@ -280,7 +217,7 @@ interface Portion {
 function unknownParts(document: Record<string, unknown>): { parts: Portion[]; sound: boolean } {
   const parts: Portion[] = [];
   let sound = true;
-  for (const key of LISTED) {
+  for (const key of ITEM_LISTS) {
     const all = document[key];
     if (!Array.isArray(all)) {
       sound = false;
@@ -354,7 +291,7 @@ const tooDeep = (value: unknown, left: number): boolean =>
  */
 function pointsOf(document: Record<string, unknown>): number {
   let points = 0;
-  for (const key of [...LISTED, 'cases', 'runs', 'sheets']) {
+  for (const key of [...ITEM_LISTS, ...OTHER_LISTS]) {
     const items = document[key];
     if (!Array.isArray(items)) continue;
     for (const item of items) {
@@ -366,7 +303,7 @@ function pointsOf(document: Record<string, unknown>): number {
 
 /** What makes a document too costly to be looked at closely, or undefined. */
 export function costProblem(document: object): Problem | undefined {
-  for (const key of LISTED) {
+  for (const key of ITEM_LISTS) {
     const items = (document as Record<string, unknown>)[key];
     if (Array.isArray(items) && items.length > MOST_ITEMS) return { path: key, message: `at most ${MOST_ITEMS} ${key}` };
   }
@@ -380,14 +317,14 @@ export function costProblem(document: object): Problem | undefined {
 /** Two items of different lists that have one id, or undefined. Two of one list are seen with the list. */
 export function sharedId(document: object): Problem | undefined {
   const first = new Map<unknown, string>();
-  for (const key of LISTED) {
+  for (const key of ITEM_LISTS) {
     const items = statedBy(document)[key];
     if (!Array.isArray(items)) continue;
     for (const [i, x] of items.entries()) {
       const own: unknown = typeof x === 'object' && x !== null ? statedBy(x)['id'] : undefined;
       const list = first.get(own);
       if (list !== undefined && list !== key) {
-        const message = `“${String(own)}” is the id of one of the ${ITEM_WORD[key].toLowerCase()}s and of one of the ${list}: give each its own`;
+        const message = `“${String(own)}” is the id of one of the ${ITEM_FORMS[key].title.toLowerCase()}s and of one of the ${list}: give each its own`;
         return { path: `${key}[${i}].id`, message: message.slice(0, 300) };
       }
       if (typeof own === 'string') first.set(own, key);

@@ -3,18 +3,17 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { anyDesign } from '../testing/random-design';
-import { type Design, designJsonSchema, emptyDesign, fieldsOfItem, readDesign, withoutUnstated } from './index';
+import { type Design, ITEM_LISTS, designJsonSchema, emptyDesign, fieldsOfItem, readDesign, withoutUnstated } from './index';
 
-const LISTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'] as const;
-type Loose = Record<(typeof LISTS)[number], Record<string, unknown>[]>;
+type Loose = Record<(typeof ITEM_LISTS)[number], Record<string, unknown>[]>;
 
 /** Optional fields of a design, each as the list, the item's place and the key. */
-const optional = (d: Design): [(typeof LISTS)[number], number, string][] =>
-  LISTS.flatMap((list) =>
+const optional = (d: Design): [(typeof ITEM_LISTS)[number], number, string][] =>
+  ITEM_LISTS.flatMap((list) =>
     (d as unknown as Loose)[list].flatMap((item, i) =>
       fieldsOfItem(list, item as never)
         .filter((f) => !f.required)
-        .map((f): [(typeof LISTS)[number], number, string] => [list, i, f.key]),
+        .map((f): [(typeof ITEM_LISTS)[number], number, string] => [list, i, f.key]),
     ),
   );
 
@@ -106,7 +105,7 @@ describe('the published schema and the reader', () => {
       fc.property(anyDesign, fc.array(fc.tuple(fc.nat(), fc.nat(), odd), { maxLength: 3 }), (design, changes) => {
         const d = structuredClone(design) as unknown as Loose & Record<string, unknown>;
         for (const [where, which, value] of changes) {
-          const list = LISTS[where % LISTS.length];
+          const list = ITEM_LISTS[where % ITEM_LISTS.length];
           const item = d[list][where % d[list].length];
           const keys = [...new Set([...fieldsOfItem(list, item as never).map((f) => f.key), ...Object.keys(item), 'extra'])].filter(
             (k) => k !== 'id',

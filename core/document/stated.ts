@@ -1,7 +1,13 @@
-import { ITEM_LISTS, type ItemList, fieldsOfItem } from './item-fields';
+import { ITEM_FORMS, ITEM_LISTS, type ItemList, type ListForm, OTHER_LISTS } from './form';
+import { fieldsOfItem } from './item-fields';
 
-/** What every item may state besides its fields. */
-const COMMON: ReadonlySet<string> = new Set(['id', 'name', 'type', 'parent', 'child', 'member']);
+/** What items state besides the fields of their kinds. */
+const COMMON: ReadonlySet<string> = new Set([
+  'id',
+  'name',
+  'type',
+  ...ITEM_LISTS.flatMap((list) => (ITEM_FORMS[list] as ListForm).own ?? []).map((f) => f.key),
+]);
 
 /** Nothing, an empty string or a blank: not stated. */
 export const isUnstated = (v: unknown): boolean => v === undefined || v === null || (typeof v === 'string' && v.trim() === '');
@@ -41,7 +47,7 @@ export function withoutUnstated<T extends object>(document: T): T {
     const settings = onlyStated(d['settings'], undefined);
     if (settings !== d['settings']) changed['settings'] = settings;
   }
-  for (const key of ['note', 'settings', 'groups', 'cases', 'runs', 'sheets', 'views', 'typed']) {
+  for (const key of ['note', 'settings', ...OTHER_LISTS, 'typed']) {
     if (key in d && d[key] === null) changed[key] = undefined;
   }
   if (!Object.keys(changed).length) return document;

@@ -1,4 +1,4 @@
-import { ITEM_LISTS, ITEM_WORD, namedBy, same } from '../document/index';
+import { ITEM_FORMS, ITEM_LISTS, namedBy, same } from '../document/index';
 import type { Design, Id } from '../fields/types';
 import { removeItems } from './items';
 
@@ -38,8 +38,8 @@ export function deletionEffects(d: Design, ids: readonly Id[]): DeletionEffects 
     for (const x of d[list]) {
       const now = left.get(x.id);
       if (!now) {
-        if (!asked.has(x.id)) along.push(named(ITEM_WORD[list], x));
-      } else if (namedBy(list, now).length < namedBy(list, x).length) losing.push(named(ITEM_WORD[list], x));
+        if (!asked.has(x.id)) along.push(named(ITEM_FORMS[list].title, x));
+      } else if (namedBy(list, now).length < namedBy(list, x).length) losing.push(named(ITEM_FORMS[list].title, x));
     }
   }
   for (const [list, word] of KEPT) {
@@ -51,6 +51,8 @@ export function deletionEffects(d: Design, ids: readonly Id[]): DeletionEffects 
     }
   }
   const carried = new Set(after.joints.map((j) => j.child));
-  const loose = after.members.filter((m) => !carried.has(m.id) && d.joints.some((j) => j.child === m.id)).map((m) => named(ITEM_WORD.members, m));
+  const loose = after.members
+    .filter((m) => !carried.has(m.id) && d.joints.some((j) => j.child === m.id))
+    .map((m) => named(ITEM_FORMS.members.title, m));
   return { along, loose, losing };
 }

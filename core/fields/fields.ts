@@ -1,5 +1,8 @@
 import type { Vec3 } from '../math/vec3';
-import type { Exact, Id } from './types';
+
+export type Id = string;
+/** A number, or an exact fraction in quotes: "25.4/12". */
+export type Exact = number | string;
 
 /**
  * What a person may state about an item of a design, said once: the server's and the page's validation, the JSON Schema
@@ -8,7 +11,7 @@ import type { Exact, Id } from './types';
 export type FieldKind = 'exact' | 'number' | 'whole' | 'choice' | 'flag' | 'text' | 'vector' | 'ref' | 'refs' | 'table';
 
 /** What a reference points at. */
-export type RefTo = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'load' | 'coordinate' | 'face' | 'case' | 'run';
+export type RefTo = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'load' | 'coordinate' | 'face' | 'case' | 'run' | 'item';
 
 /** One field; of key K, holding a V. */
 export interface Field<K extends string = string, V = unknown> {
@@ -59,6 +62,11 @@ export interface Field<K extends string = string, V = unknown> {
 export type Stated<F extends readonly Field[]> = { [X in F[number] as X['key']]?: NonNullable<X['holds']> };
 /** A row of a table whose columns must all be stated. */
 export type Row<C extends readonly Field[]> = { [X in C[number] as X['key']]: NonNullable<X['holds']> };
+
+/** What may be stated by a list of fields, with some of them stated always. */
+export type Needed<F extends readonly Field[], K extends string> = Stated<F> & {
+  [X in F[number] as X['key'] extends K ? X['key'] : never]: NonNullable<X['holds']>;
+};
 
 type Extra = Partial<Omit<Field, 'key' | 'label' | 'kind' | 'holds'>>;
 const make =
@@ -121,6 +129,12 @@ export const MOST_ITEMS = 20_000;
 export const MOST_POINTS = 200_000;
 /** How deep a document may be nested: a design holds lists of items, which hold tables of rows. */
 export const DEEPEST = 6;
+
+export const ID_PATTERN = /^[A-Za-z0-9_-]{1,64}$/;
+/** An id with a part of what it names: one freedom of a joint, one face of an element. */
+const PART_PATTERN = /^[A-Za-z0-9_-]{1,64}(:([0-9]|[+-][xyz]))?$/;
+/** What a reference of this field looks like. */
+export const patternOf = (f: Field): RegExp => (f.to === 'coordinate' || f.to === 'face' || f.to === 'joint' ? PART_PATTERN : ID_PATTERN);
 
 export const mostOf = (f: Field): number => f.most ?? MOST[f.kind as keyof typeof MOST] ?? Infinity;
 

@@ -1,2 +1,3 @@
+export * from './common';
 export * from './fields';
 export * from './types';

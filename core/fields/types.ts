@@ -4,193 +4,70 @@
  * Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it
  * stands in the reference position, in which every joint coordinate is zero.
  */
-import type { Vec3 } from '../math/vec3';
+import type {
+  CASE_FIELDS,
+  DRIVES_FIELD,
+  ELEMENT_FIELDS,
+  ELEMENT_OWN,
+  GROUP_FIELDS,
+  JOINT_FIELDS,
+  JOINT_OWN,
+  KEPT_RUN_FIELDS,
+  KEPT_SHEET_FIELDS,
+  MEMBER_FIELDS,
+  PLACE_FIELDS,
+  SETTINGS_FIELDS,
+  SPEED_FIELD,
+  VIEW_FIELDS,
+} from './common';
+import type { Id, Needed, Row, Stated } from './fields';
 
-export type Id = string;
-/** A number, or an exact fraction in quotes: "25.4/12". */
-export type Exact = number | string;
+export type { Exact, Id } from './fields';
 
 export const DESIGN_FORMAT = 'unirota-design';
 export const DESIGN_VERSION = 2;
 /** The fixed body. */
 export const FRAME = 'frame';
 
-export interface Place {
-  /** Origin: of a member in the world, of an element or a joint in its member. mm */
-  at?: Vec3;
-  /** Direction of the local z axis: of a shaft, of a slide. */
-  axis?: Vec3;
-  /** Direction near which the local x axis lies. */
-  up?: Vec3;
-}
-
-export type MemberKind = 'shaft' | 'slide' | 'carrier' | 'lever' | 'body';
-
-export interface Member extends Place {
+interface Named {
   id: Id;
   name: string;
-  kind: MemberKind;
-  /** Stated mass, kg; otherwise the sum of the elements' shapes times their density. */
-  mass?: number;
-  /** Stated centre of mass in the member's frame, mm. */
-  massCentre?: Vec3;
-  /** Stated moments of inertia about the centre of mass along the member's axes, kg·m². */
-  inertia?: Vec3;
-  /** Members that it may stand in; members that it cannot pass. */
-  mayOverlap?: readonly Id[];
-  stopsAt?: readonly Id[];
 }
-
-export interface Joint extends Place {
+interface OfKind {
   id: Id;
+  /** Where somebody gave it one. */
   name?: string;
   type: string;
-  parent: Id;
-  child: Id;
-  /** Stops and rest position of the joint's freedoms, in the order in which its kind has them, deg or mm. */
-  lower?: Exact;
-  upper?: Exact;
-  home?: Exact;
-  lower2?: Exact;
-  upper2?: Exact;
-  home2?: Exact;
-  lower3?: Exact;
-  upper3?: Exact;
-  home3?: Exact;
-  /** Faces that meet at the stops, such as "collar:+z". */
-  lowerFaces?: readonly string[];
-  upperFaces?: readonly string[];
-  /** Coefficient of restitution of what comes to a stop. */
-  restitution?: number;
 }
-
-export interface Element extends Place {
-  id: Id;
+interface NamedOfKind extends OfKind {
   name: string;
-  type: string;
-  member: Id;
-  /** One of the named colours, for the picture alone. */
-  colour?: string;
 }
 
-export interface Coupling {
-  id: Id;
-  name?: string;
-  type: string;
-  /** What it ties: two elements or joints, or the wheels of a band. */
+export type Place = Stated<typeof PLACE_FIELDS>;
+export interface Member extends Named, Place, Needed<typeof MEMBER_FIELDS, 'kind'> {}
+export type MemberKind = Member['kind'];
+export interface Joint extends OfKind, Place, Row<typeof JOINT_OWN>, Stated<typeof JOINT_FIELDS> {}
+export interface Element extends NamedOfKind, Place, Row<typeof ELEMENT_OWN>, Stated<typeof ELEMENT_FIELDS> {}
+export interface Coupling extends OfKind {
+  /** What it ties, by the fields of its kind: two elements or joints, or the wheels of a band. */
   a?: Id;
   b?: Id;
   wheels?: readonly Id[];
 }
-
-export interface Source {
-  id: Id;
-  name: string;
-  type: string;
-  joint: Id;
-  /** Nominal speed, rev/min or mm/s; its sign is the sense of the joint. */
-  speed?: number;
-}
-
-export interface Load {
-  id: Id;
-  name: string;
-  type: string;
-}
-
-export interface Wanted {
-  id: Id;
-  name: string;
-  type: string;
-}
-
+export interface Source extends NamedOfKind, Row<readonly [typeof DRIVES_FIELD]>, Stated<readonly [typeof SPEED_FIELD]> {}
+export type Load = NamedOfKind;
+export type Wanted = NamedOfKind;
 /** A stage, or any other items that a person keeps together under a name. */
-export interface Group {
-  id: Id;
-  name: string;
-  items: Id[];
-}
-
+export interface Group extends Named, Row<typeof GROUP_FIELDS> {}
 /** A named set of loads and source speeds: lifting, holding, lowering. What it does not name is as stated. */
-export interface LoadCase {
-  id: Id;
-  name: string;
-  /** Loads scaled by a factor; 0 leaves one out. */
-  loads?: readonly { load: Id; factor: number }[];
-  /** Nominal speeds of sources, rev/min or mm/s. */
-  speeds?: readonly { source: Id; speed: number }[];
-}
-
-/** A run as it is kept: how it is computed. What comes of it is computed again wherever it is shown. */
-export interface KeptRun {
-  id: Id;
-  name: string;
-  /** When it is over: after the duration, one turn or the whole way of the first source at its nominal speed, or at rest. */
-  until?: string;
-  /** s, and instants recorded. */
-  duration?: number;
-  frames?: number;
-  /** Sources let go. */
-  letGo?: boolean;
-  case?: Id;
-  /** Places of joints where it begins, deg or mm; at home where none are stated. */
-  starts?: readonly { joint: string; at: number }[];
-  /** The first source follows what was recorded, deg or mm from where the run begins. */
-  recorded?: readonly { time: number; value: number }[];
-}
-
-/** A load sheet as it is kept: of which member, and when. Its figures are computed again wherever it is shown. */
-export interface KeptSheet {
-  id: Id;
-  name: string;
-  member: Id;
-  /** At an instant of a kept run, s; otherwise where joints stand, deg or mm, in steady motion. */
-  run?: Id;
-  time?: number;
-  case?: Id;
-  starts?: readonly { joint: string; at: number }[];
-  /** What a strength analysis with this sheet found, and of what it was made: MPa, mm. */
-  stress?: number;
-  stressAt?: Vec3;
-  change?: number;
-  yieldStrength?: number;
-  size?: number;
-  young?: number;
-  poisson?: number;
-  madeOf?: string;
-}
-
-/**
- * A view of the layout that was kept: direction from which it is seen, what is up, what is in the middle (mm), height of the
- * picture (mm).
- */
-export interface SavedView {
-  id: Id;
-  name: string;
-  from: Vec3;
-  up: Vec3;
-  target: Vec3;
-  height: number;
-}
-
-export interface Settings {
-  /** Acceleration of weight, m/s². */
-  gravity?: Vec3;
-  /** Run: s, and instants recorded. */
-  duration?: number;
-  frames?: number;
-  /**
-   * Units in which the page shows quantities, and digits behind the point. Documents keep mm, mm/s, N, N·m, W and MPa whatever
-   * these say.
-   */
-  lengthUnit?: string;
-  speedUnit?: string;
-  forceUnit?: string;
-  torqueUnit?: string;
-  powerUnit?: string;
-  stressUnit?: string;
-  decimals?: number;
-}
+export interface LoadCase extends Named, Stated<typeof CASE_FIELDS> {}
+/** A saved run: how it is computed. What comes of it is computed again wherever it is shown. */
+export interface KeptRun extends Named, Stated<typeof KEPT_RUN_FIELDS> {}
+/** A saved load sheet: of which member, and when. Its figures are computed again wherever it is shown. */
+export interface KeptSheet extends Named, Needed<typeof KEPT_SHEET_FIELDS, 'member'> {}
+/** A saved view of the layout: direction from which it is seen, what is up, what is in the middle (mm), height of the picture (mm). */
+export interface SavedView extends Named, Row<typeof VIEW_FIELDS> {}
+export type Settings = Stated<typeof SETTINGS_FIELDS>;
 
 export interface Design {
   format: typeof DESIGN_FORMAT;

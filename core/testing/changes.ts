@@ -1,6 +1,6 @@
 import { analyse } from '../checks/index';
 import { COUPLING_KINDS } from '../couplings/index';
-import { type Design, type Field, JOINT_FIELDS, MEMBER_FIELDS, SOURCE_KINDS, readDesign } from '../document/index';
+import { type Design, type Field, JOINT_STOPS, MECHANICS_LISTS, MEMBER_FIELDS, SOURCE_KINDS, readDesign } from '../document/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { statedBy } from '../fields/fields';
 import { JOINT_KINDS } from '../joints/index';
@@ -11,14 +11,14 @@ import { longer } from './longer';
 import { slidesAt } from '../kinematics/index';
 
 /** What may be changed in a design, and what must hold of it all the same. */
-export const LISTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
+export const LISTS = MECHANICS_LISTS;
 export type List = (typeof LISTS)[number];
 
 export const KINDS: Record<List, readonly { type: string; fields?: readonly Field[] }[]> = {
   members: [{ type: 'member', fields: MEMBER_FIELDS }],
   joints: JOINT_KINDS.map((k) => ({
     type: k.type,
-    fields: [...(k.fields ?? []), ...JOINT_FIELDS.filter((f) => !f.when || f.when({ type: k.type }))],
+    fields: [...(k.fields ?? []), ...JOINT_STOPS.filter((f) => !f.when || f.when({ type: k.type }))],
   })),
   elements: ELEMENT_KINDS,
   couplings: COUPLING_KINDS,

@@ -1,4 +1,4 @@
-import { fieldsOfItem } from '../document/index';
+import { MECHANICS_LISTS, fieldsOfItem } from '../document/index';
 import { type Field, statedBy } from '../fields/fields';
 import type { Design } from '../fields/types';
 import { STANDARD_GRAVITY } from '../forces/forces';
@@ -16,8 +16,6 @@ const LENGTHS: Readonly<Record<string, number>> = {
   'kg·m²': 1,
   '1/in': -1,
 };
-
-const LISTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
 
 /**
  * The same design with all lengths k times as large (k whole), under forces of the same size and with the same turning: by the
@@ -86,7 +84,7 @@ export function longer(d: Design, k: number): Design {
   const gravity = d.settings?.gravity ?? STANDARD_GRAVITY;
   return {
     ...d,
-    ...Object.fromEntries(LISTS.map((list) => [list, d[list].map((x) => itemOf(list, x, fieldsOfItem(list, x)))])),
+    ...Object.fromEntries(MECHANICS_LISTS.map((list) => [list, d[list].map((x) => itemOf(list, x, fieldsOfItem(list, x)))])),
     settings: { ...d.settings, gravity: [gravity[0] * k, gravity[1] * k, gravity[2] * k] },
   };
 }

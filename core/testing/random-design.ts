@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { COUPLING_KINDS } from '../couplings/index';
-import { Design, Field, JOINT_FIELDS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, emptyDesign } from '../document/index';
+import { Design, Field, JOINT_STOPS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, emptyDesign } from '../document/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import { JOINT_KINDS } from '../joints/index';
 
@@ -82,7 +82,7 @@ export const anyDesign: fc.Arbitrary<Design> = fc.integer({ min: 1, max: 5 }).ch
         item(
           JOINT_KINDS,
           { id: fc.constant(id), parent: fc.constantFrom('frame', 'frame', ...members), child: fc.constantFrom(...members) },
-          JOINT_FIELDS,
+          JOINT_STOPS,
         ),
       ),
       elements: list(elements, (id) =>

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../../checks/index';
-import { type Design, emptyDesign, fieldProblem, readDesign } from '../../document/index';
+import { type Design, ITEM_LISTS, emptyDesign, fieldProblem, readDesign } from '../../document/index';
 import type { Field } from '../../fields/fields';
 import { elementKind, extentOf } from '../../elements/index';
 import { type Vec3, cross, dot, frameOf, norm, toWorldPoint, vsub } from '../../math/index';
@@ -19,8 +19,7 @@ import {
   withInputShaft,
 } from './index';
 
-const LISTS = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted'] as const;
-const idsOf = (d: Design): string[] => LISTS.flatMap((k) => (d[k] as { id: string }[]).map((x) => x.id));
+const idsOf = (d: Design): string[] => ITEM_LISTS.flatMap((k) => (d[k] as { id: string }[]).map((x) => x.id));
 const begin = (): Design => withInputShaft(emptyDesign('Begun'), { type: 'motor', name: 'Motor' }).design;
 
 /** Sizes about those that are proposed: counts a few more or less, lengths half to twice, any choice. */

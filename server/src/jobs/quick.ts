@@ -1,5 +1,5 @@
 import Ajv2020 from 'ajv/dist/2020';
-import { costProblem, sharedId, designJsonSchema, fieldProblem, type Field } from '@unirota/core/document';
+import { ITEM_LISTS, costProblem, sharedId, designJsonSchema, fieldProblem, type Field } from '@unirota/core/document';
 
 /**
  * A check compiled from the same lists of fields as the Yup schema, which waves good documents
@@ -21,7 +21,7 @@ export function compileQuickCheck(): (document: unknown) => boolean {
   });
   const schema = designJsonSchema((field) => ({ asField: field }));
   const properties = schema['properties'] as Record<string, Record<string, unknown>>;
-  for (const list of ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted']) properties[list]['ownIds'] = true;
+  for (const list of ITEM_LISTS) properties[list]['ownIds'] = true;
   const check = ajv.compile(schema);
   return (document) =>
     typeof document === 'object' && document !== null && costProblem(document) === undefined && check(document) && sharedId(document) === undefined;

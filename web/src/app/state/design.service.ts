@@ -1,7 +1,7 @@
 import { Injectable, computed, signal } from '@angular/core';
 import { Subject } from 'rxjs';
 import { hasWeight, inCase, withSettings, withWeight } from '@unirota/core';
-import { Design, Id, type Settings, emptyDesign, mergeDesigns, readDesign } from '@unirota/core/document';
+import { Design, ITEM_LISTS, Id, type Settings, emptyDesign, mergeDesigns, readDesign } from '@unirota/core/document';
 import type { May } from '@unirota/contract';
 import { type Carry, type History, type Travelled, emptyHistory, redo, undo, withStep } from './history';
 import { type Kind, LISTS, type Selection } from './items';
@@ -18,7 +18,7 @@ const carried: Carry<Design> = (present, from, to) => {
   return clash === undefined ? { state: design } : { clash };
 };
 
-const MECHANISM = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads', 'wanted', 'settings'] as const;
+const MECHANISM = [...ITEM_LISTS, 'settings'] as const;
 
 /** The document that is open, with its named history: every edit goes through here, is checked, and can be undone. */
 @Injectable()

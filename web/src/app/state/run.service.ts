@@ -2,7 +2,7 @@ import { Injectable, type OnDestroy, computed, effect, inject, signal, untracked
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { proxy } from 'comlink';
 import { type Compiled, type Quantity, RUN_DEFAULTS, compileRun, coordinatesAt, quantities, startsOf, withRun, withRunChanged } from '@unirota/core';
-import { type Design, type Id, type KeptRun, same } from '@unirota/core/document';
+import { type Design, type Id, type KeptRun, MECHANICS_LISTS, type RunEnd, same } from '@unirota/core/document';
 import { WorkerClient } from '../engine/worker-client';
 import type { RunAnswer, RunApi } from '../engine/run.worker';
 import { RunCache } from './run-cache';
@@ -34,9 +34,8 @@ export const PASSING = '';
 /** Results that are held at once; the oldest that is not looked at goes first. */
 const MOST_HELD = 8;
 
-const STATE = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
 /** What a run is computed from, of a design. */
-const stateOf = (d: Design): unknown[] => [...STATE.map((k) => d[k]), d.settings?.gravity, d.cases];
+const stateOf = (d: Design): unknown[] => [...MECHANICS_LISTS.map((k) => d[k]), d.settings?.gravity, d.cases];
 const sameState = (a: Design, b: Design): boolean => {
   const [x, y] = [stateOf(a), stateOf(b)];
   return x.every((v, i) => v === y[i] || same(v, y[i]));
@@ -67,7 +66,7 @@ export class RunService implements OnDestroy {
   readonly at = signal<number | undefined>(undefined);
   /** The run that is open: one that is kept, or the passing one. */
   readonly open = signal<Id>(PASSING);
-  readonly until = signal<string>('time');
+  readonly until = signal<RunEnd>('time');
   /** Runs laid over the one that is shown. */
   readonly over = signal<ReadonlySet<Id>>(new Set());
   /** Curves of instruments, over the time of the runs. */

@@ -5,9 +5,11 @@ import {
   FRAME,
   type Field,
   type Id,
-  JOINT_FIELDS,
+  JOINT_STOPS,
   LOAD_KINDS,
+  JOINT_OWN,
   MEMBER_FIELDS,
+  PLACE_FIELDS,
   SOURCE_KINDS,
   WANTED_KINDS,
 } from '@unirota/core/document';
@@ -59,10 +61,11 @@ export interface FieldsOf {
 /** Fields of an item, with units as they are for it (a joint that slides is in mm). */
 export function shownFields(kind: Kind, i: Readonly<Record<string, unknown>>, of: FieldsOf): Field[] {
   const own = itemKind(kind, String(i['type'] ?? ''))?.fields ?? [];
-  const place: Field[] = [{ key: 'at', label: kind === 'member' ? 'Place in the world' : 'Place on the member', kind: 'vector', unit: 'mm' }];
+  const [at, axis, up] = PLACE_FIELDS;
+  const place: Field[] = [{ ...at, help: undefined, label: kind === 'member' ? 'Place in the world' : 'Place on the member' }];
   const directions: Field[] = [
-    { key: 'axis', label: 'Direction of its axis', kind: 'vector', direction: true, rare: true },
-    { key: 'up', label: 'Direction near its x', kind: 'vector', direction: true, rare: true },
+    { ...axis, label: 'Direction of its axis', help: undefined, rare: true },
+    { ...up, label: 'Direction near its x', help: undefined, rare: true },
   ];
   if (kind === 'member') return [...MEMBER_FIELDS, ...place, ...directions];
   if (kind === 'coupling' || kind === 'source' || kind === 'load' || kind === 'wanted') {
@@ -71,13 +74,14 @@ export function shownFields(kind: Kind, i: Readonly<Record<string, unknown>>, of
   }
   if (kind === 'joint') {
     const slides = jointKind(String(i['type']))?.freedoms[0]?.motion === 'slide';
+    const [parent, child] = JOINT_OWN;
     const members: Field[] = [
-      { key: 'parent', label: 'Carried by', kind: 'ref', to: 'member', required: true },
-      { key: 'child', label: 'Carries', kind: 'ref', to: 'member', required: true },
+      { ...parent, label: 'Carried by' },
+      { ...child, label: 'Carries' },
     ];
     return [
       ...own,
-      ...JOINT_FIELDS.map((f): Field =>
+      ...JOINT_STOPS.map((f): Field =>
         f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: motionUnit(slides).place, label: of.asSeen(f) } : f,
       ),
       { ...place[0], label: 'Place on the carried member' },

@@ -5,7 +5,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatMenu, MatMenuItem, MatMenuTrigger } from '@angular/material/menu';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { type Quantity, type Instants, coordinatesAt, figuresOf, framesWithin, thinned, thinnedOver } from '@unirota/core';
-import type { Field, KeptRun } from '@unirota/core/document';
+import { type Field, type KeptRun, RUN_ENDS } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { lastUpTo, lineAt } from '@unirota/core/math';
 import { show, motionUnit } from '@unirota/core/units';
@@ -126,7 +126,7 @@ export class Runs {
   ]);
   protected readonly list = computed(() =>
     this.runs.kept().map((r) => {
-      const ends = { turn: 'one turn', 'stop to stop': 'stop to stop', rest: 'until it stands still' }[r.until ?? ''];
+      const ends = { time: undefined, turn: 'one turn', 'stop to stop': 'stop to stop', rest: 'until it stands still' }[r.until ?? 'time'];
       const c = this.doc.design().cases?.find((x) => x.id === r.case);
       const how = [
         r.letGo ? 'let go' : '',
@@ -309,7 +309,8 @@ export class Runs {
     if (kept) this.runs.change(kept.id, what, { [key]: c.value });
     else this.doc.editSettings(what, { [key]: c.value });
   }
-  protected setUntil(until: string): void {
+  protected setUntil(picked: string): void {
+    const until = RUN_ENDS.find((end) => end === picked)!;
     const kept = this.kept();
     if (kept) this.runs.change(kept.id, 'End of a run', { until: until === 'time' ? undefined : until });
     else this.runs.until.set(until);

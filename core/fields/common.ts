@@ -1,0 +1,194 @@
+import { QUANTIFIED, type Quantified, UNIT_CHOICES } from '../units/index';
+import {
+  type Field,
+  MOST_ITEMS,
+  choiceField,
+  exactField,
+  flagField,
+  numberField,
+  refField,
+  refsField,
+  tableField,
+  textField,
+  vectorField,
+  wholeField,
+} from './fields';
+
+/**
+ * What is stated of members, of any joint, of any element, and of what a person keeps in a design. What else an item
+ * states is its kind's: elements/, joints/, couplings/, loads/ and document/kinds.
+ */
+
+/** Freedoms of a joint beyond its first, and how they are called. */
+const FURTHER = [
+  [2, 'second'],
+  [3, 'third'],
+] as const;
+
+/** What may be stated of every joint besides its kind's own fields; what ends in a number is of that freedom. */
+export const JOINT_FIELDS = [
+  exactField('lower', 'Lower stop', { min: -1e9, max: 1e9 }),
+  exactField('upper', 'Upper stop', { min: -1e9, max: 1e9 }),
+  refsField('lowerFaces', 'Lower stop where faces meet', 'face', { help: 'Two faces, such as “collar:+z”: the stop follows them when they change.' }),
+  refsField('upperFaces', 'Upper stop where faces meet', 'face', { help: 'Two faces: the stop follows them when they change.' }),
+  exactField('home', 'Home', { min: -1e9, max: 1e9 }),
+  numberField('restitution', 'Restitution at its stops', {
+    initial: 0,
+    min: 0,
+    max: 1,
+    rare: true,
+    help: 'Coefficient of restitution of what comes to a stop: 0 stays there, 1 rebounds in full.',
+  }),
+  ...FURTHER.flatMap(([n, word]) => [
+    exactField(`lower${n}`, `Lower stop of the ${word} freedom`, { min: -1e9, max: 1e9, rare: true }),
+    exactField(`upper${n}`, `Upper stop of the ${word} freedom`, { min: -1e9, max: 1e9, rare: true }),
+    exactField(`home${n}`, `Home of the ${word} freedom`, { min: -1e9, max: 1e9, rare: true }),
+  ]),
+];
+
+/** The members that a joint joins; the member that an element is fastened to. */
+export const JOINT_OWN = [
+  refField('parent', 'Carrying member', 'member', { required: true }),
+  refField('child', 'Carried member', 'member', { required: true }),
+] as const;
+export const ELEMENT_OWN = [refField('member', 'Member', 'member', { required: true })] as const;
+export const GROUP_FIELDS = [refsField('items', 'Items', 'item', { required: true, most: MOST_ITEMS })] as const;
+
+export const DRIVES_FIELD = refField('joint', 'Drives', 'coordinate', { required: true });
+export const SPEED_FIELD = numberField('speed', 'Nominal speed', {
+  unit: 'rev/min',
+  symbol: 'n',
+  required: true,
+  min: -1e6,
+  max: 1e6,
+  help: 'rev/min of a turning joint, mm/s of a sliding one; the sign is the sense.',
+});
+
+/** Where a member, a joint or an element stands. */
+export const PLACE_FIELDS = [
+  vectorField('at', 'Place', { unit: 'mm', help: 'Origin: of a member in the world, of an element or a joint in its member.' }),
+  vectorField('axis', 'Axis', { direction: true, help: 'Direction of the local z axis.' }),
+  vectorField('up', 'Up', { direction: true, help: 'Direction near which the local x axis lies.' }),
+];
+/** What a load case states beside its name. */
+export const CASE_FIELDS = [
+  tableField('loads', 'Loads', {
+    columns: [refField('load', 'Load', 'load', { required: true }), numberField('factor', 'Factor', { required: true, min: -1000, max: 1000 })],
+    most: 2000,
+    help: 'Loads that are scaled in this case; a factor of 0 leaves one out. Others are as stated.',
+  }),
+  tableField('speeds', 'Speeds', {
+    columns: [
+      refField('source', 'Source', 'source', { required: true }),
+      numberField('speed', 'Nominal speed', { required: true, min: -1e6, max: 1e6 }),
+    ],
+    most: 2000,
+    help: 'Nominal speeds of sources in this case, rev/min or mm/s. Others are as stated.',
+  }),
+];
+/** How long a run of the design takes, and into how many instants it is cut. */
+export const RUN_FIELDS = [
+  numberField('duration', 'Duration', { unit: 's', above: 0, max: 1e6 }),
+  wholeField('frames', 'Instants', { min: 2, max: 20_000 }),
+];
+/** When a run is over. */
+export const RUN_ENDS = ['time', 'turn', 'stop to stop', 'rest'] as const;
+export type RunEnd = (typeof RUN_ENDS)[number];
+/** What a kept run states beside its name. */
+export const KEPT_RUN_FIELDS = [
+  choiceField('until', 'Until', RUN_ENDS, {
+    help: 'The duration is over; one turn of the first source; the first source from stop to stop, both at its nominal speed; or until everything stands still, at most for the duration.',
+  }),
+  ...RUN_FIELDS,
+  flagField('letGo', 'Let go', { help: 'Sources let go: what moves then moves by weight, springs and loads alone.' }),
+  refField('case', 'Load case', 'case'),
+  tableField('starts', 'Starts at', {
+    columns: [refField('joint', 'Joint', 'coordinate', { required: true }), numberField('at', 'Place', { required: true, min: -1e9, max: 1e9 })],
+    most: 2000,
+    help: 'Places of joints where it begins, deg or mm; at home where none are stated.',
+  }),
+  tableField('recorded', 'Recorded', {
+    columns: [
+      numberField('time', 'Time', { unit: 's', required: true, min: 0, max: 1e6 }),
+      numberField('value', 'Place', { required: true, min: -1e7, max: 1e7, help: 'deg or mm from the place where the run begins' }),
+    ],
+    most: 2000,
+    help: 'The first source follows this place over time, which came from a drive or an instrument, whatever its motion profile is.',
+  }),
+];
+/** What a kept load sheet states beside its name. */
+export const KEPT_SHEET_FIELDS = [
+  refField('member', 'Member', 'member', { required: true }),
+  refField('run', 'Run', 'run', { help: 'The kept run of which it is an instant; none where it is of a place under the hand.' }),
+  numberField('time', 'At', { unit: 's', min: 0, max: 1e9 }),
+  refField('case', 'Load case', 'case'),
+  tableField('starts', 'Stands at', {
+    columns: [refField('joint', 'Joint', 'coordinate', { required: true }), numberField('at', 'Place', { required: true, min: -1e9, max: 1e9 })],
+    most: 2000,
+    help: 'Places of joints where no run is named, deg or mm; at home where none are stated.',
+  }),
+  numberField('stress', 'Greatest equivalent stress', {
+    unit: 'MPa',
+    min: 0,
+    max: 1e9,
+    help: 'Of a strength analysis of the member with this sheet.',
+  }),
+  vectorField('stressAt', 'where', { unit: 'mm', help: 'In the frame of the member.' }),
+  numberField('change', 'Greatest change of shape', { unit: 'mm', min: 0, max: 1e9 }),
+  numberField('yieldStrength', 'Yield strength', { unit: 'MPa', above: 0, max: 1e7 }),
+  numberField('size', 'Size of elements', { unit: 'mm', above: 0, max: 1e4 }),
+  numberField('young', 'Young’s modulus', { unit: 'MPa', above: 0, max: 1e7 }),
+  numberField('poisson', 'Poisson’s ratio', { min: 0, max: 0.49 }),
+  textField('madeOf', 'Made of', {
+    most: 40,
+    help: 'Which state of the design was analysed: a mark of its members, elements, joints, couplings, sources and loads.',
+  }),
+];
+export const VIEW_FIELDS = [
+  vectorField('from', 'From', { direction: true, required: true, help: 'Direction from which it is seen.' }),
+  vectorField('up', 'Up', { direction: true, required: true }),
+  vectorField('target', 'Middle', { unit: 'mm', required: true }),
+  numberField('height', 'Height', { unit: 'mm', required: true, above: 0, max: 1e9 }),
+];
+
+/** Colours that an element may be given; how they look is the page's. */
+export const COLOURS = ['brass', 'bronze', 'graphite', 'steel', 'verdigris', 'oxide', 'sand', 'oak', 'slate'] as const;
+/** What may be stated of every element, whatever its kind. */
+export const ELEMENT_FIELDS = [
+  choiceField('colour', 'Colour', COLOURS, { rare: true, help: 'Shown where the layout is coloured by member; as its member where none is given.' }),
+];
+
+export const MEMBER_FIELDS = [
+  choiceField('kind', 'Kind', ['shaft', 'slide', 'carrier', 'lever', 'body'], { required: true }),
+  numberField('mass', 'Mass', {
+    unit: 'kg',
+    symbol: 'm',
+    min: 0,
+    max: 1e7,
+    help: 'Left open, it is the sum of the elements’ shapes times their density.',
+  }),
+  vectorField('massCentre', 'Centre of mass', { unit: 'mm', rare: true }),
+  vectorField('inertia', 'Moments of inertia', {
+    unit: 'kg·m²',
+    min: 0,
+    rare: true,
+    help: 'About the centre of mass, along the member’s own axes. None of the three is more than the other two together.',
+  }),
+  refsField('mayOverlap', 'May overlap', 'member', { rare: true, help: 'Members that this one may stand in, as where a bore is not drawn.' }),
+  refsField('stopsAt', 'Stops against', 'member', {
+    rare: true,
+    help: 'Members that this one cannot pass: it stops where they touch, from either side.',
+  }),
+];
+
+const unitField = <Q extends Quantified>(q: Q): Field<`${Q}Unit`, string> =>
+  choiceField(`${q}Unit`, `Unit of ${q}`, UNIT_CHOICES[q] as readonly string[]);
+/** Units in which the page shows each quantity; documents always keep the first. Key in the settings, quantity, field. */
+export const UNIT_FIELDS = QUANTIFIED.map((q) => [`${q}Unit`, q, unitField(q)] as const);
+
+export const SETTINGS_FIELDS = [
+  vectorField('gravity', 'Weight', { unit: 'm/s²', help: 'Acceleration of weight.' }),
+  ...RUN_FIELDS,
+  ...UNIT_FIELDS.map(([, , f]) => f),
+  wholeField('decimals', 'Decimals', { min: 0, max: 9, help: 'Digits behind the point; those that matter where none are stated.' }),
+];
