@@ -14,7 +14,7 @@ export default tseslint.config(
   {
     files: ['**/*.ts'],
     languageOptions: {
-      parserOptions: { project: ['tsconfig.json', 'web/tsconfig.json', 'web/tsconfig.spec.json'], tsconfigRootDir: import.meta.dirname },
+      parserOptions: { project: ['tsconfig.json', 'web/tsconfig.json', 'web/tsconfig.spec.json', 'web/tsconfig.component.json'], tsconfigRootDir: import.meta.dirname },
     },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',

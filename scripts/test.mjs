@@ -42,14 +42,16 @@ try {
     '--reporter=json',
     `--outputFile.json=${join(results, 'unit.json')}`,
   ]);
+  const controls = run('Controls and views in a real browser', 'npm', ['run', '--silent', 'components']);
   const page = run('The real page in a real browser', join(root, 'node_modules/.bin/playwright'), ['test', '-c', 'e2e/playwright.config.ts']);
-  const u = read('unit.json'),
-    e = read('e2e.json')?.stats;
-  const passed = (u?.numPassedTests ?? 0) + (e?.expected ?? 0) + (e?.flaky ?? 0);
-  const failed = (u?.numFailedTests ?? 0) + (e?.unexpected ?? 0);
-  say(`\nTests of parts: ${u?.numPassedTests ?? 0} passed; of the page: ${e?.expected ?? 0} passed`);
+  const parts = [read('unit.json'), read('components.json')];
+  const e = read('e2e.json')?.stats;
+  const sum = (key) => parts.reduce((n, p) => n + (p?.[key] ?? 0), 0);
+  const passed = sum('numPassedTests') + (e?.expected ?? 0) + (e?.flaky ?? 0);
+  const failed = sum('numFailedTests') + (e?.unexpected ?? 0);
+  say(`\nTests of parts: ${sum('numPassedTests')} passed; of the page: ${e?.expected ?? 0} passed`);
   say(`${passed} passed, ${failed} failed`);
-  process.exit(unit && page && failed === 0 && passed > 0 ? 0 : 1);
+  process.exit(unit && controls && page && failed === 0 && passed > 0 ? 0 : 1);
 } catch (e) {
   process.stderr.write(e instanceof Plain ? `${e.message}\n` : `${e.stack}\n`);
   process.exit(1);

@@ -50,7 +50,7 @@ const MOST = 12;
             (click)="take(k)"
             (pointermove)="at.set(k)"
           >
-            <span>{{ f.name }}</span> <span class="soft">{{ f.what }}</span>
+            <span>{{ f.name }}</span>&ngsp;<span class="soft">{{ f.what }}</span>
           </li>
         } @empty {
           <li class="soft" role="option" aria-selected="false">Nothing here is called that.</li>

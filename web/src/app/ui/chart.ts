@@ -1,5 +1,8 @@
-import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input, output, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, ElementRef, computed, effect, inject, input, output, signal, viewChild } from '@angular/core';
+import { type Axis, axisBottom, axisLeft } from 'd3-axis';
+import { type D3BrushEvent, brushX } from 'd3-brush';
 import { type ScaleLinear, scaleLinear } from 'd3-scale';
+import { select } from 'd3-selection';
 import { line } from 'd3-shape';
 import { lastUpTo, lineAt } from '@unirota/core/math';
 import { rangeOf } from './chart-range';
@@ -30,6 +33,9 @@ export interface Curve {
 /** Colours of the curves of one chart, in their order. */
 export const CURVE_COLOURS = ['var(--ink)', 'var(--oxide)', 'var(--teal)', 'var(--brass-line)', 'var(--violet)', 'var(--verdigris)'];
 
+/** A stretch of the scale that is shorter, in the picture's lengths, was no stretch but a press. */
+const LEAST_STRETCH = 6;
+
 const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
 
 /**
@@ -47,19 +53,12 @@ const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
       (pointerdown)="press($event)"
       (pointermove)="drag($event)"
       (pointerup)="release($event)"
-      (pointercancel)="brush.set(undefined)"
       (dblclick)="whole($event)"
     >
       <text class="title" x="${LEFT}" y="14">{{ heading() }}</text>
-      @for (t of yTicks(); track t) {
-        <path class="grid" [attr.d]="'M${LEFT} ' + y()(t / k()) + 'H${W - RIGHT}'" />
-        <text class="tick" x="${LEFT - 6}" [attr.y]="y()(t / k()) + 4" text-anchor="end">{{ show(t, 5) }}</text>
-      }
-      @for (t of xTicks(); track t) {
-        <path class="grid" [attr.d]="'M' + x()(t / kx()) + ' ${TOP}V${H - BOTTOM}'" />
-        <text class="tick" [attr.x]="x()(t / kx())" y="${H - BOTTOM + 19}" text-anchor="middle">{{ show(t, 4) }}</text>
-      }
-      <text class="tick" x="${W - RIGHT}" y="${H - 3}" text-anchor="end">{{ xLabel() }}{{ xUnit() ? ', ' + units().of(xUnit()) : '' }}</text>
+      <g #xAxis class="axis" transform="translate(0 ${H - BOTTOM})" />
+      <g #yAxis class="axis" transform="translate(${LEFT} 0)" />
+      <text class="of-scale" x="${W - RIGHT}" y="${H - 3}" text-anchor="end">{{ xLabel() }}{{ xUnit() ? ', ' + units().of(xUnit()) : '' }}</text>
       @for (p of paths(); track $index) {
         <path class="curve" [attr.d]="p.d" [style.stroke]="p.colour" [attr.stroke-dasharray]="p.dashed ? '6 4' : null" />
       }
@@ -82,8 +81,8 @@ const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
           (keydown)="nudge($event, $index)"
         />
       }
-      @if (brush(); as b) {
-        <rect class="brush" [attr.x]="left(b)" y="${TOP}" [attr.width]="wide(b)" height="${H - BOTTOM - TOP}" />
+      @if (stretch(); as s) {
+        <rect class="stretch" [attr.x]="s[0]" y="${TOP}" [attr.width]="s[1] - s[0]" height="${H - BOTTOM - TOP}" />
       }
       @for (p of spots(); track $index) {
         <circle class="dot" [attr.cx]="x()(p[0])" [attr.cy]="y()(p[1])" r="4" />
@@ -96,6 +95,9 @@ const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
         @if (here().length === 1) {
           <text class="here" x="${W - RIGHT}" y="14" text-anchor="end">{{ units().text(here()[0], unit(), 5) }}</text>
         }
+      }
+      @if (!over()) {
+        <g #below class="below" />
       }
     </svg>
   `,
@@ -128,17 +130,19 @@ const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
     .cut-text {
       fill: var(--oxide);
     }
-    .tick {
+    .of-scale {
       fill: var(--ink-soft);
     }
-    .grid {
-      stroke: var(--rule);
+    .axis {
+      color: var(--ink-soft);
+      font-family: inherit;
+      font-size: var(--chart-text, 12px);
     }
     .curve {
       fill: none;
       stroke-width: 2;
     }
-    .brush {
+    .stretch {
       fill: var(--brass-fill);
       opacity: 0.6;
     }
@@ -177,11 +181,13 @@ export class Chart {
   readonly moved = output<number>();
   readonly dragged = output<{ index: number; x: number; y: number; done: boolean }>();
   readonly parted = output<readonly [number, number] | undefined>();
-  protected readonly show = show;
   protected readonly units = inject(UnitsService).now;
   private readonly picture = viewChild.required<ElementRef<SVGSVGElement>>('picture');
+  private readonly xAxis = viewChild.required<ElementRef<SVGGElement>>('xAxis');
+  private readonly yAxis = viewChild.required<ElementRef<SVGGElement>>('yAxis');
+  private readonly below = viewChild<ElementRef<SVGGElement>>('below');
   /** A stretch that is being marked along the scale, in the picture's own lengths. */
-  protected readonly brush = signal<readonly [number, number] | undefined>(undefined);
+  protected readonly stretch = signal<readonly [number, number] | undefined>(undefined);
 
   /** Where the scale begins and ends, as parts of the picture's width. */
   static readonly ENDS = [LEFT / W, (W - RIGHT) / W] as const;
@@ -244,17 +250,6 @@ export class Chart {
       return [{ x: place, d, text, textX: place + (right ? -8 : 8), textY: above ? TOP + 10 : H - BOTTOM - 3, anchor: right ? 'end' : 'start' }];
     });
   });
-  protected readonly kx = computed(() => this.units().factor(this.xUnit()));
-  protected readonly xTicks = computed(() => {
-    const [lo, hi] = this.x().domain();
-    return scaleLinear([lo * this.kx(), hi * this.kx()], [0, 1]).ticks(6);
-  });
-  /** What a value is multiplied by to be shown; ticks are round where it is shown. */
-  protected readonly k = computed(() => this.units().factor(this.unit()));
-  protected readonly yTicks = computed(() => {
-    const [lo, hi] = this.y().domain();
-    return scaleLinear([lo * this.k(), hi * this.k()], [0, 1]).ticks(4);
-  });
   protected readonly paths = computed(() => {
     const x = this.x(),
       y = this.y();
@@ -296,7 +291,7 @@ export class Chart {
   });
 
   /** Whether quantities stand over another, not over a scale on which they rise. */
-  private readonly over = computed(() => this.curves().some((c) => c.times));
+  protected readonly over = computed(() => this.curves().some((c) => c.times));
   /** Where each curve is at the time of the cursor. */
   protected readonly spots = computed<(readonly [number, number])[]>(() => {
     const at = this.cursor();
@@ -304,13 +299,56 @@ export class Chart {
     return this.curves().flatMap((c) => (c.times?.length ? [[lineAt(c.times, c.xs, at), lineAt(c.times, c.ys, at)] as const] : []));
   });
 
-  protected left = ([a, b]: readonly [number, number]): number => Math.min(a, b);
-  protected wide = ([a, b]: readonly [number, number]): number => Math.abs(a - b);
+  constructor() {
+    effect(() => this.draw(this.xAxis(), axisBottom(this.inUnits(this.x(), this.xUnit())).ticks(6).tickPadding(10.5), 4, H - BOTTOM - TOP));
+    effect(() => this.draw(this.yAxis(), axisLeft(this.inUnits(this.y(), this.unit())).ticks(4).tickPadding(6), 5, W - RIGHT - LEFT));
+    const marking = brushX<unknown>()
+      .extent([
+        [LEFT, H - BOTTOM],
+        [W - RIGHT, H],
+      ])
+      .on('brush', (e: D3BrushEvent<unknown>) => this.stretch.set((e.selection as [number, number] | null) ?? undefined))
+      .on('end', (e: D3BrushEvent<unknown>) => this.marked(e.selection as [number, number] | null));
+    effect(() => {
+      const below = this.below();
+      if (below) select(below.nativeElement).call(marking).select('.selection').attr('fill', 'none').attr('stroke', 'none');
+    });
+    this.unmark = () => {
+      const below = this.below();
+      if (below) select(below.nativeElement).call(marking.clear.bind(marking));
+    };
+  }
+  private readonly unmark: () => void;
+  /** Numbers on a scale are round in the unit in which they are shown. */
+  private inUnits(scale: ScaleLinear<number, number>, unit: string): ScaleLinear<number, number> {
+    const factor = this.units().factor(unit);
+    const [lo, hi] = scale.domain();
+    return scaleLinear([lo * factor, hi * factor], scale.range());
+  }
+  /** Draws a scale with lines across the picture, and no line along itself. */
+  private draw(at: ElementRef<SVGGElement>, axis: Axis<number | { valueOf(): number }>, digits: number, across: number): void {
+    axis
+      .tickFormat((t) => show(Number(t), digits))
+      .tickSizeInner(-across)
+      .tickSizeOuter(0)
+      .offset(0);
+    const drawn = select(at.nativeElement).call(axis);
+    drawn.select('.domain').remove();
+    drawn.selectAll('line').style('stroke', 'var(--rule)');
+  }
+  /** A stretch of the scale was marked: that part is looked at. */
+  private marked(stretch: [number, number] | null): void {
+    if (!stretch) return;
+    this.stretch.set(undefined);
+    this.unmark();
+    const [from, to] = stretch;
+    if (to - from > LEAST_STRETCH) this.parted.emit([this.x().invert(from), this.x().invert(to)]);
+  }
 
-  private at(e: PointerEvent): { x: number; y: number; below: boolean } {
+  private at(e: PointerEvent): { x: number; y: number; onScale: boolean } {
     const r = this.svg.getBoundingClientRect();
     const y = ((e.clientY - r.top) / r.height) * H;
-    return { x: ((e.clientX - r.left) / r.width) * W, y, below: y > H - BOTTOM && !this.over() };
+    return { x: ((e.clientX - r.left) / r.width) * W, y, onScale: y > H - BOTTOM && !this.over() };
   }
   /** The time of the point that is nearest to a place of the picture. */
   private goNear(px: number, py: number): void {
@@ -354,27 +392,20 @@ export class Chart {
     this.dragged.emit({ index, x: p.x + (dx * (x1 - x0)) / 100, y: p.y + (dy * (y1 - y0)) / 100, done: true });
   }
   protected press(e: PointerEvent): void {
-    const { x, y, below } = this.at(e);
+    const { x, y, onScale } = this.at(e);
+    if (onScale) return;
     this.svg.setPointerCapture(e.pointerId);
-    if (below) this.brush.set([x, x]);
-    else this.go(x, y);
+    this.go(x, y);
   }
   protected drag(e: PointerEvent): void {
     if (!e.buttons) return;
     if (this.held()) return this.pull(e, false);
+    if (!this.svg.hasPointerCapture(e.pointerId)) return;
     const { x, y } = this.at(e);
-    const b = this.brush();
-    if (b) this.brush.set([b[0], Math.max(LEFT, Math.min(W - RIGHT, x))]);
-    else this.go(x, y);
+    this.go(x, y);
   }
   protected release(e: PointerEvent): void {
-    if (this.held()) return this.pull(e, true);
-    const b = this.brush();
-    this.brush.set(undefined);
-    if (b && this.wide(b) > 6) {
-      const from = this.x().invert(Math.max(LEFT, this.left(b)));
-      this.parted.emit([from, this.x().invert(this.left(b) + this.wide(b))]);
-    }
+    if (this.held()) this.pull(e, true);
   }
   protected whole(e: MouseEvent): void {
     e.preventDefault();
