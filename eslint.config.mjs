@@ -8,13 +8,22 @@ const without = (files, group, message) => ({
   rules: { 'no-restricted-imports': ['error', { patterns: [{ group, message }] }] },
 });
 
+/** Attributes of templates that hold no words to be read. */
+const NO_WORDS =
+  'accept align appearance aria-controls aria-labelledby aria-live cdkDropListOrientation content d direction inputId labelledBy matButton matColumnDef matTooltipPosition mode none preserveAspectRatio rel subscriptSizing text-anchor transform unit x xUnit y'.split(
+    ' ',
+  );
+
 export default tseslint.config(
   { ignores: ['**/node_modules/**', '**/dist/**', '.data/**', '**/.angular/**', 'test-results/**'] },
   ...tseslint.configs.recommended,
   {
     files: ['**/*.ts'],
     languageOptions: {
-      parserOptions: { project: ['tsconfig.json', 'web/tsconfig.json', 'web/tsconfig.spec.json', 'web/tsconfig.component.json'], tsconfigRootDir: import.meta.dirname },
+      parserOptions: {
+        project: ['tsconfig.json', 'web/tsconfig.json', 'web/tsconfig.spec.json', 'web/tsconfig.component.json'],
+        tsconfigRootDir: import.meta.dirname,
+      },
     },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',
@@ -41,6 +50,14 @@ export default tseslint.config(
     },
   },
   { files: ['web/src/**/*.html'], extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility] },
+  {
+    files: ['web/src/app/**/*.html'],
+    ignores: ['**/*.spec.ts/**'],
+    // Words that people read are marked for translation; these attributes hold none.
+    rules: {
+      '@angular-eslint/template/i18n': ['error', { checkId: false, boundTextAllowedPattern: '^[^a-zA-Z]*s?[^a-zA-Z]*$', ignoreAttributes: NO_WORDS }],
+    },
+  },
   without(
     ['core/**'],
     ['node:*', 'fs', 'path', 'express', 'mysql2', 'mysql2/*', 'three', 'three/*', '@angular/*', 'rxjs', 'd3-*'],

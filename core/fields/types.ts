@@ -65,7 +65,7 @@ export interface LoadCase extends Named, Stated<typeof CASE_FIELDS> {}
 export interface KeptRun extends Named, Stated<typeof KEPT_RUN_FIELDS> {}
 /** A saved load sheet: of which member, and when. Its figures are computed again wherever it is shown. */
 export interface KeptSheet extends Named, Needed<typeof KEPT_SHEET_FIELDS, 'member'> {}
-/** A saved view of the layout: direction from which it is seen, what is up, what is in the middle (mm), height of the picture (mm). */
+/** A saved view of the layout: from where it is seen, what is up, what is in the middle, mm, and the picture's height, mm. */
 export interface SavedView extends Named, Row<typeof VIEW_FIELDS> {}
 export type Settings = Stated<typeof SETTINGS_FIELDS>;
 

@@ -4,16 +4,16 @@ import type { Workbench } from './shell/workbench';
 /** Leaving a design waits a moment for what is on its way to the server. */
 const afterSaving: CanDeactivateFn<Workbench | null> = (w) => (w ? w.leave().then(() => true) : true);
 const workbench = {
-  title: 'Unirota',
+  title: $localize`Unirota`,
   loadComponent: () => import('./shell/workbench').then((m) => m.Workbench),
   canDeactivate: [afterSaving],
 };
 
 export const routes: Routes = [
-  { path: '', title: 'Unirota', loadComponent: () => import('./features/start/start').then((m) => m.Start) },
+  { path: '', title: $localize`Unirota`, loadComponent: () => import('./features/start/start').then((m) => m.Start) },
   { path: 'design/:id', ...workbench },
   { path: 'design/:id/revision/:revision', ...workbench },
-  { path: 'join', title: 'Join · Unirota', loadComponent: () => import('./features/session/join').then((m) => m.JoinPage) },
-  { path: 'link', title: 'Shared design · Unirota', loadComponent: () => import('./features/session/take-link').then((m) => m.TakeLink) },
+  { path: 'join', title: $localize`Join · Unirota`, loadComponent: () => import('./features/session/join').then((m) => m.JoinPage) },
+  { path: 'link', title: $localize`Shared design · Unirota`, loadComponent: () => import('./features/session/take-link').then((m) => m.TakeLink) },
   { path: '**', redirectTo: '' },
 ];

@@ -48,13 +48,13 @@ export interface Command {
 
 /** What the pointer and the crank do: listed beside the keys. */
 export const GESTURES: readonly (readonly [string, string])[] = [
-  ['Click in the layout', 'Select an element; again, its member'],
-  ['Ctrl or Shift and click', 'Select besides'],
-  ['Drag in the layout', 'Turn the view, or move a member with its train'],
-  ['Double click on a border', 'Fold or unfold the pane'],
-  ['Arrow keys on the map', 'Walk along the train'],
-  ['Arrow keys on the crank', 'Turn by 15°; with Shift a turn, with Alt a degree'],
-  ['Home, End on the crank', 'To the lower and upper stop'],
+  [$localize`Click in the layout`, $localize`Select an element; again, its member`],
+  [$localize`Ctrl or Shift and click`, $localize`Select besides`],
+  [$localize`Drag in the layout`, $localize`Turn the view, or move a member with its train`],
+  [$localize`Double click on a border`, $localize`Fold or unfold the pane`],
+  [$localize`Arrow keys on the map`, $localize`Walk along the train`],
+  [$localize`Arrow keys on the crank`, $localize`Turn by 15°; with Shift a turn, with Alt a degree`],
+  [$localize`Home, End on the crank`, $localize`To the lower and upper stop`],
 ];
 
 /** Every command of an open design. */
@@ -70,127 +70,171 @@ export function commandTable(d: Doers): Command[] {
   const withMembers = (act: (ids: string[]) => void) => (): void => {
     const ids = members();
     if (ids.length) act(ids);
-    else doc.said.set('Select a member first');
+    else doc.said.set($localize`Select a member first`);
   };
   const tool = (act: (t: LayoutTools) => void) => (): void => view.withTools(act);
   const insert = (k: StageKind): Command => ({
-    name: `Insert stage: ${k.label.toLowerCase()}`,
+    name: $localize`Insert stage: ${k.label.toLowerCase()}`,
     group: 'Insert',
     searched: true,
     run: () => chosen.inserting.set({ from: commands.memberAt(), kind: k.kind }),
   });
   return [
-    ...STEP_LABELS.map((s, k): Command => ({ name: `Go to ${s.label}`, group: 'Go', keys: [String(k + 1)], run: () => view.step.set(s.step) })),
-    { name: 'Find an action, an item or a field', group: 'Go', keys: ['$mod+k', '/', 'Shift+/'], shown: 'Ctrl K or /', run: () => d.find() },
-    { name: 'History', group: 'Go', run: () => d.history() },
-    ...(d.share ? [{ name: 'Share', group: 'Go' as const, run: () => d.share!() }] : []),
+    ...STEP_LABELS.map((s, k): Command => ({
+      name: $localize`Go to ${s.label}`,
+      group: 'Go',
+      keys: [String(k + 1)],
+      run: () => view.step.set(s.step),
+    })),
+    {
+      name: $localize`Find an action, an item or a field`,
+      group: 'Go',
+      keys: ['$mod+k', '/', 'Shift+/'],
+      shown: $localize`Ctrl K or /`,
+      run: () => d.find(),
+    },
+    { name: $localize`History`, group: 'Go', run: () => d.history() },
+    ...(d.share ? [{ name: $localize`Share`, group: 'Go' as const, run: () => d.share!() }] : []),
 
-    { name: 'Insert stage', group: 'Insert', keys: ['p'], shown: 'P', run: () => chosen.inserting.set({ from: commands.memberAt() }) },
+    { name: $localize`Insert stage`, group: 'Insert', keys: ['p'], shown: 'P', run: () => chosen.inserting.set({ from: commands.memberAt() }) },
     ...STAGE_KINDS.map(insert),
     {
-      name: 'Build: add parts and connect them',
+      name: $localize`Build: add parts and connect them`,
       group: 'Insert',
       keys: ['b'],
       shown: 'B',
       run: () => commands.build(),
     },
     ...LOAD_KINDS.map((k): Command => ({
-      name: `Add a load: ${k.label.toLowerCase()}`,
+      name: $localize`Add a load: ${k.label.toLowerCase()}`,
       group: 'Insert',
       searched: true,
       run: () => commands.addLoad(k.type, atSelected(chosen)),
     })),
 
-    { name: 'Undo', group: 'Edit', keys: ['$mod+z'], shown: 'Ctrl Z', can: () => doc.history().done.length > 0, run: () => doc.undo() },
     {
-      name: 'Redo',
+      name: $localize`Undo`,
+      group: 'Edit',
+      keys: ['$mod+z'],
+      shown: $localize`Ctrl Z`,
+      can: () => doc.history().done.length > 0,
+      run: () => doc.undo(),
+    },
+    {
+      name: $localize`Redo`,
       group: 'Edit',
       keys: ['$mod+y', '$mod+Shift+z'],
-      shown: 'Ctrl Y',
+      shown: $localize`Ctrl Y`,
       can: () => doc.history().undone.length > 0,
       run: () => doc.redo(),
     },
     // A text that is marked is what is meant to be copied.
     {
-      name: 'Copy the selected',
+      name: $localize`Copy the selected`,
       group: 'Edit',
       keys: ['$mod+c'],
-      shown: 'Ctrl C',
+      shown: $localize`Ctrl C`,
       can: () => some() && !getSelection()?.toString(),
       run: () => commands.copy(),
     },
-    { name: 'Paste', group: 'Edit', keys: ['$mod+v'], shown: 'Ctrl V', can: () => commands.copied() > 0, run: () => commands.paste() },
     {
-      name: 'Duplicate the selected',
+      name: $localize`Paste`,
+      group: 'Edit',
+      keys: ['$mod+v'],
+      shown: $localize`Ctrl V`,
+      can: () => commands.copied() > 0,
+      run: () => commands.paste(),
+    },
+    {
+      name: $localize`Duplicate the selected`,
       group: 'Edit',
       keys: ['$mod+d'],
-      shown: 'Ctrl D',
+      shown: $localize`Ctrl D`,
       can: some,
       run: () => commands.duplicate(chosen.selected().map((s) => s.id)),
     },
-    { name: 'Rename the selected', group: 'Edit', keys: ['F2'], can: some, run: () => nameField(room) },
-    { name: 'Delete the selected', group: 'Edit', keys: ['Delete'], can: some, run: () => commands.removeSelected() },
-    { name: 'Group the selected', group: 'Edit', keys: ['g'], shown: 'G', can: () => chosen.selected().length > 1, run: () => commands.group() },
-    { name: 'Fit the train: working distances and phases', group: 'Edit', keys: ['w'], shown: 'W', run: () => commands.fit() },
-    { name: 'Units: metric', group: 'Edit', run: () => void doc.editSettings('Metric units', unitSettings(METRIC)) },
-    { name: 'Units: inch', group: 'Edit', run: () => void doc.editSettings('Units in inches', unitSettings(INCH)) },
+    { name: $localize`Rename the selected`, group: 'Edit', keys: ['F2'], can: some, run: () => nameField(room) },
+    { name: $localize`Delete the selected`, group: 'Edit', keys: ['Delete'], can: some, run: () => commands.removeSelected() },
+    {
+      name: $localize`Group the selected`,
+      group: 'Edit',
+      keys: ['g'],
+      shown: 'G',
+      can: () => chosen.selected().length > 1,
+      run: () => commands.group(),
+    },
+    { name: $localize`Fit the train: working distances and phases`, group: 'Edit', keys: ['w'], shown: 'W', run: () => commands.fit() },
+    { name: $localize`Units: metric`, group: 'Edit', run: () => void doc.editSettings($localize`Metric units`, unitSettings(METRIC)) },
+    { name: $localize`Units: inch`, group: 'Edit', run: () => void doc.editSettings($localize`Units in inches`, unitSettings(INCH)) },
 
-    { name: 'Play at nominal speed, or pause', group: 'Motion', keys: ['Space'], run: () => motion.play(motion.playing() ? 0 : 1) },
+    { name: $localize`Play at nominal speed, or pause`, group: 'Motion', keys: ['Space'], run: () => motion.play(motion.playing() ? 0 : 1) },
     // Brackets are on a third level of some keyboards.
-    { name: 'Turn the source on by a quarter turn', group: 'Motion', keys: [']', 'Alt+]', 'AltGraph+]'], run: () => motion.turnBy(0.25) },
-    { name: 'Turn the source back by a quarter turn', group: 'Motion', keys: ['[', 'Alt+[', 'AltGraph+['], run: () => motion.turnBy(-0.25) },
-    { name: 'Everything back where it stands at rest', group: 'Motion', run: () => motion.toReference() },
+    { name: $localize`Turn the source on by a quarter turn`, group: 'Motion', keys: [']', 'Alt+]', 'AltGraph+]'], run: () => motion.turnBy(0.25) },
+    { name: $localize`Turn the source back by a quarter turn`, group: 'Motion', keys: ['[', 'Alt+[', 'AltGraph+['], run: () => motion.turnBy(-0.25) },
+    { name: $localize`Everything back where it stands at rest`, group: 'Motion', run: () => motion.toReference() },
     ...(doc.design().cases ?? []).map((c): Command => ({
-      name: `Show the load case ${c.name}`,
+      name: $localize`Show the load case ${c.name}`,
       group: 'Motion',
       searched: true,
       run: () => doc.loadCase.set(c.id),
     })),
 
-    { name: 'Full picture: the layout takes the whole window', group: 'View', keys: ['f'], shown: 'F', run: () => room.whole.update((w) => !w) },
-    { name: 'Fold or unfold the train map', group: 'View', keys: ['m'], shown: 'M', run: () => room.fold('map') },
-    { name: 'Fold or unfold the crank deck', group: 'View', keys: ['c'], shown: 'C', run: () => room.fold('deck') },
-    { name: 'Fold or unfold the data sheet', group: 'View', keys: ['s'], shown: 'S', run: () => room.fold('sheet') },
-    { name: 'Hide the selected members', group: 'View', keys: ['h'], shown: 'H', run: withMembers((ids) => view.toggleSet('hidden', ids)) },
-    { name: 'Show only the selected members', group: 'View', keys: ['o'], shown: 'O', run: withMembers((ids) => view.isolate(ids)) },
-    { name: 'See through the selected members', group: 'View', keys: ['n'], shown: 'N', run: withMembers((ids) => view.toggleSet('through', ids)) },
-    { name: 'Show all members', group: 'View', keys: ['.'], run: () => view.showAll() },
-    { name: 'Light or dark theme', group: 'View', run: () => d.theme() },
+    {
+      name: $localize`Full picture: the layout takes the whole window`,
+      group: 'View',
+      keys: ['f'],
+      shown: 'F',
+      run: () => room.whole.update((w) => !w),
+    },
+    { name: $localize`Fold or unfold the train map`, group: 'View', keys: ['m'], shown: 'M', run: () => room.fold('map') },
+    { name: $localize`Fold or unfold the crank deck`, group: 'View', keys: ['c'], shown: 'C', run: () => room.fold('deck') },
+    { name: $localize`Fold or unfold the data sheet`, group: 'View', keys: ['s'], shown: 'S', run: () => room.fold('sheet') },
+    { name: $localize`Hide the selected members`, group: 'View', keys: ['h'], shown: 'H', run: withMembers((ids) => view.toggleSet('hidden', ids)) },
+    { name: $localize`Show only the selected members`, group: 'View', keys: ['o'], shown: 'O', run: withMembers((ids) => view.isolate(ids)) },
+    {
+      name: $localize`See through the selected members`,
+      group: 'View',
+      keys: ['n'],
+      shown: 'N',
+      run: withMembers((ids) => view.toggleSet('through', ids)),
+    },
+    { name: $localize`Show all members`, group: 'View', keys: ['.'], run: () => view.showAll() },
+    { name: $localize`Light or dark theme`, group: 'View', run: () => d.theme() },
 
-    { name: 'Fit the picture', group: 'Tools', run: tool((t) => t.fitPicture()) },
-    { name: 'Show pitch circles', group: 'Tools', run: tool((t) => t.dimension('circles')) },
-    { name: 'Show centre distances', group: 'Tools', run: tool((t) => t.dimension('distances')) },
-    { name: 'Show travel and stops', group: 'Tools', run: tool((t) => t.dimension('travel')) },
+    { name: $localize`Fit the picture`, group: 'Tools', run: tool((t) => t.fitPicture()) },
+    { name: $localize`Show pitch circles`, group: 'Tools', run: tool((t) => t.dimension('circles')) },
+    { name: $localize`Show centre distances`, group: 'Tools', run: tool((t) => t.dimension('distances')) },
+    { name: $localize`Show travel and stops`, group: 'Tools', run: tool((t) => t.dimension('travel')) },
     ...(['x', 'y', 'z'] as const).map((a): Command => ({
-      name: `Section across ${a}`,
+      name: $localize`Section across ${a}`,
       group: 'Tools',
       searched: true,
       run: tool((t) => t.cutAcross(a)),
     })),
-    { name: 'Save view', group: 'Tools', run: tool((t) => t.saveView()) },
-    { name: 'Check overlap at this position', group: 'Tools', run: tool((t) => t.overlapHere()) },
-    { name: 'Check overlap from stop to stop', group: 'Tools', run: tool((t) => t.overlapOnTheWay()) },
-    { name: 'Set all phase angles', group: 'Tools', run: tool((t) => t.setPhases()) },
+    { name: $localize`Save view`, group: 'Tools', run: tool((t) => t.saveView()) },
+    { name: $localize`Check overlap at this position`, group: 'Tools', run: tool((t) => t.overlapHere()) },
+    { name: $localize`Check overlap from stop to stop`, group: 'Tools', run: tool((t) => t.overlapOnTheWay()) },
+    { name: $localize`Set all phase angles`, group: 'Tools', run: tool((t) => t.setPhases()) },
     ...(['force', 'torque', 'spring'] as const).map((k): Command => ({
-      name: `Add a ${k} at a point of a member`,
+      name: $localize`Add a ${k} at a point of a member`,
       group: 'Tools',
       searched: true,
       run: tool((t) => t.loadAtPoint(k)),
     })),
     ...DRAG_MODES.map(({ mode, label }): Command => ({
-      name: `Drag: ${label.toLowerCase()}`,
+      name: $localize`Drag: ${label.toLowerCase()}`,
       group: 'Tools',
       searched: true,
       run: tool((t) => t.dragBy(mode)),
     })),
 
-    { name: 'Export design (JSON)', group: 'Export', run: () => downloadJson(doc.design(), doc.design().name) },
-    { name: 'Export ledger (CSV)', group: 'Export', run: () => downloadCsv(ledgerText(d), `${doc.design().name} ledger`) },
-    { name: 'Export train map (SVG)', group: 'Export', run: () => exportMap(doc) },
-    { name: 'Export run, all quantities (CSV)', group: 'Export', can: () => runs.shown() !== undefined, run: () => exportRun(d) },
+    { name: $localize`Export design (JSON)`, group: 'Export', run: () => downloadJson(doc.design(), doc.design().name) },
+    { name: $localize`Export ledger (CSV)`, group: 'Export', run: () => downloadCsv(ledgerText(d), `${doc.design().name} ledger`) },
+    { name: $localize`Export train map (SVG)`, group: 'Export', run: () => exportMap(doc) },
+    { name: $localize`Export run, all quantities (CSV)`, group: 'Export', can: () => runs.shown() !== undefined, run: () => exportRun(d) },
 
-    { name: 'Guide', group: 'Help', keys: ['F1'], run: () => d.guide() },
-    { name: 'Keys', group: 'Help', keys: ['Shift+?', '?'], shown: '?', run: () => d.keys() },
+    { name: $localize`Guide`, group: 'Help', keys: ['F1'], run: () => d.guide() },
+    { name: $localize`Keys`, group: 'Help', keys: ['Shift+?', '?'], shown: '?', run: () => d.keys() },
   ];
 }
 
@@ -220,13 +264,16 @@ function ledgerText({ doc, motion, view }: Doers): string {
       const [speed, load] = l.motion === 'slide' ? ['mm/s', 'N'] : ['rev/min', 'N·m'];
       return [name(l.member), u.shown(l.speed, speed), u.of(speed), u.shown(l.load, load), u.of(load), u.shown(l.power, 'W'), u.of('W')];
     });
-  return writeTable(['Member', 'Speed', 'Unit', 'Torque or force', 'Unit', 'Power', 'Unit'], rows);
+  return writeTable(
+    [$localize`Member`, $localize`Speed`, $localize`Unit`, $localize`Torque or force`, $localize`Unit`, $localize`Power`, $localize`Unit`],
+    rows,
+  );
 }
 
 function exportMap(doc: DesignService): void {
   const drawing = document.querySelector<SVGSVGElement>('uni-train-map svg');
-  if (drawing?.viewBox.baseVal.width) downloadDrawing(drawing, `${doc.design().name} train map`);
-  else doc.said.set('The train map is folded: unfold it first');
+  if (drawing?.viewBox.baseVal.width) downloadDrawing(drawing, $localize`${doc.design().name} train map`);
+  else doc.said.set($localize`The train map is folded: unfold it first`);
 }
 
 /** Everything that a run knows, at every recorded instant. */
@@ -241,6 +288,6 @@ function exportRun({ doc, runs, view }: Doers): void {
 /** The keys of the workbench and what they do, as they are listed. */
 export const keyList = (table: readonly Command[]): (readonly [string, string])[] => [
   ...table.flatMap((c): (readonly [string, string])[] => (c.keys ? [[c.shown ?? c.keys[0], c.name]] : [])),
-  ['Esc', 'Leave off, select nothing'],
+  [$localize`Esc`, $localize`Leave off, select nothing`],
   ...GESTURES,
 ];

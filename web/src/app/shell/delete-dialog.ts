@@ -23,8 +23,8 @@ const SHOWN = 12;
       }
     </mat-dialog-content>
     <mat-dialog-actions>
-      <button matButton type="button" matDialogClose>Cancel</button>
-      <button matButton="filled" type="button" [matDialogClose]="true">Delete</button>
+      <button i18n matButton type="button" matDialogClose>Cancel</button>
+      <button i18n matButton="filled" type="button" [matDialogClose]="true">Delete</button>
     </mat-dialog-actions>
   `,
   styles: `
@@ -48,15 +48,15 @@ export class DeleteDialog {
     const { name, effects } = this.asked;
     const { along, loose, losing } = effects;
     const n = along.length;
-    this.title = n ? `Delete ${name} and ${n === 1 ? 'the item' : `the ${n} items`} attached?` : `Delete ${name}?`;
+    this.title = n ? $localize`Delete ${name} and ${n === 1 ? 'the item' : `the ${n} items`} attached?` : $localize`Delete ${name}?`;
     const lines = (items: readonly NamedItem[]): string[] => [
       ...items.slice(0, SHOWN).map((x) => `${x.name} (${x.word})`),
       ...(items.length > SHOWN ? [`and ${items.length - SHOWN} more`] : []),
     ];
     this.parts = [
-      { heading: 'Deleted with it', lines: lines(along) },
-      { heading: 'Left without a joint', lines: lines(loose) },
-      { heading: 'Stays, but refers to something deleted', lines: lines(losing) },
+      { heading: $localize`Deleted with it`, lines: lines(along) },
+      { heading: $localize`Left without a joint`, lines: lines(loose) },
+      { heading: $localize`Stays, but refers to something deleted`, lines: lines(losing) },
     ].filter((p) => p.lines.length);
   }
 }

@@ -7,6 +7,6 @@ export const unexpected = signal<string | undefined>(undefined);
 export class PageErrorHandler implements ErrorHandler {
   handleError(error: unknown): void {
     console.error(error);
-    unexpected.set('Something unexpected went wrong in the page. Your work is kept; reload if it does not go on.');
+    unexpected.set($localize`Something unexpected went wrong in the page. Your work is kept; reload if it does not go on.`);
   }
 }

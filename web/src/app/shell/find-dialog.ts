@@ -22,7 +22,7 @@ const MOST = 12;
   template: `
     <mat-dialog-content>
       <mat-form-field appearance="outline" subscriptSizing="dynamic">
-        <mat-label>Find an action, an item or a field</mat-label>
+        <mat-label i18n>Find an action, an item or a field</mat-label>
         <uni-icon matPrefix name="search" />
         <input
           #text
@@ -39,7 +39,7 @@ const MOST = 12;
           (keydown)="key($event)"
         />
       </mat-form-field>
-      <ul id="find-list" role="listbox" aria-label="Found">
+      <ul i18n-aria-label id="find-list" role="listbox" aria-label="Found">
         @for (f of found(); track $index; let k = $index) {
           <li
             role="option"
@@ -53,7 +53,7 @@ const MOST = 12;
             <span>{{ f.name }}</span>&ngsp;<span class="soft">{{ f.what }}</span>
           </li>
         } @empty {
-          <li class="soft" role="option" aria-selected="false">Nothing here is called that.</li>
+          <li i18n class="soft" role="option" aria-selected="false">Nothing here is called that.</li>
         }
       </ul>
     </mat-dialog-content>

@@ -12,7 +12,7 @@ import { AutosaveService } from '../state/autosave.service';
   imports: [MatButton, RouterLink],
   template: `
     @if (autosave.saver()?.conflict(); as c) {
-      <p class="banner bad" role="alert">
+      <p i18n class="banner bad" role="alert">
         Saved elsewhere as revision {{ c.current.revision }} while you worked.
         {{
           c.aside
@@ -27,7 +27,7 @@ import { AutosaveService } from '../state/autosave.service';
     }
     @switch (autosave.saver()?.server()) {
       @case ('deleted') {
-        <p class="banner bad" role="alert">
+        <p i18n class="banner bad" role="alert">
           This design was deleted elsewhere. Your work is still here.
           <button matButton="filled" type="button" (click)="autosave.bringBack()">Restore</button>
           <button matButton="outlined" type="button" (click)="asNew()">Save as a new design</button>
@@ -35,7 +35,7 @@ import { AutosaveService } from '../state/autosave.service';
         </p>
       }
       @case ('refused') {
-        <p class="banner bad" role="alert">
+        <p i18n class="banner bad" role="alert">
           The server does not take this state: {{ autosave.saver()!.trouble() }}. Change what it names, or take your work with you.
           <button matButton="outlined" type="button" (click)="asNew()">Save as a new design</button>
           <button matButton type="button" (click)="download()">Download it</button>
@@ -43,14 +43,14 @@ import { AutosaveService } from '../state/autosave.service';
       }
     }
     @if (unkept()) {
-      <p class="banner bad" role="alert">
+      <p i18n class="banner bad" role="alert">
         This browser keeps nothing on this machine ({{ autosave.keeper()?.blocked() ? 'storage is blocked' : 'storage is full' }}): your work is safe
         only when it says “Saved”.
         <button matButton type="button" (click)="download()">Download it</button>
       </p>
     }
     @for (d of autosave.damaged(); track d.writer) {
-      <p class="banner bad" role="alert">
+      <p i18n class="banner bad" role="alert">
         Work kept on this machine cannot be read: {{ d.problems[0].message }}.
         <button matButton type="button" (click)="downloadRaw(d.record)">Download it as it is</button>
         <button matButton type="button" (click)="autosave.forget(d.writer)">Discard draft</button>
@@ -58,13 +58,13 @@ import { AutosaveService } from '../state/autosave.service';
     }
     @switch (doc.readOnly()) {
       @case ('shared') {
-        <p class="banner calm" role="status">
+        <p i18n class="banner calm" role="status">
           You may look at this design, not edit it.
           <button matButton="outlined" type="button" (click)="asNew()">Duplicate it</button>
         </p>
       }
       @case ('revision') {
-        <p class="banner calm" role="status">
+        <p i18n class="banner calm" role="status">
           This is revision {{ doc.revision() }}, as it was.
           <button matButton="filled" type="button" (click)="bringBackRevision()">Restore</button>
           <button matButton="outlined" type="button" (click)="asNew()">Save as a new design</button>

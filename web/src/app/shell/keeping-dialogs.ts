@@ -48,7 +48,9 @@ export class KeepingDialogs {
       .afterClosed()
       .subscribe((choice) => {
         if (choice) {
-          this.doc.said.set(this.doc.edit(`Restore revision ${choice.number}`, () => choice.restore) ?? `Revision ${choice.number} is back`);
+          this.doc.said.set(
+            this.doc.edit($localize`Restore revision ${choice.number}`, () => choice.restore) ?? $localize`Revision ${choice.number} is back`,
+          );
         }
       });
   }
@@ -101,7 +103,7 @@ export class KeepingDialogs {
         position: { top: '80px' },
         restoreFocus: false,
         autoFocus: false,
-        ariaLabel: 'Find',
+        ariaLabel: $localize`Find`,
       })
       .afterClosed()
       .subscribe((f: Searchable | undefined) => {

@@ -7,7 +7,7 @@ import { MAT_DIALOG_DATA, MatDialogActions, MatDialogClose, MatDialogContent, Ma
   selector: 'uni-keys-dialog',
   imports: [MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle],
   template: `
-    <h2 mat-dialog-title>Keys</h2>
+    <h2 i18n mat-dialog-title>Keys</h2>
     <mat-dialog-content>
       <dl>
         @for (s of shortcuts; track s[0]) {
@@ -16,7 +16,7 @@ import { MAT_DIALOG_DATA, MatDialogActions, MatDialogClose, MatDialogContent, Ma
         }
       </dl>
     </mat-dialog-content>
-    <mat-dialog-actions><button matButton="outlined" type="button" mat-dialog-close>Close</button></mat-dialog-actions>
+    <mat-dialog-actions><button i18n matButton="outlined" type="button" mat-dialog-close>Close</button></mat-dialog-actions>
   `,
   styles: `
     dl {

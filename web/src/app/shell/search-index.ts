@@ -45,7 +45,7 @@ export function searchIndex(
       };
       items.push({ name, what: kind === 'wanted' ? 'wanted output' : kind, act: show });
       fields.push({
-        name: `Rename ${name}`,
+        name: $localize`Rename ${name}`,
         what: 'rename',
         act: () => {
           show();

@@ -189,7 +189,7 @@ export class Workbench {
     return {
       fault: n('fault'),
       caution: n('caution'),
-      label: `Findings: ${n('fault')} faults, ${n('caution')} cautions, ${n('note')} notes`,
+      label: $localize`Findings: ${n('fault')} faults, ${n('caution')} cautions, ${n('note')} notes`,
       fit: this.found.canFit(),
     };
   });
@@ -201,8 +201,8 @@ export class Workbench {
     const name = (id: string): string => d.members.find((m) => m.id === id)?.name ?? id;
     const free = w.undriven[0];
     if (w.freedoms === 0) return 'no motion possible';
-    if (!free) return w.freedoms === 1 ? '1 degree of freedom, driven' : `${w.freedoms} degrees of freedom, all driven`;
-    const who = free.length > 2 ? `${name(free[0])} and ${free.length - 1} more` : free.map(name).join(' and ');
+    if (!free) return w.freedoms === 1 ? '1 degree of freedom, driven' : $localize`${w.freedoms} degrees of freedom, all driven`;
+    const who = free.length > 2 ? $localize`${name(free[0])} and ${free.length - 1} more` : free.map(name).join(' and ');
     return `${who} free: nothing drives ${free.length > 1 ? 'them' : 'it'}${w.undriven.length > 1 ? `, and ${w.undriven.length - 1} more` : ''}`;
   });
   protected readonly undoName = computed(() => this.doc.history().done.at(-1)?.name);
@@ -269,7 +269,7 @@ export class Workbench {
   }
 
   protected rename(name: string): void {
-    this.nameTrouble.set(this.doc.edit('Rename the design', (d) => ({ ...d, name })) ?? '');
+    this.nameTrouble.set(this.doc.edit($localize`Rename the design`, (d) => ({ ...d, name })) ?? '');
   }
   protected readonly nameTrouble = signal('');
 

@@ -56,7 +56,7 @@ export class ServerTrouble extends Error {
 }
 
 function toTrouble(e: unknown): ServerTrouble {
-  if (!(e instanceof HttpErrorResponse)) return new ServerTrouble('The server does not answer', 0);
+  if (!(e instanceof HttpErrorResponse)) return new ServerTrouble($localize`The server does not answer`, 0);
   let problem = e.error as ProblemAnswer | string | undefined;
   if (typeof problem === 'string') {
     try {
@@ -67,7 +67,7 @@ function toTrouble(e: unknown): ServerTrouble {
   }
   const known = problem && typeof problem === 'object' && 'title' in problem ? (problem as ProblemAnswer) : undefined;
   return new ServerTrouble(
-    known?.title ?? (e.status === 0 ? 'The server does not answer' : `The server answered ${e.status}`),
+    known?.title ?? (e.status === 0 ? $localize`The server does not answer` : $localize`The server answered ${e.status}`),
     e.status,
     known,
     Number(e.headers.get('Retry-After')) || 0,

@@ -72,27 +72,27 @@ export class CommandsService {
         : insertStages(d, { kind, from: at.from, typed }, sizes);
     if (made?.problem !== undefined) return made.problem;
     if (!made) return 'a stage of this kind cannot begin at this member: choose one that turns about its own axis';
-    const trouble = this.doc.edit(`${at.instead ? 'Replace by' : 'Insert'} ${label.toLowerCase()}`, () => made.design);
+    const trouble = this.doc.edit(`${at.instead ? $localize`Replace by` : $localize`Insert`} ${label.toLowerCase()}`, () => made.design);
     if (trouble) return trouble;
     this.chosen.inserting.set(undefined);
     const c = made.coupling;
     this.chosen.only(c ? { kind: 'coupling', id: c } : { kind: 'member', id: made.output });
     const moved = made.moved?.length ? `. Wanted output moved along: ${made.moved.join(', ')}` : '';
-    this.doc.said.set(`${sizes.length > 1 ? `${sizes.length} stages are` : `${label} is`} in and meshed${moved}`);
+    this.doc.said.set(`${sizes.length > 1 ? $localize`${sizes.length} stages are` : `${label} is`} in and meshed${moved}`);
     return undefined;
   }
 
   /** A source on the frame's first shaft, where the design has none yet. */
   beginWith(type: string, label: string, fields: Record<string, unknown> = {}): void {
     const made = withInputShaft(this.doc.design(), { type, name: label, fields });
-    this.doc.edit(`Add ${label.toLowerCase()}`, () => made.design);
+    this.doc.edit($localize`Add ${label.toLowerCase()}`, () => made.design);
     const s = this.doc.design().sources.at(-1);
     if (s) this.chosen.select('source', s.id);
   }
 
   cure(c: Cure): void {
     const trouble = this.doc.edit(c.label, (d) => c.apply(d));
-    this.doc.said.set(trouble ?? `Done: ${c.label}`);
+    this.doc.said.set(trouble ?? $localize`Done: ${c.label}`);
   }
 
   /**
@@ -113,8 +113,8 @@ export class CommandsService {
   /** Puts a load of a kind where asked, else on what was built last, and shows it. */
   addLoad(type: string, at: LoadAt = {}): void {
     const load = newLoad(this.doc.design(), type, { sense: (c) => this.motion.senseOf(c), ...at });
-    if (!load) return this.doc.said.set('There is nothing yet that a load could act on: insert a stage first');
-    const trouble = this.doc.edit(`Add ${load.name.toLowerCase()}`, (d) => withLoad(d, load));
+    if (!load) return this.doc.said.set($localize`There is nothing yet that a load could act on: insert a stage first`);
+    const trouble = this.doc.edit($localize`Add ${load.name.toLowerCase()}`, (d) => withLoad(d, load));
     if (trouble) this.doc.said.set(trouble);
     else this.chosen.select('load', load.id);
   }
@@ -125,20 +125,20 @@ export class CommandsService {
     this.clipboard = copyItems(this.doc.design(), ids);
     const n = this.clipboard.members.length + this.clipboard.elements.length + this.clipboard.couplings.length;
     this.copied.set(n);
-    this.doc.said.set(n ? `Copied: ${n} items` : 'Nothing of this can be copied by itself');
+    this.doc.said.set(n ? $localize`Copied: ${n} items` : $localize`Nothing of this can be copied by itself`);
   }
   paste(): void {
     const f = this.clipboard;
     if (!f || !this.copied()) return;
     const made = pasteItems(this.doc.design(), f, [0, 0, 60]);
-    this.doc.edit('Paste', () => made.design);
+    this.doc.edit($localize`Paste`, () => made.design);
     const first = made.made.map((id) => this.doc.find(id)).find((s) => s?.kind === 'member' || s?.kind === 'element');
     if (first) this.chosen.selection.set(first);
-    this.doc.said.set('Pasted beside the old one');
+    this.doc.said.set($localize`Pasted beside the old one`);
   }
   duplicate(ids: readonly Id[]): void {
     const made = pasteItems(this.doc.design(), copyItems(this.doc.design(), ids), [0, 0, 60]);
-    this.doc.edit('Duplicate', () => made.design);
+    this.doc.edit($localize`Duplicate`, () => made.design);
     const first = made.made.map((id) => this.doc.find(id)).find((s) => s?.kind === 'member' || s?.kind === 'element');
     if (first) this.chosen.selection.set(first);
   }
@@ -156,7 +156,7 @@ export class CommandsService {
   private ask(name: string, ids: readonly Id[]): void {
     const go = (): void => {
       if (ids.some((id) => this.chosen.selected().some((s) => s.id === id))) this.chosen.only(undefined);
-      const trouble = this.doc.edit(`Delete ${name}`, (d) => removeItems(d, ids));
+      const trouble = this.doc.edit($localize`Delete ${name}`, (d) => removeItems(d, ids));
       if (trouble) this.doc.said.set(trouble);
     };
     const effects = this.doc.readOnly() ? undefined : deletionEffects(this.doc.design(), ids);
@@ -166,7 +166,7 @@ export class CommandsService {
   group(): void {
     const items = this.chosen.selected().map((s) => s.id);
     if (items.length < 2) return;
-    this.doc.edit('Group', (d) => withGroup(d, items));
+    this.doc.edit($localize`Group`, (d) => withGroup(d, items));
   }
 
   /** The stop or home of a joint becomes where the hand has found it. */
@@ -177,7 +177,7 @@ export class CommandsService {
     const slide = slidesAt(w.pose.kinematics, i);
     const value = Number(((w.pose.q[i] / w.pose.kinematics.scale[i]) * (slide ? 1 : 360)).toFixed(slide ? 4 : 5));
     const word = which === 'home' ? 'home' : `${which} stop`;
-    return this.doc.edit(`Set ${word} here`, (d) => withJointPlace(d, joint, which, value));
+    return this.doc.edit($localize`Set ${word} here`, (d) => withJointPlace(d, joint, which, value));
   }
 
   /** Takes an item out of the design. */
@@ -187,7 +187,7 @@ export class CommandsService {
 
   /** Brings the train to its working distances and teeth into spaces, because the person asked for it. */
   fit(): void {
-    this.doc.edit('Fit the train', (d) => settle(d).design);
-    this.doc.said.set('Working distances and phases are set');
+    this.doc.edit($localize`Fit the train`, (d) => settle(d).design);
+    this.doc.said.set($localize`Working distances and phases are set`);
   }
 }

@@ -7,8 +7,8 @@ import { type Carry, type History, type Travelled, emptyHistory, redo, undo, wit
 import { type Kind, LISTS, type Selection } from './items';
 
 const READ_ONLY = {
-  shared: 'You may look at this design, not edit it: duplicate it to have one of your own',
-  revision: 'This is an earlier revision: bring it back to go on from it',
+  shared: $localize`You may look at this design, not edit it: duplicate it to have one of your own`,
+  revision: $localize`This is an earlier revision: bring it back to go on from it`,
 } as const;
 
 /** A step made in a design that others have changed since. */
@@ -81,7 +81,7 @@ export class DesignService {
 
   /** Applies an edit under a name; what does not pass the schema never reaches the design. Gives the problem, or undefined. */
   edit(name: string, change: (d: Design) => Design, merge = false): string | undefined {
-    if (!this.opened()) return 'The design is not open yet: wait a moment';
+    if (!this.opened()) return $localize`The design is not open yet: wait a moment`;
     const readOnly = this.readOnly();
     if (readOnly) {
       this.said.set(READ_ONLY[readOnly]);
@@ -106,7 +106,7 @@ export class DesignService {
   }
   readonly weight = computed(() => hasWeight(this.design()));
   setWeight(on: boolean): void {
-    this.edit(on ? 'Include weight' : 'Exclude weight', (d) => withWeight(d, on));
+    this.edit(on ? $localize`Include weight` : $localize`Exclude weight`, (d) => withWeight(d, on));
   }
 
   /** Shows a state of the design without making it an edit: while something is dragged. */
@@ -117,10 +117,10 @@ export class DesignService {
   }
 
   undo(): void {
-    this.travel(undo(this.history(), this.design(), carried), 'Undone', 'Cannot undo');
+    this.travel(undo(this.history(), this.design(), carried), $localize`Undone`, $localize`Cannot undo`);
   }
   redo(): void {
-    this.travel(redo(this.history(), this.design(), carried), 'Done again', 'Cannot redo');
+    this.travel(redo(this.history(), this.design(), carried), $localize`Done again`, $localize`Cannot redo`);
   }
   private travel(r: Travelled<Design> | undefined, word: string, not: string): void {
     if (!r) return;

@@ -30,7 +30,7 @@ export class FilmService {
       );
       this.give(film, name);
     } catch (e) {
-      this.trouble.set(`The film was not made: ${(e as Error).message}`);
+      this.trouble.set($localize`The film was not made: ${(e as Error).message}`);
     } finally {
       this.done.set(undefined);
     }
@@ -44,8 +44,8 @@ export class FilmService {
     downloadFile(film.content, name, film.extension);
     this.said.set(
       film.extension === 'zip'
-        ? `${film.pictures} pictures are in the zip file: this browser encodes no film`
-        : `${film.pictures} pictures are in the film (${film.extension})`,
+        ? $localize`${film.pictures} pictures are in the zip file: this browser encodes no film`
+        : $localize`${film.pictures} pictures are in the film (${film.extension})`,
     );
   }
   /** Ends the film where it is. */

@@ -185,7 +185,7 @@ export class Keeper {
     try {
       return await firstValueFrom(this.o.api.read(this.o.id));
     } catch (e) {
-      return e instanceof ServerTrouble ? e : new ServerTrouble('The server does not answer', 0);
+      return e instanceof ServerTrouble ? e : new ServerTrouble($localize`The server does not answer`, 0);
     }
   }
 

@@ -84,13 +84,13 @@ export class LoadsService {
     const run = this.run();
     const time = this.runs.reading();
     if (run?.key === PASSING) {
-      const trouble = this.runs.keep(`For the loads of ${who}`);
+      const trouble = this.runs.keep($localize`For the loads of ${who}`);
       if (trouble) return trouble;
     }
     const of = run
       ? { run: this.runs.open(), time, name: `${who} at ${show(time, 4)} s` }
       : { case: this.doc.loadCase(), starts: this.runs.startsHere(), name: `${who} at this pose` };
-    return this.doc.edit(`Save load sheet of ${who}`, (d) => {
+    return this.doc.edit($localize`Save load sheet of ${who}`, (d) => {
       const made = withSheet(d, { member, ...of });
       this.openSheet.set(made.id);
       return made.design;

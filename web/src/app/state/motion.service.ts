@@ -216,7 +216,7 @@ export class MotionService {
     this.play(0);
     this.takeBack();
     const { pose } = this.worked();
-    if (!placeAt(pose, starts)) this.doc.said.set('The train cannot stand there any more: it is at home');
+    if (!placeAt(pose, starts)) this.doc.said.set($localize`The train cannot stand there any more: it is at home`);
     pose.latch();
     this.held.set(undefined);
     this.changed();

@@ -201,7 +201,7 @@ export class RunService implements OnDestroy {
       // One that a person ended is kept for as long as it is looked at.
       if (run.id !== PASSING && answer.whole) void this.cache.put(keyOf(design, run), answer);
     } catch (e) {
-      this.trouble.set(`The run was not computed: ${(e as Error).message}`);
+      this.trouble.set($localize`The run was not computed: ${(e as Error).message}`);
       if (own) this.leave();
     } finally {
       this.progress.set(undefined);
@@ -272,7 +272,7 @@ export class RunService implements OnDestroy {
     if (!shown) return undefined;
     const { id: _, ...kept } = shown.kept;
     let id = '';
-    const trouble = this.doc.edit(`Save run “${name}”`, (d) => {
+    const trouble = this.doc.edit($localize`Save run “${name}”`, (d) => {
       const made = withRun(d, { ...kept, name, letGo: kept.letGo || undefined });
       id = made.id;
       return made.design;
@@ -296,7 +296,7 @@ export class RunService implements OnDestroy {
     if (!shown) return undefined;
     const { id: _, ...kept } = shown.kept;
     let id = '';
-    const trouble = this.doc.edit(`Save run “${name}”`, (d) => {
+    const trouble = this.doc.edit($localize`Save run “${name}”`, (d) => {
       const made = withRun(d, { ...kept, name, until: undefined, letGo: undefined, duration, recorded });
       id = made.id;
       return made.design;

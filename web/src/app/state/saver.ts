@@ -246,7 +246,7 @@ export class Saver {
     if (!this.failures) this.stands('saving');
     this.request = this.o.api.save(this.o.id, { base: sent.base, save: sent.save, design: sent.document }).subscribe({
       next: (answer) => this.answered(sent, answer.revision, answer.savedAt),
-      error: (e: unknown) => this.failed(sent, e instanceof ServerTrouble ? e : new ServerTrouble('The server does not answer', 0)),
+      error: (e: unknown) => this.failed(sent, e instanceof ServerTrouble ? e : new ServerTrouble($localize`The server does not answer`, 0)),
     });
   }
 

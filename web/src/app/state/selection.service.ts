@@ -87,8 +87,8 @@ export class SelectionService {
     if (fits.length !== 1) {
       this.doc.said.set(
         fits.length
-          ? `${p.label}: several of this member could be meant; pick it in the layout or from the list`
-          : `${p.label}: this is not one; pick another, or press Esc`,
+          ? $localize`${p.label}:field:: several of this member could be meant; pick it in the layout or from the list`
+          : $localize`${p.label}:field:: this is not one; pick another, or press Esc`,
       );
       return;
     }

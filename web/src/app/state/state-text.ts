@@ -9,25 +9,27 @@ export interface StateText {
 export function stateText(server: ServerState, here: HereState, blocked: boolean, trouble = ''): StateText {
   switch (server) {
     case 'saved':
-      return { text: 'Saved', tone: 'good' };
+      return { text: $localize`Saved`, tone: 'good' };
     case 'offline':
-      return { text: 'The server is away: work is kept on this machine and sent later', tone: 'warn' };
+      return { text: $localize`The server is away: work is kept on this machine and sent later`, tone: 'warn' };
     case 'conflict':
-      return { text: 'Saved elsewhere meanwhile', tone: 'bad' };
+      return { text: $localize`Saved elsewhere meanwhile`, tone: 'bad' };
     case 'deleted':
-      return { text: 'Deleted elsewhere', tone: 'bad' };
+      return { text: $localize`Deleted elsewhere`, tone: 'bad' };
     case 'refused':
-      return { text: `Not saved: ${trouble}`, tone: 'bad' };
+      return { text: $localize`Not saved: ${trouble}`, tone: 'bad' };
   }
-  if (blocked || here === 'full') return { text: 'Kept nowhere yet: do not close before it says Saved', tone: 'bad' };
+  if (blocked || here === 'full') return { text: $localize`Kept nowhere yet: do not close before it says Saved`, tone: 'bad' };
   const kept = here === 'kept';
   switch (server) {
     case 'away':
-      return kept ? { text: 'Kept on this machine; sent when the server is back', tone: 'warn' } : { text: 'Keeping …', tone: 'warn' };
+      return kept
+        ? { text: $localize`Kept on this machine; sent when the server is back`, tone: 'warn' }
+        : { text: $localize`Keeping …`, tone: 'warn' };
     case 'followed':
-      return { text: kept ? 'Kept on this machine; another tab saves it' : 'Saving in another tab …', tone: '' };
+      return { text: kept ? $localize`Kept on this machine; another tab saves it` : $localize`Saving in another tab …`, tone: '' };
     case 'waiting':
     case 'saving':
-      return { text: kept ? 'Kept on this machine, saving …' : 'Saving …', tone: '' };
+      return { text: kept ? $localize`Kept on this machine, saving …` : $localize`Saving …`, tone: '' };
   }
 }

@@ -5,21 +5,21 @@ import { UnitsService } from './units.service';
 import { DesignService } from './design.service';
 
 export const STEP_LABELS: readonly { step: Step; label: string }[] = [
-  { step: 'duty', label: 'Duty' },
-  { step: 'train', label: 'Train' },
-  { step: 'layout', label: 'Layout' },
-  { step: 'motion', label: 'Motion' },
-  { step: 'loads', label: 'Loads' },
-  { step: 'release', label: 'Release' },
+  { step: 'duty', label: $localize`Duty` },
+  { step: 'train', label: $localize`Train` },
+  { step: 'layout', label: $localize`Layout` },
+  { step: 'motion', label: $localize`Motion` },
+  { step: 'loads', label: $localize`Loads` },
+  { step: 'release', label: $localize`Release` },
 ];
 
 /** What a drag in the layout does: moves the train, one member for a look, or places a member. */
 export const DRAG_MODES = [
-  { mode: 'train', label: 'Turn with train', hint: 'Drag a member: all that is coupled follows, until a stop.' },
-  { mode: 'alone', label: 'Turn alone', hint: 'Drag a member to look at its joint: it goes back when let go.' },
-  { mode: 'along', label: 'Place along axis', hint: 'Drag a member along its driving axis; it snaps into line.' },
-  { mode: 'round', label: 'Place round', hint: 'Drag a member round its driving axis; it snaps to 15°, and its teeth mesh.' },
-  { mode: 'across', label: 'Place across', hint: 'Drag a member to or from its driving axis; it snaps to the working distance.' },
+  { mode: 'train', label: $localize`Turn with train`, hint: $localize`Drag a member: all that is coupled follows, until a stop.` },
+  { mode: 'alone', label: $localize`Turn alone`, hint: $localize`Drag a member to look at its joint: it goes back when let go.` },
+  { mode: 'along', label: $localize`Place along axis`, hint: $localize`Drag a member along its driving axis; it snaps into line.` },
+  { mode: 'round', label: $localize`Place round`, hint: $localize`Drag a member round its driving axis; it snaps to 15°, and its teeth mesh.` },
+  { mode: 'across', label: $localize`Place across`, hint: $localize`Drag a member to or from its driving axis; it snaps to the working distance.` },
 ] as const;
 export type DragMode = (typeof DRAG_MODES)[number]['mode'];
 

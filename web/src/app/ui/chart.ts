@@ -64,7 +64,7 @@ const within = (y: number): number => Math.max(TOP, Math.min(H - BOTTOM, y));
       }
       @for (c of cuts(); track $index) {
         <path class="cut" [attr.d]="c.d" />
-        <text class="cut-text" [attr.x]="c.textX" [attr.y]="c.textY" [attr.text-anchor]="c.anchor">cut, to {{ c.text }}</text>
+        <text i18n class="cut-text" [attr.x]="c.textX" [attr.y]="c.textY" [attr.text-anchor]="c.anchor">cut, to {{ c.text }}</text>
       }
       @for (p of points(); track $index) {
         <circle

@@ -16,12 +16,21 @@ import { Icon } from './icon';
       @for (o of chosen(); track o.value; let k = $index) {
         <mat-chip role="listitem" cdkDrag (removed)="remove(k)" (keydown)="key($event, k)">
           {{ o.label }}
-          <button matChipRemove type="button" [tabIndex]="0" [attr.aria-label]="'Take out ' + o.label"><uni-icon name="close" /></button>
+          <button matChipRemove type="button" [tabIndex]="0" i18n-attr.aria-label attr.aria-label="Take out {{ o.label }}">
+            <uni-icon name="close" />
+          </button>
         </mat-chip>
       }
     </mat-chip-set>
     @if (rest().length) {
-      <uni-choice [inputId]="inputId()" [labelledBy]="labelledBy()" placeholder="add …" [options]="rest()" (picked)="add('' + $event)" />
+      <uni-choice
+        i18n-placeholder
+        [inputId]="inputId()"
+        [labelledBy]="labelledBy()"
+        placeholder="add …"
+        [options]="rest()"
+        (picked)="add('' + $event)"
+      />
     }
   `,
   styles: `

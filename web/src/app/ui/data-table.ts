@@ -78,9 +78,16 @@ export interface Row {
       }
       @if (removes()) {
         <ng-container matColumnDef="remove">
-          <th mat-header-cell *matHeaderCellDef><span class="visually-hidden">Delete</span></th>
+          <th mat-header-cell *matHeaderCellDef><span i18n class="visually-hidden">Delete</span></th>
           <td mat-cell *matCellDef="let r" class="remove">
-            <button matIconButton type="button" class="plain" [attr.aria-label]="'Delete ' + r.cells[0].text" (click)="remove(r, $event)">
+            <button
+              matIconButton
+              type="button"
+              class="plain"
+              i18n-attr.aria-label
+              attr.aria-label="Delete {{ r.cells[0].text }}"
+              (click)="remove(r, $event)"
+            >
               <uni-icon name="del" />
             </button>
           </td>
@@ -102,7 +109,7 @@ export interface Row {
     @if (file()) {
       <div class="take">
         <button matButton type="button" (click)="copy()">{{ copied() || 'Copy' }}</button>
-        <button matButton type="button" (click)="save()">Save as CSV</button>
+        <button i18n matButton type="button" (click)="save()">Save as CSV</button>
       </div>
     }
   `,
@@ -114,7 +121,7 @@ export class DataTable {
   readonly columns = input.required<readonly Column[]>();
   readonly rows = input.required<readonly Row[]>();
   /** Said where there are no rows. */
-  readonly none = input('Nothing here yet.');
+  readonly none = input($localize`Nothing here yet.`);
   /** Name of the file that it is saved to; it is not offered without. */
   readonly file = input('');
   /** Each row can be deleted. */
@@ -158,7 +165,7 @@ export class DataTable {
     const rows = this.sorted();
     const units = this.columns().map((_, k) => rows.some((r) => r.cells[k]?.unit !== undefined));
     return {
-      heading: this.columns().flatMap((c, k) => [c.unit ? `${c.label}, ${c.unit}` : c.label, ...(units[k] ? ['Unit'] : [])]),
+      heading: this.columns().flatMap((c, k) => [c.unit ? `${c.label}, ${c.unit}` : c.label, ...(units[k] ? [$localize`Unit`] : [])]),
       rows: rows.map((r) =>
         this.columns().flatMap((_, k) => [r.cells[k]?.value ?? r.cells[k]?.text ?? '', ...(units[k] ? [r.cells[k]?.unit ?? ''] : [])]),
       ),
@@ -167,8 +174,8 @@ export class DataTable {
   protected copy(): void {
     const { heading, rows } = this.text();
     void navigator.clipboard?.writeText([heading, ...rows].map((r) => r.join('\t')).join('\n')).then(
-      () => this.copied.set('Copied'),
-      () => this.copied.set('This browser does not let it be copied'),
+      () => this.copied.set($localize`Copied`),
+      () => this.copied.set($localize`This browser does not let it be copied`),
     );
     setTimeout(() => this.copied.set(''), 3000);
   }

@@ -132,7 +132,7 @@ const GROUPS = [...new Set(JOINT_KINDS.map((k) => k.freedoms.length))]
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class JointChooser {
-  readonly label = input('What the joint leaves free');
+  readonly label = input($localize`What the joint leaves free`);
   readonly value = input<string | undefined>();
   readonly disabled = input(false);
   readonly picked = output<string>();

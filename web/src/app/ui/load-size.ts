@@ -27,7 +27,7 @@ export function loadSize(load: Load, slide: boolean, units: Units): string {
       return l.released ? 'released' : `holds ${units.text(l.value ?? 0, own, 4)}`;
     case 'joint-resistance':
     case 'joint-friction':
-      return `${units.text(l.value ?? 0, own, 4)} against the motion`;
+      return $localize`${units.text(l.value ?? 0, own, 4)} against the motion`;
     default:
       return units.text(l.value ?? 0, own, 4);
   }

@@ -11,7 +11,7 @@ import { Committed, QuantityField } from './quantity-field';
   imports: [MatButton, Choice, QuantityField],
   template: `
     @if (measures().length > 1) {
-      <uni-choice label="What was measured" [options]="options()" [value]="at()" (picked)="at.set(+$event)" />
+      <uni-choice i18n-label label="What was measured" [options]="options()" [value]="at()" (picked)="at.set(+$event)" />
     } @else {
       <p class="soft">{{ now().label }}</p>
     }
@@ -24,7 +24,7 @@ import { Committed, QuantityField } from './quantity-field';
     <p class="working">
       {{ now().formula }} = <b>{{ result() }}</b>
     </p>
-    <button matButton="filled" type="button" class="main" [disabled]="value() === undefined" (click)="take()">Take {{ result() }}</button>
+    <button i18n matButton="filled" type="button" class="main" [disabled]="value() === undefined" (click)="take()">Take {{ result() }}</button>
   `,
   styles: `
     :host {

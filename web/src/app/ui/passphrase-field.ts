@@ -39,7 +39,7 @@ import { Icon } from './icon';
 })
 export class PassphraseField {
   readonly control = input.required<FormControl<string>>();
-  readonly label = input('Passphrase');
+  readonly label = input($localize`Passphrase`);
   readonly autocomplete = input<'current-password' | 'new-password'>('current-password');
   readonly longest = input(1000);
   readonly hint = input('');

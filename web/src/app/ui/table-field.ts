@@ -32,12 +32,19 @@ type Row = Record<string, number | string>;
           <td mat-cell *matCellDef="let r; let k = index">
             <span class="what" aria-hidden="true">{{ c.label }}</span>
             @if (c.kind === 'choice') {
-              <uni-choice [label]="c.label + ', row ' + (k + 1)" [options]="optionsOf(c)" [value]="r[c.key]" (picked)="put(k, c, $event)" />
+              <uni-choice
+                i18n-label
+                label="{{ c.label }}, row {{ k + 1 }}"
+                [options]="optionsOf(c)"
+                [value]="r[c.key]"
+                (picked)="put(k, c, $event)"
+              />
             } @else {
               <uni-text-field
                 figure
                 quiet
-                [label]="c.label + ', row ' + (k + 1)"
+                i18n-label
+                label="{{ c.label }}, row {{ k + 1 }}"
                 [refusal]="bad().get(k + c.key)?.why"
                 [value]="bad().get(k + c.key)?.text ?? minus(r[c.key], c)"
                 (changed)="put(k, c, $event)"
@@ -48,25 +55,27 @@ type Row = Record<string, number | string>;
         </ng-container>
       }
       <ng-container matColumnDef="drop">
-        <th mat-header-cell *matHeaderCellDef><span class="visually-hidden">Row</span></th>
+        <th mat-header-cell *matHeaderCellDef><span i18n class="visually-hidden">Row</span></th>
         <td mat-cell *matCellDef="let r; let k = index">
-          <button matIconButton type="button" class="plain" (click)="drop(k)" [attr.aria-label]="'Take out row ' + (k + 1)">×</button>
+          <button matIconButton type="button" class="plain" (click)="drop(k)" i18n-attr.aria-label attr.aria-label="Take out row {{ k + 1 }}">
+            ×
+          </button>
         </td>
       </ng-container>
       <tr mat-header-row *matHeaderRowDef="keys()" [class.visually-hidden]="columns().length > 3"></tr>
       <tr mat-row *matRowDef="let r; columns: keys()"></tr>
     </table>
     <div class="under">
-      <button matButton="outlined" type="button" (click)="add()">Add a row</button>
+      <button i18n matButton="outlined" type="button" (click)="add()">Add a row</button>
       @if (numeric()) {
-        <button matButton="outlined" type="button" [attr.aria-expanded]="pasting()" (click)="pasting.set(!pasting())">Paste a table …</button>
+        <button i18n matButton="outlined" type="button" [attr.aria-expanded]="pasting()" (click)="pasting.set(!pasting())">Paste a table …</button>
       }
     </div>
     @if (pasting()) {
       <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
-        <textarea matInput rows="4" aria-label="Rows as text, columns with commas, semicolons or tabs between" #text></textarea>
+        <textarea i18n-aria-label matInput rows="4" aria-label="Rows as text, columns with commas, semicolons or tabs between" #text></textarea>
       </mat-form-field>
-      <div class="under"><button matButton="filled" type="button" class="main" (click)="take(text.value)">Take these rows</button></div>
+      <div class="under"><button i18n matButton="filled" type="button" class="main" (click)="take(text.value)">Take these rows</button></div>
     }
     @if (problem(); as p) {
       <p class="trouble" role="alert">{{ p }}</p>
@@ -188,7 +197,7 @@ export class TableField {
     let why: string | undefined;
     if (c.kind !== 'choice') {
       const q = readQuantity(text.replaceAll('−', '-'), this.units().of(c.unit));
-      if ('problem' in q) why = `${c.label}, row ${k + 1}: ${q.problem}`;
+      if ('problem' in q) why = $localize`${c.label}, row ${k + 1}:row:: ${q.problem}`;
       else value = this.units().of(c.unit) === (c.unit ?? '') ? q.value : q.value / this.units().factor(c.unit);
     }
     why ??= fieldProblem(c, value);
@@ -222,7 +231,7 @@ export class TableField {
   }
   protected take(text: string): void {
     const read = readTable(text, this.columns().length);
-    if (read.problem !== undefined) return this.pasteProblem.set(`The text cannot be read: ${read.problem}`);
+    if (read.problem !== undefined) return this.pasteProblem.set($localize`The text cannot be read: ${read.problem}`);
     // What is pasted is in the units that the heads show.
     const rows = read.rows.map((r) => Object.fromEntries(this.columns().map((c, i) => [c.key, r[i] / this.units().factor(c.unit)])));
     for (const [k, r] of rows.entries()) {

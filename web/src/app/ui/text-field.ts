@@ -67,7 +67,7 @@ export class TextField {
   protected readonly id = `text${serial++}`;
   protected readonly control = new FormControl('', { nonNullable: true });
   private readonly missing = signal(false);
-  protected readonly wrong = computed(() => (this.missing() ? 'Name is missing: give it one' : this.refusal()) || undefined);
+  protected readonly wrong = computed(() => (this.missing() ? $localize`Name is missing: give it one` : this.refusal()) || undefined);
 
   constructor() {
     effect(() => {

@@ -46,7 +46,12 @@ export class CrankDeck {
     const s = this.motion.source();
     return s ? this.motion.hand().interval(s.coordinate) : {};
   });
-  protected readonly field = computed<Field>(() => ({ key: 'position', label: 'Position of the source', kind: 'number', unit: this.unit() }));
+  protected readonly field = computed<Field>(() => ({
+    key: 'position',
+    label: $localize`Position of the source`,
+    kind: 'number',
+    unit: this.unit(),
+  }));
   protected readonly rounded = computed(() => Number(this.motion.position().toFixed(5)));
   protected readonly angle = computed(() => (this.slides() ? this.motion.position() * 3.6 : this.motion.position() * 360));
   /** Ends of the time scale: the stops, or a whole turn about where the source stands. */

@@ -20,12 +20,21 @@ const plain = (html: string): string => html.replace(/<[^>]*>/g, ' ');
   imports: [Icon, MatExpansionPanel, MatExpansionPanelHeader, MatExpansionPanelTitle, MatButton, MatIconButton, TextField],
   template: `
     <header>
-      <h2>Guide</h2>
-      <uni-text-field label="Search the guide" placeholder="Search the guide …" [value]="sought()" (typed)="sought.set($event)" />
-      <button matIconButton type="button" class="plain" aria-label="Close the guide" (click)="closed.emit()"><uni-icon name="close" /></button>
+      <h2 i18n>Guide</h2>
+      <uni-text-field
+        i18n-label
+        i18n-placeholder
+        label="Search the guide"
+        placeholder="Search the guide …"
+        [value]="sought()"
+        (typed)="sought.set($event)"
+      />
+      <button i18n-aria-label matIconButton type="button" class="plain" aria-label="Close the guide" (click)="closed.emit()">
+        <uni-icon name="close" />
+      </button>
     </header>
     @if (resource.error()) {
-      <p class="trouble" role="alert">
+      <p i18n class="trouble" role="alert">
         The guide cannot be fetched now. <button matButton type="button" (click)="resource.reload()">Try again</button>
       </p>
     }
@@ -38,7 +47,7 @@ const plain = (html: string): string => html.replace(/<[^>]*>/g, ' ');
       </mat-expansion-panel>
     } @empty {
       @if (resource.hasValue()) {
-        <p class="soft">Nothing in the guide has these words.</p>
+        <p i18n class="soft">Nothing in the guide has these words.</p>
       }
     }
   `,

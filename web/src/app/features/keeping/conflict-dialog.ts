@@ -22,10 +22,10 @@ const SHOWN = 12;
   selector: 'uni-conflict-dialog',
   imports: [DatePipe, MatButton, MatDialogActions, MatDialogContent, MatDialogTitle, MatProgressBar],
   template: `
-    <h2 matDialogTitle>Saved elsewhere meanwhile</h2>
+    <h2 i18n matDialogTitle>Saved elsewhere meanwhile</h2>
     <mat-dialog-content>
       @if (saver.conflict(); as c) {
-        <p>
+        <p i18n>
           {{ c.current.person ?? 'Somebody' }} saved revision {{ c.current.revision }} at {{ c.current.savedAt | date: 'HH:mm, d MMM' }} while you
           worked from revision {{ c.base }}.
           @if (c.aside) {
@@ -40,46 +40,46 @@ const SHOWN = 12;
         </p>
       }
       @if (trouble(); as t) {
-        <p class="trouble" role="alert">{{ t }} <button matButton type="button" (click)="load()">Try again</button></p>
+        <p class="trouble" role="alert">{{ t }} <button i18n matButton type="button" (click)="load()">Try again</button></p>
       } @else if (!theirs()) {
-        <mat-progress-bar mode="indeterminate" aria-label="Reading the other version" />
+        <mat-progress-bar i18n-aria-label mode="indeterminate" aria-label="Reading the other version" />
       } @else {
         <div class="two">
           <section>
-            <h3>You changed</h3>
-            <ul tabindex="0" aria-label="What you changed">
+            <h3 i18n>You changed</h3>
+            <ul i18n-aria-label tabindex="0" aria-label="What you changed">
               @for (d of said(mine()); track $index) {
                 <li>{{ d }}</li>
               } @empty {
-                <li>nothing</li>
+                <li i18n>nothing</li>
               }
             </ul>
           </section>
           <section>
-            <h3>The other changed</h3>
-            <ul tabindex="0" aria-label="What the other changed">
+            <h3 i18n>The other changed</h3>
+            <ul i18n-aria-label tabindex="0" aria-label="What the other changed">
               @for (d of said(others()); track $index) {
                 <li>{{ d }}</li>
               } @empty {
-                <li>nothing</li>
+                <li i18n>nothing</li>
               }
             </ul>
           </section>
         </div>
         @if (merged(); as m) {
           @if (m.clashes.length) {
-            <p>They cannot be joined: {{ m.clashes.join('; ') }}.</p>
+            <p i18n>They cannot be joined: {{ m.clashes.join('; ') }}.</p>
           } @else {
-            <p>The two touch different things and can be joined.</p>
+            <p i18n>The two touch different things and can be joined.</p>
           }
         }
       }
     </mat-dialog-content>
     <mat-dialog-actions>
-      <button matButton type="button" (click)="download()">Download mine</button>
-      <button matButton="outlined" type="button" [disabled]="!ready()" (click)="choose('theirs')">Use theirs</button>
-      <button matButton="outlined" type="button" [disabled]="!ready()" (click)="choose('mine')">Keep mine</button>
-      <button matButton="filled" type="button" [disabled]="!ready() || !joinable()" (click)="choose('both')">Merge</button>
+      <button i18n matButton type="button" (click)="download()">Download mine</button>
+      <button i18n matButton="outlined" type="button" [disabled]="!ready()" (click)="choose('theirs')">Use theirs</button>
+      <button i18n matButton="outlined" type="button" [disabled]="!ready()" (click)="choose('mine')">Keep mine</button>
+      <button i18n matButton="filled" type="button" [disabled]="!ready() || !joinable()" (click)="choose('both')">Merge</button>
     </mat-dialog-actions>
   `,
   styles: `

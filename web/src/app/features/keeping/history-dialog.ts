@@ -46,17 +46,18 @@ export interface HistoryData {
     SketchPicture,
   ],
   template: `
-    <h2 matDialogTitle>History</h2>
+    <h2 i18n matDialogTitle>History</h2>
     <mat-dialog-content>
       @if (trouble(); as t) {
-        <p class="trouble" role="alert">{{ t }} <button matButton type="button" (click)="load()">Try again</button></p>
+        <p class="trouble" role="alert">{{ t }} <button i18n matButton type="button" (click)="load()">Try again</button></p>
       }
       @if (!lines() && !trouble()) {
-        <mat-progress-bar mode="indeterminate" aria-label="Reading the history" />
+        <mat-progress-bar i18n-aria-label mode="indeterminate" aria-label="Reading the history" />
       }
       @if (lines(); as list) {
         <div class="two">
           <mat-selection-list
+            i18n-aria-label
             [multiple]="false"
             aria-label="Revisions"
             hideSingleSelectionIndicator
@@ -79,35 +80,35 @@ export interface HistoryData {
             @if (line(); as r) {
               <div class="picture"><uni-sketch [sketch]="sketch()" /></div>
               @if (own(); as list) {
-                <h3>Changed in revision {{ r.number }}</h3>
-                <ul class="own" tabindex="0" aria-label="Changed in this revision">
+                <h3 i18n>Changed in revision {{ r.number }}</h3>
+                <ul i18n-aria-label class="own" tabindex="0" aria-label="Changed in this revision">
                   @for (d of list; track $index) {
                     <li>{{ d }}</li>
                   } @empty {
-                    <li>no items</li>
+                    <li i18n>no items</li>
                   }
                 </ul>
               }
-              <h3>From revision {{ r.number }} to now</h3>
+              <h3 i18n>From revision {{ r.number }} to now</h3>
               @if (design()) {
-                <ul tabindex="0" aria-label="What has changed">
+                <ul i18n-aria-label tabindex="0" aria-label="What has changed">
                   @for (d of said(); track $index) {
                     <li>{{ d }}</li>
                   } @empty {
-                    <li>nothing has changed</li>
+                    <li i18n>nothing has changed</li>
                   }
                 </ul>
               } @else {
-                <mat-progress-bar mode="indeterminate" aria-label="Reading the revision" />
+                <mat-progress-bar i18n-aria-label mode="indeterminate" aria-label="Reading the revision" />
               }
               @if (!data.readOnly) {
                 <mat-form-field appearance="outline" subscriptSizing="dynamic">
-                  <mat-label>Name (a named revision is kept for ever)</mat-label>
+                  <mat-label i18n>Name (a named revision is kept for ever)</mat-label>
                   <input matInput maxlength="120" [value]="r.label ?? ''" (change)="label(r, $event)" />
                 </mat-form-field>
               }
             } @else {
-              <p class="soft">
+              <p i18n class="soft">
                 Choose a revision to see it and what has changed since. All of the last day are kept, then one an hour for a month, then one a day.
               </p>
             }
@@ -116,12 +117,12 @@ export interface HistoryData {
       }
     </mat-dialog-content>
     <mat-dialog-actions>
-      <button matButton type="button" [disabled]="!design()" (click)="download()">Download it</button>
-      <button matButton="outlined" type="button" [disabled]="!design()" (click)="look()">Look at it</button>
+      <button i18n matButton type="button" [disabled]="!design()" (click)="download()">Download it</button>
+      <button i18n matButton="outlined" type="button" [disabled]="!design()" (click)="look()">Look at it</button>
       @if (!data.readOnly) {
-        <button matButton="filled" type="button" [disabled]="!design() || !said().length" (click)="restore()">Restore</button>
+        <button i18n matButton="filled" type="button" [disabled]="!design() || !said().length" (click)="restore()">Restore</button>
       }
-      <button matButton type="button" matDialogClose>Close</button>
+      <button i18n matButton type="button" matDialogClose>Close</button>
     </mat-dialog-actions>
   `,
   styles: `

@@ -12,22 +12,22 @@ import { ViewService } from '../../state/view.service';
 
 type How = Join | 'round' | 'mirror';
 const HOWS: readonly { how: How; label: string; first: string; second: string }[] = [
-  { how: 'pin', label: 'Pin', first: 'Pick what is carried there', second: 'and the place where the pin goes' },
-  { how: 'pin-in-slot', label: 'Slot', first: 'Pick the pin', second: 'and the place where its slot runs' },
-  { how: 'slide', label: 'Slide', first: 'Pick what slides', second: 'and a face, an axis or an edge that shows the way' },
-  { how: 'fixed', label: 'Fix', first: 'Pick what is fixed there', second: 'and what it is fixed to' },
-  { how: 'flush', label: 'Flush', first: 'Pick the face that goes there', second: 'and the face that it lies against' },
-  { how: 'coaxial', label: 'One axis', first: 'Pick the axis that goes there', second: 'and the axis that it comes to' },
-  { how: 'apart', label: 'Apart', first: 'Pick what goes there', second: 'and what it is measured from' },
-  { how: 'round', label: 'Ring', first: 'Pick the axis that the copies of the selected go round', second: '' },
-  { how: 'mirror', label: 'Mirror', first: 'Pick the face or axis across which the mirror stands', second: '' },
+  { how: 'pin', label: $localize`Pin`, first: $localize`Pick what is carried there`, second: 'and the place where the pin goes' },
+  { how: 'pin-in-slot', label: $localize`Slot`, first: $localize`Pick the pin`, second: 'and the place where its slot runs' },
+  { how: 'slide', label: $localize`Slide`, first: $localize`Pick what slides`, second: 'and a face, an axis or an edge that shows the way' },
+  { how: 'fixed', label: $localize`Fix`, first: $localize`Pick what is fixed there`, second: 'and what it is fixed to' },
+  { how: 'flush', label: $localize`Flush`, first: $localize`Pick the face that goes there`, second: 'and the face that it lies against' },
+  { how: 'coaxial', label: $localize`One axis`, first: $localize`Pick the axis that goes there`, second: 'and the axis that it comes to' },
+  { how: 'apart', label: $localize`Apart`, first: $localize`Pick what goes there`, second: 'and what it is measured from' },
+  { how: 'round', label: $localize`Ring`, first: $localize`Pick the axis that the copies of the selected go round`, second: '' },
+  { how: 'mirror', label: $localize`Mirror`, first: $localize`Pick the face or axis across which the mirror stands`, second: '' },
 ];
 const PARTS = [
-  { kind: 'lever', label: 'Lever' },
-  { kind: 'shaft', label: 'Shaft' },
-  { kind: 'slide', label: 'Slide' },
-  { kind: 'body', label: 'Body' },
-  { kind: 'frame', label: 'Block on the frame' },
+  { kind: 'lever', label: $localize`Lever` },
+  { kind: 'shaft', label: $localize`Shaft` },
+  { kind: 'slide', label: $localize`Slide` },
+  { kind: 'body', label: $localize`Body` },
+  { kind: 'frame', label: $localize`Block on the frame` },
 ] as const;
 const number = (key: string, label: string, unit: string): Field => ({ key, label, kind: 'number', unit, min: -1e6, max: 1e6 });
 
@@ -74,18 +74,19 @@ export interface Spot {
         ></button>
       }
     </div>
-    <div class="bar" role="group" aria-label="Build">
+    <div i18n-aria-label class="bar" role="group" aria-label="Build">
       <div class="line">
-        <span class="soft">Add</span>
+        <span i18n class="soft">Add</span>
         @for (p of parts; track p.kind) {
           <button matButton="outlined" type="button" (click)="add(p.kind)">{{ p.label }}</button>
         }
         <span class="gap"></span>
-        <button matButton type="button" (click)="closed.emit()">Close</button>
+        <button i18n matButton type="button" (click)="closed.emit()">Close</button>
       </div>
       <div class="line">
-        <span class="soft">Connect</span>
+        <span i18n class="soft">Connect</span>
         <mat-button-toggle-group
+          i18n-aria-label
           aria-label="How two places are put together"
           hideSingleSelectionIndicator
           [value]="how()"
@@ -102,7 +103,7 @@ export interface Spot {
           }
         }
         @if (how() === 'round') {
-          <label class="soft" for="b-count">In all</label>
+          <label i18n class="soft" for="b-count">In all</label>
           <uni-quantity-field inputId="b-count" [field]="countField" [value]="count()" (committed)="count.set(+($event.value ?? 3))" />
         }
       </div>
@@ -143,8 +144,8 @@ export class BuildBar {
   protected readonly looked = signal('');
   protected readonly trouble = signal('');
   protected readonly said = signal('');
-  protected readonly apartFields = [number('along', 'Along', 'mm'), number('across', 'across', 'mm'), number('angle', 'at', 'deg')];
-  protected readonly countField: Field = { key: 'count', label: 'In all', kind: 'whole', min: 2, max: 360 };
+  protected readonly apartFields = [number('along', $localize`Along`, 'mm'), number('across', 'across', 'mm'), number('angle', 'at', 'deg')];
+  protected readonly countField: Field = { key: 'count', label: $localize`In all`, kind: 'whole', min: 2, max: 360 };
   protected readonly goal = signal<Record<string, number>>({});
   protected readonly count = signal(3);
   protected readonly now = computed(() => HOWS.find((h) => h.how === this.how())!);
@@ -212,7 +213,7 @@ export class BuildBar {
   }
   protected add(kind: string): void {
     const made = addPart(this.doc.design(), kind);
-    const trouble = this.doc.edit(`Add ${kind === 'frame' ? 'block on the frame' : kind}`, () => made.design);
+    const trouble = this.doc.edit($localize`Add ${kind === 'frame' ? 'block on the frame' : kind}`, () => made.design);
     this.trouble.set(trouble ?? '');
     if (!trouble) this.chosen.select('element', made.element);
   }
@@ -237,6 +238,6 @@ export class BuildBar {
     this.trouble.set(trouble ?? '');
     if (trouble || r.problem !== undefined) return;
     const joint = r.joint && this.doc.design().joints.find((j) => j.id === r.joint)?.name;
-    this.said.set(joint ? `Done: ${joint}` : 'Done');
+    this.said.set(joint ? $localize`Done: ${joint}` : $localize`Done`);
   }
 }

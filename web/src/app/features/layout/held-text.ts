@@ -6,11 +6,11 @@ import type { MotionService } from '../../state/motion.service';
 /** What holds the train under the hand, in a sentence. */
 export function heldText(h: Held, parts: MotionService['endParts'], coupling: string): string {
   if (h.leaves) return `“${coupling}” would leave engagement: ${h.leaves} ends here`;
-  if (h.which === 'pawl') return `Held by “${coupling}”`;
+  if (h.which === 'pawl') return $localize`Held by “${coupling}”`;
   const { name, seen, at } = parts(h);
-  if (h.dead === 'dead-point') return `Held at a dead centre: the links at “${name}” come into line${at}`;
-  if (h.dead) return `Held where the links reach no farther: “${name}”${at}`;
-  return seen ? `Held by the ${seen} stop of “${name}”` : `Held by the stop of “${name}”${at}`;
+  if (h.dead === 'dead-point') return $localize`Held at a dead centre: the links at “${name}” come into line${at}`;
+  if (h.dead) return $localize`Held where the links reach no farther: “${name}”${at}`;
+  return seen ? $localize`Held by the ${seen} stop of “${name}”` : $localize`Held by the stop of “${name}”${at}`;
 }
 
 /** A face of an element by the direction in which it looks, as stops name it: `element:+x`. */

@@ -48,10 +48,10 @@ import { OverlapChecks } from './overlap-checks';
 import { PlacingDrag } from './placing-drag';
 
 const VIEWS: readonly { view: View; label: string }[] = [
-  { view: 'front', label: 'Front' },
-  { view: 'side', label: 'Side' },
-  { view: 'top', label: 'Top' },
-  { view: 'free', label: 'Free' },
+  { view: 'front', label: $localize`Front` },
+  { view: 'side', label: $localize`Side` },
+  { view: 'top', label: $localize`Top` },
+  { view: 'free', label: $localize`Free` },
 ];
 const AXES = ['x', 'y', 'z'] as const;
 
@@ -306,7 +306,7 @@ export class LayoutView implements AfterViewInit {
 
   /** Lets the pawl, or one-way clutch, that holds go. */
   protected liftPawl(id: Id): void {
-    this.doc.edit(`Lift ${this.couplingName(id)}`, (d) => withCouplingLifted(d, id));
+    this.doc.edit($localize`Lift ${this.couplingName(id)}`, (d) => withCouplingLifted(d, id));
     this.chosen.select('coupling', id);
   }
 
@@ -315,7 +315,7 @@ export class LayoutView implements AfterViewInit {
   protected flip(what: 'circles' | 'distances' | 'travel'): void {
     this.dims.update((s) => ({ ...s, [what]: !s[what] }));
   }
-  protected readonly cuts = [{ value: '', label: 'none' }, ...AXES.map((a) => ({ value: a, label: `across ${a}` }))];
+  protected readonly cuts = [{ value: '', label: $localize`none` }, ...AXES.map((a) => ({ value: a, label: `across ${a}` }))];
   protected cutAxis(picked: string): void {
     this.section.update((s) => ({ ...s, axis: AXES.find((a) => a === picked) }));
   }
@@ -344,16 +344,16 @@ export class LayoutView implements AfterViewInit {
   protected keepView(): void {
     const v = this.scene?.view();
     if (!v) return;
-    this.doc.edit('Save view', (d) => withView(d, v));
+    this.doc.edit($localize`Save view`, (d) => withView(d, v));
   }
   protected goView(v: SavedView): void {
     this.scene?.goTo(v);
   }
   protected renameView(id: Id, name: string): void {
-    this.doc.edit('Rename the view', (d) => withViewNamed(d, id, name));
+    this.doc.edit($localize`Rename the view`, (d) => withViewNamed(d, id, name));
   }
   protected dropView(id: Id): void {
-    this.doc.edit('Delete the view', (d) => withoutView(d, id));
+    this.doc.edit($localize`Delete the view`, (d) => withoutView(d, id));
   }
 
   protected checkHere(): Promise<void> {
@@ -379,7 +379,7 @@ export class LayoutView implements AfterViewInit {
     const type = this.loadPick();
     if (!type) return;
     this.loadPick.set(undefined);
-    if (member === FRAME) return this.doc.said.set('What is fixed bears any load: click a member that moves');
+    if (member === FRAME) return this.doc.said.set($localize`What is fixed bears any load: click a member that moves`);
     const p = this.motion.worked().pose;
     const f = movedFrame(p, member, p.compiled.structure.frames.get(member) ?? WORLD);
     const point = toLocalPoint(f, [at.x, at.y, at.z]);
@@ -392,8 +392,8 @@ export class LayoutView implements AfterViewInit {
     if (!f.first) return this.facePick.set({ ...f, first: face });
     this.facePick.set(undefined);
     const faces: [string, string] = [f.first, face];
-    const trouble = this.doc.edit(`Set ${f.which} stop by faces`, (d) => withStopFaces(d, f.joint, f.which, faces));
-    this.doc.said.set(trouble ?? `The ${f.which} stop follows these faces`);
+    const trouble = this.doc.edit($localize`Set ${f.which} stop by faces`, (d) => withStopFaces(d, f.joint, f.which, faces));
+    this.doc.said.set(trouble ?? $localize`The ${f.which} stop follows these faces`);
   }
 
   protected setMode(m: DragMode): void {
@@ -421,7 +421,7 @@ export class LayoutView implements AfterViewInit {
     if (!p) return;
     this.doc.preview(p.before);
     if (p.after) {
-      const trouble = this.doc.edit('Place a member', () => p.after!);
+      const trouble = this.doc.edit($localize`Place a member`, () => p.after!);
       if (trouble) this.placed.set(trouble);
     }
   }

@@ -22,14 +22,14 @@ export class PlacingDrag {
   /** Begins where the pointer hits a member; a sentence where it cannot be placed so. */
   static begin(scene: Scene, mode: DragMode, design: Design, member: Id, hit: Vector3, e: PointerEvent): PlacingDrag | string {
     const placing = placingOf(design, member);
-    if (!placing) return 'This member has no parallel axis that drives it: place it by typed values in its data sheet.';
+    if (!placing) return $localize`This member has no parallel axis that drives it: place it by typed values in its data sheet.`;
     const axis = new Vector3(...placing.axis),
       centre = new Vector3(...placing.centre);
     const start =
       mode === 'along'
         ? scene.alongLine(e.clientX, e.clientY, hit, axis)
         : scene.onPlane(e.clientX, e.clientY, hit, axis)?.sub(centre).projectOnPlane(axis);
-    if (start === undefined) return 'Seen like this the movement cannot be told: turn the view.';
+    if (start === undefined) return $localize`Seen like this the movement cannot be told: turn the view.`;
     return new PlacingDrag(scene, mode, placing, design, hit, start);
   }
 
@@ -45,7 +45,7 @@ export class PlacingDrag {
       const snapped = Math.abs(by - this.placing.line) < 5;
       if (snapped) by = this.placing.line;
       this.after = placeAlong(this.before, this.placing, by);
-      this.text = `${units.text(by, 'mm')} along the axis${snapped ? ', in line' : `, ${units.text(this.placing.line - by, 'mm', 4)} out of line`}`;
+      this.text = $localize`${units.text(by, 'mm')} along the axis${snapped ? ', in line' : `, ${units.text(this.placing.line - by, 'mm', 4)} out of line`}`;
     } else {
       const now = scene.onPlane(e.clientX, e.clientY, this.hit, axis)?.sub(centre).projectOnPlane(axis);
       const was = this.start as Vector3;

@@ -23,15 +23,15 @@ import { SessionService } from '../../state/session.service';
         <form [formGroup]="form" (ngSubmit)="send()">
           @if (!anew) {
             <mat-form-field appearance="outline" subscriptSizing="dynamic">
-              <mat-label>Your name</mat-label>
+              <mat-label i18n>Your name</mat-label>
               <input matInput formControlName="name" autocomplete="name" maxlength="120" />
-              <mat-hint>as others see it</mat-hint>
+              <mat-hint i18n>as others see it</mat-hint>
               <mat-error>{{ form.controls.name.getError('server') }}</mat-error>
             </mat-form-field>
             <mat-form-field appearance="outline" subscriptSizing="dynamic">
-              <mat-label>Sign-in name</mat-label>
+              <mat-label i18n>Sign-in name</mat-label>
               <input matInput formControlName="login" autocomplete="username" maxlength="120" />
-              <mat-hint>without spaces</mat-hint>
+              <mat-hint i18n>without spaces</mat-hint>
               <mat-error>{{ form.controls.login.getError('server') }}</mat-error>
             </mat-form-field>
           }
@@ -47,7 +47,7 @@ import { SessionService } from '../../state/session.service';
           <button matButton="filled" type="submit" [disabled]="busy()">{{ anew ? 'Set it and sign in' : 'Join' }}</button>
         </form>
       } @else {
-        <p class="trouble" role="alert">This link is not complete: copy the whole of it, with what stands behind the #.</p>
+        <p i18n class="trouble" role="alert">This link is not complete: copy the whole of it, with what stands behind the #.</p>
       }
     </main>
   `,

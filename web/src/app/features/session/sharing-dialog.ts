@@ -34,15 +34,15 @@ const LINK_DAYS = 14;
     MatSelect,
   ],
   template: `
-    <h2 matDialogTitle>Share “{{ data.name }}”</h2>
+    <h2 i18n matDialogTitle>Share “{{ data.name }}”</h2>
     <mat-dialog-content>
       @if (trouble(); as t) {
         <p class="trouble" role="alert">{{ t }}</p>
       }
       @if (shares(); as s) {
-        <h3>People</h3>
+        <h3 i18n>People</h3>
         <div class="row">
-          <span class="who">{{ s.owner.name }}</span> <span class="soft">owner</span>
+          <span class="who">{{ s.owner.name }}</span> <span i18n class="soft">owner</span>
         </div>
         @for (x of s.shares; track x.person.id) {
           <div class="row">
@@ -50,50 +50,51 @@ const LINK_DAYS = 14;
             <mat-button-toggle-group
               [value]="x.may"
               hideSingleSelectionIndicator
-              [attr.aria-label]="'What ' + x.person.name + ' may do'"
+              i18n-attr.aria-label
+              attr.aria-label="What {{ x.person.name }} may do"
               (change)="give(x.person.id, $event.value)"
             >
-              <mat-button-toggle value="look">may look</mat-button-toggle>
-              <mat-button-toggle value="edit">may edit</mat-button-toggle>
+              <mat-button-toggle i18n value="look">may look</mat-button-toggle>
+              <mat-button-toggle i18n value="edit">may edit</mat-button-toggle>
             </mat-button-toggle-group>
-            <button matButton type="button" (click)="take(x.person)">Remove access</button>
+            <button i18n matButton type="button" (click)="take(x.person)">Remove access</button>
           </div>
         }
         <div class="row">
           <mat-form-field appearance="outline" subscriptSizing="dynamic">
-            <mat-label>Person</mat-label>
+            <mat-label i18n>Person</mat-label>
             <mat-select [value]="chosen()" (selectionChange)="chosen.set($event.value)">
               @for (p of others(); track p.id) {
                 <mat-option [value]="p.id">{{ p.name }}</mat-option>
               }
             </mat-select>
           </mat-form-field>
-          <button matButton="outlined" type="button" [disabled]="!chosen()" (click)="give(chosen()!, 'look')">May look</button>
-          <button matButton="filled" type="button" [disabled]="!chosen()" (click)="give(chosen()!, 'edit')">May edit</button>
+          <button i18n matButton="outlined" type="button" [disabled]="!chosen()" (click)="give(chosen()!, 'look')">May look</button>
+          <button i18n matButton="filled" type="button" [disabled]="!chosen()" (click)="give(chosen()!, 'edit')">May edit</button>
         </div>
-        <h3>Links</h3>
-        <p class="soft">Whoever has an account here and the link may open the design, for {{ days }} days.</p>
+        <h3 i18n>Links</h3>
+        <p i18n class="soft">Whoever has an account here and the link may open the design, for {{ days }} days.</p>
         @for (l of s.links; track l.id) {
           <div class="row">
-            <span>{{ l.may === 'edit' ? 'may edit' : 'may look' }}, until {{ l.expires | date: 'd MMM y' }}</span>
-            <button matButton type="button" (click)="endLink(l)">End it</button>
+            <span i18n>{{ l.may === 'edit' ? 'may edit' : 'may look' }}, until {{ l.expires | date: 'd MMM y' }}</span>
+            <button i18n matButton type="button" (click)="endLink(l)">End it</button>
           </div>
         }
         @if (fresh(); as link) {
           <div class="row">
             <mat-form-field appearance="outline" subscriptSizing="dynamic" class="link">
-              <mat-label>New link (shown this once)</mat-label>
+              <mat-label i18n>New link (shown this once)</mat-label>
               <input matInput readonly [value]="link" />
             </mat-form-field>
             <button matButton="filled" type="button" (click)="copy(link)">{{ copied() ? 'Copied' : 'Copy' }}</button>
           </div>
         }
         <div class="row">
-          <button matButton="outlined" type="button" (click)="makeLink('look')">Make a link to look</button>
-          <button matButton="outlined" type="button" (click)="makeLink('edit')">Make a link to edit</button>
+          <button i18n matButton="outlined" type="button" (click)="makeLink('look')">Make a link to look</button>
+          <button i18n matButton="outlined" type="button" (click)="makeLink('edit')">Make a link to edit</button>
         </div>
-        <h3>Activity</h3>
-        <ul class="audit" tabindex="0" aria-label="Activity">
+        <h3 i18n>Activity</h3>
+        <ul i18n-aria-label class="audit" tabindex="0" aria-label="Activity">
           @for (a of audit(); track $index) {
             <li>
               <span class="soft">{{ a.last | date: 'd MMM y, HH:mm' }}</span> {{ a.person }} {{ a.action
@@ -103,7 +104,7 @@ const LINK_DAYS = 14;
         </ul>
       }
     </mat-dialog-content>
-    <mat-dialog-actions><button matButton type="button" matDialogClose>Close</button></mat-dialog-actions>
+    <mat-dialog-actions><button i18n matButton type="button" matDialogClose>Close</button></mat-dialog-actions>
   `,
   styles: `
     .who {

@@ -8,9 +8,9 @@ import { SignInForm } from './sign-in-form';
   selector: 'uni-sign-in-dialog',
   imports: [MatDialogTitle, MatDialogContent, SignInForm],
   template: `
-    <h2 matDialogTitle>Sign in again</h2>
+    <h2 i18n matDialogTitle>Sign in again</h2>
     <mat-dialog-content>
-      <p>Your session has ended. Your work is kept on this machine and goes on when you are back.</p>
+      <p i18n>Your session has ended. Your work is kept on this machine and goes on when you are back.</p>
       <uni-sign-in-form (done)="dialog.close(true)" />
     </mat-dialog-content>
   `,

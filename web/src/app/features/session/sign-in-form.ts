@@ -13,14 +13,14 @@ import { SessionService } from '../../state/session.service';
   template: `
     <form [formGroup]="form" (ngSubmit)="send()">
       <mat-form-field appearance="outline" subscriptSizing="dynamic">
-        <mat-label>Sign-in name</mat-label>
+        <mat-label i18n>Sign-in name</mat-label>
         <input matInput formControlName="login" autocomplete="username" maxlength="120" required />
       </mat-form-field>
       <uni-passphrase-field [control]="form.controls.passphrase" />
       @if (trouble(); as t) {
         <p class="trouble" role="alert">{{ t }}</p>
       }
-      <button matButton="filled" type="submit" [disabled]="busy()">Sign in</button>
+      <button i18n matButton="filled" type="submit" [disabled]="busy()">Sign in</button>
     </form>
   `,
   styleUrl: './session.scss',
@@ -38,7 +38,7 @@ export class SignInForm {
 
   protected send(): void {
     const { login, passphrase } = this.form.getRawValue();
-    if (!login.trim() || !passphrase) return this.trouble.set('State name and passphrase');
+    if (!login.trim() || !passphrase) return this.trouble.set($localize`State name and passphrase`);
     this.busy.set(true);
     this.session.signIn(login.trim(), passphrase).subscribe({
       next: () => this.done.emit(),

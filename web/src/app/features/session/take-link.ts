@@ -9,9 +9,9 @@ import { ApiService } from '../../state/api.service';
   template: `
     @if (trouble(); as t) {
       <p class="trouble" role="alert">{{ t }}</p>
-      <p><a routerLink="/">All designs</a></p>
+      <p><a i18n routerLink="/">All designs</a></p>
     } @else {
-      <p role="status">Opening the shared design …</p>
+      <p i18n role="status">Opening the shared design …</p>
     }
   `,
   styles: `
@@ -32,7 +32,7 @@ export class TakeLink implements OnInit {
   ngOnInit(): void {
     const token = location.hash.slice(1);
     if (!/^[A-Za-z0-9_-]{43}$/.test(token)) {
-      return this.trouble.set('This link is not complete: copy the whole of it, with what stands behind the #.');
+      return this.trouble.set($localize`This link is not complete: copy the whole of it, with what stands behind the #.`);
     }
     this.api.takeLink(token).subscribe({
       next: ({ id }) => void this.router.navigate(['/design', id], { replaceUrl: true }),

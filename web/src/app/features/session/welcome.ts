@@ -8,18 +8,18 @@ import { SignInForm } from './sign-in-form';
   imports: [SignInForm],
   template: `
     <main>
-      <h1><img src="unirota.svg" alt="" width="28" height="28" /> Unirota</h1>
-      <p class="soft">Design, move and check drive trains.</p>
+      <h1 i18n><img src="unirota.svg" alt="" width="28" height="28" /> Unirota</h1>
+      <p i18n class="soft">Design, move and check drive trains.</p>
       <section aria-labelledby="sign-in">
-        <h2 id="sign-in">Sign in</h2>
+        <h2 i18n id="sign-in">Sign in</h2>
         @if (session.session()?.empty) {
-          <p>
+          <p i18n>
             Nobody has an account here yet. Whoever runs this server makes the first administrator’s link on its command line:
             <code>npm run administrator</code>
           </p>
         } @else {
           <uni-sign-in-form />
-          <p class="soft">No account, or the passphrase is forgotten? An administrator of this server has a link for you.</p>
+          <p i18n class="soft">No account, or the passphrase is forgotten? An administrator of this server has a link for you.</p>
         }
       </section>
     </main>

@@ -161,7 +161,7 @@ export class DataSheet {
   /** Another kind of joint in the same place; what the new kind does not know goes. */
   protected changeJoint(type: string): void {
     const id = this.chosen.selection()?.id;
-    const trouble = id && this.doc.edit('What the joint leaves free', (d) => withJointKind(d, id, type));
+    const trouble = id && this.doc.edit($localize`What the joint leaves free`, (d) => withJointKind(d, id, type));
     if (trouble) this.doc.said.set(trouble);
   }
 
@@ -276,7 +276,7 @@ export class DataSheet {
     const faces = [...d.elements]
       .sort((a, b) => near(a.member) - near(b.member))
       .flatMap((e) => FACES.map((s) => ({ value: `${e.id}:${s}`, label: `${e.name} ${s}` })));
-    return [{ value: '', label: 'no face' }, ...faces];
+    return [{ value: '', label: $localize`no face` }, ...faces];
   }
   protected facePicked(f: Field, k: number): string {
     return ((this.item()?.[f.key] as string[] | undefined) ?? [])[k] ?? '';
@@ -311,15 +311,15 @@ export class DataSheet {
       .elements.filter((e) => e.member === i['id'])
       .map((e) => ({ id: e.id, name: e.name, type: elementKind(e.type)?.label ?? e.type, z: e.at?.[2] ?? 0 }));
   });
-  protected readonly zField: Field = { key: 'z', label: 'Place along the axis', kind: 'number', unit: 'mm', min: -1e6, max: 1e6 };
+  protected readonly zField: Field = { key: 'z', label: $localize`Place along the axis`, kind: 'number', unit: 'mm', min: -1e6, max: 1e6 };
   protected movePart(id: Id, c: Committed): void {
     const z = c.value;
     // Enter and leaving the field both commit: the second time nothing is left to do.
     if (typeof z !== 'number' || this.parts().find((p) => p.id === id)?.z === z) return;
-    this.doc.edit('Move along the axis', (d) => placedAt(d, id, z));
+    this.doc.edit($localize`Move along the axis`, (d) => placedAt(d, id, z));
   }
   protected orderPart(id: Id, step: 1 | -1): void {
-    this.doc.edit('Order the elements', (d) => withElementMoved(d, id, step));
+    this.doc.edit($localize`Order the elements`, (d) => withElementMoved(d, id, step));
   }
   protected readonly addable = ELEMENT_KINDS.map((k) => ({ value: k.type, label: k.label }));
   /** Adds an element with sizes to begin with, on the selected member. */
@@ -327,7 +327,7 @@ export class DataSheet {
     const member = this.item()?.['id'] as Id | undefined;
     const made = member && withElement(this.doc.design(), type, member);
     if (!made) return;
-    const trouble = this.doc.edit(`Add ${elementKind(type)!.label.toLowerCase()}`, () => made.design);
+    const trouble = this.doc.edit($localize`Add ${elementKind(type)!.label.toLowerCase()}`, () => made.design);
     if (trouble) this.doc.said.set(trouble);
     else this.chosen.select('element', made.id);
   }
@@ -341,12 +341,12 @@ export class DataSheet {
   }
   protected fasten(to: Id): void {
     const id = this.item()?.['id'] as Id;
-    if (this.chosen.selection()?.kind === 'element') this.doc.edit('Fasten to another member', (d) => fastenElement(d, id, to));
-    else this.doc.edit('Fasten', (d) => fastenMember(d, id, to));
+    if (this.chosen.selection()?.kind === 'element') this.doc.edit($localize`Fasten to another member`, (d) => fastenElement(d, id, to));
+    else this.doc.edit($localize`Fasten`, (d) => fastenMember(d, id, to));
   }
   protected unfasten(): void {
     const id = this.item()?.['id'] as Id;
-    this.doc.edit('Unfasten', (d) => unfastenMember(d, id));
+    this.doc.edit($localize`Unfasten`, (d) => unfastenMember(d, id));
   }
   protected readonly fastened = computed(() => {
     const i = this.item();
@@ -460,21 +460,21 @@ export class DataSheet {
       kind: f.to === 'coordinate' ? 'joint' : (f.to as Kind),
       label: f.label,
       take: (id) => {
-        if (!this.choices(f).some((o) => o.value === id)) return this.doc.said.set(`${f.label}: this cannot be chosen here`);
+        if (!this.choices(f).some((o) => o.value === id)) return this.doc.said.set($localize`${f.label}:field:: this cannot be chosen here`);
         if (f.kind === 'ref') this.pickChoice(f, id);
         else if (!this.pickedOf(f).includes(id)) this.set(f, [...this.pickedOf(f), id]);
       },
     });
-    this.doc.said.set(`${f.label}: press it in the map or the layout; Esc ends`);
+    this.doc.said.set($localize`${f.label}:field:: press it in the map or the layout; Esc ends`);
   }
   protected rename(name: string): void {
     const s = this.chosen.selection();
     // What is called after a member is called after it still.
     if (s?.kind === 'member' && name !== this.item()?.['name']) {
-      const trouble = this.doc.edit(`Name of ${String(this.item()?.['name'] ?? s.id)}`, (d) => renameMember(d, s.id, name));
+      const trouble = this.doc.edit($localize`Name of ${String(this.item()?.['name'] ?? s.id)}`, (d) => renameMember(d, s.id, name));
       if (!trouble) return;
     }
-    this.set({ key: 'name', label: 'Name', kind: 'text' }, name);
+    this.set({ key: 'name', label: $localize`Name`, kind: 'text' }, name);
   }
   protected toggleFormula(key: string): void {
     this.formulas.update((s) => {

@@ -28,21 +28,35 @@ export function couplingValues(id: Id, { worked, ledger }: Standing): Derived[] 
     if (f.tangential) {
       out.push(
         c?.model.law === 'curve'
-          ? { key: 'fn', label: 'Contact force', symbol: 'Fn', value: f.tangential, unit: 'N' }
-          : { key: 'ft', label: 'Tangential force', symbol: 'Ft', value: f.tangential, unit: 'N' },
+          ? { key: 'fn', label: $localize`Contact force`, symbol: 'Fn', value: f.tangential, unit: 'N' }
+          : { key: 'ft', label: $localize`Tangential force`, symbol: 'Ft', value: f.tangential, unit: 'N' },
       );
     }
     if (f.radial) {
-      out.push({ key: 'fr', label: 'Radial force', symbol: 'Fr', value: f.radial, unit: 'N', formula: teeth ? 'Fr = Ft·tan αt' : undefined });
+      out.push({
+        key: 'fr',
+        label: $localize`Radial force`,
+        symbol: 'Fr',
+        value: f.radial,
+        unit: 'N',
+        formula: teeth ? $localize`Fr = Ft·tan αt` : undefined,
+      });
     }
     if (f.axial) {
-      out.push({ key: 'fa', label: 'Axial force', symbol: 'Fa', value: f.axial, unit: 'N', formula: teeth ? 'Fa = Ft·tan β' : undefined });
+      out.push({
+        key: 'fa',
+        label: $localize`Axial force`,
+        symbol: 'Fa',
+        value: f.axial,
+        unit: 'N',
+        formula: teeth ? $localize`Fa = Ft·tan β` : undefined,
+      });
     }
     const at = worked.compiled.couplings.findIndex((x) => x.coupling.id === id);
     worked.forces.state.couplings[at]?.strands.forEach((v, k) =>
-      out.push({ key: `strand${k}`, label: `Strand ${k + 1}`, symbol: `F${k + 1}`, value: v, unit: 'N' }),
+      out.push({ key: `strand${k}`, label: $localize`Strand ${k + 1}`, symbol: `F${k + 1}`, value: v, unit: 'N' }),
     );
-    out.push({ key: 'loss', label: 'Power lost', symbol: 'Pv', value: f.loss, unit: 'W' });
+    out.push({ key: 'loss', label: $localize`Power lost`, symbol: 'Pv', value: f.loss, unit: 'W' });
   }
   return out;
 }
@@ -54,13 +68,13 @@ export function jointValues(joint: Id, { worked, snapshot, units }: Standing): D
   if (first !== undefined && worked.compiled.structure.coordinates[first]?.joint.id === joint) {
     const c = worked.compiled.structure.coordinates[first];
     const v = worked.pose.q[first] / worked.pose.kinematics.scale[first];
-    out.push({ key: 'q', label: 'Position', value: c.unit.slides ? v : v * 360, unit: c.unit.place });
-    if (!c.unit.slides) out.push({ key: 'turns', label: 'Turns', value: v, unit: 'rev' });
+    out.push({ key: 'q', label: $localize`Position`, value: c.unit.slides ? v : v * 360, unit: c.unit.place });
+    if (!c.unit.slides) out.push({ key: 'turns', label: $localize`Turns`, value: v, unit: 'rev' });
     for (const r of snapshot?.ratios ?? []) {
       if (r.to === joint) {
         out.push(
-          ratioLine(`r-${r.from}`, 'Ratio to the source', r.exact, r.decimal, r.unit, units),
-          ratioLine(`i-${r.from}`, 'The other way round', r.inverse, r.inverseDecimal, r.unit.split('/').reverse().join('/'), units),
+          ratioLine(`r-${r.from}`, $localize`Ratio to the source`, r.exact, r.decimal, r.unit, units),
+          ratioLine(`i-${r.from}`, $localize`The other way round`, r.inverse, r.inverseDecimal, r.unit.split('/').reverse().join('/'), units),
         );
       }
     }
@@ -75,26 +89,26 @@ export function memberValues(id: Id, { ledger, snapshot }: Standing): Derived[] 
   const mass = snapshot?.masses.get(id);
   if (l?.travel) {
     out.push(
-      { key: 'v', label: 'Speed of travel', value: l.travel.speed, unit: 'mm/s' },
-      { key: 'f', label: 'Force through it', value: l.travel.load, unit: 'N' },
-      { key: 'p', label: 'Power through it', value: l.travel.power, unit: 'W' },
+      { key: 'v', label: $localize`Speed of travel`, value: l.travel.speed, unit: 'mm/s' },
+      { key: 'f', label: $localize`Force through it`, value: l.travel.load, unit: 'N' },
+      { key: 'p', label: $localize`Power through it`, value: l.travel.power, unit: 'W' },
     );
   } else if (l) {
     out.push(
-      { key: 'n', label: 'Relative speed', value: l.speed, unit: motionUnit(l.motion).speed },
+      { key: 'n', label: $localize`Relative speed`, value: l.speed, unit: motionUnit(l.motion).speed },
       ...(Math.abs(l.space - l.speed) > 1e-9 * Math.abs(l.speed)
-        ? [{ key: 'ns', label: 'Absolute speed', value: l.space, unit: motionUnit(l.motion).speed }]
+        ? [{ key: 'ns', label: $localize`Absolute speed`, value: l.space, unit: motionUnit(l.motion).speed }]
         : []),
       {
         key: 't',
-        label: l.motion === 'slide' ? 'Force through it' : 'Torque through it',
+        label: l.motion === 'slide' ? $localize`Force through it` : $localize`Torque through it`,
         value: l.load,
         unit: motionUnit(l.motion).effort,
       },
-      { key: 'p', label: 'Power through it', value: l.power, unit: 'W' },
+      { key: 'p', label: $localize`Power through it`, value: l.power, unit: 'W' },
     );
   }
-  if (mass) out.push({ key: 'm', label: 'Mass', symbol: 'm', value: mass.mass, unit: 'kg', formula: 'Σ volume · density of its elements' });
+  if (mass) out.push({ key: 'm', label: $localize`Mass`, symbol: 'm', value: mass.mass, unit: 'kg', formula: 'Σ volume · density of its elements' });
   return out;
 }
 
@@ -103,8 +117,8 @@ export function sourceValues(id: Id, slide: boolean, { ledger }: Standing): Deri
   const r = ledger.sources.find((x) => x.source === id);
   return r
     ? [
-        { key: 'l', label: slide ? 'Force needed' : 'Torque needed', value: r.load, unit: motionUnit(slide).effort },
-        { key: 'p', label: 'Power', value: r.power, unit: 'W' },
+        { key: 'l', label: slide ? $localize`Force needed` : $localize`Torque needed`, value: r.load, unit: motionUnit(slide).effort },
+        { key: 'p', label: $localize`Power`, value: r.power, unit: 'W' },
       ]
     : [];
 }
@@ -116,7 +130,7 @@ export function wantedValues(id: Id, { ledger }: Standing): Derived[] {
   return r.value === undefined
     ? []
     : [
-        { key: 'v', label: 'Actual', value: r.value, unit: r.unit },
-        { key: 'o', label: 'Off by', value: r.off ?? 0, unit: r.unit },
+        { key: 'v', label: $localize`Actual`, value: r.value, unit: r.unit },
+        { key: 'o', label: $localize`Off by`, value: r.off ?? 0, unit: r.unit },
       ];
 }

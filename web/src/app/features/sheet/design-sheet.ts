@@ -12,12 +12,12 @@ import { UnitsService } from '../../state/units.service';
 import { DesignService } from '../../state/design.service';
 
 const LABELS: Record<keyof ChosenUnits, string> = {
-  length: 'Length',
-  speed: 'Speed of a slide',
-  force: 'Force',
-  torque: 'Torque',
-  power: 'Power',
-  stress: 'Stress',
+  length: $localize`Length`,
+  speed: $localize`Speed of a slide`,
+  force: $localize`Force`,
+  torque: $localize`Torque`,
+  power: $localize`Power`,
+  stress: $localize`Stress`,
 };
 
 /**
@@ -28,13 +28,14 @@ const LABELS: Record<keyof ChosenUnits, string> = {
   selector: 'uni-design-sheet',
   imports: [Choice, MatButton, MatCheckbox, MatFormField, MatInput, QuantityField],
   template: `
-    <p class="soft hint">
+    <p i18n class="soft hint">
       Select a member, a coupling or a source in the train map, or an element in the layout: its given and derived values stand here.
     </p>
-    <h3>The design</h3>
-    <label for="d-note" class="soft">Note</label>
+    <h3 i18n>The design</h3>
+    <label i18n for="d-note" class="soft">Note</label>
     <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
       <textarea
+        i18n-placeholder
         matInput
         id="d-note"
         rows="4"
@@ -44,12 +45,12 @@ const LABELS: Record<keyof ChosenUnits, string> = {
         (change)="note($any($event.target).value)"
       ></textarea>
     </mat-form-field>
-    <mat-checkbox [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Include weight</mat-checkbox>
+    <mat-checkbox i18n [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Include weight</mat-checkbox>
     <p class="soft">{{ sum() }}</p>
-    <h3>Units</h3>
+    <h3 i18n>Units</h3>
     <div class="presets">
-      <button matButton="outlined" type="button" [attr.aria-pressed]="is(metric)" (click)="take(metric)">Metric</button>
-      <button matButton="outlined" type="button" [attr.aria-pressed]="is(inch)" (click)="take(inch)">Inch</button>
+      <button i18n matButton="outlined" type="button" [attr.aria-pressed]="is(metric)" (click)="take(metric)">Metric</button>
+      <button i18n matButton="outlined" type="button" [attr.aria-pressed]="is(inch)" (click)="take(inch)">Inch</button>
     </div>
     @for (u of fields; track u.key) {
       <div class="row">
@@ -64,11 +65,11 @@ const LABELS: Record<keyof ChosenUnits, string> = {
       </div>
     }
     <div class="row">
-      <label for="d-decimals">Decimals</label>
+      <label i18n for="d-decimals">Decimals</label>
       <uni-quantity-field inputId="d-decimals" [field]="decimals" [value]="doc.design().settings?.decimals" (committed)="fix($event)" />
     </div>
-    <mat-checkbox [checked]="units.both()" (change)="units.showBoth($event.checked)">Show the other system beside fields</mat-checkbox>
-    <p class="soft">Left empty, figures have the digits that matter. A value may be typed in any unit: 1 1/2 in, 3/4, 20*2, 5 ft 3 in.</p>
+    <mat-checkbox i18n [checked]="units.both()" (change)="units.showBoth($event.checked)">Show the other system beside fields</mat-checkbox>
+    <p i18n class="soft">Left empty, figures have the digits that matter. A value may be typed in any unit: 1 1/2 in, 3/4, 20*2, 5 ft 3 in.</p>
   `,
   styles: `
     :host {
@@ -120,7 +121,7 @@ export class DesignSheet {
     label: LABELS[quantity],
     options: (f.choices ?? []).map((c) => ({ value: c, label: c })),
   }));
-  protected readonly decimals: Field = { ...SETTINGS_FIELDS.find((f) => f.key === 'decimals')!, label: 'Decimals' };
+  protected readonly decimals: Field = { ...SETTINGS_FIELDS.find((f) => f.key === 'decimals')!, label: $localize`Decimals` };
   protected readonly now = computed<Required<ChosenUnits>>(() => {
     const s = this.doc.design().settings;
     const chosen = UNIT_FIELDS.map(([key, q]) => [q, s?.[key] ?? METRIC[q]]);
@@ -136,15 +137,15 @@ export class DesignSheet {
     return QUANTIFIED.every((q) => this.now()[q] === units[q]);
   }
   protected take(units: Required<ChosenUnits>): void {
-    this.doc.editSettings(units === INCH ? 'Units in inches' : 'Metric units', unitSettings(units));
+    this.doc.editSettings(units === INCH ? $localize`Units in inches` : $localize`Metric units`, unitSettings(units));
   }
   protected set(key: string, unit: string): void {
-    this.doc.editSettings('Choose a unit', { [key]: unit });
+    this.doc.editSettings($localize`Choose a unit`, { [key]: unit });
   }
   protected fix(c: Committed): void {
-    this.doc.editSettings('Decimals', { decimals: c.value === undefined ? undefined : Number(c.value) });
+    this.doc.editSettings($localize`Decimals`, { decimals: c.value === undefined ? undefined : Number(c.value) });
   }
   protected note(text: string): void {
-    this.doc.edit('Note of the design', (d) => withNote(d, text));
+    this.doc.edit($localize`Note of the design`, (d) => withNote(d, text));
   }
 }

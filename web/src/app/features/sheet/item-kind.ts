@@ -20,13 +20,13 @@ import { inItsUnits } from './source-units';
 
 /** What the lists' items are called. */
 export const KIND_NAMES: Record<Kind, string> = {
-  member: 'Member',
-  joint: 'Joint',
-  element: 'Element',
-  coupling: 'Coupling',
-  source: 'Source',
-  load: 'Load',
-  wanted: 'Wanted output',
+  member: $localize`Member`,
+  joint: $localize`Joint`,
+  element: $localize`Element`,
+  coupling: $localize`Coupling`,
+  source: $localize`Source`,
+  load: $localize`Load`,
+  wanted: $localize`Wanted output`,
 };
 
 /** The kind of an item of a list, with its own fields; undefined for a member. */
@@ -62,10 +62,10 @@ export interface FieldsOf {
 export function shownFields(kind: Kind, i: Readonly<Record<string, unknown>>, of: FieldsOf): Field[] {
   const own = itemKind(kind, String(i['type'] ?? ''))?.fields ?? [];
   const [at, axis, up] = PLACE_FIELDS;
-  const place: Field[] = [{ ...at, help: undefined, label: kind === 'member' ? 'Place in the world' : 'Place on the member' }];
+  const place: Field[] = [{ ...at, help: undefined, label: kind === 'member' ? $localize`Place in the world` : $localize`Place on the member` }];
   const directions: Field[] = [
-    { ...axis, label: 'Direction of its axis', help: undefined, rare: true },
-    { ...up, label: 'Direction near its x', help: undefined, rare: true },
+    { ...axis, label: $localize`Direction of its axis`, help: undefined, rare: true },
+    { ...up, label: $localize`Direction near its x`, help: undefined, rare: true },
   ];
   if (kind === 'member') return [...MEMBER_FIELDS, ...place, ...directions];
   if (kind === 'coupling' || kind === 'source' || kind === 'load' || kind === 'wanted') {
@@ -76,15 +76,15 @@ export function shownFields(kind: Kind, i: Readonly<Record<string, unknown>>, of
     const slides = jointKind(String(i['type']))?.freedoms[0]?.motion === 'slide';
     const [parent, child] = JOINT_OWN;
     const members: Field[] = [
-      { ...parent, label: 'Carried by' },
-      { ...child, label: 'Carries' },
+      { ...parent, label: $localize`Carried by` },
+      { ...child, label: $localize`Carries` },
     ];
     return [
       ...own,
       ...JOINT_STOPS.map((f): Field =>
         f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: motionUnit(slides).place, label: of.asSeen(f) } : f,
       ),
-      { ...place[0], label: 'Place on the carried member' },
+      { ...place[0], label: $localize`Place on the carried member` },
       ...members.map((f) => ({ ...f, rare: true })),
       ...directions,
     ];
@@ -98,12 +98,12 @@ export function choicesOf(f: Field, d: Design): { value: string; label: string }
   if (f.kind === 'choice') {
     const all = f.choices!.map((c) => ({ value: c, label: c }));
     // What need not be stated can be left open again.
-    return f.required || f.initial !== undefined ? all : [{ value: '', label: 'as it comes' }, ...all];
+    return f.required || f.initial !== undefined ? all : [{ value: '', label: $localize`as it comes` }, ...all];
   }
   const from = f.to === 'coordinate' || f.to === 'face' ? 'joint' : (f.to as Kind);
   const list = (d[LISTS[from]] as { id: Id; name?: string }[]).map((x) => ({ value: x.id, label: x.name ?? x.id }));
-  const all = from === 'member' ? [{ value: FRAME, label: 'the frame' }, ...list] : list;
-  return f.kind === 'ref' && !f.required ? [{ value: '', label: 'none' }, ...all] : all;
+  const all = from === 'member' ? [{ value: FRAME, label: $localize`the frame` }, ...list] : list;
+  return f.kind === 'ref' && !f.required ? [{ value: '', label: $localize`none` }, ...all] : all;
 }
 
 /** Whether the joint that an item names slides. */

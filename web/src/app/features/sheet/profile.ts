@@ -35,7 +35,7 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
   selector: 'uni-profile',
   imports: [Chart, Choice, MatButton],
   template: `
-    <h3>Motion over time</h3>
+    <h3 i18n>Motion over time</h3>
     @if (problem(); as p) {
       <p class="soft">{{ p.message }}.</p>
     } @else {
@@ -43,41 +43,66 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
         <p [class.trouble]="t.trouble" role="status">{{ t.text }}</p>
       }
       @for (c of charts(); track c.heading) {
-        <uni-chart [heading]="c.heading" [unit]="c.unit" xLabel="Time" xUnit="s" [curves]="c.curves" [points]="c.points" (dragged)="drag($event)" />
+        <uni-chart
+          i18n-xLabel
+          [heading]="c.heading"
+          [unit]="c.unit"
+          xLabel="Time"
+          xUnit="s"
+          [curves]="c.curves"
+          [points]="c.points"
+          (dragged)="drag($event)"
+        />
       }
     }
     <div class="buttons">
-      <button matButton="outlined" type="button" (click)="save()">Save as CSV</button>
-      <button matButton="outlined" type="button" (click)="file.click()">Import …</button>
-      <input #file type="file" hidden accept=".csv,.txt,text/csv,text/plain" aria-label="Log or table of motion" (change)="take(file)" />
+      <button i18n matButton="outlined" type="button" (click)="save()">Save as CSV</button>
+      <button i18n matButton="outlined" type="button" (click)="file.click()">Import …</button>
+      <input
+        i18n-aria-label
+        #file
+        type="file"
+        hidden
+        accept=".csv,.txt,text/csv,text/plain"
+        aria-label="Log or table of motion"
+        (change)="take(file)"
+      />
     </div>
     @if (trouble(); as t) {
       <p class="trouble" role="alert">{{ t }}</p>
     }
     @if (log(); as l) {
-      <div class="log" role="group" [attr.aria-label]="'Columns of ' + l.name">
-        <span class="soft">{{ l.name }}, with {{ l.how }}</span>
-        <span id="log-t">Time</span>
-        <uni-choice labelledBy="log-t" label="Column of the time" [options]="columns()" [value]="timeColumn()" (picked)="timeColumn.set(+$event)" />
-        <uni-choice label="Unit of the time" [options]="timeUnits" [value]="timeUnit()" (picked)="timeUnit.set($event)" />
+      <div class="log" role="group" i18n-attr.aria-label attr.aria-label="Columns of {{ l.name }}">
+        <span i18n class="soft">{{ l.name }}, with {{ l.how }}</span>
+        <span i18n id="log-t">Time</span>
+        <uni-choice
+          i18n-label
+          labelledBy="log-t"
+          label="Column of the time"
+          [options]="columns()"
+          [value]="timeColumn()"
+          (picked)="timeColumn.set(+$event)"
+        />
+        <uni-choice i18n-label label="Unit of the time" [options]="timeUnits" [value]="timeUnit()" (picked)="timeUnit.set($event)" />
         <span id="log-v">{{ isSpeed() ? 'Speed' : 'Place' }}</span>
         <uni-choice
+          i18n-label
           labelledBy="log-v"
           label="Column of the motion"
           [options]="columns()"
           [value]="valueColumn()"
           (picked)="valueColumn.set(+$event)"
         />
-        <uni-choice label="Unit of the motion" [options]="valueUnits()" [value]="valueUnit()" (picked)="valueUnit.set($event)" />
+        <uni-choice i18n-label label="Unit of the motion" [options]="valueUnits()" [value]="valueUnit()" (picked)="valueUnit.set($event)" />
       </div>
       @if (curve(); as c) {
         <p class="soft">{{ said() }}</p>
         <div class="buttons">
-          <button matButton="filled" type="button" [disabled]="!c.time" (click)="lead()">Lead the source by it</button>
+          <button i18n matButton="filled" type="button" [disabled]="!c.time" (click)="lead()">Lead the source by it</button>
           @if (!isSpeed()) {
-            <button matButton="outlined" type="button" [disabled]="!c.time" (click)="layOver()">Overlay on the runs</button>
+            <button i18n matButton="outlined" type="button" [disabled]="!c.time" (click)="layOver()">Overlay on the runs</button>
           }
-          <button matButton type="button" (click)="log.set(undefined)">Leave it</button>
+          <button i18n matButton type="button" (click)="log.set(undefined)">Leave it</button>
         </div>
       }
     }
@@ -154,12 +179,12 @@ export class Profile {
     if (index < 0 || s.motionOf === undefined || (s.profile ?? 'constant speed') === 'constant speed') return undefined;
     const p = sourcePeaks(compiled, index, this.until());
     if (p.problem !== undefined) return { text: `${p.problem}.`, trouble: true };
-    if (p.ends !== undefined) return { text: `The train does not reach this motion from ${show(p.ends, 3)} s on.`, trouble: true };
+    if (p.ends !== undefined) return { text: $localize`The train does not reach this motion from ${show(p.ends, 3)} s on.`, trouble: true };
     const slides = compiled.structure.coordinates[compiled.sources[index].coordinate].motion === 'slide';
     const u = this.units();
     const speed = slides ? u.text(p.speed * 1e3, 'mm/s', 4) : u.text((p.speed * 30) / Math.PI, 'rev/min', 4);
     const way = slides ? u.text(p.way * 1e3, 'mm', 5) : u.text(p.way / (2 * Math.PI), 'rev', 5);
-    return { text: `${s.name}: travels ${way}, at up to ${speed}.`, trouble: false };
+    return { text: $localize`${s.name}:source:: travels ${way}, at up to ${speed}.`, trouble: false };
   });
   private readonly sampled = computed(() => {
     const s = this.source();
@@ -187,23 +212,23 @@ export class Profile {
     const points = (rows: readonly { time: number }[], y: (r: never) => number, unit: string) =>
       rows.map((r, k) => {
         const v = y(r as never);
-        return { x: r.time, y: v, label: `Point ${k + 1}`, text: `${show(r.time, 5)} s, ${show(v, 5)} ${unit}` };
+        return { x: r.time, y: v, label: $localize`Point ${k + 1}`, text: `${show(r.time, 5)} s, ${show(v, 5)} ${unit}` };
       });
     return [
       {
-        heading: `Place of ${this.mover()}`,
+        heading: $localize`Place of ${this.mover()}`,
         unit: this.place(),
         curves: curve(places),
         points: s.profile === 'table' ? points(s.table ?? [], (r: { value: number }) => r.value, this.place()) : [],
       },
       {
-        heading: `Speed of ${this.mover()}`,
+        heading: $localize`Speed of ${this.mover()}`,
         unit: this.speed(),
         curves: curve(speeds),
         points: s.profile === 'ramps' ? points(s.ramps ?? [], (r: { speed: number }) => r.speed, this.speed()) : [],
       },
       ...(pushes.some((a) => a !== 0)
-        ? [{ heading: `Acceleration of ${this.mover()}`, unit: this.turning() ? 'rad/s²' : 'mm/s²', curves: curve(pushes), points: [] }]
+        ? [{ heading: $localize`Acceleration of ${this.mover()}`, unit: this.turning() ? 'rad/s²' : 'mm/s²', curves: curve(pushes), points: [] }]
         : []),
     ];
   });
@@ -229,7 +254,7 @@ export class Profile {
     if (!done) return this.doc.preview(change(before));
     this.doc.preview(before);
     this.before = undefined;
-    this.trouble.set(this.doc.edit(`Point ${index + 1} of ${s.name}`, change, true) ?? '');
+    this.trouble.set(this.doc.edit($localize`Point ${index + 1} of ${s.name}`, change, true) ?? '');
   }
 
   protected save(): void {
@@ -239,7 +264,7 @@ export class Profile {
       s.profile === 'table' && s.table
         ? s.table.map((r) => [r.time, r.value])
         : Array.from(times, (t, k) => [t, places[k], speeds[k]].map((x) => Number(x.toPrecision(10))));
-    const heading = ['Time, s', `Place, ${this.place()}`, ...(rows[0].length > 2 ? [`Speed, ${this.speed()}`] : [])];
+    const heading = ['Time, s', $localize`Place, ${this.place()}`, ...(rows[0].length > 2 ? [$localize`Speed, ${this.speed()}`] : [])];
     downloadCsv(writeTable(heading, rows), `${this.doc.design().name} ${s.name}`);
   }
 
@@ -280,7 +305,7 @@ export class Profile {
     const c = this.curve();
     if (!c?.time) return c?.problem ?? '';
     const gaps = c.gaps ? `, ${c.gaps === 1 ? 'one line' : `${c.gaps} lines`} without a value bridged` : '';
-    return `${c.time.length} values over ${show(c.time[c.time.length - 1], 4)} s${gaps}.`;
+    return $localize`${c.time.length} values over ${show(c.time[c.time.length - 1], 4)} s${gaps}.`;
   });
   /** The source follows the log from where a run begins; a log of thousands of lines becomes the points that matter. */
   protected async lead(): Promise<void> {
@@ -294,12 +319,12 @@ export class Profile {
     const lead: Partial<DrivingSource> = this.isSpeed()
       ? { profile: 'ramps', ramps: rows.map((r) => ({ time: r.time, speed: r.value })) }
       : { profile: 'table', table: rows };
-    const trouble = this.doc.edit(`Lead ${s.name} by ${log.name}`, (d) => withItem(d, s.id, lead));
+    const trouble = this.doc.edit($localize`Lead ${s.name} by ${log.name}`, (d) => withItem(d, s.id, lead));
     this.trouble.set(trouble ?? '');
     if (trouble) return;
     this.log.set(undefined);
     this.doc.said.set(
-      `${s.name} follows the log${off ? `, in ${rows.length} points within ${show(off, 2)} ${this.isSpeed() ? this.speed() : this.place()}` : ''}`,
+      $localize`${s.name} follows the log${off ? `, in ${rows.length} points within ${show(off, 2)} ${this.isSpeed() ? this.speed() : this.place()}` : ''}`,
     );
   }
   protected layOver(): void {
@@ -312,7 +337,7 @@ export class Profile {
       ...l,
       { label: `${column.name} · ${log.name}`, unit: this.place(), xs: c.time, ys: c.value.map((v) => v - c.value[0]) },
     ]);
-    this.doc.said.set('It is laid over the charts on Motion, where places are charted');
+    this.doc.said.set($localize`It is laid over the charts on Motion, where places are charted`);
     this.log.set(undefined);
   }
 }

@@ -30,13 +30,14 @@ interface Block {
   imports: [MatTooltip],
   template: `
     @if (blocks().length) {
-      <svg viewBox="0 0 ${W} ${H + 16}" role="group" aria-label="Along its axis">
+      <svg i18n-aria-label viewBox="0 0 ${W} ${H + 16}" role="group" aria-label="Along its axis">
         <path class="axis" d="M0 ${H / 2}H${W}" />
         @for (b of bearings(); track $index) {
           <path
             class="bearing"
             [attr.d]="'M' + x(b.at) + ' ' + (mid + b.radius) + 'l-6 11h12z'"
-            [matTooltip]="'Bearing at ' + units().text(b.at, 'mm')"
+            i18n-matTooltip
+            matTooltip="Bearing at {{ units().text(b.at, 'mm') }}"
           />
         }
         @for (b of blocks(); track b.id) {
@@ -48,7 +49,8 @@ interface Block {
             [attr.width]="Math.max(2, scale() * (b.to - b.from))"
             [attr.y]="mid - high(b.radius)"
             [attr.height]="2 * high(b.radius)"
-            [attr.aria-label]="b.name + ', at ' + units().text(b.middle, 'mm') + ': drag it along, or use the arrow keys'"
+            i18n-attr.aria-label
+            attr.aria-label="{{ b.name }}, at {{ units().text(b.middle, 'mm') }}: drag it along, or use the arrow keys"
             (pointerdown)="grip($event, b)"
             (pointermove)="drag($event)"
             (pointerup)="drop()"
@@ -200,7 +202,7 @@ export class ShaftStrip {
   }
   private move(id: Id, by: number, merge = false): void {
     const z = this.doc.design().elements.find((e) => e.id === id)?.at?.[2] ?? 0;
-    const trouble = this.doc.edit('Move along the axis', (d) => placedAt(d, id, z + by), merge);
+    const trouble = this.doc.edit($localize`Move along the axis`, (d) => placedAt(d, id, z + by), merge);
     if (trouble) this.doc.said.set(trouble);
   }
 }

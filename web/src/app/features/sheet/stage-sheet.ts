@@ -68,9 +68,9 @@ export class StageSheet {
     const at = this.chosen.inserting(),
       s = this.other();
     const d = this.doc.design();
-    if (!at || !s) return 'Insert stage at';
+    if (!at || !s) return $localize`Insert stage at`;
     const name = d.groups?.find((g) => g.id === s.group)?.name ?? d.couplings.find((c) => c.id === s.coupling)?.name ?? '';
-    return at.before ? `Insert before “${name}”, at` : `Replace “${name}”, at`;
+    return at.before ? $localize`Insert before “${name}”, at` : $localize`Replace “${name}”, at`;
   });
   protected readonly kinds = computed(() => {
     const from = this.from();
@@ -105,8 +105,8 @@ export class StageSheet {
   protected readonly trouble = linkedSignal<StageKind | undefined, string>({ source: this.stage, computation: () => '' });
   protected readonly ratioField = computed<Field>(() =>
     this.stage()?.ratio === 'travel'
-      ? { key: 'ratio', label: 'Travel per turn wanted', kind: 'number', unit: 'mm', above: 0, max: 1e6 }
-      : { key: 'ratio', label: 'Turns in for one out, wanted', kind: 'number', above: 0, max: 1e4 },
+      ? { key: 'ratio', label: $localize`Travel per turn wanted`, kind: 'number', unit: 'mm', above: 0, max: 1e6 }
+      : { key: 'ratio', label: $localize`Turns in for one out, wanted`, kind: 'number', above: 0, max: 1e4 },
   );
   protected readonly asked = linkedSignal<StageKind | undefined, number | undefined>({ source: this.stage, computation: () => undefined });
   protected readonly problem = computed(() => {
@@ -144,7 +144,7 @@ export class StageSheet {
         : second
           ? `${String(v[first])} : ${String(v[second])}`
           : '';
-    return `${counts}, ${show(k?.gives?.(v) ?? 1, 5)} turns for one`;
+    return $localize`${counts}, ${show(k?.gives?.(v) ?? 1, 5)} turns for one`;
   }
   /** Whether a size is worked out for each of several stages. */
   protected readonly shared = computed(() => new Set(this.split() ? Object.keys(this.stage()?.forRatio?.(2, this.values()) ?? {}) : []));
@@ -202,7 +202,7 @@ export class StageSheet {
     return {
       text: r
         ? turns
-          ? `${show(1 / Math.abs(r.decimal), 6)} turns in for one out, ${r.decimal < 0 ? 'opposite' : 'same'} sense (${r.exact.replace('-', '−')})`
+          ? $localize`${show(1 / Math.abs(r.decimal), 6)} turns in for one out, ${r.decimal < 0 ? 'opposite' : 'same'} sense (${r.exact.replace('-', '−')})`
           : `one turn moves it ${this.units().text(Math.abs(r.decimal), 'mm', 6)} (${r.exact.replace('-', '−')} mm/rev)`
         : '',
       trouble: bad?.message,
@@ -230,7 +230,7 @@ export class StageSheet {
     return s ? neededBefore(d, this.motion.ledger(), membersBehind(d, s)) : stillNeeded(d, this.motion.ledger(), from);
   });
   protected neededText(n: StillNeeded): string {
-    return n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev', 6) : `${show(n.ratio, 6)} turns in for one out`;
+    return n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev', 6) : $localize`${show(n.ratio, 6)} turns in for one out`;
   }
   protected choose(k: StageKind): void {
     this.stage.set(k);
@@ -298,13 +298,13 @@ export class StageSheet {
       asked = this.asked();
     if (!k?.gives || asked === undefined) return undefined;
     const split = this.split();
-    if (split && !split.stages) return `${this.count()} stages of this kind cannot do it: each would be out of its bounds`;
+    if (split && !split.stages) return $localize`${this.count()} stages of this kind cannot do it: each would be out of its bounds`;
     const gives = split?.stages?.gives ?? k.gives(this.values());
     const off = gives / asked - 1;
-    if (Math.abs(off) < 5e-7) return `These sizes give it exactly`;
+    if (Math.abs(off) < 5e-7) return $localize`These sizes give it exactly`;
     const by = `${off > 0 ? '+' : '−'}${show(Math.abs(off) * 100, 3)} %`;
     const why = split ? undefined : reachRatio(k, asked, this.values())?.why;
-    return `The nearest is ${this.units().number(gives, this.ratioField().unit, 6)} (${by})${why ? `: ${why}` : ''}`;
+    return $localize`The nearest is ${this.units().number(gives, this.ratioField().unit, 6)} (${by})${why ? `: ${why}` : ''}`;
   });
   protected takeChoice(c: Values): void {
     this.values.update((v) => ({ ...v, ...c }));
@@ -312,7 +312,7 @@ export class StageSheet {
   }
   protected choiceText(c: Values): string {
     const k = this.stage();
-    if (k?.kind === 'planetary' && 'sun' in c) return `Sun ${c['sun']}, planets ${c['planet']}, ring ${c['ring']}`;
+    if (k?.kind === 'planetary' && 'sun' in c) return $localize`Sun ${c['sun']}, planets ${c['planet']}, ring ${c['ring']}`;
     return Object.entries(c)
       .map(([key, v]) => `${k?.fields.find((f) => f.key === key)?.label ?? key}: ${v}`)
       .join(', ');

@@ -16,18 +16,32 @@ import { MotionService } from '../../state/motion.service';
   imports: [MatButton, Choice],
   template: `
     @if (stage(); as s) {
-      <h3>Stage</h3>
-      <p class="soft">From {{ name(s.from) }} to {{ s.output === s.from ? 'the frame' : name(s.output) }}</p>
+      <h3 i18n>Stage</h3>
+      <p i18n class="soft">From {{ name(s.from) }} to {{ s.output === s.from ? 'the frame' : name(s.output) }}</p>
       <div class="buttons">
-        <button matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, before: s.coupling })">Insert before</button>
+        <button i18n matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, before: s.coupling })">Insert before</button>
         @if (s.output !== s.from) {
-          <button matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, instead: s.coupling })">Replace …</button>
+          <button i18n matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, instead: s.coupling })">Replace …</button>
         }
-        <button matButton="outlined" type="button" (click)="remove(s.coupling)">Delete stage</button>
+        <button i18n matButton="outlined" type="button" (click)="remove(s.coupling)">Delete stage</button>
       </div>
       <div class="buttons">
-        <uni-choice label="Move behind" placeholder="Move behind …" [options]="moves()" (picked)="move(s.coupling, $event)" />
-        <uni-choice label="Copy behind" placeholder="Copy behind …" [options]="shafts()" (picked)="copy(s.coupling, $event)" />
+        <uni-choice
+          i18n-label
+          i18n-placeholder
+          label="Move behind"
+          placeholder="Move behind …"
+          [options]="moves()"
+          (picked)="move(s.coupling, $event)"
+        />
+        <uni-choice
+          i18n-label
+          i18n-placeholder
+          label="Copy behind"
+          placeholder="Copy behind …"
+          [options]="shafts()"
+          (picked)="copy(s.coupling, $event)"
+        />
       </div>
     }
   `,
@@ -66,15 +80,15 @@ export class StageTools {
     const trouble = r.problem ?? this.doc.edit(text, () => r.design);
     if (trouble) return this.doc.said.set(trouble);
     if (r.problem === undefined && r.coupling) this.chosen.select('coupling', r.coupling);
-    this.doc.said.set(`Done: ${text.toLowerCase()}`);
+    this.doc.said.set($localize`Done: ${text.toLowerCase()}`);
   }
   protected remove(coupling: Id): void {
-    this.put('Delete the stage', (d) => deleteStage(d, coupling));
+    this.put($localize`Delete the stage`, (d) => deleteStage(d, coupling));
   }
   protected move(coupling: Id, onto: Id): void {
-    if (onto) this.put(`Move the stage behind ${this.name(onto)}`, (d) => moveStage(d, coupling, onto));
+    if (onto) this.put($localize`Move the stage behind ${this.name(onto)}`, (d) => moveStage(d, coupling, onto));
   }
   protected copy(coupling: Id, onto: Id): void {
-    if (onto) this.put(`Copy the stage behind ${this.name(onto)}`, (d) => copyStage(d, coupling, onto));
+    if (onto) this.put($localize`Copy the stage behind ${this.name(onto)}`, (d) => copyStage(d, coupling, onto));
   }
 }

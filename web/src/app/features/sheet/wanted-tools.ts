@@ -17,17 +17,17 @@ import { SelectionService } from '../../state/selection.service';
   imports: [MatButton],
   template: `
     @if (wanted()) {
-      <h3>Result</h3>
+      <h3 i18n>Result</h3>
       <p role="status">{{ result() }}</p>
       @if (needed(); as n) {
-        <p>Still needed: {{ n }}</p>
+        <p i18n>Still needed: {{ n }}</p>
       }
       <div class="buttons">
         @if (place(); as p) {
-          <button matButton="outlined" type="button" (click)="chosen.inserting.set({ from: p.id })">Insert stage behind {{ p.name }}</button>
+          <button i18n matButton="outlined" type="button" (click)="chosen.inserting.set({ from: p.id })">Insert stage behind {{ p.name }}</button>
         }
         @if (input(); as i) {
-          <button matButton="outlined" type="button" (click)="setInput()">Set speed of {{ i.name }} to {{ i.text }}</button>
+          <button i18n matButton="outlined" type="button" (click)="setInput()">Set speed of {{ i.name }} to {{ i.text }}</button>
         }
       </div>
     }
@@ -79,8 +79,8 @@ export class WantedTools {
     const figures = this.motion.ledger();
     const n = (at ? stillNeeded(this.doc.design(), figures, at.id).find((x) => x.wanted === w.id) : undefined) ?? missing(w, figures)[0];
     if (!n) return undefined;
-    const text = n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev', 6) : `${show(n.ratio, 6)} turns in for one out`;
-    return at ? `${text}, behind ${at.name}` : `${text}, before what slides`;
+    const text = n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev', 6) : $localize`${show(n.ratio, 6)} turns in for one out`;
+    return at ? $localize`${text}, behind ${at.name}` : $localize`${text}, before what slides`;
   });
   private readonly faster = computed(() => {
     const w = this.wanted();
@@ -94,7 +94,7 @@ export class WantedTools {
   protected setInput(): void {
     const at = this.faster();
     if (!at) return;
-    const trouble = this.doc.edit('Set input speed', (d) => withSourceSpeed(d, at));
-    this.doc.said.set(trouble ?? `${this.input()?.name ?? 'The source'} runs at the speed that the output needs`);
+    const trouble = this.doc.edit($localize`Set input speed`, (d) => withSourceSpeed(d, at));
+    this.doc.said.set(trouble ?? $localize`${this.input()?.name ?? $localize`The source`} runs at the speed that the output needs`);
   }
 }

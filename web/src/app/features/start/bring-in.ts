@@ -10,14 +10,14 @@ export function bringIn(text: string, file: string): { design: Design; problem?:
   try {
     content = JSON.parse(text);
   } catch {
-    return { problem: `${file} holds no design: it is not JSON` };
+    return { problem: $localize`${file} holds no design: it is not JSON` };
   }
   // What was kept on a machine holds the design beside what belongs to the keeping.
   const inner = (content as { design?: unknown } | null)?.design ?? content;
-  if (!inner || typeof inner !== 'object' || Array.isArray(inner)) return { problem: `${file} holds no design` };
+  if (!inner || typeof inner !== 'object' || Array.isArray(inner)) return { problem: $localize`${file} holds no design` };
   const read = readDesign(inner);
   if (!read.problems) return { design: read.design };
   const [first] = read.problems;
   const more = read.problems.length > 1 ? `, and ${read.problems.length - 1} more` : '';
-  return { problem: `${file} cannot be taken in: ${first.message}${first.path ? ` (${first.path})` : ''}${more}` };
+  return { problem: $localize`${file} cannot be taken in: ${first.message}${first.path ? ` (${first.path})` : ''}${more}` };
 }

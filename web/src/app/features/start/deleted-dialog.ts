@@ -11,39 +11,39 @@ import { ApiService } from '../../state/api.service';
   selector: 'uni-deleted-dialog',
   imports: [DatePipe, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatTableModule],
   template: `
-    <h2 matDialogTitle>Deleted designs</h2>
+    <h2 i18n matDialogTitle>Deleted designs</h2>
     <mat-dialog-content>
       @if (trouble(); as t) {
         <p class="trouble" role="alert">{{ t }}</p>
       }
       @if (designs(); as list) {
         @if (list.length) {
-          <table mat-table [dataSource]="list" aria-label="Deleted designs">
+          <table i18n-aria-label mat-table [dataSource]="list" aria-label="Deleted designs">
             <ng-container matColumnDef="name">
-              <th mat-header-cell *matHeaderCellDef>Name</th>
+              <th i18n mat-header-cell *matHeaderCellDef>Name</th>
               <td mat-cell *matCellDef="let d">{{ d.name }}</td>
             </ng-container>
             <ng-container matColumnDef="deleted">
-              <th mat-header-cell *matHeaderCellDef>Deleted</th>
+              <th i18n mat-header-cell *matHeaderCellDef>Deleted</th>
               <td mat-cell *matCellDef="let d">{{ d.deletedAt | date: 'd MMM y, HH:mm' }}</td>
             </ng-container>
             <ng-container matColumnDef="acts">
-              <th mat-header-cell *matHeaderCellDef><span class="visually-hidden">Restore</span></th>
+              <th mat-header-cell *matHeaderCellDef><span i18n class="visually-hidden">Restore</span></th>
               <td mat-cell *matCellDef="let d">
-                <button matButton type="button" [attr.aria-label]="'Restore ' + d.name" (click)="restore(d)">Restore</button>
+                <button i18n matButton type="button" i18n-attr.aria-label attr.aria-label="Restore {{ d.name }}" (click)="restore(d)">Restore</button>
               </td>
             </ng-container>
             <tr mat-header-row *matHeaderRowDef="columns"></tr>
             <tr mat-row *matRowDef="let d; columns: columns"></tr>
           </table>
         } @else {
-          <p class="soft">No deleted designs.</p>
+          <p i18n class="soft">No deleted designs.</p>
         }
       } @else if (!trouble()) {
-        <p class="soft">Reading …</p>
+        <p i18n class="soft">Reading …</p>
       }
     </mat-dialog-content>
-    <mat-dialog-actions><button matButton type="button" matDialogClose>Close</button></mat-dialog-actions>
+    <mat-dialog-actions><button i18n matButton type="button" matDialogClose>Close</button></mat-dialog-actions>
   `,
   styles: `
     table {

@@ -52,23 +52,23 @@ import { SessionService } from '../../state/session.service';
         <p class="trouble" role="alert">{{ t }}</p>
       }
       <mat-tab-group animationDuration="0">
-        <mat-tab label="My account">
+        <mat-tab i18n-label label="My account">
           <form [formGroup]="form" (ngSubmit)="change()">
-            <uni-passphrase-field label="Present passphrase" [control]="form.controls.current" />
-            <uni-passphrase-field label="New passphrase" autocomplete="new-password" [longest]="longest" [control]="form.controls.next" />
+            <uni-passphrase-field i18n-label label="Present passphrase" [control]="form.controls.current" />
+            <uni-passphrase-field i18n-label label="New passphrase" autocomplete="new-password" [longest]="longest" [control]="form.controls.next" />
             <span class="row">
-              <button matButton="outlined" type="submit">Change the passphrase</button>
+              <button i18n matButton="outlined" type="submit">Change the passphrase</button>
               <span role="status">{{ said() }}</span>
             </span>
           </form>
           <span class="row">
-            <button matButton="outlined" type="button" (click)="session.signOut()">Sign out</button>
-            <button matButton type="button" (click)="session.signOut(true)">Sign out everywhere</button>
+            <button i18n matButton="outlined" type="button" (click)="session.signOut()">Sign out</button>
+            <button i18n matButton type="button" (click)="session.signOut(true)">Sign out everywhere</button>
           </span>
-          <h3>Signed in</h3>
-          <ul class="open" aria-label="Signed in">
+          <h3 i18n>Signed in</h3>
+          <ul i18n-aria-label class="open" aria-label="Signed in">
             @for (s of sessions(); track s.id) {
-              <li>
+              <li i18n>
                 Since {{ s.begun | date: 'd MMM y, HH:mm' }}, last seen {{ s.seen | date: 'd MMM, HH:mm' }}
                 @if (s.present) {
                   <span class="soft">· here</span>
@@ -80,24 +80,24 @@ import { SessionService } from '../../state/session.service';
           </ul>
         </mat-tab>
         @if (me()?.role === 'administrator') {
-          <mat-tab label="People">
-            <table mat-table [dataSource]="people()" aria-label="People of this server">
+          <mat-tab i18n-label label="People">
+            <table i18n-aria-label mat-table [dataSource]="people()" aria-label="People of this server">
               <ng-container matColumnDef="name">
-                <th mat-header-cell *matHeaderCellDef>Name</th>
+                <th i18n mat-header-cell *matHeaderCellDef>Name</th>
                 <td mat-cell *matCellDef="let p">{{ p.name }}</td>
               </ng-container>
               <ng-container matColumnDef="login">
-                <th mat-header-cell *matHeaderCellDef>Sign-in name</th>
+                <th i18n mat-header-cell *matHeaderCellDef>Sign-in name</th>
                 <td mat-cell *matCellDef="let p">{{ p.login }}</td>
               </ng-container>
               <ng-container matColumnDef="role">
-                <th mat-header-cell *matHeaderCellDef>Role</th>
+                <th i18n mat-header-cell *matHeaderCellDef>Role</th>
                 <td mat-cell *matCellDef="let p">{{ p.disabled ? 'closed' : p.role }}</td>
               </ng-container>
               <ng-container matColumnDef="acts">
-                <th mat-header-cell *matHeaderCellDef><span class="visually-hidden">What can be done</span></th>
+                <th mat-header-cell *matHeaderCellDef><span i18n class="visually-hidden">What can be done</span></th>
                 <td mat-cell *matCellDef="let p">
-                  <button matButton type="button" (click)="reset(p)">New passphrase</button>
+                  <button i18n matButton type="button" (click)="reset(p)">New passphrase</button>
                   <button matButton type="button" (click)="set(p, { role: p.role === 'member' ? 'administrator' : 'member' })">
                     {{ p.role === 'member' ? 'Make administrator' : 'Make member' }}
                   </button>
@@ -105,10 +105,10 @@ import { SessionService } from '../../state/session.service';
                     {{ p.disabled ? 'Open account' : 'Close account' }}
                   </button>
                   @if (p.disabled) {
-                    <button matButton type="button" [matMenuTriggerFor]="heirs">Transfer designs</button>
+                    <button i18n matButton type="button" [matMenuTriggerFor]="heirs">Transfer designs</button>
                     <mat-menu #heirs="matMenu">
                       @for (h of open(); track h.id) {
-                        <button mat-menu-item type="button" (click)="transfer(p, h)">To {{ h.name }}</button>
+                        <button i18n mat-menu-item type="button" (click)="transfer(p, h)">To {{ h.name }}</button>
                       }
                     </mat-menu>
                   }
@@ -119,14 +119,14 @@ import { SessionService } from '../../state/session.service';
             </table>
             <span role="status">{{ moved() }}</span>
             <span class="row">
-              <button matButton="filled" type="button" (click)="invite('member')">Invite somebody</button>
-              <button matButton="outlined" type="button" (click)="invite('administrator')">Invite an administrator</button>
+              <button i18n matButton="filled" type="button" (click)="invite('member')">Invite somebody</button>
+              <button i18n matButton="outlined" type="button" (click)="invite('administrator')">Invite an administrator</button>
             </span>
             @if (invitations().length) {
-              <h3>Open invitations</h3>
+              <h3 i18n>Open invitations</h3>
               <ul class="open">
                 @for (i of invitations(); track i.id) {
-                  <li>
+                  <li i18n>
                     {{ i.person ? 'New passphrase for ' + i.person : 'Invitation as ' + i.role }}{{ i.by ? ', from ' + i.by : '' }}, until
                     {{ i.expires | date: 'd MMM y' }}
                     <button matButton type="button" (click)="revoke(i)">Revoke</button>
@@ -137,15 +137,15 @@ import { SessionService } from '../../state/session.service';
             @if (link(); as l) {
               <span class="row">
                 <mat-form-field appearance="outline" subscriptSizing="dynamic" class="link">
-                  <mat-label>{{ linkFor() }} (shown this once, for 7 days)</mat-label>
+                  <mat-label i18n>{{ linkFor() }} (shown this once, for 7 days)</mat-label>
                   <input matInput readonly [value]="l" />
                 </mat-form-field>
                 <button matButton="filled" type="button" (click)="copied.set(clipboard.copy(l))">{{ copied() ? 'Copied' : 'Copy' }}</button>
               </span>
             }
           </mat-tab>
-          <mat-tab label="What was done">
-            <ul tabindex="0" aria-label="What was done">
+          <mat-tab i18n-label label="What was done">
+            <ul i18n-aria-label tabindex="0" aria-label="What was done">
               @for (a of audit(); track $index) {
                 <li>
                   <span class="soft">{{ a.last | date: 'd MMM y, HH:mm' }}</span> {{ a.person }} {{ a.action }} {{ a.design?.name }}
@@ -157,7 +157,7 @@ import { SessionService } from '../../state/session.service';
         }
       </mat-tab-group>
     </mat-dialog-content>
-    <mat-dialog-actions><button matButton type="button" matDialogClose>Close</button></mat-dialog-actions>
+    <mat-dialog-actions><button i18n matButton type="button" matDialogClose>Close</button></mat-dialog-actions>
   `,
   styles: `
     form {
@@ -250,7 +250,7 @@ export class PeopleDialog {
     this.api.changePassphrase(this.form.getRawValue()).subscribe({
       next: () => {
         this.form.reset();
-        this.said.set('Changed; other sessions have ended');
+        this.said.set($localize`Changed; other sessions have ended`);
       },
       error: (e: ServerTrouble) => {
         for (const key of ['current', 'next'] as const) {
@@ -267,19 +267,21 @@ export class PeopleDialog {
     this.run(this.api.changePerson(p.id, change));
   }
   protected invite(role: 'administrator' | 'member'): void {
-    this.run(this.api.invite(role), (a) => this.show(a, role === 'member' ? 'Invitation' : 'Invitation of an administrator', ''));
+    this.run(this.api.invite(role), (a) => this.show(a, role === 'member' ? $localize`Invitation` : $localize`Invitation of an administrator`, ''));
   }
   protected transfer(from: PersonLine, to: PersonLine): void {
     this.moved.set('');
     this.run(this.api.transfer(from.id, to.id), ({ designs }) => {
-      this.moved.set(`${designs === 1 ? '1 design' : `${designs} designs`} of ${from.name} now belong${designs === 1 ? 's' : ''} to ${to.name}.`);
+      this.moved.set(
+        $localize`${designs === 1 ? '1 design' : `${designs} designs`} of ${from.name} now belong${designs === 1 ? 's' : ''} to ${to.name}.`,
+      );
     });
   }
   protected revoke(i: InvitationLine): void {
     this.run(this.api.revokeInvitation(i.id));
   }
   protected reset(p: PersonLine): void {
-    this.run(this.api.offerNewPassphrase(p.id), (a) => this.show(a, `New passphrase for ${p.name}`, '.anew'));
+    this.run(this.api.offerNewPassphrase(p.id), (a) => this.show(a, $localize`New passphrase for ${p.name}`, '.anew'));
   }
 
   private show({ token }: InvitationAnswer, what: string, kind: string): void {

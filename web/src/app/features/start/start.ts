@@ -217,7 +217,7 @@ export class Start {
       .subscribe({ next: (s) => void this.router.navigate(['/design', s.id]), error: (e: Error) => this.failed(e) });
   }
   protected create(): void {
-    this.store(emptyDesign(unusedName('New drive train', this.names())));
+    this.store(emptyDesign(unusedName($localize`New drive train`, this.names())));
   }
 
   /** Trains to begin from, as soon as somebody asks for them: what builds them is not loaded before. */
@@ -272,7 +272,7 @@ export class Start {
       next: () => {
         this.load();
         this.snack
-          .open(`“${d.name}” is deleted.`, 'Undo', { duration: 15_000 })
+          .open(`“${d.name}” is deleted.`, $localize`Undo`, { duration: 15_000 })
           .onAction()
           .pipe(switchMap(() => this.api.restore(d.id)))
           .subscribe({ next: () => this.load(), error: (e: Error) => this.failed(e) });
@@ -301,12 +301,12 @@ export class Start {
   protected rename(d: DesignLine, e: Event): void {
     e.preventDefault();
     const name = (new FormData(e.target as HTMLFormElement).get('name') as string).trim();
-    if (!name) return this.renameProblem.set('Name is missing: give it one');
+    if (!name) return this.renameProblem.set($localize`Name is missing: give it one`);
     if (name !== d.name && this.names().has(name) && this.doubled !== name) {
       this.doubled = name;
-      return this.renameProblem.set('Another design has this name: take another, or press Rename again to have both');
+      return this.renameProblem.set($localize`Another design has this name: take another, or press Rename again to have both`);
     }
-    if (name.length > LONGEST_NAME) return this.renameProblem.set(`Name must have at most ${LONGEST_NAME} characters`);
+    if (name.length > LONGEST_NAME) return this.renameProblem.set($localize`Name must have at most ${LONGEST_NAME} characters`);
     this.api
       .read(d.id)
       .pipe(switchMap((s) => this.api.save(d.id, { base: s.revision, save: newId(), design: { ...s.design, name } })))

@@ -26,8 +26,9 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
   imports: [DataTable, MatButton, Icon, LoadCases, MatCheckbox],
   template: `
     <section>
-      <h2>Sources</h2>
+      <h2 i18n>Sources</h2>
       <uni-data-table
+        i18n-label
         label="Sources"
         [columns]="sourceColumns"
         [rows]="sources()"
@@ -43,8 +44,9 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
       </div>
     </section>
     <section>
-      <h2>Loads</h2>
+      <h2 i18n>Loads</h2>
       <uni-data-table
+        i18n-label
         label="Loads"
         [columns]="loadColumns"
         [rows]="loads()"
@@ -57,16 +59,17 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
         @for (k of loadKinds; track k.type) {
           <button matButton="outlined" type="button" (click)="addLoad(k.type)"><uni-icon name="add" /> {{ k.label }}</button>
         }
-        <mat-checkbox [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Include weight</mat-checkbox>
+        <mat-checkbox i18n [checked]="doc.weight()" (change)="doc.setWeight($event.checked)">Include weight</mat-checkbox>
       </div>
     </section>
     <section>
-      <h2>Load cases</h2>
+      <h2 i18n>Load cases</h2>
       <uni-load-cases />
     </section>
     <section>
-      <h2>Wanted outputs</h2>
+      <h2 i18n>Wanted outputs</h2>
       <uni-data-table
+        i18n-label
         label="Wanted outputs"
         [columns]="wantedColumns"
         [rows]="wanted()"
@@ -95,17 +98,24 @@ export class DutyStep {
   protected readonly sourceKinds = SOURCE_KINDS;
   protected readonly wantedKinds = WANTED_KINDS;
   protected readonly joints = computed(() => this.doc.design().joints);
-  protected readonly sourceColumns = columns(['Source', 'Kind', 'Drives'], ['Nominal speed', 'Needs', 'Power']);
-  protected readonly loadColumns = columns(['Load', 'Kind', 'Acts on'], ['Size'], ['Effect']);
-  protected readonly wantedColumns = columns(['Wanted', 'What', 'Of'], ['Target', 'Tolerance', 'Actual'], ['Result']);
+  protected readonly sourceColumns = columns(
+    [$localize`Source`, $localize`Kind`, $localize`Drives`],
+    [$localize`Nominal speed`, $localize`Needs`, $localize`Power`],
+  );
+  protected readonly loadColumns = columns([$localize`Load`, $localize`Kind`, $localize`Acts on`], [$localize`Size`], [$localize`Effect`]);
+  protected readonly wantedColumns = columns(
+    [$localize`Wanted`, $localize`What`, 'Of'],
+    [$localize`Target`, $localize`Tolerance`, $localize`Actual`],
+    [$localize`Result`],
+  );
   protected readonly nothingDrives = computed(() =>
     this.joints().length
-      ? 'Nothing drives this design yet. Choose what drives.'
-      : 'Nothing drives this design yet. Choose what drives: an input shaft comes with it, and the train grows from there.',
+      ? $localize`Nothing drives this design yet. Choose what drives.`
+      : $localize`Nothing drives this design yet. Choose what drives: an input shaft comes with it, and the train grows from there.`,
   );
   protected readonly nothingLoads = computed(
     () =>
-      `Nothing loads this train${this.doc.weight() ? ' but its own weight' : ''}. Add what it has to move or to hold; select a member or a joint first, and it acts there.`,
+      $localize`Nothing loads this train${this.doc.weight() ? ' but its own weight' : ''}. Add what it has to move or to hold; select a member or a joint first, and it acts there.`,
   );
 
   private slides(joint: unknown): boolean {
@@ -178,7 +188,7 @@ export class DutyStep {
       const on = l.joint
         ? this.jointName(l.joint)
         : l.type === 'spring'
-          ? `${memberName(l.member)} and ${memberName(l.other)}`
+          ? $localize`${memberName(l.member)} and ${memberName(l.other)}`
           : memberName(l.member);
       return {
         id: l.id,
@@ -231,7 +241,7 @@ export class DutyStep {
     const taken = new Set(this.doc.design().sources.map((s) => s.joint));
     const joint = this.joints().find((j) => !taken.has(j.id) && j.type !== 'fixed') ?? this.joints()[0];
     const made = withSource(this.doc.design(), type, label, joint.id, this.slides(joint.id), fields);
-    this.doc.edit(`Add ${label.toLowerCase()}`, () => made.design);
+    this.doc.edit($localize`Add ${label.toLowerCase()}`, () => made.design);
     this.chosen.select('source', made.id);
   }
   private jointFor(type: string): string | undefined {
@@ -245,7 +255,7 @@ export class DutyStep {
       joint = this.jointFor(type);
     const of = type === 'input-torque' || type === 'hand-force' ? (source ? { source } : {}) : joint ? { joint } : {};
     const made = withWanted(this.doc.design(), type, label, of);
-    this.doc.edit(`Add wanted ${label.toLowerCase()}`, () => made.design);
+    this.doc.edit($localize`Add wanted ${label.toLowerCase()}`, () => made.design);
     this.chosen.select('wanted', made.id);
   }
 }

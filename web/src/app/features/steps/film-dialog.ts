@@ -44,25 +44,25 @@ const MOST_PICTURES = 7200;
   selector: 'uni-film-dialog',
   imports: [Choice, MatButton, MatCheckbox, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatProgressBar],
   template: `
-    <h2 mat-dialog-title>Film of {{ of.name }}</h2>
+    <h2 i18n mat-dialog-title>Film of {{ of.name }}</h2>
     <mat-dialog-content>
       <div class="given">
-        <span id="f-size">Size</span>
-        <uni-choice labelledBy="f-size" label="Size" [options]="sizes" [value]="size()" (picked)="size.set(+$event)" />
-        <span id="f-rate">Pictures a second</span>
-        <uni-choice labelledBy="f-rate" label="Pictures a second" [options]="rates" [value]="rate()" (picked)="rate.set(+$event)" />
-        <span id="f-pace">Speed</span>
-        <uni-choice labelledBy="f-pace" label="Speed of the film" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
+        <span i18n id="f-size">Size</span>
+        <uni-choice i18n-label labelledBy="f-size" label="Size" [options]="sizes" [value]="size()" (picked)="size.set(+$event)" />
+        <span i18n id="f-rate">Pictures a second</span>
+        <uni-choice i18n-label labelledBy="f-rate" label="Pictures a second" [options]="rates" [value]="rate()" (picked)="rate.set(+$event)" />
+        <span i18n id="f-pace">Speed</span>
+        <uni-choice i18n-label labelledBy="f-pace" label="Speed of the film" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
       </div>
-      <mat-checkbox [checked]="chart()" (change)="chart.set($event.checked)">with the first chart beneath</mat-checkbox>
-      <p class="soft">
+      <mat-checkbox i18n [checked]="chart()" (change)="chart.set($event.checked)">with the first chart beneath</mat-checkbox>
+      <p i18n class="soft">
         {{ show(of.lasts / pace(), 4) }} s, {{ pictures() }} pictures, in the view and colours that the layout has now.
         @if (pictures() > most) {
           That is more than {{ most }}: choose a quicker pace or fewer pictures a second.
         }
       </p>
       @if (films.done() !== undefined) {
-        <mat-progress-bar [value]="100 * films.done()!" aria-label="Making the film" />
+        <mat-progress-bar i18n-aria-label [value]="100 * films.done()!" aria-label="Making the film" />
       }
       @if (films.trouble(); as t) {
         <p class="trouble" role="alert">{{ t }}</p>
@@ -73,13 +73,13 @@ const MOST_PICTURES = 7200;
     </mat-dialog-content>
     <mat-dialog-actions align="end">
       @if (films.done() !== undefined) {
-        <button matButton="outlined" type="button" (click)="end()">Stop film</button>
+        <button i18n matButton="outlined" type="button" (click)="end()">Stop film</button>
         @if (of.alone) {
-          <button matButton type="button" mat-dialog-close>Continue working</button>
+          <button i18n matButton type="button" mat-dialog-close>Continue working</button>
         }
       } @else {
-        <button matButton type="button" mat-dialog-close>Close</button>
-        <button matButton="filled" type="button" [disabled]="pictures() > most" (click)="make()">Make the film</button>
+        <button i18n matButton type="button" mat-dialog-close>Close</button>
+        <button i18n matButton="filled" type="button" [disabled]="pictures() > most" (click)="make()">Make the film</button>
       }
     </mat-dialog-actions>
   `,
@@ -154,7 +154,7 @@ export class FilmDialog {
       });
       this.films.give(film, name);
     } catch (e) {
-      this.films.trouble.set(`The film was not made: ${(e as Error).message}`);
+      this.films.trouble.set($localize`The film was not made: ${(e as Error).message}`);
     } finally {
       this.of.drawn();
       this.films.done.set(undefined);

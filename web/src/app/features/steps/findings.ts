@@ -14,7 +14,7 @@ import { CommandsService } from '../../state/commands.service';
   imports: [MatButton],
   template: `
     @if (found.canFit()) {
-      <button matButton="filled" type="button" class="main" (click)="commands.fit()">Fit the train: working distances and phases</button>
+      <button i18n matButton="filled" type="button" class="main" (click)="commands.fit()">Fit the train: working distances and phases</button>
     }
     <ul>
       @for (f of found.findings(); track $index; let k = $index) {
@@ -40,7 +40,7 @@ import { CommandsService } from '../../state/commands.service';
           }
         </li>
       } @empty {
-        <li class="none">✓ No findings: everything checked is in order.</li>
+        <li i18n class="none">✓ No findings: everything checked is in order.</li>
       }
     </ul>
   `,

@@ -15,7 +15,7 @@ import { CommandsService } from '../../state/commands.service';
 import { TextField } from '../../ui/text-field';
 import { motionUnit } from '@unirota/core/units';
 
-const FACTOR: Field = { key: 'factor', label: 'Factor', kind: 'number', min: -1000, max: 1000 };
+const FACTOR: Field = { key: 'factor', label: $localize`Factor`, kind: 'number', min: -1000, max: 1000 };
 
 interface CaseResult {
   text: string;
@@ -42,14 +42,14 @@ interface CaseRow {
   imports: [Icon, MatButton, MatIconButton, MatRadioButton, MatTableModule, QuantityField, TextField],
   template: `
     @if (cases().length) {
-      <table mat-table [dataSource]="rows()" [trackBy]="byId" aria-label="Load cases">
+      <table i18n-aria-label mat-table [dataSource]="rows()" [trackBy]="byId" aria-label="Load cases">
         <ng-container matColumnDef="what">
-          <th mat-header-cell *matHeaderCellDef>Shown</th>
+          <th i18n mat-header-cell *matHeaderCellDef>Shown</th>
           <td mat-cell *matCellDef="let r">{{ r.name }}</td>
         </ng-container>
         <ng-container matColumnDef="stated">
           <th mat-header-cell *matHeaderCellDef class="num">
-            <mat-radio-button name="case" [checked]="!doc.loadCase()" (change)="doc.loadCase.set(undefined)">As stated</mat-radio-button>
+            <mat-radio-button i18n name="case" [checked]="!doc.loadCase()" (change)="doc.loadCase.set(undefined)">As stated</mat-radio-button>
           </th>
           <td mat-cell *matCellDef="let r" class="num" [class]="r.results?.[0]?.tone ?? ''">{{ r.results?.[0]?.text ?? r.stated }}</td>
         </ng-container>
@@ -57,16 +57,23 @@ interface CaseRow {
           <ng-container [matColumnDef]="columnOf(c)">
             <th mat-header-cell *matHeaderCellDef class="num">
               <span class="case">
-                <mat-radio-button name="case" [checked]="doc.loadCase() === c.id" (change)="doc.loadCase.set(c.id)" [aria-label]="'Show ' + c.name" />
+                <mat-radio-button
+                  name="case"
+                  [checked]="doc.loadCase() === c.id"
+                  (change)="doc.loadCase.set(c.id)"
+                  i18n-aria-label
+                  aria-label="Show {{ c.name }}"
+                />
                 <uni-text-field
                   class="name"
-                  [label]="'Name of the case ' + c.name"
+                  i18n-label
+                  label="Name of the case {{ c.name }}"
                   [longest]="120"
                   needed
                   [value]="c.name"
                   (changed)="rename(c, $event)"
                 />
-                <button matIconButton type="button" class="plain" [attr.aria-label]="'Delete ' + c.name" (click)="drop(c)">
+                <button matIconButton type="button" class="plain" i18n-attr.aria-label attr.aria-label="Delete {{ c.name }}" (click)="drop(c)">
                   <uni-icon name="del" />
                 </button>
               </span>
@@ -93,12 +100,12 @@ interface CaseRow {
         <p class="soft" role="status">{{ w }}</p>
       }
     } @else {
-      <p class="soft">
+      <p i18n class="soft">
         One set of loads and speeds. A load case is another: lifting, holding, lowering, each with loads scaled or left out and its own speeds.
       </p>
     }
     <div class="add">
-      <button matButton="outlined" type="button" (click)="add()"><uni-icon name="add" /> Load case</button>
+      <button i18n matButton="outlined" type="button" (click)="add()"><uni-icon name="add" /> Load case</button>
     </div>
   `,
   styleUrl: './step.scss',
@@ -160,7 +167,7 @@ export class LoadCases {
   protected readonly shown = computed(() => ['what', 'stated', ...this.cases().map((c) => this.columnOf(c))]);
   protected readonly rows = computed((): CaseRow[] => [
     ...this.loads().map((l) => ({ id: l.id, name: l.name, stated: l.size, load: l.id })),
-    ...this.sources().map((s) => ({ id: s.id, name: `Speed of ${s.name}`, stated: s.speed, source: s.id, of: s.name, unit: s.unit })),
+    ...this.sources().map((s) => ({ id: s.id, name: $localize`Speed of ${s.name}`, stated: s.speed, source: s.id, of: s.name, unit: s.unit })),
     ...this.results().map((r) => ({
       id: r.id,
       name: r.name,
@@ -170,10 +177,10 @@ export class LoadCases {
   protected readonly byId = (_: number, r: CaseRow): string => r.id;
 
   protected factorField(load: string, name: string): Field {
-    return { ...FACTOR, label: `${load}, factor in ${name}` };
+    return { ...FACTOR, label: $localize`${load}, factor in ${name}` };
   }
   protected speedField(source: string, name: string, unit: string): Field {
-    return { key: 'speed', label: `Speed of ${source} in ${name}`, kind: 'number', unit, min: -1e6, max: 1e6 };
+    return { key: 'speed', label: $localize`Speed of ${source} in ${name}`, kind: 'number', unit, min: -1e6, max: 1e6 };
   }
   protected factorOf(c: LoadCase, load: string): number {
     return c.loads?.find((x) => x.load === load)?.factor ?? 1;
@@ -186,17 +193,17 @@ export class LoadCases {
   }
   protected factor(c: LoadCase, load: string, to: Committed): void {
     const value = to.value === undefined || Number(to.value) === 1 ? undefined : Number(to.value);
-    if (this.factorOf(c, load) !== (value ?? 1)) this.change(c.id, `Factor in ${c.name}`, (x) => withFactor(x, load, value));
+    if (this.factorOf(c, load) !== (value ?? 1)) this.change(c.id, $localize`Factor in ${c.name}`, (x) => withFactor(x, load, value));
   }
   protected speed(c: LoadCase, source: string, to: Committed): void {
     const value = to.value === undefined ? undefined : Number(to.value);
-    if (this.speedOf(c, source) !== value) this.change(c.id, `Speed in ${c.name}`, (x) => withSpeed(x, source, value));
+    if (this.speedOf(c, source) !== value) this.change(c.id, $localize`Speed in ${c.name}`, (x) => withSpeed(x, source, value));
   }
   protected rename(c: LoadCase, name: string): void {
-    this.change(c.id, 'Rename the load case', (x) => ({ ...x, name }));
+    this.change(c.id, $localize`Rename the load case`, (x) => ({ ...x, name }));
   }
   protected add(): void {
-    this.doc.edit('Add a load case', withCase);
+    this.doc.edit($localize`Add a load case`, withCase);
   }
   protected drop(c: LoadCase): void {
     if (this.doc.loadCase() === c.id) this.doc.loadCase.set(undefined);
@@ -224,7 +231,7 @@ export class LoadCases {
     const missed = this.judged().flatMap((all, k) =>
       all.filter((r) => r.value !== undefined && !r.met).map((r) => ({ k, by: Math.abs(r.off ?? 0), unit: r.unit, wanted: r.wanted })),
     );
-    if (!missed.length) return `All wanted outputs are met in every case.`;
+    if (!missed.length) return $localize`All wanted outputs are met in every case.`;
     const name = (id: string): string => this.doc.design().wanted.find((w) => w.id === id)?.name ?? id;
     return missed
       .filter((m) => !missed.some((x) => x.wanted === m.wanted && x.by > m.by))

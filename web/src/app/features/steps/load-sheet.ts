@@ -34,14 +34,21 @@ const KINDS: Record<string, string> = {
   selector: 'uni-load-sheet',
   imports: [TextField, Choice, DataTable, Icon, MatButton, MatIconButton, Strength],
   template: `
-    <h2>Load sheet of a member</h2>
+    <h2 i18n>Load sheet of a member</h2>
     @if (kept().length) {
-      <ul class="kept" aria-label="Saved load sheets">
+      <ul i18n-aria-label class="kept" aria-label="Saved load sheets">
         @for (k of kept(); track k.id) {
           <li [class.selected]="loads.openSheet() === k.id">
             <button matButton class="plain" type="button" (click)="go(k)">{{ k.name }}</button>
             <span class="soft how">{{ k.how }}</span>
-            <button matIconButton class="plain" type="button" (click)="commands.remove(k.id, k.name)" [attr.aria-label]="'Delete ' + k.name">
+            <button
+              matIconButton
+              class="plain"
+              type="button"
+              (click)="commands.remove(k.id, k.name)"
+              i18n-attr.aria-label
+              attr.aria-label="Delete {{ k.name }}"
+            >
               <uni-icon name="del" />
             </button>
           </li>
@@ -49,25 +56,31 @@ const KINDS: Record<string, string> = {
       </ul>
       @if (opened(); as k) {
         <div class="add">
-          <label for="ls-name" class="soft">Name of the sheet</label>
+          <label i18n for="ls-name" class="soft">Name of the sheet</label>
           <uni-text-field inputId="ls-name" needed [value]="k.name" (changed)="rename(k.id, $event)" />
         </div>
       }
     }
     @if (sheet(); as s) {
       <div class="add">
-        <uni-choice label="Member of the load sheet" [options]="members()" [value]="member()" (picked)="chosen.select('member', $event)" />
-        <uni-choice label="Frame of the load sheet" [options]="frames" [value]="own() ? 'own' : 'world'" (picked)="own.set($event === 'own')" />
+        <uni-choice i18n-label label="Member of the load sheet" [options]="members()" [value]="member()" (picked)="chosen.select('member', $event)" />
+        <uni-choice
+          i18n-label
+          label="Frame of the load sheet"
+          [options]="frames"
+          [value]="own() ? 'own' : 'world'"
+          (picked)="own.set($event === 'own')"
+        />
         <button matButton="outlined" type="button" (click)="alone()">{{ isAlone() ? 'Show all again' : 'Show it alone with its arrows' }}</button>
-        <button matButton="outlined" type="button" [disabled]="!!doc.readOnly()" (click)="keep()">Save load sheet</button>
-        <button matButton="outlined" type="button" (click)="csv()">Save as CSV</button>
-        <button matButton="outlined" type="button" (click)="json()">Save as JSON</button>
+        <button i18n matButton="outlined" type="button" [disabled]="!!doc.readOnly()" (click)="keep()">Save load sheet</button>
+        <button i18n matButton="outlined" type="button" (click)="csv()">Save as CSV</button>
+        <button i18n matButton="outlined" type="button" (click)="json()">Save as JSON</button>
       </div>
       @if (trouble()) {
         <p class="trouble" role="alert">{{ trouble() }}</p>
       }
-      <uni-data-table label="Load sheet" [columns]="columns()" [rows]="rows()" none="Nothing acts on it." />
-      <p class="soft">
+      <uni-data-table i18n-label label="Load sheet" [columns]="columns()" [rows]="rows()" none="Nothing acts on it." />
+      <p i18n class="soft">
         Sum of the forces {{ sum().force }}, of the moments about the origin {{ sum().moment }}. {{ s.note }}
         @if (s.body.length > 1) {
           Fastened together with it: {{ together() }}.
@@ -75,7 +88,7 @@ const KINDS: Record<string, string> = {
       </p>
       <uni-strength [sheet]="s" [when]="loads.when()" />
     } @else {
-      <p class="soft">There is no moving member yet.</p>
+      <p i18n class="soft">There is no moving member yet.</p>
     }
   `,
   styleUrl: './load-sheet.scss',
@@ -90,8 +103,8 @@ export class LoadSheetView {
   private readonly units = inject(UnitsService).now;
   protected readonly own = signal(true);
   protected readonly frames = [
-    { value: 'own', label: 'in its own frame' },
-    { value: 'world', label: 'in the world' },
+    { value: 'own', label: $localize`in its own frame` },
+    { value: 'world', label: $localize`in the world` },
   ];
   protected readonly members = computed(() => this.doc.design().members.map((m) => ({ value: m.id, label: m.name })));
   protected readonly member = computed(() => {
@@ -107,11 +120,11 @@ export class LoadSheetView {
   protected readonly columns = computed<Column[]>(() => {
     const u = this.units();
     return [
-      { key: 'what', label: 'What' },
-      { key: 'kind', label: 'From' },
-      { key: 'at', label: 'at x, y, z', unit: u.of('mm'), number: true },
-      { key: 'force', label: 'Force', unit: u.of('N'), number: true, tone: 'f' },
-      { key: 'moment', label: 'Moment', unit: u.of('N·m'), number: true, tone: 'm' },
+      { key: 'what', label: $localize`What` },
+      { key: 'kind', label: $localize`From` },
+      { key: 'at', label: $localize`at x, y, z`, unit: u.of('mm'), number: true },
+      { key: 'force', label: $localize`Force`, unit: u.of('N'), number: true, tone: 'f' },
+      { key: 'moment', label: $localize`Moment`, unit: u.of('N·m'), number: true, tone: 'm' },
     ];
   });
   private readonly most = computed(() => {
@@ -191,7 +204,7 @@ export class LoadSheetView {
     void this.loads.goToSheet(sheet);
   }
   protected rename(id: Id, name: string): void {
-    this.trouble.set(this.doc.edit('Rename the load sheet', (d) => withSheetNamed(d, id, name)) ?? '');
+    this.trouble.set(this.doc.edit($localize`Rename the load sheet`, (d) => withSheetNamed(d, id, name)) ?? '');
   }
   private name(): string {
     const m = this.doc.design().members.find((x) => x.id === this.member());
@@ -203,8 +216,8 @@ export class LoadSheetView {
     const u = this.units();
     const axes = ['x', 'y', 'z'];
     const heading = [
-      'What',
-      'From',
+      $localize`What`,
+      $localize`From`,
       ...axes.map((a) => `${a}, ${u.of('mm')}`),
       ...axes.map((a) => `F${a}, ${u.of('N')}`),
       ...axes.map((a) => `M${a}, ${u.of('N·m')}`),

@@ -44,9 +44,9 @@ export class LoadsStep {
   protected readonly frame = signal<'world' | 'member' | 'carrier'>('world');
   protected readonly moments = signal(false);
   protected readonly frames = [
-    { value: 'world', label: 'in world directions' },
-    { value: 'member', label: 'in the frame of the carried member' },
-    { value: 'carrier', label: 'in the frame of its carrier' },
+    { value: 'world', label: $localize`in world directions` },
+    { value: 'member', label: $localize`in the frame of the carried member` },
+    { value: 'carrier', label: $localize`in the frame of its carrier` },
   ];
   protected readonly name = computed(() => this.doc.design().name);
   protected readonly scaleText = computed(() => {
@@ -65,14 +65,14 @@ export class LoadsStep {
   protected readonly couplingColumns = computed<Column[]>(() => {
     const [n, w] = [this.units().of('N'), this.units().of('W')];
     return [
-      { key: 'name', label: 'Coupling' },
-      { key: 't', label: 'Tangential', unit: n, number: true },
-      { key: 'r', label: 'Radial', unit: n, number: true },
-      { key: 'a', label: 'Axial', unit: n, number: true },
+      { key: 'name', label: $localize`Coupling` },
+      { key: 't', label: $localize`Tangential`, unit: n, number: true },
+      { key: 'r', label: $localize`Radial`, unit: n, number: true },
+      { key: 'a', label: $localize`Axial`, unit: n, number: true },
       ...(this.loads.now().compiled.couplings.some(({ model }) => model.law === 'band')
-        ? [{ key: 's', label: 'Strands', unit: n, number: true }]
+        ? [{ key: 's', label: $localize`Strands`, unit: n, number: true }]
         : []),
-      { key: 'l', label: 'Lost', unit: w, number: true },
+      { key: 'l', label: $localize`Lost`, unit: w, number: true },
     ];
   });
   protected readonly couplings = computed<Row[]>(() => {
@@ -114,7 +114,7 @@ export class LoadsStep {
       ? ['x', 'y', 'z'].map((a) => ({ key: `m${a}`, label: `M${a}`, unit: m, number: true, tone: 'm' }))
       : ['x', 'y', 'z'].map((a) => ({ key: `f${a}`, label: `F${a}`, unit: f, number: true, tone: 'f' }));
     return [
-      { key: 'name', label: 'Joint' },
+      { key: 'name', label: $localize`Joint` },
       ...parts,
       { key: 'f', label: '|F|', unit: f, number: true, tone: 'f' },
       { key: 'm', label: '|M|', unit: m, number: true, tone: 'm' },
@@ -155,9 +155,9 @@ export class LoadsStep {
   protected readonly actingColumns = computed<Column[]>(() => {
     const [f, m] = [this.units().of('N'), this.units().of('N·m')];
     return [
-      { key: 'name', label: 'Load, spring or stop' },
-      { key: 'f', label: 'Force', unit: f, number: true, tone: 'f' },
-      { key: 'm', label: 'Moment', unit: m, number: true, tone: 'm' },
+      { key: 'name', label: $localize`Load, spring or stop` },
+      { key: 'f', label: $localize`Force`, unit: f, number: true, tone: 'f' },
+      { key: 'm', label: $localize`Moment`, unit: m, number: true, tone: 'm' },
     ];
   });
   /** What loads, springs, dampers, friction and stops give at the instant. */
@@ -189,7 +189,10 @@ export class LoadsStep {
         return [
           {
             id: c.joint.id,
-            cells: [{ text: `Stop of ${c.joint.name ?? c.joint.id}` }, ...(c.motion === 'slide' ? [cell, { text: '' }] : [{ text: '' }, cell])],
+            cells: [
+              { text: $localize`Stop of ${c.joint.name ?? c.joint.id}` },
+              ...(c.motion === 'slide' ? [cell, { text: '' }] : [{ text: '' }, cell]),
+            ],
           },
         ];
       }),

@@ -10,12 +10,12 @@ import { MotionService } from '../../state/motion.service';
   imports: [Runs, WayCharts],
   template: `
     <section><uni-runs /></section>
-    <h2>Over input travel</h2>
+    <h2 i18n>Over input travel</h2>
     @if (curves(); as list) {
-      <p class="soft">From stop to stop of the source at its nominal speed. Click or drag in a chart to turn the train there.</p>
+      <p i18n class="soft">From stop to stop of the source at its nominal speed. Click or drag in a chart to turn the train there.</p>
       <uni-way-charts [charts]="list" />
     } @else if (swept()) {
-      <p class="soft">Nothing drives this design yet: give it a source on Duty, and its motion stands here.</p>
+      <p i18n class="soft">Nothing drives this design yet: give it a source on Duty, and its motion stands here.</p>
     }
   `,
   styleUrl: './step.scss',

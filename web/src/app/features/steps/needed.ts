@@ -20,17 +20,24 @@ import { type WayChart, WayCharts } from './way-charts';
   selector: 'uni-needed',
   imports: [Chart, DataTable, MatButton, MatButtonToggle, MatButtonToggleGroup, WayCharts],
   template: `
-    <h2>Required input</h2>
+    <h2 i18n>Required input</h2>
     @if (runs.shown()) {
-      <mat-button-toggle-group [value]="over()" (change)="chosen.set($event.value)" hideSingleSelectionIndicator aria-label="Needed over">
-        <mat-button-toggle value="way">over input travel</mat-button-toggle>
-        <mat-button-toggle value="time">over time</mat-button-toggle>
+      <mat-button-toggle-group
+        i18n-aria-label
+        [value]="over()"
+        (change)="chosen.set($event.value)"
+        hideSingleSelectionIndicator
+        aria-label="Needed over"
+      >
+        <mat-button-toggle i18n value="way">over input travel</mat-button-toggle>
+        <mat-button-toggle i18n value="time">over time</mat-button-toggle>
       </mat-button-toggle-group>
     }
     @if (over() === 'time') {
       <div class="charts">
         @for (p of timed(); track p.heading) {
           <uni-chart
+            i18n-xLabel
             [heading]="p.heading"
             [unit]="p.unit"
             xLabel="Time"
@@ -41,15 +48,22 @@ import { type WayChart, WayCharts } from './way-charts';
           />
         }
       </div>
-      <uni-data-table label="Required input of the run" [columns]="dutyColumns()" [rows]="duties()" none="Nothing leads this run." [file]="file()" />
+      <uni-data-table
+        i18n-label
+        label="Required input of the run"
+        [columns]="dutyColumns()"
+        [rows]="duties()"
+        none="Nothing leads this run."
+        [file]="file()"
+      />
     } @else if (swept(); as s) {
       <uni-way-charts [charts]="ways()" />
-      <p>
+      <p i18n>
         Worst at {{ units().text(s.position[s.worst], xUnit()) }}: {{ units().text(s.input[s.worst], inputUnit()) }}.
         <button matButton="outlined" type="button" (click)="motion.turnTo(s.position[s.worst])">Go to the worst instant</button>
       </p>
     } @else {
-      <p class="soft">Nothing drives this design yet: give it a source on Duty, and what it must give stands here.</p>
+      <p i18n class="soft">Nothing drives this design yet: give it a source on Duty, and what it must give stands here.</p>
     }
   `,
   styleUrl: './section.scss',
@@ -79,13 +93,13 @@ export class Needed {
     const curve = (ys: ArrayLike<number>, colour: string): readonly Curve[] => [finite({ label: '', xs: s.position, ys, colour })];
     return [
       {
-        heading: this.motion.sourceSlides() ? 'Force of the source' : 'Torque of the source',
+        heading: this.motion.sourceSlides() ? $localize`Force of the source` : $localize`Torque of the source`,
         unit: this.inputUnit(),
         curves: curve(s.input, 'var(--teal)'),
       },
-      { heading: 'Power of the source', unit: 'W', curves: curve(s.power, 'var(--teal)') },
+      { heading: $localize`Power of the source`, unit: 'W', curves: curve(s.power, 'var(--teal)') },
       {
-        heading: 'Efficiency of the train',
+        heading: $localize`Efficiency of the train`,
         unit: '%',
         curves: curve(
           s.efficiency.map((x) => 100 * x),
@@ -94,8 +108,8 @@ export class Needed {
       },
       ...this.outputs().map((c) => {
         const values = advantageOver(s, this.motion.source()!.coordinate, c.index, this.motion.worked().pose.kinematics.scale);
-        const unit = `${c.unit.effort} per ${this.inputUnit()}`;
-        return { heading: `Mechanical advantage to ${c.joint.name ?? c.joint.id}, ${unit}`, unit: '', curves: curve(values, 'var(--ink)') };
+        const unit = $localize`${c.unit.effort} per ${this.inputUnit()}`;
+        return { heading: $localize`Mechanical advantage to ${c.joint.name ?? c.joint.id}, ${unit}`, unit: '', curves: curve(values, 'var(--ink)') };
       }),
     ];
   });
@@ -120,14 +134,14 @@ export class Needed {
       return { heading: list.length === 1 ? list[0].label : heading, unit, curves };
     };
     return [
-      pane('Torques of the sources', 'N·m', /^source:.*:load$/),
-      pane('Forces of the sources', 'N', /^source:.*:load$/),
-      pane('Powers of the sources', 'W', /^source:.*:power$/),
+      pane($localize`Torques of the sources`, 'N·m', /^source:.*:load$/),
+      pane($localize`Forces of the sources`, 'N', /^source:.*:load$/),
+      pane($localize`Powers of the sources`, 'W', /^source:.*:power$/),
     ].filter((p) => p.curves.length);
   });
   /** A column for each source. */
   protected readonly dutyColumns = computed<Column[]>(() => [
-    { key: 'what', label: 'What it asks of' },
+    { key: 'what', label: $localize`What it asks of` },
     ...this.asked().map((d) => ({
       key: d.source,
       label: this.runs.shown()!.design.sources.find((s) => s.id === d.source)?.name ?? d.source,
@@ -147,11 +161,11 @@ export class Needed {
     const quantity = (v: number, unit: string, more = ''): Cell => ({ text: `${u.text(v, unit, 4)}${more}`, value: u.shown(v, unit) });
     const parts = (on: number, back: number): Cell => ({ text: `${show(100 * on, 3)} % on, ${show(100 * back, 3)} % back`, value: on + back });
     return [
-      row('Greatest', (d) => quantity(d.peak, load(d), ` at ${show(d.peakAt, 4)} s`)),
-      row('Root mean square', (d) => quantity(d.rms, load(d))),
-      row('Mean power', (d) => quantity(d.meanPower, 'W')),
-      row('Greatest power', (d) => quantity(d.mostPower, 'W')),
-      row('Inertia seen', ({ inertia: j, slide }) => {
+      row($localize`Greatest`, (d) => quantity(d.peak, load(d), ` at ${show(d.peakAt, 4)} s`)),
+      row($localize`Root mean square`, (d) => quantity(d.rms, load(d))),
+      row($localize`Mean power`, (d) => quantity(d.meanPower, 'W')),
+      row($localize`Greatest power`, (d) => quantity(d.mostPower, 'W')),
+      row($localize`Inertia seen`, ({ inertia: j, slide }) => {
         if (!j) return { text: '–' };
         const even = j.greatest - j.least < 1e-4 * j.greatest;
         return {
@@ -159,8 +173,8 @@ export class Needed {
           value: j.greatest,
         };
       }),
-      row('Drives', ({ quadrants: q }) => parts(q[0], q[2])),
-      row('Brakes', ({ quadrants: q }) => parts(q[1], q[3])),
+      row($localize`Drives`, ({ quadrants: q }) => parts(q[0], q[2])),
+      row($localize`Brakes`, ({ quadrants: q }) => parts(q[1], q[3])),
     ];
   });
 }

@@ -16,30 +16,30 @@ import { Findings } from './findings';
   imports: [DataTable, MatButton, Findings, Icon],
   template: `
     <section>
-      <h2>Wanted outputs</h2>
+      <h2 i18n>Wanted outputs</h2>
       <ul class="plainlist">
         @for (w of wanted(); track w.id) {
           <li [class.met]="w.met" [class.missed]="!w.met">{{ w.met ? '✓' : '✗' }} {{ w.name }}: {{ w.text }}</li>
         } @empty {
-          <li class="soft">None stated.</li>
+          <li i18n class="soft">None stated.</li>
         }
       </ul>
     </section>
     <section>
-      <h2>Findings</h2>
+      <h2 i18n>Findings</h2>
       <uni-findings />
     </section>
     <section>
-      <h2>Scope of the checks</h2>
-      <h3>Checked</h3>
+      <h2 i18n>Scope of the checks</h2>
+      <h3 i18n>Checked</h3>
       <ul class="plainlist">
         @for (c of checked(); track c) {
           <li class="met">✓ {{ c }}</li>
         } @empty {
-          <li class="soft">Nothing yet.</li>
+          <li i18n class="soft">Nothing yet.</li>
         }
       </ul>
-      <h3>Not checked</h3>
+      <h3 i18n>Not checked</h3>
       <ul class="plainlist">
         @for (c of unchecked(); track c) {
           <li>○ {{ c }}</li>
@@ -47,8 +47,9 @@ import { Findings } from './findings';
       </ul>
     </section>
     <section>
-      <h2>Parts</h2>
+      <h2 i18n>Parts</h2>
       <uni-data-table
+        i18n-label
         label="Parts"
         [columns]="columns()"
         [rows]="parts()"
@@ -58,8 +59,8 @@ import { Findings } from './findings';
       />
     </section>
     <section>
-      <h2>Export</h2>
-      <button matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
+      <h2 i18n>Export</h2>
+      <button i18n matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
     </section>
   `,
   styleUrl: './step.scss',
@@ -90,21 +91,23 @@ export class ReleaseStep {
     if (!this.found.current() || !d.members.length) return [];
     const of = this.caseName();
     return [
-      'Ratios, mobility and closed loops',
-      ...(d.couplings.length ? ['Couplings: distances, alignment, teeth, phases and engagement over the travel'] : []),
-      ...(this.motion.source() ? ['Stops and home of the source’s travel'] : []),
-      'Overlap of bodies in the home position',
-      ...(d.sources.length ? [`Forces and wanted outputs in the home position, in steady motion${of ? `, in the load case “${of}”` : ''}`] : []),
+      $localize`Ratios, mobility and closed loops`,
+      ...(d.couplings.length ? [$localize`Couplings: distances, alignment, teeth, phases and engagement over the travel`] : []),
+      ...(this.motion.source() ? [$localize`Stops and home of the source’s travel`] : []),
+      $localize`Overlap of bodies in the home position`,
+      ...(d.sources.length
+        ? [$localize`Forces and wanted outputs in the home position, in steady motion${of ? `, in the load case “${of}”` : ''}`]
+        : []),
     ];
   });
   protected readonly unchecked = computed(() => {
     const d = this.doc.design();
     const cases = (d.cases ?? []).filter((c) => c.id !== this.doc.loadCase());
     return [
-      'Strength, wear and life of teeth, shafts, bearings, belts and other parts',
-      'Overlap of bodies away from home: Layout, Tools looks from stop to stop or over a run',
-      'Forces at other positions: Motion and Loads show them; no finding judges them',
-      ...(cases.length ? [`Load cases that are not shown: ${cases.map((c) => c.name).join(', ')}`] : []),
+      $localize`Strength, wear and life of teeth, shafts, bearings, belts and other parts`,
+      $localize`Overlap of bodies away from home: Layout, Tools looks from stop to stop or over a run`,
+      $localize`Forces at other positions: Motion and Loads show them; no finding judges them`,
+      ...(cases.length ? [$localize`Load cases that are not shown: ${cases.map((c) => c.name).join(', ')}`] : []),
     ];
   });
   private readonly caseName = computed(() => this.doc.design().cases?.find((c) => c.id === this.doc.loadCase())?.name);
@@ -120,9 +123,9 @@ export class ReleaseStep {
     });
   });
   protected readonly columns = computed((): Column[] => [
-    { key: 'member', label: 'Member' },
-    { key: 'elements', label: 'Elements' },
-    { key: 'mass', label: 'Mass', unit: this.units().of('kg'), number: true },
+    { key: 'member', label: $localize`Member` },
+    { key: 'elements', label: $localize`Elements` },
+    { key: 'mass', label: $localize`Mass`, unit: this.units().of('kg'), number: true },
   ]);
   protected download(): void {
     downloadJson(this.doc.design(), this.doc.design().name);

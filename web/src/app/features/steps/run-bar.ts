@@ -23,17 +23,17 @@ const MARKS = 500;
       </svg>
     }
     <mat-slider [min]="0" [max]="end()" [step]="end() / 2000" [disabled]="runs.stale()">
-      <input matSliderThumb aria-label="Time of the run" [value]="runs.at() ?? 0" (valueChange)="runs.go($event)" />
+      <input i18n-aria-label matSliderThumb aria-label="Time of the run" [value]="runs.at() ?? 0" (valueChange)="runs.go($event)" />
     </mat-slider>
     <div class="row">
-      <span class="clock">{{ show(runs.at() ?? 0, 4) }} s of {{ show(end(), 4) }} s</span>
+      <span i18n class="clock">{{ show(runs.at() ?? 0, 4) }} s of {{ show(end(), 4) }} s</span>
       <button matButton="outlined" type="button" [attr.aria-pressed]="playing()" [disabled]="runs.stale()" (click)="play()">
         {{ playing() ? 'Stop' : 'Replay' }}
       </button>
-      <uni-choice label="Speed" [options]="rates" [value]="rate()" (picked)="rate.set(+$event)" />
-      <mat-checkbox [checked]="loop()" (change)="loop.set($event.checked)">loop</mat-checkbox>
+      <uni-choice i18n-label label="Speed" [options]="rates" [value]="rate()" (picked)="rate.set(+$event)" />
+      <mat-checkbox i18n [checked]="loop()" (change)="loop.set($event.checked)">loop</mat-checkbox>
       @if (runs.at() !== undefined) {
-        <button matButton type="button" (click)="leave()">Back to the hand</button>
+        <button i18n matButton type="button" (click)="leave()">Back to the hand</button>
       }
     </div>
   `,

@@ -28,15 +28,15 @@ import { MotionService } from '../../state/motion.service';
 import { CommandsService } from '../../state/commands.service';
 import { TextField } from '../../ui/text-field';
 
-const DURATION: Field = { key: 'duration', label: 'Duration', kind: 'number', unit: 's', above: 0, max: 1e6 };
-const FRAMES: Field = { key: 'frames', label: 'Instants', kind: 'whole', min: 2, max: 20_000 };
-const FROM: Field = { key: 'from', label: 'Charts from', kind: 'number', unit: 's', min: 0, max: 1e6 };
-const TO: Field = { ...FROM, key: 'to', label: 'Charts to' };
+const DURATION: Field = { key: 'duration', label: $localize`Duration`, kind: 'number', unit: 's', above: 0, max: 1e6 };
+const FRAMES: Field = { key: 'frames', label: $localize`Instants`, kind: 'whole', min: 2, max: 20_000 };
+const FROM: Field = { key: 'from', label: $localize`Charts from`, kind: 'number', unit: 's', min: 0, max: 1e6 };
+const TO: Field = { ...FROM, key: 'to', label: $localize`Charts to` };
 const UNTIL = [
-  { value: 'time', label: 'for a set time' },
-  { value: 'turn', label: 'one turn' },
-  { value: 'stop to stop', label: 'the other stop' },
-  { value: 'rest', label: 'it stands still' },
+  { value: 'time', label: $localize`for a set time` },
+  { value: 'turn', label: $localize`one turn` },
+  { value: 'stop to stop', label: $localize`the other stop` },
+  { value: 'rest', label: $localize`it stands still` },
 ];
 /** As many events stand in the list before it is cut. */
 const EVENTS = 60;
@@ -121,7 +121,7 @@ export class Runs {
     return until !== 'turn' && until !== 'stop to stop';
   });
   protected readonly cases = computed(() => [
-    { value: '', label: 'as stated' },
+    { value: '', label: $localize`as stated` },
     ...(this.doc.design().cases ?? []).map((c) => ({ value: c.id, label: c.name })),
   ]);
   protected readonly list = computed(() =>
@@ -150,9 +150,9 @@ export class Runs {
     if (!run) return '';
     const { result } = run;
     const n = result.events.length;
-    const what = run.kept.letGo ? 'Let go' : 'Run';
+    const what = run.kept.letGo ? $localize`Let go` : $localize`Run`;
     const finds = [...run.said, ...this.missing(run), ...result.findings.map((f) => this.units().sentence(f.message))].join('; ');
-    return `${what}, ${result.frames} instants over ${show(this.runs.lasts(), 4)} s: ${n === 0 ? 'nothing in particular happens' : n === 1 ? 'one thing happens' : `${n} things happen`}.${finds ? ` ${finds}` : ''}`;
+    return $localize`${what}, ${result.frames} instants over ${show(this.runs.lasts(), 4)} s: ${n === 0 ? 'nothing in particular happens' : n === 1 ? 'one thing happens' : $localize`${n} things happen`}.${finds ? ` ${finds}` : ''}`;
   });
 
   /** What moved though nothing led it, in words: what an unfinished mechanism lacks. */
@@ -162,7 +162,7 @@ export class Runs {
     return run.moved.map(({ members, joint, slide, by }) => {
       const who = members.slice(0, 3).map(name).join(', ') + (members.length > 3 ? ` and ${members.length - 3} more` : '');
       const where = run.design.joints.find((j) => j.id === joint)?.name ?? joint;
-      return `${who} moved, ${where} by ${u.text(Math.abs(by), motionUnit(slide).place, 4)}: nothing leads or holds ${members.length > 1 ? 'them' : 'it'} there`;
+      return $localize`${who} moved, ${where} by ${u.text(Math.abs(by), motionUnit(slide).place, 4)}:way:: nothing leads or holds ${members.length > 1 ? 'them' : 'it'} there`;
     });
   }
 
@@ -185,7 +185,7 @@ export class Runs {
   private readonly overKey = signal<string | undefined>(undefined);
   protected readonly over = computed(() => this.runs.shown()?.quantities.find((q) => q.key === this.overKey()));
   protected readonly overOptions = computed(() => [
-    { value: '', label: 'time' },
+    { value: '', label: $localize`time` },
     ...(this.runs.shown()?.quantities ?? []).map((q) => ({ value: q.key, label: q.label })),
   ]);
   protected setOver(key: string): void {
@@ -275,7 +275,7 @@ export class Runs {
   }
   protected figureColumns(unit: string): Column[] {
     const figures = ['least', 'greatest', 'mean', 'RMS', 'at cursor'].map((label) => ({ key: label, label, number: true }));
-    return [{ key: 'curve', label: this.units().of(unit) || 'Curve' }, ...figures];
+    return [{ key: 'curve', label: this.units().of(unit) || $localize`Curve` }, ...figures];
   }
   protected figureRows({ rows, unit }: { rows: readonly Figures[]; unit: string }): Row[] {
     const at = this.runs.at();
@@ -295,7 +295,7 @@ export class Runs {
     const lasts = this.runs.lasts();
     const now = this.part() ?? [0, lasts];
     const next = end === 0 ? ([c.value, now[1]] as const) : ([now[0], Math.min(lasts, c.value)] as const);
-    this.trouble.set(next[0] < next[1] ? '' : 'What the charts show must begin before it ends');
+    this.trouble.set(next[0] < next[1] ? '' : $localize`What the charts show must begin before it ends`);
     if (next[0] < next[1]) this.part.set(next);
   }
   protected keep(keys: string[]): void {
@@ -304,7 +304,7 @@ export class Runs {
 
   protected set(key: 'duration' | 'frames', c: Committed): void {
     if (typeof c.value !== 'number') return;
-    const what = key === 'duration' ? 'Duration of a run' : 'Instants of a run';
+    const what = key === 'duration' ? $localize`Duration of a run` : $localize`Instants of a run`;
     const kept = this.kept();
     if (kept) this.runs.change(kept.id, what, { [key]: c.value });
     else this.doc.editSettings(what, { [key]: c.value });
@@ -312,7 +312,7 @@ export class Runs {
   protected setUntil(picked: string): void {
     const until = RUN_ENDS.find((end) => end === picked)!;
     const kept = this.kept();
-    if (kept) this.runs.change(kept.id, 'End of a run', { until: until === 'time' ? undefined : until });
+    if (kept) this.runs.change(kept.id, $localize`End of a run`, { until: until === 'time' ? undefined : until });
     else this.runs.until.set(until);
   }
   protected change(what: string, changes: Partial<KeptRun>): void {
@@ -320,10 +320,10 @@ export class Runs {
     if (kept) this.runs.change(kept.id, what, changes);
   }
   protected rename(kept: KeptRun, name: string): void {
-    this.trouble.set(this.runs.change(kept.id, 'Rename the run', { name }) ?? '');
+    this.trouble.set(this.runs.change(kept.id, $localize`Rename the run`, { name }) ?? '');
   }
   protected beginHere(kept: KeptRun, here: boolean): void {
-    this.runs.change(kept.id, 'Beginning of a run', { starts: here ? this.runs.startsHere() : undefined });
+    this.runs.change(kept.id, $localize`Beginning of a run`, { starts: here ? this.runs.startsHere() : undefined });
   }
   protected drop(run: KeptRun): void {
     this.commands.remove(run.id, run.name);
@@ -331,12 +331,12 @@ export class Runs {
   protected keepRun(): void {
     const { letGo, until } = this.runs.shown()!.kept;
     const name = letGo
-      ? 'Let go'
+      ? $localize`Let go`
       : until === 'turn'
-        ? 'One turn'
+        ? $localize`One turn`
         : until === 'stop to stop'
-          ? 'Stop to stop'
-          : `Run of ${show(this.runs.lasts(), 4)} s`;
+          ? $localize`Stop to stop`
+          : $localize`Run of ${show(this.runs.lasts(), 4)} s`;
     this.trouble.set(this.runs.keep(name) ?? '');
   }
   protected run(letGo: boolean): void {
@@ -356,7 +356,7 @@ export class Runs {
   protected async film(): Promise<void> {
     const { draw, look } = this.pictures;
     const run = this.runs.shown();
-    if (!draw) return this.trouble.set('The layout has no picture here: open it once, then make the film');
+    if (!draw) return this.trouble.set($localize`The layout has no picture here: open it once, then make the film`);
     const { FilmDialog } = await import('./film-dialog');
     // A cursor of time runs along it: not over another quantity.
     const first = this.over() ? undefined : this.charts()[0]?.svg;
@@ -414,15 +414,15 @@ export class Runs {
 }
 
 const HEADINGS: Record<string, string> = {
-  N: 'Forces',
-  'N·m': 'Torques and moments',
-  W: 'Powers',
-  mm: 'Places',
-  deg: 'Places',
-  'mm/s': 'Speeds',
-  'rev/min': 'Speeds',
-  'mm/s²': 'Accelerations',
-  'rad/s²': 'Accelerations',
-  J: 'Energies',
+  N: $localize`Forces`,
+  'N·m': $localize`Torques and moments`,
+  W: $localize`Powers`,
+  mm: $localize`Places`,
+  deg: $localize`Places`,
+  'mm/s': $localize`Speeds`,
+  'rev/min': $localize`Speeds`,
+  'mm/s²': $localize`Accelerations`,
+  'rad/s²': $localize`Accelerations`,
+  J: $localize`Energies`,
 };
-const headingOf = (unit: string): string => HEADINGS[unit] ?? 'Quantities';
+const headingOf = (unit: string): string => HEADINGS[unit] ?? $localize`Quantities`;

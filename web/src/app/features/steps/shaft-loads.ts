@@ -19,9 +19,9 @@ import { DesignService } from '../../state/design.service';
   selector: 'uni-shaft-loads',
   imports: [Chart, DataTable, MatButton],
   template: `
-    <h2>Along the shaft</h2>
+    <h2 i18n>Along the shaft</h2>
     @if (diagram(); as d) {
-      <p class="soft">
+      <p i18n class="soft">
         {{ name() }}, {{ loads.when() }}: bends most at {{ units().text(most().bending.at, 'mm', 4) }},
         {{ units().text(most().bending.value, 'N·m', 4) }}; torsion at most {{ units().text(most().torsion.value, 'N·m', 4) }}.
         @if (worst(); as w) {
@@ -32,21 +32,21 @@ import { DesignService } from '../../state/design.service';
       </p>
       <div class="charts">
         @for (c of charts(); track c.heading) {
-          <uni-chart [heading]="c.heading" [unit]="c.unit" xLabel="Along the axis" xUnit="mm" [curves]="c.curves" />
+          <uni-chart i18n-xLabel [heading]="c.heading" [unit]="c.unit" xLabel="Along the axis" xUnit="mm" [curves]="c.curves" />
         }
       </div>
-      <uni-data-table label="At wheels and bearings" [columns]="columns()" [rows]="rows()" [file]="name() + ' along the shaft'" />
+      <uni-data-table i18n-label label="At wheels and bearings" [columns]="columns()" [rows]="rows()" [file]="name() + ' along the shaft'" />
       @if (!d.deflection) {
-        <p class="soft">How it bends needs a round bar on the member, along its axis, and a joint that carries it.</p>
+        <p i18n class="soft">How it bends needs a round bar on the member, along its axis, and a joint that carries it.</p>
       } @else {
-        <p class="soft">
+        <p i18n class="soft">
           Bends as steel (E = 206 GPa) by its round bars, without shear; its bearings do not give way{{
             d.supports.length > 1 ? '' : ', and its one joint holds it straight'
           }}. Weight and inertia act at the centre of mass.
         </p>
       }
     } @else {
-      <p class="soft">Select a shaft: what it bears along its axis stands here.</p>
+      <p i18n class="soft">Select a shaft: what it bears along its axis stands here.</p>
     }
   `,
   styleUrl: './section.scss',
@@ -90,11 +90,11 @@ export class ShaftLoads {
     const e = this.envelope();
     const curve = (label: string, ys: Float64Array, colour: string, dashed = false): Curve => ({ label, xs: d.at, ys, colour, dashed });
     const behind = (ys: Float64Array | undefined): Curve[] =>
-      e && ys ? [{ label: 'over the run', xs: e.at, ys, colour: 'var(--brass-line)', dashed: true }] : [];
+      e && ys ? [{ label: $localize`over the run`, xs: e.at, ys, colour: 'var(--brass-line)', dashed: true }] : [];
     const across = (v: readonly [Float64Array, Float64Array]): Float64Array => v[0].map((x, i) => Math.hypot(x, v[1][i]));
     return [
       {
-        heading: `Bending: in all${e ? ', most of the run dashed' : ''}; about x and y`,
+        heading: $localize`Bending: in all${e ? ', most of the run dashed' : ''}; about x and y`,
         unit: 'N·m',
         curves: [
           curve('in all', d.resultant, 'var(--ink)'),
@@ -103,9 +103,9 @@ export class ShaftLoads {
           ...behind(e?.bending),
         ],
       },
-      { heading: 'Torsion', unit: 'N·m', curves: [curve('torsion', d.torsion, 'var(--ink)'), ...behind(e?.torsion)] },
+      { heading: $localize`Torsion`, unit: 'N·m', curves: [curve('torsion', d.torsion, 'var(--ink)'), ...behind(e?.torsion)] },
       {
-        heading: 'Shear: in all; along x and y',
+        heading: $localize`Shear: in all; along x and y`,
         unit: 'N',
         curves: [
           curve('in all', across(d.shear), 'var(--ink)'),
@@ -115,19 +115,25 @@ export class ShaftLoads {
         ],
       },
       ...(d.deflection
-        ? [{ heading: 'Deflection', unit: 'mm', curves: [curve('deflection', across(d.deflection), 'var(--ink)'), ...behind(e?.deflection)] }]
+        ? [
+            {
+              heading: $localize`Deflection`,
+              unit: 'mm',
+              curves: [curve('deflection', across(d.deflection), 'var(--ink)'), ...behind(e?.deflection)],
+            },
+          ]
         : []),
     ];
   });
   protected readonly columns = computed<Column[]>(() => {
     const u = this.units();
     return [
-      { key: 'what', label: 'Where' },
-      { key: 'at', label: 'at', unit: u.of('mm'), number: true },
-      { key: 'bending', label: 'Bending', unit: u.of('N·m'), number: true },
-      { key: 'torsion', label: 'Torsion', unit: u.of('N·m'), number: true },
-      { key: 'deflection', label: 'Deflection', unit: u.of('mm'), number: true },
-      { key: 'slope', label: 'Slope', unit: 'mrad', number: true },
+      { key: 'what', label: $localize`Where` },
+      { key: 'at', label: $localize`at`, unit: u.of('mm'), number: true },
+      { key: 'bending', label: $localize`Bending`, unit: u.of('N·m'), number: true },
+      { key: 'torsion', label: $localize`Torsion`, unit: u.of('N·m'), number: true },
+      { key: 'deflection', label: $localize`Deflection`, unit: u.of('mm'), number: true },
+      { key: 'slope', label: $localize`Slope`, unit: 'mrad', number: true },
     ];
   });
   protected readonly rows = computed<Row[]>(() => {

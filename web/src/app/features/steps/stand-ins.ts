@@ -19,9 +19,9 @@ import { QuantityField, quantityControl } from '../../ui/quantity-field';
 import { RunService } from '../../state/run.service';
 
 const PACES = [
-  { value: 0, label: 'maximum' },
-  { value: 1, label: 'in step with the clock' },
-  { value: 10, label: 'ten times as fast' },
+  { value: 0, label: $localize`maximum` },
+  { value: 1, label: $localize`in step with the clock` },
+  { value: 10, label: $localize`ten times as fast` },
 ];
 /** Points of a kept run that follows what was recorded. */
 const MOST_POINTS = 400;
@@ -51,8 +51,8 @@ interface Played {
   imports: [Choice, MatButton, MatExpansionPanel, MatExpansionPanelHeader, MatProgressBar, NgTemplateOutlet, QuantityField],
   template: `
     <mat-expansion-panel class="further mat-elevation-z0">
-      <mat-expansion-panel-header>Stand-ins for a drive and a sensor</mat-expansion-panel-header>
-      <p class="soft">
+      <mat-expansion-panel-header i18n>Stand-ins for a drive and a sensor</mat-expansion-panel-header>
+      <p i18n class="soft">
         Simulated devices of the server, to be tried before the real ones are there. The stand-in drive is set the speed of the run, has the train’s
         load and inertia at its shaft, and answers with what its encoder counts and what current it takes.
       </p>
@@ -64,43 +64,43 @@ interface Played {
               [ngTemplateOutletContext]="{ $implicit: f, unit: unitOf(f.key, l.slide), control: drive.controls[f.key] }"
             />
           }
-          <uni-choice label="Speed of the stand-ins" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
-          <button matButton="outlined" type="button" [disabled]="busy() || runs.stale() || driveState() !== 'VALID'" (click)="play(l)">
+          <uni-choice i18n-label label="Speed of the stand-ins" [options]="paces" [value]="pace()" (picked)="pace.set(+$event)" />
+          <button i18n matButton="outlined" type="button" [disabled]="busy() || runs.stale() || driveState() !== 'VALID'" (click)="play(l)">
             Play it on the stand-in drive
           </button>
         } @else {
-          <span class="soft">The stand-in drive plays a run that one source leads and in which nothing else is free.</span>
+          <span i18n class="soft">The stand-in drive plays a run that one source leads and in which nothing else is free.</span>
         }
       </div>
       @if (played(); as p) {
         <p role="status">
           {{ p.sentence }}
-          <button matButton="outlined" type="button" (click)="saveDrive(p)">Save the log as CSV</button>
+          <button i18n matButton="outlined" type="button" (click)="saveDrive(p)">Save the log as CSV</button>
         </p>
       }
       <div class="add">
-        <span class="soft">The stand-in sensor reads</span>
-        <uni-choice label="What the stand-in sensor reads" [options]="readable()" [value]="reads()" (picked)="reads.set('' + $event)" />
+        <span i18n class="soft">The stand-in sensor reads</span>
+        <uni-choice i18n-label label="What the stand-in sensor reads" [options]="readable()" [value]="reads()" (picked)="reads.set('' + $event)" />
         @for (f of sensorFields; track f.key) {
           <ng-container
             [ngTemplateOutlet]="field"
             [ngTemplateOutletContext]="{ $implicit: f, unit: sensorUnit(f.key), control: sensor.controls[f.key] }"
           />
         }
-        <button matButton="outlined" type="button" [disabled]="busy() || !quantity() || sensorState() !== 'VALID'" (click)="read()">
+        <button i18n matButton="outlined" type="button" [disabled]="busy() || !quantity() || sensorState() !== 'VALID'" (click)="read()">
           Read it with the stand-in sensor
         </button>
       </div>
       @if (log(); as l) {
         <p role="status">
           {{ l.sentence }}
-          <button matButton="outlined" type="button" (click)="saveSensor(l)">Save the readings as CSV</button>
+          <button i18n matButton="outlined" type="button" (click)="saveSensor(l)">Save the readings as CSV</button>
         </p>
       }
       @if (busy()) {
         <div class="add">
-          <mat-progress-bar [value]="100 * (done() ?? 0)" aria-label="The stand-in plays" />
-          <button matButton="outlined" type="button" (click)="end()">End it</button>
+          <mat-progress-bar i18n-aria-label [value]="100 * (done() ?? 0)" aria-label="The stand-in plays" />
+          <button i18n matButton="outlined" type="button" (click)="end()">End it</button>
         </div>
       }
       @if (trouble()) {
@@ -235,16 +235,16 @@ export class StandIns {
     const { at } = await this.analysis.thinned({ time: xs, value: place, gaps: 0 }, MOST_POINTS);
     const recorded = at.map((i) => ({ time: xs[i], value: Number(place[i].toPrecision(9)) }));
     const u = this.units();
-    const sentence = `The stand-in drive played ${show(r.time[r.time.length - 1], 4)} s: it is off the speed that was set by ${u.text(Math.max(...lags), speedUnit, 3)} at most, takes ${show(
+    const sentence = $localize`The stand-in drive played ${show(r.time[r.time.length - 1], 4)} s: it is off the speed that was set by ${u.text(Math.max(...lags), speedUnit, 3)} at most, takes ${show(
       r.current.reduce((m, i) => Math.max(m, Math.abs(i)), 0),
       3,
     )} A at most, is at its limit for ${show(100 * limited, 2)} % of the time, and ends at ${r.counts[r.counts.length - 1]} counts.`;
-    const trouble = await this.runs.keepRecorded('On the stand-in drive', recorded, r.time[r.time.length - 1]);
+    const trouble = await this.runs.keepRecorded($localize`On the stand-in drive`, recorded, r.time[r.time.length - 1]);
     if (trouble) throw new Error(trouble);
     this.runs.measured.update((m) => [
       ...m.filter((c) => !c.label.startsWith('Stand-in drive')),
-      { label: `Stand-in drive: ${slide ? 'force' : 'torque'}`, unit: effortUnit, xs, ys: Float64Array.from(r.effort) },
-      { label: 'Stand-in drive: speed', unit: speedUnit, xs, ys: speeds },
+      { label: $localize`Stand-in drive: ${slide ? 'force' : 'torque'}`, unit: effortUnit, xs, ys: Float64Array.from(r.effort) },
+      { label: $localize`Stand-in drive: speed`, unit: speedUnit, xs, ys: speeds },
     ]);
     this.played.set({ sentence, readings: r, slide });
   }
@@ -282,7 +282,7 @@ export class StandIns {
       this.runs.measured.update((m) => [
         ...m.filter((c) => c.label !== `Stand-in sensor: ${q.label}`),
         {
-          label: `Stand-in sensor: ${q.label}`,
+          label: $localize`Stand-in sensor: ${q.label}`,
           unit: q.unit,
           xs: Float64Array.from(there, (i) => l.time[i]),
           ys: Float64Array.from(there, (i) => l.value[i]!),
@@ -292,7 +292,7 @@ export class StandIns {
         ...l,
         label: q.label,
         unit: q.unit,
-        sentence: `The stand-in sensor gave ${l.time.length} readings of ${q.label}, ${failed} of which failed.`,
+        sentence: $localize`The stand-in sensor gave ${l.time.length} readings of ${q.label}, ${failed} of which failed.`,
       });
     });
   }

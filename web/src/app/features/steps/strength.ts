@@ -19,10 +19,10 @@ import { DesignService } from '../../state/design.service';
 import { MotionService } from '../../state/motion.service';
 
 const STEPS: Record<Extract<StrengthNews, { step: string }>['step'], string> = {
-  waiting: 'Waits for its turn …',
-  installing: 'Looks for gmsh and CalculiX, and installs them where they are missing …',
+  waiting: $localize`Waits for its turn …`,
+  installing: $localize`Looks for gmsh and CalculiX, and installs them where they are missing …`,
   meshing: 'gmsh meshes the member …',
-  placing: 'Puts the load sheet on the mesh …',
+  placing: $localize`Puts the load sheet on the mesh …`,
   solving: 'CalculiX solves it …',
 };
 /** What was made, of which state of the design and of which forces. */
@@ -36,27 +36,27 @@ type Made = StrengthResult & { of: string; mark: string; sheet: string; with: { 
   selector: 'uni-strength',
   imports: [StressPicture, MatButton, MatCheckbox, MatProgressBar, QuantityField, ReactiveFormsModule],
   template: `
-    <h3>For strength analysis</h3>
+    <h3 i18n>For strength analysis</h3>
     @if (body(); as b) {
       <div class="add">
-        <label for="st-size">Elements of about</label>
+        <label i18n for="st-size">Elements of about</label>
         <uni-quantity-field inputId="st-size" [field]="fields[0]" [control]="form.controls.size" />
-        <label for="st-young">Young’s modulus</label>
+        <label i18n for="st-young">Young’s modulus</label>
         <uni-quantity-field inputId="st-young" [field]="fields[1]" [control]="form.controls.young" />
-        <label for="st-poisson">Poisson’s ratio</label>
+        <label i18n for="st-poisson">Poisson’s ratio</label>
         <uni-quantity-field inputId="st-poisson" [field]="fields[2]" [control]="form.controls.poisson" />
-        <label for="st-yield">Yield strength</label>
+        <label i18n for="st-yield">Yield strength</label>
         <uni-quantity-field inputId="st-yield" [field]="yieldField" [value]="yieldStrength()" (committed)="yieldStrength.set(+($event.value ?? 0))" />
-        <mat-checkbox [formControl]="form.controls.solve">Solve it as well</mat-checkbox>
+        <mat-checkbox i18n [formControl]="form.controls.solve">Solve it as well</mat-checkbox>
         @if (running()) {
-          <button matButton="outlined" type="button" (click)="end()">End it</button>
+          <button i18n matButton="outlined" type="button" (click)="end()">End it</button>
         } @else {
-          <button matButton="outlined" type="button" [disabled]="!b.parts.length || !ready()" (click)="make()">
+          <button i18n matButton="outlined" type="button" [disabled]="!b.parts.length || !ready()" (click)="make()">
             Mesh it and put the sheet on it
           </button>
         }
       </div>
-      <p class="soft" role="status">
+      <p i18n class="soft" role="status">
         @if (running(); as step) {
           {{ steps[step] }}
         } @else if (trouble()) {
@@ -67,20 +67,20 @@ type Made = StrengthResult & { of: string; mark: string; sheet: string; with: { 
         }
       </p>
       @if (running()) {
-        <mat-progress-bar mode="indeterminate" aria-label="Strength model" />
+        <mat-progress-bar i18n-aria-label mode="indeterminate" aria-label="Strength model" />
       }
       @if (made(); as m) {
         <div class="add">
-          <span>
+          <span i18n>
             {{ m.of }}: {{ m.nodes }} nodes, {{ m.elements }} elements.
             @if (m.answer; as a) {
               Greatest equivalent stress {{ units().text(a.stress, 'MPa', 3) }} at {{ place(a.at) }}; its shape changes by
               {{ units().text(a.change, 'mm', 3) }} at most; the supports carry {{ units().text(a.carried < 1e-3 ? 0 : a.carried, 'N', 2) }}.
             }
           </span>
-          <button matButton="outlined" type="button" (click)="save()">Save the deck</button>
+          <button i18n matButton="outlined" type="button" (click)="save()">Save the deck</button>
           @if (m.answer && !doc.readOnly()) {
-            <button matButton="outlined" type="button" (click)="keepResult()">Save result with the load sheet</button>
+            <button i18n matButton="outlined" type="button" (click)="keepResult()">Save result with the load sheet</button>
           }
         </div>
         @if (m.answer; as a) {
@@ -95,16 +95,16 @@ type Made = StrengthResult & { of: string; mark: string; sheet: string; with: { 
           }
         }
         @for (t of m.ties; track $index) {
-          <p class="soft">
+          <p i18n class="soft">
             {{ t.names.join(' and ') }} do not touch ({{ units().text(t.gap, 'mm', 2) }} apart by the mesh): held together where they come nearest.
           </p>
         }
         @for (s of far(); track $index) {
-          <p class="soft">{{ s.name }} acts {{ units().text(s.away, 'mm', 3) }} off the body: spread over the faces that are nearest.</p>
+          <p i18n class="soft">{{ s.name }} acts {{ units().text(s.away, 'mm', 3) }} off the body: spread over the faces that are nearest.</p>
         }
       }
       @if (saved(); as s) {
-        <p role="status">
+        <p i18n role="status">
           Saved with the sheet “{{ s.name }}”: greatest equivalent stress {{ units().text(s.stress ?? 0, 'MPa', 3) }}, change of shape
           {{ units().text(s.change ?? 0, 'mm', 3) }}; {{ safetyText(s.stress ?? 0, s.yieldStrength ?? 0) }}
           @if (s.madeOf !== mark()) {
@@ -113,7 +113,7 @@ type Made = StrengthResult & { of: string; mark: string; sheet: string; with: { 
         </p>
       }
     } @else {
-      <p class="soft">A member that stands still with the frame has no load sheet that adds up: choose one that moves.</p>
+      <p i18n class="soft">A member that stands still with the frame has no load sheet that adds up: choose one that moves.</p>
     }
   `,
   styleUrl: './section.scss',
@@ -156,13 +156,13 @@ export class Strength {
   /** Lines whose point is farther from the body than the body is thick. */
   protected readonly far = computed(() => (this.made()?.sets ?? []).filter((s) => s.away > 3 * Math.max(this.asked(), this.body()?.thinnest ?? 0)));
   private readonly asked = signal(0);
-  protected readonly yieldField: Field = { key: 'yield', label: 'Yield strength', kind: 'number', unit: 'MPa', above: 0, max: 1e7 };
+  protected readonly yieldField: Field = { key: 'yield', label: $localize`Yield strength`, kind: 'number', unit: 'MPa', above: 0, max: 1e7 };
   /** Of the material, as stated by the designer; structural steel S235 to begin with (EN 10025-2, up to 16 mm; from memory). MPa */
   protected readonly yieldStrength = signal(235);
   protected safetyText(stress: number, most: number): string {
     if (!(stress > 0) || !(most > 0)) return '';
     const safety = most / stress;
-    return `Safety against yielding ${show(safety, 3)} at ${this.units().text(most, 'MPa', 4)}${safety < 1 ? ': it yields' : ''}.`;
+    return $localize`Safety against yielding ${show(safety, 3)} at ${this.units().text(most, 'MPa', 4)}${safety < 1 ? ': it yields' : ''}.`;
   }
   /** The stress on the mesh, unpacked. */
   protected readonly field = computed<StressField | undefined>(() => {
@@ -182,8 +182,8 @@ export class Strength {
   protected readonly stale = computed(() => {
     const m = this.made();
     if (!m) return '';
-    if (m.mark !== this.mark()) return 'The design has changed since.';
-    return m.sheet === this.sheetMark() ? '' : 'The position or the instant has changed since: the forces are others.';
+    if (m.mark !== this.mark()) return $localize`The design has changed since.`;
+    return m.sheet === this.sheetMark() ? '' : $localize`The position or the instant has changed since: the forces are others.`;
   });
   /** The forces of the sheet, as a mark. */
   private readonly sheetMark = computed(() =>
@@ -202,11 +202,11 @@ export class Strength {
     const open = this.loads.sheets().find((x) => x.id === this.loads.openSheet() && x.member === this.member());
     const trouble = open ? undefined : this.loads.keepSheet(this.member());
     const id = open?.id ?? this.loads.openSheet();
-    if (trouble || id === undefined) return this.trouble.set(trouble ?? 'The load sheet could not be kept.');
+    if (trouble || id === undefined) return this.trouble.set(trouble ?? $localize`The load sheet could not be kept.`);
     const { size, young, poisson } = m.with;
     const { stress, at, change } = m.answer;
     const found = { stress, stressAt: at, change, yieldStrength: this.yieldStrength(), size, young, poisson, madeOf: m.mark };
-    this.trouble.set(this.doc.edit('Save the strength result', (d) => withStrength(d, id, found)) ?? '');
+    this.trouble.set(this.doc.edit($localize`Save the strength result`, (d) => withStrength(d, id, found)) ?? '');
   }
   private job: Subscription | undefined;
 
@@ -249,14 +249,14 @@ export class Strength {
       },
       complete: () => {
         this.running.set(undefined);
-        if (!this.made() && !this.trouble()) this.trouble.set('The server was cut off: try again.');
+        if (!this.made() && !this.trouble()) this.trouble.set($localize`The server was cut off: try again.`);
       },
     });
   }
   protected end(): void {
     this.job?.unsubscribe();
     this.running.set(undefined);
-    this.trouble.set('Ended.');
+    this.trouble.set($localize`Ended.`);
   }
   protected save(): void {
     const m = this.made();

@@ -19,20 +19,26 @@ const AXES = ['x', 'y', 'z'] as const;
   imports: [Choice, MatButton, MatSlider, MatSliderThumb],
   template: `
     <div class="add">
-      <span class="soft" id="sp-factor">Change of shape</span>
-      <uni-choice labelledBy="sp-factor" label="Change of shape" [options]="factors()" [value]="factor()" (picked)="factor.set(+$event)" />
-      <span class="soft" id="sp-cut">Section</span>
-      <uni-choice labelledBy="sp-cut" label="Section of the member" [options]="cuts" [value]="axis()" (picked)="axis.set($event)" />
+      <span i18n class="soft" id="sp-factor">Change of shape</span>
+      <uni-choice i18n-label labelledBy="sp-factor" label="Change of shape" [options]="factors()" [value]="factor()" (picked)="factor.set(+$event)" />
+      <span i18n class="soft" id="sp-cut">Section</span>
+      <uni-choice i18n-label labelledBy="sp-cut" label="Section of the member" [options]="cuts" [value]="axis()" (picked)="axis.set($event)" />
       <mat-slider min="0" max="1" step="0.01" [disabled]="!axis()">
-        <input matSliderThumb aria-label="Place of the section through the member" [value]="share()" (valueChange)="share.set($event)" />
+        <input
+          i18n-aria-label
+          matSliderThumb
+          aria-label="Place of the section through the member"
+          [value]="share()"
+          (valueChange)="share.set($event)"
+        />
       </mat-slider>
-      <button matButton="outlined" type="button" (click)="save()">Save picture</button>
+      <button i18n matButton="outlined" type="button" (click)="save()">Save picture</button>
     </div>
     <figure>
       <canvas #canvas role="img" tabindex="0" [attr.aria-label]="said()"></canvas>
       <p class="most" [hidden]="!spot()" [style.left.px]="spot()?.x" [style.top.px]="spot()?.y">{{ units().text(most(), 'MPa', 3) }}</p>
       @if (noPicture()) {
-        <p role="alert">This browser shows no 3D picture (WebGL is off).</p>
+        <p i18n role="alert">This browser shows no 3D picture (WebGL is off).</p>
       }
       <figcaption>
         <span class="bar" [style.background]="bar"></span>
@@ -41,7 +47,7 @@ const AXES = ['x', 'y', 'z'] as const;
             <span>{{ t }}</span>
           }
         </span>
-        <span class="soft">{{ units().of('MPa') }}, equivalent (von Mises)</span>
+        <span i18n class="soft">{{ units().of('MPa') }}, equivalent (von Mises)</span>
       </figcaption>
     </figure>
   `,
@@ -105,7 +111,7 @@ export class StressPicture {
   protected readonly noPicture = signal(false);
   protected readonly spot = signal<{ x: number; y: number } | undefined>(undefined);
   private readonly scene = signal<StressScene | undefined>(undefined);
-  protected readonly cuts = [{ value: '', label: 'none' }, ...AXES.map((a) => ({ value: a, label: `across ${a}` }))];
+  protected readonly cuts = [{ value: '', label: $localize`none` }, ...AXES.map((a) => ({ value: a, label: `across ${a}` }))];
   protected readonly bar = `linear-gradient(90deg, ${SCALE.join(', ')})`;
   protected readonly most = computed(() => this.greatest().stress);
   protected readonly ticks = computed(() => Array.from({ length: 5 }, (_, k) => this.units().number((this.most() * k) / 4, 'MPa', 3)));
@@ -116,7 +122,9 @@ export class StressPicture {
       .sort((a, b) => a - b)
       .map((value) => ({ value, label: value === 0 ? 'not shown' : value === 1 ? 'true size' : `× ${show(value, 3)}` }));
   });
-  protected readonly said = computed(() => `Stress of ${this.name()}: none to ${this.units().text(this.most(), 'MPa', 3)}. Drag to turn it.`);
+  protected readonly said = computed(
+    () => $localize`Stress of ${this.name()}:name:: none to ${this.units().text(this.most(), 'MPa', 3)}. Drag to turn it.`,
+  );
 
   constructor() {
     const style = (name: string): string => getComputedStyle(document.body).getPropertyValue(name);

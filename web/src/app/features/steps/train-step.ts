@@ -51,11 +51,11 @@ export class TrainStep {
   protected readonly commands = inject(CommandsService);
   protected readonly units = inject(UnitsService).now;
   protected readonly columns: readonly Column[] = [
-    { key: 'name', label: 'Member' },
-    { key: 'speed', label: 'Relative speed', number: true },
-    { key: 'space', label: 'Absolute speed', number: true },
-    { key: 'load', label: 'Torque or force', number: true },
-    { key: 'power', label: 'Power', number: true },
+    { key: 'name', label: $localize`Member` },
+    { key: 'speed', label: $localize`Relative speed`, number: true },
+    { key: 'space', label: $localize`Absolute speed`, number: true },
+    { key: 'load', label: $localize`Torque or force`, number: true },
+    { key: 'power', label: $localize`Power`, number: true },
   ];
   private cell(v: number, unit: string): Cell {
     const u = this.units();
@@ -91,11 +91,11 @@ export class TrainStep {
   });
 
   protected readonly ratioColumns: readonly Column[] = [
-    { key: 'joint', label: 'Joint' },
-    { key: 'exact', label: 'Exact', number: true },
-    { key: 'decimal', label: 'Decimal', number: true },
-    { key: 'inverse', label: 'The other way round', number: true },
-    { key: 'inverse-decimal', label: 'Decimal', number: true },
+    { key: 'joint', label: $localize`Joint` },
+    { key: 'exact', label: $localize`Exact`, number: true },
+    { key: 'decimal', label: $localize`Decimal`, number: true },
+    { key: 'inverse', label: $localize`The other way round`, number: true },
+    { key: 'inverse-decimal', label: $localize`Decimal`, number: true },
   ];
   protected readonly ratios = computed<Row[]>(() =>
     (this.found.snapshot()?.ratios ?? []).map((r) => {
@@ -143,7 +143,7 @@ export class TrainStep {
     const u = this.units();
     return {
       heading,
-      text: `${ratioTexts(r).exact.replace('-', '−')} ${there} = ${u.text(piToNumber(r), there, 7)}; the other way round ${piInverseText(r).replace('-', '−')} ${back} = ${u.text(1 / piToNumber(r), back, 7)}`,
+      text: $localize`${ratioTexts(r).exact.replace('-', '−')} ${there} = ${u.text(piToNumber(r), there, 7)}; the other way round ${piInverseText(r).replace('-', '−')} ${back} = ${u.text(1 / piToNumber(r), back, 7)}`,
     };
   });
 
@@ -151,8 +151,8 @@ export class TrainStep {
     const w = this.found.snapshot();
     if (!w) return '';
     const n = w.freedoms;
-    const words = n === 0 ? 'Nothing can move.' : n === 1 ? 'One freedom.' : `${n} freedoms.`;
-    return `${words} ${w.undriven.length === 0 ? (n ? 'Every freedom has a source.' : '') : `${w.undriven.length} without a source.`}`;
+    const words = n === 0 ? $localize`Nothing can move.` : n === 1 ? $localize`One freedom.` : `${n} freedoms.`;
+    return `${words} ${w.undriven.length === 0 ? (n ? $localize`Every freedom has a source.` : '') : $localize`${w.undriven.length} without a source.`}`;
   });
   /** What can still move, in words, with what it would need. */
   protected readonly freedoms = computed(() => {
@@ -160,8 +160,8 @@ export class TrainStep {
     return (this.found.snapshot()?.undriven ?? []).map((members) => {
       const names = members.slice(0, 5).map(name).join(', ') + (members.length > 5 ? ` and ${members.length - 5} more` : '');
       return members.length > 1
-        ? `${names} move together: a source on one of them, or a coupling to what is driven, would take this freedom`
-        : `${names} can move alone: a source, a coupling or a fixed joint would take this freedom`;
+        ? $localize`${names} move together: a source on one of them, or a coupling to what is driven, would take this freedom`
+        : $localize`${names} can move alone: a source, a coupling or a fixed joint would take this freedom`;
     });
   });
   protected readonly holding = computed(() => {
@@ -171,14 +171,14 @@ export class TrainStep {
       const slide = this.slides(d.sources.find((s) => s.id === h.source)?.joint);
       const coupling = d.couplings.find((c) => c.id === h.coupling)?.name ?? h.coupling;
       return h.by === 'pawl'
-        ? `When ${name} lets go, ${coupling} holds the train.`
+        ? $localize`When ${name} lets go, ${coupling} holds the train.`
         : h.by === 'self-locking'
-          ? `When ${name} lets go, the train holds itself by friction.`
+          ? $localize`When ${name} lets go, the train holds itself by friction.`
           : h.by === 'brake'
-            ? `When ${name} lets go, its brake holds the train against ${this.units().text(h.needed, motionUnit(slide).effort, 4)}.`
+            ? $localize`When ${name} lets go, its brake holds the train against ${this.units().text(h.needed, motionUnit(slide).effort, 4)}.`
             : h.by === 'balanced'
-              ? `When ${name} lets go, nothing pushes it back.`
-              : `When ${name} lets go, the load turns it back: ${this.units().text(h.needed, motionUnit(slide).effort, 4)} must hold it.`;
+              ? $localize`When ${name} lets go, nothing pushes it back.`
+              : $localize`When ${name} lets go, the load turns it back: ${this.units().text(h.needed, motionUnit(slide).effort, 4)} must hold it.`;
     });
   });
   private slides(joint: unknown): boolean {
@@ -198,13 +198,13 @@ export class TrainStep {
     }));
   });
   protected renameGroup(id: Id, name: string): void {
-    this.doc.edit('Rename the stage', (d) => withGroupNamed(d, id, name));
+    this.doc.edit($localize`Rename the stage`, (d) => withGroupNamed(d, id, name));
   }
   protected orderGroup(id: Id, step: 1 | -1): void {
-    this.doc.edit('Order the stages', (d) => withGroupMoved(d, id, step));
+    this.doc.edit($localize`Order the stages`, (d) => withGroupMoved(d, id, step));
   }
   protected ungroup(id: Id): void {
-    this.doc.edit('Ungroup', (d) => ungrouped(d, id));
+    this.doc.edit($localize`Ungroup`, (d) => ungrouped(d, id));
   }
   protected selectGroup(id: Id): void {
     const all = this.groups().find((g) => g.id === id)?.members ?? [];
@@ -213,7 +213,7 @@ export class TrainStep {
     this.chosen.also.set(all.slice(1).map((x) => ({ kind: x.kind, id: x.id })));
   }
   protected duplicateGroup(id: Id, name: string): void {
-    this.doc.edit(`Duplicate ${name}`, (d) => withGroupCopied(d, id));
+    this.doc.edit($localize`Duplicate ${name}`, (d) => withGroupCopied(d, id));
   }
 
   protected show(freedom: number): void {
@@ -222,7 +222,7 @@ export class TrainStep {
   }
   protected addMember(kind: string): void {
     const made = addPart(this.doc.design(), kind);
-    const trouble = this.doc.edit(`Add ${kind}`, () => made.design);
+    const trouble = this.doc.edit($localize`Add ${kind}`, () => made.design);
     if (trouble) this.doc.said.set(trouble);
     else this.chosen.select('member', made.member);
   }
@@ -241,7 +241,7 @@ export class TrainStep {
     const e = this.jointEnds();
     if (!e || !type) return;
     const made = withJoint(this.doc.design(), type, e.child, e.parent);
-    const trouble = this.doc.edit(`Add ${type} joint`, () => made.design);
+    const trouble = this.doc.edit($localize`Add ${type} joint`, () => made.design);
     if (trouble) this.doc.said.set(trouble);
     else this.chosen.select('joint', made.id);
   }
@@ -256,15 +256,15 @@ export class TrainStep {
   protected readonly couplingHint = computed(() => {
     const picked = this.chosen.selected();
     const name = (id: Id): string => String(this.doc.item(this.doc.find(id))?.['name'] ?? id);
-    if (picked.length < 2) return 'Couple: select two elements, or two members';
+    if (picked.length < 2) return $localize`Couple: select two elements, or two members`;
     const [offer] = this.offers();
-    return offer ? `Couple ${offer.joins.map(name).join(' and ')} …` : 'No coupling fits what is selected';
+    return offer ? $localize`Couple ${offer.joins.map(name).join(' and ')} …` : $localize`No coupling fits what is selected`;
   });
   protected addCoupling(type: string): void {
     const offer = this.offers().find((o) => o.kind.type === type);
     if (!offer) return;
     const made = withCoupling(this.doc.design(), offer);
-    const trouble = this.doc.edit(`Add ${offer.kind.label.toLowerCase()}`, () => made.design);
+    const trouble = this.doc.edit($localize`Add ${offer.kind.label.toLowerCase()}`, () => made.design);
     if (trouble) return this.doc.said.set(trouble);
     this.chosen.select('coupling', made.id);
   }

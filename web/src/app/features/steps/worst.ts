@@ -16,18 +16,26 @@ const LOADS = /^(source:.*:(load|power)|joint:.*:(force|moment|stop)|coupling:.*
   selector: 'uni-worst',
   imports: [TextField, DataTable, MatButton],
   template: `
-    <h2>Worst instants</h2>
+    <h2 i18n>Worst instants</h2>
     @if (runs.atHand().length) {
       <div class="add">
-        <uni-text-field label="Find a worst instant" placeholder="Find by name …" [value]="sought()" (typed)="sought.set($event)" />
+        <uni-text-field
+          i18n-label
+          i18n-placeholder
+          label="Find a worst instant"
+          placeholder="Find by name …"
+          [value]="sought()"
+          (typed)="sought.set($event)"
+        />
         @if (missing()) {
-          <button matButton="outlined" type="button" [disabled]="runs.progress() !== undefined" (click)="runs.computeAll()">
+          <button i18n matButton="outlined" type="button" [disabled]="runs.progress() !== undefined" (click)="runs.computeAll()">
             Compute the {{ missing() === 1 ? 'other saved run' : missing() + ' other saved runs' }}
           </button>
         }
-        <span class="soft">Over {{ over() }}.</span>
+        <span i18n class="soft">Over {{ over() }}.</span>
       </div>
       <uni-data-table
+        i18n-label
         label="Worst instants"
         [columns]="columns"
         [rows]="rows()"
@@ -36,7 +44,7 @@ const LOADS = /^(source:.*:(load|power)|joint:.*:(force|moment|stop)|coupling:.*
         (pressed)="go($event.id)"
       />
     } @else {
-      <p class="soft">
+      <p i18n class="soft">
         Compute a run on Motion: the worst instant of every force, moment and torque stands here, and a press goes there.
         @if (missing()) {
           <button matButton="outlined" type="button" [disabled]="runs.progress() !== undefined" (click)="runs.computeAll()">
@@ -63,12 +71,12 @@ export class Worst {
   protected readonly runs = inject(RunService);
   private readonly units = inject(UnitsService).now;
   protected readonly sought = signal('');
-  protected readonly file = computed(() => `${this.doc.design().name} worst instants`);
+  protected readonly file = computed(() => $localize`${this.doc.design().name} worst instants`);
   protected readonly columns: readonly Column[] = [
-    { key: 'what', label: 'Quantity' },
-    { key: 'worst', label: 'Worst', number: true },
-    { key: 'at', label: 'at', unit: 's', number: true },
-    { key: 'run', label: 'Run' },
+    { key: 'what', label: $localize`Quantity` },
+    { key: 'worst', label: $localize`Worst`, number: true },
+    { key: 'at', label: $localize`at`, unit: 's', number: true },
+    { key: 'run', label: $localize`Run` },
   ];
   protected readonly missing = computed(() => this.runs.kept().filter((r) => this.runs.stateOf(r) !== 'computed').length);
   protected readonly over = computed(() =>
