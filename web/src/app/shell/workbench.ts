@@ -57,6 +57,7 @@ import { FindingsService } from '../state/findings.service';
 import { CommandsService } from '../state/commands.service';
 import { AutosaveService } from '../state/autosave.service';
 import { TextField } from '../ui/text-field';
+import { Named } from '../ui/named';
 
 /** How long what was said stays, ms. */
 const SAID_FOR = 9000;
@@ -65,6 +66,7 @@ const SAID_FOR = 9000;
 @Component({
   selector: 'uni-workbench',
   imports: [
+    Named,
     SplitAreaComponent,
     SplitComponent,
     TextField,

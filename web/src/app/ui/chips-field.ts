@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, ElementRef, computed, inject, input
 import { MatChip, MatChipRemove, MatChipSet } from '@angular/material/chips';
 import { Choice, type Option } from './choice';
 import { Icon } from './icon';
+import { Named } from './named';
 
 /**
  * Several things in an order: chips that are dragged, moved with Ctrl and the
@@ -10,13 +11,13 @@ import { Icon } from './icon';
  */
 @Component({
   selector: 'uni-chips-field',
-  imports: [CdkDrag, CdkDropList, Choice, Icon, MatChip, MatChipRemove, MatChipSet],
+  imports: [Named, CdkDrag, CdkDropList, Choice, Icon, MatChip, MatChipRemove, MatChipSet],
   template: `
     <mat-chip-set role="list" [attr.aria-labelledby]="labelledBy()" cdkDropList cdkDropListOrientation="mixed" (cdkDropListDropped)="dropped($event)">
       @for (o of chosen(); track o.value; let k = $index) {
         <mat-chip role="listitem" cdkDrag (removed)="remove(k)" (keydown)="key($event, k)">
           {{ o.label }}
-          <button matChipRemove type="button" [tabIndex]="0" i18n-attr.aria-label attr.aria-label="Take out {{ o.label }}">
+          <button matChipRemove type="button" [tabIndex]="0" i18n-uniName uniName="Take out {{ o.label }}">
             <uni-icon name="close" />
           </button>
         </mat-chip>

@@ -5,6 +5,7 @@ import { MatTableModule } from '@angular/material/table';
 import { writeTable } from '@unirota/core/formats';
 import { Icon } from './icon';
 import { downloadCsv } from '../state/downloads';
+import { Named } from './named';
 
 export interface Column {
   readonly key: string;
@@ -39,7 +40,7 @@ export interface Row {
  */
 @Component({
   selector: 'uni-data-table',
-  imports: [Icon, MatButton, MatIconButton, MatSort, MatSortHeader, MatTableModule],
+  imports: [Named, Icon, MatButton, MatIconButton, MatSort, MatSortHeader, MatTableModule],
   template: `
     <table mat-table [dataSource]="sorted()" [trackBy]="byId" matSort (matSortChange)="sort.set($event)" [attr.aria-label]="label()">
       @for (c of columns(); track c.key; let k = $index) {
@@ -80,14 +81,7 @@ export interface Row {
         <ng-container matColumnDef="remove">
           <th mat-header-cell *matHeaderCellDef><span i18n class="visually-hidden">Delete</span></th>
           <td mat-cell *matCellDef="let r" class="remove">
-            <button
-              matIconButton
-              type="button"
-              class="plain"
-              i18n-attr.aria-label
-              attr.aria-label="Delete {{ r.cells[0].text }}"
-              (click)="remove(r, $event)"
-            >
+            <button matIconButton type="button" class="plain" i18n-uniName uniName="Delete {{ r.cells[0].text }}" (click)="remove(r, $event)">
               <uni-icon name="del" />
             </button>
           </td>

@@ -9,6 +9,7 @@ import { readQuantity } from '@unirota/core/units';
 import { UnitsService } from '../state/units.service';
 import { Choice, type Option } from './choice';
 import { TextField } from './text-field';
+import { Named } from './named';
 
 type Row = Record<string, number | string>;
 
@@ -18,7 +19,7 @@ type Row = Record<string, number | string>;
  */
 @Component({
   selector: 'uni-table-field',
-  imports: [TextField, MatFormField, MatIconButton, MatInput, MatButton, MatTableModule, Choice],
+  imports: [Named, TextField, MatFormField, MatIconButton, MatInput, MatButton, MatTableModule, Choice],
   template: `
     <table mat-table [dataSource]="rows()" [trackBy]="byPlace" [attr.aria-label]="field().label" [class.many]="columns().length > 3">
       @for (c of columns(); track c.key) {
@@ -57,9 +58,7 @@ type Row = Record<string, number | string>;
       <ng-container matColumnDef="drop">
         <th mat-header-cell *matHeaderCellDef><span i18n class="visually-hidden">Row</span></th>
         <td mat-cell *matCellDef="let r; let k = index">
-          <button matIconButton type="button" class="plain" (click)="drop(k)" i18n-attr.aria-label attr.aria-label="Take out row {{ k + 1 }}">
-            ×
-          </button>
+          <button matIconButton type="button" class="plain" (click)="drop(k)" i18n-uniName uniName="Take out row {{ k + 1 }}">×</button>
         </td>
       </ng-container>
       <tr mat-header-row *matHeaderRowDef="keys()" [class.visually-hidden]="columns().length > 3"></tr>

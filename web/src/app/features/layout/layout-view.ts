@@ -46,6 +46,7 @@ import { faceName, heldText } from './held-text';
 import { drawLabels, drawTriad } from './labels';
 import { OverlapChecks } from './overlap-checks';
 import { PlacingDrag } from './placing-drag';
+import { Named } from '../../ui/named';
 
 const VIEWS: readonly { view: View; label: string }[] = [
   { view: 'front', label: $localize`Front` },
@@ -59,6 +60,7 @@ const AXES = ['x', 'y', 'z'] as const;
 @Component({
   selector: 'uni-layout',
   imports: [
+    Named,
     TextField,
     MatIconButton,
     MatButton,

@@ -17,6 +17,7 @@ import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './m
 import { bearing, symbolPath } from './map-symbols';
 import { Pressable } from './pressable';
 import { motionUnit } from '@unirota/core/units';
+import { Named } from '../../ui/named';
 
 const ORDER: Record<Severity, number> = { fault: 0, caution: 1, note: 2 };
 /** How far it can be drawn larger and smaller. */
@@ -29,7 +30,7 @@ const EMPTY_HEIGHT = 90;
 /** The train map: the whole train as a kinematic diagram, live, and the place where things are selected. */
 @Component({
   selector: 'uni-train-map',
-  imports: [Icon, MatButton, MatIconButton, MatTooltip, Pressable],
+  imports: [Named, Icon, MatButton, MatIconButton, MatTooltip, Pressable],
   host: { '[class.folded]': '!room.mapOpen()' },
   templateUrl: './train-map.html',
   styleUrl: './train-map.scss',

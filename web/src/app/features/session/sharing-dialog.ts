@@ -11,6 +11,7 @@ import { MatOption } from '@angular/material/core';
 import { type Observable, forkJoin } from 'rxjs';
 import type { AuditLine, LinkLine, PersonLine, SharesAnswer } from '@unirota/contract';
 import { ApiService } from '../../state/api.service';
+import { Named } from '../../ui/named';
 
 type Given = 'look' | 'edit';
 const LINK_DAYS = 14;
@@ -19,6 +20,7 @@ const LINK_DAYS = 14;
 @Component({
   selector: 'uni-sharing-dialog',
   imports: [
+    Named,
     DatePipe,
     MatButton,
     MatButtonToggle,
@@ -50,8 +52,8 @@ const LINK_DAYS = 14;
             <mat-button-toggle-group
               [value]="x.may"
               hideSingleSelectionIndicator
-              i18n-attr.aria-label
-              attr.aria-label="What {{ x.person.name }} may do"
+              i18n-uniName
+              uniName="What {{ x.person.name }} may do"
               (change)="give(x.person.id, $event.value)"
             >
               <mat-button-toggle i18n value="look">may look</mat-button-toggle>

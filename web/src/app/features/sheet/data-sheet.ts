@@ -59,6 +59,7 @@ import { MotionService } from '../../state/motion.service';
 import { FindingsService } from '../../state/findings.service';
 import { CommandsService } from '../../state/commands.service';
 import { TextField } from '../../ui/text-field';
+import { Named } from '../../ui/named';
 
 /** What of a reference can be pressed in the map or the layout. */
 const PICKED = new Set(['member', 'joint', 'element', 'coupling', 'coordinate', 'load']);
@@ -67,6 +68,7 @@ const PICKED = new Set(['member', 'joint', 'element', 'coupling', 'coordinate', 
 @Component({
   selector: 'uni-data-sheet',
   imports: [
+    Named,
     TextField,
     MatIconButton,
     MatButton,

@@ -13,6 +13,7 @@ import { UnitsService } from '../../state/units.service';
 import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
 import { MotionService } from '../../state/motion.service';
+import { Named } from '../../ui/named';
 
 const SAMPLES = 240;
 /** Points of a log that lead a source at most; more cannot be seen, nor edited. */
@@ -33,7 +34,7 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
  */
 @Component({
   selector: 'uni-profile',
-  imports: [Chart, Choice, MatButton],
+  imports: [Named, Chart, Choice, MatButton],
   template: `
     <h3 i18n>Motion over time</h3>
     @if (problem(); as p) {
@@ -72,7 +73,7 @@ const PLACES: { turning: Record<string, number>; sliding: Record<string, number>
       <p class="trouble" role="alert">{{ t }}</p>
     }
     @if (log(); as l) {
-      <div class="log" role="group" i18n-attr.aria-label attr.aria-label="Columns of {{ l.name }}">
+      <div class="log" role="group" i18n-uniName uniName="Columns of {{ l.name }}">
         <span i18n class="soft">{{ l.name }}, with {{ l.how }}</span>
         <span i18n id="log-t">Time</span>
         <uni-choice

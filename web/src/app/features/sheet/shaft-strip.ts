@@ -6,6 +6,7 @@ import { elementKind, extentOf } from '@unirota/core/elements';
 import { UnitsService } from '../../state/units.service';
 import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
+import { Named } from '../../ui/named';
 
 const W = 288;
 const H = 96;
@@ -27,7 +28,7 @@ interface Block {
  */
 @Component({
   selector: 'uni-shaft-strip',
-  imports: [MatTooltip],
+  imports: [Named, MatTooltip],
   template: `
     @if (blocks().length) {
       <svg i18n-aria-label viewBox="0 0 ${W} ${H + 16}" role="group" aria-label="Along its axis">
@@ -49,8 +50,8 @@ interface Block {
             [attr.width]="Math.max(2, scale() * (b.to - b.from))"
             [attr.y]="mid - high(b.radius)"
             [attr.height]="2 * high(b.radius)"
-            i18n-attr.aria-label
-            attr.aria-label="{{ b.name }}, at {{ units().text(b.middle, 'mm') }}: drag it along, or use the arrow keys"
+            i18n-uniName
+            uniName="{{ b.name }}, at {{ units().text(b.middle, 'mm') }}: drag it along, or use the arrow keys"
             (pointerdown)="grip($event, b)"
             (pointermove)="drag($event)"
             (pointerup)="drop()"

@@ -5,11 +5,12 @@ import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } fr
 import { MatTableModule } from '@angular/material/table';
 import type { DeletedLine } from '@unirota/contract';
 import { ApiService } from '../../state/api.service';
+import { Named } from '../../ui/named';
 
 /** One's own deleted designs, each to be restored for as long as the server keeps it. */
 @Component({
   selector: 'uni-deleted-dialog',
-  imports: [DatePipe, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatTableModule],
+  imports: [Named, DatePipe, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatTableModule],
   template: `
     <h2 i18n matDialogTitle>Deleted designs</h2>
     <mat-dialog-content>
@@ -30,7 +31,7 @@ import { ApiService } from '../../state/api.service';
             <ng-container matColumnDef="acts">
               <th mat-header-cell *matHeaderCellDef><span i18n class="visually-hidden">Restore</span></th>
               <td mat-cell *matCellDef="let d">
-                <button i18n matButton type="button" i18n-attr.aria-label attr.aria-label="Restore {{ d.name }}" (click)="restore(d)">Restore</button>
+                <button i18n matButton type="button" i18n-uniName uniName="Restore {{ d.name }}" (click)="restore(d)">Restore</button>
               </td>
             </ng-container>
             <tr mat-header-row *matHeaderRowDef="columns"></tr>

@@ -36,6 +36,7 @@ import { ThemeService } from '../../state/theme.service';
 import { SessionService } from '../../state/session.service';
 import { Icon } from '../../ui/icon';
 import { SketchPicture } from '../../ui/sketch-picture';
+import { Named } from '../../ui/named';
 
 const LONGEST_NAME = 120;
 
@@ -43,6 +44,7 @@ const LONGEST_NAME = 120;
 @Component({
   selector: 'uni-start',
   imports: [
+    Named,
     RouterLink,
     DatePipe,
     Icon,

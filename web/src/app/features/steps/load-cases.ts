@@ -14,6 +14,7 @@ import { MotionService } from '../../state/motion.service';
 import { CommandsService } from '../../state/commands.service';
 import { TextField } from '../../ui/text-field';
 import { motionUnit } from '@unirota/core/units';
+import { Named } from '../../ui/named';
 
 const FACTOR: Field = { key: 'factor', label: $localize`Factor`, kind: 'number', min: -1000, max: 1000 };
 
@@ -39,7 +40,7 @@ interface CaseRow {
  */
 @Component({
   selector: 'uni-load-cases',
-  imports: [Icon, MatButton, MatIconButton, MatRadioButton, MatTableModule, QuantityField, TextField],
+  imports: [Named, Icon, MatButton, MatIconButton, MatRadioButton, MatTableModule, QuantityField, TextField],
   template: `
     @if (cases().length) {
       <table i18n-aria-label mat-table [dataSource]="rows()" [trackBy]="byId" aria-label="Load cases">
@@ -73,7 +74,7 @@ interface CaseRow {
                   [value]="c.name"
                   (changed)="rename(c, $event)"
                 />
-                <button matIconButton type="button" class="plain" i18n-attr.aria-label attr.aria-label="Delete {{ c.name }}" (click)="drop(c)">
+                <button matIconButton type="button" class="plain" i18n-uniName uniName="Delete {{ c.name }}" (click)="drop(c)">
                   <uni-icon name="del" />
                 </button>
               </span>

@@ -16,6 +16,7 @@ import { ViewService } from '../../state/view.service';
 import { CommandsService } from '../../state/commands.service';
 import { Strength } from './strength';
 import { TextField } from '../../ui/text-field';
+import { Named } from '../../ui/named';
 
 const KINDS: Record<string, string> = {
   joint: 'joint',
@@ -32,7 +33,7 @@ const KINDS: Record<string, string> = {
  */
 @Component({
   selector: 'uni-load-sheet',
-  imports: [TextField, Choice, DataTable, Icon, MatButton, MatIconButton, Strength],
+  imports: [Named, TextField, Choice, DataTable, Icon, MatButton, MatIconButton, Strength],
   template: `
     <h2 i18n>Load sheet of a member</h2>
     @if (kept().length) {
@@ -41,14 +42,7 @@ const KINDS: Record<string, string> = {
           <li [class.selected]="loads.openSheet() === k.id">
             <button matButton class="plain" type="button" (click)="go(k)">{{ k.name }}</button>
             <span class="soft how">{{ k.how }}</span>
-            <button
-              matIconButton
-              class="plain"
-              type="button"
-              (click)="commands.remove(k.id, k.name)"
-              i18n-attr.aria-label
-              attr.aria-label="Delete {{ k.name }}"
-            >
+            <button matIconButton class="plain" type="button" (click)="commands.remove(k.id, k.name)" i18n-uniName uniName="Delete {{ k.name }}">
               <uni-icon name="del" />
             </button>
           </li>

@@ -27,6 +27,7 @@ import { LoadsService } from '../../state/loads.service';
 import { MotionService } from '../../state/motion.service';
 import { CommandsService } from '../../state/commands.service';
 import { TextField } from '../../ui/text-field';
+import { Named } from '../../ui/named';
 
 const DURATION: Field = { key: 'duration', label: $localize`Duration`, kind: 'number', unit: 's', above: 0, max: 1e6 };
 const FRAMES: Field = { key: 'frames', label: $localize`Instants`, kind: 'whole', min: 2, max: 20_000 };
@@ -68,6 +69,7 @@ interface Pane {
 @Component({
   selector: 'uni-runs',
   imports: [
+    Named,
     DataTable,
     TextField,
     Chart,

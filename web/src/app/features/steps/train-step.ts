@@ -29,6 +29,7 @@ import { FindingsService } from '../../state/findings.service';
 import { CommandsService } from '../../state/commands.service';
 import { Findings } from './findings';
 import { TextField } from '../../ui/text-field';
+import { Named } from '../../ui/named';
 
 /**
  * Train: the ledger of all members, stages and free parts, ratios
@@ -36,7 +37,7 @@ import { TextField } from '../../ui/text-field';
  */
 @Component({
   selector: 'uni-train',
-  imports: [TextField, MatIconButton, MatButton, Choice, DataTable, Findings, Icon, JointChooser],
+  imports: [Named, TextField, MatIconButton, MatButton, Choice, DataTable, Findings, Icon, JointChooser],
   templateUrl: './train-step.html',
   styleUrls: ['./step.scss', './train-step.scss'],
   host: { tabindex: '0' },
