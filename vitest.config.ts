@@ -15,7 +15,15 @@ export default defineConfig({
     maxWorkers: 2,
     projects: [
       { test: { ...shared, name: 'core', include: ['core/**/*.spec.ts', 'cli/**/*.spec.ts', 'contract/**/*.spec.ts', 'demo/**/*.spec.ts'] } },
-      { test: { ...shared, setupFiles: [...shared.setupFiles, '@angular/localize/init'], name: 'page', include: ['web/src/**/*.spec.ts'], exclude: ['**/*.component.spec.ts'] } },
+      {
+        test: {
+          ...shared,
+          setupFiles: [...shared.setupFiles, '@angular/localize/init'],
+          name: 'page',
+          include: ['web/src/**/*.spec.ts'],
+          exclude: ['**/*.component.spec.ts'],
+        },
+      },
       // Needs a database, and for strength models gmsh and ccx.
       { test: { ...shared, name: 'server', include: ['server/**/*.spec.ts'] } },
     ],
