@@ -182,6 +182,21 @@ describe('rolling and proportional motion', () => {
     expect(r).toMatch(/^-?1\/\(100π\)$/);
     contactsDoTheWorkOfTheRow(b);
   });
+  it('two wheels roll on each other where their rims touch; else it says how far their axes stand and should', () => {
+    const said = (apart: number): string | undefined => {
+      const b = new Builder();
+      const [s, t] = [b.shaft([0, 0, 0]), b.shaft([apart, 0, 0])];
+      b.couple('rolling', {
+        a: b.element('wheel', s.member, { diameter: 100, width: 20 }),
+        b: b.element('wheel', t.member, { diameter: 60, width: 20 }),
+      });
+      b.motor(s.joint, 10);
+      expect(ratio(b.design, t.joint, s.joint)).toBe('-5/3');
+      return analyse(b.design).findings.find((f) => f.code === 'not-touching')?.message;
+    };
+    expect(said(80)).toBeUndefined();
+    expect(said(82)).toMatch(/82 mm.*80 mm/);
+  });
   /**
    * An arm about a post that carries an axle with a wheel of 100 mm,
    * 30° on; the wheel runs on top of a curved rail or hangs below it.
@@ -236,6 +251,10 @@ describe('rolling and proportional motion', () => {
     expect(said({ radius: 1000 })).not.toContain('askew-in-curve');
     const skew = analyse(turntable({ radius: 1000, skew: 5 }).b.design).findings.find((f) => f.code === 'askew-in-curve');
     expect(skew?.message).toContain('5° askew');
+    // Stated the other way round it is as much.
+    expect(analyse(turntable({ radius: 1000, skew: -5, way: -1 }).b.design).findings.find((f) => f.code === 'askew-in-curve')?.message).toContain(
+      '5° askew',
+    );
     expect(said({ radius: 1000, off: 25 })).not.toContain('beside-track');
     expect(said({ radius: 1000, off: 35 })).toContain('beside-track');
     const tilted = turntable({ radius: 1000 });

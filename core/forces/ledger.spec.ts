@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import type { Design, Id } from '../fields/types';
 import { sliderCrank } from '../testing/mechanisms';
-import { Builder } from '../testing/designs';
+import { Builder, item } from '../testing/designs';
 import { reactionAt } from './index';
 
 const lineOf = (d: Design, member: Id) => analyse(d).ledger.lines.find((l) => l.member === member)!;
@@ -102,6 +102,25 @@ describe('load of a member: what passes through it', () => {
     b.motor(loose.joint, 30);
     expect(lineOf(b.design, loose.member).load).toBe(0);
     expect(lineOf(b.design, sun.member).load).toBeGreaterThan(1);
+  });
+});
+
+describe('the time from stop to stop', () => {
+  it('is the travel over the speed, of what turns and of what slides', () => {
+    const b = new Builder().weightless();
+    const turns = b.shaft([0, 0, 0]),
+      slides = b.slide([100, 0, 0], [0, 0, 1]);
+    Object.assign(b.design.joints[0], { lower: -30, upper: 60 });
+    Object.assign(b.design.joints[1], { lower: -20, upper: 100 });
+    b.motor(turns.joint, 75);
+    b.motor(slides.joint, -48);
+    for (const [k, { joint }] of [turns, slides].entries()) {
+      b.design.wanted.push(item({ id: `w${k}`, name: 'Time', type: 'time', joint, value: 1 }));
+    }
+    // 90° at 75 rev/min; 120 mm at 48 mm/s.
+    const [turning, sliding] = analyse(b.design).ledger.wanted;
+    expect(turning.value).toBeCloseTo(0.2, 12);
+    expect(sliding.value).toBeCloseTo(2.5, 12);
   });
 });
 

@@ -3,6 +3,8 @@ import { analyse } from '../checks/index';
 import { compile } from '../kinematics/index';
 import type { Member } from '../fields/types';
 import { Builder } from '../testing/designs';
+import { type Vec3, cross } from '../math/index';
+import { bodyMasses } from './body-masses';
 import { massesOf } from './masses';
 
 /** A bar of steel, 200 × 20 × 10 mm along x with its middle 30 mm out, on a member of which more is stated. */
@@ -55,5 +57,20 @@ describe('mass, centre and inertia of a member', () => {
     b.shaft([0, 0, 0]);
     expect(analyse(b.design).findings.map((f) => f.code)).toContain('freedom-massless');
     expect(analyse(bar({}).b.design).findings.map((f) => f.code)).not.toContain('freedom-massless');
+  });
+});
+
+describe('the inertia of a source’s rotor', () => {
+  it('is about the axis that it turns, whatever way that points, and about no other', () => {
+    const axis: Vec3 = [2 / 7, -3 / 7, 6 / 7];
+    const b = new Builder();
+    const s = b.shaft([0, 0, 0], 'frame', { axis });
+    b.motor(s.joint, 60, { rotor: 0.35 });
+    const { inertia, heavy } = bodyMasses(compile(b.design));
+    const [xx, yy, zz, xy, yz, zx] = inertia.subarray(6, 12);
+    const times = (v: Vec3): number[] => [xx * v[0] + xy * v[1] + zx * v[2], xy * v[0] + yy * v[1] + yz * v[2], zx * v[0] + yz * v[1] + zz * v[2]];
+    times(axis).forEach((x, k) => expect(x).toBeCloseTo(0.35 * axis[k], 12));
+    for (const across of [cross(axis, [1, 0, 0]), cross(axis, [0, 0, 1])]) times(across).forEach((x) => expect(x).toBeCloseTo(0, 12));
+    expect(heavy[1]).toBe(1);
   });
 });

@@ -237,3 +237,25 @@ describe('stages in series', () => {
     expect(efficiency(3)).toBeCloseTo(one ** 3, 9);
   });
 });
+
+describe('the lines of a load sheet', () => {
+  it('are called as what acts: weight, inertia, the source by its name or what holds a joint, everything else by its own', () => {
+    const b = new Builder();
+    const s = b.shaft([0, 0, 0], 'frame', { mass: 2, massCentre: [30, 0, 0], inertia: [1e-3, 1e-3, 1e-3], axis: [0, 1, 0], up: [1, 0, 0] });
+    b.motor(s.joint, 300);
+    b.load('force', { member: s.member, at: [10, 0, 0], force: [0, 0, -50] });
+    Object.assign(b.design.sources[0], { name: 'Geared motor' });
+    Object.assign(b.design.joints[0], { name: 'Journal' });
+    Object.assign(b.design.loads[0], { name: 'Cable pull' });
+    const { forces } = at(b);
+    forces.evaluate({ inertia: true });
+    const named = (inertia: boolean): [string, string][] => loadSheet(forces, s.member, s.member, inertia).lines.map((l) => [l.kind, l.name]);
+    expect(Object.fromEntries(named(true))).toEqual({
+      weight: 'Weight',
+      inertia: 'Inertia',
+      source: 'Geared motor',
+      joint: 'Journal',
+      load: 'Cable pull',
+    });
+  });
+});

@@ -255,6 +255,11 @@ describe('stops from faces', () => {
     expect(codes(b)).toContain('stop-faces-missing');
     b.design.joints[0].upperFaces = [`${b.design.elements[2].id}:+z`, `${b.design.elements[1].id}:-z`];
     expect(codes(b)).toContain('stop-faces-members');
+    // A side that an element has not, and one face alone.
+    for (const faces of [[`${b.design.elements[0].id}:+w`, `${b.design.elements[1].id}:-z`], [`${b.design.elements[0].id}:+z`]]) {
+      b.design.joints[0].upperFaces = faces;
+      expect(compile(b.design).findings.map((f) => f.code)).toContain('stop-faces-missing');
+    }
   });
 });
 

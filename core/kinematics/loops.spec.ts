@@ -5,6 +5,7 @@ import { Builder } from '../testing/designs';
 import { sliderCrank } from '../testing/mechanisms';
 import { compile, poseOf } from './index';
 import { Hand } from '../motion/index';
+import { PLACEMENT, type Vec3, frameOf, toWorldPoint, toWorldVector } from '../math/index';
 
 const RAD = Math.PI / 180;
 
@@ -194,4 +195,43 @@ describe('stops through loops', () => {
     expect(hand.move(0, 3).value / (2 * Math.PI)).toBeCloseTo(i.upper!.at, 9);
     expect(hand.pose.lastResidual).toBeLessThan(1e-9);
   });
+});
+
+describe('a loop that is closed', () => {
+  /** A four-bar whose plane lies across a direction; the last pin closes it. */
+  const fourBar = (normal: Vec3): Builder => {
+    const b = new Builder().weightless();
+    const f = frameOf([0, 0, 0], normal, normal[0] === 0 ? [1, 0, 0] : [0, 1, 0]);
+    const at = (x: number, y: number): Vec3 => toWorldVector(f, [x, y, 0]);
+    const place = { axis: f.z, up: f.x };
+    const crank = b.member(at(0, 0), place),
+      coupler = b.member(at(20, 50), place),
+      rocker = b.member(at(150, 0), place);
+    b.motor(b.joint('revolute', 'frame', crank), 30);
+    b.joint('revolute', crank, coupler);
+    b.joint('revolute', 'frame', rocker);
+    b.joint('revolute', coupler, rocker, { at: [-10, 90, 0] });
+    return b;
+  };
+  it.each([[[0, 0, 1]], [[0, 1, 0]], [[-1, 0, 0]], [[2 / 3, -2 / 3, 1 / 3]]] as const)(
+    'has at every pin one point and one axis, whichever of its members is asked; plane across %j',
+    (normal) => {
+      const { design } = fourBar([...normal]);
+      const m = poseOf(compile(design));
+      const { structure } = m.compiled;
+      for (const turn of [0.3, -0.4, 0.7]) {
+        expect(m.solve([0], [turn])).toBe('ok');
+        for (const j of design.joints) {
+          const at = toWorldPoint(structure.frames.get(j.child)!, j.at ?? [0, 0, 0]);
+          const seen = [j.parent, j.child].map((member) => {
+            const t = m.placements,
+              b = PLACEMENT * structure.bodyOf.get(member)!;
+            const turned = (v: Vec3): number[] => [0, 1, 2].map((r) => t[b + 4 * r] * v[0] + t[b + 4 * r + 1] * v[1] + t[b + 4 * r + 2] * v[2]);
+            return [...turned([...normal]), ...turned(at).map((x, r) => x + 1e3 * t[b + 4 * r + 3])];
+          });
+          seen[0].forEach((x, k) => expect(x).toBeCloseTo(seen[1][k], 9));
+        }
+      }
+    },
+  );
 });

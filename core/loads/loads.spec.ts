@@ -192,3 +192,12 @@ describe('every kind of load', () => {
     }
   });
 });
+
+describe('fields of a load that follow from what it acts on', () => {
+  it('a journal has a diameter once a joint is chosen for it', () => {
+    const kind = LOAD_KINDS.find((k) => k.fields.some((f) => f.key === 'coefficient' && f.required))!;
+    const shown = (load: object): string[] => kind.fields.filter((f) => !f.when || f.when(load)).map((f) => f.key);
+    expect(shown({})).not.toContain('diameter');
+    expect(shown({ joint: 'j1' })).toContain('diameter');
+  });
+});

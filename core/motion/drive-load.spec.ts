@@ -4,6 +4,23 @@ import { sliderCrank } from '../testing/mechanisms';
 import { Builder, item } from '../testing/designs';
 import { driveLoad, dutiesOf, run } from './index';
 
+describe('a train that more than its source moves', () => {
+  it('has no load of a drive: another freedom, or another source', () => {
+    const train = (more: (b: Builder, slide: string) => void): boolean => {
+      const b = new Builder().weightless();
+      const s = b.shaft([0, 0, 0], 'frame', { inertia: [1e-3, 1e-3, 1e-3], mass: 1 }),
+        t = b.slide([100, 0, 0], [1, 0, 0], 'frame', { mass: 1, inertia: [1e-3, 1e-3, 1e-3] });
+      b.motor(s.joint, 60, { profile: 'part turn', amount: 90, time: 1 });
+      more(b, t.joint);
+      const c = compile(b.design);
+      return driveLoad(c, run(c, { duration: 1, frames: 11 })) !== undefined;
+    };
+    expect(train((b, j) => b.couple('proportional', { a: b.design.joints[0].id, amountA: 1, b: j, amountB: 10 }))).toBe(true);
+    expect(train(() => undefined)).toBe(false);
+    expect(train((b, j) => b.motor(j, 10))).toBe(false);
+  });
+});
+
 describe('the load of a slider-crank’s drive', () => {
   const [r, l] = [0.05, 0.16];
   const made = () => {

@@ -18,13 +18,15 @@ describe('shapes of a way', () => {
     expect(wayShare(shape, 0)[0]).toBe(0);
     expect(wayShare(shape, 1)[0]).toBe(1);
     const h = 1e-5;
-    for (let u = 0.013; u < 1; u += 0.0217) {
+    for (let u = 0.013; u < 1; u += 0.0117) {
       const [s0, v0] = wayShare(shape, u - h),
         [s1, v1] = wayShare(shape, u + h),
         [, v, a] = wayShare(shape, u);
       expect(v).toBeCloseTo((s1 - s0) / (2 * h), 3);
       // Not across a jump of the acceleration.
       if (Math.abs(wayShare(shape, u + h)[2] - wayShare(shape, u - h)[2]) < 0.1) expect(a).toBeCloseTo((v1 - v0) / (2 * h), 2);
+      // The second half is the first, mirrored.
+      expect(wayShare(shape, 1 - u)[2]).toBeCloseTo(-a, 9);
     }
   });
   it.each(SHAPES)('stated by speed or acceleration reach just that: %s', (shape) => {
@@ -42,6 +44,13 @@ describe('shapes of a way', () => {
     expect(greatest(both, 1)).toBeLessThanOrEqual(0.25 * (1 + 1e-9));
     expect(greatest(both, 2)).toBeLessThanOrEqual(1.5 * (1 + 1e-9));
     expect(at(both, profileLength(both, false)!)[0]).toBeCloseTo(0.2, 12);
+    // Of a shape that has no limits of its own, one of the two is reached.
+    if (shape === 'harmonic' || shape === 'polynomial 3-4-5') {
+      for (const topSpeed of [100, 250, 2000]) {
+        const s = motor({ ...way, timing: 'speed and acceleration', topSpeed, topAcceleration: 1500 });
+        expect(Math.max(greatest(s, 1) / (topSpeed / 1e3), greatest(s, 2) / 1.5)).toBeCloseTo(1, 3);
+      }
+    }
   });
 });
 

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { compile } from '../kinematics/index';
 import { Builder } from '../testing/designs';
 import { quantities, run, seriesOf } from './index';
+import { floorsOf } from './rounding';
 
 describe('rounding in a run', () => {
   // A crank, a rod and a slide against a weight, with a train beside it: sines and cosines leave crumbs of 1e-16 everywhere.
@@ -27,6 +28,19 @@ describe('rounding in a run', () => {
     // What turns evenly has no acceleration at all.
     const even = series.find(([q]) => q.key === `joint:${wheel.joint}:acceleration`)![1];
     expect([...even].every((v) => v === 0)).toBe(true);
+  });
+
+  it('is one part of the largest force and of the largest rate, over the distance between the joints', () => {
+    const f = floorsOf(c, r);
+    // The joints stand 130 mm apart at most, along x.
+    expect(f.moment / f.force).toBeCloseTo(0.13, 12);
+    expect(f.sliding / f.turning).toBeCloseTo(0.13, 12);
+    expect(f.slidingAcceleration / f.turningAcceleration).toBeCloseTo(0.13, 12);
+    // A thousand newtons push the slide, less what its own mass takes; the crank turns at 97 rev/min.
+    expect(f.force).toBeGreaterThanOrEqual(990 * 1e-11);
+    expect(f.turning).toBeGreaterThanOrEqual(((97 * Math.PI) / 30) * 1e-11 * (1 - 1e-12));
+    expect(f.turningAcceleration).toBeGreaterThanOrEqual((f.turning / 1e-11) ** 2 * 1e-11 * (1 - 1e-12));
+    expect(f.power / 1e-11).toBeCloseTo((f.moment / 1e-11) * (f.turning / 1e-11), 6);
   });
 
   it('leaves every figure that is one as it is', () => {

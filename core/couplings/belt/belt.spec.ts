@@ -171,6 +171,27 @@ describe('chains and toothed belts', () => {
     expect((2 * at) / 12.7 + 28.5 + ((19 / (2 * Math.PI)) ** 2 * 12.7) / at).toBeCloseTo(below, 1);
     expect(chain(at).some((x) => x.code === 'belt-not-whole' || x.code === 'chain-odd')).toBe(false);
   });
+  it.each([false, true])('a toothed belt says at what distances it would close on whole teeth, crossed: %s', (crossed) => {
+    const belt = (C: number) => {
+      const b = new Builder();
+      const [s1, s2] = [b.shaft([0, 0, 0]), b.shaft([C, 0, 0])];
+      const [p1, p2] = [20, 44].map((teeth, i) => b.element('pulley', [s1, s2][i].member, { form: 'toothed', teeth, pitch: 8, width: 8 }));
+      b.couple('belt', { wheels: [p1, p2], form: 'toothed', crossed });
+      b.motor(s1.joint, 60);
+      return analyse(b.design).findings.find((x) => x.code === 'belt-not-whole');
+    };
+    const f = belt(301)!;
+    for (const m of f.message.matchAll(/(\d+) teeth at ([\d.]+) mm/g)) {
+      const [n, C] = [Number(m[1]), Number(m[2])];
+      const [r1, r2] = [20, 44].map((z) => (z * 8) / (2 * Math.PI));
+      const reach = crossed ? r1 + r2 : r2 - r1;
+      const lean = Math.asin(reach / C);
+      // Length of an open or a crossed belt: 2C cos φ + π(r1 + r2) + 2φ(r2 ∓ r1) (Shigley, eqs. 17-1 and 17-2, from memory).
+      expect(2 * C * Math.cos(lean) + Math.PI * (r1 + r2) + 2 * lean * reach).toBeCloseTo(8 * n, 1);
+      expect(belt(C)).toBeUndefined();
+    }
+    expect([...f.message.matchAll(/teeth at/g)].length).toBeGreaterThan(0);
+  });
   it('a sprocket of few teeth is noted with the swing of its speed', () => {
     const f = chain(400, 11, 38).find((x) => x.code === 'few-teeth')!;
     expect(f.message).toContain(`${(100 * (1 - Math.cos(Math.PI / 11))).toFixed(2)} %`);
