@@ -2,7 +2,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { readDesign } from '../document/index';
 import { statedBy } from '../fields/fields';
 import { ELSEWHERE, KINDS, LISTS, type List, NAMES_OTHERS, PROPERTIES, othersOf, sound, typeOf, violations, withField } from '../testing/changes';
-import { RIGS } from '../testing/rigs';
+import { RIGS } from '../testing/rigs/index';
 import { analyse } from './analyse';
 
 /**

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { statedBy } from '../fields/fields';
 import { ELSEWHERE, KINDS, LISTS, NAMES_OTHERS, othersOf, sound, typeOf, violations, withField } from '../testing/changes';
-import { RIGS } from '../testing/rigs';
+import { RIGS } from '../testing/rigs/index';
 
 /** A field of an item of a design, with one of the values that it may have. */
 interface Change {

@@ -1,6 +1,6 @@
 import Ajv2020 from 'ajv/dist/2020';
 import { describe, expect, it } from 'vitest';
-import { RIGS } from '../testing/rigs';
+import { RIGS } from '../testing/rigs/index';
 import {
   type Design,
   ITEM_FORMS,

@@ -4,7 +4,7 @@ import { type Design, emptyDesign, readDesign, unitSettings } from '../document/
 import { elementKind } from '../elements/index';
 import { exactly, toNumber } from '../math/index';
 import { INCH, readQuantity, usualInch } from '../units/index';
-import { addPart } from '../sizing/build';
+import { addPart } from '../sizing/build/index';
 import { STAGE_KINDS, insertStage, offersFor, stageKind, stageValues, withInputShaft } from '../sizing/index';
 
 const inchDesign = (): Design => ({ ...emptyDesign('Hoist'), settings: unitSettings(INCH) });

@@ -3,7 +3,7 @@ import { analyse } from '../checks/index';
 import type { Design } from '../fields/types';
 import { type Vec3, vscale } from '../math/index';
 import { figures, alike, steadily, interactions } from '../testing/laws';
-import { RIGS } from '../testing/rigs';
+import { RIGS } from '../testing/rigs/index';
 import { freedomsOf, senseInMirror } from '../joints/index';
 import { mirrorItems } from './mirror';
 

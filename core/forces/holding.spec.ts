@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { Builder } from '../testing/designs';
-import { RIGS } from '../testing/rigs';
+import { RIGS } from '../testing/rigs/index';
 import { Forces } from './forces';
 import { type Holding, holding } from './holding';
 import { nominalVelocities } from './ledger';

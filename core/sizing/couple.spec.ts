@@ -3,7 +3,7 @@ import { COUPLING_KINDS } from '../couplings/index';
 import { statedBy } from '../fields/fields';
 import type { Coupling } from '../fields/types';
 import { compile } from '../kinematics/index';
-import { RIGS } from '../testing/rigs';
+import { RIGS } from '../testing/rigs/index';
 import { couplingsBetween, withCoupling } from './couple';
 
 /** What a coupling of a design joins. */

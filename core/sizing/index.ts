@@ -6,6 +6,6 @@ export * from './cures';
 export * from './kept-runs';
 export * from './needed';
 export * from './templates';
-export * from './build';
+export * from './build/index';
 export * from './couple';
 export { newBearing } from './bearing';

@@ -1,111 +1,12 @@
-import { unusedName } from '../document/index';
-import { elementKind, extentOf, num } from '../elements/index';
-import { type Design, type Element, FRAME, type Id, type Joint } from '../fields/types';
-import { type Compiled, type Pose, compile, movedFrame, poseOf, slidesAt } from '../kinematics/index';
-import {
-  type Frame,
-  LeastSquares,
-  type Vec3,
-  WORLD,
-  across,
-  cross,
-  dot,
-  norm,
-  toWorldPoint,
-  toWorldVector,
-  unit,
-  vadd,
-  vmap,
-  vscale,
-  vsub,
-} from '../math/index';
-import { copyItems, freshId, idsOf, pasteItems } from '../edits/items';
-import { beginningSizes, isInch } from '../edits/inch';
-import { mirrorItems } from '../edits/mirror';
-import { type Going, carryElements, carryMembers, coupledMembers, elementFrame, statedOn, tidy, turnedAbout } from '../edits/frames';
-
-/** A place of an element that things can be put together by: a point with a direction. World, reference position, mm. */
-export interface Feature {
-  /** "element:key". */
-  ref: string;
-  element: Id;
-  member: Id;
-  label: string;
-  point: Vec3;
-  /** The axis of an eye or a round bar, the outward direction of a face, the line of an edge. */
-  axis: Vec3;
-  /** Direction in which a slot through this place runs: along the element's length. */
-  slot: Vec3;
-}
-
-/** What joins two features: joints, or only a place. */
-export type Join = 'pin' | 'pin-in-slot' | 'slide' | 'fixed' | 'flush' | 'coaxial' | 'apart';
-
-/** A side as people see it: by the direction of the world into which it looks. */
-function side(v: Vec3): string {
-  const k = [0, 1, 2].sort((a, b) => Math.abs(v[b]) - Math.abs(v[a]))[0];
-  return [
-    ['left', 'right'],
-    ['front', 'back'],
-    ['bottom', 'top'],
-  ][k][v[k] > 0 ? 1 : 0];
-}
-
-/** Where an element can be put together with others: its axis, its eyes, the middles of its sides, and the edges of a block. */
-export function featuresOf(d: Design, e: Element): Feature[] {
-  const kind = elementKind(e.type);
-  const box = kind && extentOf(kind, e);
-  if (!kind || !box) return [];
-  const f = elementFrame(d, e);
-  const out: Feature[] = [];
-  const put = (key: string, label: string, p: Vec3, axis: Vec3): void => {
-    out.push({
-      ref: `${e.id}:${key}`,
-      element: e.id,
-      member: e.member,
-      label: `${e.name}, ${label}`,
-      point: toWorldPoint(f, p),
-      axis: toWorldVector(f, axis),
-      slot: Math.abs(axis[0]) < 0.5 ? f.x : f.y,
-    });
-  };
-  if (e.type === 'lever') {
-    const l = num((e as { length?: number }).length ?? 0);
-    put('eye', 'first eye', [0, 0, 0], [0, 0, 1]);
-    put('other', 'other eye', [l, 0, 0], [0, 0, 1]);
-    put('middle', 'middle', [l / 2, 0, 0], [0, 0, 1]);
-    return out;
-  }
-  put('axis', 'axis', [0, 0, 0], [0, 0, 1]);
-  const [lo, hi] = box;
-  const mid = vscale(vadd(lo, hi), 0.5);
-  const faces: [string, Vec3][] = [];
-  for (const k of [0, 1, 2]) {
-    for (const s of [1, -1]) {
-      const n: Vec3 = [k === 0 ? s : 0, k === 1 ? s : 0, k === 2 ? s : 0];
-      const p = vmap(mid, (x, i) => (i === k ? (s > 0 ? hi[k] : lo[k]) : x));
-      faces.push([`${s > 0 ? '+' : '-'}${'xyz'[k]}`, n]);
-      put(`${s > 0 ? '+' : '-'}${'xyz'[k]}`, `${side(toWorldVector(f, n))} face`, p, n);
-    }
-  }
-  if (e.type === 'block') {
-    faces.forEach(([ka, a], i) =>
-      faces.slice(i + 1).forEach(([kb, b]) => {
-        if (Math.abs(dot(a, b)) > 0.5) return;
-        const p = vmap(mid, (x, k) => (a[k] + b[k] > 0.5 ? hi[k] : a[k] + b[k] < -0.5 ? lo[k] : x));
-        const names = [side(toWorldVector(f, a)), side(toWorldVector(f, b))].sort((x) => (x === 'top' || x === 'bottom' ? -1 : 1));
-        put(`${ka}${kb}`, `${names.join(' ')} edge`, p, vmap(cross(a, b), Math.abs));
-      }),
-    );
-  }
-  return out;
-}
-
-/** A feature by its name; undefined where there is none. */
-export function featureAt(d: Design, ref: string): Feature | undefined {
-  const e = d.elements.find((x) => x.id === ref.split(':')[0]);
-  return e && featuresOf(d, e).find((x) => x.ref === ref);
-}
+import { unusedName } from '../../document/index';
+import { num } from '../../elements/index';
+import { type Design, FRAME, type Id, type Joint } from '../../fields/types';
+import { type Compiled, type Pose, compile, movedFrame, poseOf, slidesAt } from '../../kinematics/index';
+import { type Frame, LeastSquares, type Vec3, WORLD, across, cross, dot, norm, unit, vadd, vscale, vsub } from '../../math/index';
+import { freshId, idsOf } from '../../edits/items';
+import { type Going, carryElements, carryMembers, coupledMembers, statedOn, tidy, turnedAbout } from '../../edits/frames';
+import { featureAt, type Feature, type Join } from './features';
+import { type Built, type NotBuilt } from './built';
 
 /** The members that each joint and each coupling ties, the frame with them. */
 const tiesOf = (d: Design): Id[][] => [...d.joints.map((j) => [j.parent, j.child]), ...coupledMembers(d, true).values()];
@@ -169,7 +70,7 @@ function target(b: Feature, goal: { along?: number; across?: number; angle?: num
 }
 
 /** A feature as it stands at a pose. */
-function at(pose: Pose, f: Feature): Feature {
+export function at(pose: Pose, f: Feature): Feature {
   const frame: Frame = { o: f.point, x: f.slot, y: cross(f.axis, f.slot), z: f.axis };
   const m = movedFrame(pose, f.member, frame);
   return { ...f, point: m.o, axis: m.z, slot: m.x };
@@ -285,18 +186,6 @@ function settled(c: Compiled, pose: Pose): Design {
   return { ...d, members, joints };
 }
 
-/** A design in which two things were connected. */
-export interface Built {
-  design: Design;
-  /** The joint that was put in, where one was. */
-  joint?: Id;
-  problem?: undefined;
-}
-/** Why two things could not be connected. */
-export interface NotBuilt {
-  problem: string;
-}
-
 /**
  * Connects two things by a feature of each. What hangs on nothing yet is carried there as it is; what is part of a
  * mechanism is moved within its freedoms until the two meet. Where the features turn, slide or are fixed on each other,
@@ -401,106 +290,3 @@ const JOINTS = {
   slide: { type: 'prismatic', word: 'guide' },
   fixed: { type: 'fixed', word: 'seat' },
 };
-
-/** A copy of items: what is new, the members among it, and the elements on members that stay. */
-function copied(design: Design, ids: readonly Id[]): { design: Design; fresh: Set<Id>; members: Set<Id>; loose: Set<Id> } | NotBuilt {
-  const part = copyItems(design, ids);
-  if (!part.members.length && !part.elements.length) return { problem: 'Select members or elements to copy' };
-  const { design: d, made } = pasteItems(design, part);
-  const fresh = new Set(made);
-  const members = new Set(d.members.filter((m) => fresh.has(m.id)).map((m) => m.id));
-  return { design: d, fresh, members, loose: new Set(d.elements.filter((e) => fresh.has(e.id) && !members.has(e.member)).map((e) => e.id)) };
-}
-
-/** Copies of items in a ring about a feature's axis, evenly or by an angle, deg; with the first there are as many as stated. */
-export function arrayAround(design: Design, ids: readonly Id[], about: string, count: number, step = 360 / count): Built | NotBuilt {
-  const f = featureAt(design, about);
-  if (!f) return { problem: 'Choose what the copies go round' };
-  if (!Number.isInteger(count) || count < 2 || count > 360) return { problem: 'State how many there are in all, from 2 to 360' };
-  let d = design;
-  for (let k = 1; k < count; k++) {
-    const c = copied(d, ids);
-    if ('problem' in c) return c;
-    const go = turnedAbout(f.point, f.axis, (k * step * Math.PI) / 180);
-    d = carryElements(carryMembers(c.design, c.members, go), c.loose, go);
-  }
-  return { design: d };
-}
-
-/**
- * A mirrored copy of items, in the plane through a feature across
- * its direction: hands, phases and senses are those of the picture.
- */
-export function mirrored(design: Design, ids: readonly Id[], plane: string): Built | NotBuilt {
-  const p = featureAt(design, plane);
-  if (!p) return { problem: 'Choose a face or an axis: the mirror stands across it' };
-  const c = copied(design, ids);
-  if ('problem' in c) return c;
-  const d = mirrorItems(c.design, c.fresh, p);
-  return typeof d === 'string' ? { problem: d } : { design: d };
-}
-
-/** What a new member of a kind is made of to begin with, and how it lies, so that it can be seen and taken hold of. */
-const BEGIN: Readonly<Record<string, { type: string; name: string; fields: Record<string, unknown> }>> = {
-  shaft: { type: 'rod', name: 'Bar', fields: { diameter: 20, length: 200 } },
-  slide: { type: 'block', name: 'Block', fields: { length: 120, depth: 60, height: 60 } },
-  carrier: { type: 'lever', name: 'Arm', fields: { length: 120, eye: 40, thickness: 12 } },
-  lever: { type: 'lever', name: 'Bar', fields: { length: 300, eye: 40, hole: 20, thickness: 12 } },
-  body: { type: 'block', name: 'Block', fields: { length: 300, depth: 200, height: 20 } },
-};
-
-/** A new part beside what is there: a member with an element to begin with, or an element of the frame. Selects nothing. */
-export function addPart(design: Design, kind: string): { design: Design; member: Id; element: Id } {
-  const ids = idsOf(design);
-  const begin = BEGIN[kind] ?? BEGIN['body'];
-  const free = (stem: string, besides?: string): string =>
-    unusedName(stem, new Set([besides, ...[...design.members, ...design.elements].map((x) => x.name)]));
-  // Beside everything, to the right, on its middle.
-  const lo = [Infinity, Infinity, Infinity],
-    hi = [-Infinity, -Infinity, -Infinity];
-  for (const e of design.elements) {
-    const k = elementKind(e.type);
-    const box = k && extentOf(k, e);
-    if (!box) continue;
-    const f = elementFrame(design, e);
-    for (const x of [box[0][0], box[1][0]]) {
-      for (const y of [box[0][1], box[1][1]]) {
-        for (const z of [box[0][2], box[1][2]]) {
-          toWorldPoint(f, [x, y, z]).forEach((v, i) => ((lo[i] = Math.min(lo[i], v)), (hi[i] = Math.max(hi[i], v))));
-        }
-      }
-    }
-  }
-  const sizes = beginningSizes(elementKind(begin.type)?.fields ?? [], begin.fields, isInch(design));
-  const half = Number(sizes['length']) / 2;
-  const some = Number.isFinite(lo[0]);
-  const o: Vec3 = some
-    ? [Math.round(hi[0] + 60 + (begin.type === 'lever' ? 40 : half)), Math.round((lo[1] + hi[1]) / 2), Math.round((lo[2] + hi[2]) / 2)]
-    : [0, 0, 0];
-  const element = freshId(ids, 'part');
-  if (kind === 'frame') {
-    const e = { id: element, name: free('Base'), type: 'block', member: FRAME, ...sizes, at: o } as Element;
-    return { design: { ...design, elements: [...design.elements, e] }, member: FRAME, element };
-  }
-  const member = freshId(ids, 'member');
-  const name = free(`${kind[0].toUpperCase()}${kind.slice(1)}`);
-  // Levers lie in the plane of the front view, inclined, so that two of
-  // them can be made to cross; everything else stands upright in it.
-  const t = (25 * Math.PI) / 180;
-  const frame =
-    begin.type === 'lever'
-      ? { axis: [0, -1, 0] as Vec3, up: [Math.cos(t), 0, Math.sin(t)] as Vec3 }
-      : kind === 'shaft'
-        ? { axis: [0, 1, 0] as Vec3, up: [1, 0, 0] as Vec3 }
-        : { axis: [0, 0, 1] as Vec3, up: [1, 0, 0] as Vec3 };
-  const e = { id: element, name: free(`${name} ${begin.name.toLowerCase()}`, name), type: begin.type, member, ...sizes } as Element;
-  return {
-    design: {
-      ...design,
-      members: [...design.members, { id: member, name, kind: kind as 'body', at: o, axis: tidy(frame.axis), up: tidy(frame.up) }],
-      elements: [...design.elements, e],
-    },
-    member,
-    element,
-  };
-}

@@ -1,0 +1,87 @@
+import { elementKind, extentOf, num } from '../../elements/index';
+import { type Design, type Element, type Id } from '../../fields/types';
+import { type Vec3, cross, dot, toWorldPoint, toWorldVector, vadd, vmap, vscale } from '../../math/index';
+import { elementFrame } from '../../edits/frames';
+
+/** A place of an element that things can be put together by: a point with a direction. World, reference position, mm. */
+export interface Feature {
+  /** "element:key". */
+  ref: string;
+  element: Id;
+  member: Id;
+  label: string;
+  point: Vec3;
+  /** The axis of an eye or a round bar, the outward direction of a face, the line of an edge. */
+  axis: Vec3;
+  /** Direction in which a slot through this place runs: along the element's length. */
+  slot: Vec3;
+}
+
+/** What joins two features: joints, or only a place. */
+export type Join = 'pin' | 'pin-in-slot' | 'slide' | 'fixed' | 'flush' | 'coaxial' | 'apart';
+
+/** A side as people see it: by the direction of the world into which it looks. */
+function side(v: Vec3): string {
+  const k = [0, 1, 2].sort((a, b) => Math.abs(v[b]) - Math.abs(v[a]))[0];
+  return [
+    ['left', 'right'],
+    ['front', 'back'],
+    ['bottom', 'top'],
+  ][k][v[k] > 0 ? 1 : 0];
+}
+
+/** Where an element can be put together with others: its axis, its eyes, the middles of its sides, and the edges of a block. */
+export function featuresOf(d: Design, e: Element): Feature[] {
+  const kind = elementKind(e.type);
+  const box = kind && extentOf(kind, e);
+  if (!kind || !box) return [];
+  const f = elementFrame(d, e);
+  const out: Feature[] = [];
+  const put = (key: string, label: string, p: Vec3, axis: Vec3): void => {
+    out.push({
+      ref: `${e.id}:${key}`,
+      element: e.id,
+      member: e.member,
+      label: `${e.name}, ${label}`,
+      point: toWorldPoint(f, p),
+      axis: toWorldVector(f, axis),
+      slot: Math.abs(axis[0]) < 0.5 ? f.x : f.y,
+    });
+  };
+  if (e.type === 'lever') {
+    const l = num((e as { length?: number }).length ?? 0);
+    put('eye', 'first eye', [0, 0, 0], [0, 0, 1]);
+    put('other', 'other eye', [l, 0, 0], [0, 0, 1]);
+    put('middle', 'middle', [l / 2, 0, 0], [0, 0, 1]);
+    return out;
+  }
+  put('axis', 'axis', [0, 0, 0], [0, 0, 1]);
+  const [lo, hi] = box;
+  const mid = vscale(vadd(lo, hi), 0.5);
+  const faces: [string, Vec3][] = [];
+  for (const k of [0, 1, 2]) {
+    for (const s of [1, -1]) {
+      const n: Vec3 = [k === 0 ? s : 0, k === 1 ? s : 0, k === 2 ? s : 0];
+      const p = vmap(mid, (x, i) => (i === k ? (s > 0 ? hi[k] : lo[k]) : x));
+      faces.push([`${s > 0 ? '+' : '-'}${'xyz'[k]}`, n]);
+      put(`${s > 0 ? '+' : '-'}${'xyz'[k]}`, `${side(toWorldVector(f, n))} face`, p, n);
+    }
+  }
+  if (e.type === 'block') {
+    faces.forEach(([ka, a], i) =>
+      faces.slice(i + 1).forEach(([kb, b]) => {
+        if (Math.abs(dot(a, b)) > 0.5) return;
+        const p = vmap(mid, (x, k) => (a[k] + b[k] > 0.5 ? hi[k] : a[k] + b[k] < -0.5 ? lo[k] : x));
+        const names = [side(toWorldVector(f, a)), side(toWorldVector(f, b))].sort((x) => (x === 'top' || x === 'bottom' ? -1 : 1));
+        put(`${ka}${kb}`, `${names.join(' ')} edge`, p, vmap(cross(a, b), Math.abs));
+      }),
+    );
+  }
+  return out;
+}
+
+/** A feature by its name; undefined where there is none. */
+export function featureAt(d: Design, ref: string): Feature | undefined {
+  const e = d.elements.find((x) => x.id === ref.split(':')[0]);
+  return e && featuresOf(d, e).find((x) => x.ref === ref);
+}

@@ -1,0 +1,5 @@
+export * from './built';
+export * from './copies';
+export * from './features';
+export * from './join';
+export * from './part';
