@@ -1,6 +1,9 @@
 import type { CanDeactivateFn, Routes } from '@angular/router';
 import type { Workbench } from './shell/workbench';
 
+/** The build's own word for whether it is one to develop with. */
+declare const ngDevMode: unknown;
+
 /** Leaving a design waits a moment for what is on its way to the server. */
 const afterSaving: CanDeactivateFn<Workbench | null> = (w) => (w ? w.leave().then(() => true) : true);
 const workbench = {
@@ -15,5 +18,9 @@ export const routes: Routes = [
   { path: 'design/:id/revision/:revision', ...workbench },
   { path: 'join', title: $localize`Join · Unirota`, loadComponent: () => import('./features/session/join').then((m) => m.JoinPage) },
   { path: 'link', title: $localize`Shared design · Unirota`, loadComponent: () => import('./features/session/take-link').then((m) => m.TakeLink) },
+  // Left out of what is shipped.
+  ...(typeof ngDevMode === 'undefined' || ngDevMode
+    ? [{ path: 'parts', title: 'Parts · Unirota', loadComponent: () => import('./shell/parts-page').then((m) => m.PartsPage) }]
+    : []),
   { path: '**', redirectTo: '' },
 ];

@@ -64,6 +64,7 @@ const ICONS = {
   source,
 };
 export type IconName = keyof typeof ICONS;
+export const ICON_NAMES = Object.keys(ICONS) as readonly IconName[];
 
 /** A symbol from the shipped set; always beside or inside something that has a name. */
 @Component({

@@ -16,12 +16,20 @@ const TEETH: Field = { key: 'teeth', label: 'Teeth', kind: 'whole', required: tr
 
 @Component({
   imports: [QuantityField],
-  template: `<uni-quantity-field [field]="field()" [value]="value()" [disabled]="off()" [refusal]="refusal()" (committed)="take($event)" />`,
+  template: `<uni-quantity-field
+    [field]="field()"
+    [value]="value()"
+    [typed]="typed()"
+    [disabled]="off()"
+    [refusal]="refusal()"
+    (committed)="take($event)"
+  />`,
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 class Host {
   readonly field = signal<Field>(BORE);
   readonly value = signal<number | string | undefined>(20);
+  readonly typed = signal<string | undefined>(undefined);
   readonly off = signal(false);
   readonly refusal = signal<string | undefined>(undefined);
   readonly units = inject(UnitsService).now;
@@ -47,11 +55,15 @@ describe('the field of a quantity', () => {
   });
 
   it('reads units and arithmetic, and keeps what was typed', async () => {
-    const { host, field } = await shown();
+    const { host, form, field } = await shown();
     await field.enter('3/4 in + 1');
     expect(host.taken.at(-1)).toBeUndefined();
     await field.enter('3/4 in');
     expect(host.taken.at(-1)).toEqual({ value: 19.05, typed: '3/4 in' });
+    host.typed.set('3/4 in');
+    expect(await field.text()).toBe('3/4 in');
+    // Not “3/4 in mm”.
+    expect(await (await form.host()).text()).not.toContain('mm');
   });
 
   it('says beside the field what is wrong, loses nothing, and takes it once it is right', async () => {

@@ -184,6 +184,8 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
   readonly unit = computed(() => (this.perInch() ? '1/in' : this.units().of(this.field().unit)));
   /** Stated the other way up in this design: a diametral pitch for a module. */
   private readonly perInch = computed(() => this.units().inch && this.field().perInch !== undefined);
+  /** What stands in the field names a unit itself, as in “3/4 in”: none is shown behind it. */
+  readonly ownUnit = computed(() => /\p{L}|[°'"]/u.test(this.text()));
   private exactShown(kept: Ratio): Ratio {
     return this.perInch() ? div(PER_INCH, kept) : this.units().exactShown(kept, this.field().unit);
   }
@@ -314,8 +316,8 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
     @if (control(); as c) {
       <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
         <uni-quantity #q [field]="field()" [inputId]="inputId()" [formControl]="c" />
-        @if (unit() || q.unit(); as u) {
-          <span matTextSuffix class="unit">{{ u }}</span>
+        @if (!q.ownUnit() && (unit() || q.unit())) {
+          <span matTextSuffix class="unit">{{ unit() || q.unit() }}</span>
         }
         @if (q.problem(); as p) {
           <mat-error role="alert">{{ p }}</mat-error>
@@ -333,8 +335,8 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
           [refusal]="refusal()"
           (committed)="committed.emit($event)"
         />
-        @if (unit() || q.unit(); as u) {
-          <span matTextSuffix class="unit">{{ u }}</span>
+        @if (!q.ownUnit() && (unit() || q.unit())) {
+          <span matTextSuffix class="unit">{{ unit() || q.unit() }}</span>
         }
         @if (q.problem(); as p) {
           <mat-error role="alert">{{ p }}</mat-error>
