@@ -117,6 +117,11 @@ describe('screws', () => {
     expect((-e.backward * 6400 * 0.008) / (2 * Math.PI)).toBeCloseTo(9.77, 2);
     expect(e.forward).toBeCloseTo(0.311, 3);
     expect(e.backward).toBeLessThan(0);
+    // A screw of a watch as one of a press: η = tan γ / tan(γ + ρ) (any text on screws).
+    for (const size of [0.01, 1, 30]) {
+      const [gamma, rho] = [Math.atan(8 / (30 * Math.PI)), Math.atan(0.08)];
+      expect(screwEfficiency(8 * size, 30 * size, 0, 0.08).forward).toBeCloseTo(Math.tan(gamma) / Math.tan(gamma + rho), 12);
+    }
   });
   // ISO 2904: pitch diameters d2 = d − P/2; Tr 40 × 7 has 36.5, Tr 32 × 6 has 29, Tr 16 × 4 has 14.
   it.each([
@@ -255,6 +260,11 @@ describe('rolling and proportional motion', () => {
     expect(analyse(turntable({ radius: 1000, skew: -5, way: -1 }).b.design).findings.find((f) => f.code === 'askew-in-curve')?.message).toContain(
       '5° askew',
     );
+    // Stops of 20° either side of 30°, and a rail of 600 mm either way from 0°: 34°, where 50° on 1 000 mm are needed.
+    const short = turntable({ radius: 1000, length: 1200 }).b.design;
+    Object.assign(short.joints[0], { lower: -20, upper: 20 });
+    const left = analyse(short).findings.find((f) => f.code === 'leaves-engagement');
+    expect(left?.message).toContain(`a track of ${((2 * 1000 * 50 * Math.PI) / 180).toFixed(1)} mm`);
     expect(said({ radius: 1000, off: 25 })).not.toContain('beside-track');
     expect(said({ radius: 1000, off: 35 })).toContain('beside-track');
     const tilted = turntable({ radius: 1000 });

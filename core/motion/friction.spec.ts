@@ -114,3 +114,36 @@ describe('friction at rest', () => {
     }
   });
 });
+
+describe('two freedoms that rub and hang on each other', () => {
+  it('lose what their frictions take, and no more: a double pendulum with dry friction in both pins', () => {
+    const b = new Builder();
+    const [l1, l2, m1, m2] = [0.4, 0.3, 1.2, 0.8];
+    const place = { axis: [0, 1, 0] as [number, number, number], up: [1, 0, 0] as [number, number, number] };
+    const one = b.shaft([0, 0, 0], 'frame', { ...place, mass: m1, massCentre: [1e3 * l1, 0, 0], inertia: [1e-4, 1e-4, 1e-4] });
+    const two = b.shaft([1e3 * l1, 0, 0], one.member, { ...place, mass: m2, massCentre: [1e3 * l2, 0, 0], inertia: [1e-4, 1e-4, 1e-4] });
+    const rubs = [0.35, 0.12];
+    [one, two].forEach(({ joint }, k) => b.load('joint-friction', { joint, value: rubs[k] }));
+    const r = run(compile(b.design), { duration: 1.5, frames: 3001 });
+    const n = r.coordinates;
+    // Both hang level at first; z is up, and a turn about y lowers what stands along x.
+    const height = (f: number): number => {
+      const [p, q] = [r.q[f * n], r.q[f * n] + r.q[f * n + 1]];
+      return 9.80665 * (m1 * -l1 * Math.sin(p) + m2 * (-l1 * Math.sin(p) - l2 * Math.sin(q)));
+    };
+    let lost = 0;
+    for (let f = 1; f < r.frames; f++) {
+      const dt = r.time[f] - r.time[f - 1];
+      for (const k of [0, 1]) lost += (rubs[k] * dt * (Math.abs(r.v[f * n + k]) + Math.abs(r.v[(f - 1) * n + k]))) / 2;
+    }
+    const last = r.frames - 1;
+    expect(Math.abs(r.v[last * n])).toBeGreaterThan(0.1);
+    // Both have turned back at least once: their senses changed.
+    for (const k of [0, 1]) {
+      const senses = new Set(Array.from({ length: r.frames }, (_, f) => Math.sign(r.v[f * n + k])));
+      expect([senses.has(1), senses.has(-1)]).toEqual([true, true]);
+    }
+    expect(lost).toBeGreaterThan(1);
+    expect(r.kinetic[last] + height(last) + lost).toBeCloseTo(height(0), 3);
+  });
+});

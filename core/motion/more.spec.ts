@@ -166,3 +166,19 @@ describe('what a run is given and gives', () => {
     expect(r.events.filter((e) => e.kind === 'follower-lifts')).toEqual([]);
   });
 });
+
+describe('the strands of a band in a run', () => {
+  it('are called by their number, and are two of an open belt', () => {
+    const b = new Builder().weightless();
+    const [s1, s2] = [b.shaft([0, 0, 0]), b.shaft([300, 0, 0])];
+    const wheels = [s1, s2].map((s) => b.element('pulley', s.member, { form: 'flat', diameter: 80, width: 20 }));
+    b.couple('belt', { wheels, form: 'flat', friction: 0.3, preload: 200, name: 'Fan belt' });
+    b.motor(s1.joint, 60);
+    b.load('joint-load', { joint: s2.joint, value: -2 });
+    const c = compile(b.design);
+    const strands = quantities(c, run(c, { duration: 1, frames: 3 })).filter((q) => q.label.startsWith('Strand'));
+    expect(strands.map((q) => q.label)).toEqual(['Strand 1 of Fan belt', 'Strand 2 of Fan belt']);
+    // Their difference carries the torque over the radius: 2 N·m over 40 mm.
+    expect(Math.abs(strands[0].at(1) - strands[1].at(1))).toBeCloseTo(50, 9);
+  });
+});

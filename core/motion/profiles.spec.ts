@@ -29,6 +29,19 @@ describe('shapes of a way', () => {
       expect(wayShare(shape, 1 - u)[2]).toBeCloseTo(-a, 9);
     }
   });
+  it.each(SHAPES)('have no jump of place or speed anywhere, and end at rest: %s', (shape) => {
+    const step = 1 / 5000;
+    let [s0, v0] = wayShare(shape, 0);
+    expect(v0).toBeCloseTo(0, 12);
+    for (let k = 1; k <= 5000; k++) {
+      const [s, v] = wayShare(shape, k * step);
+      // Ways are at most twice the mean, and accelerations ten times what they would be if even.
+      expect(Math.abs(s - s0)).toBeLessThan(2.2 * step);
+      expect(Math.abs(v - v0)).toBeLessThan(12 * step);
+      [s0, v0] = [s, v];
+    }
+    expect(v0).toBeCloseTo(0, 9);
+  });
   it.each(SHAPES)('stated by speed or acceleration reach just that: %s', (shape) => {
     const greatest = (s: DrivingSource, which: 1 | 2): number => {
       const T = profileLength(s, false)!;
