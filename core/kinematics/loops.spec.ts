@@ -213,25 +213,41 @@ describe('a loop that is closed', () => {
     b.joint('revolute', coupler, rocker, { at: [-10, 90, 0] });
     return b;
   };
-  it.each([[[0, 0, 1]], [[0, 1, 0]], [[-1, 0, 0]], [[2 / 3, -2 / 3, 1 / 3]]] as const)(
-    'has at every pin one point and one axis, whichever of its members is asked; plane across %j',
-    (normal) => {
-      const { design } = fourBar([...normal]);
-      const m = poseOf(compile(design));
-      const { structure } = m.compiled;
-      for (const turn of [0.3, -0.4, 0.7]) {
-        expect(m.solve([0], [turn])).toBe('ok');
-        for (const j of design.joints) {
-          const at = toWorldPoint(structure.frames.get(j.child)!, j.at ?? [0, 0, 0]);
-          const seen = [j.parent, j.child].map((member) => {
-            const t = m.placements,
-              b = PLACEMENT * structure.bodyOf.get(member)!;
-            const turned = (v: Vec3): number[] => [0, 1, 2].map((r) => t[b + 4 * r] * v[0] + t[b + 4 * r + 1] * v[1] + t[b + 4 * r + 2] * v[2]);
-            return [...turned([...normal]), ...turned(at).map((x, r) => x + 1e3 * t[b + 4 * r + 3])];
-          });
-          seen[0].forEach((x, k) => expect(x).toBeCloseTo(seen[1][k], 9));
-        }
+  const NORMALS = [[[0, 0, 1]], [[0, 1, 0]], [[-1, 0, 0]], [[2 / 3, -2 / 3, 1 / 3]]] as const;
+  it.each(NORMALS)('moves as its poses do: speeds and accelerations are their differences; plane across %j', (normal) => {
+    const m = poseOf(compile(fourBar([...normal]).design));
+    const f = new Forces(m),
+      free = new Float64Array(m.kinematics.freeCount);
+    const [h, w, a] = [1e-4, 1.7, -0.9];
+    const at = (t: number): number[] => {
+      expect(m.solve([0], [0.3 + w * t + (a * t * t) / 2])).toBe('ok');
+      return [...m.q];
+    };
+    const [before, after, now] = [at(-h), at(h), at(0)];
+    m.rates([0], [w], free);
+    m.spreadRates(free, f.velocity);
+    f.accelerate([0], [a], free);
+    now.forEach((q, k) => {
+      expect(f.velocity[k]).toBeCloseTo((after[k] - before[k]) / (2 * h), 6);
+      expect(f.acceleration[k]).toBeCloseTo((after[k] - 2 * q + before[k]) / (h * h), 4);
+    });
+  });
+  it.each(NORMALS)('has at every pin one point and one axis, whichever of its members is asked; plane across %j', (normal) => {
+    const { design } = fourBar([...normal]);
+    const m = poseOf(compile(design));
+    const { structure } = m.compiled;
+    for (const turn of [0.3, -0.4, 0.7]) {
+      expect(m.solve([0], [turn])).toBe('ok');
+      for (const j of design.joints) {
+        const at = toWorldPoint(structure.frames.get(j.child)!, j.at ?? [0, 0, 0]);
+        const seen = [j.parent, j.child].map((member) => {
+          const t = m.placements,
+            b = PLACEMENT * structure.bodyOf.get(member)!;
+          const turned = (v: Vec3): number[] => [0, 1, 2].map((r) => t[b + 4 * r] * v[0] + t[b + 4 * r + 1] * v[1] + t[b + 4 * r + 2] * v[2]);
+          return [...turned([...normal]), ...turned(at).map((x, r) => x + 1e3 * t[b + 4 * r + 3])];
+        });
+        seen[0].forEach((x, k) => expect(x).toBeCloseTo(seen[1][k], 9));
       }
-    },
-  );
+    }
+  });
 });

@@ -172,7 +172,7 @@ describe('the strands of a band in a run', () => {
     const b = new Builder().weightless();
     const [s1, s2] = [b.shaft([0, 0, 0]), b.shaft([300, 0, 0])];
     const wheels = [s1, s2].map((s) => b.element('pulley', s.member, { form: 'flat', diameter: 80, width: 20 }));
-    b.couple('belt', { wheels, form: 'flat', friction: 0.3, preload: 200, name: 'Fan belt' });
+    b.couple('belt', { wheels, form: 'flat', friction: 0.3, preload: 200, efficiency: 1, name: 'Fan belt' });
     b.motor(s1.joint, 60);
     b.load('joint-load', { joint: s2.joint, value: -2 });
     const c = compile(b.design);
