@@ -14,7 +14,15 @@ export default defineConfig({
     // On two cores the default is one.
     maxWorkers: 2,
     projects: [
-      { test: { ...shared, name: 'core', include: ['core/**/*.spec.ts', 'cli/**/*.spec.ts', 'contract/**/*.spec.ts', 'demo/**/*.spec.ts'] } },
+      // What it computes with is loaded once for all its specs: they leave nothing behind.
+      {
+        test: {
+          ...shared,
+          isolate: false,
+          name: 'core',
+          include: ['core/**/*.spec.ts', 'cli/**/*.spec.ts', 'contract/**/*.spec.ts', 'demo/**/*.spec.ts'],
+        },
+      },
       {
         test: {
           ...shared,
