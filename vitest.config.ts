@@ -8,6 +8,9 @@ const shared = {
   retry: process.env.CI ? 1 : 0,
 };
 
+/** Puts a module in place of another, which no other spec may see. */
+const PUTS_IN_PLACE = ['core/testing/oldham.spec.ts'];
+
 export default defineConfig({
   test: {
     globalSetup: ['scripts/seed.global.ts'],
@@ -21,8 +24,10 @@ export default defineConfig({
           isolate: false,
           name: 'core',
           include: ['core/**/*.spec.ts', 'cli/**/*.spec.ts', 'contract/**/*.spec.ts', 'demo/**/*.spec.ts'],
+          exclude: PUTS_IN_PLACE,
         },
       },
+      { test: { ...shared, name: 'apart', include: PUTS_IN_PLACE } },
       {
         test: {
           ...shared,
