@@ -1,6 +1,7 @@
 /**
- * npm run labels : writes docs/labels.md, every word that people read, from where it stands: templates and texts of the page as
- * Angular extracts them, kinds and fields of items, sentences of findings. With --check it writes nothing and fails where the file is old.
+ * npm run labels : writes docs/labels.md, every word that people read, from where it stands: templates and
+ * texts of the page as Angular extracts them, kinds and fields of items, sentences of findings. With --check
+ * it writes nothing and fails where the file is old.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
