@@ -1,3 +1,4 @@
+import { listed } from '../units/index';
 import { finding } from '../findings/index';
 import { FRAME, type Design, type Finding, type Id } from '../fields/types';
 import { goHome } from '../motion/index';
@@ -103,7 +104,7 @@ function massless(compiled: Compiled, undriven: readonly { members: Id[] }[]): F
     const ids = members.filter((m) => m !== FRAME);
     const weighs = ids.some((id) => (masses.get(id)?.mass ?? 0) > 0 || masses.get(id)?.inertia.some((x) => x !== 0));
     if (!ids.length || weighs) return [];
-    return [finding('freedom-massless', ids, { names: ids.map((id) => `“${compiled.structure.members.get(id)?.name ?? id}”`).join(', ') })];
+    return [finding('freedom-massless', ids, { names: listed(ids.map((id) => `“${compiled.structure.members.get(id)?.name ?? id}”`)) })];
   });
 }
 
@@ -111,10 +112,7 @@ function massless(compiled: Compiled, undriven: readonly { members: Id[] }[]): F
 function still({ structure, design }: Compiled, freedoms: number, said: readonly Finding[]): Finding[] {
   if (freedoms > 0 || !structure.coordinates.length || said.some((f) => f.severity === 'fault')) return [];
   const moving = design.members.filter((m) => structure.bodyOf.get(m.id) !== 0);
-  const names = moving
-    .slice(0, 4)
-    .map((m) => `“${m.name}”`)
-    .join(', ');
+  const names = listed(moving.slice(0, 4).map((m) => `“${m.name}”`));
   return moving.length
     ? [
         finding(

@@ -1,3 +1,4 @@
+import { eitherOf } from '../units/index';
 import { finding } from '../findings/index';
 import type { Coupling, Element, Finding, Id } from '../fields/types';
 import { type Field, numberField, refField } from '../fields/fields';
@@ -33,7 +34,7 @@ export function pairOf<A extends Element, B extends Element>(
   const b = ctx.element(c.b);
   const ids = [c.id, a?.element.id, b?.element.id].filter((x): x is string => !!x);
   const wrong = (side: 'a' | 'b', want: readonly string[]): Finding =>
-    finding('coupling-needs-element/pair', ids, { name: c.name ?? c.id, wanted: want.join(' or '), word: side === 'a' ? 'first' : 'second' }, side);
+    finding('coupling-needs-element/pair', ids, { name: c.name ?? c.id, wanted: eitherOf(want), word: side === 'a' ? 'first' : 'second' }, side);
   if (!a || !types[0].includes(a.element.type)) return { findings: [wrong('a', types[0])] };
   if (!b || !types[1].includes(b.element.type)) return { findings: [wrong('b', types[1])] };
   if (a.member === b.member) {

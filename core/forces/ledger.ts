@@ -9,7 +9,7 @@ import { thrustFindings } from './bearings';
 import { slipFindings } from './slip';
 import { limitFindings } from './source-limits';
 import { type MemberAxis, ROUNDING, axesOf, loadAlong, loadsThrough } from './through';
-import { TURNING, motionUnit } from '../units/index';
+import { TURNING, motionUnit, listed } from '../units/index';
 
 /** One line of the ledger: a member at nominal input. */
 export interface LedgerLine {
@@ -249,7 +249,7 @@ function jamOf({ couplings, structure }: Compiled, state: ForceState): Finding |
   const locking = couplings.filter((c) => (c.model.efficiency?.backward ?? 1) <= 0).map((c) => c.coupling);
   const unclear = state.jams < 0 ? [] : [couplings[state.jams].coupling];
   const named = locking.length ? locking : unclear;
-  const names = named.map((c) => `“${c.name ?? c.id}”`).join(', ');
+  const names = listed(named.map((c) => `“${c.name ?? c.id}”`));
   return finding(locking.length ? 'jammed' : 'jammed/losses', [...new Set(named.map((c) => c.id))], { names });
 }
 
@@ -260,7 +260,7 @@ function heldBack(pose: Pose, missed: number): Finding[] {
   return pose.gripping.flatMap((id) => {
     const coupling = couplings.find((c) => c.coupling.id === id)?.coupling;
     if (!coupling) return [];
-    const names = design.sources.map((s) => `“${s.name}”`).join(', ');
+    const names = listed(design.sources.map((s) => `“${s.name}”`));
     return [finding('grip-against-source', [id, ...design.sources.map((s) => s.id)], { name: coupling.name ?? id, names })];
   });
 }

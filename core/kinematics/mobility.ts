@@ -1,3 +1,4 @@
+import { listed } from '../units/index';
 import { finding } from '../findings/index';
 import { Finding, Id } from '../fields/types';
 import type { Compiled } from './compiled';
@@ -12,8 +13,6 @@ export interface Mobility {
   undriven: { members: Id[]; couples: boolean; vector: Float64Array }[];
   findings: Finding[];
 }
-
-const list = (names: string[]): string => (names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`);
 
 /** A ratio as a sentence has it: five digits, and a real minus. */
 const sayRatio = (r: number): string => String(Number(r.toPrecision(5))).replace('-', '−');
@@ -61,7 +60,7 @@ export function mobility(pose: Pose): Mobility {
       continue;
     }
     const ratio = ratioRound(rows, loop);
-    const names = list(loop.map(nameOfCoupling));
+    const names = listed(loop.map(nameOfCoupling));
     findings.push(
       ratio === undefined
         ? finding('couplings-contradict/loop', ids, { names })
@@ -79,7 +78,7 @@ export function mobility(pose: Pose): Mobility {
       finding(
         'coupling-redundant',
         loop.map((i) => rows[i].coupling),
-        { name: nameOfCoupling(k), others: list(loop.filter((i) => i !== k).map(nameOfCoupling)) || 'its members' },
+        { name: nameOfCoupling(k), others: listed(loop.filter((i) => i !== k).map(nameOfCoupling)) || 'its members' },
       ),
     );
   }
@@ -93,7 +92,7 @@ export function mobility(pose: Pose): Mobility {
     }
   }
   if (follows.length) {
-    const names = list(follows.map((x) => x.name));
+    const names = listed(follows.map((x) => x.name));
     findings.push({
       ...finding(
         'stands-because',
@@ -138,7 +137,7 @@ export function mobility(pose: Pose): Mobility {
       );
     }
     const shown = f.members.slice(0, 6).map(structure.nameOf);
-    const names = list(f.members.length > 6 ? [...shown, `${f.members.length - 6} more`] : shown);
+    const names = listed(f.members.length > 6 ? [...shown, `${f.members.length - 6} more`] : shown);
     findings.push(finding(f.members.length > 1 ? 'freedom-undriven/together' : 'freedom-undriven', f.members, { names }));
   }
   return { freedoms: pose.freedomCount(), undriven, findings };

@@ -4,7 +4,7 @@ import { exactly, toNumber, type PiRatio, piNeg, piRatio, whole } from '../math/
 import { type ScrewJoint, freedomsOf, jointKind } from '../joints/index';
 import { Frame, Vec3, WORLD, cross, dot, frameOf, norm, vsub, within } from '../math/index';
 import type { Term } from '../couplings/protocol';
-import { type MotionUnit, motionUnit } from '../units/index';
+import { type MotionUnit, motionUnit, listed } from '../units/index';
 
 /**
  * One coordinate of the mechanism: one freedom of one joint. Point
@@ -182,7 +182,7 @@ export function structureOf(design: Design): Structure {
     if (bodyOf.has(m.id)) continue;
     const ring = carriersInRing(m.id, usable);
     if (ring) {
-      findings.push(finding('carriers-in-a-ring', ring, { member: ring.map(nameOf).join(', ') }));
+      findings.push(finding('carriers-in-a-ring', ring, { member: listed(ring.map(nameOf)) }));
     } else {
       findings.push(finding('member-not-carried', [m.id], { member: m.name }));
     }

@@ -1,3 +1,4 @@
+import { eitherOf, listed } from '../../units/index';
 import { type Pulley, num, pulleyRadius } from '../../elements/index';
 import type { Coupling, Finding } from '../../fields/types';
 import { finding } from '../../findings/index';
@@ -88,7 +89,7 @@ export function wheelFindings(c: Run, wheels: readonly Placed<Pulley>[], chain: 
   const forms = new Set(wheels.map((w) => String(w.element.form ?? 'flat')));
   const wanted = chain ? ['sprocket'] : ['flat', 'v', 'toothed'];
   for (const value of forms) {
-    if (!wanted.includes(value)) out.push(finding('belt-form', ids, { name, form: value, word, wanted: wanted.join(', ') }));
+    if (!wanted.includes(value)) out.push(finding('belt-form', ids, { name, form: value, word, wanted: eitherOf(wanted) }));
   }
   const outside = new Set(c.outside ?? []);
   if (
@@ -99,7 +100,7 @@ export function wheelFindings(c: Run, wheels: readonly Placed<Pulley>[], chain: 
     out.push(finding('belt-form/toothed', ids, { name }));
   }
   const pitches = new Set(wheels.filter(hasTeeth).map((w) => `${num(w.element.pitch)} mm`));
-  if (pitches.size > 1) out.push(finding('pitch-differs', ids, { name, pitches: [...pitches].join(' and ') }));
+  if (pitches.size > 1) out.push(finding('pitch-differs', ids, { name, pitches: listed([...pitches].map(String)) }));
   for (const w of wheels) {
     const off = toLocalPoint(wheels[0].frame, w.frame.o)[2];
     if (Math.abs(off) > IN_LINE) {

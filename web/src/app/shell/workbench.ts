@@ -1,3 +1,4 @@
+import { listed } from '@unirota/core/units';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -202,9 +203,9 @@ export class Workbench {
     if (!w || !d.members.length) return '';
     const name = (id: string): string => d.members.find((m) => m.id === id)?.name ?? id;
     const free = w.undriven[0];
-    if (w.freedoms === 0) return 'no motion possible';
-    if (!free) return w.freedoms === 1 ? '1 degree of freedom, driven' : $localize`${w.freedoms} degrees of freedom, all driven`;
-    const who = free.length > 2 ? $localize`${name(free[0])} and ${free.length - 1} more` : free.map(name).join(' and ');
+    if (w.freedoms === 0) return $localize`no motion possible`;
+    if (!free) return w.freedoms === 1 ? $localize`1 degree of freedom, driven` : $localize`${w.freedoms} degrees of freedom, all driven`;
+    const who = free.length > 2 ? $localize`${name(free[0])} and ${free.length - 1} more` : listed(free.map(name));
     return `${who} free: nothing drives ${free.length > 1 ? 'them' : 'it'}${w.undriven.length > 1 ? `, and ${w.undriven.length - 1} more` : ''}`;
   });
   protected readonly undoName = computed(() => this.doc.history().done.at(-1)?.name);

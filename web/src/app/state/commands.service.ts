@@ -1,3 +1,4 @@
+import { listed } from '@unirota/core/units';
 import { Injectable, inject, signal } from '@angular/core';
 import {
   Cure,
@@ -77,7 +78,7 @@ export class CommandsService {
     this.chosen.inserting.set(undefined);
     const c = made.coupling;
     this.chosen.only(c ? { kind: 'coupling', id: c } : { kind: 'member', id: made.output });
-    const moved = made.moved?.length ? `. Wanted output moved along: ${made.moved.join(', ')}` : '';
+    const moved = made.moved?.length ? `. Wanted output moved along: ${listed(made.moved)}` : '';
     this.doc.said.set(`${sizes.length > 1 ? $localize`${sizes.length} stages are` : `${label} is`} in and meshed${moved}`);
     return undefined;
   }

@@ -1,3 +1,4 @@
+import { listed } from '@unirota/core/units';
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
@@ -107,7 +108,7 @@ export class ReleaseStep {
       $localize`Strength, wear and life of teeth, shafts, bearings, belts and other parts`,
       $localize`Overlap of bodies away from home: Layout, Tools looks from stop to stop or over a run`,
       $localize`Forces at other positions: Motion and Loads show them; no finding judges them`,
-      ...(cases.length ? [$localize`Load cases that are not shown: ${cases.map((c) => c.name).join(', ')}`] : []),
+      ...(cases.length ? [$localize`Load cases that are not shown: ${listed(cases.map((c) => c.name))}`] : []),
     ];
   });
   private readonly caseName = computed(() => this.doc.design().cases?.find((c) => c.id === this.doc.loadCase())?.name);

@@ -8,7 +8,7 @@ import { type Quantity, type Instants, coordinatesAt, figuresOf, framesWithin, t
 import { type Field, type KeptRun, RUN_ENDS } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { lastUpTo, lineAt } from '@unirota/core/math';
-import { show, motionUnit } from '@unirota/core/units';
+import { show, motionUnit, listedUpTo } from '@unirota/core/units';
 import { CURVE_COLOURS, Chart, type Curve } from '../../ui/chart';
 import { Choice } from '../../ui/choice';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
@@ -162,7 +162,7 @@ export class Runs {
     const name = (id: string): string => run.design.members.find((m) => m.id === id)?.name ?? id;
     const u = this.units();
     return run.moved.map(({ members, joint, slide, by }) => {
-      const who = members.slice(0, 3).map(name).join(', ') + (members.length > 3 ? ` and ${members.length - 3} more` : '');
+      const who = listedUpTo(3, members.map(name));
       const where = run.design.joints.find((j) => j.id === joint)?.name ?? joint;
       return $localize`${who} moved, ${where} by ${u.text(Math.abs(by), motionUnit(slide).place, 4)}:way:: nothing leads or holds ${members.length > 1 ? 'them' : 'it'} there`;
     });

@@ -7,7 +7,7 @@ import { MatProgressBar } from '@angular/material/progress-bar';
 import { type Subscription, map } from 'rxjs';
 import { type LoadSheet, STEEL, type StressField, loadSheet, strengthBody, suggestedSize, withStrength } from '@unirota/core';
 import { type Field, mechanicsMark } from '@unirota/core/document';
-import { show } from '@unirota/core/units';
+import { show, listed } from '@unirota/core/units';
 import { STRENGTH_FIELDS, type StrengthNews, type StrengthResult } from '@unirota/contract/strength';
 import { ApiService, ServerTrouble } from '../../state/api.service';
 import { downloadFile } from '../../state/downloads';
@@ -96,7 +96,7 @@ type Made = StrengthResult & { of: string; mark: string; sheet: string; with: { 
         }
         @for (t of m.ties; track $index) {
           <p i18n class="soft">
-            {{ t.names.join(' and ') }} do not touch ({{ units().text(t.gap, 'mm', 2) }} apart by the mesh): held together where they come nearest.
+            {{ listed(t.names) }} do not touch ({{ units().text(t.gap, 'mm', 2) }} apart by the mesh): held together where they come nearest.
           </p>
         }
         @for (s of far(); track $index) {
@@ -140,6 +140,7 @@ export class Strength {
   readonly when = input.required<string>();
   protected readonly steps = STEPS;
   protected readonly fields = STRENGTH_FIELDS;
+  protected readonly listed = listed;
   /** The body depends on what the design is made of, not on the instant. */
   private readonly member = computed(() => this.sheet().member);
   protected readonly body = computed(() => strengthBody(this.motion.worked().compiled, this.member()));

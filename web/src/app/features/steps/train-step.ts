@@ -15,7 +15,7 @@ import {
 } from '@unirota/core';
 import { FRAME, Id } from '@unirota/core/document';
 import { piToNumber } from '@unirota/core/math';
-import { show, motionUnit } from '@unirota/core/units';
+import { show, motionUnit, listed, listedUpTo } from '@unirota/core/units';
 import { Choice } from '../../ui/choice';
 import { type Cell, type Column, DataTable, type Row } from '../../ui/data-table';
 import { Icon } from '../../ui/icon';
@@ -159,7 +159,7 @@ export class TrainStep {
   protected readonly freedoms = computed(() => {
     const name = (id: Id): string => this.doc.design().members.find((m) => m.id === id)?.name ?? id;
     return (this.found.snapshot()?.undriven ?? []).map((members) => {
-      const names = members.slice(0, 5).map(name).join(', ') + (members.length > 5 ? ` and ${members.length - 5} more` : '');
+      const names = listedUpTo(5, members.map(name));
       return members.length > 1
         ? $localize`${names} move together: a source on one of them, or a coupling to what is driven, would take this freedom`
         : $localize`${names} can move alone: a source, a coupling or a fixed joint would take this freedom`;
@@ -259,7 +259,7 @@ export class TrainStep {
     const name = (id: Id): string => String(this.doc.item(this.doc.find(id))?.['name'] ?? id);
     if (picked.length < 2) return $localize`Couple: select two elements, or two members`;
     const [offer] = this.offers();
-    return offer ? $localize`Couple ${offer.joins.map(name).join(' and ')} …` : $localize`No coupling fits what is selected`;
+    return offer ? $localize`Couple ${listed(offer.joins.map(name))} …` : $localize`No coupling fits what is selected`;
   });
   protected addCoupling(type: string): void {
     const offer = this.offers().find((o) => o.kind.type === type);
