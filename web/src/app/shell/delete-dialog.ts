@@ -48,7 +48,7 @@ export class DeleteDialog {
     const { name, effects } = this.asked;
     const { along, loose, losing } = effects;
     const n = along.length;
-    this.title = n ? $localize`Delete ${name} and ${n === 1 ? 'the item' : `the ${n} items`} attached?` : $localize`Delete ${name}?`;
+    this.title = n ? $localize`Delete ${name} and ${n === 1 ? $localize`the item` : `the ${n} items`} attached?` : $localize`Delete ${name}?`;
     const lines = (items: readonly NamedItem[]): string[] => [
       ...items.slice(0, SHOWN).map((x) => `${x.name} (${x.word})`),
       ...(items.length > SHOWN ? [`and ${items.length - SHOWN} more`] : []),

@@ -43,7 +43,7 @@ export function searchIndex(
         room.showSheet();
         chosen.select(kind, x.id);
       };
-      items.push({ name, what: kind === 'wanted' ? 'wanted output' : kind, act: show });
+      items.push({ name, what: kind === 'wanted' ? $localize`wanted output` : kind, act: show });
       fields.push({
         name: $localize`Rename ${name}`,
         what: 'rename',

@@ -326,7 +326,7 @@ export class Workbench {
     void this.dialogs.find(this.table(), [
       ...this.runs.kept().map((r) => ({
         name: r.name,
-        what: 'saved run',
+        what: $localize`saved run`,
         act: () => {
           this.view.step.set('motion');
           void this.runs.openAt(r.id, 0);
@@ -334,7 +334,7 @@ export class Workbench {
       })),
       ...this.loads.sheets().map((x) => ({
         name: x.name,
-        what: 'saved load sheet',
+        what: $localize`saved load sheet`,
         act: () => {
           this.view.step.set('loads');
           void this.loads.goToSheet(x);

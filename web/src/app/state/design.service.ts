@@ -14,7 +14,7 @@ const READ_ONLY = {
 /** A step made in a design that others have changed since. */
 const carried: Carry<Design> = (present, from, to) => {
   const { design, clashes } = mergeDesigns(from, present, to);
-  const clash = clashes.length ? `the same was changed elsewhere since. ${clashes[0]}` : readDesign(design).problems?.[0].message;
+  const clash = clashes.length ? $localize`the same was changed elsewhere since. ${clashes[0]}` : readDesign(design).problems?.[0].message;
   return clash === undefined ? { state: design } : { clash };
 };
 

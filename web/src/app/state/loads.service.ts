@@ -71,7 +71,7 @@ export class LoadsService {
   );
   readonly when = computed(() => {
     const run = this.run();
-    return run ? `at ${show(this.runs.reading(), 4)} s of ${run.kept.name || 'the run'}, inertia counted` : 'at this pose, in steady motion';
+    return run ? `at ${show(this.runs.reading(), 4)} s of ${run.kept.name || 'the run'}, inertia counted` : $localize`at this pose, in steady motion`;
   });
 
   /** The kept sheet that was opened last: the one that can be renamed. */

@@ -243,7 +243,7 @@ export class Chart {
       }
       if (Number.isNaN(at)) return [];
       const place = x(at);
-      const text = Number.isFinite(value) ? this.units().text(value, this.unit(), 3) : 'no bound';
+      const text = Number.isFinite(value) ? this.units().text(value, this.unit(), 3) : $localize`no bound`;
       const right = place > (LEFT + W - RIGHT) / 2;
       // An arrowhead at the edge, and beside it how far it goes.
       const d = above ? `M${place - 5} ${TOP + 7}l5 -7l5 7` : `M${place - 5} ${H - BOTTOM - 7}l5 7l5 -7`;

@@ -43,7 +43,7 @@ const GROUPS = [...new Set(JOINT_KINDS.map((k) => k.freedoms.length))]
   .sort((a, b) => a - b)
   .map((n) => ({
     n,
-    title: n === 0 ? 'nothing free' : n === 1 ? 'one freedom' : `${['', '', 'two', 'three'][n] ?? n} freedoms`,
+    title: n === 0 ? $localize`nothing free` : n === 1 ? $localize`one freedom` : `${['', '', 'two', 'three'][n] ?? n} freedoms`,
     kinds: JOINT_KINDS.filter((k) => k.freedoms.length === n).map((k) => ({
       type: k.type,
       label: k.label,

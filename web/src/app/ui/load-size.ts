@@ -35,9 +35,9 @@ export function loadSize(load: Load, slide: boolean, units: Units): string {
 type Stating = ActingLoad & { torque?: readonly number[]; coefficient?: number; released?: boolean };
 
 const EFFECTS: Readonly<Record<LoadEffect, readonly [mark: string, text: string]>> = {
-  opposes: ['◁', 'opposes the motion'],
-  drives: ['▷', 'drives the train'],
-  idle: ['–', 'does not load the train'],
+  opposes: ['◁', $localize`opposes the motion`],
+  drives: ['▷', $localize`drives the train`],
+  idle: ['–', $localize`does not load the train`],
 };
 /** What a load does in steady motion, in words; nothing while everything stands. */
 export const effectText = (effect: LoadEffect | undefined): string => (effect ? `${EFFECTS[effect][0]} ${EFFECTS[effect][1]}` : '');

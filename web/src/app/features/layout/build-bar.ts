@@ -12,13 +12,13 @@ import { ViewService } from '../../state/view.service';
 
 type How = Join | 'round' | 'mirror';
 const HOWS: readonly { how: How; label: string; first: string; second: string }[] = [
-  { how: 'pin', label: $localize`Pin`, first: $localize`Pick what is carried there`, second: 'and the place where the pin goes' },
-  { how: 'pin-in-slot', label: $localize`Slot`, first: $localize`Pick the pin`, second: 'and the place where its slot runs' },
-  { how: 'slide', label: $localize`Slide`, first: $localize`Pick what slides`, second: 'and a face, an axis or an edge that shows the way' },
-  { how: 'fixed', label: $localize`Fix`, first: $localize`Pick what is fixed there`, second: 'and what it is fixed to' },
-  { how: 'flush', label: $localize`Flush`, first: $localize`Pick the face that goes there`, second: 'and the face that it lies against' },
-  { how: 'coaxial', label: $localize`One axis`, first: $localize`Pick the axis that goes there`, second: 'and the axis that it comes to' },
-  { how: 'apart', label: $localize`Apart`, first: $localize`Pick what goes there`, second: 'and what it is measured from' },
+  { how: 'pin', label: $localize`Pin`, first: $localize`Pick what is carried there`, second: $localize`and the place where the pin goes` },
+  { how: 'pin-in-slot', label: $localize`Slot`, first: $localize`Pick the pin`, second: $localize`and the place where its slot runs` },
+  { how: 'slide', label: $localize`Slide`, first: $localize`Pick what slides`, second: $localize`and a face, an axis or an edge that shows the way` },
+  { how: 'fixed', label: $localize`Fix`, first: $localize`Pick what is fixed there`, second: $localize`and what it is fixed to` },
+  { how: 'flush', label: $localize`Flush`, first: $localize`Pick the face that goes there`, second: $localize`and the face that it lies against` },
+  { how: 'coaxial', label: $localize`One axis`, first: $localize`Pick the axis that goes there`, second: $localize`and the axis that it comes to` },
+  { how: 'apart', label: $localize`Apart`, first: $localize`Pick what goes there`, second: $localize`and what it is measured from` },
   { how: 'round', label: $localize`Ring`, first: $localize`Pick the axis that the copies of the selected go round`, second: '' },
   { how: 'mirror', label: $localize`Mirror`, first: $localize`Pick the face or axis across which the mirror stands`, second: '' },
 ];

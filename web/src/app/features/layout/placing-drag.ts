@@ -56,7 +56,7 @@ export class PlacingDrag {
         const near = Math.round(raw / step) * step;
         const angle = Math.abs(raw - near) < step / 4 ? near : Math.round((raw * 180) / Math.PI) * (Math.PI / 180);
         this.after = placeAround(this.before, this.placing, this.placing.distance, angle);
-        this.text = `turned by ${show((angle * 180) / Math.PI, 5)}° round the driving axis`;
+        this.text = $localize`turned by ${show((angle * 180) / Math.PI, 5)}° round the driving axis`;
       } else {
         let d = Math.max(1, Math.round(10 * (this.placing.distance + now.length() - was.length())) / 10);
         const w = this.placing.working;

@@ -230,7 +230,7 @@ export class DataSheet {
 
   /** Metric and inch beside each other: the value of a field in the other system. */
   protected other(f: Field): string {
-    if (this.fromFaces(f) !== undefined) return 'where the faces meet';
+    if (this.fromFaces(f) !== undefined) return $localize`where the faces meet`;
     return besideValue(f, this.scalar(f), this.typed(f) !== undefined, this.units(), this.both());
   }
   protected unitText(unit: string | undefined): string {
@@ -357,7 +357,9 @@ export class DataSheet {
   protected readonly otherMembers = computed(() => {
     const i = this.item();
     const own = this.chosen.selection()?.kind === 'element' ? i?.['member'] : i?.['id'];
-    return [{ id: FRAME, name: 'the frame' }, ...this.doc.design().members].filter((m) => m.id !== own).map((m) => ({ value: m.id, label: m.name }));
+    return [{ id: FRAME, name: $localize`the frame` }, ...this.doc.design().members]
+      .filter((m) => m.id !== own)
+      .map((m) => ({ value: m.id, label: m.name }));
   });
 
   /** A source whose motion over time is stated. */

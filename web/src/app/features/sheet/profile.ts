@@ -305,7 +305,7 @@ export class Profile {
   protected readonly said = computed(() => {
     const c = this.curve();
     if (!c?.time) return c?.problem ?? '';
-    const gaps = c.gaps ? `, ${c.gaps === 1 ? 'one line' : `${c.gaps} lines`} without a value bridged` : '';
+    const gaps = c.gaps ? `, ${c.gaps === 1 ? $localize`one line` : `${c.gaps} lines`} without a value bridged` : '';
     return $localize`${c.time.length} values over ${show(c.time[c.time.length - 1], 4)} s${gaps}.`;
   });
   /** The source follows the log from where a run begins; a log of thousands of lines becomes the points that matter. */

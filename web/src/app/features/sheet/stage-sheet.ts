@@ -203,7 +203,7 @@ export class StageSheet {
       text: r
         ? turns
           ? $localize`${show(1 / Math.abs(r.decimal), 6)} turns in for one out, ${r.decimal < 0 ? 'opposite' : 'same'} sense (${r.exact.replace('-', '−')})`
-          : `one turn moves it ${this.units().text(Math.abs(r.decimal), 'mm', 6)} (${r.exact.replace('-', '−')} mm/rev)`
+          : $localize`one turn moves it ${this.units().text(Math.abs(r.decimal), 'mm', 6)} (${r.exact.replace('-', '−')} mm/rev)`
         : '',
       trouble: bad?.message,
     };

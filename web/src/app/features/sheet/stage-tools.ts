@@ -72,7 +72,7 @@ export class StageTools {
   });
   protected readonly moves = computed(() => this.shafts().filter((m) => m.value !== this.stage()?.from && !this.stage()?.members.has(m.value)));
   protected name(id: Id): string {
-    return this.doc.design().members.find((m) => m.id === id)?.name ?? 'the frame';
+    return this.doc.design().members.find((m) => m.id === id)?.name ?? $localize`the frame`;
   }
 
   private put(text: string, change: (d: Design) => Reworked | NotReworked): void {

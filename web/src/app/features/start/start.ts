@@ -80,7 +80,7 @@ export class Start {
   private readonly session = this.sessions.session;
   protected readonly person = computed(() => (this.session()?.accounts ? this.session()?.person : undefined));
   protected readonly orders: readonly [ListOrder, string][] = [
-    ['saved', 'last saved'],
+    ['saved', $localize`last saved`],
     ['created', 'newest'],
     ['name', 'name'],
   ];

@@ -182,7 +182,7 @@ export class DutyStep {
   protected readonly loads = computed(() => {
     const d = this.doc.design();
     const memberName = (id: string | undefined): string =>
-      id === undefined || id === FRAME ? 'the frame' : (d.members.find((m) => m.id === id)?.name ?? id);
+      id === undefined || id === FRAME ? $localize`the frame` : (d.members.find((m) => m.id === id)?.name ?? id);
     return d.loads.map((l: ActingLoad): Row => {
       const size = loadSize(l, l.joint !== undefined && this.slides(l.joint), this.units());
       const on = l.joint
@@ -219,7 +219,7 @@ export class DutyStep {
     const n = last && stillNeeded(this.doc.design(), this.motion.ledger(), last.member).find((x) => x.wanted === wanted);
     if (!n) return undefined;
     const name = this.doc.design().members.find((m) => m.id === last.member)?.name ?? last.member;
-    return `still needed behind ${name}: ${n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev') : `${show(n.ratio, 5)} : 1`}`;
+    return $localize`still needed behind ${name}:name:: ${n.kind === 'travel' ? this.units().text(n.ratio, 'mm/rev') : `${show(n.ratio, 5)} : 1`}`;
   }
 
   /** By what a speed that a joint has taken is still missed. */

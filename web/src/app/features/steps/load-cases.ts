@@ -228,7 +228,7 @@ export class LoadCases {
   /** Which case is worst for what is missed, or asks most of the source. */
   protected readonly worst = computed(() => {
     if (!this.judged().length) return '';
-    const names = ['as stated', ...this.cases().map((c) => c.name)];
+    const names = [$localize`as stated`, ...this.cases().map((c) => c.name)];
     const missed = this.judged().flatMap((all, k) =>
       all.filter((r) => r.value !== undefined && !r.met).map((r) => ({ k, by: Math.abs(r.off ?? 0), unit: r.unit, wanted: r.wanted })),
     );

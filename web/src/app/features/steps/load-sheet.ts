@@ -171,7 +171,7 @@ export class LoadSheetView {
       how: `${name(d.members, s.member)}, ${
         s.run !== undefined
           ? `${show(s.time ?? 0, 4)} s into ${name(d.runs, s.run)}`
-          : `where it stood${s.case ? `, ${name(d.cases, s.case)}` : ''}, in steady motion`
+          : $localize`where it stood${s.case ? `, ${name(d.cases, s.case)}` : ''}, in steady motion`
       }`,
     }));
   });

@@ -52,7 +52,7 @@ export class LoadsStep {
   protected readonly scaleText = computed(() => {
     const { force, moment } = this.loads.scale();
     const u = this.units();
-    return [force ? `longest arrow ${u.text(force, 'N', 3)}` : '', moment ? `largest bow ${u.text(moment, 'N·m', 3)}` : '']
+    return [force ? $localize`longest arrow ${u.text(force, 'N', 3)}` : '', moment ? $localize`largest bow ${u.text(moment, 'N·m', 3)}` : '']
       .filter(Boolean)
       .join(', ');
   });

@@ -128,14 +128,14 @@ export class Runs {
   ]);
   protected readonly list = computed(() =>
     this.runs.kept().map((r) => {
-      const ends = { time: undefined, turn: 'one turn', 'stop to stop': 'stop to stop', rest: 'until it stands still' }[r.until ?? 'time'];
+      const ends = { time: undefined, turn: 'one turn', 'stop to stop': 'stop to stop', rest: $localize`until it stands still` }[r.until ?? 'time'];
       const c = this.doc.design().cases?.find((x) => x.id === r.case);
       const how = [
         r.letGo ? 'let go' : '',
         ends ?? `${show(r.duration ?? 10, 4)} s`,
         c ? c.name : '',
-        r.starts?.length ? 'from a stated place' : '',
-        r.recorded ? 'as recorded' : '',
+        r.starts?.length ? $localize`from a stated place` : '',
+        r.recorded ? $localize`as recorded` : '',
       ];
       return { ...r, how: how.filter(Boolean).join(', '), state: this.runs.stateOf(r), over: this.runs.over().has(r.id) };
     }),
@@ -154,7 +154,7 @@ export class Runs {
     const n = result.events.length;
     const what = run.kept.letGo ? $localize`Let go` : $localize`Run`;
     const finds = [...run.said, ...this.missing(run), ...result.findings.map((f) => this.units().sentence(f.message))].join('; ');
-    return $localize`${what}, ${result.frames} instants over ${show(this.runs.lasts(), 4)} s: ${n === 0 ? 'nothing in particular happens' : n === 1 ? 'one thing happens' : $localize`${n} things happen`}.${finds ? ` ${finds}` : ''}`;
+    return $localize`${what}, ${result.frames} instants over ${show(this.runs.lasts(), 4)} s: ${n === 0 ? $localize`nothing in particular happens` : n === 1 ? $localize`one thing happens` : $localize`${n} things happen`}.${finds ? ` ${finds}` : ''}`;
   });
 
   /** What moved though nothing led it, in words: what an unfinished mechanism lacks. */
@@ -225,7 +225,7 @@ export class Runs {
     });
   });
   private row(run: ShownRun, q: Quantity, n: number, dashed: boolean, named: boolean): Figures {
-    const label = named ? `${q.label} · ${run.kept.name || 'this run'}` : q.label;
+    const label = named ? `${q.label} · ${run.kept.name || $localize`this run`}` : q.label;
     const over = run.quantities.find((x) => x.key === this.over()?.key);
     const look = { label, unit: q.unit, colour: CURVE_COLOURS[n % CURVE_COLOURS.length], dashed };
     const row = this.figures(run.result, (f) => q.at(f), look, over && ((f) => over.at(f)));
@@ -276,7 +276,7 @@ export class Runs {
     };
   }
   protected figureColumns(unit: string): Column[] {
-    const figures = ['least', 'greatest', 'mean', 'RMS', 'at cursor'].map((label) => ({ key: label, label, number: true }));
+    const figures = ['least', 'greatest', 'mean', 'RMS', $localize`at cursor`].map((label) => ({ key: label, label, number: true }));
     return [{ key: 'curve', label: this.units().of(unit) || $localize`Curve` }, ...figures];
   }
   protected figureRows({ rows, unit }: { rows: readonly Figures[]; unit: string }): Row[] {

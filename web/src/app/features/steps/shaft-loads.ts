@@ -97,7 +97,7 @@ export class ShaftLoads {
         heading: $localize`Bending: in all${e ? ', most of the run dashed' : ''}; about x and y`,
         unit: 'N·m',
         curves: [
-          curve('in all', d.resultant, 'var(--ink)'),
+          curve($localize`in all`, d.resultant, 'var(--ink)'),
           curve('about x', d.bending[0], 'var(--teal)'),
           curve('about y', d.bending[1], 'var(--violet)'),
           ...behind(e?.bending),
@@ -108,7 +108,7 @@ export class ShaftLoads {
         heading: $localize`Shear: in all; along x and y`,
         unit: 'N',
         curves: [
-          curve('in all', across(d.shear), 'var(--ink)'),
+          curve($localize`in all`, across(d.shear), 'var(--ink)'),
           curve('x', d.shear[0], 'var(--teal)'),
           curve('y', d.shear[1], 'var(--violet)'),
           ...behind(e?.shear),

@@ -21,7 +21,7 @@ import { MotionService } from '../../state/motion.service';
 const STEPS: Record<Extract<StrengthNews, { step: string }>['step'], string> = {
   waiting: $localize`Waits for its turn …`,
   installing: $localize`Looks for gmsh and CalculiX, and installs them where they are missing …`,
-  meshing: 'gmsh meshes the member …',
+  meshing: $localize`gmsh meshes the member …`,
   placing: $localize`Puts the load sheet on the mesh …`,
   solving: 'CalculiX solves it …',
 };

@@ -120,7 +120,7 @@ export class StressPicture {
     const round = well > 0 ? Number(well.toPrecision(1)) : 0;
     return [...new Set([0, 1, 10, 100, 1000, round])]
       .sort((a, b) => a - b)
-      .map((value) => ({ value, label: value === 0 ? 'not shown' : value === 1 ? 'true size' : `× ${show(value, 3)}` }));
+      .map((value) => ({ value, label: value === 0 ? $localize`not shown` : value === 1 ? $localize`true size` : `× ${show(value, 3)}` }));
   });
   protected readonly said = computed(
     () => $localize`Stress of ${this.name()}:name:: none to ${this.units().text(this.most(), 'MPa', 3)}. Drag to turn it.`,

@@ -136,9 +136,9 @@ export class TrainStep {
     const [b, a] = [of(members[0].id), of(members[1].id)];
     const name = (id: Id): string => this.doc.design().members.find((m) => m.id === id)?.name ?? id;
     const heading = `${name(members[1].id)} → ${name(members[0].id)}`;
-    if (!a || !b) return { heading, text: 'one of them has no joint of its own' };
+    if (!a || !b) return { heading, text: $localize`one of them has no joint of its own` };
     const r = exactRatio(c.reduction, b.index, a.index);
-    if (!r || r.q.n === 0n) return { heading, text: 'neither follows from the other alone' };
+    if (!r || r.q.n === 0n) return { heading, text: $localize`neither follows from the other alone` };
     const unit = (x: typeof a): string => motionUnit(x.motion).path;
     const [there, back] = [`${unit(b)}/${unit(a)}`, `${unit(a)}/${unit(b)}`];
     const u = this.units();
@@ -235,7 +235,8 @@ export class TrainStep {
   );
   protected readonly jointEnds = computed(() => {
     const [child, parent] = this.members();
-    const name = (id: Id | undefined): string => (id === undefined ? 'the frame' : (this.doc.design().members.find((m) => m.id === id)?.name ?? id));
+    const name = (id: Id | undefined): string =>
+      id === undefined ? $localize`the frame` : (this.doc.design().members.find((m) => m.id === id)?.name ?? id);
     return child ? { child, parent: parent ?? FRAME, text: `${name(child)} on ${name(parent)}` } : undefined;
   });
   protected addJoint(type: string): void {

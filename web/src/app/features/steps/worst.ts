@@ -82,7 +82,7 @@ export class Worst {
   protected readonly over = computed(() =>
     this.runs
       .atHand()
-      .map((r) => r.kept.name || 'the run of now')
+      .map((r) => r.kept.name || $localize`the run of now`)
       .join(', '),
   );
 
@@ -100,7 +100,7 @@ export class Worst {
           value: w.value,
           time: r.result.time[w.frame],
           run: r.key,
-          name: r.kept.name || 'the run of now',
+          name: r.kept.name || $localize`the run of now`,
         });
       }
     }
