@@ -208,3 +208,13 @@ describe('the shaft of a design', () => {
     expect(largestAlong(one.at, one.resultant).value).toBeCloseTo(((625 / Math.cos(Math.PI / 9)) * 0.06 * 0.13) / 0.19, 6);
   });
 });
+
+describe('the largest along a shaft', () => {
+  it('is the largest by size, with its place: the first of several, also at the second place or a negative one', () => {
+    const at = Float64Array.of(0, 10, 20, 30);
+    expect(largestAlong(at, Float64Array.of(1, 5, 2, 3))).toEqual({ at: 10, value: 5 });
+    expect(largestAlong(at, Float64Array.of(1, 2, -7, 3))).toEqual({ at: 20, value: -7 });
+    expect(largestAlong(at, Float64Array.of(4, -4, 1, 4))).toEqual({ at: 0, value: 4 });
+    expect(largestAlong(new Float64Array(0), new Float64Array(0))).toEqual({ at: 0, value: 0 });
+  });
+});
