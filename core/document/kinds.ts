@@ -33,6 +33,16 @@ const COMMON_OF_SOURCES = [
   PLACE_ALONG,
 ];
 
+/** A hand acts where its crank stands. */
+const atItsCrank = <F extends Field>(f: F): F =>
+  f.key === 'place'
+    ? {
+        ...f,
+        initial: undefined,
+        help: 'From the joint’s own point; left open, where its crank stands. It counts for the torsion of the shaft between.',
+      }
+    : f;
+
 /** What a source may not go beyond; runs and the ledger are held against it. */
 const LIMITS = [
   numberField('mostSpeed', 'Speed limit', { above: 0, max: 1e6, rare: true, help: 'rev/min or mm/s. Ledger and runs say where it is exceeded.' }),
@@ -116,7 +126,7 @@ export const SOURCE_KINDS = [
   {
     type: 'crank',
     label: 'Hand crank',
-    fields: [DRIVES_FIELD, SPEED_FIELD, refField('element', 'Crank', 'element'), ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE],
+    fields: [DRIVES_FIELD, SPEED_FIELD, refField('element', 'Crank', 'element'), ...COMMON_OF_SOURCES.map(atItsCrank), ...LIMITS, ...PROFILE],
   },
   { type: 'motor', label: 'Motor', fields: [DRIVES_FIELD, SPEED_FIELD, ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE] },
   {

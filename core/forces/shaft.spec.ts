@@ -4,7 +4,7 @@ import { type Design, readDesign } from '../document/index';
 import { compile, poseOf } from '../kinematics/index';
 import { lineAt } from '../math/index';
 import { analyse } from '../checks/index';
-import { Builder, state } from '../testing/designs';
+import { Builder, item, state } from '../testing/designs';
 import { type AlongLoad, Forces, STEEL, bearingForces, diagramOf, largestAlong, shaftDiagram } from './index';
 
 const load = (at: number, force: [number, number, number], moment: [number, number, number] = [0, 0, 0]): AlongLoad => ({
@@ -216,5 +216,48 @@ describe('the largest along a shaft', () => {
     expect(largestAlong(at, Float64Array.of(1, 2, -7, 3))).toEqual({ at: 20, value: -7 });
     expect(largestAlong(at, Float64Array.of(4, -4, 1, 4))).toEqual({ at: 0, value: 4 });
     expect(largestAlong(new Float64Array(0), new Float64Array(0))).toEqual({ at: 0, value: 0 });
+  });
+});
+
+describe('a shaft that is turned by hand', () => {
+  /** A crank 212 mm to one side of its bearing, a pinion 40 mm to the other, which a load holds by its pair. */
+  const made = (o: { swapped?: boolean; place?: number; crank?: boolean }): Builder => {
+    const b = new Builder().weightless();
+    const m = b.member([0, 0, 0]),
+      w = b.shaft([60, 0, 0]);
+    const j = o.swapped ? b.joint('revolute', m, 'frame') : b.joint('revolute', 'frame', m);
+    b.mesh(b.gear(m, 20, 2, { at: [0, 0, 40] }), b.gear(w.member, 40, 2, { at: [0, 0, 40] }));
+    const crank = b.element('crank', m, { radius: 350, handle: 120, section: 32, at: [0, 0, -212], axis: [0, 0, -1], up: [0, 1, 0] });
+    b.load('joint-load', { joint: w.joint, value: 30 });
+    b.design.sources.push(
+      item({
+        id: 'hand',
+        name: 'Hand',
+        type: 'crank',
+        joint: j,
+        speed: 30,
+        ...(o.crank === false ? {} : { element: crank }),
+        ...(o.place === undefined ? {} : { place: o.place }),
+      }),
+    );
+    return b;
+  };
+  /** From where to where the shaft is twisted, mm, and by how much between. */
+  const twisted = (b: Builder): { from: number; to: number; by: number[] } => {
+    const forces = new Forces(poseOf(compile(b.design)));
+    forces.evaluate();
+    const s = shaftDiagram(forces, b.design.members[0].id, false)!;
+    const [from, to] = [Math.min(...s.at), Math.max(...s.at)];
+    return { from, to, by: [0.1, 0.5, 0.9].map((part) => Math.abs(lineAt(s.at, s.torsion, from + part * (to - from)))) };
+  };
+  // 30 N·m over 40 : 20.
+  const BY = [15, 15, 15].map((x) => expect.closeTo(x, 9) as number);
+
+  it('is twisted between its crank and what it drives, by the torque of the hand', () => {
+    for (const swapped of [false, true]) expect(twisted(made({ swapped }))).toEqual({ from: -212, to: 40, by: BY });
+  });
+  it('where a place is stated the hand acts there; with neither, at the bearing', () => {
+    expect(twisted(made({ place: -50 }))).toEqual({ from: -50, to: 40, by: BY });
+    expect(twisted(made({ crank: false }))).toEqual({ from: 0, to: 40, by: BY });
   });
 });

@@ -1,12 +1,27 @@
 import type { DrivingSource } from '../document/kinds';
 import { num } from '../elements/index';
 import type { Pose } from '../kinematics/index';
-import { PLACEMENT, Vec3, cross, movePoint, vadd, vscale, vsub } from '../math/index';
+import type { Id } from '../fields/types';
+import { PLACEMENT, Vec3, cross, dot, movePoint, vadd, vscale, vsub } from '../math/index';
 import type { BodyMasses } from './body-masses';
 import { type Unit, unitAlong } from './ends';
 import type { Wrench } from './external';
 
 const NONE: Vec3 = [0, 0, 0];
+
+/**
+ * Where along a coordinate's axis a source acts, m from the joint's point: where it is stated to, along the joint's own axis,
+ * which the tree may run through the other way; a hand otherwise where its crank stands.
+ */
+function placeAlong({ kinematics: { compiled, sign } }: Pose, source: DrivingSource & { element?: Id }, coordinate: number): number {
+  if (source.place !== undefined) return sign[coordinate] * 1e-3 * num(source.place);
+  const { structure, elements, elementFrames } = compiled;
+  const c = structure.coordinates[coordinate];
+  const crank = source.element === undefined ? undefined : elements.get(source.element);
+  const turned = [c.joint.child, c.joint.parent].some((member) => crank && structure.bodyOf.get(crank.member) === structure.bodyOf.get(member));
+  if (!crank || !turned) return 0;
+  return sign[coordinate] * 1e-3 * dot(vsub(elementFrames.get(crank.id)!.o, c.point), c.axis);
+}
 
 /** The reactions of all joints as wrenches on both bodies, split from what a source gives on the joint's own freedom. */
 export function jointWrenches(
@@ -33,8 +48,7 @@ export function jointWrenches(
       const size = (slot >= 0 ? state.input[slot] : 0) + given[i];
       if (size === 0) continue;
       const led = sources.find((x) => x.coordinate === i)?.source;
-      // Places are stated along the joint's own axis, which the tree may run through the other way.
-      unitAlong(pose, i, unit, k.sign[i] * 1e-3 * num(led?.place));
+      unitAlong(pose, i, unit, led ? placeAlong(pose, led, i) : 0);
       const [f, m] = [vscale(unit.force, size), vscale(unit.moment, size)];
       both('source', joint, child, parent, unit.point, f, m, led?.id);
       force = vsub(force, f);
