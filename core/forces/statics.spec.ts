@@ -250,6 +250,15 @@ describe('the lines of a load sheet', () => {
     const { forces } = at(b);
     forces.evaluate({ inertia: true });
     const named = (inertia: boolean): [string, string][] => loadSheet(forces, s.member, s.member, inertia).lines.map((l) => [l.kind, l.name]);
+    // Wherever the centre of mass is, they add up to nothing about any point.
+    const off = at(b);
+    Object.assign(b.design.members[0], { massCentre: [30, -20, 15] });
+    off.forces = new Forces(poseOf(compile(b.design)));
+    off.forces.velocity[0] = 10 * Math.PI;
+    off.forces.evaluate({ inertia: true });
+    const sheet = loadSheet(off.forces, s.member, s.member, true);
+    for (const x of [...sheet.sumForce, ...sheet.sumMoment]) expect(x).toBeCloseTo(0, 9);
+    expect(sheet.lines.some((l) => l.kind === 'inertia' && norm(l.force) > 10)).toBe(true);
     expect(Object.fromEntries(named(true))).toEqual({
       weight: 'Weight',
       inertia: 'Inertia',
