@@ -258,7 +258,12 @@ describe('the lines of a load sheet', () => {
     off.forces.evaluate({ inertia: true });
     const sheet = loadSheet(off.forces, s.member, s.member, true);
     for (const x of [...sheet.sumForce, ...sheet.sumMoment]) expect(x).toBeCloseTo(0, 9);
-    expect(sheet.lines.some((l) => l.kind === 'inertia' && norm(l.force) > 10)).toBe(true);
+    // Inertia acts at the centre of mass, as weight does.
+    for (const kind of ['inertia', 'weight']) {
+      const line = sheet.lines.find((l) => l.kind === kind)!;
+      expect(norm(line.force)).toBeGreaterThan(10);
+      line.point.forEach((x, k) => expect(x).toBeCloseTo([30, -20, 15][k], 9));
+    }
     expect(Object.fromEntries(named(true))).toEqual({
       weight: 'Weight',
       inertia: 'Inertia',
