@@ -8,7 +8,16 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { CASE_FIELDS, type Field, ITEM_FORMS, KEPT_RUN_FIELDS, KEPT_SHEET_FIELDS, type ListForm, SETTINGS_FIELDS } from '../core/document/index';
+import {
+  CASE_FIELDS,
+  type Field,
+  ITEM_FORMS,
+  KEPT_RUN_FIELDS,
+  KEPT_SHEET_FIELDS,
+  type ListForm,
+  SETTINGS_FIELDS,
+  fieldsOfList,
+} from '../core/document/index';
 import { CATALOGUE } from '../core/findings/catalogue';
 import { STAGE_KINDS } from '../core/sizing/index';
 
@@ -67,7 +76,7 @@ function text(): string {
     '',
     '## Items',
     ...forms.flatMap((f) => [
-      ...fieldTable(`Every ${f.title.toLowerCase()}`, [...(f.own ?? []), ...f.fields]),
+      ...fieldTable(`Every ${f.title.toLowerCase()}`, fieldsOfList(f)),
       ...(f.kinds ?? []).flatMap((k) => fieldTable(`${f.title}: ${k.label}`, k.fields ?? [])),
     ]),
     ...fieldTable('Settings', SETTINGS_FIELDS),

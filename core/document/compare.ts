@@ -1,6 +1,5 @@
-import { statedBy } from '../fields/fields';
-import type { Field } from '../fields/fields';
-import { ITEM_FORMS, ITEM_LISTS, type ItemList, OTHER_FORMS, OTHER_LISTS, fieldsOfList } from './form';
+import { type Field, statedBy } from '../fields/fields';
+import { ITEM_FORMS, ITEM_LISTS, type ItemList, OTHER_FORMS, OTHER_LISTS } from './form';
 import { type Item, fieldsOfItem, itemsOf } from './item-fields';
 import { same } from './merge';
 import { SETTINGS_FIELDS } from '../fields/common';
@@ -34,7 +33,7 @@ const sayItem = (list: ItemList, x: Item): string => `${ITEM_FORMS[list].title} 
 
 function changesOf(list: ItemList, before: Item, after: Item, names: ReadonlyMap<string, string>): Difference[] {
   const what = sayItem(list, after);
-  const fields = [...fieldsOfItem(list, after), ...fieldsOfList(ITEM_FORMS[list])];
+  const fields = [...ITEM_FORMS[list].own, ...fieldsOfItem(list, after)];
   const [a, b] = [statedBy(before), statedBy(after)];
   const out: Difference[] = [];
   for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {

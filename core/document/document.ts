@@ -1,10 +1,7 @@
-import { COUPLING_KINDS } from '../couplings/index';
-import { ELEMENT_KINDS } from '../elements/index';
-import { JOINT_KINDS } from '../joints/index';
 import { Field } from '../fields/fields';
-import { LOAD_KINDS } from '../loads/index';
 import { MEMBER_FIELDS, RUN_FIELDS } from '../fields/common';
-import { JOINT_STOPS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
+import { ITEM_FORMS, type ListForm } from './form';
+import { JOINT_STOPS } from './kinds';
 
 const cell = (s: string): string => s.replace(/\|/g, '\\|').replace(/\n/g, ' ');
 
@@ -78,15 +75,10 @@ export function designFormatText(): string {
     '',
     ...table(JOINT_STOPS),
   ];
-  const chapter = (title: string, kinds: readonly { type: string; label: string; fields?: readonly Field[] }[]): void => {
-    out.push('', `## ${title}`);
-    for (const k of kinds) out.push('', `### ${k.label}: \`${k.type}\``, '', ...table(k.fields ?? []));
-  };
-  chapter('Joints', JOINT_KINDS);
-  chapter('Elements', ELEMENT_KINDS);
-  chapter('Couplings', COUPLING_KINDS);
-  chapter('Sources', SOURCE_KINDS);
-  chapter('Loads', LOAD_KINDS);
-  chapter('Wanted outputs', WANTED_KINDS);
+  for (const form of Object.values<ListForm>(ITEM_FORMS)) {
+    if (!form.kinds) continue;
+    out.push('', `## ${form.title}s`);
+    for (const k of form.kinds) out.push('', `### ${k.label}: \`${k.type}\``, '', ...table(k.fields ?? []));
+  }
   return `${out.join('\n')}\n`;
 }

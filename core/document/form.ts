@@ -19,7 +19,7 @@ import { JOINT_STOPS, SOURCE_KINDS, WANTED_KINDS } from './kinds';
 
 /**
  * The form of a design document, stated once: its lists and what an item of each states.
- * The Yup schema, the JSON Schema, the server's quick check, merging and the text about the format are made from it.
+ * The Yup schema, the JSON Schema, the server's quick check, comparing, merging and docs/design-format.md are made from it.
  */
 export interface ListForm {
   /** One item in a sentence, and as a title; several of them. */
@@ -31,7 +31,7 @@ export interface ListForm {
   /** Kinds that its items may have, each with fields of its own. */
   readonly kinds?: readonly { readonly type: string; readonly label: string; readonly fields?: readonly Field[] }[];
   /** What an item cannot be without, whatever its kind: the members that a joint joins. Not on the data sheet. */
-  readonly own?: readonly Field[];
+  readonly own: readonly Field[];
   /** What every item may state, whatever its kind. */
   readonly fields: readonly Field[];
   readonly most: number;
@@ -42,6 +42,7 @@ const form = (one: string, title: string, many: string, rest: Partial<ListForm>)
   title,
   many,
   named: true,
+  own: [],
   fields: [],
   most: MOST_ITEMS,
   ...rest,
@@ -82,4 +83,4 @@ export const OTHER_LISTS = Object.keys(OTHER_FORMS) as readonly OtherList[];
 export const MECHANICS_LISTS = ITEM_LISTS.filter((list): list is Exclude<ItemList, 'wanted'> => list !== 'wanted');
 
 /** Every field of a list's items, of whatever kind they are. */
-export const fieldsOfList = (f: ListForm): readonly Field[] => [...(f.own ?? []), ...f.fields];
+export const fieldsOfList = (f: ListForm): readonly Field[] => [...f.own, ...f.fields];

@@ -1,6 +1,6 @@
 import type { Field } from '../fields/fields';
 import type { Design } from '../fields/types';
-import { ITEM_FORMS, type ItemList, type ListForm } from './form';
+import { ITEM_FORMS, type ItemList } from './form';
 
 export interface Item {
   readonly id: string;
@@ -12,6 +12,6 @@ export const itemsOf = (d: Design, list: ItemList): readonly Item[] => d[list];
 
 /** What may be stated of an item, besides its id, its name, its type and what its list's items cannot be without. */
 export function fieldsOfItem(list: ItemList, item: Item): readonly Field[] {
-  const form: ListForm = ITEM_FORMS[list];
+  const form = ITEM_FORMS[list];
   return [...(form.kinds?.find((k) => k.type === item.type)?.fields ?? []), ...form.fields];
 }

@@ -1,14 +1,13 @@
 import { type Field, statedBy } from '../fields/fields';
 import type { Id } from '../fields/types';
-import { ITEM_FORMS, type ItemList, type ListForm } from './form';
+import { ITEM_FORMS, type ItemList } from './form';
 import { type Item, fieldsOfItem } from './item-fields';
 
 const isReference = (f: Field): boolean => f.kind === 'ref' || f.kind === 'refs';
 
 /** Keys under which an item names other items. A word that is chosen (a hand, a form) is never one, whatever ids there are. */
-export const referenceKeys = (list: ItemList, item: Item): string[] => [
-  ...[...((ITEM_FORMS[list] as ListForm).own ?? []), ...fieldsOfItem(list, item)].filter(isReference).map((f) => f.key),
-];
+export const referenceKeys = (list: ItemList, item: Item): string[] =>
+  [...ITEM_FORMS[list].own, ...fieldsOfItem(list, item)].filter(isReference).map((f) => f.key);
 
 /** Ids that an item names in any of these fields, also in the rows of its tables. */
 export function namedIn(fields: readonly Field[], item: object): Id[] {

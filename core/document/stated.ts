@@ -1,13 +1,8 @@
-import { ITEM_FORMS, ITEM_LISTS, type ItemList, type ListForm, OTHER_LISTS } from './form';
+import { ITEM_FORMS, ITEM_LISTS, type ItemList, OTHER_LISTS } from './form';
 import { fieldsOfItem } from './item-fields';
 
 /** What items state besides the fields of their kinds. */
-const COMMON: ReadonlySet<string> = new Set([
-  'id',
-  'name',
-  'type',
-  ...ITEM_LISTS.flatMap((list) => (ITEM_FORMS[list] as ListForm).own ?? []).map((f) => f.key),
-]);
+const COMMON: ReadonlySet<string> = new Set(['id', 'name', 'type', ...ITEM_LISTS.flatMap((list) => ITEM_FORMS[list].own).map((f) => f.key)]);
 
 /** Nothing, an empty string or a blank: not stated. */
 export const isUnstated = (v: unknown): boolean => v === undefined || v === null || (typeof v === 'string' && v.trim() === '');

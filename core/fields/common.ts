@@ -48,11 +48,11 @@ export const JOINT_FIELDS = [
 
 /** The members that a joint joins; the member that an element is fastened to. */
 export const JOINT_OWN = [
-  refField('parent', 'Carrying member', 'member', { required: true }),
-  refField('child', 'Carried member', 'member', { required: true }),
+  refField('parent', 'Carrying member', 'member', { required: true, idAlone: true }),
+  refField('child', 'Carried member', 'member', { required: true, idAlone: true }),
 ] as const;
-export const ELEMENT_OWN = [refField('member', 'Member', 'member', { required: true })] as const;
-export const GROUP_FIELDS = [refsField('items', 'Items', 'item', { required: true, most: MOST_ITEMS })] as const;
+export const ELEMENT_OWN = [refField('member', 'Member', 'member', { required: true, idAlone: true })] as const;
+export const GROUP_FIELDS = [refsField('items', 'Items', 'item', { required: true, idAlone: true, most: MOST_ITEMS })] as const;
 
 export const DRIVES_FIELD = refField('joint', 'Drives', 'coordinate', { required: true });
 export const SPEED_FIELD = numberField('speed', 'Nominal speed', {

@@ -37,6 +37,8 @@ export interface Field<K extends string = string, V = unknown> {
   readonly below?: number;
   readonly choices?: readonly string[];
   readonly to?: RefTo;
+  /** A reference that takes an id alone, never a part of what has it. */
+  readonly idAlone?: boolean;
   /** Columns of a table. */
   readonly columns?: readonly Field[];
   /** How few entries a table or a list of references may have. */
@@ -134,7 +136,7 @@ export const ID_PATTERN = /^[A-Za-z0-9_-]{1,64}$/;
 /** An id with a part of what it names: one freedom of a joint, one face of an element. */
 const PART_PATTERN = /^[A-Za-z0-9_-]{1,64}(:([0-9]|[+-][xyz]))?$/;
 /** What a reference of this field looks like. */
-export const patternOf = (f: Field): RegExp => (f.to === 'coordinate' || f.to === 'face' || f.to === 'joint' ? PART_PATTERN : ID_PATTERN);
+export const patternOf = (f: Field): RegExp => (f.idAlone ? ID_PATTERN : PART_PATTERN);
 
 export const mostOf = (f: Field): number => f.most ?? MOST[f.kind as keyof typeof MOST] ?? Infinity;
 
