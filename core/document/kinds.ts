@@ -12,7 +12,7 @@ export interface StatedKind {
   readonly fields: readonly Field[];
 }
 
-const COMMON_OF_SOURCES = [
+const commonOfSources = <P extends Field>(place: P) => [
   numberField('rotor', 'Inertia of its rotor', {
     unit: 'kg·m²',
     symbol: 'J',
@@ -30,18 +30,15 @@ const COMMON_OF_SOURCES = [
     rare: true,
     help: 'N·m or N with which it holds once it lets go.',
   }),
-  PLACE_ALONG,
+  place,
 ];
-
+const COMMON_OF_SOURCES = commonOfSources(PLACE_ALONG);
 /** A hand acts where its crank stands. */
-const atItsCrank = <F extends Field>(f: F): F =>
-  f.key === 'place'
-    ? {
-        ...f,
-        initial: undefined,
-        help: 'From the joint’s own point; left open, where its crank stands. It counts for the torsion of the shaft between.',
-      }
-    : f;
+const AT_ITS_CRANK = {
+  ...PLACE_ALONG,
+  initial: undefined,
+  help: 'From the joint’s own point; left open, where its crank stands. It counts for the torsion of the shaft between.',
+};
 
 /** What a source may not go beyond; runs and the ledger are held against it. */
 const LIMITS = [
@@ -126,7 +123,7 @@ export const SOURCE_KINDS = [
   {
     type: 'crank',
     label: 'Hand crank',
-    fields: [DRIVES_FIELD, SPEED_FIELD, refField('element', 'Crank', 'element'), ...COMMON_OF_SOURCES.map(atItsCrank), ...LIMITS, ...PROFILE],
+    fields: [DRIVES_FIELD, SPEED_FIELD, refField('element', 'Crank', 'element'), ...commonOfSources(AT_ITS_CRANK), ...LIMITS, ...PROFILE],
   },
   { type: 'motor', label: 'Motor', fields: [DRIVES_FIELD, SPEED_FIELD, ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE] },
   {
@@ -201,11 +198,13 @@ export const WANTED_KINDS = [
 /** A wanted output with what its kind may state. */
 export type WantedOutput = Wanted & Stated<(typeof WANTED_KINDS)[number]['fields']>;
 
-/** Fields of stops, each while the joint has the freedom that it is of: the first where its key has no number. */
-export const JOINT_STOPS: readonly Field[] = JOINT_FIELDS.map((f) => {
-  const freedom = Number(/\d$/.exec(f.key)?.[0] ?? 1);
-  return { ...f, when: (j: { type?: string }) => (jointKind(j.type ?? '')?.freedoms.length ?? 0) >= freedom };
-});
+/** Which freedom of a joint a field of stops is of: the first where its key has no number. */
+export const freedomOf = (f: Field): number => Number(/\d$/.exec(f.key)?.[0] ?? 1);
+/** Fields of stops, each while the joint has the freedom that it is of. */
+export const JOINT_STOPS: readonly Field[] = JOINT_FIELDS.map((f) => ({
+  ...f,
+  when: (j: { type?: string }) => (jointKind(j.type ?? '')?.freedoms.length ?? 0) >= freedomOf(f),
+}));
 
 /** Settings by which quantities are shown in these units; those in which documents keep them are not stated. */
 export const unitSettings = (units: Required<ChosenUnits>): Partial<Settings> =>

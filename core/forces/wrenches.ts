@@ -1,27 +1,10 @@
-import type { DrivingSource } from '../document/kinds';
-import { num } from '../elements/index';
 import type { Pose } from '../kinematics/index';
-import type { Id } from '../fields/types';
-import { PLACEMENT, Vec3, cross, dot, movePoint, vadd, vscale, vsub } from '../math/index';
+import { PLACEMENT, Vec3, cross, movePoint, vadd, vscale, vsub } from '../math/index';
 import type { BodyMasses } from './body-masses';
 import { type Unit, unitAlong } from './ends';
 import type { Wrench } from './external';
 
 const NONE: Vec3 = [0, 0, 0];
-
-/**
- * Where along a coordinate's axis a source acts, m from the joint's point: where it is stated to, along the joint's own axis,
- * which the tree may run through the other way; a hand otherwise where its crank stands.
- */
-function placeAlong({ kinematics: { compiled, sign } }: Pose, source: DrivingSource & { element?: Id }, coordinate: number): number {
-  if (source.place !== undefined) return sign[coordinate] * 1e-3 * num(source.place);
-  const { structure, elements, elementFrames } = compiled;
-  const c = structure.coordinates[coordinate];
-  const crank = source.element === undefined ? undefined : elements.get(source.element);
-  const turned = [c.joint.child, c.joint.parent].some((member) => crank && structure.bodyOf.get(crank.member) === structure.bodyOf.get(member));
-  if (!crank || !turned) return 0;
-  return sign[coordinate] * 1e-3 * dot(vsub(elementFrames.get(crank.id)!.o, c.point), c.axis);
-}
 
 /** The reactions of all joints as wrenches on both bodies, split from what a source gives on the joint's own freedom. */
 export function jointWrenches(
@@ -32,7 +15,7 @@ export function jointWrenches(
 ): void {
   const k = pose.kinematics;
   const { reaction: R, inputCoordinate } = state;
-  const sources: readonly { coordinate: number; source: DrivingSource }[] = k.compiled.sources;
+  const { sources } = k.compiled;
   const both = (kind: Wrench['kind'], id: string, body: number, parent: number, point: Vec3, force: Vec3, moment: Vec3, source?: string): void => {
     out.push({ kind, id, source, body, point, force, moment });
     out.push({ kind, id, source, body: parent, point, force: vscale(force, -1), moment: vscale(moment, -1) });
@@ -47,10 +30,10 @@ export function jointWrenches(
       const slot = inputCoordinate.indexOf(i);
       const size = (slot >= 0 ? state.input[slot] : 0) + given[i];
       if (size === 0) continue;
-      const led = sources.find((x) => x.coordinate === i)?.source;
-      unitAlong(pose, i, unit, led ? placeAlong(pose, led, i) : 0);
+      const led = sources.find((x) => x.coordinate === i);
+      unitAlong(pose, i, unit, led?.place);
       const [f, m] = [vscale(unit.force, size), vscale(unit.moment, size)];
-      both('source', joint, child, parent, unit.point, f, m, led?.id);
+      both('source', joint, child, parent, unit.point, f, m, led?.source.id);
       force = vsub(force, f);
       moment = vsub(moment, vadd(m, cross(vsub(unit.point, point), f)));
     }

@@ -1,14 +1,17 @@
 import { finding, elementFinding } from '../findings/index';
 import { couplingKind, isNumeric, threadOf, type CouplingModel } from '../couplings/index';
-import { Coupling, Design } from '../fields/types';
+import type { DrivingSource } from '../document/kinds';
+import { Coupling, Design, type Id } from '../fields/types';
+import { placeOf } from '../loads/index';
 import { elementProblems } from '../elements/index';
-import { PiRatio, isZero, piAdd, piMul } from '../math/index';
+import { PiRatio, dot, isZero, piAdd, piMul, vsub } from '../math/index';
 import { LinearRow, eliminate } from './eliminate';
 import { contactStops } from './contact-stops';
 import { faceStops } from './face-stops';
 import type { Compiled, CompiledCoupling, CompiledSource, Kinematics } from './compiled';
 import { kinematicsOf } from './kinematics';
 import { Standing, coordinateOf } from './standing';
+import type { Coordinate } from './structure';
 
 /** The rows of a coupling: one, but one for each strand but the last of a band. */
 const rowsOf = (m: CouplingModel): CouplingModel[] => (m.law === 'band' ? [m, ...(m.more ?? [])] : [m]);
@@ -31,6 +34,15 @@ function rowOf(c: Coupling, m: CouplingModel): LinearRow {
     offset: m.law === 'proportional' ? m.offset : undefined,
     numeric: isNumeric(m),
   };
+}
+
+/** Where along its coordinate's axis a source acts, m: where it is stated to; a hand otherwise where its crank stands. */
+function actsAt(source: DrivingSource & { element?: Id }, c: Coordinate, { structure, elements, elementFrames }: Standing): number {
+  const crank = source.place === undefined && source.element !== undefined ? elements.get(source.element) : undefined;
+  const frame = crank && elementFrames.get(crank.id);
+  const bodyOf = (member: Id): number | undefined => structure.bodyOf.get(member);
+  const turned = crank && [c.joint.child, c.joint.parent].some((member) => bodyOf(member) === bodyOf(crank.member));
+  return frame && turned ? c.sign * 1e-3 * dot(vsub(frame.o, c.point), c.axis) : placeOf(source, c);
 }
 
 /** Checks a document that the schema has passed and turns it into rows: nothing numeric is solved yet, and nothing throws. */
@@ -70,7 +82,7 @@ export function compile(document: Design): Compiled {
       findings.push(finding('source-without-joint', [source.id], { source: source.name }));
     } else if (sources.some((s) => s.coordinate === c.index)) {
       findings.push(finding('sources-on-one-joint', [source.id, c.joint.id], { source: source.name }));
-    } else sources.push({ source, coordinate: c.index });
+    } else sources.push({ source, coordinate: c.index, place: actsAt(source, c, standing) });
   }
   const reduction = eliminate(
     structure.coordinates.length,

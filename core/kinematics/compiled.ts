@@ -14,6 +14,8 @@ export interface CompiledCoupling {
 export interface CompiledSource {
   source: Source;
   coordinate: number;
+  /** Where along the coordinate's axis it acts, m from the joint's point. */
+  place: number;
 }
 
 /** Everything that is known before any number is solved. */

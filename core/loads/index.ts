@@ -11,7 +11,7 @@ import { type Spring, spring } from './spring';
 import { torque } from './torque';
 
 export * from './protocol';
-export { PLACE_ALONG } from './stated';
+export { PLACE_ALONG, placeOf } from './stated';
 export type { JointBrake } from './joint-brake';
 
 /** A load with the fields that name what it acts on, whatever its kind. */

@@ -14,7 +14,7 @@ export const PLACE_ALONG = numberField('place', 'Place along the axis', {
   help: 'From the joint’s own point: it counts for the torsion of the shaft between.',
 });
 /** That place along the coordinate's axis, m. */
-export const placeOf = (of: { place?: number }, { sign }: LoadedCoordinate): number => sign * MM * number(of.place);
+export const placeOf = (of: { place?: number }, { sign }: Pick<LoadedCoordinate, 'sign'>): number => sign * MM * number(of.place);
 
 /** A stated number; `initial` where nothing is stated. */
 export const number = (v: unknown, initial = 0): number => (v === undefined ? initial : Number(v));
