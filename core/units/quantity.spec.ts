@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toText } from '../math/index';
-import { convert, readQuantity, show } from './index';
+import { convert, namesUnit, readQuantity, show } from './index';
 
 const read = (text: string, unit = ''): number => {
   const q = readQuantity(text, unit);
@@ -131,6 +131,15 @@ describe('what people write in other ways', () => {
         expect(Math.abs(value(shown, 'mm') - x)).toBeLessThanOrEqual(Math.abs(x) * 10 ** (2 - digits) + 1e-300);
       }),
     );
+  });
+});
+
+describe('a unit of its own', () => {
+  it('is named by some texts, and not by numbers, arithmetic, π or what cannot be read', () => {
+    for (const text of ['3/4 in', '12°', '5 ft 3 in', '2 cm/2', '1e-3 m', '60 rev/min']) expect([text, namesUnit(text)]).toEqual([text, true]);
+    for (const text of ['5', '25.4/12', '1e-3', '2*pi', 'sqrt(2)', '50 %', '', '3 parsecs', '1/0']) {
+      expect([text, namesUnit(text)]).toEqual([text, false]);
+    }
   });
 });
 

@@ -346,6 +346,19 @@ export interface Quantity {
   exact?: Ratio;
 }
 
+/** What was typed, with its own dimension. The micro sign and the Greek letter look alike. */
+const readerOf = (text: string): Reader => new Reader(text.trim().replace(/^=/, '').replaceAll('\u03bc', '\u00b5'));
+
+/** Does what was typed name a unit itself, as in “3/4 in”? Not where it cannot be read. */
+export function namesUnit(text: string): boolean {
+  try {
+    return text.length <= 200 && !isPlain(readerOf(text).all().dim);
+  } catch (e) {
+    if (e instanceof Trouble || e instanceof RangeError) return false;
+    throw e;
+  }
+}
+
 /**
  * Reads what was typed as a value in `unit` (as documents keep it: 'mm', 'rev/min', 'N·m', '' …). A bare number
  * is in that unit. Gives a message for people when it cannot be read or has other dimensions. Never throws.
@@ -354,8 +367,7 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
   if (text.trim() === '') return { problem: 'nothing is typed here' };
   if (text.length > 200) return { problem: 'this is too long' };
   let v: Value;
-  // The micro sign and the Greek letter look alike.
-  const reader = new Reader(text.trim().replace(/^=/, '').replaceAll('\u03bc', '\u00b5'));
+  const reader = readerOf(text);
   try {
     v = reader.all();
   } catch (e) {

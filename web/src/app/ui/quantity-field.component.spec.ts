@@ -62,8 +62,14 @@ describe('the field of a quantity', () => {
     expect(host.taken.at(-1)).toEqual({ value: 19.05, typed: '3/4 in' });
     host.typed.set('3/4 in');
     expect(await field.text()).toBe('3/4 in');
-    // Not “3/4 in mm”.
+    // Not “3/4 in mm”; but arithmetic and powers of ten name no unit.
     expect(await (await form.host()).text()).not.toContain('mm');
+    for (const plain of ['1e-3', '2*pi', '25.4/12']) {
+      await field.type(plain);
+      expect(await (await form.host()).text()).toContain('mm');
+    }
+    await field.type('2 cm + 1');
+    expect(await (await form.host()).text()).toContain('mm');
   });
 
   it('says beside the field what is wrong, loses nothing, and takes it once it is right', async () => {

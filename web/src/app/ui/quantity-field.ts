@@ -26,7 +26,7 @@ import {
 import { MatError, MatFormField, MatFormFieldControl, MatSuffix } from '@angular/material/form-field';
 import { Field, fieldProblem } from '@unirota/core/document';
 import { type Ratio, div, exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
-import { PER_INCH, readQuantity, show } from '@unirota/core/units';
+import { PER_INCH, namesUnit, readQuantity, show } from '@unirota/core/units';
 import { Subject } from 'rxjs';
 import { UnitsService } from '../state/units.service';
 import { perInchBounds } from './shown-field';
@@ -42,6 +42,8 @@ export const quantityControl = (value: number): FormControl<number | undefined> 
   new FormControl<number | undefined>(value, { nonNullable: true, validators: Validators.required });
 
 let serial = 0;
+/** A real minus is shown; a hyphen is read. */
+const asTyped = (text: string): string => text.replaceAll('−', '-');
 
 /**
  * What is typed for a quantity: takes units and arithmetic, knows what is wrong with it, and
@@ -185,7 +187,7 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
   /** Stated the other way up in this design: a diametral pitch for a module. */
   private readonly perInch = computed(() => this.units().inch && this.field().perInch !== undefined);
   /** What stands in the field names a unit itself, as in “3/4 in”: none is shown behind it. */
-  readonly ownUnit = computed(() => /\p{L}|[°'"]/u.test(this.text()));
+  readonly ownUnit = computed(() => namesUnit(asTyped(this.text())));
   private exactShown(kept: Ratio): Ratio {
     return this.perInch() ? div(PER_INCH, kept) : this.units().exactShown(kept, this.field().unit);
   }
@@ -239,8 +241,7 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
     }
     const kept = f.unit ?? '',
       unit = this.unit();
-    const asTyped = text.replaceAll('−', '-');
-    const read = readQuantity(asTyped, unit);
+    const read = readQuantity(asTyped(text), unit);
     if ('problem' in read) return { problem: `${f.label}: ${read.problem}` };
     let q: { value: number; exact?: Ratio } = read;
     let said = text;
@@ -252,9 +253,8 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
         ? { value: toNumber(exact), exact }
         : { value: this.perInch() ? toNumber(PER_INCH) / read.value : read.value / this.units().factor(kept) };
       // A bare number means this unit, whatever the design shows tomorrow.
-      const bare = readQuantity(asTyped, kept);
       const behind = this.perInch() ? '/in' : ` ${unit}`;
-      if ('value' in bare && bare.value === read.value && read.value !== 0) {
+      if (!namesUnit(asTyped(text)) && read.value !== 0) {
         said = /^[\d\s./]+$/.test(text) ? `${text}${behind}` : `(${text})${behind}`;
       }
     }
@@ -299,7 +299,7 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
 
   /** Arrow keys: a whole step for counts, the last shown place for others. */
   protected step(e: Event, sign: 1 | -1): void {
-    const q = readQuantity(this.text().replaceAll('−', '-'), this.unit());
+    const q = readQuantity(asTyped(this.text()), this.unit());
     if ('problem' in q) return;
     e.preventDefault();
     const places = this.field().kind === 'whole' ? 0 : (/\.(\d+)/.exec(this.text())?.[1]?.length ?? 0);
