@@ -88,6 +88,23 @@ describe('the data sheet', () => {
     expect(await further.isExpanded()).toBe(true);
   });
 
+  it('of a joint has the stops of its own freedoms, each in the unit of that freedom', async () => {
+    const s = await shown();
+    const [joint] = s.doc.design().joints;
+    s.chosen.select('joint', joint.id);
+    await expect.poll(s.text).toContain('Lower stop');
+    expect(s.text()).not.toContain('second freedom');
+    expect(await (await (await s.field('Lower stop')).form.host()).text()).toContain('deg');
+    // One that turns and slides: its second freedom is a way.
+    expect(s.doc.edit('Kind', (d) => withItem(d, joint.id, { type: 'cylindrical' }))).toBeUndefined();
+    await expect.poll(s.text).toContain('Lower stop of the second freedom');
+    expect(s.text()).not.toContain('third freedom');
+    expect(await (await (await s.field('Lower stop of the second freedom')).form.host()).text()).toContain('mm');
+    // One that leaves nothing free has no stop.
+    expect(s.doc.edit('Kind', (d) => withItem(d, joint.id, { type: 'fixed' }))).toBeUndefined();
+    await expect.poll(s.text).not.toContain('Lower stop');
+  });
+
   it('of several wheels that are selected, one value goes to all that are alike', async () => {
     const s = await shown();
     const [a, b] = [s.element({ teeth: 18 }), s.element({ teeth: 54 })];

@@ -27,7 +27,7 @@ import {
   type StatedValue,
   withValue,
 } from '@unirota/core';
-import { type DrivingSource, type Exact, FRAME, Field, Id, LOAD_KINDS } from '@unirota/core/document';
+import { type DrivingSource, type Exact, FRAME, Field, ITEM_FORMS, Id, LOAD_KINDS } from '@unirota/core/document';
 import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
 import { show } from '@unirota/core/units';
 import { Chart } from '../../ui/chart';
@@ -46,7 +46,7 @@ import { StageSheet } from './stage-sheet';
 import { StageTools } from './stage-tools';
 import { WantedTools } from './wanted-tools';
 import { type Standing, couplingValues, jointValues, memberValues, sourceValues, wantedValues } from './derived-values';
-import { KIND_NAMES, choicesOf, drivesSlide, itemKind, partSense, shownFields } from './item-kind';
+import { choicesOf, drivesSlide, itemKind, partSense, shownFields } from './item-kind';
 import { besideValue } from './other-system';
 import { relatedTo } from './related-items';
 import { torqueLine } from './source-units';
@@ -122,7 +122,8 @@ export class DataSheet {
     const i = this.item();
     if (!s || !i) return '';
     const own = itemKind(s.kind, String(i['type'] ?? ''));
-    return own ? `${KIND_NAMES[s.kind]} · ${own.label}` : KIND_NAMES[s.kind];
+    const { title } = ITEM_FORMS[LISTS[s.kind]];
+    return own ? `${title} · ${own.label}` : title;
   });
 
   /** Fields of the selected item, with units as they are for it (a joint that slides is in mm). */

@@ -1,53 +1,24 @@
-import { couplingKind, jointKind } from '@unirota/core';
+import { jointKind } from '@unirota/core';
 import {
   type Design,
   ELEMENT_FIELDS,
   FRAME,
   type Field,
   type Id,
+  ITEM_FORMS,
   JOINT_STOPS,
-  LOAD_KINDS,
+  freedomOf,
   JOINT_OWN,
   MEMBER_FIELDS,
   PLACE_FIELDS,
-  SOURCE_KINDS,
-  WANTED_KINDS,
 } from '@unirota/core/document';
-import { elementKind } from '@unirota/core/elements';
 import { motionUnit } from '@unirota/core/units';
 import { type Kind, LISTS } from '../../state/items';
 import { inItsUnits } from './source-units';
 
-/** What the lists' items are called. */
-export const KIND_NAMES: Record<Kind, string> = {
-  member: $localize`Member`,
-  joint: $localize`Joint`,
-  element: $localize`Element`,
-  coupling: $localize`Coupling`,
-  source: $localize`Source`,
-  load: $localize`Load`,
-  wanted: $localize`Wanted output`,
-};
-
 /** The kind of an item of a list, with its own fields; undefined for a member. */
-export function itemKind(kind: Kind, type: string): { label: string; fields?: readonly Field[] } | undefined {
-  switch (kind) {
-    case 'element':
-      return elementKind(type);
-    case 'joint':
-      return jointKind(type);
-    case 'coupling':
-      return couplingKind(type);
-    case 'source':
-      return SOURCE_KINDS.find((k) => k.type === type);
-    case 'load':
-      return LOAD_KINDS.find((k) => k.type === type);
-    case 'wanted':
-      return WANTED_KINDS.find((k) => k.type === type);
-    default:
-      return undefined;
-  }
-}
+export const itemKind = (kind: Kind, type: string): { label: string; fields?: readonly Field[] } | undefined =>
+  ITEM_FORMS[LISTS[kind]].kinds?.find((k) => k.type === type);
 
 /** What an item's fields depend on beside itself. */
 export interface FieldsOf {
@@ -73,17 +44,18 @@ export function shownFields(kind: Kind, i: Readonly<Record<string, unknown>>, of
     return kind === 'source' ? shown.map((f) => inItsUnits(f, of.slides, of.movesSlide)) : shown;
   }
   if (kind === 'joint') {
-    const slides = jointKind(String(i['type']))?.freedoms[0]?.motion === 'slide';
+    const freedoms = jointKind(String(i['type']))?.freedoms ?? [];
     const [parent, child] = JOINT_OWN;
     const members: Field[] = [
       { ...parent, label: $localize`Carried by` },
       { ...child, label: $localize`Carries` },
     ];
     return [
-      ...own,
-      ...JOINT_STOPS.map((f): Field =>
-        f.kind === 'refs' ? { ...f, rare: true } : f.kind === 'exact' ? { ...f, unit: motionUnit(slides).place, label: of.asSeen(f) } : f,
-      ),
+      ...own.filter((f) => !f.when || f.when(i)),
+      ...JOINT_STOPS.filter((f) => f.when?.(i)).map((f): Field => {
+        if (f.kind === 'refs') return { ...f, rare: true };
+        return f.kind === 'exact' ? { ...f, unit: motionUnit(freedoms[freedomOf(f) - 1].motion).place, label: of.asSeen(f) } : f;
+      }),
       { ...place[0], label: $localize`Place on the carried member` },
       ...members.map((f) => ({ ...f, rare: true })),
       ...directions,
