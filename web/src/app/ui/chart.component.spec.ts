@@ -68,7 +68,7 @@ describe('a chart', () => {
     await chart.doublePress();
     expect(host.part()).toBeUndefined();
     // Too short to be meant.
-    await chart.mark(0.5, 0.502);
+    await chart.mark(0.5, 0.51);
     expect(host.part()).toBeUndefined();
   });
 

@@ -302,23 +302,18 @@ export class Chart {
   constructor() {
     effect(() => this.draw(this.xAxis(), axisBottom(this.inUnits(this.x(), this.xUnit())).ticks(6).tickPadding(10.5), 4, H - BOTTOM - TOP));
     effect(() => this.draw(this.yAxis(), axisLeft(this.inUnits(this.y(), this.unit())).ticks(4).tickPadding(6), 5, W - RIGHT - LEFT));
-    const marking = brushX<unknown>()
-      .extent([
-        [LEFT, H - BOTTOM],
-        [W - RIGHT, H],
-      ])
-      .on('brush', (e: D3BrushEvent<unknown>) => this.stretch.set((e.selection as [number, number] | null) ?? undefined))
-      .on('end', (e: D3BrushEvent<unknown>) => this.marked(e.selection as [number, number] | null));
     effect(() => {
       const below = this.below();
-      if (below) select(below.nativeElement).call(marking).select('.selection').attr('fill', 'none').attr('stroke', 'none');
+      if (below) select(below.nativeElement).call(this.marking).select('.selection').attr('fill', 'none').attr('stroke', 'none');
     });
-    this.unmark = () => {
-      const below = this.below();
-      if (below) select(below.nativeElement).call(marking.clear.bind(marking));
-    };
   }
-  private readonly unmark: () => void;
+  private readonly marking = brushX<unknown>()
+    .extent([
+      [LEFT, H - BOTTOM],
+      [W - RIGHT, H],
+    ])
+    .on('brush', (e: D3BrushEvent<unknown>) => this.stretch.set((e.selection as [number, number] | null) ?? undefined))
+    .on('end', (e: D3BrushEvent<unknown>) => this.marked(e.selection as [number, number] | null));
   /** Numbers on a scale are round in the unit in which they are shown. */
   private inUnits(scale: ScaleLinear<number, number>, unit: string): ScaleLinear<number, number> {
     const factor = this.units().factor(unit);
@@ -340,7 +335,7 @@ export class Chart {
   private marked(stretch: [number, number] | null): void {
     if (!stretch) return;
     this.stretch.set(undefined);
-    this.unmark();
+    this.marking.clear(select(this.below()!.nativeElement));
     const [from, to] = stretch;
     if (to - from > LEAST_STRETCH) this.parted.emit([this.x().invert(from), this.x().invert(to)]);
   }

@@ -1,4 +1,4 @@
-import { ComponentHarness, TestKey } from '@angular/cdk/testing';
+import { ComponentHarness, type ModifierKeys, TestKey } from '@angular/cdk/testing';
 import { TestbedHarnessEnvironment } from '@angular/cdk/testing/testbed';
 import { TestBed } from '@angular/core/testing';
 import { MatButtonHarness } from '@angular/material/button/testing';
@@ -19,8 +19,8 @@ class PressedHarness extends ComponentHarness {
   async selected(): Promise<boolean> {
     return (await this.host()).hasClass('selected');
   }
-  async click(): Promise<void> {
-    await (await this.host()).click();
+  async click(held: ModifierKeys = {}): Promise<void> {
+    await (await this.host()).click('center', held);
   }
   async press(key: TestKey | ' '): Promise<void> {
     await (await this.host()).sendKeys(key);
@@ -60,7 +60,14 @@ describe('the train map', () => {
     expect(chosen.selection()?.kind).toBe('coupling');
     expect(await shaft.selected()).toBe(false);
     await shaft.press(' ');
-    expect(chosen.selection()?.kind).toBe('member');
+    expect(chosen.selected().map((s) => s.kind)).toEqual(['member']);
+    await pair.click({ control: true });
+    expect(
+      chosen
+        .selected()
+        .map((s) => s.kind)
+        .sort(),
+    ).toEqual(['coupling', 'member']);
   });
 
   it('follows an edit: another count of teeth, another ratio', async () => {
