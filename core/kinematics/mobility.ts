@@ -1,4 +1,4 @@
-import { listed } from '../units/index';
+import { listed, listedUpTo } from '../units/index';
 import { finding } from '../findings/index';
 import { Finding, Id } from '../fields/types';
 import type { Compiled } from './compiled';
@@ -136,8 +136,7 @@ export function mobility(pose: Pose): Mobility {
         }),
       );
     }
-    const shown = f.members.slice(0, 6).map(structure.nameOf);
-    const names = listed(f.members.length > 6 ? [...shown, `${f.members.length - 6} more`] : shown);
+    const names = listedUpTo(6, f.members.map(structure.nameOf));
     findings.push(finding(f.members.length > 1 ? 'freedom-undriven/together' : 'freedom-undriven', f.members, { names }));
   }
   return { freedoms: pose.freedomCount(), undriven, findings };

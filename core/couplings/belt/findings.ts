@@ -100,7 +100,7 @@ export function wheelFindings(c: Run, wheels: readonly Placed<Pulley>[], chain: 
     out.push(finding('belt-form/toothed', ids, { name }));
   }
   const pitches = new Set(wheels.filter(hasTeeth).map((w) => `${num(w.element.pitch)} mm`));
-  if (pitches.size > 1) out.push(finding('pitch-differs', ids, { name, pitches: listed([...pitches].map(String)) }));
+  if (pitches.size > 1) out.push(finding('pitch-differs', ids, { name, pitches: listed([...pitches]) }));
   for (const w of wheels) {
     const off = toLocalPoint(wheels[0].frame, w.frame.o)[2];
     if (Math.abs(off) > IN_LINE) {
