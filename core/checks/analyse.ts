@@ -1,4 +1,4 @@
-import { listed } from '../units/index';
+import { listed, listedUpTo } from '../units/index';
 import { finding } from '../findings/index';
 import { FRAME, type Design, type Finding, type Id } from '../fields/types';
 import { goHome } from '../motion/index';
@@ -112,7 +112,10 @@ function massless(compiled: Compiled, undriven: readonly { members: Id[] }[]): F
 function still({ structure, design }: Compiled, freedoms: number, said: readonly Finding[]): Finding[] {
   if (freedoms > 0 || !structure.coordinates.length || said.some((f) => f.severity === 'fault')) return [];
   const moving = design.members.filter((m) => structure.bodyOf.get(m.id) !== 0);
-  const names = listed(moving.slice(0, 4).map((m) => `“${m.name}”`));
+  const names = listedUpTo(
+    4,
+    moving.map((m) => `“${m.name}”`),
+  );
   return moving.length
     ? [
         finding(
