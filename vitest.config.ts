@@ -27,6 +27,8 @@ export default defineConfig({
           exclude: PUTS_IN_PLACE,
         },
       },
+      // The geometry kernel is loaded once a file.
+      { test: { ...shared, name: 'solids', include: ['solids/**/*.spec.ts'] } },
       { test: { ...shared, name: 'apart', include: PUTS_IN_PLACE } },
       {
         test: {

@@ -1,3 +1,4 @@
+import { type Along, type Outline, type Piece, type Point, along as piecesAlong, line } from '../solids/index';
 import type { CamMotion } from './motion';
 
 /**
@@ -97,6 +98,8 @@ export function touch(f: FollowerShape, y: number, dy: number): Touch {
 export interface CamProfile {
   /** Closed outline x0, y0, x1, y1 …, counter-clockwise, mm. */
   outline: number[];
+  /** The same as a true curve, within a tenth of a micrometre. */
+  curve: Outline;
   /** Largest pressure angle by size, rad, and the cam angle of it. */
   pressureAngle: number;
   pressureAt: number;
@@ -115,6 +118,45 @@ const turned = (phi: number, p: readonly [number, number]): [number, number] => 
     s = Math.sin(phi);
   return [c * p[0] + s * p[1], -s * p[0] + c * p[1]];
 };
+
+/** A curve passes no further than this from the true one, mm. */
+const TRUE_TO = 3e-4;
+/** Steps of the derivatives of a contact's place by the cam angle, and how far off a corner both sides of it are taken, rad. */
+const STEP = 1e-4,
+  BESIDE = 1e-9;
+
+/** A cam's outline as pieces between the corners of its motion, where it may bend or leap (joined by a line then). */
+function trueCurve(point: (phi: number) => Point, corners: readonly number[]): Outline {
+  const places = [...new Set([0, ...corners.map((c) => c - TURN * Math.floor(c / TURN)), TURN])].sort((a, b) => a - b);
+  const pieces: Piece[] = [];
+  let start: Point | undefined;
+  // Counter-clockwise the cam angle falls.
+  for (let k = places.length - 1; k > 0; k--) {
+    const [from, to] = [places[k - 1] + BESIDE, places[k] - BESIDE];
+    if (to - from < 1e-7) continue;
+    const at = (phi: number): Along => {
+      // Derivatives from inside the stretch: beyond a corner another law holds (second order, central or one-sided).
+      const h = Math.min(STEP, (to - from) / 8);
+      const [p, f] = [point(phi), (x: number): Point => point(phi + x * h)];
+      const by = (x: 0 | 1): number =>
+        phi - h < from
+          ? (-3 * p[x] + 4 * f(1)[x] - f(2)[x]) / (2 * h)
+          : phi + h > to
+            ? (3 * p[x] - 4 * f(-1)[x] + f(-2)[x]) / (2 * h)
+            : (f(1)[x] - f(-1)[x]) / (2 * h);
+      return { at: p, slope: [by(0), by(1)] };
+    };
+    const first = point(to);
+    if (!start) start = first;
+    else if (Math.hypot(first[0] - pieces[pieces.length - 1].to[0], first[1] - pieces[pieces.length - 1].to[1]) > 1e-6) pieces.push(line(first));
+    pieces.push(...piecesAlong(at, to, from, TRUE_TO));
+  }
+  const last = pieces.length - 1;
+  const begin = start!;
+  if (Math.hypot(begin[0] - pieces[last].to[0], begin[1] - pieces[last].to[1]) > 1e-6) pieces.push(line(begin));
+  else pieces[last] = { ...pieces[last], to: begin };
+  return { start: begin, pieces };
+}
 
 /**
  * Outline of a plate cam from its follower's motion (mm, or rad of a swinging follower): the envelope of
@@ -163,6 +205,7 @@ export function camProfile(f: FollowerShape, motion: CamMotion, count = 360): Ca
   }
   return {
     outline: reversed.reverse().flat(),
+    curve: trueCurve(point, motion.corners),
     pressureAngle: pressure,
     pressureAt,
     curvature,

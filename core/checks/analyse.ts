@@ -21,7 +21,7 @@ import {
 import { Forces, Holding, Ledger, findWorkingPoints, holding, ledger, massesOf } from '../forces/index';
 import { planetFindings, planetarySets } from '../sizing/index';
 import { boundless, heldByBrakes, idleLoads, markConsequences, pointMasses } from './acting';
-import type { MassProperties } from '../elements/index';
+import type { MassProperties } from '../solids/index';
 import { piToNumber } from '../math/index';
 
 /** The ratio of one coordinate to the driving one, both ways round. */

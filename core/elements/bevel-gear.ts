@@ -1,10 +1,10 @@
 import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { type Stated, moduleField, numberField, wholeField } from '../fields/fields';
-import { type GearData, gearData, gearOutline } from '../teeth/index';
+import { type GearData, gearData, gearCurve } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
-import { Solid, circle } from './solid';
+import { type Solid, circle, polygon } from '../solids/index';
 
 const RAD = Math.PI / 180;
 
@@ -79,8 +79,8 @@ export const bevelGear: ElementKind<BevelGear> = {
     return [
       {
         kind: 'taper',
-        outline: gearOutline(flat, num(e.phase) * RAD, { flank: 4, fillet: 2 }),
-        holes: bore > 0 ? [circle(Math.min(bore / inner, flat.rootRadius * 0.9), 32)] : [],
+        outline: gearCurve(flat, num(e.phase) * RAD),
+        holes: bore > 0 ? [circle(Math.min(bore / inner, flat.rootRadius * 0.9))] : [],
         height,
         inner,
       },
@@ -90,7 +90,7 @@ export const bevelGear: ElementKind<BevelGear> = {
     const { flat, height, inner } = drawn(e);
     const root = flat.rootRadius,
       bore = Math.min(num(e.bore) / 2, 0.9 * inner * root);
-    return [{ kind: 'turned', section: [bore, inner * height, inner * root, inner * height, root, height, bore, height] }];
+    return [{ kind: 'turned', section: polygon([bore, inner * height, inner * root, inner * height, root, height, bore, height]) }];
   },
   derived(e) {
     const g = bevelOf(e);

@@ -1,6 +1,6 @@
 import type { Element } from '../fields/types';
 import { type Stated, numberField } from '../fields/fields';
-import { rectangle } from './solid';
+import { rectangle } from '../solids/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
 

@@ -15,7 +15,7 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField, tableField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { Derived, ElementKind, ElementProblem, holeProblem } from './protocol';
-import { bar, circle, rectangle } from './solid';
+import { bar, circle, polygon, rectangle, turned } from '../solids/index';
 
 const RAD = Math.PI / 180;
 const swinging = (e: { carries?: string }): boolean => e.carries === 'swinging';
@@ -152,11 +152,8 @@ export const cam: ElementKind<Cam> = {
       r = num(e.base) / 2;
     const bore = Math.min(num(e.bore) / 2, 0.8 * r);
     const p = num(e.phase) * RAD;
-    const outline =
-      typeof c === 'string'
-        ? circle(r, 48)
-        : c.profile.outline.map((_, i, o) => (i % 2 ? o[i - 1] * Math.sin(p) + o[i] * Math.cos(p) : o[i] * Math.cos(p) - o[i + 1] * Math.sin(p)));
-    return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(bore, 32)] : undefined, from: -w, to: w }];
+    const outline = typeof c === 'string' ? circle(r) : turned(c.profile.curve, p);
+    return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(bore)] : undefined, from: -w, to: w }];
   },
   derived(e): Derived[] {
     const c = camOf(e);
@@ -227,7 +224,7 @@ export const follower: ElementKind<Follower> = {
       stem = num(e.stem);
     const rod = stem > 0 ? [{ kind: 'prism' as const, outline: rectangle(-0.2 * d, 0, 0.2 * d, stem), from: -0.6 * w, to: 0.6 * w }] : [];
     if (e.form === 'flat') return [{ kind: 'prism', outline: rectangle(-d / 2, 0, d / 2, t), from: -w, to: w }, ...rod];
-    if (e.form === 'knife') return [{ kind: 'prism', outline: [0, 0, 0.2 * d, 0.5 * d, -0.2 * d, 0.5 * d], from: -w, to: w }, ...rod];
+    if (e.form === 'knife') return [{ kind: 'prism', outline: polygon([0, 0, 0.2 * d, 0.5 * d, -0.2 * d, 0.5 * d]), from: -w, to: w }, ...rod];
     return [bar(d / 2, -w, w), ...rod];
   },
 };

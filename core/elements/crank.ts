@@ -1,6 +1,6 @@
 import type { Element } from '../fields/types';
 import { type Stated, numberField } from '../fields/fields';
-import { bar, rectangle } from './solid';
+import { bar, rectangle } from '../solids/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
 import { WORLD } from '../math/index';

@@ -4,7 +4,7 @@ import { type Stated, exactField, numberField, wholeField } from '../fields/fiel
 import { type Ratio, add, exactly, mul, ratio, toNumber } from '../math/index';
 import { DENSITY_FIELD, exactOf, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
-import { Solid } from './solid';
+import { type Solid, polygon } from '../solids/index';
 
 const FIELDS = [
   exactField('diameter', 'Barrel diameter', { unit: 'mm', symbol: 'D', required: true, above: 0, max: 1e5 }),
@@ -38,7 +38,7 @@ export const drum: ElementKind<Drum> = {
       b = num(e.width) / 2,
       bore = Math.min(num(e.bore) / 2, 0.9 * r);
     if (!(r > 0 && d > 0)) return [];
-    return [{ kind: 'turned', section: [bore, -b - d, rim, -b - d, rim, -b, r, -b, r, b, rim, b, rim, b + d, bore, b + d] }];
+    return [{ kind: 'turned', section: polygon([bore, -b - d, rim, -b - d, rim, -b, r, -b, r, b, rim, b, rim, b + d, bore, b + d]) }];
   },
   derived: (e) => [
     {

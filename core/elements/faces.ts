@@ -1,7 +1,7 @@
 import type { Element } from '../fields/types';
 import { Vec3, WORLD, toWorldPoint, vmap } from '../math/index';
 import type { ElementKind } from './protocol';
-import { bar } from './solid';
+import { bar, faceted } from '../solids/index';
 
 /** The faces by which stops are taken: the six sides of an element's extent in its own frame. */
 export const FACES = ['+x', '-x', '+y', '-y', '+z', '-z'] as const;
@@ -14,7 +14,7 @@ export function extentOf(kind: ElementKind, e: Element): [Vec3, Vec3] | undefine
   const put = (p: Vec3): void => p.forEach((v, k) => ((lo[k] = Math.min(lo[k], v)), (hi[k] = Math.max(hi[k], v))));
   // A thread reaches out of the cylinder that it is weighed by.
   const thread = kind.thread?.(e);
-  for (const s of thread ? [bar(thread.outside, thread.from, thread.to)] : kind.shape(e)) {
+  for (const s of (thread ? [bar(thread.outside, thread.from, thread.to)] : kind.shape(e)).map((x) => faceted(x))) {
     const f = s.place ?? WORLD;
     if (s.kind === 'prism') {
       for (let i = 0; i < s.outline.length; i += 2) {

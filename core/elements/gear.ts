@@ -7,14 +7,14 @@ import {
   formRadius,
   outlineCrosses,
   gearData,
-  gearOutline,
+  gearCurve,
   isUndercut,
   pointedTip,
   spanOverTeeth,
   spanTeeth,
   undercutLimit,
 } from '../teeth/index';
-import { Solid, bar, circle } from './solid';
+import { type Solid, bar, circle } from '../solids/index';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem, otherHand } from './protocol';
 
 const RAD = Math.PI / 180;
@@ -113,16 +113,13 @@ export const gear: ElementKind<Gear> = {
   shape(e): Solid[] {
     const g = gearOf(e);
     const b = num(e.width);
-    const outline = gearOutline(g, num(e.phase) * RAD, g.teeth > 120 ? { flank: 5, fillet: 3 } : { flank: 6, fillet: 4 });
+    const outline = gearCurve(g, num(e.phase) * RAD);
     const twist = g.beta === 0 ? 0 : (b * Math.tan(g.beta)) / g.pitchRadius;
     if (g.internal) {
-      return [{ kind: 'prism', outline: circle(internalRim(e, g), 96), holes: [outline], from: -b / 2, to: b / 2, twist }];
+      return [{ kind: 'prism', outline: circle(internalRim(e, g)), holes: [outline], from: -b / 2, to: b / 2, twist }];
     }
-    const holes: number[][] = [];
     const bore = num(e.bore) / 2;
-    if (bore > 0) holes.push(circle(bore, 40));
-    const solids: Solid[] = [{ kind: 'prism', outline, holes, from: -b / 2, to: b / 2, twist }];
-    return solids;
+    return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(bore)] : [], from: -b / 2, to: b / 2, twist }];
   },
   plain(e) {
     const g = gearOf(e),

@@ -17,10 +17,9 @@ import type { Element } from '../fields/types';
 import { Face, faceOfKind } from './faces';
 import type { Vec3 } from '../math/index';
 import type { ElementKind, ElementProblem } from './protocol';
-import type { Solid } from './solid';
+import { type Faceted, type Solid, faceted } from '../solids/index';
 
 export * from './protocol';
-export * from './solid';
 export { FACES, extentOf, type Face } from './faces';
 export { type Gear, exactOf, gearOf, num } from './gear';
 export { type Sector, sectorArc } from './sector';
@@ -115,3 +114,6 @@ export function byShape<T>(make: (e: Element) => T): (e: Element) => T {
     return t;
   };
 }
+
+/** An element's body by polygons, as fine as it is drawn: for sketches and overlaps. */
+export const facetedOf = (e: Element): Faceted[] => (elementKind(e.type)?.shape(e) ?? []).map((s) => faceted(s));

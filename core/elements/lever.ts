@@ -2,21 +2,10 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
-import { bar, circle } from './solid';
+import { type Outline, arc, bar, circle, line, outline, polygon } from '../solids/index';
 
 /** Outline of a bar of length l along x from the origin, with round ends of radius r. */
-function eyeBar(l: number, r: number): number[] {
-  const out: number[] = [];
-  for (let i = 0; i <= 12; i++) {
-    const a = -Math.PI / 2 + (Math.PI * i) / 12;
-    out.push(l + r * Math.cos(a), r * Math.sin(a));
-  }
-  for (let i = 0; i <= 12; i++) {
-    const a = Math.PI / 2 + (Math.PI * i) / 12;
-    out.push(r * Math.cos(a), r * Math.sin(a));
-  }
-  return out;
-}
+const eyeBar = (l: number, r: number): Outline => outline([l, -r], [arc([l, -r], [l, 0], Math.PI), line([0, r]), arc([0, r], [0, 0], Math.PI)]);
 
 const LEVER_FIELDS = [
   numberField('length', 'Length between eyes', { unit: 'mm', symbol: 'l', required: true, above: 0, max: 1e5 }),
@@ -39,7 +28,7 @@ export const lever: ElementKind<Lever> = {
       r = num(e.eye) / 2,
       h = Math.min(num(e.hole) / 2, 0.8 * r),
       t = num(e.thickness) / 2;
-    return [{ kind: 'prism', outline: eyeBar(l, r), holes: h > 0 ? [circle(h, 20), circle(h, 20, l)] : undefined, from: -t, to: t }];
+    return [{ kind: 'prism', outline: eyeBar(l, r), holes: h > 0 ? [circle(h), circle(h, l)] : undefined, from: -t, to: t }];
   },
 };
 
@@ -55,7 +44,12 @@ export const pointer: ElementKind<Pointer> = {
   shape(e) {
     const l = num(e.length);
     return [
-      { kind: 'prism', outline: [-0.2 * l, -0.03 * l, 0, -0.05 * l, l, 0, 0, 0.05 * l, -0.2 * l, 0.03 * l], from: 0, to: Math.max(1, 0.02 * l) },
+      {
+        kind: 'prism',
+        outline: polygon([-0.2 * l, -0.03 * l, 0, -0.05 * l, l, 0, 0, 0.05 * l, -0.2 * l, 0.03 * l]),
+        from: 0,
+        to: Math.max(1, 0.02 * l),
+      },
       bar(0.07 * l, 0, Math.max(1.5, 0.04 * l)),
     ];
   },
@@ -89,7 +83,7 @@ export const dial: ElementKind<Dial> = {
       const p = (r: number, y: number): [number, number] => [r * c - y * s, r * s + y * c];
       return {
         kind: 'prism' as const,
-        outline: [...p(k ? 0.88 * R : 0.78 * R, -h), ...p(0.97 * R, -h), ...p(0.97 * R, h), ...p(k ? 0.88 * R : 0.78 * R, h)],
+        outline: polygon([...p(k ? 0.88 * R : 0.78 * R, -h), ...p(0.97 * R, -h), ...p(0.97 * R, h), ...p(k ? 0.88 * R : 0.78 * R, h)]),
         from: 0,
         to: 0.15 * t,
       };

@@ -1,7 +1,7 @@
 import { type ElementProblem, problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import type { Field } from '../fields/fields';
-import type { Solid } from './solid';
+import type { Solid } from '../solids/index';
 
 /** A value worked out from given ones, with the formula that the data sheet shows on demand. */
 export interface Derived {

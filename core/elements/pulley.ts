@@ -3,7 +3,7 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
-import { Solid, bar } from './solid';
+import { type Solid, bar, circle, polygon } from '../solids/index';
 
 /**
  * Effective radius of a pulley or sprocket, mm, by which motion and torque count:
@@ -55,7 +55,9 @@ export const pulley: ElementKind<Pulley> = {
     if (e.form === 'v') {
       const rim = r + b * 0.25,
         floor = Math.max(r - b * 0.9, bore + 0.05 * r, r * 0.5);
-      return [{ kind: 'turned', section: [bore, -b, rim, -b, rim, -b * 0.75, floor, -b * 0.3, floor, b * 0.3, rim, b * 0.75, rim, b, bore, b] }];
+      return [
+        { kind: 'turned', section: polygon([bore, -b, rim, -b, rim, -b * 0.75, floor, -b * 0.3, floor, b * 0.3, rim, b * 0.75, rim, b, bore, b]) },
+      ];
     }
     if (toothed(e)) {
       const z = num(e.teeth),
@@ -74,13 +76,9 @@ export const pulley: ElementKind<Pulley> = {
           outline.push(q * Math.cos(a), q * Math.sin(a));
         }
       }
-      const holes: number[][] = [];
-      if (bore > 0) {
-        holes.push(Array.from({ length: 64 }, (_, i) => (i % 2 ? bore * Math.sin((Math.PI * (i - 1)) / 32) : bore * Math.cos((Math.PI * i) / 32))));
-      }
-      return [{ kind: 'prism', outline, holes, from: -b, to: b }];
+      return [{ kind: 'prism', outline: polygon(outline), holes: bore > 0 ? [circle(bore)] : [], from: -b, to: b }];
     }
-    return [{ kind: 'turned', section: [bore, -b, r, -b, r, b, bore, b] }];
+    return [{ kind: 'turned', section: polygon([bore, -b, r, -b, r, b, bore, b]) }];
   },
   plain(e) {
     const r = bodyRadius(e),

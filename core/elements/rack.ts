@@ -1,10 +1,10 @@
 import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { type Stated, numberField, wholeField } from '../fields/fields';
-import { RackGiven, rackOutline } from '../teeth/index';
+import { RackGiven, rackCurve } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, num } from './gear';
 import { ElementKind, otherHand } from './protocol';
-import { rectangle } from './solid';
+import { rectangle } from '../solids/index';
 
 const RAD = Math.PI / 180;
 
@@ -57,12 +57,16 @@ export const rack: ElementKind<Rack> = {
     const b = num(e.width);
     const k = rackOf(e);
     const lean = k.beta === 0 ? undefined : -Math.tan(k.beta);
-    return [{ kind: 'prism', outline: rackOutline(k, num(e.phase), { flank: 2, fillet: 3 }), from: -b / 2, to: b / 2, lean }];
+    return [{ kind: 'prism', outline: rackCurve(k, num(e.phase)), from: -b / 2, to: b / 2, lean }];
   },
   plain(e) {
     const k = rackOf(e);
     // The outline begins along the back.
-    const [from, back, to] = rackOutline(k, num(e.phase), { flank: 2, fillet: 3 });
+    const {
+      start: [from, back],
+      pieces,
+    } = rackCurve(k, num(e.phase));
+    const [to] = pieces[0].to;
     const b = num(e.width) / 2;
     return [{ kind: 'prism', outline: rectangle(from, back, to, -k.dedendum * k.module), from: -b, to: b }];
   },

@@ -3,7 +3,21 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { Derived, ElementKind, holeProblem } from './protocol';
-import { bar, circle } from './solid';
+import {
+  type Outline,
+  type Piece,
+  type Point,
+  arc,
+  bar,
+  circle,
+  eachPiece,
+  line,
+  mirrored,
+  outline,
+  placeOn,
+  polygon,
+  reversed,
+} from '../solids/index';
 
 const RAD = Math.PI / 180;
 
@@ -66,21 +80,14 @@ const RATCHET_WHEEL_FIELDS = [
 /** What is stated of one, from its fields. */
 export type RatchetWheel = Element & Stated<typeof RATCHET_WHEEL_FIELDS>;
 
-/**
- * Points of an arc from p to q that bulges outward with a radius,
- * without its ends; straight where the radius is too small for the way.
- */
-function arc(p: readonly [number, number], q: readonly [number, number], radius: number, side: 1 | -1, count: number): [number, number][] {
+/** The back of a tooth from p to q: an arc that bulges outward with a radius; straight where the radius is too small for the way. */
+function backOf(p: Point, q: Point, radius: number): Piece {
   const [dx, dy] = [q[0] - p[0], q[1] - p[1]];
   const chord = Math.hypot(dx, dy);
-  if (!(radius > chord / 2)) return [];
+  if (!(radius > chord / 2)) return line(q);
   const h = Math.sqrt(radius * radius - (chord / 2) ** 2);
-  const [cx, cy] = [(p[0] + q[0]) / 2 - (side * h * dy) / chord, (p[1] + q[1]) / 2 + (side * h * dx) / chord];
-  const [from, sweep] = [Math.atan2(p[1] - cy, p[0] - cx), 2 * Math.asin(chord / 2 / radius) * side];
-  return Array.from({ length: count }, (_, k): [number, number] => {
-    const a = from + (sweep * (k + 1)) / (count + 1);
-    return [cx + radius * Math.cos(a), cy + radius * Math.sin(a)];
-  });
+  const centre: Point = [(p[0] + q[0]) / 2 - (h * dy) / chord, (p[1] + q[1]) / 2 + (h * dx) / chord];
+  return { kind: 'arc', to: q, centre, angle: 2 * Math.asin(chord / 2 / radius) };
 }
 
 /**
@@ -88,7 +95,7 @@ function arc(p: readonly [number, number], q: readonly [number, number], radius:
  * forward, the faces look clockwise: they hold the wheel from turning clockwise. From
  * the root of a face up to its tip, over the land, and down the back to the next root.
  */
-export function ratchetOutline(e: RatchetWheel): number[] {
+function forwardCurve(e: RatchetWheel): Outline {
   const z = num(e.teeth),
     R = ratchetDiameter(e) / 2,
     r = ratchetRoot(e);
@@ -97,18 +104,33 @@ export function ratchetOutline(e: RatchetWheel): number[] {
   const kappa = num(e.faceAngle) * RAD;
   const lean = kappa === 0 ? 0 : Math.asin(Math.max(-1, Math.min(1, (R / r) * Math.sin(kappa)))) - kappa;
   const land = Math.min(num(e.land) / R, 0.9 * pitch);
-  const at = (radius: number, angle: number): [number, number] => [radius * Math.cos(angle), radius * Math.sin(angle)];
+  const at = (radius: number, angle: number): Point => [radius * Math.cos(angle), radius * Math.sin(angle)];
   const bulge = e.back === 'curved' ? num(e.backRadius) || R : 0;
-  const out: [number, number][] = [];
+  const pieces: Piece[] = [];
   for (let k = 0; k < z; k++) {
     const a = k * pitch;
     // Written for a wheel that is free forward, its faces looking clockwise: face at a, land, back down to the next face's root.
-    const end = at(R, a + land),
+    const tip = at(R, a),
+      end = at(R, a + land),
       next = at(r, a + pitch + lean);
-    out.push(at(r, a + lean), at(R, a), ...(land > 0 ? [end] : []), ...(bulge > 0 ? arc(end, next, bulge, 1, 6) : []));
+    pieces.push(line(tip));
+    if (land > 0) pieces.push(arc(tip, [0, 0], land));
+    pieces.push(backOf(end, next, bulge));
   }
-  // Faces that look the other way are the mirror of these.
-  return (e.free === 'back' ? out.map(([x, y]): [number, number] => [x, -y]).reverse() : out).flat();
+  return outline(at(r, lean), pieces);
+}
+
+/** The outline of a ratchet wheel; faces that look the other way are the mirror of those of a wheel that is free forward. */
+const ratchetCurve = (e: RatchetWheel): Outline => (e.free === 'back' ? reversed(mirrored(forwardCurve(e))) : forwardCurve(e));
+
+/** The same by points, for finding where a pawl touches: lands straight, six points on a curved back. */
+export function ratchetOutline(e: RatchetWheel): number[] {
+  const out: Point[] = [];
+  eachPiece(forwardCurve(e), (from, p) => {
+    const n = p.kind === 'arc' && Math.hypot(...p.centre) > 0 ? 7 : 1;
+    for (let k = 0; k < n; k++) out.push(placeOn(from, p, k / n));
+  });
+  return (e.free === 'back' ? out.map(([x, y]): Point => [x, -y]).reverse() : out).flat();
 }
 
 /** A ratchet wheel about z. Seen against its axis, teeth that are steep on the clockwise side hold it from turning clockwise. */
@@ -123,7 +145,7 @@ export const ratchetWheel: ElementKind<RatchetWheel> = {
     if (!(R > 0)) return [];
     const bore = Math.min(num(e.bore) / 2, 0.8 * r),
       w = num(e.width) / 2;
-    return [{ kind: 'prism', outline: ratchetOutline(e), holes: bore > 0 ? [circle(bore, 32)] : undefined, from: -w, to: w }];
+    return [{ kind: 'prism', outline: ratchetCurve(e), holes: bore > 0 ? [circle(bore)] : undefined, from: -w, to: w }];
   },
   plain(e) {
     const r = ratchetRoot(e);
@@ -172,6 +194,6 @@ export const pawl: ElementKind<Pawl> = {
     const l = num(e.length),
       t = 0.14 * l,
       w = num(e.width) / 2;
-    return [{ kind: 'prism', outline: [-t, -t, 0.5 * l, -t, l, -0.3 * t, l, 0.3 * t, 0.5 * l, t, -t, t], from: -w, to: w }];
+    return [{ kind: 'prism', outline: polygon([-t, -t, 0.5 * l, -t, l, -0.3 * t, l, 0.3 * t, 0.5 * l, t, -t, t]), from: -w, to: w }];
   },
 };

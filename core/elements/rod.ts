@@ -1,7 +1,7 @@
 import type { Element } from '../fields/types';
 import { problem } from '../findings/index';
 import { type Stated, numberField } from '../fields/fields';
-import { bar } from './solid';
+import { bar } from '../solids/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind } from './protocol';
 

@@ -4,7 +4,7 @@ import { type Stated, choiceField, exactField, numberField, wholeField } from '.
 import { type Ratio, mul } from '../math/index';
 import { DENSITY_FIELD, exactOf, num } from './gear';
 import { ElementKind, otherHand } from './protocol';
-import { bar } from './solid';
+import { bar } from '../solids/index';
 
 /** Flank half-angle of a thread form, rad: trapezoidal 15° (ISO 2901), square 0°, metric 30°, ball screw 0°. */
 export const FLANK: Record<string, number> = { trapezoidal: Math.PI / 12, square: 0, metric: Math.PI / 6, ball: 0 };

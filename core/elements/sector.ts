@@ -1,10 +1,10 @@
 import type { Element } from '../fields/types';
 import { type Stated, numberField, wholeField } from '../fields/fields';
 import { problem } from '../findings/index';
-import { gearOutline } from '../teeth/index';
+import { teethCurve } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, gearOf, num } from './gear';
 import { type ElementKind, holeProblem, otherHand } from './protocol';
-import { circle } from './solid';
+import { type Outline, type Piece, type Point, arc, circle, line, outline } from '../solids/index';
 
 const RAD = Math.PI / 180;
 /** A hub where none is stated, as a part of the root circle. */
@@ -12,17 +12,17 @@ const HUB = 0.3;
 
 const hubOf = (root: number, stated: number, bore: number): number => Math.min(0.95 * root, Math.max(stated, 1.4 * bore, HUB * root));
 
+const polar = (r: number, a: number): Point => [r * Math.cos(a), r * Math.sin(a)];
+
+/** An open curve about the origin closed by lines down to a hub, and round it from an angle on. */
+const withHub = (edge: { start: Point; pieces: readonly Piece[] }, hub: number, from: number, over: number): Outline =>
+  outline(edge.start, [...edge.pieces, line(polar(hub, from)), arc(polar(hub, from), [0, 0], over), line(edge.start)]);
+
 /** The part of a gear's circle over which a sector has teeth: angles of the first and the last tooth's centre, rad. */
 export function sectorArc(e: Sector): { first: number; last: number; pitch: number } {
   const pitch = (2 * Math.PI) / num(e.teeth, 1);
   const first = num(e.phase) * RAD;
   return { first, last: first + (num(e.arcTeeth, 2) - 1) * pitch, pitch };
-}
-
-/** Points of an arc about the origin, its ends counted. */
-function arcPoints(radius: number, from: number, arc: number): number[] {
-  const steps = Math.max(2, Math.ceil(arc / 0.2));
-  return Array.from({ length: steps + 1 }, (_, k) => from + (arc * k) / steps).flatMap((t) => [radius * Math.cos(t), radius * Math.sin(t)]);
 }
 
 const FIELDS = [
@@ -59,37 +59,26 @@ export const sector: ElementKind<Sector> = {
   shape(e) {
     const g = gearOf(e);
     const { first, last, pitch } = sectorArc(e);
-    const whole = gearOutline(g, first, { flank: 6, fillet: 4 });
     const n = Math.min(num(e.arcTeeth, 2), g.teeth);
-    // The outline begins at the flank behind the first tooth: the sector is cut
-    // half a pitch before its first tooth and half a pitch behind its last.
-    const outline: number[] = [];
-    const from = first - pitch / 2,
-      arc = n * pitch;
-    for (let k = 0; k < whole.length; k += 2) {
-      const angle = Math.atan2(whole[k + 1], whole[k]) - from;
-      // A point on the first cut stands there, whichever side of it rounding has it on.
-      const round = angle - 2 * Math.PI * Math.floor(angle / (2 * Math.PI));
-      const turned = round > 2 * Math.PI - 1e-9 ? 0 : round;
-      if (turned <= arc + 1e-9) outline.push(turned, whole[k], whole[k + 1]);
-    }
-    const points = Array.from({ length: outline.length / 3 }, (_, k) => outline.slice(3 * k, 3 * k + 3)).sort((a, b) => a[0] - b[0]);
     const bore = num(e.bore) / 2,
       hub = hubOf(g.rootRadius, num(e.hub) / 2, bore);
-    const body = [...points.flatMap(([, x, y]) => [x, y]), ...arcPoints(hub, last + pitch / 2, 2 * Math.PI - arc)];
+    // Cut in the middle of the spaces before its first tooth and behind its last, then round its hub.
+    const teeth = teethCurve(g, first, n);
+    const body = n < g.teeth ? withHub(teeth, hub, last + pitch / 2, 2 * Math.PI - n * pitch) : outline(teeth.start, teeth.pieces);
     const b = num(e.width);
     const twist = g.beta === 0 ? 0 : (b * Math.tan(g.beta)) / g.pitchRadius;
-    return [{ kind: 'prism', outline: body, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub), 40)] : [], from: -b / 2, to: b / 2, twist }];
+    return [{ kind: 'prism', outline: body, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub))] : [], from: -b / 2, to: b / 2, twist }];
   },
   plain(e) {
     const g = gearOf(e);
     const { first, last, pitch } = sectorArc(e);
-    const arc = Math.min(num(e.arcTeeth, 2), g.teeth) * pitch;
+    const over = Math.min(num(e.arcTeeth, 2), g.teeth) * pitch;
     const bore = num(e.bore) / 2,
       hub = hubOf(g.rootRadius, num(e.hub) / 2, bore),
       b = num(e.width) / 2;
-    const outline = [...arcPoints(g.rootRadius, first - pitch / 2, arc), ...arcPoints(hub, last + pitch / 2, 2 * Math.PI - arc)];
-    return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub), 40)] : [], from: -b, to: b }];
+    const start = polar(g.rootRadius, first - pitch / 2);
+    const body = withHub({ start, pieces: [arc(start, [0, 0], over)] }, hub, last + pitch / 2, 2 * Math.PI - over);
+    return [{ kind: 'prism', outline: body, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub))] : [], from: -b, to: b }];
   },
   derived(e) {
     const g = gearOf(e);

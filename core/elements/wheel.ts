@@ -4,7 +4,7 @@ import { DENSITY_FIELD, num } from './gear';
 import type { Frame } from '../math/index';
 import { problem } from '../findings/index';
 import { ElementKind, holeProblem } from './protocol';
-import { type Solid, bar, circle, rectangle } from './solid';
+import { type Point, type Solid, arc, bar, circle, line, outline, rectangle } from '../solids/index';
 
 const WHEEL_FIELDS = [
   exactField('diameter', 'Rolling diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e5 }),
@@ -57,12 +57,12 @@ function bent(e: Track, { radius, side, half }: { radius: number; side: number; 
   const place: Frame = { o: [0, 0, 0], x: [1, 0, 0], y: [0, 0, 1], z: [0, -1, 0] };
   const solid = { kind: 'prism', from: 0, to: num(e.height), place } as const;
   const middle = side * radius;
-  // A chord of a degree is nowhere further from its arc than 4/100 000 of the radius.
-  const steps = Math.max(8, Math.ceil((2 * half * 180) / Math.PI));
-  if (half >= Math.PI * (1 - 1e-9)) return { ...solid, outline: circle(outer, steps, 0, middle), holes: [circle(inner, steps, 0, middle)] };
-  const arc = (r: number, from: number, to: number): number[] =>
-    Array.from({ length: steps + 1 }, (_, i) => from + ((to - from) * i) / steps).flatMap((a) => [r * Math.sin(a), middle - side * r * Math.cos(a)]);
-  return { ...solid, outline: [...arc(side > 0 ? outer : inner, -half, half), ...arc(side > 0 ? inner : outer, half, -half)] };
+  if (half >= Math.PI * (1 - 1e-9)) return { ...solid, outline: circle(outer, 0, middle), holes: [circle(inner, 0, middle)] };
+  const at = (r: number, a: number): Point => [r * Math.sin(a), middle - side * r * Math.cos(a)];
+  const [right, left] = side > 0 ? [outer, inner] : [inner, outer];
+  const [p, q] = [at(right, -half), at(left, half)];
+  const centre: Point = [0, middle];
+  return { ...solid, outline: outline(p, [arc(p, centre, 2 * half * side), line(q), arc(q, centre, -2 * half * side)]) };
 }
 
 /** A track: its running line along x, or on a curve that begins so, the running face towards +y, its width along z. */

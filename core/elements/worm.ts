@@ -1,9 +1,9 @@
 import type { Element } from '../fields/types';
 import { type Stated, choiceField, moduleField, numberField, wholeField } from '../fields/fields';
-import { type GearData, gearData, gearOutline } from '../teeth/index';
+import { type GearData, gearData, gearCurve } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem, otherHand } from './protocol';
-import { Solid, bar, circle } from './solid';
+import { type Solid, bar, circle } from '../solids/index';
 
 const RAD = Math.PI / 180;
 
@@ -136,8 +136,8 @@ export const wormWheel: ElementKind<WormWheel> = {
     return [
       {
         kind: 'prism',
-        outline: gearOutline(g, num(e.phase) * RAD, { flank: 4, fillet: 2 }),
-        holes: bore > 0 ? [circle(Math.min(bore, g.rootRadius * 0.9), 32)] : [],
+        outline: gearCurve(g, num(e.phase) * RAD),
+        holes: bore > 0 ? [circle(Math.min(bore, g.rootRadius * 0.9))] : [],
         from: -b / 2,
         to: b / 2,
         twist: (b * Math.tan(num(e.twist) * RAD)) / g.pitchRadius,

@@ -1,5 +1,6 @@
 import type { DrivingSource } from '../document/kinds';
-import { type MassProperties, num } from '../elements/index';
+import { num } from '../elements/index';
+import type { MassProperties } from '../solids/index';
 import type { Id } from '../fields/types';
 import type { Compiled, Coordinate } from '../kinematics/index';
 import type { Vec3 } from '../math/index';

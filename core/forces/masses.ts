@@ -1,5 +1,6 @@
 import { Element, Id, Member } from '../fields/types';
-import { MassProperties, NO_MASS, byShape, elementKind, massOf, num, placeMass, sumMass } from '../elements/index';
+import { byShape, elementKind, num } from '../elements/index';
+import { type MassProperties, NO_MASS, massOf, placeMass, sumMass } from '../solids/index';
 import { WORLD, toWorldPoint } from '../math/index';
 import type { Compiled } from '../kinematics/index';
 

@@ -2,7 +2,7 @@
  * The geometry script and the mesh file (format 2.2) of the open mesher gmsh:
  * its reference manual, “Geometry commands” and “MSH file format version 2”.
  */
-import type { Loop, Solid } from '../elements/index';
+import { type Loop, type Solid, faceted } from '../solids/index';
 import { type Frame, type Vec3, WORLD, norm } from '../math/index';
 import type { SolidMesh } from '../strength/index';
 
@@ -132,7 +132,8 @@ class Script {
   }
 
   /** A body in its own frame; gives the name of its list of volumes. */
-  private make(s: Solid, tolerance: number): string {
+  private make(solid: Solid, tolerance: number): string {
+    const s = faceted(solid);
     const name = `b${++this.last}`;
     if (s.kind === 'turned') {
       const r = s.section.filter((_, i) => i % 2 === 0),

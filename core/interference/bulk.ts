@@ -1,5 +1,6 @@
 import { type Element } from '../fields/types';
-import { type Gear, type Loop, type Solid, elementKind, gearOf, num } from '../elements/index';
+import { type Gear, facetedOf, gearOf, num } from '../elements/index';
+import type { Faceted, Loop } from '../solids/index';
 import { type Frame, type Vec3, WORLD } from '../math/index';
 
 /**
@@ -75,7 +76,7 @@ function around(loop: Loop, more: number): Loop {
   return [x0 - more, y0, x1 + more, y0, x1 + more, y1, x0 - more, y1];
 }
 
-function bulkOf(type: string, s: Solid): Bulk {
+function bulkOf(type: string, s: Faceted): Bulk {
   const place = s.place ?? WORLD;
   if (s.kind === 'turned') return turned(s.section, place);
   const inner = s.holes?.length ? Math.min(...s.holes.map((h) => radii(h).least)) : 0;
@@ -100,7 +101,9 @@ function wheel(e: Gear): Bulk[] {
 /** The room that an element takes, in parts. */
 export function bulksOf(e: Element & { internal?: boolean }): Bulk[] {
   if (e.type === 'gear' && e.internal !== true) return wheel(e).filter(sound);
-  return (elementKind(e.type)?.shape(e) ?? []).map((s) => bulkOf(e.type, s)).filter(sound);
+  return facetedOf(e)
+    .map((s) => bulkOf(e.type, s))
+    .filter(sound);
 }
 
 /**

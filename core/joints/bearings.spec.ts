@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest';
+import { faceted } from '../solids/index';
 import { type Bearing, bearingSolids } from './bearings';
 
 const BEARING: Bearing = { at: 30, thrust: 'takes', form: 'rolling', inner: 20, outer: 47, width: 14, block: 'no' };
 /** Along the axis and from it, mm. */
 const extents = (b: Bearing) =>
-  bearingSolids(b).map((s) => {
+  bearingSolids(b).map((solid) => {
+    const s = faceted(solid);
     if (s.kind === 'turned') {
       const radii = s.section.filter((_, k) => k % 2 === 0),
         places = s.section.filter((_, k) => k % 2 === 1);

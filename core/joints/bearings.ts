@@ -1,5 +1,5 @@
 import { choiceField, numberField, tableField } from '../fields/fields';
-import { type Solid, bar, circle, rectangle } from '../elements/index';
+import { type Solid, bar, circle, rectangle } from '../solids/index';
 import type { Joint } from '../fields/types';
 
 /**
@@ -42,7 +42,7 @@ export function bearingSolids(b: Bearing): Solid[] {
   const half = BLOCK * ro;
   return [
     ...rings,
-    { kind: 'prism', outline: rectangle(-half, -half, half, half), holes: [circle(ro, 48)], from: b.at - 0.4 * b.width, to: b.at + 0.4 * b.width },
+    { kind: 'prism', outline: rectangle(-half, -half, half, half), holes: [circle(ro)], from: b.at - 0.4 * b.width, to: b.at + 0.4 * b.width },
   ];
 }
 /**

@@ -1,5 +1,6 @@
 import type { Design } from '../fields/types';
-import { type Gear, type Rack, elementKind, gearOf, num, rackOf, type Solid, circle } from '../elements/index';
+import { type Gear, type Rack, facetedOf, gearOf, num, rackOf } from '../elements/index';
+import { type Faceted, circle, flattened } from '../solids/index';
 import { compile } from '../kinematics/index';
 import { Frame, Vec3, WORLD, cross, dot, norm, toWorldPoint, unit, within } from '../math/index';
 import { COARSE, gearOutline, rackOutline } from '../teeth/index';
@@ -34,28 +35,31 @@ function viewAxis(frames: Frame[]): Vec3 {
   return flip ? ([-best[0], -best[1], -best[2]] as Vec3) : best;
 }
 
-function outlines(e: Gear & Rack, detail: Detail): { kind: 'gear' | 'rack' | 'body'; solid: Solid }[] {
+/** A circle about the origin by n points. */
+const round = (r: number, n: number): number[] => flattened(circle(r), { turn: (2 * Math.PI) / n, tolerance: 0 });
+
+function outlines(e: Gear & Rack, detail: Detail): { kind: 'gear' | 'rack' | 'body'; solid: Faceted }[] {
   if (e.type === 'gear') {
     const g = gearOf(e);
     const teeth =
       detail === 'circles' || g.teeth > MOST_TEETH
-        ? circle(g.tipRadius, 48)
+        ? round(g.tipRadius, 48)
         : gearOutline(g, (num(e.phase) * Math.PI) / 180, detail === 'tooth corners' || g.teeth > 60 ? { flank: 1, fillet: 1 } : COARSE);
     const ring = g.internal
-      ? [circle(Math.max(num(e.rim) / 2, g.rootRadius + 1.5 * g.module), 48)]
+      ? [round(Math.max(num(e.rim) / 2, g.rootRadius + 1.5 * g.module), 48)]
       : num(e.bore) > 0
-        ? [circle(num(e.bore) / 2, 24)]
+        ? [round(num(e.bore) / 2, 24)]
         : [];
     return [teeth, ...ring].map((outline) => ({ kind: 'gear' as const, solid: { kind: 'prism' as const, outline, from: 0, to: 1 } }));
   }
   if (e.type === 'rack') {
     return [{ kind: 'rack', solid: { kind: 'prism', outline: rackOutline(rackOf(e), num(e.phase), { flank: 1, fillet: 1 }), from: 0, to: 1 } }];
   }
-  return (elementKind(e.type)?.shape(e) ?? []).map((solid) => ({ kind: 'body' as const, solid }));
+  return facetedOf(e).map((solid) => ({ kind: 'body' as const, solid }));
 }
 
 /** Corner points of a solid in its frame: the outline at both ends, or the silhouette box of a turned body. */
-function shadow(s: Solid, f: Frame, view: Vec3): Vec3[] {
+function shadow(s: Faceted, f: Frame, view: Vec3): Vec3[] {
   if (s.kind === 'prism') {
     const pts: Vec3[] = [];
     const face = Math.abs(dot(f.z, view)) > 0.99;
@@ -76,7 +80,7 @@ function shadow(s: Solid, f: Frame, view: Vec3): Vec3[] {
   const r = Math.max(...rs),
     lo = Math.min(...zs),
     hi = Math.max(...zs);
-  const ring = circle(r, 24);
+  const ring = round(r, 24);
   const pts: Vec3[] = [];
   for (const z of [lo, hi]) for (let i = 0; i < ring.length; i += 2) pts.push(toWorldPoint(f, [ring[i], ring[i + 1], z]));
   return pts;

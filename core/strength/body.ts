@@ -1,4 +1,5 @@
-import { type Solid, elementKind, massOf, plainOf } from '../elements/index';
+import { elementKind, plainOf } from '../elements/index';
+import { type Solid, faceted, massOf } from '../solids/index';
 import type { Id } from '../fields/types';
 import { WORLD, frameIn, within } from '../math/index';
 import type { Compiled } from '../kinematics/index';
@@ -24,7 +25,8 @@ export interface StrengthBody {
 const range = (v: readonly number[]): number => Math.max(...v) - Math.min(...v);
 
 /** How far a solid reaches in its own directions, mm; a ring by its wall. */
-function sizesOf(s: Solid): number[] {
+function sizesOf(solid: Solid): number[] {
+  const s = faceted(solid);
   const odd = (v: readonly number[], k: number): number[] => v.filter((_, i) => i % 2 === k);
   if (s.kind === 'turned') {
     const r = odd(s.section, 0);

@@ -1,3 +1,4 @@
+import { faceted } from '../solids/index';
 import { type Vec3, cross, norm, vadd, vscale, vsub } from '../math/index';
 import { type LoadLine, STEEL as STEEL_YOUNG } from '../forces/index';
 import type { StrengthBody } from './body';
@@ -70,7 +71,7 @@ const UNBALANCED = 1e-4;
 function pieceNames(body: StrengthBody, mesh: SolidMesh, of: Uint32Array, count: number): string[] {
   const names: string[][] = Array.from({ length: count }, () => []);
   for (const part of body.parts) {
-    const s = part.solids[0];
+    const s = faceted(part.solids[0]);
     const z = s.kind === 'prism' ? (s.from + s.to) / 2 : s.kind === 'taper' ? s.height : s.section[1];
     const [x, y] = s.kind === 'turned' ? [s.section[2], 0] : s.outline;
     const f = s.place!;

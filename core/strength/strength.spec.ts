@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { type Solid, bar, circle, rectangle } from '../elements/index';
+import { type Solid, bar, circle, rectangle } from '../solids/index';
 import type { LoadLine } from '../forces/index';
 import { equivalentStresses, greatestStress, readAnswer, readMesh, writeDeck, writeGeometry } from '../formats/index';
 import type { Vec3 } from '../math/index';
@@ -148,7 +148,7 @@ describe('a load sheet given to a solver of finite elements (gmsh and CalculiX r
       {
         kind: 'prism',
         outline: rectangle(0, -6, 100, 6),
-        holes: [circle(3, 32, 80, 0)],
+        holes: [circle(3, 80, 0)],
         from: -4,
         to: 4,
         place: { o: [0, 0, 0], x: [0, 1, 0], y: [0, 0, 1], z: [1, 0, 0] },

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../../checks/index';
-import { elementKind, massOf } from '../../elements/index';
+import { elementKind } from '../../elements/index';
+import { massOf } from '../../solids/index';
 import type { Element } from '../../fields/types';
 import { compile, setPhases } from '../../kinematics/index';
 import { Hand, run } from '../../motion/index';

@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, ShapeUtils, Vector2 } from 'three';
 import { Element } from '@unirota/core/document';
-import { type Gear, Solid, type Thread, byShape, circle, elementKind, gearOf, num } from '@unirota/core/elements';
+import { type Gear, type Thread, byShape, elementKind, gearOf, num } from '@unirota/core/elements';
+import { type Faceted, type Solid, circle, faceted, flattened } from '@unirota/core/solids';
 import { gearOutline } from '@unirota/core';
 import { Vec3, WORLD, cross, toWorldPoint, toWorldVector, unit } from '@unirota/core/math';
 
@@ -27,7 +28,7 @@ class Mesh {
   }
 }
 
-function prism(s: Extract<Solid, { kind: 'prism' }>, out: Mesh): void {
+function prism(s: Extract<Faceted, { kind: 'prism' }>, out: Mesh): void {
   const twist = s.twist ?? 0;
   const slices = twist === 0 ? 1 : Math.max(2, Math.min(24, Math.ceil(Math.abs(twist) / 0.12)));
   const at = (x: number, y: number, k: number): [number, number, number] => {
@@ -108,7 +109,7 @@ function prism(s: Extract<Solid, { kind: 'prism' }>, out: Mesh): void {
 }
 
 /** A prism drawn from the small end to the large one, then shrunk towards the apex slice by slice. */
-function taper(s: Extract<Solid, { kind: 'taper' }>, out: Mesh): void {
+function taper(s: Extract<Faceted, { kind: 'taper' }>, out: Mesh): void {
   const flat = new Mesh();
   prism({ kind: 'prism', outline: s.outline, holes: s.holes, from: s.inner, to: 1 }, flat);
   for (const [from, to] of [
@@ -120,7 +121,7 @@ function taper(s: Extract<Solid, { kind: 'taper' }>, out: Mesh): void {
   for (const v of flat.n) out.n.push(v);
 }
 
-function turned(s: Extract<Solid, { kind: 'turned' }>, out: Mesh): void {
+function turned(s: Extract<Faceted, { kind: 'turned' }>, out: Mesh): void {
   const n = s.section.length / 2;
   let area = 0;
   for (let i = 0; i < n; i++) {
@@ -192,6 +193,9 @@ export function band(points: readonly Vec3[], width: number, axis: Vec3): Drawn 
 /** The same element for seeing it from far: gears with a few points a tooth and only their circles drawn. Others as they are. */
 export const drawnRoughly = (e: Gear): Drawn => (e.type !== 'gear' || e.internal === true ? drawn(e) : roughly(e));
 
+/** A circle about the origin by n points. */
+const round = (r: number, n: number): number[] => flattened(circle(r), { turn: (2 * Math.PI) / n, tolerance: 0 });
+
 const roughly = byShape((e: Gear): Drawn => {
   const g = gearOf(e),
     b = num(e.width) / 2,
@@ -201,7 +205,7 @@ const roughly = byShape((e: Gear): Drawn => {
     {
       kind: 'prism',
       outline: gearOutline(g, (num(e.phase) * Math.PI) / 180, { flank: 1, fillet: 1 }),
-      holes: bore > 0 ? [circle(bore, 12)] : [],
+      holes: bore > 0 ? [round(bore, 12)] : [],
       from: -b,
       to: b,
       twist: g.beta === 0 ? 0 : (2 * b * Math.tan(g.beta)) / g.pitchRadius,
@@ -210,7 +214,7 @@ const roughly = byShape((e: Gear): Drawn => {
   );
   out.l.length = 0;
   for (const z of [-b, b]) {
-    const c = circle(g.tipRadius, 36);
+    const c = round(g.tipRadius, 36);
     for (let i = 0; i < c.length; i += 2) out.line([c[i], c[i + 1], z], [c[(i + 2) % c.length], c[(i + 3) % c.length], z]);
   }
   return { surface: geometry(out.p, out.n), lines: geometry(out.l) };
@@ -287,7 +291,7 @@ function withHelices(lines: BufferGeometry, { pitch: radius, from, to, lead, sta
 /** Surface and lines of bodies that stand in one frame. */
 export function drawnSolids(solids: readonly Solid[]): Drawn {
   const all = new Mesh();
-  for (const s of solids) {
+  for (const s of solids.map((x) => faceted(x))) {
     const one = new Mesh();
     if (s.kind === 'prism') prism(s, one);
     else if (s.kind === 'taper') taper(s, one);

@@ -1,18 +1,6 @@
-import { Frame, Vec3, WORLD, toWorldPoint, toWorldVector, vmap } from '../math/index';
-
-/** Points x0, y0, x1, y1, … of a closed curve, counter-clockwise, mm. */
-export type Loop = readonly number[];
-
-/**
- * What an element looks like and what its mass is computed from, in the element's frame, mm. A taper is an outline
- * at z = height that shrinks straight towards the origin, cut off at the part `inner` of the way (bevel gears). A
- * prism is an outline along z, twisted evenly by `twist` rad from end to end, or leaning by `lean` mm of x for each
- * mm of z (a helical rack; weighed as if it stood upright). A turned body is a half section (r, z), closed, about z.
- */
-export type Solid =
-  | { kind: 'prism'; outline: Loop; holes?: Loop[]; from: number; to: number; twist?: number; lean?: number; place?: Frame }
-  | { kind: 'turned'; section: Loop; place?: Frame }
-  | { kind: 'taper'; outline: Loop; holes?: Loop[]; height: number; inner: number; place?: Frame };
+import { type Frame, type Vec3, WORLD, toWorldPoint, toWorldVector, vmap } from '../math/index';
+import { type Outline, areaOf, integrated } from './outline';
+import type { Solid } from './solid';
 
 /**
  * Mass kg, centre mm, inertia about the centre kg·mm² as [xx, yy,
@@ -26,39 +14,35 @@ export interface MassProperties {
 
 export const NO_MASS: MassProperties = { mass: 0, centre: [0, 0, 0], inertia: [0, 0, 0, 0, 0, 0] };
 
-/** Signed area, first and second moments of a closed polygon, by Green's theorem. */
-function areaMoments(p: Loop): { a: number; x: number; y: number; xx: number; yy: number; xy: number } {
-  let a = 0,
-    x = 0,
-    y = 0,
-    xx = 0,
-    yy = 0,
-    xy = 0;
-  for (let i = 0, n = p.length; i < n; i += 2) {
-    const x0 = p[i],
-      y0 = p[i + 1],
-      x1 = p[(i + 2) % n],
-      y1 = p[(i + 3) % n];
-    const c = x0 * y1 - x1 * y0;
-    a += c / 2;
-    x += (c * (x0 + x1)) / 6;
-    y += (c * (y0 + y1)) / 6;
-    xx += (c * (x0 * x0 + x0 * x1 + x1 * x1)) / 12;
-    yy += (c * (y0 * y0 + y0 * y1 + y1 * y1)) / 12;
-    xy += (c * (x0 * y1 + 2 * x0 * y0 + 2 * x1 * y1 + x1 * y0)) / 24;
-  }
-  return { a, x, y, xx, yy, xy };
+/** Area, first and second moments of an outline less its holes, mm to the power that each has. */
+interface Moments {
+  a: number;
+  x: number;
+  y: number;
+  xx: number;
+  yy: number;
+  xy: number;
 }
 
-/** Moments of an outline less its holes. */
-function sectionMoments(s: { outline: Loop; holes?: Loop[] }): ReturnType<typeof areaMoments> {
-  const sum = areaMoments(s.outline);
-  const sgn = Math.sign(sum.a) || 1;
-  for (const k of Object.keys(sum) as (keyof typeof sum)[]) sum[k] *= sgn;
+/** Moments inside one outline, whichever way it runs, by Green's theorem. */
+function momentsOf(o: Outline): Moments {
+  const sense = Math.sign(areaOf(o)) || 1;
+  const over = (f: (x: number, y: number, dx: number, dy: number) => number): number => sense * integrated(o, f);
+  return {
+    a: over((x, y, dx, dy) => (x * dy - y * dx) / 2),
+    x: over((x, _y, _dx, dy) => (x * x * dy) / 2),
+    y: over((_x, y, dx) => (-y * y * dx) / 2),
+    xx: over((x, _y, _dx, dy) => (x * x * x * dy) / 3),
+    yy: over((_x, y, dx) => (-y * y * y * dx) / 3),
+    xy: over((x, y, _dx, dy) => (x * x * y * dy) / 2),
+  };
+}
+
+function sectionMoments(s: { outline: Outline; holes?: readonly Outline[] }): Moments {
+  const sum = momentsOf(s.outline);
   for (const h of s.holes ?? []) {
-    const m = areaMoments(h);
-    const hs = Math.sign(m.a) || 1;
-    for (const k of Object.keys(sum) as (keyof typeof sum)[]) sum[k] -= hs * m[k];
+    const m = momentsOf(h);
+    for (const k of Object.keys(sum) as (keyof Moments)[]) sum[k] -= m[k];
   }
   return sum;
 }
@@ -116,40 +100,16 @@ function prismMass(s: Extract<Solid, { kind: 'prism' }>, rho: number): MassPrope
   };
 }
 
-/** A half section turned about z: Pappus for the volume, Green's theorem for ∫r³ and ∫r z². */
+/** A half section turned about z: the volume by Pappus, ∫r³ and ∫r z² over it by Green's theorem. */
 function turnedMass(s: Extract<Solid, { kind: 'turned' }>, rho: number): MassProperties {
-  let v = 0,
-    vz = 0,
-    r3 = 0,
-    rzz = 0;
-  const p = s.section;
-  for (let i = 0, n = p.length; i < n; i += 2) {
-    const r0 = p[i],
-      z0 = p[i + 1],
-      r1 = p[(i + 2) % n],
-      z1 = p[(i + 3) % n];
-    const dz = z1 - z0;
-    // Integrals over the edge of r^k z^l dz with Gauss's three points, exact up to the fifth degree.
-    for (const [t, w] of [
-      [0.1127016653792583, 5 / 18],
-      [0.5, 8 / 18],
-      [0.8872983346207417, 5 / 18],
-    ]) {
-      const r = r0 + (r1 - r0) * t,
-        z = z0 + dz * t;
-      v += (w * dz * r * r) / 2;
-      vz += (w * dz * r * r * z) / 2;
-      r3 += (w * dz * r ** 4) / 4;
-      rzz += (w * dz * r * r * z * z) / 2;
-    }
-  }
-  const sgn = Math.sign(v) || 1;
-  const k = 2 * Math.PI * rho * sgn;
+  const over = (f: (r: number, z: number) => number): number => integrated(s.section, (r, z, _dr, dz) => f(r, z) * dz);
+  const v = over((r) => (r * r) / 2);
+  const k = 2 * Math.PI * rho * (Math.sign(v) || 1);
   const mass = k * v;
   if (!(mass > 0)) return NO_MASS;
-  const cz = vz / v;
-  const izz = k * r3,
-    ixx = izz / 2 + k * rzz - mass * cz * cz;
+  const cz = over((r, z) => (r * r * z) / 2) / v;
+  const izz = k * over((r) => r ** 4 / 4);
+  const ixx = izz / 2 + k * over((r, z) => (r * r * z * z) / 2) - mass * cz * cz;
   return { mass, centre: [0, 0, cz], inertia: [ixx, ixx, izz, 0, 0, 0] };
 }
 
@@ -190,16 +150,3 @@ export function massOf(solids: readonly Solid[], density: number): MassPropertie
     ),
   );
 }
-
-/** A closed circle of n points, counter-clockwise. */
-export const circle = (r: number, n = 48, cx = 0, cy = 0): number[] =>
-  Array.from({ length: 2 * n }, (_, i) => (i % 2 ? cy + r * Math.sin((Math.PI * (i - 1)) / n) : cx + r * Math.cos((Math.PI * i) / n)));
-
-export const rectangle = (x0: number, y0: number, x1: number, y1: number): number[] => [x0, y0, x1, y0, x1, y1, x0, y1];
-
-/** A round bar or ring along z as a turned body. */
-export const bar = (radius: number, from: number, to: number, bore = 0, place?: Frame): Solid => ({
-  kind: 'turned',
-  section: [bore, from, radius, from, radius, to, bore, to],
-  place,
-});

@@ -1,0 +1,6 @@
+export * from './outline';
+export * from './solid';
+export * from './mass';
+export * from './faceted';
+export * from './arcs';
+export * from './mesh';
