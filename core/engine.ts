@@ -166,3 +166,4 @@ export {
 export { Bodies, type Interference } from './kinematics/index';
 export { type Sketch, sketch } from './sketch/index';
 export { gearOutline } from './teeth/index';
+export * from './assembly/index';

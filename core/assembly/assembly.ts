@@ -1,0 +1,99 @@
+import { type Thread, elementKind, shapeKey } from '../elements/index';
+import { FRAME, type Id } from '../fields/types';
+import { type Frame, WORLD, within } from '../math/index';
+import { type Compiled, type Pose, movedFrame } from '../kinematics/index';
+import type { Solid } from '../solids/index';
+
+/** One element's body where it stands. */
+export interface Body {
+  element: Id;
+  name: string;
+  /** Kind of element; bodies that are the same shape have the same key. */
+  type: string;
+  shape: string;
+  /** How it is made, in its own frame, mm. */
+  solids: readonly Solid[];
+  /** Its own frame in the world, mm. */
+  place: Frame;
+  colour: string;
+  /** What its solid does not show. */
+  remark?: string;
+}
+
+/** A member with the bodies that are fastened to it. */
+export interface AssemblyMember {
+  member: Id;
+  name: string;
+  bodies: Body[];
+}
+
+/** The whole design, or some members of it, as bodies in place: what is written into files. */
+export interface Assembly {
+  name: string;
+  members: AssemblyMember[];
+}
+
+/** Colours of members, one after the other; and what an element's own are, as it is drawn on paper. */
+const MEMBERS = ['#d9b98a', '#a9c0ae', '#c9a79c', '#b3b6c9', '#d3cf9c', '#a8c2c6'];
+const STILL = '#d8d2c4';
+export const COLOUR_VALUES: Readonly<Record<string, string>> = {
+  brass: '#d8b25a',
+  bronze: '#b9824a',
+  graphite: '#6f6c67',
+  steel: '#b4bcc2',
+  verdigris: '#7fae9a',
+  oxide: '#b9614c',
+  sand: '#dccba4',
+  oak: '#b58f5f',
+  slate: '#8a94a6',
+};
+
+const figure = (x: number): string => String(Number(x.toFixed(4)));
+
+/** A thread in words: its body is a plain cylinder. */
+function threadText({ outside, lead, starts }: Thread): string {
+  const many = starts > 1 ? `, ${starts} starts` : '';
+  return `thread ${figure(2 * outside)} × ${figure(Math.abs(lead) / starts)}${many}, ${lead < 0 ? 'left' : 'right'} hand, plain cylinder`;
+}
+
+/**
+ * The bodies of a design at a pose: all members, or those named. Members without a body are left out.
+ * An element that has no shape yet has no body.
+ */
+export function assemblyOf(compiled: Compiled, pose: Pose, only?: readonly Id[]): Assembly {
+  const { design, elementFrames } = compiled;
+  const members = [{ id: FRAME as Id, name: 'Frame' }, ...design.members].filter((m) => !only || only.includes(m.id));
+  const order = new Map(design.members.map((m, i) => [m.id, i]));
+  return {
+    name: design.name,
+    members: members
+      .map(({ id, name }): AssemblyMember => ({
+        member: id,
+        name,
+        bodies: design.elements.flatMap((e): Body[] => {
+          const at = elementFrames.get(e.id);
+          const kind = elementKind(e.type);
+          if (e.member !== id || !at || !kind) return [];
+          const solids = kind.shape(e);
+          if (!solids.length) return [];
+          const own = COLOUR_VALUES[String(e['colour'])];
+          return [
+            {
+              element: e.id,
+              name: e.name ?? kind.label,
+              type: e.type,
+              shape: shapeKey(e),
+              solids,
+              ...(kind.thread && { remark: threadText(kind.thread(e)) }),
+              place: movedFrame(pose, id, at),
+              colour: own ?? (id === FRAME ? STILL : MEMBERS[(order.get(id) ?? 0) % MEMBERS.length]),
+            },
+          ];
+        }),
+      }))
+      .filter((m) => m.bodies.length),
+  };
+}
+
+/** A solid of a body in the world. */
+export const inWorld = (b: Body, s: Solid): Solid => ({ ...s, place: within(b.place, s.place ?? WORLD) });

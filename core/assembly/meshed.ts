@@ -1,0 +1,35 @@
+import type { Frame } from '../math/index';
+import { type Fineness, type Mesh, FINE_MESH, joinedMesh, meshOf } from '../solids/index';
+import type { Assembly } from './assembly';
+
+/** A surface where it stands. Bodies of the same shape share the mesh. */
+export interface MeshedBody {
+  name: string;
+  /** sRGB, #rrggbb. */
+  colour: string;
+  mesh: Mesh;
+  /** Its own frame in the world, mm. */
+  place: Frame;
+}
+
+/** Members with the surfaces of their bodies: what mesh formats are written from. */
+export interface MeshedAssembly {
+  name: string;
+  members: { name: string; bodies: MeshedBody[] }[];
+}
+
+/** The surfaces of an assembly's bodies; equal shapes are made once. */
+export function meshed(a: Assembly, fineness: Fineness = FINE_MESH): MeshedAssembly {
+  const known = new Map<string, Mesh>();
+  return {
+    name: a.name,
+    members: a.members.map((m) => ({
+      name: m.name,
+      bodies: m.bodies.map(({ name, colour, place, shape, solids }) => {
+        let mesh = known.get(shape);
+        if (!mesh) known.set(shape, (mesh = joinedMesh(solids.map((s) => meshOf(s, fineness)))));
+        return { name, colour, mesh, place };
+      }),
+    })),
+  };
+}

@@ -1,0 +1,7 @@
+/** Formats of drawings and surfaces, apart from the rest: their packages are loaded by who writes them. */
+export * from './drawing';
+export * from './dxf';
+export * from './gltf';
+export * from './stl';
+export * from './svg';
+export * from './threemf';

@@ -1,0 +1,153 @@
+/** glTF 2.0, binary (GLB): a node a member, a node a body; metres, y up, as the specification asks (Khronos glTF 2.0, 3.4). */
+import { type Accessor, type Animation, Document, type Node, WebIO } from '@gltf-transform/core';
+import type { Mesh } from '../solids/index';
+import type { MemberMotion, MeshedAssembly, MeshedBody } from '../assembly/index';
+
+/** mm to metres, and z upward to y upward: (x, y, z) → (x, z, −y). */
+const MM = 1e-3;
+const up = ([x, y, z]: readonly number[]): [number, number, number] => [x, z, -y];
+
+const byteOf = (hex: string, k: number): number => parseInt(hex.slice(1 + 2 * k, 3 + 2 * k), 16);
+
+/** The linear value of an sRGB byte, 0 … 1 (IEC 61966-2-1). */
+const linear = (byte: number): number => {
+  const s = byte / 255;
+  return s <= 0.04045 ? s / 12.92 : ((s + 0.055) / 1.055) ** 2.4;
+};
+
+/** The quaternion x, y, z, w of a rotation given by the images of the axes (Shepperd 1978: by the greatest of its parts). */
+export function quaternionOf(x: readonly number[], y: readonly number[], z: readonly number[]): [number, number, number, number] {
+  const t = x[0] + y[1] + z[2];
+  const q: [number, number, number, number] =
+    t > 0
+      ? [y[2] - z[1], z[0] - x[2], x[1] - y[0], 1 + t]
+      : x[0] >= y[1] && x[0] >= z[2]
+        ? [1 + x[0] - y[1] - z[2], x[1] + y[0], z[0] + x[2], y[2] - z[1]]
+        : y[1] >= z[2]
+          ? [x[1] + y[0], 1 - x[0] + y[1] - z[2], y[2] + z[1], z[0] - x[2]]
+          : [z[0] + x[2], y[2] + z[1], 1 - x[0] - y[1] + z[2], x[1] - y[0]];
+  const l = Math.hypot(...q);
+  return [q[0] / l, q[1] / l, q[2] / l, q[3] / l];
+}
+
+/** A placement in the world of the format. */
+export function nodePlace({ o, x, y, z }: MeshedBody['place']): {
+  translation: [number, number, number];
+  rotation: [number, number, number, number];
+} {
+  // A mesh is written with its own axes turned in the same way: R' = U R U⁻¹.
+  const [X, Y, Z] = [up(x), up(z), up(y).map((v) => -v)];
+  const t = up(o);
+  return { translation: [t[0] * MM, t[1] * MM, t[2] * MM], rotation: quaternionOf(X, Y, Z) };
+}
+
+/** Corners with normals: a point is shared by triangles that meet at less than 30° there. */
+function withNormals({ points: p, triangles: t }: Mesh): { positions: Float32Array; normals: Float32Array; indices: Uint32Array } {
+  const count = t.length / 3;
+  const face = new Float64Array(3 * count);
+  const at: number[][] = Array.from({ length: p.length / 3 }, () => []);
+  for (let f = 0; f < count; f++) {
+    const [a, b, c] = [3 * t[3 * f], 3 * t[3 * f + 1], 3 * t[3 * f + 2]];
+    const u = [0, 1, 2].map((k) => p[b + k] - p[a + k]),
+      v = [0, 1, 2].map((k) => p[c + k] - p[a + k]);
+    face.set([u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]], 3 * f);
+    for (let k = 0; k < 3; k++) at[t[3 * f + k]].push(f);
+  }
+  const positions: number[] = [],
+    normals: number[] = [];
+  const indices = new Uint32Array(t.length);
+  const length = (f: number): number => Math.hypot(face[3 * f], face[3 * f + 1], face[3 * f + 2]) || 1;
+  const known = new Map<string, number>();
+  for (let f = 0; f < count; f++) {
+    for (let k = 0; k < 3; k++) {
+      const point = t[3 * f + k];
+      const n = [0, 0, 0];
+      for (const g of at[point]) {
+        const cos = (face[3 * f] * face[3 * g] + face[3 * f + 1] * face[3 * g + 1] + face[3 * f + 2] * face[3 * g + 2]) / (length(f) * length(g));
+        if (cos > 0.866) for (let i = 0; i < 3; i++) n[i] += face[3 * g + i];
+      }
+      const l = Math.hypot(...n) || 1;
+      const own = n.map((x) => Math.round((1e4 * x) / l));
+      const key = `${point} ${own.join(' ')}`;
+      let i = known.get(key);
+      if (i === undefined) {
+        known.set(key, (i = positions.length / 3));
+        positions.push(...up([p[3 * point] * MM, p[3 * point + 1] * MM, p[3 * point + 2] * MM]));
+        normals.push(...up(n.map((x) => x / l)));
+      }
+      indices[3 * f + k] = i;
+    }
+  }
+  return { positions: Float32Array.from(positions), normals: Float32Array.from(normals), indices };
+}
+
+export async function writeGltf(a: MeshedAssembly, motion?: MemberMotion): Promise<Uint8Array> {
+  const doc = new Document();
+  doc.getRoot().getAsset().generator = 'Unirota';
+  const buffer = doc.createBuffer();
+  const scene = doc.createScene(a.name);
+  doc.getRoot().setDefaultScene(scene);
+  const material = new Map<string, ReturnType<Document['createMaterial']>>();
+  const geometry = new Map<Mesh, { position: Accessor; normal: Accessor; indices: Accessor }>();
+  const meshOf = (b: MeshedBody): ReturnType<Document['createMesh']> => {
+    let g = geometry.get(b.mesh);
+    if (!g) {
+      const { positions, normals, indices } = withNormals(b.mesh);
+      const vec3 = (v: Float32Array): Accessor => doc.createAccessor().setType('VEC3').setArray(v).setBuffer(buffer);
+      g = { position: vec3(positions), normal: vec3(normals), indices: doc.createAccessor().setType('SCALAR').setArray(indices).setBuffer(buffer) };
+      geometry.set(b.mesh, g);
+    }
+    let m = material.get(b.colour);
+    if (!m) {
+      m = doc
+        .createMaterial(b.colour)
+        .setBaseColorFactor([linear(byteOf(b.colour, 0)), linear(byteOf(b.colour, 1)), linear(byteOf(b.colour, 2)), 1])
+        .setMetallicFactor(0.2)
+        .setRoughnessFactor(0.6);
+      material.set(b.colour, m);
+    }
+    const primitive = doc
+      .createPrimitive()
+      .setAttribute('POSITION', g.position)
+      .setAttribute('NORMAL', g.normal)
+      .setIndices(g.indices)
+      .setMaterial(m);
+    return doc.createMesh(b.name).addPrimitive(primitive);
+  };
+  const nodes = a.members.map((m): Node => {
+    const node = doc.createNode(m.name);
+    for (const b of m.bodies) {
+      const { translation, rotation } = nodePlace(b.place);
+      node.addChild(doc.createNode(b.name).setMesh(meshOf(b)).setTranslation(translation).setRotation(rotation));
+    }
+    scene.addChild(node);
+    return node;
+  });
+  if (motion) animate(doc, buffer, nodes, motion);
+  return new WebIO().writeBinary(doc);
+}
+
+function animate(doc: Document, buffer: ReturnType<Document['createBuffer']>, nodes: readonly Node[], motion: MemberMotion): void {
+  const time = doc.createAccessor().setType('SCALAR').setArray(Float32Array.from(motion.time)).setBuffer(buffer);
+  const animation: Animation = doc.createAnimation('Run');
+  nodes.forEach((node, i) => {
+    const places = motion.places[i];
+    if (!places) return;
+    const put = places.map(nodePlace);
+    const channel = (path: 'translation' | 'rotation', type: 'VEC3' | 'VEC4', values: number[][]): void => {
+      const output = doc.createAccessor().setType(type).setArray(Float32Array.from(values.flat())).setBuffer(buffer);
+      const sampler = doc.createAnimationSampler().setInput(time).setOutput(output).setInterpolation('LINEAR');
+      animation.addSampler(sampler).addChannel(doc.createAnimationChannel().setTargetNode(node).setTargetPath(path).setSampler(sampler));
+    };
+    channel(
+      'translation',
+      'VEC3',
+      put.map((p) => p.translation),
+    );
+    channel(
+      'rotation',
+      'VEC4',
+      put.map((p) => p.rotation),
+    );
+  });
+}
