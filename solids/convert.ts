@@ -1,0 +1,108 @@
+import {
+  type Assembly,
+  type Compiled,
+  type MemberMotion,
+  type Pose,
+  type SheetOptions,
+  type Sheets,
+  assemblyOf,
+  meshed,
+  profilesOf,
+  sheetsOf,
+} from '@unirota/core';
+import type { Id } from '@unirota/core/document';
+import type { Kernel } from './kernel';
+import type { Progress } from './step';
+
+/** Formats of solid geometry, and of flat parts for cutting, by the extension of their files. */
+export const SOLID_FORMATS = ['step', 'stl', '3mf', 'glb'] as const;
+export const FLAT_FORMATS = ['dxf', 'svg'] as const;
+export type SolidFormat = (typeof SOLID_FORMATS)[number];
+export type FlatFormat = (typeof FLAT_FORMATS)[number];
+
+export interface GeometryOptions {
+  format: SolidFormat | FlatFormat;
+  unit?: 'mm' | 'in';
+  /** Only these members; all where none are named. */
+  members?: readonly Id[];
+  /** For flat parts. */
+  cut?: SheetOptions;
+}
+
+/** A file to be written. */
+export interface GeometryFile {
+  /** Added to the design's name where there are several. */
+  suffix: string;
+  bytes: Uint8Array<ArrayBuffer>;
+}
+
+export interface Geometry {
+  files: GeometryFile[];
+  /** What the files leave out or should be known of them. */
+  notes: string[];
+}
+
+/** Nothing of what was asked for has a form that the format holds. */
+export class NothingToWrite extends Error {}
+
+const bytesOf = (b: Uint8Array): Uint8Array<ArrayBuffer> => new Uint8Array(b);
+const encoded = (text: string): Uint8Array<ArrayBuffer> => bytesOf(new TextEncoder().encode(text));
+
+/** What is not said by the solids themselves. */
+const remarks = (a: Assembly, solid: boolean): string[] =>
+  a.members.flatMap((m) =>
+    m.bodies.flatMap((b) => [
+      ...(b.remark ? [`${b.name}: ${b.remark}.`] : []),
+      ...(solid && (b.type === 'bevel-gear' || b.type === 'worm-wheel') ? [`${b.name}: its teeth are approximate.`] : []),
+    ]),
+  );
+
+/**
+ * Files of a design's geometry at a pose: solids (STEP by the kernel, which is loaded when it is needed; STL, 3MF and GLB by our
+ * own surfaces), or flat parts on sheets (DXF, SVG). `motion` goes into GLB. Throws `NothingToWrite` where there is nothing to be written, `Ended` where
+ * `progress` ends the work.
+ */
+export async function geometryOf(
+  compiled: Compiled,
+  pose: Pose,
+  options: GeometryOptions,
+  kernel: () => Promise<Kernel>,
+  progress: Progress = () => true,
+  motion?: (a: Assembly) => MemberMotion,
+): Promise<Geometry> {
+  const { format, unit = 'mm', members } = options;
+  if (format === 'dxf' || format === 'svg') return flatFiles(sheets(compiled, options), format, unit);
+  const assembly = assemblyOf(compiled, pose, members);
+  if (!assembly.members.length) throw new NothingToWrite('None of these members has a body yet.');
+  const notes = remarks(assembly, true);
+  const one = (bytes: Uint8Array): Geometry => ({ files: [{ suffix: '', bytes: bytesOf(bytes) }], notes });
+  if (format === 'step') {
+    const oc = await kernel();
+    const { writeStep } = await import('./step');
+    return one(writeStep(oc, assembly, unit, progress));
+  }
+  const { writeGltf, writeStl, writeThreeMf } = await import('@unirota/core/geometry');
+  const surfaces = meshed(assembly);
+  if (format === 'stl') return one(writeStl(surfaces, unit));
+  if (format === '3mf') return one(writeThreeMf(surfaces, unit));
+  return one(await writeGltf(surfaces, motion?.(assembly)));
+}
+
+/** The flat parts of a design, laid out. Throws `NothingToWrite` where it has none. */
+export function sheets(compiled: Compiled, { members, cut = {} }: GeometryOptions): Sheets {
+  const profiles = profilesOf(compiled, cut, members);
+  if (!profiles.length) throw new NothingToWrite('None of these members has a part that can be cut from plate.');
+  return sheetsOf(compiled, profiles, cut);
+}
+
+async function flatFiles(s: Sheets, format: FlatFormat, unit: 'mm' | 'in'): Promise<Geometry> {
+  if (!s.drawings.length) throw new NothingToWrite(s.notes.join(' '));
+  const { writeDxf, writeSvg } = await import('@unirota/core/geometry');
+  return {
+    files: s.drawings.map((d, k) => ({
+      suffix: s.drawings.length > 1 ? ` ${k + 1}` : '',
+      bytes: encoded(format === 'dxf' ? writeDxf(d, unit) : writeSvg(d, unit)),
+    })),
+    notes: s.notes,
+  };
+}

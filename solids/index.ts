@@ -1,0 +1,4 @@
+export * from './kernel';
+export * from './build';
+export * from './step';
+export * from './convert';
