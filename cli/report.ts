@@ -72,3 +72,6 @@ export function report(design: Design, budget?: number): Record<string, unknown>
     findings: [...a.findings, ...r.findings].map((f) => ({ ...f, severity: f.severity === 'fault' ? 'stop' : f.severity })),
   };
 }
+
+/** An object as JSON of several lines; exact numbers as texts. */
+export const jsonText = (out: unknown): string => `${JSON.stringify(out, (_k, v: unknown) => (typeof v === 'bigint' ? v.toString() : v), 2)}\n`;

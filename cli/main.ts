@@ -1,0 +1,136 @@
+/** The command line `npx unirota` (docs/cli.md). Exit 0, 1 where something is found, 2 where what was asked for cannot be done. */
+import { writeFileSync } from 'node:fs';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import { analyse, overlaps, quantities, run, sweep } from '../core/engine';
+import { writeTable } from '../core/formats/index';
+import { FORMATS, convert } from './convert';
+import { Refused, readDesignFile } from './reading';
+import { jsonText, report } from './report';
+
+const say = (text: string): void => void process.stdout.write(text);
+
+/** A number above or from a least value, or what is wrong with it. */
+const number =
+  (least: number, above = false) =>
+  (text: string): number => {
+    const v = Number(text);
+    if (text.trim() === '' || !Number.isFinite(v) || v < least || (above && v === least)) {
+      throw new InvalidArgumentError(`It must be a number ${above ? 'above' : 'from'} ${least}.`);
+    }
+    return v;
+  };
+const whole = (text: string): number => {
+  const v = Number(text);
+  if (!Number.isInteger(v) || v < 2 || v > 20_000) throw new InvalidArgumentError('It must be a whole number from 2 to 20000.');
+  return v;
+};
+const sheet = (text: string): { width: number; height: number } => {
+  const m = /^(\d+(?:\.\d+)?)x(\d+(?:\.\d+)?)$/i.exec(text);
+  if (!m || !(Number(m[1]) > 0 && Number(m[2]) > 0)) throw new InvalidArgumentError('It must be width x height in mm, such as 1500x1000.');
+  return { width: Number(m[1]), height: Number(m[2]) };
+};
+
+/** A text to a file where one is named, else to standard output. */
+function put(text: string, out: string | undefined): void {
+  if (out === undefined) return say(text);
+  try {
+    writeFileSync(out, text);
+  } catch (e) {
+    throw new Refused(`${out} cannot be written (${(e as NodeJS.ErrnoException).code}).`);
+  }
+}
+
+function program(): Command {
+  const p = new Command('unirota')
+    .description('Analyses, runs and converts designs of drive trains.')
+    .exitOverride()
+    .configureHelp({ showGlobalOptions: true })
+    .addHelpText('after', '\nExit codes: 0 done, 1 done and something was found, 2 not done.\n');
+  const out = new Option('-o, --out <file>', 'write to this file instead of standard output');
+
+  p.command('analyse')
+    .argument('<design>', 'design document (JSON)')
+    .description('print everything the checks say of a design, as JSON; 1 where there is a fault')
+    .addOption(out)
+    .action((file: string, o: { out?: string }) => {
+      const found = report(readDesignFile(file));
+      put(jsonText(found), o.out);
+      process.exitCode = found.findings.some((f) => f.severity === 'stop') ? 1 : 0;
+    });
+
+  p.command('run')
+    .argument('<design>', 'design document (JSON)')
+    .description('move a design in time and print every quantity at every instant, as CSV; 1 where the run ends early')
+    .option('-d, --duration <seconds>', 'duration, s', number(0, true))
+    .option('-n, --frames <count>', 'instants', whole)
+    .addOption(out)
+    .action((file: string, o: { duration?: number; frames?: number; out?: string }) => {
+      const design = readDesignFile(file);
+      const { compiled, pose } = analyse(design);
+      const frames = o.frames ?? design.settings?.frames ?? 61;
+      const r = run(compiled, { duration: o.duration ?? design.settings?.duration ?? 1, frames }, pose.u);
+      const all = quantities(compiled, r);
+      const rows = Array.from({ length: r.frames }, (_, f) => [r.time[f], ...all.map((q) => q.at(f))]);
+      put(writeTable(['time, s', ...all.map((q) => `${q.label}, ${q.unit}`)], rows), o.out);
+      for (const f of r.findings) process.stderr.write(`${f.message}\n`);
+      process.exitCode = r.frames < frames ? 1 : 0;
+    });
+
+  p.command('sweep')
+    .argument('<design>', 'design document (JSON)')
+    .description('move the first source from stop to stop and print what it must give at each position, as CSV')
+    .option('-n, --frames <count>', 'positions', whole)
+    .addOption(out)
+    .action((file: string, o: { frames?: number; out?: string }) => {
+      const { compiled } = analyse(readDesignFile(file));
+      const way = sweep(compiled, o.frames);
+      if (!way) throw new Refused('The design has no source to move.');
+      const slide = compiled.structure.coordinates[compiled.sources[0].coordinate].motion === 'slide';
+      const rows = Array.from(way.position, (at, f) => [at, way.input[f]]);
+      put(writeTable([`position, ${slide ? 'mm' : 'turn'}`, `required input, ${slide ? 'N' : 'N·m'}`], rows), o.out);
+    });
+
+  p.command('overlap')
+    .argument('<design>', 'design document (JSON)')
+    .description('print the area in which profiles that mesh overlap at home, as JSON; 1 where there is one')
+    .action((file: string) => {
+      const found = overlaps(analyse(readDesignFile(file)).pose);
+      say(jsonText(found.map(({ coupling, area }) => ({ coupling, area }))));
+      process.exitCode = found.length ? 1 : 0;
+    });
+
+  p.command('convert')
+    .argument('<in>', 'design document (JSON)')
+    .argument('<out>', `file to write; its extension is the format: ${FORMATS.join(', ')}`)
+    .description('write the geometry of a design: solids at home, or flat parts for cutting')
+    .addOption(new Option('-u, --unit <unit>', 'unit of the file').choices(['mm', 'in']).default('mm'))
+    .option('-m, --member <name...>', 'only these members, by id or name')
+    .option('-k, --kerf <mm>', 'dxf, svg: width of the cut; negative where the part is what is cut away', number(-100))
+    .option('-b, --backlash <mm>', 'dxf, svg: backlash of a pair; each gear is made thinner by half of it', number(0))
+    .option('-g, --gap <mm>', 'dxf, svg: between parts, and from the edges of the sheet', number(0))
+    .option('-s, --sheet <size>', 'dxf, svg: width x height of a sheet, mm', sheet)
+    .option('-r, --run', 'glb: with the run of the design as an animation')
+    .action(async (file: string, to: string, o: Parameters<typeof convert>[2]) => {
+      const { files, notes } = await convert(readDesignFile(file), to, o);
+      for (const n of notes) process.stderr.write(`${n}\n`);
+      say(files.map((f) => `${f}\n`).join(''));
+    });
+  return p;
+}
+
+export async function main(argv: readonly string[]): Promise<void> {
+  // Whoever reads may have seen enough.
+  process.stdout.on('error', (e: NodeJS.ErrnoException) => process.exit(e.code === 'EPIPE' ? 0 : 2));
+  try {
+    await program().parseAsync(argv);
+  } catch (e) {
+    if (e instanceof CommanderError) {
+      // Help and version are no mistakes.
+      process.exitCode = e.exitCode === 0 ? 0 : 2;
+      return;
+    }
+    if (!(e instanceof Refused)) throw e;
+    process.stderr.write(`${e.message}\n`);
+    process.exitCode = 2;
+  }
+}
