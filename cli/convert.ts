@@ -1,7 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { basename, dirname, extname, join } from 'node:path';
-import { analyse, memberMotion, run } from '../core/engine';
+import { memberMotion } from '../core/assembly/index';
+import { analyse, run } from '../core/engine';
 import type { Design } from '../core/document/index';
 import {
   FLAT_FORMATS,

@@ -166,4 +166,3 @@ export {
 export { Bodies, type Interference } from './kinematics/index';
 export { type Sketch, sketch } from './sketch/index';
 export { gearOutline } from './teeth/index';
-export * from './assembly/index';

@@ -1,15 +1,5 @@
-import {
-  type Assembly,
-  type Compiled,
-  type MemberMotion,
-  type Pose,
-  type SheetOptions,
-  type Sheets,
-  assemblyOf,
-  meshed,
-  profilesOf,
-  sheetsOf,
-} from '@unirota/core';
+import { type Assembly, type MemberMotion, type SheetOptions, type Sheets, assemblyOf, meshed, profilesOf, sheetsOf } from '@unirota/core/assembly';
+import type { Compiled, Pose } from '@unirota/core';
 import type { Id } from '@unirota/core/document';
 import type { Kernel } from './kernel';
 import type { Progress } from './step';

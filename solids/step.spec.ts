@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { type Body, assemblyOf, inWorld, open } from '@unirota/core';
+import { open } from '@unirota/core';
+import { type Body, assemblyOf, inWorld } from '@unirota/core/assembly';
 import { elementKind } from '@unirota/core/elements';
 import { massOf, meshOf } from '@unirota/core/solids';
 import { SAMPLES, sample } from '../core/testing/samples';

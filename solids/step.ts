@@ -1,5 +1,5 @@
 import type { TDF_Label, TopoDS_Shape } from 'replicad-opencascadejs';
-import type { Assembly, Body } from '@unirota/core';
+import type { Assembly, Body } from '@unirota/core/assembly';
 import { WORLD } from '@unirota/core/math';
 import type { Solid } from '@unirota/core/solids';
 import { locationOf, solidOf } from './build';

@@ -1,5 +1,9 @@
-import { MaxRectsPacker } from 'maxrects-packer/dist/maxrects-packer.mjs';
+import type { MaxRectsPacker as Packer } from 'maxrects-packer';
+// @ts-expect-error The package's main file cannot be read by Node; its module has no types of its own.
+import { MaxRectsPacker as Untyped } from 'maxrects-packer/dist/maxrects-packer.mjs';
 import { type Outline, flattened } from '../solids/index';
+
+const MaxRectsPacker = Untyped as typeof Packer;
 
 /** Least and greatest x and y of an outline, mm, within a hundredth. */
 export function boxOf(o: Outline): { x0: number; y0: number; x1: number; y1: number } {

@@ -52,13 +52,16 @@ export interface App {
   end(): void;
 }
 
-const policy = (secure: boolean): RequestHandler =>
+/** Scripts of workers: the geometry kernel makes the functions by which it is called from texts of its own. */
+const WORKER = /^\/worker-[A-Z0-9]+\.js$/;
+
+const policy = (secure: boolean, scripts: readonly string[] = []): RequestHandler =>
   helmet({
     contentSecurityPolicy: {
       useDefaults: false,
       directives: {
         defaultSrc: ["'self'"],
-        scriptSrc: ["'self'"],
+        scriptSrc: ["'self'", ...scripts],
         styleSrc: ["'self'", "'unsafe-inline'"],
         imgSrc: ["'self'", 'data:', 'blob:'],
         fontSrc: ["'self'"],
@@ -75,6 +78,12 @@ const policy = (secure: boolean): RequestHandler =>
     crossOriginResourcePolicy: { policy: 'same-origin' },
     referrerPolicy: { policy: 'no-referrer' },
   });
+
+/** The policy of a page, and that of a worker's script, which the worker goes by. */
+function policies(secure: boolean): RequestHandler {
+  const [page, worker] = [policy(secure), policy(secure, ["'unsafe-eval'"])];
+  return (req, res, next) => (WORKER.test(req.path) ? worker : page)(req, res, next);
+}
 
 /** Bounds the requests of a person, or of an address where nobody is signed in; counted over all servers. */
 function limit(counts: SharedCounts, most: number): RequestHandler {
@@ -138,7 +147,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
   app.set('etag', 'weak');
   app.set('query parser', 'simple');
   app.set('trust proxy', config.trustProxy);
-  app.use(requestLog(log, metrics), policy(config.address?.protocol === 'https:'), knownHosts(config), compression({ threshold: 1024 }));
+  app.use(requestLog(log, metrics), policies(config.address?.protocol === 'https:'), knownHosts(config), compression({ threshold: 1024 }));
   const api = Router();
   api.use(
     onlyOurPage,

@@ -6,8 +6,6 @@ import { massOf } from '@unirota/core/solids';
 import { SAMPLES, sample } from '../../../../core/testing/samples';
 import { band, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
 
-
-
 /** Volume inside a closed surface, by the divergence theorem; positive when every triangle looks outward. mm³ */
 function volume(g: BufferGeometry): number {
   const p = g.getAttribute('position').array;

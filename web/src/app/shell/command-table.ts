@@ -24,6 +24,7 @@ export interface Doers {
   history(): void;
   find(): void;
   keys(): void;
+  geometry(): void;
   guide(): void;
   theme(): void;
   share?(): void;
@@ -228,6 +229,7 @@ export function commandTable(d: Doers): Command[] {
       run: tool((t) => t.dragBy(mode)),
     })),
 
+    { name: $localize`Export geometry (STEP, 3MF, STL, glTF, DXF, SVG)`, group: 'Export', run: () => d.geometry() },
     { name: $localize`Export design (JSON)`, group: 'Export', run: () => downloadJson(doc.design(), doc.design().name) },
     { name: $localize`Export ledger (CSV)`, group: 'Export', run: () => downloadCsv(ledgerText(d), `${doc.design().name} ledger`) },
     { name: $localize`Export train map (SVG)`, group: 'Export', run: () => exportMap(doc) },

@@ -64,6 +64,12 @@ export class KeepingDialogs {
       .subscribe((yes) => yes && asked.go());
   }
 
+  /** Export of solids and cutting profiles. */
+  async geometry(): Promise<void> {
+    const [dialog, { GeometryDialog, GEOMETRY_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/geometry-dialog')]);
+    dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });
+  }
+
   /** The keys, listed. */
   async keys(shortcuts: readonly (readonly [string, string])[]): Promise<void> {
     const [dialog, { KeysDialog }] = await Promise.all([this.dialog(), import('./keys-dialog')]);

@@ -300,6 +300,7 @@ export class Workbench {
     history: () => void this.dialogs.history(),
     find: () => this.find(),
     keys: () => void this.dialogs.keys(keyList(this.table())),
+    geometry: () => void this.dialogs.geometry(),
     guide: () => this.room.guide.update((g) => !g),
     theme: () => this.theme.toggle(),
   };

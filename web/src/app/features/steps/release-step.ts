@@ -1,5 +1,5 @@
 import { listed } from '@unirota/core/units';
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
 import { Icon } from '../../ui/icon';
@@ -10,6 +10,7 @@ import { SelectionService } from '../../state/selection.service';
 import { MotionService } from '../../state/motion.service';
 import { FindingsService } from '../../state/findings.service';
 import { Findings } from './findings';
+import { MatDialog } from '@angular/material/dialog';
 
 /** Release: every finding and wanted output in one place, and the design document to take away. */
 @Component({
@@ -61,7 +62,12 @@ import { Findings } from './findings';
     </section>
     <section>
       <h2 i18n>Export</h2>
-      <button i18n matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
+      <div class="add">
+        <button i18n matButton="outlined" type="button" (click)="geometry()">
+          <uni-icon name="download" /> Geometry: solids and cutting profiles …
+        </button>
+        <button i18n matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
+      </div>
     </section>
   `,
   styleUrl: './step.scss',
@@ -69,6 +75,8 @@ import { Findings } from './findings';
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class ReleaseStep {
+  private readonly dialog = inject(MatDialog);
+  private readonly injector = inject(Injector);
   protected readonly doc = inject(DesignService);
   protected readonly chosen = inject(SelectionService);
   protected readonly motion = inject(MotionService);
@@ -128,6 +136,10 @@ export class ReleaseStep {
     { key: 'elements', label: $localize`Elements` },
     { key: 'mass', label: $localize`Mass`, unit: this.units().of('kg'), number: true },
   ]);
+  protected async geometry(): Promise<void> {
+    const { GeometryDialog, GEOMETRY_DIALOG } = await import('./geometry-dialog');
+    this.dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });
+  }
   protected download(): void {
     downloadJson(this.doc.design(), this.doc.design().name);
   }
