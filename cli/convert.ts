@@ -1,12 +1,14 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { basename, dirname, extname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { memberMotion } from '../core/assembly/index';
 import { analyse, run } from '../core/engine';
 import type { Design } from '../core/document/index';
 import {
   FLAT_FORMATS,
   type FlatFormat,
+  MODEL_FORMATS,
+  type ModelFormat,
   type GeometryOptions,
   type Kernel,
   NothingToWrite,
@@ -18,7 +20,7 @@ import {
 import { Refused } from './reading';
 
 /** Extensions that a design can be written as; `stp` is another name of `step`. */
-export const FORMATS: readonly string[] = [...SOLID_FORMATS, ...FLAT_FORMATS];
+export const FORMATS: readonly string[] = [...SOLID_FORMATS, ...FLAT_FORMATS, ...MODEL_FORMATS.map((f) => `${f}.zip`)];
 
 export interface ConvertOptions {
   unit: 'mm' | 'in';
@@ -30,11 +32,14 @@ export interface ConvertOptions {
   run?: boolean;
 }
 
-export const formatOf = (path: string): SolidFormat | FlatFormat | undefined => {
-  const ext = extname(path).slice(1).toLowerCase();
-  const format = ext === 'stp' ? 'step' : ext;
-  return [...SOLID_FORMATS, ...FLAT_FORMATS].find((f) => f === format);
-};
+/** The format that a file's name says, and the extension that says it. */
+export function formatOf(path: string): { format: SolidFormat | FlatFormat | ModelFormat; extension: string } | undefined {
+  const name = basename(path).toLowerCase();
+  const extension = [...FORMATS, 'stp'].find((f) => name.endsWith(`.${f}`));
+  if (!extension) return undefined;
+  const format = extension === 'stp' ? 'step' : extension.replace('.zip', '');
+  return { format: [...SOLID_FORMATS, ...FLAT_FORMATS, ...MODEL_FORMATS].find((f) => f === format)!, extension: path.slice(-extension.length - 1) };
+}
 
 /** The kernel's code beside the program. */
 const kernel = (): Promise<Kernel> => loadKernel({ bytes: readFileSync(createRequire(import.meta.url).resolve('replicad-opencascadejs/wasm')) });
@@ -51,8 +56,9 @@ function membersOf(design: Design, named: readonly string[]): string[] {
 
 /** Writes a design's geometry by the extension of a file; gives the files written and what should be known of them. */
 export async function convert(design: Design, path: string, options: ConvertOptions): Promise<{ files: string[]; notes: string[] }> {
-  const format = formatOf(path);
-  if (!format) throw new Refused(`${path}: the extension must be one of ${FORMATS.join(', ')}.`);
+  const named = formatOf(path);
+  if (!named) throw new Refused(`${path}: the extension must be one of ${FORMATS.join(', ')}.`);
+  const { format, extension: ext } = named;
   if (options.run && format !== 'glb') throw new Refused('Only a file with the extension glb holds a run.');
   const { compiled, pose } = analyse(design);
   const wanted: GeometryOptions = {
@@ -64,7 +70,6 @@ export async function convert(design: Design, path: string, options: ConvertOpti
   const ran = options.run ? run(compiled, { duration: design.settings?.duration ?? 1, frames: design.settings?.frames ?? 61 }, pose.u) : undefined;
   try {
     const { files, notes } = await geometryOf(compiled, pose, wanted, kernel, () => true, ran && ((a) => memberMotion(compiled, pose, a, ran)));
-    const ext = extname(path);
     return {
       files: files.map(({ suffix, bytes }) => {
         const file = join(dirname(path), `${basename(path, ext)}${suffix}${ext}`);

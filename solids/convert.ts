@@ -1,5 +1,16 @@
-import { type Assembly, type MemberMotion, type SheetOptions, type Sheets, assemblyOf, meshed, profilesOf, sheetsOf } from '@unirota/core/assembly';
-import type { Compiled, Pose } from '@unirota/core';
+import {
+  type Assembly,
+  type MemberMotion,
+  type SheetOptions,
+  type Sheets,
+  assemblyOf,
+  mechanismOf,
+  standing,
+  meshed,
+  profilesOf,
+  sheetsOf,
+} from '@unirota/core/assembly';
+import { type Compiled, type Pose, poseOf } from '@unirota/core';
 import type { Id } from '@unirota/core/document';
 import type { Kernel } from './kernel';
 import type { Progress } from './step';
@@ -7,11 +18,14 @@ import type { Progress } from './step';
 /** Formats of solid geometry, and of flat parts for cutting, by the extension of their files. */
 export const SOLID_FORMATS = ['step', 'stl', '3mf', 'glb'] as const;
 export const FLAT_FORMATS = ['dxf', 'svg'] as const;
+/** Mechanisms for other engines: a zip of the model and its meshes. */
+export const MODEL_FORMATS = ['mjcf', 'urdf'] as const;
+export type ModelFormat = (typeof MODEL_FORMATS)[number];
 export type SolidFormat = (typeof SOLID_FORMATS)[number];
 export type FlatFormat = (typeof FLAT_FORMATS)[number];
 
 export interface GeometryOptions {
-  format: SolidFormat | FlatFormat;
+  format: SolidFormat | FlatFormat | ModelFormat;
   unit?: 'mm' | 'in';
   /** Only these members; all where none are named. */
   members?: readonly Id[];
@@ -62,6 +76,7 @@ export async function geometryOf(
 ): Promise<Geometry> {
   const { format, unit = 'mm', members } = options;
   if (format === 'dxf' || format === 'svg') return flatFiles(sheets(compiled, options), format, unit);
+  if (format === 'mjcf' || format === 'urdf') return modelFiles(compiled, pose, format);
   const assembly = assemblyOf(compiled, pose, members);
   if (!assembly.members.length) throw new NothingToWrite('None of these members has a body yet.');
   const notes = remarks(assembly, true);
@@ -76,6 +91,21 @@ export async function geometryOf(
   if (format === 'stl') return one(writeStl(surfaces, unit));
   if (format === '3mf') return one(writeThreeMf(surfaces, unit));
   return one(await writeGltf(surfaces, motion?.(assembly)));
+}
+
+async function modelFiles(compiled: Compiled, pose: Pose, format: ModelFormat): Promise<Geometry> {
+  const { writeMjcf, writeUrdf, zipped } = await import('@unirota/core/geometry');
+  // Models are stated in the position in which all joints are at zero.
+  const reference = assemblyOf(compiled, poseOf(compiled));
+  const mechanism = mechanismOf(compiled, pose, reference);
+  if (!mechanism.links.length) throw new NothingToWrite('Nothing moves yet.');
+  const still = standing(reference, compiled);
+  if (format === 'mjcf') {
+    const { xml, files } = writeMjcf(mechanism, still);
+    return { files: [{ suffix: '', bytes: bytesOf(zipped({ [`${mechanism.name}.xml`]: encoded(xml), ...files })) }], notes: mechanism.untaken };
+  }
+  const { xml, files, untaken } = writeUrdf(mechanism, still);
+  return { files: [{ suffix: '', bytes: bytesOf(zipped({ [`${mechanism.name}.urdf`]: encoded(xml), ...files })) }], notes: untaken };
 }
 
 /** The flat parts of a design, laid out. Throws `NothingToWrite` where it has none. */

@@ -4,3 +4,4 @@ export * from './nesting';
 export * from './sheets';
 export * from './meshed';
 export * from './moved';
+export * from './mechanism';

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import DxfParser from 'dxf-parser';
-import { unzipSync } from 'fflate';
+import { unzipSync } from 'fflate/browser';
 import svgpath from 'svgpath';
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
 import { describe, expect, it } from 'vitest';

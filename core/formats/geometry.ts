@@ -2,6 +2,7 @@
 export * from './drawing';
 export * from './dxf';
 export * from './gltf';
+export * from './mechanisms';
 export * from './stl';
 export * from './svg';
 export * from './threemf';

@@ -1,5 +1,5 @@
 /** 3MF core specification 1.3: a zip with a model of objects, components and build items; colours as base materials, names kept. */
-import { strToU8, zipSync } from 'fflate';
+import { strToU8, zipSync } from 'fflate/browser';
 import type { Mesh } from '../solids/index';
 import type { MeshedAssembly, MeshedBody } from '../assembly/index';
 import { type DrawingUnit, UNIT, xmlText } from './drawing';

@@ -47,7 +47,8 @@ export class GeometryService {
           run,
         ),
       );
-      for (const f of made.files) downloadFile(new Blob([f.bytes]), `${design.name}${f.suffix}`, options.format);
+      const extension = options.format === 'mjcf' || options.format === 'urdf' ? `${options.format}.zip` : options.format;
+      for (const f of made.files) downloadFile(new Blob([f.bytes]), `${design.name}${f.suffix}`, extension);
       this.notes.set(made.notes);
       this.said.set(made.files.length > 1 ? $localize`${made.files.length} files are downloaded.` : $localize`The file is downloaded.`);
     } catch (e) {

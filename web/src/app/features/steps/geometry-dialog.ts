@@ -4,7 +4,7 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { FRAME, numberField } from '@unirota/core/document';
-import type { FlatFormat, GeometryOptions, SolidFormat } from '@unirota/solids';
+import type { FlatFormat, GeometryOptions, ModelFormat, SolidFormat } from '@unirota/solids';
 import { DesignService } from '../../state/design.service';
 import { GeometryService } from '../../state/geometry.service';
 import { MotionService } from '../../state/motion.service';
@@ -15,7 +15,7 @@ import { Choice } from '../../ui/choice';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
 import { type Committed, QuantityField } from '../../ui/quantity-field';
 
-type Format = SolidFormat | FlatFormat;
+type Format = SolidFormat | FlatFormat | ModelFormat;
 
 const FORMATS: { value: Format; label: string; flat: boolean; about: string }[] = [
   {
@@ -34,6 +34,18 @@ const FORMATS: { value: Format; label: string; flat: boolean; about: string }[] 
     about: $localize`Closed polylines with arcs in true size, a layer for each member.`,
   },
   { value: 'svg', label: $localize`SVG: cutting profiles`, flat: true, about: $localize`Curves in true size, a group for each member.` },
+  {
+    value: 'mjcf',
+    label: $localize`MJCF: mechanism`,
+    flat: false,
+    about: $localize`Links with masses, joints, ties and loops for simulation, with meshes (zip).`,
+  },
+  {
+    value: 'urdf',
+    label: $localize`URDF: mechanism`,
+    flat: false,
+    about: $localize`Links with masses and joints, those that follow another as mimic joints, with meshes (zip).`,
+  },
 ];
 const CUT = {
   kerf: numberField('kerf', $localize`Kerf`, { unit: 'mm', min: -50, max: 50 }),
@@ -72,19 +84,21 @@ export const GEOMETRY_DIALOG = { width: '980px', maxWidth: '96vw' } as const;
         <div class="given">
           <span i18n id="g-format">Format</span>
           <uni-choice i18n-label labelledBy="g-format" label="Format" [options]="formats" [value]="format()" (picked)="pickFormat($event)" />
-          <span i18n id="g-members">Members</span>
-          <uni-choice
-            i18n-label
-            i18n-placeholder
-            labelledBy="g-members"
-            label="Members"
-            placeholder="All"
-            [multiple]="true"
-            [options]="members()"
-            [value]="chosen()"
-            (pickedMany)="chosen.set($event)"
-          />
-          @if (format() !== 'glb') {
+          @if (!model()) {
+            <span i18n id="g-members">Members</span>
+            <uni-choice
+              i18n-label
+              i18n-placeholder
+              labelledBy="g-members"
+              label="Members"
+              placeholder="All"
+              [multiple]="true"
+              [options]="members()"
+              [value]="chosen()"
+              (pickedMany)="chosen.set($event)"
+            />
+          }
+          @if (format() !== 'glb' && !model()) {
             <span i18n id="g-unit">Unit</span>
             <uni-choice i18n-label labelledBy="g-unit" label="Unit" [options]="unitChoices" [value]="unit()" (picked)="pickUnit($event)" />
           }
@@ -125,6 +139,11 @@ export const GEOMETRY_DIALOG = { width: '980px', maxWidth: '96vw' } as const;
             } @else if (preview() === null) {
               <p i18n>None of these members has a part that can be cut from plate. Gears, racks, cams, pawls, levers, wheels and blocks can.</p>
             }
+          } @else if (model()) {
+            <p i18n>
+              Positions are those of the mechanism; forces are its weight alone. Stops with two ends are joint limits. What the format does not hold
+              is listed when the file is made.
+            </p>
           } @else {
             <p i18n>
               {{ bodyCount() }} bodies of {{ memberCount() }} members at the current position. Threads and worms are plain cylinders with the thread
@@ -154,6 +173,14 @@ export const GEOMETRY_DIALOG = { width: '980px', maxWidth: '96vw' } as const;
       }
       @if (files.said(); as s) {
         <p role="status">✓ {{ s }}</p>
+      }
+      @if (!flat() && files.notes().length) {
+        <h3 i18n>Not in the file</h3>
+        <ul class="notes">
+          @for (n of files.notes(); track $index) {
+            <li>{{ n }}</li>
+          }
+        </ul>
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
@@ -205,6 +232,12 @@ export const GEOMETRY_DIALOG = { width: '980px', maxWidth: '96vw' } as const;
       color: var(--ink-soft);
       font-size: 13px;
     }
+    .notes {
+      margin: 0;
+      padding-left: 18px;
+      max-height: 120px;
+      overflow: auto;
+    }
     .caution {
       color: var(--caution);
       margin: 4px 0;
@@ -233,6 +266,7 @@ export class GeometryDialog {
   /** Null where there is nothing that can be cut; undefined until that is known. */
   protected readonly preview = signal<Preview | null | undefined>(undefined);
   protected readonly flat = computed(() => FORMATS.some((f) => f.value === this.format() && f.flat));
+  protected readonly model = computed(() => this.format() === 'mjcf' || this.format() === 'urdf');
   protected readonly about = computed(() => FORMATS.find((f) => f.value === this.format())?.about ?? '');
   protected readonly members = computed(() => {
     const { members, elements } = this.doc.design();

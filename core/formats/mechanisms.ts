@@ -1,0 +1,154 @@
+/**
+ * Mechanisms for other engines: MJCF (the XML of the open engine MuJoCo, its reference “XML Reference”) and URDF (ROS, “XML
+ * Robot Description Format”). A model with a surface for each link, in STL, mm. Lengths m, angles rad.
+ */
+import { zipSync } from 'fflate/browser';
+import type { AssemblyMember, Mechanism, MechanismLink } from '../assembly/index';
+import { type Fineness, joinedMesh, meshOf, movedMesh } from '../solids/index';
+import { type DrawingUnit, xmlText } from './drawing';
+import { writeStl } from './stl';
+
+/** Rough enough for engines that take no more than 200 000 triangles a mesh. */
+const ROUGH: Fineness = { turn: Math.PI / 12, tolerance: 0.05 };
+const STILL = { o: [0, 0, 0], x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
+const num = (x: number): string => String(Number(x.toPrecision(16)) || 0);
+const nums = (v: readonly number[]): string => v.map(num).join(' ');
+
+/** The surface of what moves with a link, in the world in the reference position, mm. */
+function surface(name: string, members: readonly AssemblyMember[], unit: DrawingUnit = 'mm'): Uint8Array | undefined {
+  const meshes = members.flatMap((m) => m.bodies.map((b) => movedMesh(joinedMesh(b.solids.map((s) => meshOf(s, ROUGH))), b.place)));
+  if (!meshes.length) return undefined;
+  return writeStl({ name, members: [{ name, bodies: [{ name, colour: '#888888', mesh: joinedMesh(meshes), place: STILL }] }] }, unit);
+}
+
+/** Files of a model by their paths. */
+export type ModelFiles = Record<string, Uint8Array>;
+
+const meshFiles = (m: Mechanism, still: readonly AssemblyMember[]): ModelFiles =>
+  Object.fromEntries(
+    [...m.links.map((l) => [l.name, l.members] as const), ['still', still] as const].flatMap(([name, members]) => {
+      const bytes = surface(name, members);
+      return bytes ? [[`meshes/${name}.stl`, bytes]] : [];
+    }),
+  );
+
+/** The engine holds no link that moves without a mass: a grain, kg and kg·m², where there is none. */
+const GRAIN = 1e-9;
+
+/**
+ * MJCF. Links stand in the world's frame; ties of two joints are equalities of joints, others of fixed tendons; loops close by
+ * welds of links that coincide. Without contact. The position at which it was made is its key frame `shown`.
+ */
+export function writeMjcf(m: Mechanism, still: readonly AssemblyMember[] = []): { xml: string; files: ModelFiles } {
+  const files = meshFiles(m, still);
+  const has = (name: string): boolean => files[`meshes/${name}.stl`] !== undefined;
+  const geom = (name: string): string => (has(name) ? `<geom type="mesh" mesh="${name}" contype="0" conaffinity="0"/>` : '');
+  const inertial = (l: MechanismLink): string => {
+    const [xx, yy, zz, xy, yz, zx] = l.inertia;
+    const g = l.mass > 0 && Math.min(xx, yy, zz) > 0 ? 0 : GRAIN;
+    return `<inertial pos="${nums(l.centre)}" mass="${num(l.mass || GRAIN)}" fullinertia="${nums([xx + g, yy + g, zz + g, xy, zx, yz])}"/>`;
+  };
+  const body = (i: number, pad: string): string => {
+    const l = m.links[i];
+    const j = l.joint;
+    const range = j.lower !== undefined && j.upper !== undefined ? ` range="${nums([j.lower, j.upper])}" limited="true"` : '';
+    const inner = m.links.map((x, k) => (x.parent === i ? body(k, `${pad}  `) : '')).join('');
+    return `${pad}<body name="${l.name}">\n${pad}  <joint name="${j.name}" type="${j.kind === 'turn' ? 'hinge' : 'slide'}" axis="${nums(j.axis)}" pos="${nums(j.point)}"${range}/>\n${pad}  ${inertial(l)}\n${has(l.name) ? `${pad}  ${geom(l.name)}\n` : ''}${inner}${pad}</body>\n`;
+  };
+  const joint = (i: number): string => m.links[i].joint.name;
+  const tendons: string[] = [];
+  const equalities: string[] = [];
+  // A screw's travel follows its turn.
+  for (const [i, l] of m.links.entries()) {
+    const f = l.joint.follows;
+    if (f && l.joint.kind === 'slide' && m.links[f.link].parent === i) {
+      equalities.push(`<joint name="${l.joint.name}" joint1="${l.joint.name}" joint2="${joint(f.link)}" polycoef="0 ${num(f.factor)} 0 0 0"/>`);
+    }
+  }
+  for (const t of m.ties) {
+    if (t.terms.length === 2) {
+      const [a, b] = t.terms;
+      equalities.push(
+        `<joint name="${t.name}" joint1="${joint(a.link)}" joint2="${joint(b.link)}" polycoef="${nums([t.constant / a.factor, -b.factor / a.factor, 0, 0, 0])}"/>`,
+      );
+    } else {
+      tendons.push(`<fixed name="${t.name}">${t.terms.map((x) => `<joint joint="${joint(x.link)}" coef="${num(x.factor)}"/>`).join('')}</fixed>`);
+      equalities.push(`<tendon name="${t.name}" tendon1="${t.name}" polycoef="${nums([t.constant, 0, 0, 0, 0])}"/>`);
+    }
+  }
+  const world = (i: number): string => (i < 0 ? 'world' : m.links[i].name);
+  for (const [a, b] of m.welds) equalities.push(`<weld body1="${world(a)}" body2="${world(b)}"/>`);
+  const motors = m.links.flatMap((l) => (l.joint.driven ? [`<motor name="${l.joint.name}" joint="${l.joint.name}"/>`] : []));
+  const block = (tag: string, lines: readonly string[]): string =>
+    lines.length ? `  <${tag}>\n${lines.map((l) => `    ${l}\n`).join('')}  </${tag}>\n` : '';
+  const meshes = Object.keys(files).map((f) => `<mesh name="${f.slice(7, -4)}" file="${f}" scale="0.001 0.001 0.001" inertia="shell"/>`);
+  const xml = `<mujoco model="${xmlText(m.name)}">
+  <compiler angle="radian" balanceinertia="false" boundmass="0" boundinertia="0"/>
+  <option gravity="${nums(m.gravity)}"/>
+${block('asset', meshes)}  <worldbody>
+${has('still') ? `    ${geom('still')}\n` : ''}${m.links.map((l, i) => (l.parent < 0 ? body(i, '    ') : '')).join('')}  </worldbody>
+${block('tendon', tendons)}${block('equality', equalities)}${block('actuator', motors)}${block('keyframe', [`<key name="shown" qpos="${nums(treeOrder(m).map((i) => m.at[i]))}"/>`])}</mujoco>
+`;
+  return { xml, files };
+}
+
+/** Files in one zip. */
+export const zipped = (files: ModelFiles): Uint8Array => zipSync(files);
+
+/** Links in the order in which a tree is written: each before those that it carries. */
+export function treeOrder(m: Mechanism): number[] {
+  const out: number[] = [];
+  const visit = (parent: number): void =>
+    m.links.forEach((l, i) => {
+      if (l.parent !== parent) return;
+      out.push(i);
+      visit(i);
+    });
+  visit(-1);
+  return out;
+}
+
+/**
+ * URDF. A link's frame stands at its joint's point, in the world's directions. Joints that follow one other mimic it; what
+ * follows several, and loops, the format cannot express: in `untaken`.
+ */
+export function writeUrdf(m: Mechanism, still: readonly AssemblyMember[] = []): { xml: string; files: ModelFiles; untaken: string[] } {
+  const files = meshFiles(m, still);
+  const origin = (at: readonly number[], from: readonly number[]): string => `<origin xyz="${nums(at.map((v, k) => v - from[k]))}" rpy="0 0 0"/>`;
+  const visual = (name: string, from: readonly number[]): string =>
+    files[`meshes/${name}.stl`]
+      ? `<visual>${origin([0, 0, 0], from)}<geometry><mesh filename="meshes/${name}.stl" scale="0.001 0.001 0.001"/></geometry></visual>`
+      : '';
+  const ZERO = [0, 0, 0];
+  const links = m.links.map((l) => {
+    const [xx, yy, zz, xy, yz, zx] = l.inertia;
+    const inertial =
+      l.mass > 0
+        ? `<inertial>${origin(l.centre, l.joint.point)}<mass value="${num(l.mass)}"/><inertia ixx="${num(xx)}" iyy="${num(yy)}" izz="${num(zz)}" ixy="${num(xy)}" iyz="${num(yz)}" ixz="${num(zx)}"/></inertial>`
+        : '';
+    return `  <link name="${l.name}">${inertial}${visual(l.name, l.joint.point)}</link>\n`;
+  });
+  const joints = m.links.map((l, i) => {
+    const j = l.joint;
+    const parent = l.parent < 0 ? 'world' : m.links[l.parent].name;
+    const bounded = j.lower !== undefined && j.upper !== undefined;
+    const type = j.kind === 'slide' ? 'prismatic' : bounded ? 'revolute' : 'continuous';
+    // The format wants bounds, an effort and a speed of what slides: none that holds is as good as none.
+    const limit = type === 'continuous' ? '' : `<limit lower="${num(j.lower ?? -1e3)}" upper="${num(j.upper ?? 1e3)}" effort="1e9" velocity="1e9"/>`;
+    const mimic = j.follows
+      ? `<mimic joint="${m.links[j.follows.link].joint.name}" multiplier="${num(j.follows.factor)}" offset="${num(j.follows.constant)}"/>`
+      : '';
+    return `  <joint name="${m.links[i].joint.name}" type="${type}"><parent link="${parent}"/><child link="${l.name}"/>${origin(j.point, l.parent < 0 ? ZERO : m.links[l.parent].joint.point)}<axis xyz="${nums(j.axis)}"/>${limit}${mimic}</joint>\n`;
+  });
+  const xml = `<?xml version="1.0"?>
+<robot name="${xmlText(m.name)}">
+  <link name="world">${visual('still', ZERO)}</link>
+${links.join('')}${joints.join('')}</robot>
+`;
+  const untaken = [
+    ...m.links.flatMap(({ joint: j }) => (j.several ? [`${j.name}: it follows more than one joint, and is left free.`] : [])),
+    ...(m.welds.length ? [`${m.welds.length} loops of joints: they are left open.`] : []),
+    ...m.untaken,
+  ];
+  return { xml, files, untaken };
+}
