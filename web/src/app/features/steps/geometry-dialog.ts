@@ -3,7 +3,7 @@ import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { FRAME, numberField } from '@unirota/core/document';
+import { type Design, FRAME, numberField } from '@unirota/core/document';
 import type { FlatFormat, GeometryOptions, ModelFormat, SolidFormat } from '@unirota/solids';
 import { DesignService } from '../../state/design.service';
 import { GeometryService } from '../../state/geometry.service';
@@ -11,6 +11,7 @@ import { MotionService } from '../../state/motion.service';
 import { RunService } from '../../state/run.service';
 import { UnitsService } from '../../state/units.service';
 import type { Preview } from '../../engine/geometry.worker';
+import { Latest } from '../../engine/latest';
 import { Choice } from '../../ui/choice';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
 import { type Committed, QuantityField } from '../../ui/quantity-field';
@@ -55,9 +56,6 @@ const CUT = {
   height: numberField('height', $localize`Sheet height`, { unit: 'mm', above: 0, max: 1e5 }),
 };
 type Cut = Partial<Record<keyof typeof CUT, number>>;
-/** As long is waited for more to be typed before the preview is made again, ms. */
-const SETTLED = 150;
-
 /** How large it opens. */
 export const GEOMETRY_DIALOG = { width: '980px', maxWidth: '96vw' } as const;
 
@@ -112,6 +110,9 @@ export const GEOMETRY_DIALOG = { width: '980px', maxWidth: '96vw' } as const;
         <div class="shown">
           <p class="soft">{{ about() }}</p>
           @if (flat()) {
+            @if (!current()) {
+              <mat-progress-bar i18n-aria-label mode="indeterminate" aria-label="Making the preview" />
+            }
             @if (preview(); as p) {
               @for (s of p.sheets; track $index) {
                 <figure>
@@ -263,8 +264,17 @@ export class GeometryDialog {
   protected readonly chosen = signal<string[]>([]);
   protected readonly cut = signal<Cut>({ gap: 5 });
   protected readonly withRun = signal(false);
-  /** Null where there is nothing that can be cut; undefined until that is known. */
-  protected readonly preview = signal<Preview | null | undefined>(undefined);
+  private readonly previews = new Latest<{ design: Design; options: GeometryOptions }, Preview | undefined>(
+    ({ design, options }) => this.files.preview(design, options),
+    (e) => this.files.trouble.set((e as Error).message),
+  );
+  /** The last preview that was made; null where there is nothing that can be cut. */
+  protected readonly preview = computed(() => {
+    const made = this.previews.answer();
+    return made && (made.is ?? null);
+  });
+  /** It is that of what is stated now. */
+  protected readonly current = computed(() => this.previews.answer()?.of === this.question());
   protected readonly flat = computed(() => FORMATS.some((f) => f.value === this.format() && f.flat));
   protected readonly model = computed(() => this.format() === 'mjcf' || this.format() === 'urdf');
   protected readonly about = computed(() => FORMATS.find((f) => f.value === this.format())?.about ?? '');
@@ -278,7 +288,7 @@ export class GeometryDialog {
     const only = this.chosen();
     return this.doc.design().elements.filter((e) => !only.length || only.includes(e.member)).length;
   });
-  protected readonly possible = computed(() => (this.flat() ? !!this.preview()?.sheets.length : this.bodyCount() > 0));
+  protected readonly possible = computed(() => (this.flat() ? this.current() && !!this.preview()?.sheets.length : this.bodyCount() > 0));
   private readonly options = computed((): GeometryOptions => {
     const { width, height, kerf, backlash, gap } = this.cut();
     const sheet = width !== undefined && height !== undefined ? { width, height } : undefined;
@@ -289,6 +299,7 @@ export class GeometryDialog {
       cut: { kerf, backlash, gap, sheet },
     };
   });
+  private readonly question = computed(() => (this.flat() ? { design: this.doc.design(), options: this.options() } : undefined));
   protected readonly columns = computed((): Column[] => {
     const unit = this.units().of('mm');
     return [
@@ -317,20 +328,11 @@ export class GeometryDialog {
   );
 
   constructor() {
-    effect((end) => {
-      const [options, design, flat] = [this.options(), this.doc.design(), this.flat()];
-      untracked(() => this.files.clear());
-      if (!flat) return;
-      let newer = false;
-      const wait = setTimeout(() => {
-        this.files
-          .preview(design, options)
-          .then((p) => !newer && this.preview.set(p ?? null))
-          .catch((e: Error) => !newer && this.files.trouble.set(e.message));
-      }, SETTLED);
-      end(() => {
-        newer = true;
-        clearTimeout(wait);
+    effect(() => {
+      const question = this.question();
+      untracked(() => {
+        this.files.clear();
+        if (question) this.previews.ask(question);
       });
     });
   }
