@@ -83,7 +83,7 @@ export interface CutPath {
 }
 
 /** Polygons stay within this of the curve when they are moved aside, mm. */
-const PATH_TOLERANCE = 2e-3;
+const PATH_TOLERANCE = 1e-3;
 const DIGITS = 6;
 
 const polygonsOf = (loops: readonly Outline[]): PathsD =>

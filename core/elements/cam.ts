@@ -14,6 +14,7 @@ import {
 import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField, tableField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
+import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { Derived, ElementKind, ElementProblem, holeProblem } from './protocol';
 import { bar, circle, polygon, rectangle, turned } from '../solids/index';
 
@@ -116,6 +117,7 @@ const CAM_FIELDS = [
   numberField('phase', 'Turned on its shaft by', { unit: 'deg', initial: 0, min: -1e6, max: 1e6 }),
   numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
   numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e4 }),
+  KEYWAY_FIELD,
   DENSITY_FIELD,
 ];
 /** What is stated of one, from its fields. */
@@ -153,7 +155,7 @@ export const cam: ElementKind<Cam> = {
     const bore = Math.min(num(e.bore) / 2, 0.8 * r);
     const p = num(e.phase) * RAD;
     const outline = typeof c === 'string' ? circle(r) : turned(c.profile.curve, p);
-    return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(bore)] : undefined, from: -w, to: w }];
+    return [{ kind: 'prism', outline, holes: bore > 0 ? [boreOutline(bore, e.keyway)] : undefined, from: -w, to: w }];
   },
   derived(e): Derived[] {
     const c = camOf(e);
@@ -180,6 +182,7 @@ export const cam: ElementKind<Cam> = {
     let least = Infinity;
     for (let i = 0; i < c.profile.outline.length; i += 2) least = Math.min(least, Math.hypot(c.profile.outline[i], c.profile.outline[i + 1]));
     const out: ElementProblem[] = holeProblem('a bore', num(e.bore), 2 * least);
+    if (!out.length) out.push(...keywayProblems(e.keyway, num(e.bore), least));
     if (c.profile.undercut !== undefined) {
       out.push(
         problem('cam-undercut', {

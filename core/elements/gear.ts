@@ -15,6 +15,7 @@ import {
   undercutLimit,
 } from '../teeth/index';
 import { type Solid, bar, circle } from '../solids/index';
+import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem, otherHand } from './protocol';
 
 const RAD = Math.PI / 180;
@@ -81,6 +82,7 @@ const FIELDS = [
   numberField('shift', 'Profile shift', { symbol: 'x', initial: 0, min: -2, max: 3, help: 'Positive away from the axis.' }),
   numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
   numberField('bore', 'Bore', { unit: 'mm', symbol: 'd₀', initial: 0, min: 0, max: 1e5, when: (e: { internal?: boolean }) => !e.internal }),
+  KEYWAY_FIELD,
   flagField('internal', 'Internal teeth', { initial: false }),
   numberField('rim', 'Outside diameter of rim', { unit: 'mm', min: 0, max: 1e6, when: (e: { internal?: boolean }) => e.internal === true }),
   ...FORM_FIELDS,
@@ -119,7 +121,7 @@ export const gear: ElementKind<Gear> = {
       return [{ kind: 'prism', outline: circle(internalRim(e, g)), holes: [outline], from: -b / 2, to: b / 2, twist }];
     }
     const bore = num(e.bore) / 2;
-    return [{ kind: 'prism', outline, holes: bore > 0 ? [circle(bore)] : [], from: -b / 2, to: b / 2, twist }];
+    return [{ kind: 'prism', outline, holes: bore > 0 ? [boreOutline(bore, e.keyway)] : [], from: -b / 2, to: b / 2, twist }];
   },
   plain(e) {
     const g = gearOf(e),
@@ -175,7 +177,7 @@ export const gear: ElementKind<Gear> = {
     const out: ElementProblem[] = [];
     if (!g.internal && num(e.bore) / 2 >= g.rootRadius) {
       out.push(problem('bore-too-large', { bore: num(e.bore), rootRadius: (2 * g.rootRadius).toFixed(2) }));
-    }
+    } else if (!g.internal) out.push(...keywayProblems(e.keyway, num(e.bore), g.rootRadius));
     if (g.internal && num(e.rim) > 0 && num(e.rim) / 2 <= g.rootRadius) {
       out.push(problem('rim-too-small', { size: num(e.rim), least: Number((2 * g.rootRadius).toFixed(2)) }));
     }

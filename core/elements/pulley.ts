@@ -1,9 +1,10 @@
 import { problem } from '../findings/index';
-import type { Element } from '../fields/types';
+import type { Element, Exact } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
+import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { ElementKind, holeProblem } from './protocol';
-import { type Solid, bar, circle, polygon } from '../solids/index';
+import { type Solid, bar, polygon } from '../solids/index';
 
 /**
  * Effective radius of a pulley or sprocket, mm, by which motion and torque count:
@@ -21,6 +22,7 @@ const FIELDS = [
   wholeField('teeth', 'Teeth', { symbol: 'z', min: 4, max: 2000, when: toothed }),
   numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
   numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+  { ...KEYWAY_FIELD, when: (e: { form?: string; bore?: Exact }): boolean => toothed(e) && num(e.bore) > 0 },
   numberField('groove', 'Groove angle', { unit: 'deg', initial: 38, min: 20, max: 60, when: (e: { form?: string }) => e.form === 'v' }),
   DENSITY_FIELD,
 ];
@@ -76,7 +78,7 @@ export const pulley: ElementKind<Pulley> = {
           outline.push(q * Math.cos(a), q * Math.sin(a));
         }
       }
-      return [{ kind: 'prism', outline: polygon(outline), holes: bore > 0 ? [circle(bore)] : [], from: -b, to: b }];
+      return [{ kind: 'prism', outline: polygon(outline), holes: bore > 0 ? [boreOutline(bore, e.keyway)] : [], from: -b, to: b }];
     }
     return [{ kind: 'turned', section: polygon([bore, -b, r, -b, r, b, bore, b]) }];
   },
@@ -100,6 +102,7 @@ export const pulley: ElementKind<Pulley> = {
     if (toothed(e)) {
       if (e.teeth === undefined || e.pitch === undefined) return [problem('pulley-size', {}, e.teeth === undefined ? 'teeth' : 'pitch')];
     } else if (e.diameter === undefined) return [problem('pulley-size/diameter', {})];
-    return holeProblem('a bore', num(e.bore), 2 * bodyRadius(e));
+    const bore = holeProblem('a bore', num(e.bore), 2 * bodyRadius(e));
+    return bore.length || !toothed(e) ? bore : keywayProblems(e.keyway, num(e.bore), bodyRadius(e));
   },
 };

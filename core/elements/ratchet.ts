@@ -2,22 +2,9 @@ import { problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import { type Stated, choiceField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
+import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { Derived, ElementKind, holeProblem } from './protocol';
-import {
-  type Outline,
-  type Piece,
-  type Point,
-  arc,
-  bar,
-  circle,
-  eachPiece,
-  line,
-  mirrored,
-  outline,
-  placeOn,
-  polygon,
-  reversed,
-} from '../solids/index';
+import { type Outline, type Piece, type Point, arc, bar, eachPiece, line, mirrored, outline, placeOn, polygon, reversed } from '../solids/index';
 
 const RAD = Math.PI / 180;
 
@@ -71,6 +58,7 @@ const RATCHET_WHEEL_FIELDS = [
   }),
   numberField('width', 'Width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e4 }),
   numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+  KEYWAY_FIELD,
   choiceField('free', 'Free to turn', ['forward', 'back'], {
     initial: 'forward',
     help: 'The sense about its axis in which the pawl lets it pass.',
@@ -145,7 +133,7 @@ export const ratchetWheel: ElementKind<RatchetWheel> = {
     if (!(R > 0)) return [];
     const bore = Math.min(num(e.bore) / 2, 0.8 * r),
       w = num(e.width) / 2;
-    return [{ kind: 'prism', outline: ratchetCurve(e), holes: bore > 0 ? [circle(bore)] : undefined, from: -w, to: w }];
+    return [{ kind: 'prism', outline: ratchetCurve(e), holes: bore > 0 ? [boreOutline(bore, e.keyway)] : undefined, from: -w, to: w }];
   },
   plain(e) {
     const r = ratchetRoot(e);
@@ -157,7 +145,9 @@ export const ratchetWheel: ElementKind<RatchetWheel> = {
     const land = (num(e.land) * num(e.teeth)) / (2 * Math.PI * R);
     if (land >= 0.9) return [problem('no-tooth', { why: 'their lands take the whole pitch' }, 'land')];
     const deep = holeProblem('a depth', 2 * num(e.depth), 2 * R, 'depth');
-    return deep.length ? deep : holeProblem('a bore', num(e.bore), 2 * (R - depthOf(e)));
+    if (deep.length) return deep;
+    const bore = holeProblem('a bore', num(e.bore), 2 * (R - depthOf(e)));
+    return bore.length ? bore : keywayProblems(e.keyway, num(e.bore), R - depthOf(e));
   },
   derived(e): Derived[] {
     return [

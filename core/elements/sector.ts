@@ -3,6 +3,7 @@ import { type Stated, numberField, wholeField } from '../fields/fields';
 import { problem } from '../findings/index';
 import { teethCurve } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, gearOf, num } from './gear';
+import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { type ElementKind, holeProblem, otherHand } from './protocol';
 import { type Outline, type Piece, type Point, arc, circle, line, outline } from '../solids/index';
 
@@ -40,6 +41,7 @@ const FIELDS = [
   numberField('shift', 'Profile shift', { symbol: 'x', initial: 0, min: -2, max: 3 }),
   numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
   numberField('bore', 'Bore', { unit: 'mm', symbol: 'd₀', initial: 0, min: 0, max: 1e5 }),
+  KEYWAY_FIELD,
   numberField('hub', 'Hub diameter', { unit: 'mm', initial: 0, min: 0, max: 1e5, help: 'Left open, it follows from root circle and bore.' }),
   ...FORM_FIELDS,
   DENSITY_FIELD,
@@ -67,7 +69,9 @@ export const sector: ElementKind<Sector> = {
     const body = n < g.teeth ? withHub(teeth, hub, last + pitch / 2, 2 * Math.PI - n * pitch) : outline(teeth.start, teeth.pieces);
     const b = num(e.width);
     const twist = g.beta === 0 ? 0 : (b * Math.tan(g.beta)) / g.pitchRadius;
-    return [{ kind: 'prism', outline: body, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub))] : [], from: -b / 2, to: b / 2, twist }];
+    return [
+      { kind: 'prism', outline: body, holes: bore > 0 ? [boreOutline(Math.min(bore, 0.9 * hub), e.keyway)] : [], from: -b / 2, to: b / 2, twist },
+    ];
   },
   plain(e) {
     const g = gearOf(e);
@@ -96,6 +100,7 @@ export const sector: ElementKind<Sector> = {
       out.push(problem('bore-too-large', { bore: num(e.bore), rootRadius: (2 * g.rootRadius).toFixed(2) }));
     }
     out.push(...holeProblem('a hub', num(e.hub), 2 * g.rootRadius, 'hub'));
+    out.push(...keywayProblems(e.keyway, num(e.bore), hubOf(g.rootRadius, num(e.hub) / 2, num(e.bore) / 2)));
     return out;
   },
 };

@@ -2,8 +2,9 @@ import type { Element } from '../fields/types';
 import { type Stated, choiceField, moduleField, numberField, wholeField } from '../fields/fields';
 import { type GearData, gearData, gearCurve } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
+import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { ElementKind, holeProblem, otherHand } from './protocol';
-import { type Solid, bar, circle } from '../solids/index';
+import { type Solid, bar } from '../solids/index';
 
 const RAD = Math.PI / 180;
 
@@ -90,6 +91,7 @@ const WORM_WHEEL_FIELDS = [
   moduleField('Transverse module', 'mt', { required: true, max: 500 }),
   numberField('width', 'Face width', { unit: 'mm', symbol: 'b2', required: true, above: 0, max: 1e5 }),
   numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
+  KEYWAY_FIELD,
   numberField('twist', 'Helix angle', {
     unit: 'deg',
     symbol: 'β',
@@ -137,7 +139,7 @@ export const wormWheel: ElementKind<WormWheel> = {
       {
         kind: 'prism',
         outline: gearCurve(g, num(e.phase) * RAD),
-        holes: bore > 0 ? [circle(Math.min(bore, g.rootRadius * 0.9))] : [],
+        holes: bore > 0 ? [boreOutline(Math.min(bore, g.rootRadius * 0.9), e.keyway)] : [],
         from: -b / 2,
         to: b / 2,
         twist: (b * Math.tan(num(e.twist) * RAD)) / g.pitchRadius,
@@ -149,7 +151,11 @@ export const wormWheel: ElementKind<WormWheel> = {
       b = num(e.width) / 2;
     return [bar(root, -b, b, Math.min(num(e.bore) / 2, root * 0.9))];
   },
-  problems: (e) => holeProblem('a bore', num(e.bore), num(e.module) * (num(e.teeth) - 2.4)),
+  problems(e) {
+    const root = num(e.module) * (num(e.teeth) - 2.4);
+    const bore = holeProblem('a bore', num(e.bore), root);
+    return bore.length ? bore : keywayProblems(e.keyway, num(e.bore), root / 2);
+  },
   derived: (e) => [
     { key: 'pitchDiameter', label: 'Pitch diameter', symbol: 'd2', value: num(e.teeth) * num(e.module), unit: 'mm', formula: 'd2 = z2·mt' },
   ],

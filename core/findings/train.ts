@@ -36,6 +36,13 @@ export const TRAIN = {
     says: ({ element, what, size, most }: Said<'element' | 'what' | 'size' | 'most'>) =>
       `“${element}”: ${what} of ${size} mm leaves nothing of its body, which has ${most} mm there: make it smaller`,
   },
+  'keyway-size': {
+    severity: 'caution',
+    step: 'train',
+    field: 'keyway',
+    says: ({ element, bore, table }: Said<'element' | 'bore' | 'table'>) =>
+      `“${element}”: ${table} has no keyway for a bore of ${bore} mm, and it is made without one: another bore, or none`,
+  },
   'curve-too-tight': {
     severity: 'fault',
     step: 'train',

@@ -217,7 +217,11 @@ export const PROPERTIES: Readonly<Record<string, (d: Design) => boolean>> = {
   longer(d) {
     const k = 2;
     // A pointer is drawn as thick as it is, whatever its length.
-    const thin = { ...d, elements: d.elements.filter((e) => e.type !== 'pointer') };
+    // A keyway is that of its table, which knows no scale.
+    const thin = {
+      ...d,
+      elements: d.elements.filter((e) => e.type !== 'pointer').map((e) => ('keyway' in e ? { ...e, keyway: 'none' } : e)),
+    };
     const [s, more] = [steadily(thin), steadily(longer(thin, k))];
     // Where homes leave a freedom open, any place will do.
     const there = [...s.pose.q].map((q, i) => (slidesAt(s.pose.kinematics, i) ? k * q : q));

@@ -1,7 +1,7 @@
 import { type Design, emptyDesign } from '../../document/index';
 import { insertStage, withInputShaft } from '../../sizing/index';
 import { type Vec3, frameOf, toLocalVector } from '../../math/index';
-import { Builder } from '../designs';
+import { Builder, state } from '../designs';
 
 /**
  * Small sound designs that together hold every kind of joint, coupling, load, source and element, each with weight, a driven input
@@ -56,6 +56,8 @@ export const stageRig = (kind: string): Rig => ({
     if (made.output !== begun.output) burden(b, made.output);
     if (made.output !== begun.output) along(b, joint.id, joint.type === 'prismatic' ? 40 : 1);
     lump(b, made.output);
+    // The stage leaves its wheel without a bore, and so without what a bore may have.
+    for (const e of b.design.elements) if (e.type === 'worm-wheel') state(e, { bore: 20 });
     return b.design;
   },
 });

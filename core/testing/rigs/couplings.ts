@@ -80,7 +80,7 @@ export const belt = (form: string): Rig => ({
     const toothed = form === 'toothed' || form === 'sprocket';
     const [s1, s2, s3] = [b.shaft([0, 0, 0]), b.shaft([300, 40, 0]), b.shaft([120, 260, 0])];
     const wheel = (member: string, z: number): string =>
-      b.element('pulley', member, { form, width: 20, ...(toothed ? { teeth: z, pitch: 8 } : { diameter: (z * 8) / 3 }) });
+      b.element('pulley', member, { form, width: 20, ...(toothed ? { teeth: z, pitch: 8, bore: 16 } : { diameter: (z * 8) / 3 }) });
     b.couple(form === 'sprocket' ? 'chain' : 'belt', {
       wheels: [wheel(s1.member, 24), wheel(s2.member, 36), wheel(s3.member, 30)],
       pretension: 400,
@@ -147,7 +147,7 @@ export const cam = (name: string, of: Record<string, unknown>): Rig => ({
     const shaft = b.shaft([0, 0, 0]);
     const swing = of['carries'] === 'swinging';
     const segments = SEGMENTS.map((s) => ({ ...s, rise: swing ? s.rise * 0.8 : s.rise }));
-    const e = b.element('cam', shaft.member, { base: 80, width: 10, roller: 20, segments, ...of });
+    const e = b.element('cam', shaft.member, { base: 80, width: 10, roller: 20, bore: 20, segments, ...of });
     const data = camOf(b.design.elements[0]);
     if (typeof data === 'string') throw new Error(data);
     const t = touch(data.shape, 0, 0).trace;
@@ -174,7 +174,7 @@ export const oneWay: Rig = {
     const b = new Builder();
     const s = b.shaft([0, 0, 0]);
     b.couple('ratchet', {
-      a: b.element('ratchet-wheel', s.member, { teeth: 20, diameter: 100, width: 10 }),
+      a: b.element('ratchet-wheel', s.member, { teeth: 20, diameter: 100, width: 10, bore: 24 }),
       b: b.element('pawl', 'frame', { length: 40, width: 10, at: [50, -40, 0], axis: Z, up: Y }),
     });
     b.motor(s.joint, 20);
