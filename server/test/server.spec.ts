@@ -201,6 +201,16 @@ describe('the server', () => {
     const csp = r.headers.get('content-security-policy')!;
     expect(csp).toContain("script-src 'self'");
     expect(csp).not.toContain('unsafe-eval');
+    // Scripts of workers alone may make functions of texts, for the geometry kernel.
+    for (const [path, may] of [
+      ['/', false],
+      ['/main-ABCD1234.js', false],
+      ['/worker-ABCD1234.js', true],
+      ['/worker-ABCD1234.js/x', false],
+      ['/api/worker-ABCD1234.js', false],
+    ] as const) {
+      expect((await call('GET', path)).headers.get('content-security-policy')!.includes('unsafe-eval'), path).toBe(may);
+    }
     expect(r.headers.get('x-powered-by')).toBeNull();
     expect(r.headers.get('x-request-id')).toMatch(/^[0-9a-f-]{36}$/);
   });
