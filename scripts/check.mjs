@@ -12,7 +12,11 @@ const LONG = ['core/checks/matrix.spec.ts', 'core/checks/any-document.spec.ts', 
 const bin = (tool) => join(root, 'node_modules/.bin', tool);
 /** @type {[string, string, string[]][]} */
 const WORK = [
-  ['Tests', bin('vitest'), ['run', '--reporter=dot', '--project=core', '--project=apart', '--project=solids', '--project=page', ...LONG.map((f) => `--exclude=${f}`)]],
+  [
+    'Tests',
+    bin('vitest'),
+    ['run', '--reporter=dot', '--project=core', '--project=apart', '--project=solids', '--project=page', ...LONG.map((f) => `--exclude=${f}`)],
+  ],
   ['Lint, arrows, format', 'npm', ['run', '--silent', 'lint']],
   ['Types', 'npm', ['run', '--silent', 'types']],
 ];

@@ -19,7 +19,7 @@ import type { Progress } from './step';
 export const SOLID_FORMATS = ['step', 'stl', '3mf', 'glb'] as const;
 export const FLAT_FORMATS = ['dxf', 'svg'] as const;
 /** Mechanisms for other engines: a zip of the model and its meshes. */
-export const MODEL_FORMATS = ['mjcf', 'urdf'] as const;
+export const MODEL_FORMATS = ['mjcf', 'urdf', 'sdf'] as const;
 export type ModelFormat = (typeof MODEL_FORMATS)[number];
 export type SolidFormat = (typeof SOLID_FORMATS)[number];
 export type FlatFormat = (typeof FLAT_FORMATS)[number];
@@ -52,12 +52,18 @@ export class NothingToWrite extends Error {}
 const bytesOf = (b: Uint8Array): Uint8Array<ArrayBuffer> => new Uint8Array(b);
 const encoded = (text: string): Uint8Array<ArrayBuffer> => bytesOf(new TextEncoder().encode(text));
 
+/** Faults of the bodies that are written: what is wrong with them is wrong in the file. */
+function faults(compiled: Compiled, a: Assembly): string[] {
+  const written = new Set(a.members.flatMap((m) => m.bodies.map((b) => b.element)));
+  return compiled.findings.filter((f) => f.severity === 'fault' && f.ids.some((id) => written.has(id))).map((f) => `Fault: ${f.message}`);
+}
+
 /** What is not said by the solids themselves. */
-const remarks = (a: Assembly, solid: boolean): string[] =>
+const remarks = (a: Assembly): string[] =>
   a.members.flatMap((m) =>
     m.bodies.flatMap((b) => [
       ...(b.remark ? [`${b.name}: ${b.remark}.`] : []),
-      ...(solid && (b.type === 'bevel-gear' || b.type === 'worm-wheel') ? [`${b.name}: its teeth are approximate.`] : []),
+      ...(b.type === 'bevel-gear' || b.type === 'worm-wheel' ? [`${b.name}: its teeth are approximate.`] : []),
     ]),
   );
 
@@ -76,10 +82,10 @@ export async function geometryOf(
 ): Promise<Geometry> {
   const { format, unit = 'mm', members } = options;
   if (format === 'dxf' || format === 'svg') return flatFiles(sheets(compiled, options), format, unit);
-  if (format === 'mjcf' || format === 'urdf') return modelFiles(compiled, pose, format);
+  if (format === 'mjcf' || format === 'urdf' || format === 'sdf') return modelFiles(compiled, pose, format);
   const assembly = assemblyOf(compiled, pose, members);
   if (!assembly.members.length) throw new NothingToWrite('None of these members has a body yet.');
-  const notes = remarks(assembly, true);
+  const notes = [...faults(compiled, assembly), ...remarks(assembly)];
   const one = (bytes: Uint8Array): Geometry => ({ files: [{ suffix: '', bytes: bytesOf(bytes) }], notes });
   if (format === 'step') {
     const oc = await kernel();
@@ -94,7 +100,7 @@ export async function geometryOf(
 }
 
 async function modelFiles(compiled: Compiled, pose: Pose, format: ModelFormat): Promise<Geometry> {
-  const { writeMjcf, writeUrdf, zipped } = await import('@unirota/core/geometry');
+  const { writeMjcf, writeSdf, writeUrdf, zipped } = await import('@unirota/core/geometry');
   // Models are stated in the position in which all joints are at zero.
   const reference = assemblyOf(compiled, poseOf(compiled));
   const mechanism = mechanismOf(compiled, pose, reference);
@@ -104,8 +110,8 @@ async function modelFiles(compiled: Compiled, pose: Pose, format: ModelFormat): 
     const { xml, files } = writeMjcf(mechanism, still);
     return { files: [{ suffix: '', bytes: bytesOf(zipped({ [`${mechanism.name}.xml`]: encoded(xml), ...files })) }], notes: mechanism.untaken };
   }
-  const { xml, files, untaken } = writeUrdf(mechanism, still);
-  return { files: [{ suffix: '', bytes: bytesOf(zipped({ [`${mechanism.name}.urdf`]: encoded(xml), ...files })) }], notes: untaken };
+  const { xml, files, untaken } = (format === 'urdf' ? writeUrdf : writeSdf)(mechanism, still);
+  return { files: [{ suffix: '', bytes: bytesOf(zipped({ [`${mechanism.name}.${format}`]: encoded(xml), ...files })) }], notes: untaken };
 }
 
 /** The flat parts of a design, laid out. Throws `NothingToWrite` where it has none. */

@@ -4,6 +4,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { open } from '@unirota/core';
 import { type Body, assemblyOf, inWorld } from '@unirota/core/assembly';
 import { elementKind } from '@unirota/core/elements';
+import { WORLD } from '@unirota/core/math';
 import { massOf, meshOf } from '@unirota/core/solids';
 import { SAMPLES, sample } from '../core/testing/samples';
 import { type Kernel, loadKernel, readVolumes, scoped, solidOf, volumeOf, writeStep } from './index';
@@ -84,4 +85,30 @@ describe('a STEP file read by another library', () => {
     const ours = assembly.members.flatMap((m) => m.bodies.flatMap((b) => b.solids.map((x) => meshOf(inWorld(b, x)).points)));
     box(meshes.map((m) => m.attributes.position.array)).forEach((v, i) => expect(Math.abs(v - box(ours)[i])).toBeLessThan(0.6));
   });
+});
+
+describe('a body that cannot be', () => {
+  it.each([{ teeth: 5, shift: -1.5 }, { thinning: 20 }, { teeth: 6, dedendum: 2.4, fillet: 1 }, { internal: true, tipCut: 10 }, { bore: 400 }])(
+    'is refused by its name, or holds what it weighs: a gear with %j',
+    (odd) => {
+      const e = { ...sample('gear'), helix: 0, ...odd };
+      const body: Body = {
+        element: 'e',
+        name: 'Odd one',
+        type: 'gear',
+        shape: 'odd',
+        solids: elementKind('gear')!.shape(e as never),
+        place: WORLD,
+        colour: '#808080',
+      };
+      const weighed = massOf(body.solids, 1e9).mass;
+      let bytes: Uint8Array | undefined;
+      try {
+        bytes = writeStep(oc, { name: 'Odd', members: [{ member: 'm', name: 'M', bodies: [body] }] });
+      } catch (x) {
+        expect((x as Error).message).toMatch(/^“Odd one” cannot be made as a solid/);
+      }
+      if (bytes) expect(readVolumes(oc, bytes, (shape) => volumeOf(oc, shape)) / weighed).toBeCloseTo(1, 2);
+    },
+  );
 });

@@ -1,8 +1,8 @@
 import type { TDF_Label, TopoDS_Shape } from 'replicad-opencascadejs';
 import type { Assembly, Body } from '@unirota/core/assembly';
 import { WORLD } from '@unirota/core/math';
-import type { Solid } from '@unirota/core/solids';
-import { locationOf, solidOf } from './build';
+import { type Solid, massOf } from '@unirota/core/solids';
+import { locationOf, solidOf, volumeOf } from './build';
 import { type Kernel, Scope, scoped } from './kernel';
 
 export type StepUnit = 'mm' | 'in';
@@ -34,6 +34,8 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
       colours = s.own(oc.XCAFDoc_DocumentTool.ColorTool(main));
     const call = (label: TDF_Label, name: string): void => s.own(oc.TDataStd_Name.Set(label, text(named(name)))) && undefined;
     const known = new Map<string, TDF_Label>();
+    /** Shapes that hold what they weigh. */
+    const checked = new Set<string>();
     const total = assembly.members.reduce((n, m) => n + m.bodies.length, 0);
     let done = 0;
     const root = s.own(shapes.NewShape());
@@ -49,7 +51,19 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
           const [red, green, blue] = [1, 3, 5].map((i) => parseInt(b.colour.slice(i, i + 2), 16) / 255);
           const colour = s.own(new oc.Quantity_ColorRGBA(red, green, blue, 1));
           const add = (x: Solid, name: string): TDF_Label => {
-            const one = s.own(shapes.AddShape(s.own(solidOf(oc, s, { ...x, place: undefined })), false, true));
+            const one = s.own(
+              shapes.AddShape(
+                s.own(
+                  namedSolid(b, () => {
+                    const made = solidOf(oc, s, { ...x, place: undefined });
+                    if (!checked.has(b.shape)) check(oc, made, x);
+                    return made;
+                  }),
+                ),
+                false,
+                true,
+              ),
+            );
             colours.SetColor(one, colour, oc.XCAFDoc_ColorType.XCAFDoc_ColorSurf);
             call(one, name);
             return one;
@@ -66,6 +80,7 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
               call(s.own(shapes.AddComponent(label, add(x, part), locationOf(oc, s, x.place ?? WORLD))), part);
             }
           }
+          checked.add(b.shape);
           known.set(key, label);
         }
         call(s.own(shapes.AddComponent(own, label, locationOf(oc, s, b.place))), b.name);
@@ -75,6 +90,30 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
     shapes.UpdateAssemblies();
     return write(oc, s, doc, unit);
   });
+}
+
+/** A solid that holds what it weighs differs from it by no more than this part. */
+const AS_WEIGHED = 1e-3;
+
+/** A body's solid, or in words that name it why there is none. */
+function namedSolid(b: Body, make: () => TopoDS_Shape): TopoDS_Shape {
+  try {
+    return make();
+  } catch (e) {
+    // What the kernel throws has no words.
+    throw new Error(`“${b.name}” cannot be made as a solid${e instanceof Error ? `: ${e.message}` : ''}`);
+  }
+}
+
+/** Throws where a solid crosses itself, or does not hold what is weighed. */
+function check(oc: Kernel, shape: TopoDS_Shape, x: Solid): void {
+  const [held, weighed] = [volumeOf(oc, shape), massOf([x], 1e9).mass];
+  const analyzer = new oc.BRepCheck_Analyzer(shape, true, false);
+  const sound = analyzer.IsValid();
+  analyzer.delete();
+  if (!sound) throw new Error('its faces cross each other');
+  if (Math.abs(held - weighed) <= AS_WEIGHED * weighed) return;
+  throw new Error(`it would hold ${held.toPrecision(5)} mm³ where ${weighed.toPrecision(5)} mm³ are weighed`);
 }
 
 function write(oc: Kernel, s: Scope, doc: InstanceType<Kernel['TDocStd_Document']>, unit: StepUnit): Uint8Array {

@@ -10,7 +10,7 @@ import { PLACEMENT } from '../math/index';
 import { compile, poseOf } from '../kinematics/index';
 import { Hand, goHome } from '../motion/index';
 import { loadMujoco } from '../testing/mujoco';
-import { treeOrder, writeMjcf, writeUrdf } from './mechanisms';
+import { treeOrder, writeMjcf, writeSdf, writeUrdf } from './mechanisms';
 
 const DEMOS = readdirSync(new URL('../../demo', import.meta.url)).filter((f) => f.endsWith('.json'));
 /** A demo without what no format of bodies and joints holds: loads, and couplings that hold in one sense or follow a curve. */
@@ -120,6 +120,36 @@ describe.each(DEMOS)('%s as MJCF', (file) => {
     expect(worst).toBeLessThan(1e-4 * size + 1e-9);
     data.delete();
     model.delete();
+  });
+});
+
+describe.each(DEMOS)('%s as SDF', (file) => {
+  it('has every link where its joint is, carried by the link that carries it, with its mass, and closes its loops', () => {
+    const { mechanism, still } = made(file);
+    const { xml } = writeSdf(mechanism, still);
+    const document = new DOMParser().parseFromString(xml, 'text/xml');
+    const numbers = (of: { querySelector(q: string): { textContent: string } | null }, q: string): number[] =>
+      of.querySelector(q)!.textContent.split(' ').map(Number);
+    const place = new Map<string, number[]>([['still', [0, 0, 0]]]);
+    let mass = 0;
+    for (const l of document.querySelectorAll('link')) {
+      if (l.getAttribute('name') === 'still') continue;
+      place.set(l.getAttribute('name')!, numbers(l, ':scope > pose').slice(0, 3));
+      mass += numbers(l, 'mass')[0];
+    }
+    expect(mass).toBeCloseTo(
+      mechanism.links.reduce((s, l) => s + l.mass, 0),
+      6,
+    );
+    for (const l of mechanism.links) {
+      place.get(l.name)!.forEach((v, k) => expect(v).toBeCloseTo(l.joint.point[k], 12));
+      const joint = document.querySelector(`joint[name="${l.joint.name}"]`)!;
+      expect(joint.querySelector('child')!.textContent).toBe(l.name);
+      expect(joint.querySelector('parent')!.textContent).toBe(l.parent < 0 ? 'still' : mechanism.links[l.parent].name);
+      numbers(joint, 'xyz').forEach((v, k) => expect(v).toBeCloseTo(l.joint.axis[k], 12));
+      if (l.joint.follows) expect(joint.querySelector('mimic')!.getAttribute('joint')).toBe(mechanism.links[l.joint.follows.link].joint.name);
+    }
+    expect([...document.querySelectorAll('joint[type="fixed"]')]).toHaveLength(1 + mechanism.welds.length);
   });
 });
 

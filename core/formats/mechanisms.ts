@@ -1,6 +1,6 @@
 /**
- * Mechanisms for other engines: MJCF (the XML of the open engine MuJoCo, its reference “XML Reference”) and URDF (ROS, “XML
- * Robot Description Format”). A model with a surface for each link, in STL, mm. Lengths m, angles rad.
+ * Mechanisms for other engines: MJCF (the XML of the open engine MuJoCo, its reference “XML Reference”), URDF (ROS, “XML
+ * Robot Description Format”) and SDF (the specification of SDFormat, 1.11). A model with a surface for each link, in STL, mm. Lengths m, angles rad.
  */
 import { zipSync } from 'fflate/browser';
 import type { AssemblyMember, Mechanism, MechanismLink } from '../assembly/index';
@@ -148,6 +148,57 @@ ${links.join('')}${joints.join('')}</robot>
   const untaken = [
     ...m.links.flatMap(({ joint: j }) => (j.several ? [`${j.name}: it follows more than one joint, and is left free.`] : [])),
     ...(m.welds.length ? [`${m.welds.length} loops of joints: they are left open.`] : []),
+    ...m.untaken,
+  ];
+  return { xml, files, untaken };
+}
+
+/**
+ * SDF. A link's frame stands at its joint's point, in the model's directions, which is the joint's frame too. Joints that follow
+ * one other mimic it; loops close by fixed joints of links that coincide. What follows several joints is left free: in `untaken`.
+ */
+export function writeSdf(m: Mechanism, still: readonly AssemblyMember[] = []): { xml: string; files: ModelFiles; untaken: string[] } {
+  const files = meshFiles(m, still);
+  const pose = (at: readonly number[], from: readonly number[]): string => `<pose>${nums(at.map((v, k) => v - from[k]))} 0 0 0</pose>`;
+  const ZERO = [0, 0, 0];
+  const visual = (name: string, from: readonly number[]): string =>
+    files[`meshes/${name}.stl`]
+      ? `<visual name="shape">${pose(ZERO, from)}<geometry><mesh><uri>meshes/${name}.stl</uri><scale>0.001 0.001 0.001</scale></mesh></geometry></visual>`
+      : '';
+  const links = m.links.map((l) => {
+    const [xx, yy, zz, xy, yz, zx] = l.inertia;
+    // The format takes a link of which nothing is said for one of a kilogram.
+    const g = l.mass > 0 && Math.min(xx, yy, zz) > 0 ? 0 : GRAIN;
+    const inertia = `<ixx>${num(xx + g)}</ixx><iyy>${num(yy + g)}</iyy><izz>${num(zz + g)}</izz><ixy>${num(xy)}</ixy><iyz>${num(yz)}</iyz><ixz>${num(zx)}</ixz>`;
+    return `    <link name="${l.name}">${pose(l.joint.point, ZERO)}<inertial>${pose(l.centre, l.joint.point)}<mass>${num(l.mass || GRAIN)}</mass><inertia>${inertia}</inertia></inertial>${visual(l.name, l.joint.point)}</link>\n`;
+  });
+  const joints = m.links.map((l) => {
+    const j = l.joint;
+    const bounds = [
+      j.lower !== undefined ? `<lower>${num(j.lower)}</lower>` : '',
+      j.upper !== undefined ? `<upper>${num(j.upper)}</upper>` : '',
+    ].join('');
+    const mimic = j.follows
+      ? `<mimic joint="${m.links[j.follows.link].joint.name}"><multiplier>${num(j.follows.factor)}</multiplier><offset>${num(j.follows.constant)}</offset><reference>0</reference></mimic>`
+      : '';
+    const type = j.kind === 'slide' ? 'prismatic' : bounds ? 'revolute' : 'continuous';
+    return `    <joint name="${j.name}" type="${type}"><parent>${l.parent < 0 ? 'still' : m.links[l.parent].name}</parent><child>${l.name}</child><axis><xyz>${nums(j.axis)}</xyz>${bounds && `<limit>${bounds}</limit>`}${mimic}</axis></joint>\n`;
+  });
+  const closing = m.welds.map(
+    ([a, b], k) =>
+      `    <joint name="loop_${k + 1}" type="fixed"><parent>${b < 0 ? 'still' : m.links[b].name}</parent><child>${a < 0 ? 'still' : m.links[a].name}</child></joint>\n`,
+  );
+  const xml = `<?xml version="1.0"?>
+<sdf version="1.11">
+  <model name="${xmlText(m.name)}">
+    <link name="still">${visual('still', ZERO)}</link>
+    <joint name="standing" type="fixed"><parent>world</parent><child>still</child></joint>
+${links.join('')}${joints.join('')}${closing.join('')}  </model>
+</sdf>
+`;
+  const untaken = [
+    ...m.links.flatMap(({ joint: j }) => (j.several ? [`${j.name}: it follows more than one joint, and is left free.`] : [])),
+    `Gravity, which the format has in its world: ${nums(m.gravity)} m/s².`,
     ...m.untaken,
   ];
   return { xml, files, untaken };

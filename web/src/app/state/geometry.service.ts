@@ -8,7 +8,8 @@ import { downloadFile } from './downloads';
 
 /** Where the build puts the kernel's code. */
 const KERNEL = 'kernel/replicad_single.wasm';
-const ENDED = 'ended by the person';
+/** Why a question has no answer where the person ended the work. */
+export const ENDED = 'ended by the person';
 
 /** Files of a design's geometry, written in a worker beside the work; the geometry kernel is loaded with the first STEP file. */
 @Injectable()
@@ -47,7 +48,7 @@ export class GeometryService {
           run,
         ),
       );
-      const extension = options.format === 'mjcf' || options.format === 'urdf' ? `${options.format}.zip` : options.format;
+      const extension = options.format === 'mjcf' || options.format === 'urdf' || options.format === 'sdf' ? `${options.format}.zip` : options.format;
       for (const f of made.files) downloadFile(new Blob([f.bytes]), `${design.name}${f.suffix}`, extension);
       this.notes.set(made.notes);
       this.said.set(made.files.length > 1 ? $localize`${made.files.length} files are downloaded.` : $localize`The file is downloaded.`);

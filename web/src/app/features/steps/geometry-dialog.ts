@@ -6,7 +6,7 @@ import { MatProgressBar } from '@angular/material/progress-bar';
 import { type Design, FRAME, numberField } from '@unirota/core/document';
 import type { FlatFormat, GeometryOptions, ModelFormat, SolidFormat } from '@unirota/solids';
 import { DesignService } from '../../state/design.service';
-import { GeometryService } from '../../state/geometry.service';
+import { ENDED, GeometryService } from '../../state/geometry.service';
 import { MotionService } from '../../state/motion.service';
 import { RunService } from '../../state/run.service';
 import { UnitsService } from '../../state/units.service';
@@ -46,6 +46,12 @@ const FORMATS: { value: Format; label: string; flat: boolean; about: string }[] 
     label: $localize`URDF: mechanism`,
     flat: false,
     about: $localize`Links with masses and joints, those that follow another as mimic joints, with meshes (zip).`,
+  },
+  {
+    value: 'sdf',
+    label: $localize`SDF: mechanism`,
+    flat: false,
+    about: $localize`Links with masses, joints and loops, those that follow another as mimic joints, with meshes (zip).`,
   },
 ];
 const CUT = {
@@ -110,6 +116,9 @@ export const GEOMETRY_DIALOG = { width: '980px', maxWidth: '96vw' } as const;
         <div class="shown">
           <p class="soft">{{ about() }}</p>
           @if (flat()) {
+            @if (halfSheet()) {
+              <p i18n class="caution">▲ State the width and the height of the sheets, or neither: one sheet is as large as it takes.</p>
+            }
             @if (!current()) {
               <mat-progress-bar i18n-aria-label mode="indeterminate" aria-label="Making the preview" />
             }
@@ -266,7 +275,7 @@ export class GeometryDialog {
   protected readonly withRun = signal(false);
   private readonly previews = new Latest<{ design: Design; options: GeometryOptions }, Preview | undefined>(
     ({ design, options }) => this.files.preview(design, options),
-    (e) => this.files.trouble.set((e as Error).message),
+    (e) => (e as Error).message !== ENDED && this.files.trouble.set((e as Error).message),
   );
   /** The last preview that was made; null where there is nothing that can be cut. */
   protected readonly preview = computed(() => {
@@ -276,7 +285,8 @@ export class GeometryDialog {
   /** It is that of what is stated now. */
   protected readonly current = computed(() => this.previews.answer()?.of === this.question());
   protected readonly flat = computed(() => FORMATS.some((f) => f.value === this.format() && f.flat));
-  protected readonly model = computed(() => this.format() === 'mjcf' || this.format() === 'urdf');
+  protected readonly halfSheet = computed(() => (this.cut().width === undefined) !== (this.cut().height === undefined));
+  protected readonly model = computed(() => ['mjcf', 'urdf', 'sdf'].includes(this.format()));
   protected readonly about = computed(() => FORMATS.find((f) => f.value === this.format())?.about ?? '');
   protected readonly members = computed(() => {
     const { members, elements } = this.doc.design();

@@ -1,0 +1,79 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const run = (...args: string[]) =>
+  spawnSync(process.execPath, [join(root, 'cli/unirota.mjs'), ...args], { cwd: root, encoding: 'utf8', maxBuffer: 64e6 });
+const DEMO = join(root, 'demo/paddle-winding-gear.json');
+
+describe('npx unirota', () => {
+  let folder: string;
+  beforeAll(() => {
+    folder = mkdtempSync(join(tmpdir(), 'unirota-cli-'));
+  });
+  afterAll(() => rmSync(folder, { recursive: true }));
+  const file = (name: string): string => join(folder, name);
+
+  it('analyses as the older command does, and writes to a file where one is named', () => {
+    const old = spawnSync(process.execPath, ['--import', 'tsx', join(root, 'cli/analyse.ts'), DEMO], { cwd: root, encoding: 'utf8' });
+    const r = run('analyse', DEMO, '--out', file('a.json'));
+    expect([r.status, r.stdout]).toEqual([0, '']);
+    expect(readFileSync(file('a.json'), 'utf8')).toBe(old.stdout);
+  });
+
+  it('prints a run as a table of every quantity, and a sweep from stop to stop', () => {
+    const r = run('run', DEMO, '--duration', '2', '--frames', '5');
+    expect(r.status).toBe(0);
+    const rows = r.stdout.trim().split(/\r?\n/);
+    expect(rows).toHaveLength(6);
+    expect(rows[0]).toContain('time, s');
+    expect(rows[5].startsWith('2,')).toBe(true);
+    const way = run('sweep', DEMO, '--frames', '3').stdout.trim().split(/\r?\n/);
+    // 900 mm over 17π mm per turn.
+    expect(Number(way[3].split(',')[0])).toBeCloseTo(900 / (17 * Math.PI), 9);
+  });
+
+  it.each(['step', 'stl', '3mf', 'glb', 'dxf', 'svg', 'mjcf.zip', 'urdf.zip', 'sdf.zip'])('converts to %s by the extension', (ext) => {
+    const to = file(`paddle.${ext}`);
+    const r = run('convert', DEMO, to);
+    expect([r.status, r.stdout.trim()]).toEqual([0, to]);
+    expect(statSync(to).size).toBeGreaterThan(2000);
+  });
+
+  it('writes several sheets as several files', () => {
+    const r = run('convert', DEMO, file('plates.dxf'), '--sheet', '1100x300', '--kerf', '0.2');
+    expect(r.status).toBe(0);
+    const files = r.stdout.trim().split('\n');
+    expect(files.length).toBeGreaterThan(1);
+    expect(files.every((f) => existsSync(f))).toBe(true);
+    // The large wheel fits on none of them.
+    expect(r.stderr).toContain('Spur wheel: no sheet is large enough');
+  });
+
+  it.each([
+    [['convert', DEMO, 'x.abc'], /extension must be one of step, stl/],
+    [['convert', DEMO, 'x.dxf', '--member', 'Nobody'], /no member Nobody/],
+    [['convert', DEMO, 'x.dxf', '--sheet', 'wide'], /width x height/],
+    [['convert', DEMO, 'x.dxf', '--kerf', '1e999'], /must be a number/],
+    [['convert', DEMO, 'x.step', '--unit', 'ft'], /Allowed choices are mm, in/],
+    [['convert', DEMO, 'x.step', '--run'], /glb holds a run/],
+    [['convert', 'nowhere.json', 'x.step'], /There is no file nowhere.json/],
+    [['run', DEMO, '--frames', '1'], /whole number from 2/],
+    [['paint'], /unknown command/],
+  ])('refuses %j in words, with exit code 2', (args, why) => {
+    const r = run(...args);
+    expect(r.status).toBe(2);
+    expect(r.stderr).toMatch(why);
+    expect(r.stderr).not.toMatch(/\n\s+at /);
+  });
+
+  it('lists its commands and exit codes', () => {
+    const r = run('--help');
+    expect(r.status).toBe(0);
+    for (const word of ['analyse', 'run', 'sweep', 'overlap', 'convert', 'Exit codes']) expect(r.stdout).toContain(word);
+  });
+});
