@@ -63,13 +63,16 @@ export function ensurePackages() {
   writeFileSync(mark, lock);
 }
 
+/** Folders that the build fills. */
+const MADE = ['guide', 'kernel'].map((name) => join(root, 'web/public', name));
+
 function treeState(folders) {
   const h = createHash('sha256');
   const walk = (dir) => {
     for (const e of readdirSync(dir, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
       const p = join(dir, e.name);
       // What is made while building is no source.
-      if (['node_modules', 'dist', '.angular'].includes(e.name) || p === join(root, 'web/public/guide')) continue;
+      if (['node_modules', 'dist', '.angular'].includes(e.name) || MADE.includes(p)) continue;
       if (e.isDirectory()) walk(p);
       else {
         const s = statSync(p);
@@ -85,7 +88,7 @@ function treeState(folders) {
 /** Builds the page when a source of it has changed. */
 export function ensureBuild() {
   const mark = join(root, 'web', 'dist', '.built-from');
-  const state = treeState(['core', 'contract', 'web', 'docs']);
+  const state = treeState(['core', 'solids', 'contract', 'web', 'docs']);
   if (existsSync(mark) && readFileSync(mark, 'utf8') === state) return;
   say('Building the page …');
   const r = spawnSync('npm', ['run', '--silent', 'build'], {
