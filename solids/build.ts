@@ -1,6 +1,6 @@
 import type { TopoDS_Edge, TopoDS_Face, TopoDS_Shape, TopoDS_Wire } from 'replicad-opencascadejs';
 import { type Frame, WORLD } from '@unirota/core/math';
-import { type Outline, type Piece, type Point, type Solid, areaOf, eachPiece, placeOn, reversed } from '@unirota/core/solids';
+import { type Outline, type Piece, type Point, type Solid, clockwise, counterClockwise, eachPiece, placeOn } from '@unirota/core/solids';
 import type { Kernel, Scope } from './kernel';
 
 type Vec = readonly [number, number, number];
@@ -57,9 +57,8 @@ function wireOf(oc: Kernel, s: Scope, o: Outline, put: Put): TopoDS_Wire {
 
 /** A flat face: its outline counter-clockwise, holes clockwise, whichever way they were stated. */
 function faceOf(oc: Kernel, s: Scope, outline: Outline, holes: readonly Outline[], put: Put): TopoDS_Face {
-  const ccw = (o: Outline): Outline => (areaOf(o) > 0 ? o : reversed(o));
-  const face = s.own(new oc.BRepBuilderAPI_MakeFace(wireOf(oc, s, ccw(outline), put), true));
-  for (const h of holes) face.Add(wireOf(oc, s, reversed(ccw(h)), put));
+  const face = s.own(new oc.BRepBuilderAPI_MakeFace(wireOf(oc, s, counterClockwise(outline), put), true));
+  for (const h of holes) face.Add(wireOf(oc, s, clockwise(h), put));
   return s.own(face.Face());
 }
 
@@ -154,8 +153,7 @@ function endOf(oc: Kernel, s: Scope, flat: readonly (readonly Point[][])[], put:
 function swept(oc: Kernel, s: Scope, outline: Outline, holes: readonly Outline[], sweep: Sweep): TopoDS_Shape {
   const sewing = s.own(new oc.BRepBuilderAPI_Sewing(SEWN, true, true, true, false));
   const [v, vm] = knotsOf(oc, s, sweep.times);
-  const ccw = (o: Outline): Outline => (areaOf(o) > 0 ? o : reversed(o));
-  const flat = [ccw(outline), ...holes.map((h) => reversed(ccw(h)))].map(curvesOf);
+  const flat = [counterClockwise(outline), ...holes.map(clockwise)].map(curvesOf);
   for (const curve of flat.flat()) {
     const columns = curve.map((p) => sweep.column(p));
     const poles = s.own(new oc.NCollection_Array2_gp_Pnt(1, columns.length, 1, columns[0].length));

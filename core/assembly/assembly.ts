@@ -1,4 +1,5 @@
 import { type Thread, elementKind, shapeKey } from '../elements/index';
+import { COLOUR_VALUES, MEMBER_COLOURS, STILL_COLOUR } from '../fields/common';
 import { FRAME, type Id } from '../fields/types';
 import { type Frame, WORLD, within } from '../math/index';
 import { type Compiled, type Pose, movedFrame } from '../kinematics/index';
@@ -33,21 +34,6 @@ export interface Assembly {
   members: AssemblyMember[];
 }
 
-/** Colours of members, one after the other; and what an element's own are, as it is drawn on paper. */
-const MEMBERS = ['#d9b98a', '#a9c0ae', '#c9a79c', '#b3b6c9', '#d3cf9c', '#a8c2c6'];
-const STILL = '#d8d2c4';
-export const COLOUR_VALUES: Readonly<Record<string, string>> = {
-  brass: '#d8b25a',
-  bronze: '#b9824a',
-  graphite: '#6f6c67',
-  steel: '#b4bcc2',
-  verdigris: '#7fae9a',
-  oxide: '#b9614c',
-  sand: '#dccba4',
-  oak: '#b58f5f',
-  slate: '#8a94a6',
-};
-
 const figure = (x: number): string => String(Number(x.toFixed(4)));
 
 /** A thread in words: its body is a plain cylinder. */
@@ -76,7 +62,6 @@ export function assemblyOf(compiled: Compiled, pose: Pose, only?: readonly Id[])
           if (e.member !== id || !at || !kind) return [];
           const solids = kind.shape(e);
           if (!solids.length) return [];
-          const own = COLOUR_VALUES[String(e['colour'])];
           return [
             {
               element: e.id,
@@ -86,7 +71,7 @@ export function assemblyOf(compiled: Compiled, pose: Pose, only?: readonly Id[])
               solids,
               ...(kind.thread && { remark: threadText(kind.thread(e)) }),
               place: movedFrame(pose, id, at),
-              colour: own ?? (id === FRAME ? STILL : MEMBERS[(order.get(id) ?? 0) % MEMBERS.length]),
+              colour: e.colour ? COLOUR_VALUES[e.colour] : id === FRAME ? STILL_COLOUR : MEMBER_COLOURS[(order.get(id) ?? 0) % MEMBER_COLOURS.length],
             },
           ];
         }),

@@ -1,18 +1,13 @@
 import type { MaxRectsPacker as Packer } from 'maxrects-packer';
 // @ts-expect-error The package's main file cannot be read by Node; its module has no types of its own.
 import { MaxRectsPacker as Untyped } from 'maxrects-packer/dist/maxrects-packer.mjs';
-import { type Outline, flattened } from '../solids/index';
+import { type Outline, rangeOf } from '../solids/index';
 
 const MaxRectsPacker = Untyped as typeof Packer;
 
-/** Least and greatest x and y of an outline, mm, within a hundredth. */
+/** Least and greatest x and y of an outline, mm. */
 export function boxOf(o: Outline): { x0: number; y0: number; x1: number; y1: number } {
-  const p = flattened(o, { turn: 0, tolerance: 1e-3 });
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < p.length; i += 2) {
-    [x0, x1] = [Math.min(x0, p[i]), Math.max(x1, p[i])];
-    [y0, y1] = [Math.min(y0, p[i + 1]), Math.max(y1, p[i + 1])];
-  }
+  const [[x0, x1], [y0, y1]] = [rangeOf(o, [1, 0]), rangeOf(o, [0, 1])];
   return { x0, y0, x1, y1 };
 }
 

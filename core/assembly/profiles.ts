@@ -1,7 +1,7 @@
 import { Clipper, EndType, JoinType, type PathsD } from 'clipper2-ts';
 import { type Gear, elementKind, num } from '../elements/index';
 import type { Element, Id } from '../fields/types';
-import { type Outline, type Solid, areaOf, circle, flattened, moved, polygon, reversed, turned } from '../solids/index';
+import { type Outline, type Solid, areaOf, circle, clockwise, counterClockwise, flattened, moved, polygon, turned } from '../solids/index';
 import type { Compiled } from '../kinematics/index';
 
 /** A flat part for cutting: its edge runs counter-clockwise, its holes clockwise, mm. */
@@ -24,9 +24,6 @@ export interface CutOptions {
   kerf?: number;
 }
 
-const ccw = (o: Outline): Outline => (areaOf(o) > 0 ? o : reversed(o));
-const cw = (o: Outline): Outline => (areaOf(o) > 0 ? reversed(o) : o);
-
 /** The bar or ring that a turned body is, where its section is a rectangle. */
 function ringOf(s: Extract<Solid, { kind: 'turned' }>): { inner: number; outer: number; width: number } | undefined {
   const points = [s.section.start, ...s.section.pieces.map((p) => p.to)];
@@ -42,15 +39,15 @@ function flatOf(s: Solid): Pick<Profile, 'outline' | 'holes' | 'thickness' | 'no
   if (s.kind === 'prism') {
     const skew = s.twist || s.lean;
     return {
-      outline: ccw(s.outline),
-      holes: (s.holes ?? []).map(cw),
+      outline: counterClockwise(s.outline),
+      holes: (s.holes ?? []).map(clockwise),
       thickness: Math.abs(s.to - s.from),
       ...(skew && { note: 'Teeth are helical: this is their transverse section, at half the face width.' }),
     };
   }
   if (s.kind === 'taper') return undefined;
   const ring = ringOf(s);
-  return ring && { outline: circle(ring.outer), holes: ring.inner > 0 ? [cw(circle(ring.inner))] : [], thickness: ring.width };
+  return ring && { outline: circle(ring.outer), holes: ring.inner > 0 ? [clockwise(circle(ring.inner))] : [], thickness: ring.width };
 }
 
 /** Kinds whose flat figure is no part that is cut from plate: threads and their nuts, rods, and what is drawn for the eye. */

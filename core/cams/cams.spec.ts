@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { areaOf, flattened, polygon } from '../solids/index';
 import { FollowerShape, LAWS, camProfile, lawAt, motionOfPoints, motionOfSegments, pointsProblem, segmentsProblem, touch } from './index';
 
 const RAD = Math.PI / 180;
@@ -108,6 +109,32 @@ describe('a cam’s profile', () => {
     for (const f of [translating('roller', 10), translating('roller', 10, 8), translating('flat'), swinging('roller', 10), swinging('flat')]) {
       const p = camProfile(f, still, 90);
       for (let i = 0; i < p.outline.length; i += 2) expect(Math.hypot(p.outline[i], p.outline[i + 1])).toBeCloseTo(40, 9);
+    }
+  });
+
+  it('has a true curve within a micrometre of where it touches its follower, closed, and with the area of many such places', () => {
+    for (const f of [translating('roller', 10), translating('roller', 10, 8), translating('flat'), swinging('roller', 10), swinging('flat')]) {
+      const rise = f.motion === 'swinging' ? 0.2 : 12;
+      const m = motionOfSegments([
+        { angle: 130, rise, law: 'cycloidal' },
+        { angle: 40, rise: 0, law: 'dwell' },
+        { angle: 190, rise: -rise, law: '3-4-5' },
+      ]);
+      const { curve, outline } = camProfile(f, m, 3600);
+      expect(curve.pieces.at(-1)!.to).toEqual(curve.start);
+      const fine = flattened(curve, { turn: 0, tolerance: 1e-5 });
+      const n = fine.length / 2;
+      for (let i = 0; i < outline.length; i += 180) {
+        let near = Infinity;
+        for (let k = 0; k < n; k++) {
+          const [ax, ay, bx, by] = [fine[2 * k], fine[2 * k + 1], fine[2 * ((k + 1) % n)], fine[2 * ((k + 1) % n) + 1]];
+          const [dx, dy] = [bx - ax, by - ay];
+          const t = Math.max(0, Math.min(1, ((outline[i] - ax) * dx + (outline[i + 1] - ay) * dy) / (dx * dx + dy * dy || 1)));
+          near = Math.min(near, Math.hypot(outline[i] - ax - t * dx, outline[i + 1] - ay - t * dy));
+        }
+        expect(near).toBeLessThan(1e-3);
+      }
+      expect(areaOf(curve) / areaOf(polygon(outline))).toBeCloseTo(1, 5);
     }
   });
 

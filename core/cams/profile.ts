@@ -1,4 +1,4 @@
-import { type Along, type Outline, type Piece, type Point, along as piecesAlong, line } from '../solids/index';
+import { type Along, type Outline, type Piece, type Point, TRUE_TO, along as piecesAlong, line } from '../solids/index';
 import type { CamMotion } from './motion';
 
 /**
@@ -98,7 +98,7 @@ export function touch(f: FollowerShape, y: number, dy: number): Touch {
 export interface CamProfile {
   /** Closed outline x0, y0, x1, y1 …, counter-clockwise, mm. */
   outline: number[];
-  /** The same as a true curve, within a tenth of a micrometre. */
+  /** The same as a true curve, within a third of a micrometre. */
   curve: Outline;
   /** Largest pressure angle by size, rad, and the cam angle of it. */
   pressureAngle: number;
@@ -119,8 +119,6 @@ const turned = (phi: number, p: readonly [number, number]): [number, number] => 
   return [c * p[0] + s * p[1], -s * p[0] + c * p[1]];
 };
 
-/** A curve passes no further than this from the true one, mm. */
-const TRUE_TO = 3e-4;
 /** Steps of the derivatives of a contact's place by the cam angle, and how far off a corner both sides of it are taken, rad. */
 const STEP = 1e-4,
   BESIDE = 1e-9;

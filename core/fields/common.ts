@@ -152,7 +152,22 @@ export const VIEW_FIELDS = [
 ];
 
 /** Colours that an element may be given; how they look is the page's. */
-export const COLOURS = ['brass', 'bronze', 'graphite', 'steel', 'verdigris', 'oxide', 'sand', 'oak', 'slate'] as const;
+/** Colours that elements may be given, as they are on paper (sRGB). */
+export const COLOUR_VALUES = {
+  brass: '#d8b25a',
+  bronze: '#b9824a',
+  graphite: '#6f6c67',
+  steel: '#b4bcc2',
+  verdigris: '#7fae9a',
+  oxide: '#b9614c',
+  sand: '#dccba4',
+  oak: '#b58f5f',
+  slate: '#8a94a6',
+} as const;
+export const COLOURS = Object.keys(COLOUR_VALUES) as (keyof typeof COLOUR_VALUES)[];
+/** Colours of members one after the other, and of what stands still, where an element has none of its own. */
+export const MEMBER_COLOURS = ['#d9b98a', '#a9c0ae', '#c9a79c', '#b3b6c9', '#d3cf9c', '#a8c2c6'] as const;
+export const STILL_COLOUR = '#d8d2c4';
 /** What may be stated of every element, whatever its kind. */
 export const ELEMENT_FIELDS = [
   choiceField('colour', 'Colour', COLOURS, { rare: true, help: 'Shown where the layout is coloured by member; as its member where none is given.' }),

@@ -1,23 +1,12 @@
-import type { Frame } from '../math/index';
-import { type Fineness, type Loop, type Outline, flattened, reachOf } from './outline';
-import type { Solid } from './solid';
+import { type Fineness, type Outline, flattened, reachOf } from './outline';
+import type { Faceted, Solid } from './solid';
 
-/** A solid whose outlines are polygons: for drawing, and for looking for overlaps. */
-export type Faceted =
-  | { kind: 'prism'; outline: Loop; holes?: readonly Loop[]; from: number; to: number; twist?: number; lean?: number; place?: Frame }
-  | { kind: 'turned'; section: Loop; place?: Frame }
-  | { kind: 'taper'; outline: Loop; holes?: readonly Loop[]; height: number; inner: number; place?: Frame };
+/** As it is drawn: by lines that turn by no more than 7.5° each, or stay within 1/2 000 of the outline's reach. */
+const drawn = (o: Outline): Fineness => ({ turn: Math.PI / 24, tolerance: reachOf(o) / 2000 });
 
-/** Direction changes by no more than 7.5° from line to line; a chord that stays within 1/8 000 of the reach will do. */
-const fineness = (o: Outline): Fineness => ({ turn: Math.PI / 24, tolerance: reachOf(o) / 8000 });
-
-/** A solid by polygons: as fine as it is drawn, unless stated otherwise. */
-export function faceted(s: Solid, how: (o: Outline) => Fineness = fineness): Faceted {
-  if (s.kind === 'turned') return { ...s, section: flattened(s.section, how(s.section)) };
-  const f = how(s.outline);
-  return {
-    ...s,
-    outline: flattened(s.outline, f),
-    holes: s.holes?.map((h) => flattened(h, { ...f, tolerance: Math.min(f.tolerance, how(h).tolerance) })),
-  };
+/** A solid by polygons. */
+export function faceted(s: Solid): Faceted {
+  const flat = (o: Outline): number[] => flattened(o, drawn(o));
+  if (s.kind === 'turned') return { ...s, section: flat(s.section) };
+  return { ...s, outline: flat(s.outline), holes: s.holes?.map(flat) };
 }

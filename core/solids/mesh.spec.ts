@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { elementKind } from '../elements/index';
 import { frameOf } from '../math/index';
 import { SAMPLES, sample } from '../testing/samples';
-import { byArcs, areaOf, lengthOf, massOf, meshOf, meshVolume, movedMesh, openEdges, type Outline } from './index';
+import { byArcs, areaOf, lengthOf, massOf, meshOf, movedMesh, type Outline } from './index';
+import { meshVolume, openEdges } from '../testing/surfaces';
 
 const outlinesOf = (type: string): Outline[] =>
   (elementKind(type)?.shape(sample(type)) ?? []).flatMap((s) => (s.kind === 'turned' ? [s.section] : [s.outline, ...(s.holes ?? [])]));

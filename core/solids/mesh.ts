@@ -1,6 +1,6 @@
 import earcut from 'earcut';
-import { type Frame, WORLD } from '../math/index';
-import { type Fineness, type Loop, flattened } from './outline';
+import { type Frame, type Vec3, WORLD, cross, vsub } from '../math/index';
+import { type Fineness, circle, clockwise, counterClockwise, flattened, reachOf } from './outline';
 import type { Solid } from './solid';
 
 /** A closed surface: points x, y, z, … mm; three corners a triangle, counter-clockwise seen from outside. */
@@ -9,20 +9,8 @@ export interface Mesh {
   triangles: Uint32Array;
 }
 
-/** Direction changes by at most 5° from one line to the next, or a chord passes within 2 µm. */
-export const FINE_MESH: Fineness = { turn: Math.PI / 36, tolerance: 2e-3 };
-
-const signedArea = (p: Loop): number => {
-  let a = 0;
-  for (let i = 0, n = p.length; i < n; i += 2) a += p[i] * p[(i + 3) % n] - p[(i + 2) % n] * p[i + 1];
-  return a / 2;
-};
-const run = (p: Loop, ccw: boolean): number[] => {
-  if (signedArea(p) > 0 === ccw) return [...p];
-  const out: number[] = [];
-  for (let i = p.length - 2; i >= 0; i -= 2) out.push(p[i], p[i + 1]);
-  return out;
-};
+/** A surface passes within 5 µm of the body's outlines. */
+export const FINE_MESH: Fineness = { turn: 0, tolerance: 5e-3 };
 
 /** Layers of one flat figure one above the other, its rims joined and its ends closed. `put` takes (x, y) into a layer. */
 function stacked(loops: readonly number[][], layers: number, put: (x: number, y: number, layer: number) => [number, number, number]): Mesh {
@@ -61,10 +49,8 @@ function stacked(loops: readonly number[][], layers: number, put: (x: number, y:
 /** A half section turned about z; points on the axis are one. */
 function spun(section: number[], f: Fineness): Mesh {
   const n = section.length / 2;
-  let reach = 0;
-  for (let i = 0; i < section.length; i += 2) reach = Math.max(reach, section[i]);
-  const byChord = f.tolerance > 0 && f.tolerance < reach ? Math.PI / Math.acos(1 - f.tolerance / reach) : f.tolerance > 0 ? 8 : Infinity;
-  const steps = Math.max(12, Math.ceil(Math.min(f.turn > 0 ? (2 * Math.PI) / f.turn : Infinity, byChord)));
+  const reach = Math.max(...section.filter((_, i) => i % 2 === 0));
+  const steps = flattened(circle(reach), f).length / 2;
   const points: number[] = [];
   /** The number of a section's point at a step round the axis. */
   const place: ((k: number) => number)[] = [];
@@ -102,8 +88,8 @@ export function meshOf(s: Solid, f: Fineness = FINE_MESH): Mesh {
 
 function inOwnFrame(s: Solid, f: Fineness): Mesh {
   // A closed half section that runs counter-clockwise in (r, z) looks outward when it is turned.
-  if (s.kind === 'turned') return spun(run(flattened(s.section, f), true), f);
-  const loops = [run(flattened(s.outline, f), true), ...(s.holes ?? []).map((h) => run(flattened(h, f), false))];
+  if (s.kind === 'turned') return spun(flattened(counterClockwise(s.section), f), f);
+  const loops = [counterClockwise(s.outline), ...(s.holes ?? []).map(clockwise)].map((o) => flattened(o, f));
   if (s.kind === 'taper') {
     return stacked(loops, 1, (x, y, k) => {
       const share = k ? 1 : s.inner;
@@ -112,10 +98,8 @@ function inOwnFrame(s: Solid, f: Fineness): Mesh {
   }
   const twist = s.twist ?? 0;
   // A slice turns by little enough that its corners' chords stay as near as the outline's.
-  let reach = 0;
-  for (let i = 0; i < loops[0].length; i += 2) reach = Math.max(reach, Math.hypot(loops[0][i], loops[0][i + 1]));
-  const most = Math.min(f.turn > 0 ? f.turn : 0.05, 2 * Math.acos(Math.max(0.9, 1 - f.tolerance / (reach || 1))) || 0.01);
-  const layers = twist === 0 ? 1 : Math.max(2, Math.ceil(Math.abs(twist) / most));
+  const round = flattened(circle(reachOf(s.outline)), f).length / 2;
+  const layers = twist === 0 ? 1 : Math.max(2, Math.ceil((Math.abs(twist) / (2 * Math.PI)) * round));
   return stacked(loops, layers, (x, y, k) => {
     const z = s.from + ((s.to - s.from) * k) / layers;
     const a = twist * (k / layers - 0.5),
@@ -149,31 +133,12 @@ export function joinedMesh(meshes: readonly Mesh[]): Mesh {
   return { points, triangles };
 }
 
-/** What a closed surface holds, mm³ (divergence theorem); negative where it looks inward. */
-export function meshVolume({ points: p, triangles: t }: Mesh): number {
-  let v = 0;
-  for (let i = 0; i < t.length; i += 3) {
-    const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
-    v +=
-      p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) +
-      p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) +
-      p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c]);
-  }
-  return v / 6;
-}
-
-/** Edges that do not have exactly one triangle on either side: none on a closed surface. */
-export function openEdges({ triangles: t }: Mesh): number {
-  const seen = new Map<string, number>();
-  for (let i = 0; i < t.length; i += 3) {
-    for (const [a, b] of [
-      [t[i], t[i + 1]],
-      [t[i + 1], t[i + 2]],
-      [t[i + 2], t[i]],
-    ]) {
-      const key = a < b ? `${a} ${b}` : `${b} ${a}`;
-      seen.set(key, (seen.get(key) ?? 0) + (a < b ? 1 : 1_000_000));
-    }
-  }
-  return [...seen.values()].filter((n) => n !== 1_000_001).length;
+/** Twice the area of a triangle along its outward normal, mm². */
+export function normalOf({ points: p, triangles: t }: Mesh, triangle: number): Vec3 {
+  const at = (k: number): Vec3 => {
+    const i = 3 * t[3 * triangle + k];
+    return [p[i], p[i + 1], p[i + 2]];
+  };
+  const a = at(0);
+  return cross(vsub(at(1), a), vsub(at(2), a));
 }

@@ -13,6 +13,7 @@ import {
   mirrored,
   outline,
   polygon,
+  rangeOf,
   reachOf,
   reversed,
   turned,
@@ -40,6 +41,25 @@ describe('an outline', () => {
     expect(100 * (1 - Math.cos((2 * Math.PI) / points.length))).toBeLessThan(0.01);
     expect(flattened(circle(100), { turn: Math.PI / 24, tolerance: 0 }).length).toBe(96);
     expect(reachOf(slot)).toBeCloseTo(Math.hypot(60, 10), 9);
+  });
+  it('reaches along any direction as far as its curves do, not as its corners', () => {
+    const bent: Outline = outline([0, 0], [arc([0, 0], [30, 10], 2.1), { kind: 'curve', c1: [90, 60], c2: [-80, 70], to: [5, 20] }, line([0, 0])]);
+    for (const o of [slot, circle(7, 3, -4), bent, reversed(bent), mirrored(slot)]) {
+      const points = flattened(o, { turn: 0, tolerance: 1e-7 });
+      for (let a = 0; a < 6.3; a += 0.37) {
+        const along = Array.from({ length: points.length / 2 }, (_, i) => points[2 * i] * Math.cos(a) + points[2 * i + 1] * Math.sin(a));
+        const [least, most] = rangeOf(o, [Math.cos(a), Math.sin(a)]);
+        expect(least).toBeCloseTo(
+          along.reduce((x, y) => Math.min(x, y)),
+          6,
+        );
+        expect(most).toBeCloseTo(
+          along.reduce((x, y) => Math.max(x, y)),
+          6,
+        );
+      }
+    }
+    expect(rangeOf(slot, [1, 0])).toEqual([expect.closeTo(-10, 12), expect.closeTo(70, 12)]);
   });
   it('follows a curve within the tolerance, whichever way it is run through', () => {
     fc.assert(

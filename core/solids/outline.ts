@@ -122,6 +122,9 @@ function throughMiddle(a: Along, m: Point, b: Along): Piece | undefined {
   return { kind: 'curve', c1: [a.at[0] + p * u[0], a.at[1] + p * u[1]], c2: [b.at[0] - q * v[0], b.at[1] - q * v[1]], to: b.at };
 }
 
+/** A curve that stands for an element's true one passes within this of it, mm: a third of a micrometre. */
+export const TRUE_TO = 3e-4;
+
 /** No curve is divided more often than this: 2¹⁰ pieces. */
 const DEEPEST = 10;
 
@@ -196,6 +199,10 @@ export function reversed(o: Outline): Outline {
   return { start: o.start, pieces: pieces.reverse() };
 }
 
+/** The same curve, run through counter-clockwise; the other way round. */
+export const counterClockwise = (o: Outline): Outline => (areaOf(o) > 0 ? o : reversed(o));
+export const clockwise = (o: Outline): Outline => reversed(counterClockwise(o));
+
 /** How finely a curve is drawn by straight lines: until one of the two holds. Zero: it never does. */
 export interface Fineness {
   /** The direction changes by no more than this from one line to the next, rad. */
@@ -243,6 +250,41 @@ export function reachOf(o: Outline): number {
     if (p.kind === 'curve') reach = Math.max(reach, Math.hypot(...p.c1), Math.hypot(...p.c2));
   }
   return reach;
+}
+
+/** Shares of a piece at which it runs across a direction: there it goes farthest along it, besides at its ends. */
+function turningsOf(from: Point, p: Piece, [u, v]: Point): number[] {
+  if (p.kind === 'line') return [];
+  if (p.kind === 'arc') {
+    // Where the radius points along the direction, or against it.
+    const start = Math.atan2(from[1] - p.centre[1], from[0] - p.centre[0]);
+    const half = Math.PI / Math.abs(p.angle);
+    const some = (Math.atan2(v, u) - start) / p.angle;
+    const first = some - half * Math.floor(some / half);
+    return Array.from({ length: Math.max(0, Math.floor((1 - first) / half) + 1) }, (_, k) => first + k * half);
+  }
+  const along = (q: Point): number => q[0] * u + q[1] * v;
+  const [a, b, c] = [along(p.c1) - along(from), along(p.c2) - along(p.c1), along(p.to) - along(p.c2)];
+  // The derivative by Bernstein's polynomials: a (1 − t)² + 2 b t (1 − t) + c t².
+  const [k2, k1, k0] = [a - 2 * b + c, 2 * (b - a), a];
+  if (Math.abs(k2) < 1e-12 * (Math.abs(k1) + Math.abs(k0))) return k1 === 0 ? [] : [-k0 / k1];
+  const root = Math.sqrt(k1 * k1 - 4 * k2 * k0);
+  return Number.isNaN(root) ? [] : [(-k1 + root) / (2 * k2), (-k1 - root) / (2 * k2)];
+}
+
+/** How far an outline reaches along a direction of its plane: least and greatest x u + y v, in mm where (u, v) is of length one. */
+export function rangeOf(o: Outline, direction: Point): [least: number, most: number] {
+  let [least, most] = [Infinity, -Infinity];
+  const see = ([x, y]: Point): void => {
+    const at = x * direction[0] + y * direction[1];
+    [least, most] = [Math.min(least, at), Math.max(most, at)];
+  };
+  see(o.start);
+  eachPiece(o, (from, p) => {
+    see(p.to);
+    for (const t of turningsOf(from, p, direction)) if (t > 0 && t < 1) see(placeOn(from, p, t));
+  });
+  return [least, most];
 }
 
 /** Gauss's points and weights on 0 … 1: with six, exact to the eleventh degree. */

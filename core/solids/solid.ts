@@ -1,5 +1,5 @@
 import type { Frame } from '../math/index';
-import { type Outline, polygon } from './outline';
+import { type Loop, type Outline, polygon } from './outline';
 
 /**
  * How a body is made, in its element's frame, mm. A prism is an outline along z, twisted evenly by `twist` rad from end to end
@@ -7,10 +7,14 @@ import { type Outline, polygon } from './outline';
  * (r, z), closed, about z. A taper is an outline at z = height that shrinks straight towards the origin, cut off at the part
  * `inner` of the way (bevel gears).
  */
-export type Solid =
-  | { kind: 'prism'; outline: Outline; holes?: readonly Outline[]; from: number; to: number; twist?: number; lean?: number; place?: Frame }
-  | { kind: 'turned'; section: Outline; place?: Frame }
-  | { kind: 'taper'; outline: Outline; holes?: readonly Outline[]; height: number; inner: number; place?: Frame };
+type Made<Edge> =
+  | { kind: 'prism'; outline: Edge; holes?: readonly Edge[]; from: number; to: number; twist?: number; lean?: number; place?: Frame }
+  | { kind: 'turned'; section: Edge; place?: Frame }
+  | { kind: 'taper'; outline: Edge; holes?: readonly Edge[]; height: number; inner: number; place?: Frame };
+
+export type Solid = Made<Outline>;
+/** A solid whose outlines are polygons: for drawing, and for looking for overlaps. */
+export type Faceted = Made<Loop>;
 
 /** A round bar or ring along z as a turned body. */
 export const bar = (radius: number, from: number, to: number, bore = 0, place?: Frame): Solid => ({

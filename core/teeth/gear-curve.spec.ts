@@ -14,6 +14,7 @@ import {
   rackOutline,
   teethCurve,
 } from './index';
+import { spur } from '../testing/gears';
 
 const RAD = Math.PI / 180;
 const gears = fc
@@ -101,19 +102,7 @@ describe('the true curve of a gear', () => {
     );
   });
   it('of some teeth is the same curve, cut in the middle of the spaces at its ends', () => {
-    const g = gearData({
-      teeth: 24,
-      module: 3,
-      alpha: 20 * RAD,
-      beta: 0,
-      shift: 0,
-      internal: false,
-      addendum: 1,
-      dedendum: 1.25,
-      fillet: 0.3,
-      tipCut: 0,
-      thinning: 0,
-    });
+    const g = spur(24, 3, { fillet: 0.3 });
     const { start, pieces } = teethCurve(g, 0, 5);
     expect(Math.atan2(start[1], start[0])).toBeCloseTo(-Math.PI / 24, 9);
     const [x, y] = pieces.at(-1)!.to;

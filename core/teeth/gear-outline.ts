@@ -1,4 +1,4 @@
-import { type Along, type Outline, type Piece, type Point, along, arc, line, outline, turned } from '../solids/index';
+import { type Along, type Outline, type Piece, type Point, TRUE_TO, along, arc, line, outline, turned } from '../solids/index';
 import { GearData, halfToothAt } from './gear-data';
 
 /** How many points a flank, a fillet and a tip take. */
@@ -195,8 +195,8 @@ export function gearOutline(g: GearData, phase = 0, detail: Detail = FINE): numb
   return out;
 }
 
-/** A curve passes no further than this from the true one, mm: a third of a micrometre, or a millionth of a large module. */
-const trueTo = (g: GearData): number => Math.max(3e-4, 1e-6 * g.module);
+/** A curve passes no further than this from the true one, mm: of a large module a millionth. */
+const trueTo = (g: GearData): number => Math.max(TRUE_TO, 1e-6 * g.module);
 
 /** Where the middle of a space lies for a tooth's sides: at angle 0; the side runs to either hand of it. */
 const sideCurve =

@@ -20,24 +20,9 @@ import {
   transverseAngle,
   undercutLimit,
 } from './index';
+import { spur } from '../testing/gears';
 
 const RAD = Math.PI / 180;
-export const spur = (teeth: number, module = 1, more: Partial<GearGiven> = {}) =>
-  gearData({
-    teeth,
-    module,
-    alpha: 20 * RAD,
-    beta: 0,
-    shift: 0,
-    internal: false,
-    addendum: 1,
-    dedendum: 1.25,
-    fillet: 0.38,
-    tipCut: 0,
-    thinning: 0,
-    ...more,
-  });
-
 describe('involute function', () => {
   // Published tables of inv α: Dudley's Gear Handbook, table of involute functions (from memory).
   it.each([

@@ -4,7 +4,8 @@ import { ThreeMFLoader } from 'three/examples/jsm/loaders/3MFLoader.js';
 import { compile, open, poseOf, run } from '@unirota/core';
 import { type Assembly, assemblyOf, inWorld, memberMotion, meshed } from '@unirota/core/assembly';
 import { writeGltf, writeThreeMf } from '@unirota/core/geometry';
-import { type Mesh as Surface, joinedMesh, meshOf, meshVolume } from '@unirota/core/solids';
+import { type Mesh as Surface, joinedMesh, meshOf } from '@unirota/core/solids';
+import { meshVolume } from '../../../../core/testing/surfaces';
 import screwGate from '../../../../demo/screw-gate.json';
 
 /** Volume inside the meshes of a scene where they stand. */

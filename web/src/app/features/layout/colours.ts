@@ -1,26 +1,29 @@
 import { scaleSqrt } from 'd3-scale';
 import type { Ledger } from '@unirota/core';
-import { FRAME, type Id } from '@unirota/core/document';
+import { COLOUR_VALUES, FRAME, type Id, MEMBER_COLOURS, STILL_COLOUR } from '@unirota/core/document';
 
 export type Tone = 'light' | 'dark';
-const STILL = { light: '#d8d2c4', dark: '#5d5850' };
+const STILL = { light: STILL_COLOUR, dark: '#5d5850' };
 export const RAMP = { light: ['#e4dcc8', '#d9b255', '#a3581c'], dark: ['#6b655a', '#b58a2a', '#f0a35e'] };
-const MEMBERS = {
-  light: ['#d9b98a', '#a9c0ae', '#c9a79c', '#b3b6c9', '#d3cf9c', '#a8c2c6'],
+const MEMBERS: Readonly<Record<Tone, readonly string[]>> = {
+  light: MEMBER_COLOURS,
   dark: ['#8a6c3d', '#53705f', '#7d564a', '#5b5f7d', '#77733f', '#4f7074'],
 };
 
 /** Colours that elements may be given, light and dark. */
-const GIVEN: Readonly<Record<string, { light: string; dark: string }>> = {
-  brass: { light: '#d8b25a', dark: '#a8842f' },
-  bronze: { light: '#b9824a', dark: '#87592c' },
-  graphite: { light: '#6f6c67', dark: '#4a4844' },
-  steel: { light: '#b4bcc2', dark: '#6d767d' },
-  verdigris: { light: '#7fae9a', dark: '#4b7d6b' },
-  oxide: { light: '#b9614c', dark: '#8b4333' },
-  sand: { light: '#dccba4', dark: '#8f8160' },
-  oak: { light: '#b58f5f', dark: '#7b5c37' },
-  slate: { light: '#8a94a6', dark: '#566072' },
+const GIVEN: Readonly<Record<Tone, Readonly<Record<keyof typeof COLOUR_VALUES, string>>>> = {
+  light: COLOUR_VALUES,
+  dark: {
+    brass: '#a8842f',
+    bronze: '#87592c',
+    graphite: '#4a4844',
+    steel: '#6d767d',
+    verdigris: '#4b7d6b',
+    oxide: '#8b4333',
+    sand: '#8f8160',
+    oak: '#7b5c37',
+    slate: '#566072',
+  },
 };
 
 /** Top speeds of turning (rev/min) and of sliding members (mm/s): each kind has a scale of its own. */
@@ -41,8 +44,8 @@ export function colouring(
   const ramp = scaleSqrt<string>().domain([0, 0.5, 1]).range(RAMP[tone]).clamp(true);
   const order = new Map(members.map((m, i) => [m.id, i]));
   return (m, given) => {
-    const own = given === undefined ? undefined : GIVEN[given];
-    if (own && (by === 'member' || m === FRAME)) return own[tone];
+    const own = given === undefined ? undefined : GIVEN[tone][given as keyof typeof COLOUR_VALUES];
+    if (own && (by === 'member' || m === FRAME)) return own;
     if (m === FRAME) return STILL[tone];
     if (by === 'member') return MEMBERS[tone][(order.get(m) ?? 0) % MEMBERS[tone].length];
     const l = line.get(m);
