@@ -2,7 +2,7 @@
  * Command line: reads a design document, prints one JSON object
  * (docs/analyse.md). Exit 0, 1 with a stop finding, 2 when unreadable.
  */
-import { Refused, readDesignFile } from './reading';
+import { Refused, readDesignFile } from './files';
 import { jsonText, report } from './report';
 
 try {

@@ -1,29 +1,31 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { basename, dirname, join } from 'node:path';
-import { memberMotion } from '../core/assembly/index';
+import { type Assembly, type MemberMotion, memberMotion } from '../core/assembly/index';
 import { analyse, run } from '../core/engine';
 import type { Design } from '../core/document/index';
 import {
+  CannotBeMade,
   FLAT_FORMATS,
-  type FlatFormat,
-  MODEL_FORMATS,
-  type ModelFormat,
   type GeometryOptions,
   type Kernel,
+  MODEL_FORMATS,
   NothingToWrite,
   SOLID_FORMATS,
-  type SolidFormat,
+  extensionOf,
   geometryOf,
   loadKernel,
 } from '../solids/index';
-import { Refused } from './reading';
+import { Refused, writeTo } from './files';
+import { runOf } from './report';
 
+type Format = GeometryOptions['format'];
+const ALL: readonly Format[] = [...SOLID_FORMATS, ...FLAT_FORMATS, ...MODEL_FORMATS];
 /** Extensions that a design can be written as; `stp` is another name of `step`. */
-export const FORMATS: readonly string[] = [...SOLID_FORMATS, ...FLAT_FORMATS, ...MODEL_FORMATS.map((f) => `${f}.zip`)];
+export const FORMATS = ALL.map(extensionOf);
 
 export interface ConvertOptions {
-  unit: 'mm' | 'in';
+  unit?: 'mm' | 'in';
   member?: string[];
   kerf?: number;
   backlash?: number;
@@ -32,13 +34,23 @@ export interface ConvertOptions {
   run?: boolean;
 }
 
-/** The format that a file's name says, and the extension that says it. */
-export function formatOf(path: string): { format: SolidFormat | FlatFormat | ModelFormat; extension: string } | undefined {
+const FLAT: readonly Format[] = FLAT_FORMATS;
+/** What each option is of use for. */
+const FOR: Readonly<Record<keyof ConvertOptions, readonly Format[]>> = {
+  unit: ALL.filter((f) => f !== 'glb' && !MODEL_FORMATS.some((m) => m === f)),
+  member: [...SOLID_FORMATS, ...FLAT_FORMATS],
+  kerf: FLAT,
+  backlash: FLAT,
+  gap: FLAT,
+  sheet: FLAT,
+  run: ['glb'],
+};
+
+/** The format that a file's name says, and its ending. */
+export function formatOf(path: string): { format: Format; ending: string } | undefined {
   const name = basename(path).toLowerCase();
-  const extension = [...FORMATS, 'stp'].find((f) => name.endsWith(`.${f}`));
-  if (!extension) return undefined;
-  const format = extension === 'stp' ? 'step' : extension.replace('.zip', '');
-  return { format: [...SOLID_FORMATS, ...FLAT_FORMATS, ...MODEL_FORMATS].find((f) => f === format)!, extension: path.slice(-extension.length - 1) };
+  const format = ALL.find((f) => name.endsWith(`.${extensionOf(f)}`)) ?? (name.endsWith('.stp') ? 'step' : undefined);
+  return format && { format, ending: path.slice(-(name.endsWith('.stp') ? 'stp' : extensionOf(format)).length - 1) };
 }
 
 /** The kernel's code beside the program. */
@@ -58,8 +70,12 @@ function membersOf(design: Design, named: readonly string[]): string[] {
 export async function convert(design: Design, path: string, options: ConvertOptions): Promise<{ files: string[]; notes: string[] }> {
   const named = formatOf(path);
   if (!named) throw new Refused(`${path}: the extension must be one of ${FORMATS.join(', ')}.`);
-  const { format, extension: ext } = named;
-  if (options.run && format !== 'glb') throw new Refused('Only a file with the extension glb holds a run.');
+  const { format, ending } = named;
+  for (const [key, of] of Object.entries(FOR)) {
+    if (options[key as keyof ConvertOptions] !== undefined && !of.includes(format)) {
+      throw new Refused(`--${key} is of no use for ${extensionOf(format)}: it is for ${of.map(extensionOf).join(', ')}.`);
+    }
+  }
   const { compiled, pose } = analyse(design);
   const wanted: GeometryOptions = {
     format,
@@ -67,19 +83,20 @@ export async function convert(design: Design, path: string, options: ConvertOpti
     members: options.member && membersOf(design, options.member),
     cut: { kerf: options.kerf, backlash: options.backlash, gap: options.gap, sheet: options.sheet },
   };
-  const ran = options.run ? run(compiled, { duration: design.settings?.duration ?? 1, frames: design.settings?.frames ?? 61 }, pose.u) : undefined;
+  const ran = options.run ? run(compiled, runOf(design), pose.u) : undefined;
   try {
-    const { files, notes } = await geometryOf(compiled, pose, wanted, kernel, () => true, ran && ((a) => memberMotion(compiled, pose, a, ran)));
+    const motion = ran && ((a: Assembly): MemberMotion => memberMotion(compiled, pose, a, ran));
+    const { files, notes } = await geometryOf(compiled, pose, wanted, kernel, undefined, motion);
     return {
       files: files.map(({ suffix, bytes }) => {
-        const file = join(dirname(path), `${basename(path, ext)}${suffix}${ext}`);
-        writeFileSync(file, bytes);
+        const file = join(dirname(path), `${basename(path, ending)}${suffix}${ending}`);
+        writeTo(file, bytes);
         return file;
       }),
       notes,
     };
   } catch (e) {
-    if (e instanceof NothingToWrite) throw new Refused(e.message);
+    if (e instanceof NothingToWrite || e instanceof CannotBeMade) throw new Refused(e.message);
     throw e;
   }
 }

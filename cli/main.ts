@@ -1,11 +1,10 @@
-/** The command line `npx unirota` (docs/cli.md). Exit 0, 1 where something is found, 2 where what was asked for cannot be done. */
-import { writeFileSync } from 'node:fs';
+/** The command line `npx unirota` (docs/cli.md). Exit 0: done; 1: something was found; 2: not done. */
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { analyse, overlaps, quantities, run, sweep } from '../core/engine';
 import { writeTable } from '../core/formats/index';
 import { FORMATS, convert } from './convert';
-import { Refused, readDesignFile } from './reading';
-import { jsonText, report } from './report';
+import { Refused, readDesignFile, writeTo } from './files';
+import { jsonText, report, runOf } from './report';
 
 const say = (text: string): void => void process.stdout.write(text);
 
@@ -31,14 +30,7 @@ const sheet = (text: string): { width: number; height: number } => {
 };
 
 /** A text to a file where one is named, else to standard output. */
-function put(text: string, out: string | undefined): void {
-  if (out === undefined) return say(text);
-  try {
-    writeFileSync(out, text);
-  } catch (e) {
-    throw new Refused(`${out} cannot be written (${(e as NodeJS.ErrnoException).code}).`);
-  }
-}
+const put = (text: string, out: string | undefined): void => (out === undefined ? say(text) : writeTo(out, text));
 
 function program(): Command {
   const p = new Command('unirota')
@@ -67,8 +59,9 @@ function program(): Command {
     .action((file: string, o: { duration?: number; frames?: number; out?: string }) => {
       const design = readDesignFile(file);
       const { compiled, pose } = analyse(design);
-      const frames = o.frames ?? design.settings?.frames ?? 61;
-      const r = run(compiled, { duration: o.duration ?? design.settings?.duration ?? 1, frames }, pose.u);
+      const stated = runOf(design);
+      const frames = o.frames ?? stated.frames;
+      const r = run(compiled, { duration: o.duration ?? stated.duration, frames }, pose.u);
       const all = quantities(compiled, r);
       const rows = Array.from({ length: r.frames }, (_, f) => [r.time[f], ...all.map((q) => q.at(f))]);
       put(writeTable(['time, s', ...all.map((q) => `${q.label}, ${q.unit}`)], rows), o.out);
@@ -103,8 +96,8 @@ function program(): Command {
     .argument('<in>', 'design document (JSON)')
     .argument('<out>', `file to write; its extension is the format: ${FORMATS.join(', ')}`)
     .description('write the geometry of a design: solids at home, or flat parts for cutting')
-    .addOption(new Option('-u, --unit <unit>', 'unit of the file').choices(['mm', 'in']).default('mm'))
-    .option('-m, --member <name...>', 'only these members, by id or name')
+    .addOption(new Option('-u, --unit <unit>', 'step, stl, 3mf, dxf, svg: unit of the file; mm where none is stated').choices(['mm', 'in']))
+    .option('-m, --member <name...>', 'not for models: only these members, by id or name')
     .option('-k, --kerf <mm>', 'dxf, svg: width of the cut; negative where the part is what is cut away', number(-100))
     .option('-b, --backlash <mm>', 'dxf, svg: backlash of a pair; each gear is made thinner by half of it', number(0))
     .option('-g, --gap <mm>', 'dxf, svg: between parts, and from the edges of the sheet', number(0))

@@ -1,8 +1,11 @@
 import { Hand, advantageOver, analyse, instantOf, overlapOf, quantities, reactionAt, run, sweep, worstInstant } from '../core/engine';
 import type { Design } from '../core/document/index';
 
-/** Run of a design that states none. */
-const RUN = { duration: 1, frames: 61 };
+/** How a design is run: as it states, or else for a second in 61 instants. */
+export const runOf = ({ settings }: Design): { duration: number; frames: number } => ({
+  duration: settings?.duration ?? 1,
+  frames: settings?.frames ?? 61,
+});
 
 /** Everything that the engine says about a design, as one plain object (docs/analyse.md). */
 export function report(design: Design, budget?: number): Record<string, unknown> & { findings: { severity: string }[] } {
@@ -10,7 +13,7 @@ export function report(design: Design, budget?: number): Record<string, unknown>
   const { compiled, pose } = a;
   const hand = new Hand(pose);
   const { findings: _inside, ...ledger } = a.ledger;
-  const options = { duration: design.settings?.duration ?? RUN.duration, frames: design.settings?.frames ?? RUN.frames, budget };
+  const options = { ...runOf(design), budget };
   const r = run(compiled, options, pose.u);
   const all = quantities(compiled, r);
   const worst = all.map((q) => {

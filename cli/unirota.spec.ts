@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -60,7 +60,11 @@ describe('npx unirota', () => {
     [['convert', DEMO, 'x.dxf', '--sheet', 'wide'], /width x height/],
     [['convert', DEMO, 'x.dxf', '--kerf', '1e999'], /must be a number/],
     [['convert', DEMO, 'x.step', '--unit', 'ft'], /Allowed choices are mm, in/],
-    [['convert', DEMO, 'x.step', '--run'], /glb holds a run/],
+    [['convert', DEMO, 'x.step', '--run'], /--run is of no use for step: it is for glb/],
+    [['convert', DEMO, 'x.urdf.zip', '--member', 'Paddle'], /--member is of no use for urdf.zip/],
+    [['convert', DEMO, 'x.glb', '--unit', 'in'], /--unit is of no use for glb/],
+    [['convert', DEMO, 'x.stl', '--kerf', '1'], /--kerf is of no use for stl: it is for dxf, svg/],
+    [['convert', DEMO, 'nowhere/x.stl'], /cannot be written/],
     [['convert', 'nowhere.json', 'x.step'], /There is no file nowhere.json/],
     [['run', DEMO, '--frames', '1'], /whole number from 2/],
     [['paint'], /unknown command/],
@@ -69,6 +73,19 @@ describe('npx unirota', () => {
     expect(r.status).toBe(2);
     expect(r.stderr).toMatch(why);
     expect(r.stderr).not.toMatch(/\n\s+at /);
+  });
+
+  it('refuses a body that no solid can be made of by its name, without a trace of the program', () => {
+    const design = JSON.parse(readFileSync(DEMO, 'utf8')) as { elements: { type: string; name: string }[] };
+    const gear = design.elements.find((e) => e.type === 'gear')!;
+    Object.assign(gear, { bore: 4000 });
+    writeFileSync(file('odd.json'), JSON.stringify(design));
+    const r = run('convert', file('odd.json'), file('odd.step'));
+    expect([r.status, r.stdout]).toEqual([2, '']);
+    expect(r.stderr).toMatch(new RegExp(`^“${gear.name}” cannot be made as a solid: .*\n$`));
+    expect(existsSync(file('odd.step'))).toBe(false);
+    // What is drawn of it says that it is wrong.
+    expect(run('convert', file('odd.json'), file('odd.dxf')).stderr).toMatch(new RegExp(`Fault: “${gear.name}”`));
   });
 
   it('lists its commands and exit codes', () => {

@@ -4,6 +4,7 @@ import {
   type SheetOptions,
   type Sheets,
   assemblyOf,
+  inPlace,
   mechanismOf,
   standing,
   meshed,
@@ -37,8 +38,13 @@ export interface GeometryOptions {
 export interface GeometryFile {
   /** Added to the design's name where there are several. */
   suffix: string;
+  /** Without its point. */
+  extension: string;
   bytes: Uint8Array<ArrayBuffer>;
 }
+
+/** The extension of a format's files: a model and its meshes are one zip. */
+export const extensionOf = (format: GeometryOptions['format']): string => (MODEL_FORMATS.some((f) => f === format) ? `${format}.zip` : format);
 
 export interface Geometry {
   files: GeometryFile[];
@@ -49,12 +55,12 @@ export interface Geometry {
 /** Nothing of what was asked for has a form that the format holds. */
 export class NothingToWrite extends Error {}
 
-const bytesOf = (b: Uint8Array): Uint8Array<ArrayBuffer> => new Uint8Array(b);
-const encoded = (text: string): Uint8Array<ArrayBuffer> => bytesOf(new TextEncoder().encode(text));
+/** What writers give is in memory of their own. */
+const own = (b: Uint8Array): Uint8Array<ArrayBuffer> => b as Uint8Array<ArrayBuffer>;
+const encoded = (text: string): Uint8Array<ArrayBuffer> => own(new TextEncoder().encode(text));
 
 /** Faults of the bodies that are written: what is wrong with them is wrong in the file. */
-function faults(compiled: Compiled, a: Assembly): string[] {
-  const written = new Set(a.members.flatMap((m) => m.bodies.map((b) => b.element)));
+function faults(compiled: Compiled, written: ReadonlySet<Id>): string[] {
   return compiled.findings.filter((f) => f.severity === 'fault' && f.ids.some((id) => written.has(id))).map((f) => `Fault: ${f.message}`);
 }
 
@@ -69,66 +75,67 @@ const remarks = (a: Assembly): string[] =>
 
 /**
  * Files of a design's geometry at a pose: solids (STEP by the kernel, which is loaded when it is needed; STL, 3MF and GLB by our
- * own surfaces), or flat parts on sheets (DXF, SVG). `motion` goes into GLB. Throws `NothingToWrite` where there is nothing to be written, `Ended` where
- * `progress` ends the work.
+ * own surfaces), flat parts on sheets (DXF, SVG), or the mechanism (MJCF, URDF, SDF). `motion` goes into GLB. Throws
+ * `NothingToWrite` where there is nothing to be written, `CannotBeMade` where a body has no solid.
  */
 export async function geometryOf(
   compiled: Compiled,
   pose: Pose,
   options: GeometryOptions,
   kernel: () => Promise<Kernel>,
-  progress: Progress = () => true,
+  progress?: Progress,
   motion?: (a: Assembly) => MemberMotion,
 ): Promise<Geometry> {
   const { format, unit = 'mm', members } = options;
-  if (format === 'dxf' || format === 'svg') return flatFiles(sheets(compiled, options), format, unit);
-  if (format === 'mjcf' || format === 'urdf' || format === 'sdf') return modelFiles(compiled, pose, format);
+  const extension = extensionOf(format);
+  if (format === 'dxf' || format === 'svg') {
+    const s = sheets(compiled, options);
+    if (!s.drawings.length) throw new NothingToWrite(s.notes.join(' '));
+    const { writeDxf, writeSvg } = await import('@unirota/core/geometry');
+    const write = format === 'dxf' ? writeDxf : writeSvg;
+    return {
+      files: s.drawings.map((d, k) => ({ suffix: s.drawings.length > 1 ? ` ${k + 1}` : '', extension, bytes: encoded(write(d, unit)) })),
+      notes: s.notes,
+    };
+  }
+  const one = (bytes: Uint8Array, notes: string[]): Geometry => ({ files: [{ suffix: '', extension, bytes: own(bytes) }], notes });
+  if (format === 'mjcf' || format === 'urdf' || format === 'sdf') return modelOf(compiled, pose, format, one);
   const assembly = assemblyOf(compiled, pose, members);
   if (!assembly.members.length) throw new NothingToWrite('None of these members has a body yet.');
-  const notes = [...faults(compiled, assembly), ...remarks(assembly)];
-  const one = (bytes: Uint8Array): Geometry => ({ files: [{ suffix: '', bytes: bytesOf(bytes) }], notes });
+  const notes = [...faults(compiled, new Set(assembly.members.flatMap((m) => m.bodies.map((b) => b.element)))), ...remarks(assembly)];
   if (format === 'step') {
     const oc = await kernel();
     const { writeStep } = await import('./step');
-    return one(writeStep(oc, assembly, unit, progress));
+    return one(writeStep(oc, assembly, unit, progress), notes);
   }
   const { writeGltf, writeStl, writeThreeMf } = await import('@unirota/core/geometry');
   const surfaces = meshed(assembly);
-  if (format === 'stl') return one(writeStl(surfaces, unit));
-  if (format === '3mf') return one(writeThreeMf(surfaces, unit));
-  return one(await writeGltf(surfaces, motion?.(assembly)));
+  if (format === 'stl') return one(writeStl(inPlace(surfaces), unit), notes);
+  if (format === '3mf') return one(writeThreeMf(surfaces, unit), notes);
+  return one(await writeGltf(surfaces, motion?.(assembly)), notes);
 }
 
-async function modelFiles(compiled: Compiled, pose: Pose, format: ModelFormat): Promise<Geometry> {
+/** A model for another engine with its meshes, as a zip. */
+async function modelOf(
+  compiled: Compiled,
+  pose: Pose,
+  format: ModelFormat,
+  one: (bytes: Uint8Array, notes: string[]) => Geometry,
+): Promise<Geometry> {
   const { writeMjcf, writeSdf, writeUrdf, zipped } = await import('@unirota/core/geometry');
   // Models are stated in the position in which all joints are at zero.
   const reference = assemblyOf(compiled, poseOf(compiled));
   const mechanism = mechanismOf(compiled, pose, reference);
   if (!mechanism.links.length) throw new NothingToWrite('Nothing moves yet.');
-  const still = standing(reference, compiled);
-  if (format === 'mjcf') {
-    const { xml, files } = writeMjcf(mechanism, still);
-    return { files: [{ suffix: '', bytes: bytesOf(zipped({ [`${mechanism.name}.xml`]: encoded(xml), ...files })) }], notes: mechanism.untaken };
-  }
-  const { xml, files, untaken } = (format === 'urdf' ? writeUrdf : writeSdf)(mechanism, still);
-  return { files: [{ suffix: '', bytes: bytesOf(zipped({ [`${mechanism.name}.${format}`]: encoded(xml), ...files })) }], notes: untaken };
+  const write = { mjcf: writeMjcf, urdf: writeUrdf, sdf: writeSdf }[format];
+  const { xml, files, untaken } = write(mechanism, standing(reference, compiled));
+  return one(zipped({ [`${mechanism.name}.${format === 'mjcf' ? 'xml' : format}`]: encoded(xml), ...files }), untaken);
 }
 
 /** The flat parts of a design, laid out. Throws `NothingToWrite` where it has none. */
 export function sheets(compiled: Compiled, { members, cut = {} }: GeometryOptions): Sheets {
   const profiles = profilesOf(compiled, cut, members);
   if (!profiles.length) throw new NothingToWrite('None of these members has a part that can be cut from plate.');
-  return sheetsOf(compiled, profiles, cut);
-}
-
-async function flatFiles(s: Sheets, format: FlatFormat, unit: 'mm' | 'in'): Promise<Geometry> {
-  if (!s.drawings.length) throw new NothingToWrite(s.notes.join(' '));
-  const { writeDxf, writeSvg } = await import('@unirota/core/geometry');
-  return {
-    files: s.drawings.map((d, k) => ({
-      suffix: s.drawings.length > 1 ? ` ${k + 1}` : '',
-      bytes: encoded(format === 'dxf' ? writeDxf(d, unit) : writeSvg(d, unit)),
-    })),
-    notes: s.notes,
-  };
+  const laid = sheetsOf(compiled, profiles, cut);
+  return { ...laid, notes: [...faults(compiled, new Set(profiles.map((p) => p.element))), ...laid.notes] };
 }

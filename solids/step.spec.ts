@@ -7,7 +7,7 @@ import { elementKind } from '@unirota/core/elements';
 import { WORLD } from '@unirota/core/math';
 import { massOf, meshOf } from '@unirota/core/solids';
 import { SAMPLES, sample } from '../core/testing/samples';
-import { type Kernel, loadKernel, readVolumes, scoped, solidOf, volumeOf, writeStep } from './index';
+import { type Kernel, loadKernel, volumeIn, scoped, solidOf, volumeOf, writeStep } from './index';
 
 const require = createRequire(import.meta.url);
 let oc: Kernel;
@@ -37,7 +37,7 @@ describe('a STEP file of a demo', () => {
 
   it.each(['mm', 'in'] as const)('in %s holds what is weighed, read back by the kernel', (unit) => {
     const bytes = writeStep(oc, assembly, unit);
-    expect(readVolumes(oc, bytes, (shape) => volumeOf(oc, shape)) / weighed()).toBeCloseTo(1, 6);
+    expect(volumeIn(oc, bytes) / weighed()).toBeCloseTo(1, 6);
   });
 });
 
@@ -108,7 +108,7 @@ describe('a body that cannot be', () => {
       } catch (x) {
         expect((x as Error).message).toMatch(/^“Odd one” cannot be made as a solid/);
       }
-      if (bytes) expect(readVolumes(oc, bytes, (shape) => volumeOf(oc, shape)) / weighed).toBeCloseTo(1, 2);
+      if (bytes) expect(volumeIn(oc, bytes) / weighed).toBeCloseTo(1, 2);
     },
   );
 });

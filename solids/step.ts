@@ -7,11 +7,11 @@ import { type Kernel, Scope, scoped } from './kernel';
 
 export type StepUnit = 'mm' | 'in';
 
-/** What a writer says as it goes: bodies made of how many. Where it gives false, the work ends. */
-export type Progress = (done: number, of: number) => boolean | void;
+/** Told as bodies are made: how many of how many. */
+export type Progress = (done: number, of: number) => void;
 
-/** The work was ended by whoever asked for it. */
-export class Ended extends Error {}
+/** A body that no solid can be made of, in words. */
+export class CannotBeMade extends Error {}
 
 /** Names of the format are plain text; what cannot be said in it goes. */
 const named = (name: string): string => name.replace(/\p{Cc}/gu, ' ').trim() || 'Part';
@@ -24,7 +24,7 @@ const remarkOf = (b: Body): string =>
  * STEP (ISO 10303-21, AP214) of an assembly: the design, its members, their bodies, with names and colours, in place. Bodies of
  * the same shape, name and colour are written once.
  */
-export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm', progress: Progress = () => true): Uint8Array {
+export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm', progress?: Progress): Uint8Array {
   return scoped((s) => {
     const text = (t: string): InstanceType<Kernel['TCollection_ExtendedString']> => s.own(new oc.TCollection_ExtendedString(t, true));
     const doc = s.own(new oc.TDocStd_Document(text('XmlOcaf')));
@@ -32,7 +32,7 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
     const main = s.own(doc.Main());
     const shapes = s.own(oc.XCAFDoc_DocumentTool.ShapeTool(main)),
       colours = s.own(oc.XCAFDoc_DocumentTool.ColorTool(main));
-    const call = (label: TDF_Label, name: string): void => s.own(oc.TDataStd_Name.Set(label, text(named(name)))) && undefined;
+    const call = (label: TDF_Label, name: string): void => void s.own(oc.TDataStd_Name.Set(label, text(named(name))));
     const known = new Map<string, TDF_Label>();
     /** Shapes that hold what they weigh. */
     const checked = new Set<string>();
@@ -44,26 +44,19 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
       const own = s.own(shapes.NewShape());
       call(own, m.name);
       for (const b of m.bodies) {
-        if (progress(done++, total) === false) throw new Ended();
+        progress?.(done++, total);
         const key = `${b.shape} ${b.colour} ${b.name}`;
         let label = known.get(key);
         if (!label) {
           const [red, green, blue] = [1, 3, 5].map((i) => parseInt(b.colour.slice(i, i + 2), 16) / 255);
           const colour = s.own(new oc.Quantity_ColorRGBA(red, green, blue, 1));
           const add = (x: Solid, name: string): TDF_Label => {
-            const one = s.own(
-              shapes.AddShape(
-                s.own(
-                  namedSolid(b, () => {
-                    const made = solidOf(oc, s, { ...x, place: undefined });
-                    if (!checked.has(b.shape)) check(oc, made, x);
-                    return made;
-                  }),
-                ),
-                false,
-                true,
-              ),
-            );
+            const solid = madeOf(b, () => {
+              const made = s.own(solidOf(oc, s, { ...x, place: undefined }));
+              if (!checked.has(b.shape)) check(oc, made, x);
+              return made;
+            });
+            const one = s.own(shapes.AddShape(solid, false, true));
             colours.SetColor(one, colour, oc.XCAFDoc_ColorType.XCAFDoc_ColorSurf);
             call(one, name);
             return one;
@@ -96,12 +89,12 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
 const AS_WEIGHED = 1e-3;
 
 /** A body's solid, or in words that name it why there is none. */
-function namedSolid(b: Body, make: () => TopoDS_Shape): TopoDS_Shape {
+function madeOf(b: Body, make: () => TopoDS_Shape): TopoDS_Shape {
   try {
     return make();
   } catch (e) {
     // What the kernel throws has no words.
-    throw new Error(`“${b.name}” cannot be made as a solid${e instanceof Error ? `: ${e.message}` : ''}`);
+    throw new CannotBeMade(`“${b.name}” cannot be made as a solid${e instanceof Error ? `: ${e.message}` : ''}`);
   }
 }
 
@@ -138,8 +131,8 @@ function write(oc: Kernel, s: Scope, doc: InstanceType<Kernel['TDocStd_Document'
   return bytes;
 }
 
-/** Volumes of the solids in a STEP file, mm³: what the kernel itself reads back. */
-export function readVolumes(oc: Kernel, bytes: Uint8Array, volume: (shape: TopoDS_Shape) => number): number {
+/** Volume of the solids in a STEP file, mm³, as the kernel reads it back. */
+export function volumeIn(oc: Kernel, bytes: Uint8Array): number {
   return scoped((s) => {
     oc.FS.writeFile('/in.step', bytes);
     const reader = s.own(new oc.STEPControl_Reader());
@@ -147,6 +140,6 @@ export function readVolumes(oc: Kernel, bytes: Uint8Array, volume: (shape: TopoD
     oc.FS.unlink('/in.step');
     if (status !== 'IFSelect_RetDone') throw new Error('The file cannot be read as STEP.');
     reader.TransferRoots(s.own(new oc.Message_ProgressRange()));
-    return volume(s.own(reader.OneShape()));
+    return volumeOf(oc, s.own(reader.OneShape()));
   });
 }

@@ -1,7 +1,7 @@
 import { type Compiled, type Kinematics, type Pose } from '../kinematics/index';
-import { Forces } from '../forces/index';
+import { STANDARD_GRAVITY, bodyMasses } from '../forces/index';
 import { FRAME } from '../fields/types';
-import { type Vec3, vsub } from '../math/index';
+import { type Vec3, piToNumber, vscale } from '../math/index';
 import type { Assembly, AssemblyMember } from './assembly';
 
 /**
@@ -76,7 +76,7 @@ const at3 = (v: ArrayLike<number>, k: number): Vec3 => [v[3 * k], v[3 * k + 1], 
 
 /** The design at a pose as a mechanism for other engines. `assembly` is that of the same design in its reference position. */
 export function mechanismOf(compiled: Compiled, pose: Pose, assembly: Assembly): Mechanism {
-  const forces = new Forces(pose);
+  const masses = bodyMasses(compiled);
   const { structure, design } = compiled;
   const k = pose.kinematics;
   const name = namer();
@@ -99,7 +99,7 @@ export function mechanismOf(compiled: Compiled, pose: Pose, assembly: Assembly):
   for (let b = 1; b < k.bodies; b++) {
     const c = structure.coordinates[k.bodyCoordinate[b]];
     const i = c.index;
-    const axis = at3(k.axis, i).map((v) => v * k.sign[i]) as unknown as Vec3,
+    const axis = vscale(at3(k.axis, i), k.sign[i]),
       point = at3(k.point, i);
     const order = c.order ? ` ${c.order + 1}` : '';
     const limit = (which: 'lower' | 'upper'): number | undefined =>
@@ -131,7 +131,7 @@ export function mechanismOf(compiled: Compiled, pose: Pose, assembly: Assembly):
       positions.push(k.lead[i] * pose.q[i]);
       parent = slide;
     }
-    const { mass, centre, inertia } = forces.bodyMass(b);
+    const mass = masses.mass[b];
     linkOf.set(b, links.length);
     jointLink.set(i, links.length);
     positions.push(pose.q[i]);
@@ -148,8 +148,8 @@ export function mechanismOf(compiled: Compiled, pose: Pose, assembly: Assembly):
         driven: driven.has(i),
       },
       mass,
-      centre: mass > 0 ? (centre as unknown as Vec3) : point,
-      inertia,
+      centre: mass > 0 ? at3(masses.centre, b) : point,
+      inertia: [...masses.inertia.subarray(6 * b, 6 * b + 6)],
       members: member.get(b) ?? [],
     });
   }
@@ -157,7 +157,7 @@ export function mechanismOf(compiled: Compiled, pose: Pose, assembly: Assembly):
   const welds = structure.closures.flatMap((c): [number, number][] => [[linkOf.get(c.reached) ?? -1, linkOf.get(c.child) ?? -1]]);
   return {
     name: name(design.name),
-    gravity: (design.settings?.gravity as Vec3 | undefined) ?? [0, 0, -9.80665],
+    gravity: design.settings?.gravity ?? STANDARD_GRAVITY,
     links,
     ties: tiesOf(compiled, pose, k, jointLink),
     welds,
@@ -194,7 +194,7 @@ function tiesOf(compiled: Compiled, pose: Pose, k: Kinematics, jointLink: Readon
     const terms = r.terms.map(({ coordinate, coefficient }) => ({
       coordinate,
       link: jointLink.get(coordinate) ?? -1,
-      factor: ((Number(coefficient.q.n) / Number(coefficient.q.d)) * Math.PI ** coefficient.pi) / k.scale[coordinate],
+      factor: piToNumber(coefficient) / k.scale[coordinate],
     }));
     if (terms.some((t) => t.link < 0)) return [];
     const called = compiled.design.couplings.find((c) => c.id === r.coupling)?.name ?? r.coupling;
@@ -214,7 +214,7 @@ function untaken({ design, rows, kinematics: k }: Compiled): string[] {
   const numeric = [...new Set(rows.flatMap((r, i) => (k.constraintOf[i] >= 0 || r.numeric ? [named(r.coupling)] : [])))];
   return [
     ...numeric.map((n) => `${n}: a coupling that is not a proportion.`),
-    ...(design.loads ?? []).map((l) => `${l.name}: a load.`),
+    ...design.loads.map((l) => `${l.name}: a load.`),
     ...(design.couplings.length ? ['Losses of couplings, tooth forces and backlash.'] : []),
     ...design.sources.map((s) => `${s.name}: torque-speed line and motion profile of a source.`),
   ];
@@ -223,6 +223,3 @@ function untaken({ design, rows, kinematics: k }: Compiled): string[] {
 /** The members that stand still. */
 export const standing = (a: Assembly, compiled: Compiled): AssemblyMember[] =>
   a.members.filter((m) => m.member === FRAME || !compiled.structure.bodyOf.get(m.member));
-
-/** A place relative to another, in the same directions. */
-export const relative = (a: Vec3, b: Vec3): Vec3 => vsub(a, b);

@@ -1,5 +1,5 @@
 import type { Frame } from '../math/index';
-import { type Fineness, type Mesh, FINE_MESH, joinedMesh, meshOf } from '../solids/index';
+import { type Fineness, type Mesh, FINE_MESH, joinedMesh, meshOf, movedMesh } from '../solids/index';
 import type { Assembly } from './assembly';
 
 /** A surface where it stands. Bodies of the same shape share the mesh. */
@@ -33,3 +33,6 @@ export function meshed(a: Assembly, fineness: Fineness = FINE_MESH): MeshedAssem
     })),
   };
 }
+
+/** All surfaces where they stand, mm. */
+export const inPlace = (a: MeshedAssembly): Mesh[] => a.members.flatMap((m) => m.bodies.map((b) => movedMesh(b.mesh, b.place)));

@@ -3,6 +3,7 @@ export * from './forces';
 export type { Wrench } from './external';
 export * from './ledger';
 export * from './masses';
+export { bodyMasses } from './body-masses';
 export * from './operating';
 export * from './holding';
 export * from './bearings';

@@ -4,7 +4,7 @@ import { unzipSync } from 'fflate/browser';
 import svgpath from 'svgpath';
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
 import { describe, expect, it } from 'vitest';
-import { assemblyOf, meshed, profilesOf, sheetsOf } from '../assembly/index';
+import { assemblyOf, inPlace, meshed, profilesOf, sheetsOf } from '../assembly/index';
 import { analyse } from '../checks/index';
 import { readDesign } from '../document/index';
 import { areaOf, massOf } from '../solids/index';
@@ -134,8 +134,8 @@ describe('surfaces of a demo', () => {
     ['mm', 1],
     ['in', 25.4],
   ] as const)('as STL in %s hold what is weighed, read by another library', (unit, k) => {
-    const file = writeStl(surfaces, unit);
-    const read = new STLLoader().parse(file.buffer as ArrayBuffer);
+    const file = writeStl(inPlace(surfaces), unit);
+    const read = new STLLoader().parse(file.buffer);
     expect((held(read.getAttribute('position').array) * k ** 3) / weighed).toBeCloseTo(1, 3);
   });
 

@@ -1,6 +1,7 @@
 /** glTF 2.0, binary (GLB): a node a member, a node a body; metres, y up, as the specification asks (Khronos glTF 2.0, 3.4). */
 import { type Accessor, type Animation, Document, type Node, WebIO } from '@gltf-transform/core';
-import type { Mesh } from '../solids/index';
+import { type Vec3, dot, norm, vadd } from '../math/index';
+import { type Mesh, normalOf } from '../solids/index';
 import type { MemberMotion, MeshedAssembly, MeshedBody } from '../assembly/index';
 
 /** mm to metres, and z upward to y upward: (x, y, z) → (x, z, −y). */
@@ -41,32 +42,28 @@ export function nodePlace({ o, x, y, z }: MeshedBody['place']): {
   return { translation: [t[0] * MM, t[1] * MM, t[2] * MM], rotation: quaternionOf(X, Y, Z) };
 }
 
-/** Corners with normals: a point is shared by triangles that meet at less than 30° there. */
-function withNormals({ points: p, triangles: t }: Mesh): { positions: Float32Array; normals: Float32Array; indices: Uint32Array } {
-  const count = t.length / 3;
-  const face = new Float64Array(3 * count);
+/** Cosine of the angle at which triangles that meet are still one round surface: 30°. */
+const SMOOTH = 0.866;
+
+/** Corners with normals: a point is shared by triangles that are one round surface there. */
+function withNormals(mesh: Mesh): { positions: Float32Array; normals: Float32Array; indices: Uint32Array } {
+  const { points: p, triangles: t } = mesh;
+  const faces = Array.from({ length: t.length / 3 }, (_, f) => normalOf(mesh, f));
+  const sizes = faces.map((n) => norm(n) || 1);
   const at: number[][] = Array.from({ length: p.length / 3 }, () => []);
-  for (let f = 0; f < count; f++) {
-    const [a, b, c] = [3 * t[3 * f], 3 * t[3 * f + 1], 3 * t[3 * f + 2]];
-    const u = [0, 1, 2].map((k) => p[b + k] - p[a + k]),
-      v = [0, 1, 2].map((k) => p[c + k] - p[a + k]);
-    face.set([u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]], 3 * f);
-    for (let k = 0; k < 3; k++) at[t[3 * f + k]].push(f);
-  }
+  t.forEach((point, i) => at[point].push(Math.floor(i / 3)));
   const positions: number[] = [],
     normals: number[] = [];
   const indices = new Uint32Array(t.length);
-  const length = (f: number): number => Math.hypot(face[3 * f], face[3 * f + 1], face[3 * f + 2]) || 1;
   const known = new Map<string, number>();
-  for (let f = 0; f < count; f++) {
+  for (let f = 0; f < faces.length; f++) {
     for (let k = 0; k < 3; k++) {
       const point = t[3 * f + k];
-      const n = [0, 0, 0];
-      for (const g of at[point]) {
-        const cos = (face[3 * f] * face[3 * g] + face[3 * f + 1] * face[3 * g + 1] + face[3 * f + 2] * face[3 * g + 2]) / (length(f) * length(g));
-        if (cos > 0.866) for (let i = 0; i < 3; i++) n[i] += face[3 * g + i];
-      }
-      const l = Math.hypot(...n) || 1;
+      // The sum of the normals goes by area.
+      const n = at[point]
+        .filter((g) => dot(faces[f], faces[g]) > SMOOTH * sizes[f] * sizes[g])
+        .reduce<Vec3>((sum, g) => vadd(sum, faces[g]), [0, 0, 0]);
+      const l = norm(n) || 1;
       const own = n.map((x) => Math.round((1e4 * x) / l));
       const key = `${point} ${own.join(' ')}`;
       let i = known.get(key);

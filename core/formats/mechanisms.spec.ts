@@ -46,6 +46,7 @@ describe.each(DEMOS)('%s as MJCF', (file) => {
     const way = lead === undefined ? undefined : hand.interval(lead);
     const scale = lead === undefined ? 1 : pose.kinematics.scale[lead];
     const [from, to] = [way?.lower?.at ?? 0, way?.upper?.at ?? 1];
+    let compared = 0;
     for (const share of [0.1, 0.5, 0.8]) {
       if (lead !== undefined) hand.move(lead, (from + share * (to - from)) * scale);
       const now = mechanismOf(compiled, pose, { name: '', members: [] });
@@ -55,17 +56,21 @@ describe.each(DEMOS)('%s as MJCF', (file) => {
       const body = compiled.structure.bodyOf;
       for (const [id, b] of body) {
         if (!b) continue;
+        compared++;
         const c = compiled.structure.coordinates[pose.kinematics.bodyCoordinate[b]];
         const link = mechanism.links.findIndex((l) => l.joint.name === mechanismName(mechanism, c.index, compiled));
-        if (link < 0) continue;
+        expect(link, id).toBeGreaterThanOrEqual(0);
         const n = order.indexOf(link) + 1;
         const t = pose.placements.subarray(PLACEMENT * b, PLACEMENT * (b + 1));
         [t[3], t[7], t[11]].forEach((v, k) => expect(Math.abs(data.xpos[3 * n + k] - v), id).toBeLessThan(1e-6));
       }
       // All constraints hold where ours does.
+      // A row for each tie, more for each loop.
+      expect(data.nefc).toBeGreaterThanOrEqual(mechanism.ties.length + mechanism.welds.length);
       const held = Array.from({ length: data.nefc as number }, (_, k) => Math.abs((data.efc_pos as Float64Array)[k]));
       expect(Math.max(0, ...held)).toBeLessThan(1e-6);
     }
+    expect(compared).toBeGreaterThanOrEqual(6);
     data.delete();
     model.delete();
   });

@@ -3,32 +3,32 @@
  * Robot Description Format”) and SDF (the specification of SDFormat, 1.11). A model with a surface for each link, in STL, mm. Lengths m, angles rad.
  */
 import { zipSync } from 'fflate/browser';
-import type { AssemblyMember, Mechanism, MechanismLink } from '../assembly/index';
-import { type Fineness, joinedMesh, meshOf, movedMesh } from '../solids/index';
-import { type DrawingUnit, xmlText } from './drawing';
+import { type AssemblyMember, type Mechanism, type MechanismLink, inWorld } from '../assembly/index';
+import { type Fineness, meshOf } from '../solids/index';
+import { xmlText } from './drawing';
 import { writeStl } from './stl';
 
 /** Rough enough for engines that take no more than 200 000 triangles a mesh. */
 const ROUGH: Fineness = { turn: Math.PI / 12, tolerance: 0.05 };
-const STILL = { o: [0, 0, 0], x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 const num = (x: number): string => String(Number(x.toPrecision(16)) || 0);
 const nums = (v: readonly number[]): string => v.map(num).join(' ');
-
-/** The surface of what moves with a link, in the world in the reference position, mm. */
-function surface(name: string, members: readonly AssemblyMember[], unit: DrawingUnit = 'mm'): Uint8Array | undefined {
-  const meshes = members.flatMap((m) => m.bodies.map((b) => movedMesh(joinedMesh(b.solids.map((s) => meshOf(s, ROUGH))), b.place)));
-  if (!meshes.length) return undefined;
-  return writeStl({ name, members: [{ name, bodies: [{ name, colour: '#888888', mesh: joinedMesh(meshes), place: STILL }] }] }, unit);
-}
 
 /** Files of a model by their paths. */
 export type ModelFiles = Record<string, Uint8Array>;
 
+/** A model, the meshes that it names, and what it does not hold. */
+export interface Model {
+  xml: string;
+  files: ModelFiles;
+  untaken: string[];
+}
+
+/** The surface of what moves with each link, in the world in the reference position, mm. */
 const meshFiles = (m: Mechanism, still: readonly AssemblyMember[]): ModelFiles =>
   Object.fromEntries(
-    [...m.links.map((l) => [l.name, l.members] as const), ['still', still] as const].flatMap(([name, members]) => {
-      const bytes = surface(name, members);
-      return bytes ? [[`meshes/${name}.stl`, bytes]] : [];
+    [...m.links, { name: 'still', members: still }].flatMap(({ name, members }) => {
+      const meshes = members.flatMap((x) => x.bodies.flatMap((b) => b.solids.map((s) => meshOf(inWorld(b, s), ROUGH))));
+      return meshes.length ? [[`meshes/${name}.stl`, writeStl(meshes)]] : [];
     }),
   );
 
@@ -39,7 +39,7 @@ const GRAIN = 1e-9;
  * MJCF. Links stand in the world's frame; ties of two joints are equalities of joints, others of fixed tendons; loops close by
  * welds of links that coincide. Without contact. The position at which it was made is its key frame `shown`.
  */
-export function writeMjcf(m: Mechanism, still: readonly AssemblyMember[] = []): { xml: string; files: ModelFiles } {
+export function writeMjcf(m: Mechanism, still: readonly AssemblyMember[] = []): Model {
   const files = meshFiles(m, still);
   const has = (name: string): boolean => files[`meshes/${name}.stl`] !== undefined;
   const geom = (name: string): string => (has(name) ? `<geom type="mesh" mesh="${name}" contype="0" conaffinity="0"/>` : '');
@@ -89,11 +89,15 @@ ${block('asset', meshes)}  <worldbody>
 ${has('still') ? `    ${geom('still')}\n` : ''}${m.links.map((l, i) => (l.parent < 0 ? body(i, '    ') : '')).join('')}  </worldbody>
 ${block('tendon', tendons)}${block('equality', equalities)}${block('actuator', motors)}${block('keyframe', [`<key name="shown" qpos="${nums(treeOrder(m).map((i) => m.at[i]))}"/>`])}</mujoco>
 `;
-  return { xml, files };
+  return { xml, files, untaken: m.untaken };
 }
 
 /** Files in one zip. */
 export const zipped = (files: ModelFiles): Uint8Array => zipSync(files);
+
+/** Joints that follow more than one other, which a mimic joint cannot. */
+const leftFree = (m: Mechanism): string[] =>
+  m.links.flatMap(({ joint: j }) => (j.several ? [`${j.name}: it follows more than one joint, and is left free.`] : []));
 
 /** Links in the order in which a tree is written: each before those that it carries. */
 export function treeOrder(m: Mechanism): number[] {
@@ -112,7 +116,7 @@ export function treeOrder(m: Mechanism): number[] {
  * URDF. A link's frame stands at its joint's point, in the world's directions. Joints that follow one other mimic it; what
  * follows several, and loops, the format cannot express: in `untaken`.
  */
-export function writeUrdf(m: Mechanism, still: readonly AssemblyMember[] = []): { xml: string; files: ModelFiles; untaken: string[] } {
+export function writeUrdf(m: Mechanism, still: readonly AssemblyMember[] = []): Model {
   const files = meshFiles(m, still);
   const origin = (at: readonly number[], from: readonly number[]): string => `<origin xyz="${nums(at.map((v, k) => v - from[k]))}" rpy="0 0 0"/>`;
   const visual = (name: string, from: readonly number[]): string =>
@@ -145,11 +149,7 @@ export function writeUrdf(m: Mechanism, still: readonly AssemblyMember[] = []): 
   <link name="world">${visual('still', ZERO)}</link>
 ${links.join('')}${joints.join('')}</robot>
 `;
-  const untaken = [
-    ...m.links.flatMap(({ joint: j }) => (j.several ? [`${j.name}: it follows more than one joint, and is left free.`] : [])),
-    ...(m.welds.length ? [`${m.welds.length} loops of joints: they are left open.`] : []),
-    ...m.untaken,
-  ];
+  const untaken = [...leftFree(m), ...(m.welds.length ? [`${m.welds.length} loops of joints: they are left open.`] : []), ...m.untaken];
   return { xml, files, untaken };
 }
 
@@ -157,7 +157,7 @@ ${links.join('')}${joints.join('')}</robot>
  * SDF. A link's frame stands at its joint's point, in the model's directions, which is the joint's frame too. Joints that follow
  * one other mimic it; loops close by fixed joints of links that coincide. What follows several joints is left free: in `untaken`.
  */
-export function writeSdf(m: Mechanism, still: readonly AssemblyMember[] = []): { xml: string; files: ModelFiles; untaken: string[] } {
+export function writeSdf(m: Mechanism, still: readonly AssemblyMember[] = []): Model {
   const files = meshFiles(m, still);
   const pose = (at: readonly number[], from: readonly number[]): string => `<pose>${nums(at.map((v, k) => v - from[k]))} 0 0 0</pose>`;
   const ZERO = [0, 0, 0];
@@ -196,10 +196,6 @@ export function writeSdf(m: Mechanism, still: readonly AssemblyMember[] = []): {
 ${links.join('')}${joints.join('')}${closing.join('')}  </model>
 </sdf>
 `;
-  const untaken = [
-    ...m.links.flatMap(({ joint: j }) => (j.several ? [`${j.name}: it follows more than one joint, and is left free.`] : [])),
-    `Gravity, which the format has in its world: ${nums(m.gravity)} m/s².`,
-    ...m.untaken,
-  ];
+  const untaken = [...leftFree(m), `Gravity, which the format has in its world: ${nums(m.gravity)} m/s².`, ...m.untaken];
   return { xml, files, untaken };
 }

@@ -48,8 +48,7 @@ export class GeometryService {
           run,
         ),
       );
-      const extension = options.format === 'mjcf' || options.format === 'urdf' || options.format === 'sdf' ? `${options.format}.zip` : options.format;
-      for (const f of made.files) downloadFile(new Blob([f.bytes]), `${design.name}${f.suffix}`, extension);
+      for (const f of made.files) downloadFile(new Blob([f.bytes]), `${design.name}${f.suffix}`, f.extension);
       this.notes.set(made.notes);
       this.said.set(made.files.length > 1 ? $localize`${made.files.length} files are downloaded.` : $localize`The file is downloaded.`);
     } catch (e) {

@@ -18,39 +18,41 @@ import { type Committed, QuantityField } from '../../ui/quantity-field';
 
 type Format = SolidFormat | FlatFormat | ModelFormat;
 
-const FORMATS: { value: Format; label: string; flat: boolean; about: string }[] = [
+/** Solids in place, flat parts on sheets, or the mechanism. */
+type Sort = 'solid' | 'flat' | 'model';
+const FORMATS: { value: Format; label: string; sort: Sort; about: string }[] = [
   {
     value: 'step',
     label: $localize`STEP: solids`,
-    flat: false,
+    sort: 'solid',
     about: $localize`Exact solids with names and colours, for modelling (ISO 10303, AP214).`,
   },
-  { value: '3mf', label: $localize`3MF: meshes`, flat: false, about: $localize`Closed meshes with names and colours.` },
-  { value: 'stl', label: $localize`STL: one mesh`, flat: false, about: $localize`One mesh without names, colours or unit.` },
-  { value: 'glb', label: $localize`glTF: scene`, flat: false, about: $localize`A scene with names and colours, in metres, for viewing (GLB).` },
+  { value: '3mf', label: $localize`3MF: meshes`, sort: 'solid', about: $localize`Closed meshes with names and colours.` },
+  { value: 'stl', label: $localize`STL: one mesh`, sort: 'solid', about: $localize`One mesh without names, colours or unit.` },
+  { value: 'glb', label: $localize`glTF: scene`, sort: 'solid', about: $localize`A scene with names and colours, in metres, for viewing (GLB).` },
   {
     value: 'dxf',
     label: $localize`DXF: cutting profiles`,
-    flat: true,
+    sort: 'flat',
     about: $localize`Closed polylines with arcs in true size, a layer for each member.`,
   },
-  { value: 'svg', label: $localize`SVG: cutting profiles`, flat: true, about: $localize`Curves in true size, a group for each member.` },
+  { value: 'svg', label: $localize`SVG: cutting profiles`, sort: 'flat', about: $localize`Curves in true size, a group for each member.` },
   {
     value: 'mjcf',
     label: $localize`MJCF: mechanism`,
-    flat: false,
+    sort: 'model',
     about: $localize`Links with masses, joints, ties and loops for simulation, with meshes (zip).`,
   },
   {
     value: 'urdf',
     label: $localize`URDF: mechanism`,
-    flat: false,
+    sort: 'model',
     about: $localize`Links with masses and joints, those that follow another as mimic joints, with meshes (zip).`,
   },
   {
     value: 'sdf',
     label: $localize`SDF: mechanism`,
-    flat: false,
+    sort: 'model',
     about: $localize`Links with masses, joints and loops, those that follow another as mimic joints, with meshes (zip).`,
   },
 ];
@@ -185,7 +187,7 @@ export const GEOMETRY_DIALOG = { width: '980px', maxWidth: '96vw' } as const;
         <p role="status">✓ {{ s }}</p>
       }
       @if (!flat() && files.notes().length) {
-        <h3 i18n>Not in the file</h3>
+        <h3 i18n>About the file</h3>
         <ul class="notes">
           @for (n of files.notes(); track $index) {
             <li>{{ n }}</li>
@@ -284,10 +286,11 @@ export class GeometryDialog {
   });
   /** It is that of what is stated now. */
   protected readonly current = computed(() => this.previews.answer()?.of === this.question());
-  protected readonly flat = computed(() => FORMATS.some((f) => f.value === this.format() && f.flat));
+  private readonly chosenFormat = computed(() => FORMATS.find((f) => f.value === this.format())!);
+  protected readonly flat = computed(() => this.chosenFormat().sort === 'flat');
   protected readonly halfSheet = computed(() => (this.cut().width === undefined) !== (this.cut().height === undefined));
-  protected readonly model = computed(() => ['mjcf', 'urdf', 'sdf'].includes(this.format()));
-  protected readonly about = computed(() => FORMATS.find((f) => f.value === this.format())?.about ?? '');
+  protected readonly model = computed(() => this.chosenFormat().sort === 'model');
+  protected readonly about = computed(() => this.chosenFormat().about);
   protected readonly members = computed(() => {
     const { members, elements } = this.doc.design();
     const carried = new Set(elements.map((e) => e.member));
@@ -298,7 +301,9 @@ export class GeometryDialog {
     const only = this.chosen();
     return this.doc.design().elements.filter((e) => !only.length || only.includes(e.member)).length;
   });
-  protected readonly possible = computed(() => (this.flat() ? this.current() && !!this.preview()?.sheets.length : this.bodyCount() > 0));
+  protected readonly possible = computed(() =>
+    this.flat() ? this.current() && !!this.preview()?.sheets.length : this.model() || this.bodyCount() > 0,
+  );
   private readonly options = computed((): GeometryOptions => {
     const { width, height, kerf, backlash, gap } = this.cut();
     const sheet = width !== undefined && height !== undefined ? { width, height } : undefined;

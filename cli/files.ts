@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { open } from '../core/engine';
 import type { Design } from '../core/document/index';
 
@@ -33,4 +33,13 @@ export function readDesignFile(path: string): Design {
     );
   }
   return read.design;
+}
+
+/** Writes a file. Throws `Refused` where it cannot be written. */
+export function writeTo(path: string, content: string | Uint8Array): void {
+  try {
+    writeFileSync(path, content);
+  } catch (e) {
+    throw new Refused(`${path} cannot be written (${(e as NodeJS.ErrnoException).code}).`);
+  }
 }
