@@ -62,7 +62,10 @@ function faceOf(oc: Kernel, s: Scope, outline: Outline, holes: readonly Outline[
   return s.own(face.Face());
 }
 
-/** An outline by Bézier curves alone, control points each: lines as they are, arcs within 1e-9 of their radius (pieces of 15°). */
+/**
+ * An outline by Bézier curves alone, control points each: lines as they are, arcs within 1e-9 of their radius (pieces of
+ * 15°).
+ */
 function curvesOf(o: Outline): Point[][] {
   const out: Point[][] = [];
   const between = (a: Point, b: Point, t: number): Point => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])];
@@ -149,7 +152,10 @@ function endOf(oc: Kernel, s: Scope, flat: readonly (readonly Point[][])[], put:
   return s.own(face.Face());
 }
 
-/** A swept figure as a solid: a surface for each piece of its outlines and a flat face at each end, sewn. Throws where they do not close. */
+/**
+ * A swept figure as a solid: a surface for each piece of its outlines and a flat face at each end, sewn. Throws where they
+ * do not close.
+ */
 function swept(oc: Kernel, s: Scope, outline: Outline, holes: readonly Outline[], sweep: Sweep): TopoDS_Shape {
   const sewing = s.own(new oc.BRepBuilderAPI_Sewing(SEWN, true, true, true, false));
   const [v, vm] = knotsOf(oc, s, sweep.times);
@@ -178,7 +184,10 @@ export function locationOf(oc: Kernel, s: Scope, f: Frame): InstanceType<Kernel[
   return s.own(new oc.TopLoc_Location(t));
 }
 
-/** A body as the kernel's solid, in the frame that it is stated in. It is the caller's to delete. Throws where it does not close. */
+/**
+ * A body as the kernel's solid, in the frame that it is stated in. It is the caller's to delete. Throws where it does not
+ * close.
+ */
 export function solidOf(oc: Kernel, s: Scope, body: Solid): TopoDS_Shape {
   const shape = ownFrame(oc, s, body);
   return body.place && body.place !== WORLD ? s.own(shape).Located(locationOf(oc, s, body.place), true) : shape;

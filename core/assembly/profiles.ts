@@ -20,7 +20,10 @@ export interface Profile {
 export interface CutOptions {
   /** Circumferential backlash of a pair, mm: each gear's teeth are made thinner by half of it. */
   backlash?: number;
-  /** Width of the cut, mm. The path is moved by half of it: outward for a positive width, so that the part comes out in true size. */
+  /**
+   * Width of the cut, mm. The path is moved by half of it: outward for a positive width, so that the part comes out in
+   * true size.
+   */
   kerf?: number;
 }
 
@@ -75,7 +78,10 @@ export const profilesOf = (compiled: Compiled, options: CutOptions = {}, only?: 
 export interface CutPath {
   outline: Outline;
   holes: readonly Outline[];
-  /** Area between the part as stated and what a round tool of the kerf's width leaves of it, mm²; more than nothing: it does not reach. */
+  /**
+   * Area between the part as stated and what a round tool of the kerf's width leaves of it, mm²; more than nothing: it
+   * does not reach.
+   */
   unreached: number;
 }
 

@@ -106,7 +106,10 @@ export interface CamProfile {
   /** Smallest radius of curvature of the outline where it bulges, mm. */
   curvature: number;
   curvatureAt: number;
-  /** First cam angle at which the contact runs back over the profile, which the follower's own cutter would take away: undercut. */
+  /**
+   * First cam angle at which the contact runs back over the profile, which the follower's own cutter would take away:
+   * undercut.
+   */
   undercut: number | undefined;
 }
 

@@ -18,7 +18,8 @@ describe('a keyway', () => {
     expect(k.width).toBe(width);
     expect(k.top + bore / 2).toBeCloseTo(over, 9);
   });
-  // ANSI B17.1, square keys: a 1 in shaft has a 1/4 in key, and the hub measures 1.114 in over keyway and bore (Machinery's Handbook, from memory).
+  // ANSI B17.1, square keys: a 1 in shaft has a 1/4 in key, and the hub measures 1.114 in over keyway and bore
+  // (Machinery's Handbook, from memory).
   it.each([
     [0.5, 1 / 8, 0.56],
     [1, 1 / 4, 1.114],

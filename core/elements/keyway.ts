@@ -35,7 +35,10 @@ const METRIC: readonly (readonly [upTo: number, width: number, depth: number])[]
   [200, 45, 10.4],
   [230, 50, 11.4],
 ];
-/** Square keys by the shaft's diameter, inches: half of the key stands in the hub, from the edge of the keyway (ANSI B17.1; from memory). */
+/**
+ * Square keys by the shaft's diameter, inches: half of the key stands in the hub, from the edge of the keyway (ANSI B17.1;
+ * from memory).
+ */
 const INCH: readonly (readonly [upTo: number, key: number])[] = [
   [7 / 16, 3 / 32],
   [9 / 16, 1 / 8],

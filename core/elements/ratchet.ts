@@ -68,7 +68,10 @@ const RATCHET_WHEEL_FIELDS = [
 /** What is stated of one, from its fields. */
 export type RatchetWheel = Element & Stated<typeof RATCHET_WHEEL_FIELDS>;
 
-/** The back of a tooth from p to q: an arc that bulges outward with a radius; straight where the radius is too small for the way. */
+/**
+ * The back of a tooth from p to q: an arc that bulges outward with a radius; straight where the radius is too small for
+ * the way.
+ */
 function backOf(p: Point, q: Point, radius: number): Piece {
   const [dx, dy] = [q[0] - p[0], q[1] - p[1]];
   const chord = Math.hypot(dx, dy);
@@ -97,7 +100,8 @@ function forwardCurve(e: RatchetWheel): Outline {
   const pieces: Piece[] = [];
   for (let k = 0; k < z; k++) {
     const a = k * pitch;
-    // Written for a wheel that is free forward, its faces looking clockwise: face at a, land, back down to the next face's root.
+    // Written for a wheel that is free forward, its faces looking clockwise: face at a, land, back down to the next face's
+    // root.
     const tip = at(R, a),
       end = at(R, a + land),
       next = at(r, a + pitch + lean);
@@ -121,7 +125,10 @@ export function ratchetOutline(e: RatchetWheel): number[] {
   return (e.free === 'back' ? out.map(([x, y]): Point => [x, -y]).reverse() : out).flat();
 }
 
-/** A ratchet wheel about z. Seen against its axis, teeth that are steep on the clockwise side hold it from turning clockwise. */
+/**
+ * A ratchet wheel about z. Seen against its axis, teeth that are steep on the clockwise side hold it from turning
+ * clockwise.
+ */
 export const ratchetWheel: ElementKind<RatchetWheel> = {
   type: 'ratchet-wheel',
   label: 'Ratchet wheel',

@@ -1,6 +1,7 @@
 /**
  * Mechanisms for other engines: MJCF (the XML of the open engine MuJoCo, its reference “XML Reference”), URDF (ROS, “XML
- * Robot Description Format”) and SDF (the specification of SDFormat, 1.11). A model with a surface for each link, in STL, mm. Lengths m, angles rad.
+ * Robot Description Format”) and SDF (the specification of SDFormat, 1.11). A model with a surface for each link, in STL, mm.
+ * Lengths m, angles rad.
  */
 import { zipSync } from 'fflate/browser';
 import { type AssemblyMember, type Mechanism, type MechanismLink, inWorld } from '../assembly/index';

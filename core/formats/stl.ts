@@ -1,4 +1,7 @@
-/** STL, binary: a header of 80 bytes, the number of triangles, then 50 bytes each (normal, three corners, an unused word). No unit, no names. */
+/**
+ * STL, binary: a header of 80 bytes, the number of triangles, then 50 bytes each (normal, three corners, an unused word).
+ * No unit, no names.
+ */
 import { norm } from '../math/index';
 import { type Mesh, normalOf } from '../solids/index';
 import { type DrawingUnit, UNIT } from './drawing';

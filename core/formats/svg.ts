@@ -1,4 +1,7 @@
-/** SVG of flat parts in true size: paths of lines, arcs and cubic curves, a group a member, y upward (W3C SVG 1.1, 8.3 Path data). */
+/**
+ * SVG of flat parts in true size: paths of lines, arcs and cubic curves, a group a member, y upward (W3C SVG 1.1, 8.3 Path
+ * data).
+ */
 import { type Outline, eachPiece } from '../solids/index';
 import type { Drawing } from '../assembly/index';
 import { type DrawingUnit, shown, xmlText } from './drawing';

@@ -1,4 +1,7 @@
-/** 3MF core specification 1.3: a zip with a model of objects, components and build items; colours as base materials, names kept. */
+/**
+ * 3MF core specification 1.3: a zip with a model of objects, components and build items; colours as base materials, names
+ * kept.
+ */
 import { strToU8, zipSync } from 'fflate/browser';
 import type { Mesh } from '../solids/index';
 import type { MeshedAssembly, MeshedBody } from '../assembly/index';

@@ -102,7 +102,10 @@ const paced = (a: Along, b: Along, h: number): Piece => ({
   to: b.at,
 });
 
-/** The cubic that has a curve's places and directions at two places and goes through a third in its middle; undefined where there is none. */
+/**
+ * The cubic that has a curve's places and directions at two places and goes through a third in its middle; undefined where
+ * there is none.
+ */
 function throughMiddle(a: Along, m: Point, b: Along): Piece | undefined {
   const [la, lb] = [Math.hypot(...a.slope), Math.hypot(...b.slope)];
   if (!(la > 0 && lb > 0)) return undefined;
@@ -272,7 +275,10 @@ function turningsOf(from: Point, p: Piece, [u, v]: Point): number[] {
   return Number.isNaN(root) ? [] : [(-k1 + root) / (2 * k2), (-k1 - root) / (2 * k2)];
 }
 
-/** How far an outline reaches along a direction of its plane: least and greatest x u + y v, in mm where (u, v) is of length one. */
+/**
+ * How far an outline reaches along a direction of its plane: least and greatest x u + y v, in mm where (u, v) is of length
+ * one.
+ */
 export function rangeOf(o: Outline, direction: Point): [least: number, most: number] {
   let [least, most] = [Infinity, -Infinity];
   const see = ([x, y]: Point): void => {

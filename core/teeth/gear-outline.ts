@@ -9,7 +9,10 @@ export interface Detail {
 export const FINE: Detail = { flank: 10, fillet: 6 };
 export const COARSE: Detail = { flank: 3, fillet: 2 };
 
-/** A place of a tooth's side by its polar coordinates about the wheel's axis, the angle from the middle of the space; with derivatives. */
+/**
+ * A place of a tooth's side by its polar coordinates about the wheel's axis, the angle from the middle of the space; with
+ * derivatives.
+ */
 interface Polar {
   r: number;
   a: number;
@@ -236,7 +239,10 @@ function toothPieces(side: Side, half: number, tolerance: number): { start: Poin
 
 const joined = (a: Point, b: Point): Piece[] => (Math.hypot(a[0] - b[0], a[1] - b[1]) > 1e-9 ? [line(b)] : []);
 
-/** Teeth one after the other, the first centred on `phase`: from the root of the first to the root of the last, root arcs between. */
+/**
+ * Teeth one after the other, the first centred on `phase`: from the root of the first to the root of the last, root arcs
+ * between.
+ */
 function teethPieces(g: GearData, phase: number, count: number): { start: Point; pieces: Piece[]; root: number } {
   const half = Math.PI / g.teeth;
   const one = toothPieces(sideOf(g), half, trueTo(g));
@@ -252,8 +258,8 @@ function teethPieces(g: GearData, phase: number, count: number): { start: Point;
 }
 
 /**
- * The outline of a gear as a true curve, counter-clockwise, mm: arcs at tips and roots, and cubic pieces within a third of a micrometre of
- * involute and trochoid. A tooth is centred on +x turned by `phase` rad. For an internal gear this is the curve of the hole.
+ * The outline of a gear as a true curve, counter-clockwise, mm: arcs at tips and roots, and cubic pieces within a third of
+ * a micrometre of involute and trochoid. A tooth is centred on +x turned by `phase` rad. For an internal gear this is the curve of the hole.
  */
 export function gearCurve(g: GearData, phase = 0): Outline {
   const { start, pieces, root } = teethPieces(g, phase, g.teeth);
@@ -267,7 +273,10 @@ function closed(start: Point, pieces: Piece[]): Outline {
   return { start, pieces };
 }
 
-/** Some teeth of a gear as an open curve, from the middle of the space before the first to the middle of that behind the last. */
+/**
+ * Some teeth of a gear as an open curve, from the middle of the space before the first to the middle of that behind the
+ * last.
+ */
 export function teethCurve(g: GearData, phase: number, count: number): { start: Point; pieces: Piece[] } {
   const { start, pieces, root } = teethPieces(g, phase, count);
   if (!(root > 1e-9)) return { start, pieces };
@@ -297,7 +306,10 @@ export interface RackGiven {
   height: number;
 }
 
-/** Sizes of a rack's tooth in its transverse section, mm and rad: a tooth centred on 0, and the corner at the root of its flank. */
+/**
+ * Sizes of a rack's tooth in its transverse section, mm and rad: a tooth centred on 0, and the corner at the root of its
+ * flank.
+ */
 function rackTooth(k: RackGiven): { pitch: number; alphaT: number; tip: number; rho: number; corner: number; ha: number; hf: number } {
   const p = (Math.PI * k.module) / Math.cos(k.beta);
   const tan = Math.tan(k.alpha) / Math.cos(k.beta);

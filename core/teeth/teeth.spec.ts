@@ -1,9 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  GearGiven,
   formRadius,
-  gearData,
   gearOutline,
   inverseInvolute,
   involute,

@@ -64,7 +64,10 @@ const api = {
     }
   },
 
-  /** The files, at a pose (free coordinates as given), with the motion of a run in those that hold one. `kernel` is where its code is. */
+  /**
+   * The files, at a pose (free coordinates as given), with the motion of a run in those that hold one. `kernel` is where
+   * its code is.
+   */
   async write(
     design: Design,
     free: Float64Array,
