@@ -1,15 +1,18 @@
 import { readFileSync, writeFileSync } from 'node:fs';
-import { open } from '../core/engine';
-import type { Design } from '../core/document/index';
+import { basename } from 'node:path';
+import { type TakenPart, addShapes, open } from '../core/engine';
+import { type Design, emptyDesign } from '../core/document/index';
+import { CannotRead, contentHash, isZip, readDesignZip, readShape, writeShape } from '../core/formats/geometry';
+import type { ShapeData } from '../core/shapes/index';
+import { type Kernel, type MeshUnit, readParts } from '../solids/index';
 
 /** What is wrong with what was asked for, in words: the program ends with exit code 2. */
 export class Refused extends Error {}
 
-/** The design in a file. Throws `Refused` where it cannot be read as one. */
-export function readDesignFile(path: string): Design {
-  let text: string;
+/** The bytes of a file. Throws `Refused` where it cannot be read. */
+function bytesOf(path: string): Uint8Array {
   try {
-    text = readFileSync(path, 'utf8');
+    return readFileSync(path);
   } catch (e) {
     const code = (e as NodeJS.ErrnoException).code;
     throw new Refused(
@@ -20,6 +23,17 @@ export function readDesignFile(path: string): Design {
           : `${path} cannot be read (${code}).`,
     );
   }
+}
+
+/** A design with the contents of its shapes: as stored, and as read. */
+export interface Input {
+  design: Design;
+  contents: Map<string, Uint8Array<ArrayBuffer>>;
+  shapes: Map<string, ShapeData>;
+  notes: string[];
+}
+
+function designIn(text: string, path: string): Design {
   let document: unknown;
   try {
     document = JSON.parse(text);
@@ -33,6 +47,46 @@ export function readDesignFile(path: string): Design {
     );
   }
   return read.design;
+}
+
+/** The design in a file: a document, or a zip of it and its shapes. Throws `Refused` where it cannot be read as one. */
+export function readInput(path: string): Input {
+  const bytes = bytesOf(path);
+  if (!isZip(bytes)) return { design: designIn(new TextDecoder().decode(bytes), path), contents: new Map(), shapes: new Map(), notes: [] };
+  try {
+    const { text, contents } = readDesignZip(bytes);
+    return { design: designIn(text, path), contents, shapes: new Map([...contents].map(([hash, b]) => [hash, readShape(b)])), notes: [] };
+  } catch (e) {
+    throw e instanceof CannotRead ? new Refused(`${path}: ${e.message}`) : e;
+  }
+}
+
+/** The design in a file. Throws `Refused` where it cannot be read as one. */
+export const readDesignFile = (path: string): Design => readInput(path).design;
+
+/** Parts of a file as a design: a member for each, in place. Throws `Refused`. */
+export async function readPartsFile(path: string, unit: MeshUnit, kernel: () => Promise<Kernel>): Promise<Input> {
+  const file = basename(path);
+  try {
+    const { parts, notes } = await readParts(bytesOf(path), file, unit, kernel);
+    const contents = new Map<string, Uint8Array<ArrayBuffer>>();
+    const shapes = new Map<string, ShapeData>();
+    /** Parts that occur more than once share their data. */
+    const hashes = new Map<ShapeData, string>();
+    const taken = parts.map(({ data, place }, i): TakenPart => {
+      let content = hashes.get(data);
+      if (content === undefined) {
+        const stored = writeShape(data);
+        hashes.set(data, (content = contentHash(stored)));
+        contents.set(content, stored);
+        shapes.set(content, data);
+      }
+      return { content, data, place, onto: { newMember: parts.length > 1 ? `${data.part} ${i + 1}` : data.part, kind: 'body' } };
+    });
+    return { design: addShapes(emptyDesign(file.replace(/\.[^.]*$/, '')), taken).design, contents, shapes, notes };
+  } catch (e) {
+    throw e instanceof CannotRead ? new Refused(`${path}: ${e.message}`) : e;
+  }
 }
 
 /** Writes a file. Throws `Refused` where it cannot be written. */

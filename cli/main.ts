@@ -2,7 +2,8 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { analyse, overlaps, quantities, run, sweep } from '../core/engine';
 import { writeTable } from '../core/formats/index';
-import { FORMATS, convert } from './convert';
+import { DESIGN_ZIP, FORMATS, convert } from './convert';
+import { MESH_UNITS, PART_FORMATS } from '../solids/index';
 import { Refused, readDesignFile, writeTo } from './files';
 import { jsonText, report, runOf } from './report';
 
@@ -93,9 +94,10 @@ function program(): Command {
     });
 
   p.command('convert')
-    .argument('<in>', 'design document (JSON)')
-    .argument('<out>', `file to write; its extension is the format: ${FORMATS.join(', ')}`)
-    .description('write the geometry of a design: solids at home, or flat parts for cutting')
+    .argument('<in>', `design (JSON, or ${DESIGN_ZIP} with its shapes), or parts: ${PART_FORMATS.join(', ')}`)
+    .argument('<out>', `file to write; its extension is the format: ${[...FORMATS, 'json', DESIGN_ZIP].join(', ')}`)
+    .description('write the geometry of a design: solids at home, or flat parts for cutting; or make a design of parts')
+    .addOption(new Option('--read-as <unit>', 'stl: unit of the file that is read; mm where none is stated').choices(Object.keys(MESH_UNITS)))
     .addOption(new Option('-u, --unit <unit>', 'step, stl, 3mf, dxf, svg: unit of the file; mm where none is stated').choices(['mm', 'in']))
     .option('-m, --member <name...>', 'not for models: only these members, by id or name')
     .option('-k, --kerf <mm>', 'dxf, svg: width of the cut; negative where the part is what is cut away', number(-100))
@@ -104,7 +106,7 @@ function program(): Command {
     .option('-s, --sheet <size>', 'dxf, svg: width x height of a sheet, mm', sheet)
     .option('-r, --run', 'glb: with the run of the design as an animation')
     .action(async (file: string, to: string, o: Parameters<typeof convert>[2]) => {
-      const { files, notes } = await convert(readDesignFile(file), to, o);
+      const { files, notes } = await convert(file, to, o);
       for (const n of notes) process.stderr.write(`${n}\n`);
       say(files.map((f) => `${f}\n`).join(''));
     });

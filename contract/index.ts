@@ -13,6 +13,8 @@ export const ROUTES = {
   design: (id: string): string => `/api/designs/${id}`,
   sketch: (id: string): string => `/api/designs/${id}/sketch`,
   copy: (id: string): string => `/api/designs/${id}/copy`,
+  shapes: (id: string): string => `/api/designs/${id}/shapes`,
+  shape: (id: string, hash: string): string => `/api/designs/${id}/shapes/${hash}`,
   restore: (id: string): string => `/api/designs/${id}/restore`,
   folders: '/api/folders',
   folder: (id: string): string => `/api/designs/${id}/folder`,

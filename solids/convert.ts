@@ -12,6 +12,8 @@ import {
   sheetsOf,
 } from '@unirota/core/assembly';
 import { type Compiled, type Pose, poseOf } from '@unirota/core';
+import { isShape } from '@unirota/core/elements';
+import { NO_SHAPES, type Shapes } from '@unirota/core/shapes';
 import type { Id } from '@unirota/core/document';
 import type { Kernel } from './kernel';
 import type { Progress } from './step';
@@ -85,6 +87,7 @@ export async function geometryOf(
   kernel: () => Promise<Kernel>,
   progress?: Progress,
   motion?: (a: Assembly) => MemberMotion,
+  shapes: Shapes = NO_SHAPES,
 ): Promise<Geometry> {
   const { format, unit = 'mm', members } = options;
   const extension = extensionOf(format);
@@ -99,10 +102,16 @@ export async function geometryOf(
     };
   }
   const one = (bytes: Uint8Array, notes: string[]): Geometry => ({ files: [{ suffix: '', extension, bytes: own(bytes) }], notes });
-  if (format === 'mjcf' || format === 'urdf' || format === 'sdf') return modelOf(compiled, pose, format, one);
-  const assembly = assemblyOf(compiled, pose, members);
+  if (format === 'mjcf' || format === 'urdf' || format === 'sdf') return modelOf(compiled, pose, format, one, shapes);
+  const whole = assemblyOf(compiled, pose, members, shapes);
+  const { assembly, left } = writable(whole, format);
   if (!assembly.members.length) throw new NothingToWrite('None of these members has a body yet.');
-  const notes = [...faults(compiled, new Set(assembly.members.flatMap((m) => m.bodies.map((b) => b.element)))), ...remarks(assembly)];
+  const notes = [
+    ...missing(compiled, shapes, members),
+    ...left,
+    ...faults(compiled, new Set(assembly.members.flatMap((m) => m.bodies.map((b) => b.element)))),
+    ...remarks(assembly),
+  ];
   if (format === 'step') {
     const oc = await kernel();
     const { writeStep } = await import('./step');
@@ -115,21 +124,46 @@ export async function geometryOf(
   return one(await writeGltf(surfaces, motion?.(assembly)), notes);
 }
 
+/** Shapes whose content is not at hand: files leave them out. */
+const missing = (compiled: Compiled, shapes: Shapes, only?: readonly Id[]): string[] =>
+  compiled.design.elements.flatMap((e) =>
+    isShape(e) && !shapes.has(e.content ?? '') && (!only || only.includes(e.member)) ? [`“${e.name}” is left out: its content is not here.`] : [],
+  );
+
+/** What a format can hold of an assembly: STEP takes solids, and shapes that came as such. */
+function writable(a: Assembly, format: SolidFormat): { assembly: Assembly; left: string[] } {
+  if (format !== 'step') return { assembly: a, left: [] };
+  const left: string[] = [];
+  const members = a.members.map((m) => ({
+    ...m,
+    bodies: m.bodies.filter((b) => {
+      const mesh = b.content !== undefined && !b.content.step;
+      if (mesh) left.push(`“${b.name}” is left out: it came as a mesh, which is no solid. STL, 3MF and glTF hold it.`);
+      return !mesh;
+    }),
+  }));
+  return { assembly: { ...a, members: members.filter((m) => m.bodies.length) }, left };
+}
+
 /** A model for another engine with its meshes, as a zip. */
 async function modelOf(
   compiled: Compiled,
   pose: Pose,
   format: ModelFormat,
   one: (bytes: Uint8Array, notes: string[]) => Geometry,
+  shapes: Shapes,
 ): Promise<Geometry> {
   const { writeMjcf, writeSdf, writeUrdf, zipped } = await import('@unirota/core/geometry');
   // Models are stated in the position in which all joints are at zero.
-  const reference = assemblyOf(compiled, poseOf(compiled));
+  const reference = assemblyOf(compiled, poseOf(compiled), undefined, shapes);
   const mechanism = mechanismOf(compiled, pose, reference);
   if (!mechanism.links.length) throw new NothingToWrite('Nothing moves yet.');
   const write = { mjcf: writeMjcf, urdf: writeUrdf, sdf: writeSdf }[format];
   const { xml, files, untaken } = write(mechanism, standing(reference, compiled));
-  return one(zipped({ [`${mechanism.name}.${format === 'mjcf' ? 'xml' : format}`]: encoded(xml), ...files }), untaken);
+  return one(zipped({ [`${mechanism.name}.${format === 'mjcf' ? 'xml' : format}`]: encoded(xml), ...files }), [
+    ...missing(compiled, shapes),
+    ...untaken,
+  ]);
 }
 
 /** The flat parts of a design, laid out. Throws `NothingToWrite` where it has none. */

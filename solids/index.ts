@@ -1,4 +1,6 @@
 export * from './kernel';
 export * from './build';
 export * from './step';
+export { readStep } from './read-step';
+export * from './read';
 export * from './convert';

@@ -62,8 +62,15 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
             return one;
           };
           const name = `${b.name}${remarkOf(b)}`;
+          const exact = b.content?.step;
+          if (exact) {
+            const solid = madeOf(b, () => solidIn(oc, s, exact));
+            label = s.own(shapes.AddShape(solid, false, true));
+            colours.SetColor(label, colour, oc.XCAFDoc_ColorType.XCAFDoc_ColorSurf);
+            call(label, name);
+          }
           // The kernel takes a shape that is not at its origin for a reference: places are those of components.
-          if (b.solids.length === 1 && !b.solids[0].place) label = add(b.solids[0], name);
+          else if (b.solids.length === 1 && !b.solids[0].place) label = add(b.solids[0], name);
           else {
             // Not every reader takes the colour of several solids down to each of them: they are parts of a body.
             label = s.own(shapes.NewShape());
@@ -131,15 +138,16 @@ function write(oc: Kernel, s: Scope, doc: InstanceType<Kernel['TDocStd_Document'
   return bytes;
 }
 
-/** Volume of the solids in a STEP file, mm³, as the kernel reads it back. */
-export function volumeIn(oc: Kernel, bytes: Uint8Array): number {
-  return scoped((s) => {
-    oc.FS.writeFile('/in.step', bytes);
-    const reader = s.own(new oc.STEPControl_Reader());
-    const status = reader.ReadFile('/in.step') as unknown;
-    oc.FS.unlink('/in.step');
-    if (status !== 'IFSelect_RetDone') throw new Error('The file cannot be read as STEP.');
-    reader.TransferRoots(s.own(new oc.Message_ProgressRange()));
-    return volumeOf(oc, s.own(reader.OneShape()));
-  });
+/** What a STEP file holds, as the kernel reads it, mm. Throws where it cannot. */
+function solidIn(oc: Kernel, s: Scope, bytes: Uint8Array): TopoDS_Shape {
+  oc.FS.writeFile('/in.step', bytes);
+  const reader = s.own(new oc.STEPControl_Reader());
+  const status = reader.ReadFile('/in.step') as unknown;
+  oc.FS.unlink('/in.step');
+  if (status !== 'IFSelect_RetDone') throw new Error('The file cannot be read as STEP.');
+  reader.TransferRoots(s.own(new oc.Message_ProgressRange()));
+  return s.own(reader.OneShape());
 }
+
+/** Volume of the solids in a STEP file, mm³, as the kernel reads it back. */
+export const volumeIn = (oc: Kernel, bytes: Uint8Array): number => scoped((s) => volumeOf(oc, solidIn(oc, s, bytes)));

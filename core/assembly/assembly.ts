@@ -1,4 +1,5 @@
-import { type Thread, elementKind, shapeKey } from '../elements/index';
+import { type Thread, elementKind, isShape, shapeKey } from '../elements/index';
+import { NO_SHAPES, type ShapeData, type Shapes } from '../shapes/index';
 import { COLOUR_VALUES, MEMBER_COLOURS, STILL_COLOUR } from '../fields/common';
 import { FRAME, type Id } from '../fields/types';
 import { type Frame, WORLD, within } from '../math/index';
@@ -17,6 +18,8 @@ export interface Body {
   /** Its own frame in the world, mm. */
   place: Frame;
   colour: string;
+  /** What came in from a file, in place of solids. */
+  content?: ShapeData;
   /** What its solid does not show. */
   remark?: string;
 }
@@ -44,9 +47,9 @@ function threadText({ outside, lead, starts }: Thread): string {
 
 /**
  * The bodies of a design at a pose: all members, or those named. Members without a body are left out.
- * An element that has no shape yet has no body.
+ * An element that has no shape yet has no body, and a shape whose content is not among `shapes` neither.
  */
-export function assemblyOf(compiled: Compiled, pose: Pose, only?: readonly Id[]): Assembly {
+export function assemblyOf(compiled: Compiled, pose: Pose, only?: readonly Id[], shapes: Shapes = NO_SHAPES): Assembly {
   const { design, elementFrames } = compiled;
   const members = [{ id: FRAME as Id, name: 'Frame' }, ...design.members].filter((m) => !only || only.includes(m.id));
   const order = new Map(design.members.map((m, i) => [m.id, i]));
@@ -61,7 +64,8 @@ export function assemblyOf(compiled: Compiled, pose: Pose, only?: readonly Id[])
           const kind = elementKind(e.type);
           if (e.member !== id || !at || !kind) return [];
           const solids = kind.shape(e);
-          if (!solids.length) return [];
+          const content = isShape(e) ? shapes.get(e.content ?? '') : undefined;
+          if (!solids.length && !content) return [];
           return [
             {
               element: e.id,
@@ -69,6 +73,7 @@ export function assemblyOf(compiled: Compiled, pose: Pose, only?: readonly Id[])
               type: e.type,
               shape: shapeKey(e),
               solids,
+              ...(content && { content }),
               ...(kind.thread && { remark: threadText(kind.thread(e)) }),
               place: movedFrame(pose, id, at),
               colour: e.colour ? COLOUR_VALUES[e.colour] : id === FRAME ? STILL_COLOUR : MEMBER_COLOURS[(order.get(id) ?? 0) % MEMBER_COLOURS.length],

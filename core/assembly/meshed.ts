@@ -25,7 +25,8 @@ export function meshed(a: Assembly, fineness: Fineness = FINE_MESH): MeshedAssem
     name: a.name,
     members: a.members.map((m) => ({
       name: m.name,
-      bodies: m.bodies.map(({ name, colour, place, shape, solids }) => {
+      bodies: m.bodies.map(({ name, colour, place, shape, solids, content }) => {
+        if (content) return { name, colour, mesh: content.mesh, place };
         let mesh = known.get(shape);
         if (!mesh) known.set(shape, (mesh = joinedMesh(solids.map((s) => meshOf(s, fineness)))));
         return { name, colour, mesh, place };

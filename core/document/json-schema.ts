@@ -59,7 +59,7 @@ const statedField = (f: Field): Json => {
     case 'flag':
       return { ...base, type: 'boolean' };
     case 'text':
-      return { ...base, type: 'string', maxLength: mostOf(f) };
+      return { ...base, type: 'string', maxLength: mostOf(f), ...(f.pattern && { pattern: f.pattern.source }) };
     case 'vector':
       return { ...base, ...vector(f.min), ...(f.direction ? { not: { items: { minimum: -NO_LENGTH, maximum: NO_LENGTH } } } : {}) };
     case 'ref':

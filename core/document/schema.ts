@@ -54,7 +54,8 @@ export function fieldProblem(f: Field, value: unknown, as?: BoundText): string |
     case 'flag':
       return typeof value === 'boolean' ? undefined : `${f.label} must be yes or no`;
     case 'text':
-      return typeof value === 'string' && value.length <= mostOf(f) ? undefined : `${f.label} must be a text of at most ${mostOf(f)} characters`;
+      if (typeof value !== 'string' || value.length > mostOf(f)) return `${f.label} must be a text of at most ${mostOf(f)} characters`;
+      return !f.pattern || f.pattern.test(value) ? undefined : `${f.label} is not what it must be: ${f.help ?? f.pattern.source}`;
     case 'vector':
       if (!Array.isArray(value) || value.length !== 3 || !value.every((v) => typeof v === 'number' && Math.abs(v) <= LARGEST)) {
         return `${f.label} must be three numbers [x, y, z]`;

@@ -9,5 +9,6 @@ export { withRatchetSense } from './pawl';
 export * from './place';
 export * from './saved';
 export * from './settle';
+export * from './shapes';
 export * from './values';
 export * from './views';

@@ -6,6 +6,7 @@ import { type Solid, bar, rangeOf } from '../solids/index';
 /** The faces by which stops are taken: the six sides of an element's extent in its own frame. */
 export const FACES = ['+x', '-x', '+y', '-y', '+z', '-z'] as const;
 export type Face = (typeof FACES)[number];
+export const isFace = (side: string): side is Face => FACES.some((f) => f === side);
 
 /** How far a solid reaches along a direction of its element's frame, mm. */
 function reachAlong(s: Solid, direction: Vec3): [least: number, most: number] {
@@ -27,7 +28,8 @@ function reachAlong(s: Solid, direction: Vec3): [least: number, most: number] {
 }
 
 /** Least and greatest x, y, z of an element's shape in its own frame, mm; undefined where it has none. */
-export function extentOf(kind: ElementKind, e: Element): [Vec3, Vec3] | undefined {
+export function extentOf(kind: ElementKind, e: Element): readonly [Vec3, Vec3] | undefined {
+  if (kind.extent) return kind.extent(e);
   // A thread reaches out of the cylinder that it is weighed by.
   const thread = kind.thread?.(e);
   const solids = thread ? [bar(thread.outside, thread.from, thread.to)] : kind.shape(e);

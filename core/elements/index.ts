@@ -13,14 +13,27 @@ import { cam, follower } from './cam';
 import { pawl, ratchetWheel } from './ratchet';
 import { drum } from './drum';
 import { dial, lever, pointer } from './lever';
+import { placeOfShape, shapeElement } from './shape';
 import type { Element } from '../fields/types';
-import { Face, faceOfKind } from './faces';
-import type { Vec3 } from '../math/index';
+import { faceOfKind, isFace } from './faces';
+import { type Vec3, norm } from '../math/index';
 import type { ElementKind, ElementProblem } from './protocol';
 import { type Faceted, type Solid, faceted } from '../solids/index';
 
 export * from './protocol';
 export { FACES, extentOf, type Face } from './faces';
+export {
+  type KeptPlace,
+  MOST_PLACES,
+  type ShapeElement,
+  isShape,
+  lostPlaces,
+  nameOfPlace,
+  placeKey,
+  placeName,
+  placeOfShape,
+  placesOf,
+} from './shape';
 export { type Gear, exactOf, gearOf, num } from './gear';
 export { type Sector, sectorArc } from './sector';
 export type { Rod } from './rod';
@@ -61,6 +74,7 @@ export const ELEMENT_KINDS: readonly ElementKind[] = [
   dial,
   rod,
   block,
+  shapeElement,
 ];
 const byType = new Map(ELEMENT_KINDS.map((k) => [k.type, k]));
 export const elementKind = (type: string): ElementKind | undefined => byType.get(type);
@@ -80,10 +94,12 @@ export function elementProblems(e: Element): readonly ElementProblem[] {
   return p;
 }
 
-/** A side of an element's extent in its own frame, mm; undefined where it has no shape. */
-export const faceOf = (e: Element, side: Face): { point: Vec3; normal: Vec3 } | undefined => {
+/** A side of an element's extent, or a flat face of a shape, in its own frame, mm; undefined where it has none. */
+export const faceOf = (e: Element, side: string): { point: Vec3; normal: Vec3 } | undefined => {
+  const place = placeOfShape(e, side);
+  if (place) return place.kind === 'face' && norm(place.direction) > 0 ? { point: place.point, normal: place.direction } : undefined;
   const kind = elementKind(e.type);
-  return kind && faceOfKind(kind, e, side);
+  return kind && isFace(side) ? faceOfKind(kind, e, side) : undefined;
 };
 
 const keys = new WeakMap<Element, string>();

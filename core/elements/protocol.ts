@@ -1,7 +1,8 @@
 import { type ElementProblem, problem } from '../findings/index';
 import type { Element } from '../fields/types';
 import type { Field } from '../fields/fields';
-import type { Solid } from '../solids/index';
+import type { Vec3 } from '../math/index';
+import type { MassProperties, Solid } from '../solids/index';
 
 /** A value worked out from given ones, with the formula that the data sheet shows on demand. */
 export interface Derived {
@@ -37,6 +38,9 @@ export interface ElementKind<E extends Element = Element> {
   plain?(e: E): Solid[];
   /** Where it has a thread: what a helix on it looks like. */
   thread?(e: E): Thread;
+  /** Where its body is not made here: its mass in its own frame, kg and mm (undefined: not known), and how far it reaches. */
+  weight?(e: E): MassProperties | undefined;
+  extent?(e: E): readonly [Vec3, Vec3] | undefined;
   derived?(e: E): Derived[];
   problems?(e: E): ElementProblem[];
   /**

@@ -32,6 +32,10 @@ export const JOINT_FIELDS = [
   refsField('lowerFaces', 'Lower stop where faces meet', 'face', { help: 'Two faces, such as “collar:+z”: the stop follows them when they change.' }),
   refsField('upperFaces', 'Upper stop where faces meet', 'face', { help: 'Two faces: the stop follows them when they change.' }),
   exactField('home', 'Home', { min: -1e9, max: 1e9 }),
+  refField('on', 'Axis on', 'face', {
+    rare: true,
+    help: 'A place of a shape, such as “bracket:p3”: when the shape is replaced by a newer file, the joint goes with it.',
+  }),
   numberField('restitution', 'Restitution at its stops', {
     initial: 0,
     min: 0,

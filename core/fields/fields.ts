@@ -49,6 +49,10 @@ export interface Field<K extends string = string, V = unknown> {
   readonly direction?: boolean;
   /** One sentence for the data sheet. */
   readonly help?: string;
+  /** What a text must be like. */
+  readonly pattern?: RegExp;
+  /** Comes with a file: not edited by hand. */
+  readonly fromFile?: boolean;
   /** Seldom changed: folded away in the data sheet. */
   readonly rare?: boolean;
   /** Shown in the data sheet only while this says so. */
@@ -133,8 +137,8 @@ export const MOST_POINTS = 200_000;
 export const DEEPEST = 6;
 
 export const ID_PATTERN = /^[A-Za-z0-9_-]{1,64}$/;
-/** An id with a part of what it names: one freedom of a joint, one face of an element. */
-const PART_PATTERN = /^[A-Za-z0-9_-]{1,64}(:([0-9]|[+-][xyz]))?$/;
+/** An id with a part of what it names: one freedom of a joint, one face of an element, one place of a shape. */
+const PART_PATTERN = /^[A-Za-z0-9_-]{1,64}(:([0-9]|[+-][xyz]|p[0-9]{1,6}))?$/;
 /** What a reference of this field looks like. */
 export const patternOf = (f: Field): RegExp => (f.idAlone ? ID_PATTERN : PART_PATTERN);
 

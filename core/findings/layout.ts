@@ -2,6 +2,29 @@ import type { Entry, Said } from './entry';
 
 /** Findings that are cured on Layout. */
 export const LAYOUT = {
+  'shape-open': {
+    severity: 'caution',
+    step: 'layout',
+    says: ({ element }: Said<'element'>) =>
+      `“${element}”: its surface is open, so its mass is unknown and counts as nothing; state the mass of its member`,
+  },
+  'shape-inertia': {
+    severity: 'fault',
+    step: 'layout',
+    says: ({ element }: Said<'element'>) => `“${element}”: no body can have the moments of inertia that are stated; import its file again`,
+  },
+  'shape-place-lost': {
+    severity: 'caution',
+    step: 'layout',
+    says: ({ element, places }: Said<'element' | 'places'>) =>
+      `“${element}”: the newer file has no ${places}; what refers to it stands where it was: point it at another place`,
+  },
+  'shape-not-checked': {
+    severity: 'note',
+    step: 'layout',
+    says: ({ element }: Said<'element'>) =>
+      `“${element}”: its content is not here, so it was not checked against other bodies; import its file again`,
+  },
   'pawl-between-teeth': {
     severity: 'note',
     step: 'layout',

@@ -12,7 +12,8 @@ const DENSITY = 7850;
  */
 export const elementMass = byShape((e: Element & { density?: number }): MassProperties => {
   const kind = elementKind(e.type);
-  return kind ? massOf(kind.shape(e), num(e.density, DENSITY)) : NO_MASS;
+  if (!kind) return NO_MASS;
+  return kind.weight ? (kind.weight(e) ?? NO_MASS) : massOf(kind.shape(e), num(e.density, DENSITY));
 });
 
 /** Masses follow from the compiled design, which never changes: they are kept with it. */

@@ -1,6 +1,6 @@
 import { finding } from '../findings/index';
 import { Design, Element, Finding, Id, Joint } from '../fields/types';
-import { FACES, Face, faceOf } from '../elements/index';
+import { faceOf } from '../elements/index';
 import { Frame, Vec3, cross, dot, toWorldPoint, toWorldVector, vscale, vsub } from '../math/index';
 import type { Coordinate, Structure } from './structure';
 
@@ -14,10 +14,10 @@ interface PlacedFace {
 export function placedFace(ref: unknown, elements: ReadonlyMap<Id, Element>, frames: ReadonlyMap<Id, Frame>): PlacedFace | undefined {
   if (typeof ref !== 'string') return undefined;
   const at = ref.lastIndexOf(':');
-  const side = ref.slice(at + 1) as Face;
+  const side = ref.slice(at + 1);
   const element = elements.get(ref.slice(0, at)),
     frame = element && frames.get(element.id);
-  if (!element || !frame || !FACES.includes(side)) return undefined;
+  if (!element || !frame) return undefined;
   const f = faceOf(element, side);
   return f && { element, point: toWorldPoint(frame, f.point), normal: toWorldVector(frame, f.normal) };
 }

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { COUPLING_KINDS } from '../couplings/index';
 import { Design, Field, JOINT_STOPS, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, emptyDesign } from '../document/index';
 import { ELEMENT_KINDS } from '../elements/index';
+import { mostOf } from '../fields/fields';
 import { JOINT_KINDS } from '../joints/index';
 
 /** Any value that the schema lets through for a field: sizes from hardly anything to far too much. */
@@ -25,9 +26,9 @@ function valueOf(f: Field, refs: (to: string) => fc.Arbitrary<string>): fc.Arbit
     case 'flag':
       return fc.boolean();
     case 'text':
-      return fc.string({ maxLength: 20 });
+      return f.pattern ? fc.stringMatching(f.pattern) : fc.string({ maxLength: Math.min(20, mostOf(f)) });
     case 'vector':
-      return fc.tuple(fc.integer({ min: -50, max: 50 }), fc.integer({ min: -50, max: 50 }), fc.integer({ min: -50, max: 50 }));
+      return ((part) => fc.tuple(part, part, part))(fc.integer({ min: Math.max(-50, f.min ?? -50), max: 50 }));
     case 'ref':
       return refs(f.to!);
     case 'refs':

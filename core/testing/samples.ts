@@ -33,5 +33,20 @@ export const SAMPLES: Record<string, Record<string, unknown>> = {
   crank: { radius: 200 },
   rod: { diameter: 30, length: 100, bore: 10 },
   block: { length: 30, depth: 20, height: 10 },
+  shape: {
+    content: 'ab'.repeat(32),
+    file: 'bracket.step',
+    part: 'Bracket',
+    volume: 6,
+    centroid: [1, 2, 3],
+    inertia: [42, 83, 108],
+    products: [1, -2, 3],
+    least: [-14, -8, -2],
+    most: [16, 12, 8],
+    places: [
+      { key: 'p1', kind: 'axis', point: [5, 0, 3], direction: [0, 0, 1], size: 8 },
+      { key: 'p2', kind: 'face', point: [16, 2, 3], direction: [1, 0, 0], size: 200 },
+    ],
+  },
 };
 export const sample = (type: string): Element => ({ id: 'e', name: 'e', type, member: 'm', ...SAMPLES[type] });

@@ -15,6 +15,7 @@ import { Sessions } from './accounts/sessions';
 import { type Config, isLoopback } from './config';
 import type { Database } from './database/database';
 import { Designs } from './designs/designs';
+import { SHAPE_LIMITS } from './designs/shapes';
 import { designRoutes, sharingRoutes } from './http/design-routes';
 import { Sharing } from './designs/sharing';
 import { type Jobs, asking } from './jobs/jobs';
@@ -31,7 +32,8 @@ import { notFound, problems } from './http/problem';
 export type AppConfig = Pick<
   Config,
   'accounts' | 'address' | 'hosts' | 'trustProxy' | 'session' | 'requestsPerMinute' | 'metricsToken' | 'deletedDays'
->;
+> &
+  Partial<Pick<Config, 'shapes'>>;
 export interface AppOptions {
   config: AppConfig;
   database: Database;
@@ -138,7 +140,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
   const sessions = new Sessions(database, config.session);
   const people = new People(database, sessions, audit);
   const accounts: Accounts = { config, people, sessions, attempts: new Attempts(database), audit };
-  const designs = new Designs({ database, jobs, log, ...(config.accounts ? { audit } : {}) });
+  const designs = new Designs({ database, jobs, log, ...(config.shapes && { shapeLimits: config.shapes }), ...(config.accounts ? { audit } : {}) });
   const counts = new SharedCounts(database, log);
   const metrics = openMetrics(() => jobs.waiting);
 
@@ -164,7 +166,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
     openRoutes(accounts),
     // From here on nothing is answered to whoever is not signed in.
     signedInOnly,
-    designRoutes(designs),
+    designRoutes(designs, (config.shapes ?? SHAPE_LIMITS).one),
     strengthRoutes(new Strength(jobs, log)),
   );
   if (config.accounts) api.use(accountRoutes(accounts), sharingRoutes(new Sharing(database, audit), designs, audit));
@@ -189,6 +191,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
       await sessions.sweep();
       await audit.sweep();
       await designs.purge(config.deletedDays);
+      await designs.sweepShapes();
     },
     end() {
       standIns.end();

@@ -18,7 +18,11 @@ export interface Config {
   /** Days after which what was deleted is taken away for good. */
   deletedDays: number;
   workers: number;
+  /** Bytes of one imported shape, and of all of a design, at most. */
+  shapes: { one: number; all: number };
 }
+
+const MIB = 1024 * 1024;
 
 /** A setting that cannot be: the message is for whoever starts the server. */
 export class WrongSetting extends Error {}
@@ -92,5 +96,6 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     connections: whole(env, 'UNIROTA_DATABASE_CONNECTIONS', 16, 2, 500),
     deletedDays: whole(env, 'UNIROTA_DELETED_DAYS', 90, 1, 3650),
     workers: whole(env, 'UNIROTA_WORKERS', 2, 1, 64),
+    shapes: { one: MIB * whole(env, 'UNIROTA_SHAPE_MIB', 64, 1, 64), all: MIB * whole(env, 'UNIROTA_SHAPES_MIB', 512, 1, 65_536) },
   };
 }

@@ -245,13 +245,15 @@ describe('one person who sends much', () => {
         design: { ...emptyDesign('x'), members: list(4000, (i) => i).map((i) => ({ id: i, kind: 7 })) },
       });
       let done = 0;
-      const his = list(16, () => 0).map(() =>
-        asking.run('first', () => jobs.run('check', { body: Buffer.from(wrong), kind: 'create' })).then(() => done++),
+      const his = Promise.all(
+        list(40, () => 0).map(() => asking.run('first', () => jobs.run('check', { body: Buffer.from(wrong), kind: 'create' })).then(() => done++)),
       );
+      // Where the test ends before they do, their end is no failure of its own.
+      his.catch(() => undefined);
       const mine = await asking.run('second', () => jobs.run('check', { body: Buffer.from(save('mine')), kind: 'create' }));
       expect(mine).toMatchObject({ name: 'mine' });
-      expect(done).toBeLessThan(8);
-      await Promise.all(his);
+      expect(done).toBeLessThan(20);
+      await his;
     } finally {
       await jobs.end();
     }

@@ -1,6 +1,6 @@
-import { elementKind, extentOf, num } from '../../elements/index';
+import { elementKind, extentOf, isShape, num, placeName, placesOf } from '../../elements/index';
 import { type Design, type Element, type Id } from '../../fields/types';
-import { type Vec3, cross, dot, toWorldPoint, toWorldVector, vadd, vmap, vscale } from '../../math/index';
+import { type Vec3, cross, dot, norm, toWorldPoint, toWorldVector, unit, vadd, vmap, vscale, vsub } from '../../math/index';
 import { elementFrame } from '../../edits/frames';
 
 /** A place of an element that things can be put together by: a point with a direction. World, reference position, mm. */
@@ -30,6 +30,9 @@ function side(v: Vec3): string {
   ][k][v[k] > 0 ? 1 : 0];
 }
 
+/** What of a direction is across an axis. */
+const across3 = (axis: Vec3, v: Vec3): Vec3 => vsub(v, vscale(axis, dot(axis, v)));
+
 /** Where an element can be put together with others: its axis, its eyes, the middles of its sides, and the edges of a block. */
 export function featuresOf(d: Design, e: Element): Feature[] {
   const kind = elementKind(e.type);
@@ -45,7 +48,7 @@ export function featuresOf(d: Design, e: Element): Feature[] {
       label: `${e.name}, ${label}`,
       point: toWorldPoint(f, p),
       axis: toWorldVector(f, axis),
-      slot: Math.abs(axis[0]) < 0.5 ? f.x : f.y,
+      slot: unit(across3(toWorldVector(f, axis), Math.abs(axis[0]) < 0.5 ? f.x : f.y)),
     });
   };
   if (e.type === 'lever') {
@@ -53,6 +56,13 @@ export function featuresOf(d: Design, e: Element): Feature[] {
     put('eye', 'first eye', [0, 0, 0], [0, 0, 1]);
     put('other', 'other eye', [l, 0, 0], [0, 0, 1]);
     put('middle', 'middle', [l / 2, 0, 0], [0, 0, 1]);
+    return out;
+  }
+  if (isShape(e)) {
+    for (const p of placesOf(e)) {
+      // A place without a direction is met by its point alone.
+      put(p.key, placeName(p), p.point, norm(p.direction) > 1e-9 ? unit(p.direction) : [0, 0, 1]);
+    }
     return out;
   }
   put('axis', 'axis', [0, 0, 0], [0, 0, 1]);

@@ -273,6 +273,8 @@ export function joinFeatures(
   const { type, word } = JOINTS[join as keyof typeof JOINTS];
   // A slide runs along what the other one shows; a slot along its thing.
   const z = join === 'slide' && a0.member === FRAME ? child.axis : parent.axis;
+  // A place of a shape is remembered: the carrier's before the carried one's.
+  const onShape = [parentRef, childRef].find((ref) => /:p\d+$/.test(ref));
   const x = join === 'pin-in-slot' ? featureAt(d, second)!.slot : across(z);
   const made = {
     id: freshId(idsOf(d), 'joint'),
@@ -281,6 +283,7 @@ export function joinFeatures(
     parent: parent.member,
     child: child.member,
     ...statedOn(d, child.member, { o: child.point, x, y: cross(z, x), z }),
+    ...(onShape && { on: onShape }),
   } as Joint;
   return { design: { ...d, joints: [...d.joints, made] }, joint: made.id };
 }

@@ -15,6 +15,7 @@ export type Action =
   | 'deleted'
   | 'restored'
   | 'copied'
+  | 'shape stored'
   | 'opened revision'
   | 'signed in'
   | 'sign-in failed'

@@ -5,6 +5,7 @@ import { type ListRequest, deleted, file, folders, list } from './list';
 import { type StoredText, label, readDesign, revisionSketch, revisions, sketch } from './revisions';
 import { type Context, type DesignsOptions, insertDesign, mayOf } from './rows';
 import { check, copy, create, remove, restore, save } from './saving';
+import { SHAPE_LIMITS, shapeContent, shapes, storeShape, sweepShapes } from './shapes';
 import { Sketches } from './sketches';
 import { superfluous } from './thinning';
 
@@ -72,7 +73,8 @@ export class Designs {
         // Restored meanwhile, it stays.
         const [still] = await s.rows('SELECT 1 FROM designs WHERE id = :id AND deleted_at IS NOT NULL FOR UPDATE', { id });
         if (!still) return;
-        for (const table of ['filings', 'shares', 'links', 'revisions']) await s.change(`DELETE FROM ${table} WHERE design_id = :id`, { id });
+        for (const table of ['filings', 'shares', 'links', 'design_shapes', 'revision_shapes', 'revisions'])
+          await s.change(`DELETE FROM ${table} WHERE design_id = :id`, { id });
         await s.change('DELETE FROM designs WHERE id = :id', { id });
       });
     }
@@ -91,6 +93,11 @@ export class Designs {
   /** After a save. */
   saved(id: string, revision: number): void {
     if (revision > FEW) void this.thinSometimes(id).catch((e: unknown) => this.options.log.debug({ err: e }, 'not thinned'));
+  }
+
+  /** Takes away contents of shapes that nothing refers to. */
+  sweepShapes(now = new Date()): Promise<{ links: number; contents: number }> {
+    return sweepShapes(this.options, now);
   }
 
   end(): void {
@@ -150,6 +157,15 @@ export class PersonsDesigns {
   }
   copy(id: string, asSave: string): Promise<StoredText> {
     return copy(this.c, id, asSave);
+  }
+  shapes(id: string): Promise<string[]> {
+    return shapes(this.c, id);
+  }
+  shape(id: string, hash: string): ReturnType<typeof shapeContent> {
+    return shapeContent(this.c, id, hash);
+  }
+  storeShape(id: string, hash: string, body: Uint8Array): Promise<void> {
+    return storeShape(this.c, id, hash, body, this.c.shapeLimits ?? SHAPE_LIMITS);
   }
   remove(id: string): Promise<void> {
     return remove(this.c, id);

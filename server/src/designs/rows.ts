@@ -9,6 +9,12 @@ import type { Jobs } from '../jobs/jobs';
 import type { Checked, Refused } from '../jobs/tasks';
 import type { Sketches } from './sketches';
 
+/** What a design may hold of imported shapes, bytes. */
+export interface ShapeLimits {
+  readonly one: number;
+  readonly all: number;
+}
+
 export const gone = (): Refusal => new Refusal(404, 'This design does not exist or has been deleted');
 
 /**
@@ -47,6 +53,7 @@ export interface DesignsOptions {
   database: Database;
   jobs: Jobs;
   log: Logger;
+  shapeLimits?: ShapeLimits;
   /** Only where people sign in. */
   audit?: Audit;
 }
@@ -119,4 +126,11 @@ export async function insertRevision(
      VALUES (:id, :number, :save, :name, :now, :body, :key, :size, :person, :beside)`,
     { id, number, save: c.save, name: c.name, now, body: Buffer.from(c.body), key: c.keyNumber, size: c.size, person, beside: beside ? 1 : 0 },
   );
+  for (const hash of c.shapes ?? []) {
+    await s.change('INSERT INTO revision_shapes (design_id, number, hash) VALUES (:id, :number, :hash)', {
+      id,
+      number,
+      hash: Buffer.from(hash, 'hex'),
+    });
+  }
 }

@@ -3,6 +3,7 @@ import type { Statements } from '../database/database';
 import { Refusal } from '../refusal';
 import type { Checked, Key } from '../jobs/tasks';
 import { type StoredText, readDesign, revisionOf } from './revisions';
+import { copyShapes } from './shapes';
 import { type Context, type SaveRow, MAY, SEEN, accepted, editable, gone, insertDesign, insertRevision, note, packed } from './rows';
 
 const ONE_SAVE = 'This save was already used for another design: give every save an id of its own';
@@ -31,6 +32,7 @@ export async function copy(c: Context, id: string, save: string): Promise<Stored
     ...(await c.jobs.run('renamed', { ...packed(r), name: `${stem} (copy)`, save })),
     ...(await sketchToCopy(c, id)),
   });
+  await copyShapes(c, id, made.id);
   await note(c, 'copied', id);
   // A copy lies beside what it is a copy of.
   await c.database.change(

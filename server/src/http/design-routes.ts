@@ -1,3 +1,5 @@
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { Router, type Request, type Response } from 'express';
 import {
   type CreateRequest,
@@ -12,7 +14,7 @@ import {
 } from '@unirota/contract';
 import type { Audit } from '../accounts/audit';
 import { personOf } from '../accounts/recognise';
-import { documentBody, smallBody } from './body';
+import { documentBody, shapeBody, smallBody } from './body';
 import { checked, idIn, numberIn } from './checked';
 import { Refusal } from '../refusal';
 import type { Designs, PersonsDesigns } from '../designs/designs';
@@ -47,7 +49,7 @@ function listRequest(req: Request): ListRequest {
 }
 
 /** Designs over HTTP (docs/http.md): thin handlers over the service. Each asks it as the person who is signed in. */
-export function designRoutes(designs: Designs): Router {
+export function designRoutes(designs: Designs, largestShape: number): Router {
   const r = Router();
   const mine = (res: Response): PersonsDesigns => designs.of(personOf(res));
   r.get('/designs', async (req, res) => void res.json(await mine(res).list(listRequest(req))));
@@ -84,6 +86,19 @@ export function designRoutes(designs: Designs): Router {
   r.put('/designs/:id/revisions/:n', smallBody, async (req, res) => {
     const { label } = checked<{ label: string | null }>(labelSchema, req.body);
     await mine(res).label(idIn(req), numberIn(req, 'n'), label?.trim() || null);
+    res.status(204).end();
+  });
+  r.get('/designs/:id/shapes', async (req, res) => void res.json(await mine(res).shapes(idIn(req))));
+  r.get('/designs/:id/shapes/:hash', async (req, res) => {
+    const { size, pieces } = await mine(res).shape(idIn(req), String(req.params['hash']));
+    res.setHeader('Content-Type', 'application/octet-stream');
+    res.setHeader('Content-Length', size);
+    // As fast as it is taken: no more than a piece waits here.
+    await pipeline(Readable.from(pieces, { objectMode: false }), res);
+  });
+  r.put('/designs/:id/shapes/:hash', ...shapeBody(largestShape), async (req, res) => {
+    if (!Buffer.isBuffer(req.body)) throw new Refusal(400, 'The request carries no content');
+    await mine(res).storeShape(idIn(req), String(req.params['hash']), req.body);
     res.status(204).end();
   });
   return r;

@@ -25,6 +25,9 @@ export function knownHosts({ hosts }: Pick<Config, 'hosts'>): RequestHandler {
   };
 }
 
+/** Where contents of shapes are put, which are no JSON. */
+const SHAPE = /^\/designs\/[^/]+\/shapes\/[^/]+$/;
+
 const READS = new Set(['GET', 'HEAD', 'OPTIONS']);
 const METHODS = new Set(['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE']);
 
@@ -52,7 +55,10 @@ export const onlyOurPage: RequestHandler = (req, _res, next) => {
       throw new Refusal(403, 'This server is used from its own page only');
     }
   }
-  if (!read && (req.method !== 'DELETE' || hasBody(req.headers)) && !/^application\/json\s*(;|$)/i.test(req.headers['content-type'] ?? '')) {
+  const type = req.headers['content-type'] ?? '';
+  // Neither is a type that another page can send without being asked whether it may.
+  const content = req.method === 'PUT' && SHAPE.test(req.path) && /^application\/octet-stream$/i.test(type);
+  if (!read && !content && (req.method !== 'DELETE' || hasBody(req.headers)) && !/^application\/json\s*(;|$)/i.test(type)) {
     throw new Refusal(415, 'A change is sent as JSON: content-type application/json');
   }
   next();

@@ -1,5 +1,6 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import { DEEPEST, type Design, migrate, withoutUnstated } from '@unirota/core/document';
+import { isShape } from '@unirota/core/elements';
 import { sketch } from '@unirota/core';
 import { createRequestSchema, saveRequestSchema } from '@unirota/contract';
 import { applied, difference } from './delta';
@@ -16,6 +17,8 @@ export interface Checked extends Stored {
   base: number;
   save: string;
   name: string;
+  /** Contents of imported shapes that it names, by hash. */
+  shapes?: string[];
   /** Bytes of the document's text. */
   size: number;
   /** As JSON, where asked for. */
@@ -74,6 +77,7 @@ function ready(design: Design, save: string, base: number, key?: Key, withSketch
     name: design.name,
     size: Buffer.byteLength(text),
     ...stored(text, key),
+    shapes: [...new Set(design.elements.flatMap((e) => (isShape(e) && e.content ? [e.content] : [])))],
     ...(withSketch ? { sketch: JSON.stringify(sketch(design)) } : {}),
   };
 }
@@ -98,6 +102,18 @@ export function sketched(stored: { body: Uint8Array; key?: Uint8Array }): string
 export function shipped({ text, save }: { text: string; save: string }): Checked | Refused {
   const design = JSON.parse(text) as Design;
   return designProblems(design) ?? ready(design, save, 0, undefined, true);
+}
+
+/** What is wrong with the content of a shape, in a sentence: it must be what its hash says, and readable. */
+export async function shapeProblem({ body, hash }: { body: Uint8Array; hash: string }): Promise<string | undefined> {
+  const { CannotRead, readShape } = await import('@unirota/core/geometry');
+  try {
+    readShape(body, hash);
+    return undefined;
+  } catch (e) {
+    if (e instanceof CannotRead) return e.message;
+    throw e;
+  }
 }
 
 export { type Refused, designProblems, nestedTooDeep };

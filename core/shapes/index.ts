@@ -1,0 +1,4 @@
+export * from './shape';
+export * from './mesh-size';
+export * from './mesh-places';
+export * from './found-again';
