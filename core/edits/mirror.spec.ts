@@ -15,7 +15,15 @@ const PLANES = [
   { point: [5, 10, 15] as Vec3, axis: vscale([1, 2, -2], 1 / 3) },
 ];
 
-describe.each(RIGS.map((r) => [r.name, r] as const))('in a mirror: %s', (_n, rig) => {
+/** A shape from a file has no mirror image: it is said so. */
+const hasImage = (r: (typeof RIGS)[number]): boolean => !r.make().elements.some((e) => e.type === 'shape');
+
+it('a shape from a file is not mirrored: a sentence says what to do', () => {
+  const d = RIGS.find((r) => !hasImage(r))!.make();
+  expect(mirrorItems(d, everything(d), PLANES[0])).toMatch(/no mirror image here/);
+});
+
+describe.each(RIGS.filter(hasImage).map((r) => [r.name, r] as const))('in a mirror: %s', (_n, rig) => {
   it('moves and loads as the picture does, with the same findings, and mirrored twice it is itself', () => {
     const d = rig.make();
     // Weight mirrored as well: it is part of what is seen.

@@ -13,9 +13,9 @@ import { cam, follower } from './cam';
 import { pawl, ratchetWheel } from './ratchet';
 import { drum } from './drum';
 import { dial, lever, pointer } from './lever';
-import { placeOfShape, shapeElement } from './shape';
+import { isShape, nameOfPlace, placeOfShape, placesOf, shapeElement } from './shape';
 import type { Element } from '../fields/types';
-import { faceOfKind, isFace } from './faces';
+import { FACES, faceOfKind, isFace } from './faces';
 import { type Vec3, norm } from '../math/index';
 import type { ElementKind, ElementProblem } from './protocol';
 import { type Faceted, type Solid, faceted } from '../solids/index';
@@ -101,6 +101,12 @@ export const faceOf = (e: Element, side: string): { point: Vec3; normal: Vec3 } 
   const kind = elementKind(e.type);
   return kind && isFace(side) ? faceOfKind(kind, e, side) : undefined;
 };
+
+/** The faces by which stops can be taken from an element, with their names: a shape's own flat faces, else the sides of its extent. */
+export const facesOf = (e: Element): { key: string; label: string }[] => [
+  ...(isShape(e) ? placesOf(e).filter((p) => p.kind === 'face').map((p) => ({ key: p.key, label: nameOfPlace(e, p.key) })) : []),
+  ...FACES.map((key) => ({ key, label: key })),
+];
 
 const keys = new WeakMap<Element, string>();
 

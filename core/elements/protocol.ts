@@ -32,6 +32,8 @@ export interface ElementKind<E extends Element = Element> {
   readonly type: string;
   readonly label: string;
   readonly fields: readonly Field[];
+  /** It comes with a file: nobody adds one by its sizes. */
+  readonly imported?: boolean;
   /** What it is made of; the outline that is drawn and weighed. */
   shape(e: E): Solid[];
   /** Where it has teeth, threads or marks: its body without them, to the root or core. What strength is judged by. */

@@ -91,15 +91,18 @@ export const placeOfShape = (e: Element, key: string): ShapePlace | undefined =>
 
 const ZERO: Vec3 = [0, 0, 0];
 
+/** What rounding may take from a moment, as part of the whole. */
+const SLACK = 1e-9;
+
 /** Whether a body can have the stated moments: Σmx², Σmy², Σmz² and their products make a tensor without a negative moment. */
 function canBe(e: ShapeElement): boolean {
   const [xx, yy, zz] = e.inertia ?? ZERO,
     [xy, yz, zx] = e.products ?? ZERO;
   const [a, b, c] = [(yy + zz - xx) / 2, (zz + xx - yy) / 2, (xx + yy - zz) / 2];
-  const slack = 1e-9 * (xx + yy + zz);
+  const size = xx + yy + zz;
   const pairs = [a * b - xy * xy, b * c - yz * yz, c * a - zx * zx];
-  const det = a * (b * c - yz * yz) - xy * (xy * c - yz * zx) - zx * (xy * yz - b * zx) * -1;
-  return [a, b, c].every((x) => x >= -slack) && pairs.every((x) => x >= -slack * (xx + yy + zz)) && det >= -slack * (xx + yy + zz) ** 2;
+  const det = a * (b * c - yz * yz) - xy * (xy * c + yz * zx) - zx * (xy * yz + b * zx);
+  return [a, b, c].every((x) => x >= -SLACK * size) && pairs.every((x) => x >= -SLACK * size ** 2) && det >= -SLACK * size ** 3;
 }
 
 /** A part that was modelled elsewhere. Its content is kept by its hash; what it weighs and where it can be taken hold of stands here. */
@@ -107,6 +110,7 @@ export const shapeElement: ElementKind<ShapeElement> = {
   type: 'shape',
   label: 'Shape',
   fields: FIELDS,
+  imported: true,
   shape: () => [],
   weight(e): MassProperties | undefined {
     if (e.open) return undefined;

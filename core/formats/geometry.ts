@@ -16,3 +16,4 @@ export * from './unzip';
 export * from './shape-file';
 export * from './design-zip';
 export * from './simplify';
+export * from './creased';

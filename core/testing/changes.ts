@@ -33,6 +33,13 @@ export const ELSEWHERE: Readonly<Record<string, string>> = {
   kind: 'a word for the drawing',
   restitution: 'impacts: motion/impact.spec.ts',
   colour: 'the picture',
+  content: 'names and places of an imported shape: edits/shapes.spec.ts',
+  file: 'a name',
+  part: 'a name',
+  places: 'edits/shapes.spec.ts',
+  lost: 'edits/shapes.spec.ts',
+  least: 'how far an imported shape reaches: shapes/shapes.spec.ts',
+  most: 'as least',
 };
 /** What is stated for a field for which no small change of a number will do. */
 const VALUES: Readonly<Record<string, unknown>> = {

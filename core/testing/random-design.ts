@@ -26,7 +26,7 @@ function valueOf(f: Field, refs: (to: string) => fc.Arbitrary<string>): fc.Arbit
     case 'flag':
       return fc.boolean();
     case 'text':
-      return f.pattern ? fc.stringMatching(f.pattern) : fc.string({ maxLength: Math.min(20, mostOf(f)) });
+      return f.pattern ? fc.stringMatching(f.pattern) : fc.string({ maxLength: Math.min(20, mostOf(f) - 1) }).map((x) => `x${x}`);
     case 'vector':
       return ((part) => fc.tuple(part, part, part))(fc.integer({ min: Math.max(-50, f.min ?? -50), max: 50 }));
     case 'ref':

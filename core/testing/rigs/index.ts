@@ -3,7 +3,7 @@ import { settle } from '../../edits/index';
 import { STAGE_KINDS } from '../../sizing/index';
 import { stageRig, type Rig } from './base';
 import { belt, cam, crossed, curvedRatchet, gears, oneWay, sector, trolley } from './couplings';
-import { led, profiles, rubbing, sources } from './sources';
+import { imported, led, profiles, rubbing, sources } from './sources';
 import { chainOfJoints, loop, screwLoop, tiedLoop } from './joints';
 
 /** A rig with fields of some elements stated otherwise, wheels moved to where they mesh. */
@@ -44,6 +44,7 @@ export const RIGS: readonly Rig[] = [
   curvedRatchet,
   ...['crank', 'power', 'torque', 'torque-line'].map(led),
   rubbing,
+  imported,
   profiles,
   chainOfJoints,
   ...['revolute', 'prismatic', 'cylindrical', 'planar', 'spherical', 'pin-in-slot'].flatMap((t) => [loop(t, false), loop(t, true)]),

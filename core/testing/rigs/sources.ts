@@ -1,3 +1,4 @@
+import { SAMPLES } from '../samples';
 import { settle } from '../../edits/index';
 import type { DrivingSource } from '../../document/kinds';
 import { Builder, item, state } from '../designs';
@@ -31,6 +32,21 @@ export const sources: Rig = {
       }[type]!;
       b.element(type, shafts[k].member, size);
     }
+    return b.design;
+  },
+};
+
+/** A shaft with imported parts off its axis, one of them with an open surface. */
+export const imported: Rig = {
+  name: 'imported shapes',
+  make() {
+    const b = new Builder();
+    const s = b.shaft([0, 0, 0]);
+    b.motor(s.joint, 40);
+    b.element('shape', s.member, { ...SAMPLES['shape'], density: 7200, at: [10, -6, 60] });
+    b.element('shape', s.member, { ...SAMPLES['shape'], open: true, lost: 'p1' });
+    burden(b, s.member);
+    along(b, s.joint);
     return b.design;
   },
 };

@@ -74,6 +74,10 @@ function toTrouble(e: unknown): ServerTrouble {
   );
 }
 
+/** How long an answer is waited for, ms; and one with the content of a shape, which may be large. */
+const ANSWER_WITHIN = 15_000;
+const CONTENT_WITHIN = 600_000;
+
 /** The HTTP interface, typed; every failure comes as ServerTrouble. */
 /**
  * Documents that were stored by an earlier program are read as those of this one; what that takes is loaded with the first
@@ -108,6 +112,17 @@ export class ApiService {
   }
   sketch(id: string): Observable<Sketch> {
     return this.guarded(this.http.get<Sketch>(ROUTES.sketch(id)));
+  }
+  /** Contents of shapes that are stored with a design, by hash; one of them; and one to be stored. */
+  shapes(id: string): Observable<string[]> {
+    return this.guarded(this.http.get<string[]>(ROUTES.shapes(id)));
+  }
+  shape(id: string, hash: string): Observable<ArrayBuffer> {
+    return this.guarded(this.http.get(ROUTES.shape(id, hash), { responseType: 'arraybuffer' }), CONTENT_WITHIN);
+  }
+  putShape(id: string, hash: string, bytes: Uint8Array<ArrayBuffer>): Observable<unknown> {
+    const headers = { 'Content-Type': 'application/octet-stream' };
+    return this.guarded(this.http.put(ROUTES.shape(id, hash), bytes.buffer.byteLength === bytes.length ? bytes.buffer : bytes.slice().buffer, { headers }), CONTENT_WITHIN);
   }
   create(design: Design): Observable<StoredDesign> {
     return this.guarded(this.http.post<StoredDesign>(ROUTES.designs, { design, save: newId() })).pipe(ofThisVersion);
@@ -245,17 +260,17 @@ export class ApiService {
   }
 
   /** Asks; where nobody is signed in any more, lets the person sign in and asks once more. */
-  private guarded<T>(o: Observable<T>): Observable<T> {
-    return this.plain(o).pipe(
+  private guarded<T>(o: Observable<T>, within = ANSWER_WITHIN): Observable<T> {
+    return this.plain(o, within).pipe(
       catchError((e: ServerTrouble) =>
-        e.problem?.signIn ? this.gate.signIn().pipe(switchMap((done) => (done ? this.plain(o) : throwError(() => e)))) : throwError(() => e),
+        e.problem?.signIn ? this.gate.signIn().pipe(switchMap((done) => (done ? this.plain(o, within) : throwError(() => e)))) : throwError(() => e),
       ),
     );
   }
 
-  private plain<T>(o: Observable<T>): Observable<T> {
+  private plain<T>(o: Observable<T>, within = ANSWER_WITHIN): Observable<T> {
     return o.pipe(
-      timeout(15_000),
+      timeout(within),
       catchError((e: unknown) => throwError(() => toTrouble(e))),
     );
   }

@@ -7,7 +7,7 @@ import { WorkerClient } from '../engine/worker-client';
 import { downloadFile } from './downloads';
 
 /** Where the build puts the kernel's code. */
-const KERNEL = 'kernel/replicad_single.wasm';
+export const KERNEL = 'kernel/replicad_single.wasm';
 /** Why a question has no answer where the person ended the work. */
 export const ENDED = 'ended by the person';
 

@@ -55,8 +55,8 @@ export class SessionService {
         const owner = this.owner();
         remember(KEY, NOBODY);
         // Copies of designs go with the person; work that the server has not got stays in their drafts.
-        void import('./drafts')
-          .then(({ Drafts }) => new Drafts(owner).dropCopies())
+        void Promise.all([import('./drafts'), import('./shape-contents')])
+          .then(([{ Drafts }, { ShapeContents }]) => Promise.all([new Drafts(owner).dropCopies(), new ShapeContents(owner).drop()]))
           .catch(() => undefined)
           .finally(() => location.assign('/'));
       },

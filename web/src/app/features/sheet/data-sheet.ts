@@ -28,7 +28,7 @@ import {
   withValue,
 } from '@unirota/core';
 import { type DrivingSource, type Exact, FRAME, Field, ITEM_FORMS, Id, LOAD_KINDS } from '@unirota/core/document';
-import { Derived, ELEMENT_KINDS, FACES, elementKind } from '@unirota/core/elements';
+import { Derived, ELEMENT_KINDS, elementKind, facesOf } from '@unirota/core/elements';
 import { show } from '@unirota/core/units';
 import { Chart } from '../../ui/chart';
 import { JointChooser } from '../../ui/joint-chooser';
@@ -278,7 +278,7 @@ export class DataSheet {
     const near = (m: Id): number => (m === j?.['child'] || m === j?.['parent'] ? 0 : 1);
     const faces = [...d.elements]
       .sort((a, b) => near(a.member) - near(b.member))
-      .flatMap((e) => FACES.map((s) => ({ value: `${e.id}:${s}`, label: `${e.name} ${s}` })));
+      .flatMap((e) => facesOf(e).map((s) => ({ value: `${e.id}:${s.key}`, label: `${e.name} ${s.label}` })));
     return [{ value: '', label: $localize`no face` }, ...faces];
   }
   protected facePicked(f: Field, k: number): string {
@@ -324,7 +324,7 @@ export class DataSheet {
   protected orderPart(id: Id, step: 1 | -1): void {
     this.doc.edit($localize`Order the elements`, (d) => withElementMoved(d, id, step));
   }
-  protected readonly addable = ELEMENT_KINDS.map((k) => ({ value: k.type, label: k.label }));
+  protected readonly addable = ELEMENT_KINDS.filter((k) => !k.imported).map((k) => ({ value: k.type, label: k.label }));
   /** Adds an element with sizes to begin with, on the selected member. */
   protected addElement(type: string): void {
     const member = this.item()?.['id'] as Id | undefined;

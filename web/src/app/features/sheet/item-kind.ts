@@ -31,7 +31,8 @@ export interface FieldsOf {
 
 /** Fields of an item, with units as they are for it (a joint that slides is in mm). */
 export function shownFields(kind: Kind, i: Readonly<Record<string, unknown>>, of: FieldsOf): Field[] {
-  const own = itemKind(kind, String(i['type'] ?? ''))?.fields ?? [];
+  // What came with a file is shown, not edited.
+  const own = (itemKind(kind, String(i['type'] ?? ''))?.fields ?? []).filter((f) => !f.fromFile);
   const [at, axis, up] = PLACE_FIELDS;
   const place: Field[] = [{ ...at, help: undefined, label: kind === 'member' ? $localize`Place in the world` : $localize`Place on the member` }];
   const directions: Field[] = [

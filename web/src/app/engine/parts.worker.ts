@@ -1,0 +1,82 @@
+import { expose, transfer } from 'comlink';
+import type { ShapeData } from '@unirota/core/shapes';
+import type { Frame } from '@unirota/core/math';
+import { type MeshUnit, loadKernel, readParts } from '@unirota/solids';
+import { CannotRead, contentHash, creased, readDesignZip, readShape, writeShape } from '@unirota/core/geometry';
+
+/** A part of a file as the page knows it: everything but its surface. */
+export interface PartLine {
+  readonly content: string;
+  readonly data: Pick<ShapeData, 'part' | 'file' | 'places' | 'size' | 'colour'>;
+  readonly place: Frame;
+  readonly path: readonly string[];
+}
+/** What a file holds, or why it is not taken in. */
+export type PartsRead =
+  | { readonly parts: readonly PartLine[]; readonly contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>; readonly notes: readonly string[]; readonly problem?: undefined }
+  | { readonly problem: string };
+
+/** A surface ready to be drawn: three corners a triangle with their normals, and the sharp edges, mm. */
+export interface DrawnContent {
+  readonly positions: Float32Array<ArrayBuffer>;
+  readonly normals: Float32Array<ArrayBuffer>;
+  readonly edges: Float32Array<ArrayBuffer>;
+}
+
+/** Calls, and gives the sentence where a file cannot be taken in. */
+async function orProblem<T>(work: () => Promise<T>): Promise<T | { problem: string }> {
+  try {
+    return await work();
+  } catch (e) {
+    if (e instanceof CannotRead) return { problem: e.message };
+    throw e;
+  }
+}
+
+const api = {
+  /** The parts of a file. `kernel` is where the kernel's code is: it is loaded for STEP alone. */
+  read(bytes: Uint8Array, file: string, unit: MeshUnit, kernel: string, report: (done: number) => void): Promise<PartsRead> {
+    return orProblem(async () => {
+      const { parts, notes } = await readParts(
+        bytes,
+        file,
+        unit,
+        () => loadKernel({ address: kernel }),
+        (done, of) => report(done / of),
+      );
+      const contents = new Map<string, Uint8Array<ArrayBuffer>>();
+      const hashes = new Map<ShapeData, string>();
+      const lines = parts.map(({ data, place, path }): PartLine => {
+        let content = hashes.get(data);
+        if (content === undefined) {
+          const stored = writeShape(data);
+          hashes.set(data, (content = contentHash(stored)));
+          contents.set(content, stored);
+        }
+        const { part, file: from, places, size, colour } = data;
+        return { content, data: { part, file: from, places, size, colour }, place, path };
+      });
+      return transfer({ parts: lines, contents, notes }, [...contents.values()].map((b) => b.buffer));
+    });
+  },
+
+  /** A stored content as it is drawn; undefined where it is damaged. */
+  drawn(bytes: Uint8Array, hash: string): DrawnContent | undefined {
+    try {
+      const { mesh, edges } = readShape(bytes, hash);
+      const { positions, normals } = creased(mesh);
+      const drawn = { positions, normals, edges: Float32Array.from(edges) };
+      return transfer(drawn, [drawn.positions.buffer, drawn.normals.buffer, drawn.edges.buffer]);
+    } catch (e) {
+      if (e instanceof CannotRead) return undefined;
+      throw e;
+    }
+  },
+
+  /** A design and its shapes out of one file: the document is not read yet. */
+  design(bytes: Uint8Array): Promise<{ text: string; contents: Map<string, Uint8Array<ArrayBuffer>>; problem?: undefined } | { problem: string }> {
+    return orProblem(() => Promise.resolve(readDesignZip(bytes)));
+  },
+};
+export type PartsApi = typeof api;
+expose(api);

@@ -1,0 +1,175 @@
+import { DOCUMENT, DestroyRef, Injectable, effect, inject, signal } from '@angular/core';
+import { firstValueFrom } from 'rxjs';
+import { isShape } from '@unirota/core/elements';
+import type { Design } from '@unirota/core/document';
+import type { MeshUnit } from '@unirota/solids';
+import { proxy } from 'comlink';
+import type { DrawnContent, PartsApi, PartsRead } from '../engine/parts.worker';
+import { WorkerClient } from '../engine/worker-client';
+import { ApiService, ServerTrouble } from './api.service';
+import { DesignService } from './design.service';
+import { KERNEL } from './geometry.service';
+import { SessionService } from './session.service';
+import { ShapeContents } from './shape-contents';
+
+/** How long after the server did not take a content it is sent again, ms. */
+const SEND_AGAIN = 8000;
+
+/** The hashes of the contents that a design names. */
+export const contentsIn = (d: Design): string[] => [...new Set(d.elements.flatMap((e) => (isShape(e) && e.content ? [e.content] : [])))];
+
+/**
+ * Contents of imported shapes: read from files in a worker, kept on this machine, sent to the server with the design that names
+ * them, and brought from there to be drawn.
+ */
+@Injectable()
+export class ShapesService {
+  private readonly api = inject(ApiService);
+  private readonly doc = inject(DesignService);
+  private readonly page = inject(DOCUMENT);
+  private readonly contents = new ShapeContents(inject(SessionService).owner());
+  private readonly reader = new WorkerClient<PartsApi>(() => new Worker(new URL('../engine/parts.worker', import.meta.url), { type: 'module' }));
+  /** Draws while the other reads a file for minutes. */
+  private readonly drawer = new WorkerClient<PartsApi>(() => new Worker(new URL('../engine/parts.worker', import.meta.url), { type: 'module' }));
+  /** Surfaces that are at hand, by hash. */
+  readonly drawn = signal<ReadonlyMap<string, DrawnContent>>(new Map());
+  /** Contents that are neither here nor on the server. */
+  readonly missing = signal<ReadonlySet<string>>(new Set());
+  /** How much of the file that is being read is done; none is where undefined. */
+  readonly reading = signal<number | undefined>(undefined);
+  private readonly asked = new Set<string>();
+  /** Contents that the server has, of the design with this id. */
+  private onServer: { id: string; hashes: Set<string> } | undefined;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+
+  constructor() {
+    effect(() => {
+      const d = this.doc.design();
+      if (!this.doc.opened()) return;
+      const hashes = contentsIn(d);
+      for (const hash of hashes) if (!this.asked.has(hash)) void this.bring(hash);
+      if (hashes.length) this.send();
+    });
+    const again = (): void => this.send();
+    addEventListener('online', again);
+    inject(DestroyRef).onDestroy(() => {
+      removeEventListener('online', again);
+      clearTimeout(this.timer);
+      this.reader.close();
+      this.drawer.close();
+    });
+  }
+
+  /** Reads a file; the parts' contents are kept when they are taken. Undefined where the person ended it. */
+  async read(file: File, unit: MeshUnit): Promise<PartsRead | undefined> {
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    this.reading.set(0);
+    try {
+      const kernel = new URL(KERNEL, this.page.baseURI).href;
+      return await this.reader.call((api) =>
+        api.read(
+          bytes,
+          file.name,
+          unit,
+          kernel,
+          proxy((x: number) => this.reading.set(x)),
+        ),
+      );
+    } catch (e) {
+      if ((e as Error).message === ENDED) return undefined;
+      return { problem: $localize`The file could not be read: ${(e as Error).message}` };
+    } finally {
+      this.reading.set(undefined);
+    }
+  }
+  end(): void {
+    this.reader.close(ENDED);
+  }
+
+  /** Keeps contents on this machine: before the design names them, so that nothing is named that is nowhere. */
+  async keep(contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Promise<void> {
+    for (const [hash, bytes] of contents) {
+      this.fresh.set(hash, bytes);
+      await this.contents.put(hash, bytes, this.doc.id()).catch(() => undefined);
+    }
+  }
+  /** Contents of this page's life, where storage is blocked. */
+  private readonly fresh = new Map<string, Uint8Array<ArrayBuffer>>();
+
+  /** The stored bytes of a content: from this page, this machine, or the server. */
+  async bytes(hash: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
+    const here = this.fresh.get(hash) ?? (await this.contents.get(hash).catch(() => undefined));
+    if (here) return here;
+    const there = await firstValueFrom(this.api.shape(this.doc.id(), hash)).catch((e: ServerTrouble) => {
+      if (e.passing) throw e;
+      return undefined;
+    });
+    if (!there) return undefined;
+    const bytes = new Uint8Array(there);
+    await this.contents.put(hash, bytes).catch(() => undefined);
+    return bytes;
+  }
+  /** All contents that a design names and that can be had. */
+  async allOf(d: Design): Promise<Map<string, Uint8Array<ArrayBuffer>>> {
+    const out = new Map<string, Uint8Array<ArrayBuffer>>();
+    for (const hash of contentsIn(d)) {
+      const bytes = await this.bytes(hash).catch(() => undefined);
+      if (bytes) out.set(hash, bytes);
+    }
+    return out;
+  }
+
+  private async bring(hash: string): Promise<void> {
+    this.asked.add(hash);
+    try {
+      const bytes = await this.bytes(hash);
+      const drawn = bytes && (await this.drawer.call((api) => api.drawn(bytes, hash)));
+      if (drawn) this.drawn.update((m) => new Map(m).set(hash, drawn));
+      else this.missing.update((m) => new Set(m).add(hash));
+    } catch {
+      // The server does not answer: asked again with the next change, or when it is there.
+      this.asked.delete(hash);
+      this.later();
+    }
+  }
+
+  private sending = false;
+  private later(): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => {
+      for (const hash of contentsIn(this.doc.design())) if (!this.asked.has(hash)) void this.bring(hash);
+      this.send();
+    }, SEND_AGAIN);
+  }
+  /** Sends what the design names and the server has not got. */
+  private send(): void {
+    if (this.sending || this.doc.readOnly()) return;
+    this.sending = true;
+    void this.sendAll().then(
+      () => (this.sending = false),
+      (e: Error) => {
+        this.sending = false;
+        if (e instanceof ServerTrouble && e.passing) this.later();
+        else this.doc.said.set($localize`A shape is on this machine only: ${e.message}`);
+      },
+    );
+  }
+  private async sendAll(): Promise<void> {
+    const id = this.doc.id();
+    const wanted = contentsIn(this.doc.design());
+    if (!id || !wanted.length) return;
+    if (this.onServer?.id !== id) this.onServer = { id, hashes: new Set(await firstValueFrom(this.api.shapes(id))) };
+    const { hashes } = this.onServer;
+    for (const hash of wanted) {
+      if (hashes.has(hash)) continue;
+      const bytes = this.fresh.get(hash) ?? (await this.contents.get(hash).catch(() => undefined));
+      if (!bytes) continue;
+      await firstValueFrom(this.api.putShape(id, hash, bytes));
+      hashes.add(hash);
+      await this.contents.taken(hash, id).catch(() => undefined);
+    }
+  }
+}
+
+/** Why a question has no answer where the person ended the work. */
+const ENDED = 'ended by the person';
