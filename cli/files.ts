@@ -3,7 +3,7 @@ import { basename } from 'node:path';
 import { type TakenPart, addShapes, open } from '../core/engine';
 import { type Design, emptyDesign } from '../core/document/index';
 import { CannotRead, contentHash, isZip, readDesignZip, readShape, writeShape } from '../core/formats/geometry';
-import type { ShapeData } from '../core/shapes/index';
+import { type ShapeData, holdContent } from '../core/shapes/index';
 import { type Kernel, type MeshUnit, readParts } from '../solids/index';
 
 /** What is wrong with what was asked for, in words: the program ends with exit code 2. */
@@ -49,13 +49,19 @@ function designIn(text: string, path: string): Design {
   return read.design;
 }
 
+/** Contents that the checks look at as well. */
+function held(shapes: Map<string, ShapeData>): Map<string, ShapeData> {
+  for (const [hash, { mesh }] of shapes) holdContent(hash, () => mesh);
+  return shapes;
+}
+
 /** The design in a file: a document, or a zip of it and its shapes. Throws `Refused` where it cannot be read as one. */
 export function readInput(path: string): Input {
   const bytes = bytesOf(path);
   if (!isZip(bytes)) return { design: designIn(new TextDecoder().decode(bytes), path), contents: new Map(), shapes: new Map(), notes: [] };
   try {
     const { text, contents } = readDesignZip(bytes);
-    return { design: designIn(text, path), contents, shapes: new Map([...contents].map(([hash, b]) => [hash, readShape(b)])), notes: [] };
+    return { design: designIn(text, path), contents, shapes: held(new Map([...contents].map(([hash, b]) => [hash, readShape(b)]))), notes: [] };
   } catch (e) {
     throw e instanceof CannotRead ? new Refused(`${path}: ${e.message}`) : e;
   }
@@ -83,7 +89,7 @@ export async function readPartsFile(path: string, unit: MeshUnit, kernel: () => 
       }
       return { content, data, place, onto: { newMember: parts.length > 1 ? `${data.part} ${i + 1}` : data.part, kind: 'body' } };
     });
-    return { design: addShapes(emptyDesign(file.replace(/\.[^.]*$/, '')), taken).design, contents, shapes, notes };
+    return { design: addShapes(emptyDesign(file.replace(/\.[^.]*$/, '')), taken).design, contents, shapes: held(shapes), notes };
   } catch (e) {
     throw e instanceof CannotRead ? new Refused(`${path}: ${e.message}`) : e;
   }

@@ -7,6 +7,9 @@ import { type Kernel, Scope, scoped } from './kernel';
 
 export type StepUnit = 'mm' | 'in';
 
+/** The linear value of an sRGB byte, which the kernel asks for; the file then holds the sRGB value itself (IEC 61966-2-1). */
+const linear = (byte: number): number => (byte <= 10 ? byte / 255 / 12.92 : ((byte / 255 + 0.055) / 1.055) ** 2.4);
+
 /** Told as bodies are made: how many of how many. */
 export type Progress = (done: number, of: number) => void;
 
@@ -48,7 +51,7 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
         const key = `${b.shape} ${b.colour} ${b.name}`;
         let label = known.get(key);
         if (!label) {
-          const [red, green, blue] = [1, 3, 5].map((i) => parseInt(b.colour.slice(i, i + 2), 16) / 255);
+          const [red, green, blue] = [1, 3, 5].map((i) => linear(parseInt(b.colour.slice(i, i + 2), 16)));
           const colour = s.own(new oc.Quantity_ColorRGBA(red, green, blue, 1));
           const add = (x: Solid, name: string): TDF_Label => {
             const solid = madeOf(b, () => {

@@ -1,4 +1,6 @@
 import { listed, listedUpTo } from '../units/index';
+import { isShape } from '../elements/index';
+import { holdsContent } from '../shapes/index';
 import { finding } from '../findings/index';
 import { FRAME, type Design, type Finding, type Id } from '../fields/types';
 import { goHome } from '../motion/index';
@@ -149,6 +151,13 @@ function overlapping(compiled: Compiled, pose: Pose): Finding[] {
   });
 }
 
+/** Imported shapes whose content is not at hand: nobody looked whether they stand in anything. */
+function unchecked(compiled: Compiled): Finding[] {
+  return compiled.design.elements.flatMap((e) =>
+    isShape(e) && !e.open && !holdsContent(e.content ?? '') ? [finding('shape-not-checked', [e.id], { element: e.name })] : [],
+  );
+}
+
 function atHome(design: Design): { is: Ready; homes: Finding[]; working: Finding[] } {
   const compiled = compile(design);
   const pose = poseOf(compiled);
@@ -210,6 +219,7 @@ export function analyse(design: Design): Worked {
     ...pointMasses(compiled),
     ...still(compiled, mob.freedoms, mob.findings),
     ...overlapping(compiled, pose),
+    ...unchecked(compiled),
   ];
   markConsequences(compiled, findings);
   if (!design.sources.length) {

@@ -1,6 +1,7 @@
 export * from './adding';
 export * from './cases';
 export * from './deletion';
+export { memberFrame } from './frames';
 export * from './groups';
 export { beginningSizes, isInch } from './inch';
 export * from './items';

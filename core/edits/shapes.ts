@@ -11,6 +11,7 @@ export interface TakenPart {
   content: string;
   data: Pick<ShapeData, 'part' | 'file' | 'places' | 'size'>;
   place: Frame;
+  colour?: Element['colour'];
   /** An id of a member, the frame, or a new member of a kind with a name. Parts that name the same new member share it. */
   onto: { member: Id } | { newMember: string; kind: MemberKind };
 }
@@ -83,6 +84,7 @@ export function addShapes(design: Design, parts: readonly TakenPart[]): { design
       part: p.data.part.slice(0, 200),
       ...sizes(p.data),
       places: chosenPlaces(p.data.places, each).map((x, i) => kept(x, i + 1)),
+      ...(p.colour && { colour: p.colour }),
       ...statedOn(host, member, p.place),
     };
     elements.push(element);

@@ -26,6 +26,8 @@ export {
   type KeptPlace,
   MOST_PLACES,
   type ShapeElement,
+  asShape,
+  faceAt,
   isShape,
   lostPlaces,
   nameOfPlace,
@@ -104,7 +106,11 @@ export const faceOf = (e: Element, side: string): { point: Vec3; normal: Vec3 } 
 
 /** The faces by which stops can be taken from an element, with their names: a shape's own flat faces, else the sides of its extent. */
 export const facesOf = (e: Element): { key: string; label: string }[] => [
-  ...(isShape(e) ? placesOf(e).filter((p) => p.kind === 'face').map((p) => ({ key: p.key, label: nameOfPlace(e, p.key) })) : []),
+  ...(isShape(e)
+    ? placesOf(e)
+        .filter((p) => p.kind === 'face')
+        .map((p) => ({ key: p.key, label: nameOfPlace(e, p.key) }))
+    : []),
   ...FACES.map((key) => ({ key, label: key })),
 ];
 

@@ -1,6 +1,6 @@
 import type { Element } from '../fields/types';
 import { type Row, type Stated, choiceField, flagField, numberField, tableField, textField, vectorField } from '../fields/fields';
-import type { Vec3 } from '../math/index';
+import { type Vec3, dot, norm, vsub } from '../math/index';
 import type { MassProperties } from '../solids/index';
 import { PLACE_KINDS, type PlaceKind, type ShapePlace } from '../shapes/index';
 import { DENSITY_FIELD, num } from './gear';
@@ -54,6 +54,9 @@ export type KeptPlace = Row<typeof PLACE_COLUMNS>;
 
 export const isShape = (e: Element): e is ShapeElement => e.type === 'shape';
 
+/** The same element as a shape; undefined where it is none. */
+export const asShape = (e: Element): ShapeElement | undefined => (isShape(e) ? e : undefined);
+
 /** A place that can be referred to: "p" and a number. */
 export const placeKey = (n: number): string => `p${n}`;
 
@@ -88,6 +91,15 @@ export const lostPlaces = (e: ShapeElement): readonly string[] => e.lost?.split(
 
 /** A kept place of a shape by the name in a reference. */
 export const placeOfShape = (e: Element, key: string): ShapePlace | undefined => (isShape(e) ? placesOf(e).find((p) => p.key === key) : undefined);
+
+/** The kept flat face of a shape in which a point of its surface lies, by the direction in which it looks there. Its frame, mm. */
+export function faceAt(e: ShapeElement, point: Vec3, normal: Vec3): string | undefined {
+  const off = (p: KeptPlace): number => Math.abs(dot(vsub(point, p.point), p.direction));
+  const like = placesOf(e).filter((p) => p.kind === 'face' && dot(p.direction, normal) > 0.999);
+  const reach = e.least && e.most ? norm(vsub(e.most, e.least)) : 1;
+  const best = like.sort((a, b) => off(a) - off(b))[0] as KeptPlace | undefined;
+  return best && off(best) < 1e-3 * reach ? best.key : undefined;
+}
 
 const ZERO: Vec3 = [0, 0, 0];
 

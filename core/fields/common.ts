@@ -169,6 +169,14 @@ export const COLOUR_VALUES = {
   slate: '#8a94a6',
 } as const;
 export const COLOURS = Object.keys(COLOUR_VALUES) as (keyof typeof COLOUR_VALUES)[];
+/** The colour among ours that is nearest to #rrggbb. */
+export function nearestColour(hex: string): (typeof COLOURS)[number] {
+  const parts = (c: string): number[] => [1, 3, 5].map((i) => parseInt(c.slice(i, i + 2), 16));
+  const of = parts(hex);
+  const far = (c: (typeof COLOURS)[number]): number => parts(COLOUR_VALUES[c]).reduce((sum, x, k) => sum + (x - of[k]) ** 2, 0);
+  return COLOURS.reduce((best, c) => (far(c) < far(best) ? c : best));
+}
+
 /** Colours of members one after the other, and of what stands still, where an element has none of its own. */
 export const MEMBER_COLOURS = ['#d9b98a', '#a9c0ae', '#c9a79c', '#b3b6c9', '#d3cf9c', '#a8c2c6'] as const;
 export const STILL_COLOUR = '#d8d2c4';

@@ -1,5 +1,6 @@
 import { type Element } from '../fields/types';
-import { type Gear, facetedOf, gearOf, num } from '../elements/index';
+import { type Gear, type ShapeElement, asShape, facetedOf, gearOf, num } from '../elements/index';
+import { type MeshTree, treeOf } from '../shapes/index';
 import type { Faceted, Loop } from '../solids/index';
 import { type Frame, type Vec3, WORLD } from '../math/index';
 
@@ -20,6 +21,8 @@ export interface Bulk {
   readonly least: number;
   /** In the element's frame. */
   readonly place: Frame;
+  /** An imported shape: the room inside its surface; the section and the ends are those of the box round it. */
+  readonly inside?: MeshTree;
 }
 
 const radii = (loop: Loop): { least: number; most: number } => {
@@ -98,8 +101,18 @@ function wheel(e: Gear): Bulk[] {
   return [ring(Math.min(num(e.bore) / 2, tipRadius), tipRadius, -half, half, WORLD)];
 }
 
+/** An imported shape, where its content is at hand and bounds a body; else nothing is known of its room. */
+function shapeBulk(e: ShapeElement): Bulk[] {
+  const inside = e.open || !e.least || !e.most ? undefined : treeOf(e.content ?? '');
+  if (!inside) return [];
+  const [[x0, y0, z0], [x1, y1, z1]] = [e.least!, e.most!];
+  return [{ ...flat([[x0, y0, x1, y0, x1, y1, x0, y1]], z0, z1, WORLD), inside }];
+}
+
 /** The room that an element takes, in parts. */
 export function bulksOf(e: Element & { internal?: boolean }): Bulk[] {
+  const shape = asShape(e);
+  if (shape) return shapeBulk(shape).filter(sound);
   if (e.type === 'gear' && e.internal !== true) return wheel(e).filter(sound);
   return facetedOf(e)
     .map((s) => bulkOf(e.type, s))
@@ -143,6 +156,7 @@ function depthInLoops(loops: readonly Loop[], u: number, v: number, turns: boole
  * (no more than that), mm.
  */
 export function depthIn(b: Bulk, x: number, y: number, z: number): number {
+  if (b.inside) return b.inside.depth(x, y, z);
   // A point on the axis of a full bar is inside.
   if (b.round) return depthInLoops(b.loops, Math.hypot(x, y) || 1e-12, z, true);
   return Math.min(depthInLoops(b.loops, x, y, false), z - b.from, b.to - z);

@@ -169,9 +169,11 @@ export function common(a: Bulk, fa: Frame, b: Bulk, fb: Frame, over = touching(a
   const [yx, yy, yz] = [dot(fa.x, fb.y), dot(fa.y, fb.y), dot(fa.z, fb.y)];
   const [zx, zy, zz] = [dot(fa.x, fb.z), dot(fa.y, fb.z), dot(fa.z, fb.z)];
   const [ox, oy, oz] = [-dot(offset, fb.x), -dot(offset, fb.y), -dot(offset, fb.z)];
+  const thin = a.inside !== undefined || b.inside !== undefined;
   const f = ([x, y, z]: readonly number[]): number => {
     const inA = depthIn(a, x, y, z);
-    return inA <= over ? inA : Math.min(inA, depthIn(b, ox + xx * x + xy * y + xz * z, oy + yx * x + yy * y + yz * z, oz + zx * x + zy * y + zz * z));
+    // Where it is not in the first the second need not be asked; in a thin part with holes that bounds too little.
+    return inA <= over && !thin ? inA : Math.min(inA, depthIn(b, ox + xx * x + xy * y + xz * z, oy + yx * x + yy * y + yz * z, oz + zx * x + zy * y + zz * z));
   };
   const lower = [0, 0, 0],
     upper = [0, 0, 0];

@@ -1,5 +1,5 @@
 import type { Design } from '../fields/types';
-import { type Gear, type Rack, facetedOf, gearOf, num, rackOf } from '../elements/index';
+import { type Gear, type Rack, facetedOf, gearOf, asShape, num, rackOf } from '../elements/index';
 import { type Faceted, circle, flattened } from '../solids/index';
 import { compile } from '../kinematics/index';
 import { Frame, Vec3, WORLD, cross, dot, norm, toWorldPoint, unit, within } from '../math/index';
@@ -54,6 +54,12 @@ function outlines(e: Gear & Rack, detail: Detail): { kind: 'gear' | 'rack' | 'bo
   }
   if (e.type === 'rack') {
     return [{ kind: 'rack', solid: { kind: 'prism', outline: rackOutline(rackOf(e), num(e.phase), { flank: 1, fillet: 1 }), from: 0, to: 1 } }];
+  }
+  // An imported shape by the box round it: its surface is not here.
+  const { least: lo, most: hi } = asShape(e) ?? {};
+  if (lo && hi) {
+    const outline = [lo[0], lo[1], hi[0], lo[1], hi[0], hi[1], lo[0], hi[1]];
+    return [{ kind: 'body', solid: { kind: 'prism', outline, from: lo[2], to: hi[2] } }];
   }
   return facetedOf(e).map((solid) => ({ kind: 'body' as const, solid }));
 }

@@ -1,4 +1,4 @@
-import { elementKind, plainOf } from '../elements/index';
+import { elementKind, isShape, plainOf } from '../elements/index';
 import { type Solid, faceted, massOf } from '../solids/index';
 import type { Id } from '../fields/types';
 import { WORLD, frameIn, within } from '../math/index';
@@ -20,6 +20,8 @@ export interface StrengthBody {
   volume: number;
   /** The least of the sizes of all solids, mm: what is thin asks for small elements. */
   thinnest: number;
+  /** Names of imported shapes that are fastened to it: they are no part of the body that is meshed. */
+  left: string[];
 }
 
 const range = (v: readonly number[]): number => Math.max(...v) - Math.min(...v);
@@ -61,6 +63,7 @@ export function strengthBody(compiled: Compiled, member: Id): StrengthBody | und
     parts,
     // 1e9 kg/m³ is 1 kg/mm³.
     volume: massOf(solids, 1e9).mass,
+    left: design.elements.filter((e) => isShape(e) && structure.bodyOf.get(e.member) === body).map((e) => e.name),
     thinnest: sizes.length ? Math.min(...sizes) : 0,
   };
 }

@@ -46,7 +46,7 @@ const line = (name: string, point: Vec3, force: Vec3, moment: Vec3 = [0, 0, 0], 
   force,
   moment,
 });
-const body = (solids: Solid[]) => ({ member: 'm', name: 'Bar', parts: [{ element: 'e', name: 'Bar', solids }], volume: 1, thinnest: 1 });
+const body = (solids: Solid[]) => ({ member: 'm', name: 'Bar', parts: [{ element: 'e', name: 'Bar', solids }], volume: 1, left: [], thinnest: 1 });
 function modelOf(solids: Solid[], lines: LoadLine[], size: number): StrengthModel {
   const model = strengthModel(body(solids), meshed(solids, size), lines, { size, material: STEEL });
   if ('sentence' in model) throw new Error(model.sentence);

@@ -3,3 +3,4 @@ export * from './copies';
 export * from './features';
 export * from './join';
 export * from './part';
+export * from './measure';

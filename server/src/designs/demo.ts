@@ -23,7 +23,8 @@ export async function loadDemo(designs: Designs, jobs: Jobs, log: Logger): Promi
     .reverse()) {
     try {
       const ready = accepted(await jobs.run('shipped', { text: readFileSync(`${FOLDER}${file}`, 'utf8'), save: saveIdOf(file) }));
-      if (await designs.addDemo(ready)) loaded++;
+      const contents = new Map((ready.shapes ?? []).map((hash) => [hash, readFileSync(`${FOLDER}shapes/${hash}`)]));
+      if (await designs.addDemo(ready, contents)) loaded++;
     } catch (e) {
       if ((e as { code?: string }).code === 'ER_DUP_ENTRY') continue;
       throw new Error(`the demo design ${file} could not be loaded`, { cause: e });

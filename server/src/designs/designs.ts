@@ -5,7 +5,7 @@ import { type ListRequest, deleted, file, folders, list } from './list';
 import { type StoredText, label, readDesign, revisionSketch, revisions, sketch } from './revisions';
 import { type Context, type DesignsOptions, insertDesign, mayOf } from './rows';
 import { check, copy, create, remove, restore, save } from './saving';
-import { SHAPE_LIMITS, shapeContent, shapes, storeShape, sweepShapes } from './shapes';
+import { SHAPE_LIMITS, insertContent, shapeContent, shapes, storeShape, sweepShapes } from './shapes';
 import { Sketches } from './sketches';
 import { superfluous } from './thinning';
 
@@ -29,11 +29,12 @@ export class Designs {
   }
 
   /** A demo design, once for a database: its save id says whether it has been here. Gives whether it was new. */
-  async addDemo(checked: Checked): Promise<boolean> {
+  async addDemo(checked: Checked, contents: ReadonlyMap<string, Uint8Array> = new Map()): Promise<boolean> {
     return this.options.database.transaction(async (s) => {
       const had = await s.rows('SELECT 1 FROM revisions WHERE save_id = :save', { save: checked.save });
       if (had.length) return false;
-      await insertDesign(s, LOCAL_ID, checked, true);
+      const { id } = await insertDesign(s, LOCAL_ID, checked, true);
+      for (const [hash, body] of contents) await insertContent(s, id, hash, body);
       return true;
     });
   }

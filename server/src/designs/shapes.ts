@@ -1,3 +1,4 @@
+import type { Statements } from '../database/database';
 import { Refusal } from '../refusal';
 import { type Context, SEEN, type ShapeLimits, editable, gone, mayOf, note } from './rows';
 
@@ -52,7 +53,6 @@ export async function storeShape(c: Context, id: string, hash: string, body: Uin
   await editable(c, { rows: (sql, values) => c.database.read(sql, values) }, id);
   const problem = await c.jobs.run('shapeProblem', { body, hash });
   if (problem) throw new Refusal(422, problem);
-  const now = new Date();
   await c.database.transaction(async (s) => {
     await editable(c, s, id, 'FOR UPDATE');
     const [had] = await s.rows('SELECT 1 FROM design_shapes WHERE design_id = :id AND hash = :hash', { id, hash: binary(hash) });
@@ -64,21 +64,27 @@ export async function storeShape(c: Context, id: string, hash: string, body: Uin
     if (Number(size ?? 0) + body.length > limits.all) {
       throw new Refusal(413, `The shapes of this design would be larger than ${Math.round(limits.all / MIB)} MiB together`);
     }
-    const isNew = await s.change('INSERT IGNORE INTO shapes (hash, size, stored_at) VALUES (:hash, :size, :now)', {
-      hash: binary(hash),
-      size: body.length,
-      now,
-    });
-    for (let n = 0; isNew && n * PIECE < body.length; n++) {
-      await s.change('INSERT INTO shape_pieces (hash, number, body) VALUES (:hash, :n, :piece)', {
-        hash: binary(hash),
-        n,
-        piece: Buffer.from(body.subarray(n * PIECE, (n + 1) * PIECE)),
-      });
-    }
-    await s.change('INSERT INTO design_shapes (design_id, hash, stored_at) VALUES (:id, :hash, :now)', { id, hash: binary(hash), now });
+    await insertContent(s, id, hash, body);
     await note(c, 'shape stored', id, '', s);
   });
+}
+
+/** Puts a content into the database, where it is not yet, and with a design. */
+export async function insertContent(s: Statements, id: string, hash: string, body: Uint8Array): Promise<void> {
+  const now = new Date();
+  const isNew = await s.change('INSERT IGNORE INTO shapes (hash, size, stored_at) VALUES (:hash, :size, :now)', {
+    hash: binary(hash),
+    size: body.length,
+    now,
+  });
+  for (let n = 0; isNew && n * PIECE < body.length; n++) {
+    await s.change('INSERT INTO shape_pieces (hash, number, body) VALUES (:hash, :n, :piece)', {
+      hash: binary(hash),
+      n,
+      piece: Buffer.from(body.subarray(n * PIECE, (n + 1) * PIECE)),
+    });
+  }
+  await s.change('INSERT INTO design_shapes (design_id, hash, stored_at) VALUES (:id, :hash, :now)', { id, hash: binary(hash), now });
 }
 
 /** A copy has the shapes of what it is a copy of. */

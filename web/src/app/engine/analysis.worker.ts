@@ -15,6 +15,7 @@ import {
   sweep,
 } from '@unirota/core';
 import type { Design, Id, KeptRun } from '@unirota/core/document';
+import { holdContents } from './held-contents';
 import { readLog, thinnedTo } from '@unirota/core/formats';
 
 /** The way of which source of a design. */
@@ -24,7 +25,8 @@ export interface WayQuestion {
 }
 
 const api = {
-  analyse(design: Design): Snapshot {
+  async analyse(design: Design): Promise<Snapshot> {
+    await holdContents(design);
     // What moves the train on has functions in it and stays here: the page makes its own.
     const { compiled: _c, pose: _p, forces: _f, ...values } = analyse(design);
     return values;
@@ -41,7 +43,10 @@ const api = {
     shaftEnvelope(compileRun(design, kept), result, member),
   readLog,
   thinned: thinnedTo,
-  sweep: ({ design, source }: WayQuestion): Sweep | undefined => sweep(compile(design), undefined, source),
+  async sweep({ design, source }: WayQuestion): Promise<Sweep | undefined> {
+    await holdContents(design);
+    return sweep(compile(design), undefined, source);
+  },
 };
 export type AnalysisApi = typeof api;
 expose(api);

@@ -1,6 +1,7 @@
 import { expose } from 'comlink';
 import { Bodies, type Interference, Overlap, analyse, curesOf, overlaps, compile, provenCures, setPhases, poseOf, Hand } from '@unirota/core';
 import type { Design, Finding, Id } from '@unirota/core/document';
+import { holdContents } from './held-contents';
 
 /** What stands in each other at one position: true profiles of teeth, and members. */
 export interface Overlaps {
@@ -16,7 +17,8 @@ const REPORT = 60;
 
 const api = {
   /** Overlaps of all true profiles and of members at one pose (free coordinates as given). */
-  here(design: Design, free: Float64Array): Overlaps {
+  async here(design: Design, free: Float64Array): Promise<Overlaps> {
+    await holdContents(design);
     const c = compile(design);
     const m = poseOf(c);
     if (free.length === m.kinematics.freeCount) m.setFree(free);
@@ -24,6 +26,7 @@ const api = {
   },
   /** Members that stand in each other at the instants of a run, coordinates one after the other as recorded. */
   async over(design: Design, time: Float64Array, q: Float64Array, report: (done: number) => void): Promise<PoseOverlaps[]> {
+    await holdContents(design);
     const c = compile(design);
     const m = poseOf(c);
     const bodies = new Bodies(c);
@@ -44,6 +47,7 @@ const api = {
   },
   /** Overlaps at poses evenly from stop to stop; says after each how far it has come. */
   async way(design: Design, poses: number, report: (done: number) => void): Promise<PoseOverlaps[]> {
+    await holdContents(design);
     const c = compile(design);
     const m = poseOf(c),
       hand = new Hand(m);
@@ -67,7 +71,8 @@ const api = {
     return out;
   },
   /** Labels of the fixes of each finding that cure it and bring no fault; notes have none. */
-  proven(design: Design, findings: Finding[]): string[][] {
+  async proven(design: Design, findings: Finding[]): Promise<string[][]> {
+    await holdContents(design);
     const offer = curesOf(design);
     const look = (d: Design): Finding[] => analyse(d).findings;
     return findings.map((f) => (f.severity === 'note' ? [] : provenCures(design, f, look, offer, findings).map((c) => c.label)));

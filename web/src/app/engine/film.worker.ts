@@ -39,6 +39,7 @@ const api = {
       scene.theme(...look.theme);
       scene.colours((member, given) => look.colours[`${member} ${given ?? ''}`] ?? '#c9c4b8');
       scene.lend(frame.width, frame.above);
+      scene.withContents(look.contents);
       scene.show(compiled, pose);
       scene.visibility(new Set(look.hidden), new Set(look.through));
       scene.dimension(look.dimensions, (mm) => String(mm));

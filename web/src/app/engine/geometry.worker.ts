@@ -75,7 +75,10 @@ const api = {
     kernel: string,
     report: (done: number) => void,
     run?: GeometryRun,
+    contents: ReadonlyMap<string, Uint8Array> = new Map(),
   ): Promise<Geometry> {
+    const { readShape } = await import('@unirota/core/geometry');
+    const shapes = new Map([...contents].map(([hash, bytes]) => [hash, readShape(bytes, hash)]));
     const compiled = compile(run?.design ?? design);
     const pose = poseOf(compiled);
     if (!run && free.length === pose.kinematics.freeCount) pose.setFree(free);
@@ -86,6 +89,7 @@ const api = {
       () => loadKernel({ address: kernel }),
       (done, of) => report(done / of),
       run && ((a) => memberMotion(compiled, pose, a, run.result)),
+      shapes,
     );
   },
 };

@@ -1,8 +1,9 @@
 import { expose, transfer } from 'comlink';
 import type { ShapeData } from '@unirota/core/shapes';
+import type { Design } from '@unirota/core/document';
 import type { Frame } from '@unirota/core/math';
 import { type MeshUnit, loadKernel, readParts } from '@unirota/solids';
-import { CannotRead, contentHash, creased, readDesignZip, readShape, writeShape } from '@unirota/core/geometry';
+import { CannotRead, contentHash, creased, readDesignZip, readShape, writeDesignZip, writeShape } from '@unirota/core/geometry';
 
 /** A part of a file as the page knows it: everything but its surface. */
 export interface PartLine {
@@ -13,7 +14,12 @@ export interface PartLine {
 }
 /** What a file holds, or why it is not taken in. */
 export type PartsRead =
-  | { readonly parts: readonly PartLine[]; readonly contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>; readonly notes: readonly string[]; readonly problem?: undefined }
+  | {
+      readonly parts: readonly PartLine[];
+      readonly contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
+      readonly notes: readonly string[];
+      readonly problem?: undefined;
+    }
   | { readonly problem: string };
 
 /** A surface ready to be drawn: three corners a triangle with their normals, and the sharp edges, mm. */
@@ -56,7 +62,10 @@ const api = {
         const { part, file: from, places, size, colour } = data;
         return { content, data: { part, file: from, places, size, colour }, place, path };
       });
-      return transfer({ parts: lines, contents, notes }, [...contents.values()].map((b) => b.buffer));
+      return transfer(
+        { parts: lines, contents, notes },
+        [...contents.values()].map((b) => b.buffer),
+      );
     });
   },
 
@@ -71,6 +80,11 @@ const api = {
       if (e instanceof CannotRead) return undefined;
       throw e;
     }
+  },
+
+  /** A design and its shapes as one file. */
+  zip(design: Design, contents: ReadonlyMap<string, Uint8Array>): Uint8Array<ArrayBuffer> {
+    return writeDesignZip(design, contents);
   },
 
   /** A design and its shapes out of one file: the document is not read yet. */

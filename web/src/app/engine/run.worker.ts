@@ -1,6 +1,7 @@
 import { expose, transfer } from 'comlink';
 import { type MovedFree, Runner, type RunResult, movedFree, planRun, runBuffers } from '@unirota/core';
 import type { Design, KeptRun } from '@unirota/core/document';
+import { holdContents } from './held-contents';
 
 /** What came of a run. */
 export interface RunAnswer {
@@ -26,6 +27,7 @@ const api = {
    */
   async run(design: Design, kept: KeptRun, report: (done: number, at: Float64Array) => void): Promise<RunAnswer> {
     ended = false;
+    await holdContents(design);
     const { compiled, options, start, said } = planRun(design, kept);
     const runner = new Runner(compiled, options, start);
     let on = true;

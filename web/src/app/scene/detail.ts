@@ -16,7 +16,7 @@ export function drawDetail(parts: readonly Part[], perMm: number): void {
     // Lines of a thread that would run into each other are left out.
     const { step, bare } = p.lines.geometry.userData as Partial<Helix>;
     if (step !== undefined) p.lines.geometry.setDrawRange(0, step * perMm < APART ? bare! : Infinity);
-    if (!drawnByDetail(parts.length)) continue;
+    if (!drawnByDetail(parts.length) || p.shape.type === 'shape') continue;
     const rough = p.size * perMm < ROUGH_PIXELS;
     if (rough === p.rough) continue;
     p.rough = rough;

@@ -1,4 +1,5 @@
 import type { Vec3 } from '@unirota/core/math';
+import type { SurfaceContents } from './imported';
 
 /** How the layout looks now, as another picture of it can be made elsewhere. */
 export interface LayoutLook {
@@ -9,5 +10,7 @@ export interface LayoutLook {
   readonly hidden: readonly string[];
   readonly through: readonly string[];
   readonly section: { axis?: 'x' | 'y' | 'z'; share: number };
+  /** Surfaces of imported shapes. */
+  readonly contents: SurfaceContents;
   readonly dimensions: { circles: boolean; distances: boolean; travel: boolean };
 }

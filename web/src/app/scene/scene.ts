@@ -23,6 +23,7 @@ import { type Drawn, ForceArrows } from './force-arrows';
 import { LoadArrows } from './load-arrows';
 import { Annotations, type Label } from './annotations';
 import { drawn, drawnRoughly } from './geometry';
+import { type SurfaceContents, drawnShape, quicklyFound } from './imported';
 import { drawDetail, drawnByDetail } from './detail';
 import { type OnBody, type Part, place, readPlacement } from './parts';
 import { Picker, type Spot } from './picker';
@@ -128,7 +129,8 @@ export class Scene {
       const frame = compiled.elementFrames.get(e.id);
       if (!frame) continue;
       const rough = drawnByDetail(compiled.design.elements.length);
-      const d = rough ? drawnRoughly(e) : drawn(e);
+      const shape = drawnShape(e, this.contents);
+      const d = shape ?? (rough ? drawnRoughly(e) : drawn(e));
       if (!d.surface.boundingSphere) d.surface.computeBoundingSphere();
       // Faces of two bodies that lie in each other: always the same of them is in front, whatever rounding says as the view turns.
       const polygonOffsetUnits = 1 + RANK * (this.parts.length % RANKS);
@@ -139,6 +141,7 @@ export class Scene {
       group.matrixAutoUpdate = false;
       group.add(surface, lines);
       surface.userData['element'] = e.id;
+      if (shape) quicklyFound(surface);
       const part: Part = {
         element: e.id,
         member: e.member,
@@ -167,6 +170,12 @@ export class Scene {
     this.cuts.note(this.space);
     this.letGo();
     this.update();
+  }
+
+  private contents: SurfaceContents = new Map();
+  /** Surfaces of imported shapes that are at hand, before the design that names them is shown. */
+  withContents(contents: SurfaceContents): void {
+    this.contents = contents;
   }
 
   /** Shapes that are in the picture. */
@@ -320,6 +329,11 @@ export class Scene {
       this.canvas.dataset['shapes'] = String(this.renderer.info.memory.geometries);
       this.canvas.dataset['drawn'] = String(Number(this.canvas.dataset['drawn'] ?? 0) + 1);
     });
+  }
+
+  /** How much one pixel is, mm. */
+  perPixel(): number {
+    return this.eye.height / (this.canvas.clientHeight || 1);
   }
 
   /** What depends on how large things are seen, and the light. */

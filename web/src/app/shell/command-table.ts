@@ -2,12 +2,13 @@ import { STAGE_KINDS, type StageKind } from '@unirota/core';
 import { LOAD_KINDS, unitSettings } from '@unirota/core/document';
 import { writeTable } from '@unirota/core/formats';
 import { INCH, METRIC } from '@unirota/core/units';
-import { downloadCsv, downloadDrawing, downloadJson } from '../state/downloads';
+import { downloadCsv, downloadDrawing } from '../state/downloads';
 import type { CommandsService } from '../state/commands.service';
 import type { DesignService } from '../state/design.service';
 import type { MotionService } from '../state/motion.service';
 import type { RoomService } from '../state/room.service';
 import type { RunService } from '../state/run.service';
+import type { ShapesService } from '../state/shapes.service';
 import type { SelectionService } from '../state/selection.service';
 import { DRAG_MODES, type LayoutTools, STEP_LABELS, type ViewService } from '../state/view.service';
 
@@ -20,6 +21,7 @@ export interface Doers {
   readonly motion: MotionService;
   readonly commands: CommandsService;
   readonly runs: RunService;
+  readonly shapes: ShapesService;
   /** What the page has besides. */
   history(): void;
   find(): void;
@@ -106,6 +108,8 @@ export function commandTable(d: Doers): Command[] {
       shown: 'B',
       run: () => commands.build(),
     },
+    { name: $localize`Measure between places`, group: 'Tools', keys: ['d'], shown: 'D', run: () => commands.measure() },
+    { name: $localize`Import parts (STEP, STL, 3MF, glTF)`, group: 'Insert', keys: ['i'], shown: 'I', run: () => commands.import() },
     ...LOAD_KINDS.map((k): Command => ({
       name: $localize`Add a load: ${k.label.toLowerCase()}`,
       group: 'Insert',
@@ -230,7 +234,7 @@ export function commandTable(d: Doers): Command[] {
     })),
 
     { name: $localize`Export geometry (STEP, 3MF, STL, glTF, DXF, SVG)`, group: 'Export', run: () => d.geometry() },
-    { name: $localize`Export design (JSON)`, group: 'Export', run: () => downloadJson(doc.design(), doc.design().name) },
+    { name: $localize`Export design`, group: 'Export', run: () => void d.shapes.downloadDesign() },
     { name: $localize`Export ledger (CSV)`, group: 'Export', run: () => downloadCsv(ledgerText(d), `${doc.design().name} ledger`) },
     { name: $localize`Export train map (SVG)`, group: 'Export', run: () => exportMap(doc) },
     { name: $localize`Export run, all quantities (CSV)`, group: 'Export', can: () => runs.shown() !== undefined, run: () => exportRun(d) },

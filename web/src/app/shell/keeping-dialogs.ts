@@ -2,7 +2,8 @@ import { Injectable, Injector, inject } from '@angular/core';
 import type { Searchable } from './find-dialog';
 import { DesignService } from '../state/design.service';
 import { AutosaveService } from '../state/autosave.service';
-import { CommandsService, type Deletion } from '../state/commands.service';
+import { CommandsService, type Deletion, type ImportRequest } from '../state/commands.service';
+import { ShapesService } from '../state/shapes.service';
 import type { Command } from './command-table';
 import { RoomService } from '../state/room.service';
 import { SelectionService } from '../state/selection.service';
@@ -70,6 +71,15 @@ export class KeepingDialogs {
     dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });
   }
 
+  /** Import of parts. */
+  private async parts(data: ImportRequest): Promise<void> {
+    const [dialog, { ImportDialog, IMPORT_DIALOG }] = await Promise.all([this.dialog(), import('../features/shapes/import-dialog')]);
+    dialog
+      .open(ImportDialog, { ...IMPORT_DIALOG, data, injector: this.injector, autoFocus: 'dialog' })
+      .afterClosed()
+      .subscribe(() => this.injector.get(ShapesService).end());
+  }
+
   /** The keys, listed. */
   async keys(shortcuts: readonly (readonly [string, string])[]): Promise<void> {
     const [dialog, { KeysDialog }] = await Promise.all([this.dialog(), import('./keys-dialog')]);
@@ -83,6 +93,7 @@ export class KeepingDialogs {
   /** Fetched once the page is at rest, so that the search is there at the press of its key. */
   prepare(): void {
     this.injector.get(CommandsService).asked.subscribe((d) => void this.deletion(d));
+    this.injector.get(CommandsService).imports.subscribe((r) => void this.parts(r));
     const idle = globalThis.requestIdleCallback as typeof requestIdleCallback | undefined;
     const fetch = (): void => void Promise.all([this.dialog(), import('./find-dialog'), import('./search-index')]).catch(() => undefined);
     if (idle) idle(fetch, { timeout: 5000 });

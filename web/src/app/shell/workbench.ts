@@ -32,6 +32,8 @@ import { LoadsService } from '../state/loads.service';
 import { FilmService } from '../state/film.service';
 import { PictureService } from '../state/picture.service';
 import { RunService } from '../state/run.service';
+import { IncomingFiles } from '../state/incoming-files';
+import { ShapesService } from '../state/shapes.service';
 import { UnitsService } from '../state/units.service';
 import { ThemeService } from '../state/theme.service';
 import { unexpected } from './error-handler';
@@ -106,6 +108,7 @@ const SAID_FOR = 9000;
     LoadsService,
     PictureService,
     FilmService,
+    ShapesService,
   ],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
@@ -114,6 +117,8 @@ const SAID_FOR = 9000;
     '(window:beforeunload)': 'leaving($event)',
     '(window:pagehide)': 'autosave.close()',
     '(window:pageshow)': 'back($event)',
+    '(dragover)': 'dragOver($event)',
+    '(drop)': 'dropFiles($event)',
   },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -130,6 +135,7 @@ export class Workbench {
   protected readonly autosave = inject(AutosaveService);
   private readonly runs = inject(RunService);
   private readonly loads = inject(LoadsService);
+  private readonly shapes = inject(ShapesService);
   protected readonly dialogs = inject(KeepingDialogs);
   private readonly overlaid = inject(MatDialog);
   protected readonly session = inject(SessionService).session;
@@ -213,6 +219,7 @@ export class Workbench {
 
   constructor() {
     const tab = inject(Title);
+    const incoming = inject(IncomingFiles);
     const units = inject(UnitsService).now;
     const settings = computed(() => this.doc.design().settings);
     effect(() => units.set(unitsOf(settings())));
@@ -247,6 +254,10 @@ export class Workbench {
       for (const [gutter, size] of sizes) host.querySelector(gutter)?.setAttribute('aria-valuenow', String(Math.round(size)));
     });
     this.dialogs.prepare();
+    effect(() => {
+      // Parts that were opened on the start page.
+      if (this.doc.opened() && incoming.files().length) untracked(() => this.commands.import({ files: incoming.take() }));
+    });
     // Before a hint that stands open takes the key for itself.
     const ends = (e: KeyboardEvent): void => {
       if (e.key !== 'Escape' || !this.chosen.picking()) return;
@@ -297,6 +308,7 @@ export class Workbench {
     motion: this.motion,
     commands: this.commands,
     runs: this.runs,
+    shapes: this.shapes,
     history: () => void this.dialogs.history(),
     find: () => this.find(),
     keys: () => void this.dialogs.keys(keyList(this.table())),
@@ -367,7 +379,18 @@ export class Workbench {
   private leaveOff(): void {
     if (this.room.whole()) this.room.whole.set(false);
     else if (this.chosen.inserting()) this.chosen.inserting.set(undefined);
-    else if (this.view.building()) this.view.building.set(false);
+    else if (this.view.placing()) this.view.placing.set(undefined);
     else this.chosen.only(undefined);
+  }
+
+  /** Files with parts can be dropped anywhere on the workbench. */
+  protected dragOver(e: DragEvent): void {
+    if (e.dataTransfer?.types.includes('Files')) e.preventDefault();
+  }
+  protected dropFiles(e: DragEvent): void {
+    const files = [...(e.dataTransfer?.files ?? [])];
+    if (!files.length) return;
+    e.preventDefault();
+    this.commands.import({ files });
   }
 }

@@ -1,10 +1,12 @@
-import { ErrorHandler, Injectable, Injector, type OnDestroy, type Signal, effect, inject, untracked } from '@angular/core';
+import { ErrorHandler, Injectable, Injector, type OnDestroy, type Signal, computed, effect, inject, untracked } from '@angular/core';
 import type { RunResult, ShaftEnvelope, Snapshot, Sweep, WantedResult } from '@unirota/core';
 import type { Design, Id, KeptRun } from '@unirota/core/document';
 import type { LogCurve, LogRead } from '@unirota/core/formats';
 import type { AnalysisApi, WayQuestion } from '../engine/analysis.worker';
+import { ownedWorker } from '../engine/owner';
 import { WorkerClient } from '../engine/worker-client';
 import { type Answer, Latest } from '../engine/latest';
+import { HeldContents } from './held-contents.service';
 
 export type Analysed = Answer<Design, Snapshot>;
 
@@ -23,13 +25,17 @@ export interface EnvelopeQuestion {
 export class AnalysisService implements OnDestroy {
   private readonly injector = inject(Injector);
   private readonly errors = inject(ErrorHandler);
-  private readonly worker = new WorkerClient<AnalysisApi>(
-    () => new Worker(new URL('../engine/analysis.worker', import.meta.url), { type: 'module' }),
-  );
+  private readonly contents = inject(HeldContents);
+  private readonly worker = new WorkerClient<AnalysisApi>(() => new Worker(new URL('../engine/analysis.worker', import.meta.url), ownedWorker()));
 
   /** What was last worked out of a design that changes (none while it is undefined); it carries the state that it is of. */
   of(design: Signal<Design | undefined>, injector = this.injector): Signal<Analysed | undefined> {
-    return this.follow(design, (d) => this.worker.call((api) => api.analyse(d)), injector);
+    const asked = computed(() => ({ design: design(), contents: this.contents.arrived() }));
+    const answer = this.follow(asked, async (q) => q.design && this.worker.call((api) => api.analyse(q.design!)), injector);
+    return computed(() => {
+      const a = answer();
+      return a?.of.design && a.is && { of: a.of.design, is: a.is };
+    });
   }
   /** The way of a source from stop to stop, for as long as the one who asks is there. */
   sweepOf(way: Signal<WayQuestion>, injector: Injector): Signal<Answer<WayQuestion, Sweep | undefined> | undefined> {

@@ -122,7 +122,10 @@ export class ApiService {
   }
   putShape(id: string, hash: string, bytes: Uint8Array<ArrayBuffer>): Observable<unknown> {
     const headers = { 'Content-Type': 'application/octet-stream' };
-    return this.guarded(this.http.put(ROUTES.shape(id, hash), bytes.buffer.byteLength === bytes.length ? bytes.buffer : bytes.slice().buffer, { headers }), CONTENT_WITHIN);
+    return this.guarded(
+      this.http.put(ROUTES.shape(id, hash), bytes.buffer.byteLength === bytes.length ? bytes.buffer : bytes.slice().buffer, { headers }),
+      CONTENT_WITHIN,
+    );
   }
   create(design: Design): Observable<StoredDesign> {
     return this.guarded(this.http.post<StoredDesign>(ROUTES.designs, { design, save: newId() })).pipe(ofThisVersion);

@@ -37,6 +37,12 @@ export interface Deletion {
   go(): void;
 }
 
+/** Parts that are to be imported: out of these files, where they were dropped; in place of a shape, where one is named. */
+export interface ImportRequest {
+  readonly files?: readonly File[];
+  readonly replace?: Id;
+}
+
 /**
  * What a person can have done to the design by name: edits that take
  * what is selected or where the train stands, and select what they made.
@@ -50,14 +56,28 @@ export class CommandsService {
   private clipboard: Fragment | undefined;
   readonly copied = signal(0);
 
+  /** Files with parts are to be taken in; or a newer file for a shape. */
+  readonly imports = new Subject<ImportRequest>();
+  import(request: ImportRequest = {}): void {
+    if (!this.doc.readOnly()) this.imports.next(request);
+    else this.doc.said.set($localize`Nothing can be imported here: the design cannot be edited`);
+  }
+
   /** Begins or ends building: parts are connected in the layout, where they stand at rest. */
   build(): void {
-    const begins = !this.view.building();
+    this.place('build');
+  }
+  /** Begins or ends measuring between places, where they stand at rest. */
+  measure(): void {
+    this.place('measure');
+  }
+  private place(what: 'build' | 'measure'): void {
+    const begins = this.view.placing() !== what;
     if (begins) {
       this.motion.toReference();
       this.view.step.set('layout');
     }
-    this.view.building.set(begins);
+    this.view.placing.set(begins ? what : undefined);
   }
 
   /**

@@ -5,9 +5,9 @@ import type { GeometryOptions } from '@unirota/solids';
 import type { GeometryApi, GeometryRun, Preview } from '../engine/geometry.worker';
 import { WorkerClient } from '../engine/worker-client';
 import { downloadFile } from './downloads';
+import { KERNEL } from './kernel-address';
+import { ShapesService } from './shapes.service';
 
-/** Where the build puts the kernel's code. */
-export const KERNEL = 'kernel/replicad_single.wasm';
 /** Why a question has no answer where the person ended the work. */
 export const ENDED = 'ended by the person';
 
@@ -15,6 +15,7 @@ export const ENDED = 'ended by the person';
 @Injectable()
 export class GeometryService {
   private readonly page = inject(DOCUMENT);
+  private readonly shapes = inject(ShapesService);
   private readonly worker = new WorkerClient<GeometryApi>(
     () => new Worker(new URL('../engine/geometry.worker', import.meta.url), { type: 'module' }),
   );
@@ -38,6 +39,7 @@ export class GeometryService {
     this.done.set(0);
     const kernel = new URL(KERNEL, this.page.baseURI).href;
     try {
+      const contents = await this.shapes.allOf(design);
       const made = await this.worker.call((api) =>
         api.write(
           design,
@@ -46,6 +48,7 @@ export class GeometryService {
           kernel,
           proxy((part: number) => this.done.set(part)),
           run,
+          contents,
         ),
       );
       for (const f of made.files) downloadFile(new Blob([f.bytes]), `${design.name}${f.suffix}`, f.extension);

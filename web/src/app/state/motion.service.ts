@@ -20,6 +20,7 @@ import type { Id, KeptSheet } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
 import { UnitsService } from './units.service';
 import { DesignService } from './design.service';
+import { HeldContents } from './held-contents.service';
 import { Pace } from './pace';
 
 /**
@@ -29,6 +30,7 @@ import { Pace } from './pace';
 @Injectable()
 export class MotionService {
   private readonly doc = inject(DesignService);
+  private readonly contents = inject(HeldContents);
   private readonly units = inject(UnitsService).now;
   /** Which source the hand holds. */
   readonly driver = signal(0);
@@ -36,7 +38,10 @@ export class MotionService {
   readonly looking = signal(false);
   /** What moves the train, with the coordinates of its home; it stands there, or where the hand had it before the last edit. */
   readonly worked = computed<Ready & { home: Float64Array }>(() => {
-    const w = ready(this.doc.mechanism());
+    const d = this.doc.mechanism();
+    // Members that stop each other do so by their surfaces, which may come later.
+    if (d.members.some((m) => m.stopsAt?.length)) this.contents.arrived();
+    const w = ready(d);
     const home = Float64Array.from(w.pose.q);
     const keep = this.kept;
     for (const s of w.compiled.sources) {

@@ -2,10 +2,11 @@ import { Injectable, inject, signal } from '@angular/core';
 import { type Observable, tap } from 'rxjs';
 import type { SessionAnswer } from '@unirota/contract';
 import { remember, remembered } from './browser-memory';
+import { OWNER_KEY } from '../engine/owner';
 import { ApiService } from './api.service';
 
 /** The last person at this browser, so that work goes on while the server is away. */
-const KEY = 'unirota.person';
+const KEY = OWNER_KEY;
 /** Whoever was here has signed out. */
 const NOBODY = 'nobody';
 /** Who is here. Without accounts nobody needs to say. */
@@ -55,7 +56,7 @@ export class SessionService {
         const owner = this.owner();
         remember(KEY, NOBODY);
         // Copies of designs go with the person; work that the server has not got stays in their drafts.
-        void Promise.all([import('./drafts'), import('./shape-contents')])
+        void Promise.all([import('./drafts'), import('../engine/shape-contents')])
           .then(([{ Drafts }, { ShapeContents }]) => Promise.all([new Drafts(owner).dropCopies(), new ShapeContents(owner).drop()]))
           .catch(() => undefined)
           .finally(() => location.assign('/'));

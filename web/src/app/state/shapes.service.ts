@@ -2,15 +2,19 @@ import { DOCUMENT, DestroyRef, Injectable, effect, inject, signal } from '@angul
 import { firstValueFrom } from 'rxjs';
 import { isShape } from '@unirota/core/elements';
 import type { Design } from '@unirota/core/document';
+import type { Mesh } from '@unirota/core/solids';
+import { holdContent, welded } from '@unirota/core/shapes';
 import type { MeshUnit } from '@unirota/solids';
 import { proxy } from 'comlink';
 import type { DrawnContent, PartsApi, PartsRead } from '../engine/parts.worker';
 import { WorkerClient } from '../engine/worker-client';
 import { ApiService, ServerTrouble } from './api.service';
 import { DesignService } from './design.service';
-import { KERNEL } from './geometry.service';
+import { downloadFile, downloadJson } from './downloads';
+import { HeldContents } from './held-contents.service';
+import { KERNEL } from './kernel-address';
 import { SessionService } from './session.service';
-import { ShapeContents } from './shape-contents';
+import { ShapeContents } from '../engine/shape-contents';
 
 /** How long after the server did not take a content it is sent again, ms. */
 const SEND_AGAIN = 8000;
@@ -26,6 +30,7 @@ export const contentsIn = (d: Design): string[] => [...new Set(d.elements.flatMa
 export class ShapesService {
   private readonly api = inject(ApiService);
   private readonly doc = inject(DesignService);
+  private readonly held = inject(HeldContents);
   private readonly page = inject(DOCUMENT);
   private readonly contents = new ShapeContents(inject(SessionService).owner());
   private readonly reader = new WorkerClient<PartsApi>(() => new Worker(new URL('../engine/parts.worker', import.meta.url), { type: 'module' }));
@@ -66,7 +71,7 @@ export class ShapesService {
     this.reading.set(0);
     try {
       const kernel = new URL(KERNEL, this.page.baseURI).href;
-      return await this.reader.call((api) =>
+      return await this.reader.call(async (api): Promise<PartsRead> =>
         api.read(
           bytes,
           file.name,
@@ -119,13 +124,27 @@ export class ShapesService {
     return out;
   }
 
+  /** Gives the design to the person: the document, or one file with its shapes where it has some. */
+  async downloadDesign(): Promise<void> {
+    const d = this.doc.design();
+    if (!contentsIn(d).length) return downloadJson(d, d.name);
+    const contents = await this.allOf(d);
+    const zip = await this.drawer.call((api) => api.zip(d, contents));
+    downloadFile(new Blob([zip]), d.name, 'unirota.zip');
+    const lacking = contentsIn(d).length - contents.size;
+    if (lacking) this.doc.said.set($localize`${lacking} shapes are not in the file: their content is not here`);
+  }
+
   private async bring(hash: string): Promise<void> {
     this.asked.add(hash);
     try {
       const bytes = await this.bytes(hash);
       const drawn = bytes && (await this.drawer.call((api) => api.drawn(bytes, hash)));
-      if (drawn) this.drawn.update((m) => new Map(m).set(hash, drawn));
-      else this.missing.update((m) => new Set(m).add(hash));
+      if (drawn) {
+        holdContent(hash, () => surfaceOf(drawn));
+        this.drawn.update((m) => new Map(m).set(hash, drawn));
+        this.held.arrived.update((n) => n + 1);
+      } else this.missing.update((m) => new Set(m).add(hash));
     } catch {
       // The server does not answer: asked again with the next change, or when it is there.
       this.asked.delete(hash);
@@ -170,6 +189,10 @@ export class ShapesService {
     }
   }
 }
+
+/** The surface as the engine takes it. */
+const surfaceOf = ({ positions }: DrawnContent): Mesh =>
+  welded({ points: Float64Array.from(positions), triangles: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i) });
 
 /** Why a question has no answer where the person ended the work. */
 const ENDED = 'ended by the person';

@@ -42,7 +42,8 @@ export class ViewService {
   private readonly doc = inject(DesignService);
   readonly step = signal<Step>('layout');
   /** Parts are being added and put together in the layout. */
-  readonly building = signal(false);
+  /** What places of things are picked for in the layout, where they are. */
+  readonly placing = signal<'build' | 'measure' | undefined>(undefined);
   readonly hidden = signal<ReadonlySet<Id>>(new Set());
   readonly through = signal<ReadonlySet<Id>>(new Set());
 

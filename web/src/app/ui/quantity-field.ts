@@ -28,6 +28,7 @@ import { Field, fieldProblem } from '@unirota/core/document';
 import { type Ratio, div, exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
 import { PER_INCH, namesUnit, readQuantity, show } from '@unirota/core/units';
 import { Subject } from 'rxjs';
+import { FieldInHand, type OpenField } from '../state/field-in-hand';
 import { UnitsService } from '../state/units.service';
 import { perInchBounds } from './shown-field';
 
@@ -63,7 +64,7 @@ const asTyped = (text: string): string => text.replaceAll('−', '-');
       [attr.aria-invalid]="errorState ? true : null"
       [attr.aria-describedby]="describedBy() || null"
       [disabled]="disabled"
-      (focus)="focus.set(true)"
+      (focus)="entered()"
       (blur)="left()"
       (input)="typing($event)"
       (change)="commit()"
@@ -174,7 +175,31 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
       this.problem();
       this.judged();
     });
-    inject(DestroyRef).onDestroy(() => this.stateChanges.complete());
+    inject(DestroyRef).onDestroy(() => {
+      this.hand.leave(this.mine);
+      this.stateChanges.complete();
+    });
+  }
+  private readonly hand = inject(FieldInHand);
+  private mine: OpenField | undefined;
+  protected entered(): void {
+    this.focus.set(true);
+    if (this.disabled) return;
+    const { label, unit = '' } = this.field();
+    this.mine = { label, unit, put: (v) => this.take(v) };
+    this.hand.field.set(this.mine);
+  }
+  /** A value in the document's unit, as if it had been typed. */
+  private take(value: number): void {
+    const shown =
+      this.unit() === (this.field().unit ?? '')
+        ? value
+        : this.perInch()
+          ? toNumber(PER_INCH) / value
+          : value * this.units().factor(this.field().unit ?? '');
+    this.dirty = true;
+    this.text.set(String(Number(shown.toPrecision(9))));
+    this.commit();
   }
   protected left(): void {
     this.focus.set(false);

@@ -3,8 +3,24 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { animationFrameScheduler, auditTime, fromEvent } from 'rxjs';
 import { MatButton } from '@angular/material/button';
 import { MatButtonToggle, MatButtonToggleGroup } from '@angular/material/button-toggle';
-import { type Built, type Feature, type Join, type NotBuilt, addPart, arrayAround, featuresOf, joinFeatures, mirrored } from '@unirota/core';
+import {
+  type Built,
+  type Feature,
+  type Join,
+  type NotBuilt,
+  type Measured,
+  addPart,
+  arrayAround,
+  featuresOf,
+  joinFeatures,
+  measuredAt,
+  measuredBetween,
+  mirrored,
+} from '@unirota/core';
 import type { Design, Field } from '@unirota/core/document';
+import { FieldInHand } from '../../state/field-in-hand';
+import { UnitsService } from '../../state/units.service';
+import { Named } from '../../ui/named';
 import { QuantityField } from '../../ui/quantity-field';
 import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
@@ -57,14 +73,14 @@ export interface Spot {
  */
 @Component({
   selector: 'uni-build-bar',
-  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, QuantityField],
+  imports: [MatButton, MatButtonToggle, MatButtonToggleGroup, Named, QuantityField],
   template: `
     <div #dots class="dots">
       @for (f of features(); track f.ref) {
         <button
           type="button"
           class="dot"
-          [class.first]="first()?.ref === f.ref"
+          [class.first]="first()?.ref === f.ref || second()?.ref === f.ref"
           [attr.aria-label]="f.label"
           (click)="pick(f)"
           (pointerenter)="looked.set(f.label)"
@@ -74,55 +90,94 @@ export interface Spot {
         ></button>
       }
     </div>
-    <div i18n-aria-label class="bar" role="group" aria-label="Build">
-      <div class="line">
-        <span i18n class="soft">Add</span>
-        @for (p of parts; track p.kind) {
-          <button matButton="outlined" type="button" (click)="add(p.kind)">{{ p.label }}</button>
+    @if (measuring()) {
+      <div i18n-aria-label class="bar" role="group" aria-label="Measure">
+        <div class="line">
+          <p role="status" class="said">
+            @if (first(); as f) {
+              <b>{{ f.label }}</b>
+              @if (second(); as g) {
+                – <b>{{ g.label }}</b>
+              } @else {
+                <span i18n class="soft">· pick another place to measure to it</span>
+              }
+            } @else {
+              <span i18n>Pick a place: an axis, a face, an edge or a corner</span>
+            }
+            @if (looked(); as l) {
+              <b class="soft"> · {{ l }}</b>
+            }
+          </p>
+          <button i18n matButton type="button" [disabled]="!first()" (click)="first.set(undefined); second.set(undefined)">Measure anew</button>
+          <button i18n matButton type="button" (click)="closed.emit()">Close</button>
+        </div>
+        <div class="line values">
+          @for (m of measured(); track m.key) {
+            <span class="value">
+              <span class="soft">{{ m.label }}</span> <b>{{ units().text(m.value, m.unit, 7) }}</b>
+              @if (fits(m)) {
+                <button matButton="outlined" type="button" [uniName]="putInto(m)" (click)="hand.field()!.put(m.value)">
+                  → {{ hand.field()!.label }}
+                </button>
+              }
+            </span>
+          }
+        </div>
+        @if (measured().length && !hand.field()) {
+          <p i18n class="soft">A field that was entered last takes a measured value: click into one of the data sheet.</p>
         }
-        <span class="gap"></span>
-        <button i18n matButton type="button" (click)="closed.emit()">Close</button>
       </div>
-      <div class="line">
-        <span i18n class="soft">Connect</span>
-        <mat-button-toggle-group
-          i18n-aria-label
-          aria-label="How two places are put together"
-          hideSingleSelectionIndicator
-          [value]="how()"
-          (change)="choose($event.value)"
-        >
-          @for (h of hows; track h.how) {
-            <mat-button-toggle [value]="h.how">{{ h.label }}</mat-button-toggle>
+    } @else {
+      <div i18n-aria-label class="bar" role="group" aria-label="Build">
+        <div class="line">
+          <span i18n class="soft">Add</span>
+          @for (p of parts; track p.kind) {
+            <button matButton="outlined" type="button" (click)="add(p.kind)">{{ p.label }}</button>
           }
-        </mat-button-toggle-group>
-        @if (how() === 'apart') {
-          @for (f of apartFields; track f.key) {
-            <label class="soft" [attr.for]="'b-' + f.key">{{ f.label }}</label>
-            <uni-quantity-field [inputId]="'b-' + f.key" [field]="f" [value]="goal()[f.key]" (committed)="aim(f.key, $event.value)" />
+          <span class="gap"></span>
+          <button i18n matButton type="button" (click)="closed.emit()">Close</button>
+        </div>
+        <div class="line">
+          <span i18n class="soft">Connect</span>
+          <mat-button-toggle-group
+            i18n-aria-label
+            aria-label="How two places are put together"
+            hideSingleSelectionIndicator
+            [value]="how()"
+            (change)="choose($event.value)"
+          >
+            @for (h of hows; track h.how) {
+              <mat-button-toggle [value]="h.how">{{ h.label }}</mat-button-toggle>
+            }
+          </mat-button-toggle-group>
+          @if (how() === 'apart') {
+            @for (f of apartFields; track f.key) {
+              <label class="soft" [attr.for]="'b-' + f.key">{{ f.label }}</label>
+              <uni-quantity-field [inputId]="'b-' + f.key" [field]="f" [value]="goal()[f.key]" (committed)="aim(f.key, $event.value)" />
+            }
           }
-        }
-        @if (how() === 'round') {
-          <label i18n class="soft" for="b-count">In all</label>
-          <uni-quantity-field inputId="b-count" [field]="countField" [value]="count()" (committed)="count.set(+($event.value ?? 3))" />
-        }
+          @if (how() === 'round') {
+            <label i18n class="soft" for="b-count">In all</label>
+            <uni-quantity-field inputId="b-count" [field]="countField" [value]="count()" (committed)="count.set(+($event.value ?? 3))" />
+          }
+        </div>
+        <p role="status" [class.trouble]="trouble()">
+          @if (trouble(); as t) {
+            {{ t }}
+          } @else if (first(); as f) {
+            <b>{{ f.label }}</b> {{ now().second }}
+          } @else {
+            {{ now().first }}
+            @if (said(); as done) {
+              <span class="soft"> · {{ done }}</span>
+            }
+          }
+          @if (looked(); as l) {
+            <b class="soft"> · {{ l }}</b>
+          }
+        </p>
       </div>
-      <p role="status" [class.trouble]="trouble()">
-        @if (trouble(); as t) {
-          {{ t }}
-        } @else if (first(); as f) {
-          <b>{{ f.label }}</b> {{ now().second }}
-        } @else {
-          {{ now().first }}
-          @if (said(); as done) {
-            <span class="soft"> · {{ done }}</span>
-          }
-        }
-        @if (looked(); as l) {
-          <b class="soft"> · {{ l }}</b>
-        }
-      </p>
-    </div>
+    }
   `,
   styleUrl: './build-bar.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -131,6 +186,8 @@ export class BuildBar {
   protected readonly doc = inject(DesignService);
   protected readonly chosen = inject(SelectionService);
   protected readonly view = inject(ViewService);
+  /** Places are picked to measure between them, not to connect them. */
+  readonly measuring = input(false);
   readonly closed = output();
   /** Whether a place can be seen, by its number: nothing stands before it but its own element. */
   readonly sees = input<(k: number) => boolean>(() => true);
@@ -163,6 +220,12 @@ export class BuildBar {
         this.showNear();
       });
     effect(() => this.spots.emit(this.features().map((f) => ({ element: f.element, member: f.member, point: f.point }))));
+    effect(() => {
+      // Measuring begins without a place, and so does building.
+      this.measuring();
+      this.first.set(undefined);
+      this.second.set(undefined);
+    });
     effect(() => {
       // What was picked may be gone, or stand elsewhere.
       const f = this.first();
@@ -219,6 +282,7 @@ export class BuildBar {
   }
 
   protected pick(f: Feature): void {
+    if (this.measuring()) return this.pickMeasured(f);
     const how = this.how();
     this.trouble.set('');
     if (how === 'round' || how === 'mirror') {
@@ -230,6 +294,29 @@ export class BuildBar {
     this.first.set(undefined);
     if (first.ref === f.ref) return;
     this.put(this.now().label, (d) => joinFeatures(d, how, first.ref, f.ref, this.goal()));
+  }
+
+  protected readonly second = signal<Feature | undefined>(undefined);
+  protected readonly hand = inject(FieldInHand);
+  protected readonly units = inject(UnitsService).now;
+  protected readonly measured = computed<Measured[]>(() => {
+    const [a, b] = [this.first(), this.second()];
+    if (!this.measuring() || !a) return [];
+    return b ? measuredBetween(a, b) : measuredAt(a, this.features());
+  });
+  private pickMeasured(f: Feature): void {
+    const first = this.first();
+    if (!first || this.second()) {
+      this.first.set(f);
+      this.second.set(undefined);
+    } else if (first.ref !== f.ref) this.second.set(f);
+  }
+  /** Whether the field that was entered last takes such a value. */
+  protected fits(m: Measured): boolean {
+    return this.hand.field()?.unit === m.unit;
+  }
+  protected putInto(m: Measured): string {
+    return $localize`Put ${m.label} into ${this.hand.field()?.label ?? ''}`;
   }
 
   private put(name: string, change: (d: Design) => Built | NotBuilt): void {

@@ -21,7 +21,9 @@ import { MatSlider, MatSliderThumb } from '@angular/material/slider';
 import { Vector3 } from 'three';
 import { Choice } from '../../ui/choice';
 import { FRAME, Id } from '@unirota/core/document';
+import { faceAt, isShape } from '@unirota/core/elements';
 import { show } from '@unirota/core/units';
+import { ShapesService } from '../../state/shapes.service';
 import { ThemeService } from '../../state/theme.service';
 import { Icon } from '../../ui/icon';
 import { UnitsService } from '../../state/units.service';
@@ -34,8 +36,18 @@ import { DRAG_MODES, type DragMode, type LayoutTools, ViewService } from '../../
 import { MotionService } from '../../state/motion.service';
 import { CommandsService } from '../../state/commands.service';
 import { SavedView } from '@unirota/core/document';
-import { type Held, movedFrame, withCouplingLifted, withView, withViewNamed, withoutView, withStopFaces } from '@unirota/core';
-import { WORLD, toLocalPoint, vmap } from '@unirota/core/math';
+import {
+  type Held,
+  featuresOf,
+  memberFrame,
+  movedFrame,
+  withCouplingLifted,
+  withView,
+  withViewNamed,
+  withoutView,
+  withStopFaces,
+} from '@unirota/core';
+import { type Vec3, WORLD, distance, toLocalPoint, vmap } from '@unirota/core/math';
 import { BuildBar, type Spot } from './build-bar';
 import { Scene, View } from '../../scene/scene';
 import { RunService } from '../../state/run.service';
@@ -55,6 +67,8 @@ const VIEWS: readonly { view: View; label: string }[] = [
   { view: 'free', label: $localize`Free` },
 ];
 const AXES = ['x', 'y', 'z'] as const;
+/** A load that is put so near to a place of a shape, px, is put at the place. */
+const NEAR_PLACE = 12;
 
 /** The true-size train in space: seen along any axis or freely, coloured by speed or by member, and moved by dragging. */
 @Component({
@@ -77,7 +91,7 @@ const AXES = ['x', 'y', 'z'] as const;
   templateUrl: './layout-view.html',
   styleUrl: './layout-view.scss',
   providers: [OverlapChecks],
-  host: { '[class.building]': 'view.building()' },
+  host: { '[class.building]': 'view.placing()' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class LayoutView implements AfterViewInit {
@@ -92,6 +106,7 @@ export class LayoutView implements AfterViewInit {
   protected readonly motion = inject(MotionService);
   protected readonly commands = inject(CommandsService);
   protected readonly units = inject(UnitsService).now;
+  private readonly shapes = inject(ShapesService);
   private readonly theme = inject(ThemeService);
   private readonly destroy = inject(DestroyRef);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
@@ -111,6 +126,10 @@ export class LayoutView implements AfterViewInit {
   private readonly bar = viewChild(BuildBar);
   protected startBuilding(): void {
     this.commands.build();
+    this.tools.set(false);
+  }
+  protected startMeasuring(): void {
+    this.commands.measure();
     this.tools.set(false);
   }
   protected showSpots(list: readonly Spot[]): void {
@@ -148,12 +167,13 @@ export class LayoutView implements AfterViewInit {
       const step = this.view.step();
       untracked(() => {
         this.tools.set(false);
-        if (step !== 'layout') this.view.building.set(false);
+        if (step !== 'layout') this.view.placing.set(undefined);
       });
     });
     effect(() => {
       if (!this.ready() || !this.shown()) return;
       const w = this.motion.worked();
+      this.scene?.withContents(this.shapes.drawn());
       this.scene?.show(w.compiled, w.pose);
     });
     effect(() => {
@@ -190,7 +210,7 @@ export class LayoutView implements AfterViewInit {
     effect(() => {
       // What is added is brought into sight: while building always, else where it leaves the picture.
       const n = this.doc.design().elements.length;
-      const building = this.view.building();
+      const building = this.view.placing() !== undefined;
       if (!this.ready() || !this.shown()) return;
       if (n > this.counted && (building || (this.scene?.heldAll && !this.scene.holdsAll()))) this.scene?.fit();
       this.counted = n;
@@ -198,7 +218,7 @@ export class LayoutView implements AfterViewInit {
       this.canvas().nativeElement.dataset['whole'] = String(this.scene?.holdsAll() ?? false);
     });
     effect(() => {
-      const spots = this.view.building() ? this.spots() : [];
+      const spots = this.view.placing() ? this.spots() : [];
       if (this.ready()) this.scene?.spots(spots, spots.length ? (at) => this.bar()?.place(at) : undefined);
     });
     effect(() => {
@@ -260,6 +280,7 @@ export class LayoutView implements AfterViewInit {
     this.pictures.drawn = () => scene.drawn();
     this.pictures.look = () => this.lookNow();
     sized();
+    this.scene.withContents(this.shapes.drawn());
     this.scene.show(w.compiled, w.pose);
     this.scene.look('free');
     this.counted = w.compiled.design.elements.length;
@@ -287,6 +308,7 @@ export class LayoutView implements AfterViewInit {
       through: [...this.view.through()],
       section: this.section(),
       dimensions: this.dims(),
+      contents: this.shapes.drawn(),
     };
   }
   /** What the commands of the page may ask of the layout. */
@@ -384,18 +406,42 @@ export class LayoutView implements AfterViewInit {
     if (member === FRAME) return this.doc.said.set($localize`What is fixed bears any load: click a member that moves`);
     const p = this.motion.worked().pose;
     const f = movedFrame(p, member, p.compiled.structure.frames.get(member) ?? WORLD);
-    const point = toLocalPoint(f, [at.x, at.y, at.z]);
+    const point = this.placeNear(member, toLocalPoint(f, [at.x, at.y, at.z])) ?? toLocalPoint(f, [at.x, at.y, at.z]);
     this.commands.addLoad(type, { member, point: vmap(point, (x) => Math.round(10 * x) / 10) });
   }
-  private takeFace(element: Id, normal: Vector3 | undefined): void {
+  private takeFace(element: Id, normal: Vector3 | undefined, at: Vector3): void {
     const f = this.facePick();
     if (!f || !normal) return;
-    const face = faceName(element, normal);
+    const face = this.faceUnder(element, normal, at);
     if (!f.first) return this.facePick.set({ ...f, first: face });
     this.facePick.set(undefined);
     const faces: [string, string] = [f.first, face];
     const trouble = this.doc.edit($localize`Set ${f.which} stop by faces`, (d) => withStopFaces(d, f.joint, f.which, faces));
     this.doc.said.set(trouble ?? $localize`The ${f.which} stop follows these faces`);
+  }
+
+  /** The place of a shape on a member that is as good as under the pointer, in the member's frame, mm. */
+  private placeNear(member: Id, point: Vec3): Vec3 | undefined {
+    const d = this.doc.design();
+    const host = memberFrame(d, member);
+    const near = NEAR_PLACE * (this.scene?.perPixel() ?? 0);
+    const places = d.elements
+      .filter((e) => e.member === member && isShape(e))
+      .flatMap((e) => featuresOf(d, e))
+      .map((f) => toLocalPoint(host, f.point))
+      .filter((p) => distance(p, point) < near);
+    return places.sort((a, b) => distance(a, point) - distance(b, point))[0];
+  }
+  /** The face under a point of the world: a shape's own flat face, else the side of the element's extent. */
+  private faceUnder(element: Id, normal: Vector3, at: Vector3): string {
+    const e = this.doc.design().elements.find((x) => x.id === element);
+    if (e && isShape(e)) {
+      const p = this.motion.worked().pose;
+      const f = movedFrame(p, e.member, p.compiled.elementFrames.get(e.id) ?? WORLD);
+      const key = faceAt(e, toLocalPoint(f, [at.x, at.y, at.z]), [normal.x, normal.y, normal.z]);
+      if (key) return `${element}:${key}`;
+    }
+    return faceName(element, normal);
   }
 
   protected setMode(m: DragMode): void {
@@ -480,7 +526,7 @@ export class LayoutView implements AfterViewInit {
       this.lastTap = e.timeStamp;
       const add = e.ctrlKey || e.shiftKey;
       if (this.loadPick() && hit) this.takePoint(hit.member, hit.at);
-      else if (this.facePick() && hit) this.takeFace(hit.element, hit.normal);
+      else if (this.facePick() && hit) this.takeFace(hit.element, hit.normal, hit.at);
       else if (this.chosen.picking()) {
         if (hit) this.chosen.select('element', hit.element);
       } else if (!hit) {

@@ -1,4 +1,6 @@
 import { type Design, readDesign } from '@unirota/core/document';
+import type { PartsApi } from '../../engine/parts.worker';
+import { WorkerClient } from '../../engine/worker-client';
 
 /** No document of ours comes near this, characters. */
 const LONGEST = 20_000_000;
@@ -20,4 +22,23 @@ export function bringIn(text: string, file: string): { design: Design; problem?:
   const [first] = read.problems;
   const more = read.problems.length > 1 ? `, and ${read.problems.length - 1} more` : '';
   return { problem: $localize`${file} cannot be taken in: ${first.message}${first.path ? ` (${first.path})` : ''}${more}` };
+}
+
+/** A design out of a file, with the contents of its shapes where it is a zip; or what is wrong with it. */
+export async function fromFile(
+  file: File,
+): Promise<
+  | { design: Design; contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>; problem?: undefined }
+  | { design?: undefined; contents?: ReadonlyMap<string, Uint8Array<ArrayBuffer>>; problem: string }
+> {
+  if (!/\.zip$/i.test(file.name)) return { ...bringIn(await file.text(), file.name), contents: new Map() };
+  const worker = new WorkerClient<PartsApi>(() => new Worker(new URL('../../engine/parts.worker', import.meta.url), { type: 'module' }));
+  try {
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const packed = await worker.call(async (api) => api.design(bytes));
+    if (packed.problem !== undefined) return { problem: `${file.name}: ${packed.problem}` };
+    return { ...bringIn(packed.text, file.name), contents: packed.contents };
+  } finally {
+    worker.close();
+  }
 }

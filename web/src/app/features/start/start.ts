@@ -31,7 +31,10 @@ import {
 import type { DesignLine, FolderLine, ListOrder } from '@unirota/contract';
 import { type Design, emptyDesign, unusedName } from '@unirota/core/document';
 import type { Sketch, Template } from '@unirota/core';
+import { PART_FORMATS, partFormatOf } from '@unirota/solids/formats';
 import { ApiService, ServerTrouble, newId } from '../../state/api.service';
+import { IncomingFiles } from '../../state/incoming-files';
+import type { ShapeContents } from '../../engine/shape-contents';
 import { ThemeService } from '../../state/theme.service';
 import { SessionService } from '../../state/session.service';
 import { Icon } from '../../ui/icon';
@@ -68,10 +71,13 @@ const LONGEST_NAME = 120;
   ],
   templateUrl: './start.html',
   styleUrl: './start.scss',
+  host: { '(dragover)': 'dragOver($event)', '(drop)': 'dropFiles($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Start {
+  protected readonly accept = ['.json', 'application/json', '.zip', ...PART_FORMATS.map((f) => `.${f}`)].join(',');
   private readonly api = inject(ApiService);
+  private readonly incoming = inject(IncomingFiles);
   private readonly router = inject(Router);
   private readonly snack = inject(MatSnackBar);
   private readonly injector = inject(Injector);
@@ -233,17 +239,22 @@ export class Start {
   }
 
   /** Design documents out of files: each becomes a design of its own; what is wrong with one is said, the others come in. */
-  protected async take(field: HTMLInputElement): Promise<void> {
+  protected take(field: HTMLInputElement): void {
     const files = [...(field.files ?? [])];
     field.value = '';
+    void this.takeFiles(files);
+  }
+  private async takeFiles(files: readonly File[]): Promise<void> {
     if (!files.length) return;
-    const { bringIn } = await import('./bring-in');
+    const parts = files.filter((f) => partFormatOf(f.name));
+    if (parts.length) return this.beginWithParts(parts);
+    const { fromFile } = await import('./bring-in');
     const troubles: string[] = [];
     const names = this.names();
     const ids: string[] = [];
     this.busy.set(true);
     for (const file of files) {
-      const read = bringIn(await file.text(), file.name);
+      const read = await fromFile(file);
       if (!read.design) {
         troubles.push(read.problem);
         continue;
@@ -253,6 +264,8 @@ export class Start {
       try {
         const { id } = await firstValueFrom(this.api.create({ ...read.design, name }));
         await firstValueFrom(this.filed(id));
+        // The workbench sends them when the design is open.
+        for (const [hash, bytes] of read.contents) await this.contents().then((c) => c.put(hash, bytes, id));
         ids.push(id);
       } catch (e) {
         troubles.push(`${file.name}: ${(e as Error).message}`);
@@ -264,6 +277,21 @@ export class Start {
     this.fileTrouble.set(troubles.join('. '));
   }
   protected readonly fileTrouble = signal('');
+  private async contents(): Promise<ShapeContents> {
+    return new (await import('../../engine/shape-contents')).ShapeContents(this.sessions.owner());
+  }
+  /** Parts of other programs: a new design, into which they are taken when it is open. */
+  private beginWithParts(files: readonly File[]): void {
+    this.incoming.files.set(files);
+    this.store(emptyDesign(unusedName(files[0].name.replace(/\.[^.]*$/, '').slice(0, LONGEST_NAME - 10), this.names())));
+  }
+  protected dragOver(e: DragEvent): void {
+    if (e.dataTransfer?.types.includes('Files')) e.preventDefault();
+  }
+  protected dropFiles(e: DragEvent): void {
+    e.preventDefault();
+    void this.takeFiles([...(e.dataTransfer?.files ?? [])]);
+  }
 
   protected copy(d: DesignLine): void {
     this.api.copy(d.id).subscribe({ next: () => this.load(), error: (e: Error) => this.failed(e) });

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '
 import { MatButton } from '@angular/material/button';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
 import { Icon } from '../../ui/icon';
-import { downloadJson } from '../../state/downloads';
+import { ShapesService } from '../../state/shapes.service';
 import { UnitsService } from '../../state/units.service';
 import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
@@ -66,7 +66,7 @@ import { MatDialog } from '@angular/material/dialog';
         <button i18n matButton="outlined" type="button" (click)="geometry()">
           <uni-icon name="download" /> Geometry: solids and cutting profiles …
         </button>
-        <button i18n matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document (JSON)</button>
+        <button i18n matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document</button>
       </div>
     </section>
   `,
@@ -136,11 +136,12 @@ export class ReleaseStep {
     { key: 'elements', label: $localize`Elements` },
     { key: 'mass', label: $localize`Mass`, unit: this.units().of('kg'), number: true },
   ]);
+  private readonly shapes = inject(ShapesService);
   protected async geometry(): Promise<void> {
     const { GeometryDialog, GEOMETRY_DIALOG } = await import('./geometry-dialog');
     this.dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });
   }
   protected download(): void {
-    downloadJson(this.doc.design(), this.doc.design().name);
+    void this.shapes.downloadDesign();
   }
 }

@@ -38,6 +38,9 @@ type Made = StrengthResult & { of: string; mark: string; sheet: string; with: { 
   template: `
     <h3 i18n>For strength analysis</h3>
     @if (body(); as b) {
+      @if (b.left.length) {
+        <p i18n class="caution" role="status">▲ Imported shapes are no part of the strength model: {{ b.left.join(', ') }}.</p>
+      }
       <div class="add">
         <label i18n for="st-size">Elements of about</label>
         <uni-quantity-field inputId="st-size" [field]="fields[0]" [control]="form.controls.size" />
