@@ -73,6 +73,8 @@ function surfaceOf(oc: Kernel, shape: TopoDS_Shape, reach: number): { mesh: Mesh
 function stepOf(oc: Kernel, s: Scope, shape: TopoDS_Shape): Uint8Array {
   const writer = s.own(new oc.STEPControl_Writer());
   oc.Interface_Static.SetCVal('write.step.unit', 'MM');
+  // Else it counts: the same solid is the same content.
+  oc.Interface_Static.SetCVal('write.step.product.name', 'Part');
   oc.Interface_Static.SetIVal('write.surfacecurve.mode', 0);
   writer.Transfer(shape, 'STEPControl_AsIs' as never, true, s.own(new oc.Message_ProgressRange()));
   writer.Write('part.step');

@@ -27,7 +27,13 @@ const remarkOf = (b: Body): string =>
  * STEP (ISO 10303-21, AP214) of an assembly: the design, its members, their bodies, with names and colours, in place. Bodies of
  * the same shape, name and colour are written once.
  */
-export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm', progress?: Progress): Uint8Array {
+export function writeStep(
+  oc: Kernel,
+  assembly: Assembly,
+  unit: StepUnit = 'mm',
+  progress?: Progress,
+  protocol: keyof typeof PROTOCOLS = 'AP214',
+): Uint8Array {
   return scoped((s) => {
     const text = (t: string): InstanceType<Kernel['TCollection_ExtendedString']> => s.own(new oc.TCollection_ExtendedString(t, true));
     const doc = s.own(new oc.TDocStd_Document(text('XmlOcaf')));
@@ -91,9 +97,12 @@ export function writeStep(oc: Kernel, assembly: Assembly, unit: StepUnit = 'mm',
       call(s.own(shapes.AddComponent(root, own, locationOf(oc, s, WORLD))), m.name);
     }
     shapes.UpdateAssemblies();
-    return write(oc, s, doc, unit);
+    return write(oc, s, doc, unit, PROTOCOLS[protocol]);
   });
 }
+
+/** Application protocols of ISO 10303, by the kernel's own numbers. */
+export const PROTOCOLS = { AP203: 3, AP214: 4, AP242: 5 } as const;
 
 /** A solid that holds what it weighs differs from it by no more than this part. */
 const AS_WEIGHED = 1e-3;
@@ -119,7 +128,7 @@ function check(oc: Kernel, shape: TopoDS_Shape, x: Solid): void {
   throw new Error(`it would hold ${held.toPrecision(5)} mm³ where ${weighed.toPrecision(5)} mm³ are weighed`);
 }
 
-function write(oc: Kernel, s: Scope, doc: InstanceType<Kernel['TDocStd_Document']>, unit: StepUnit): Uint8Array {
+function write(oc: Kernel, s: Scope, doc: InstanceType<Kernel['TDocStd_Document']>, unit: StepUnit, protocol: number): Uint8Array {
   // Settings of the kernel hold for all that it writes afterwards: each is stated each time. They exist once a writer does.
   s.own(new oc.STEPCAFControl_Writer());
   oc.Interface_Static.SetCVal('xstep.cascade.unit', 'MM');
@@ -128,7 +137,7 @@ function write(oc: Kernel, s: Scope, doc: InstanceType<Kernel['TDocStd_Document'
   oc.Interface_Static.SetIVal('write.surfacecurve.mode', 0);
   oc.Interface_Static.SetIVal('write.precision.mode', 0);
   oc.Interface_Static.SetIVal('write.step.assembly', 2);
-  oc.Interface_Static.SetIVal('write.step.schema', 5);
+  oc.Interface_Static.SetIVal('write.step.schema', protocol);
   const session = s.own(new oc.XSControl_WorkSession());
   const writer = s.own(new oc.STEPCAFControl_Writer(session, false));
   writer.SetColorMode(true);
