@@ -73,19 +73,23 @@ function surfaceOf(oc: Kernel, shape: TopoDS_Shape, reach: number): { mesh: Mesh
 function stepOf(oc: Kernel, s: Scope, shape: TopoDS_Shape): Uint8Array {
   const writer = s.own(new oc.STEPControl_Writer());
   oc.Interface_Static.SetCVal('write.step.unit', 'MM');
-  // Else it counts: the same solid is the same content.
   oc.Interface_Static.SetCVal('write.step.product.name', 'Part');
   oc.Interface_Static.SetIVal('write.surfacecurve.mode', 0);
   writer.Transfer(shape, 'STEPControl_AsIs' as never, true, s.own(new oc.Message_ProgressRange()));
   writer.Write('part.step');
   const bytes = oc.FS.readFile('/part.step') as Uint8Array;
   oc.FS.unlink('/part.step');
-  return dateless(bytes);
+  return timeless(bytes);
 }
 
-/** Without the hour at which it was written: the same solid is the same content. */
-const dateless = (bytes: Uint8Array): Uint8Array =>
-  new TextEncoder().encode(new TextDecoder().decode(bytes).replace(/(FILE_NAME\('[^']*',')[^']*'/, "$12000-01-01T00:00:00'"));
+/** Without the hour at which it was written and the number of the writing: the same solid is the same content. */
+const timeless = (bytes: Uint8Array): Uint8Array =>
+  new TextEncoder().encode(
+    new TextDecoder()
+      .decode(bytes)
+      .replace(/(FILE_NAME\('[^']*',')[^']*'/, "$12000-01-01T00:00:00'")
+      .replace(/'Part \d+'/g, "'Part'"),
+  );
 
 /** Leaves of the tree in their order: which part, and the names that it stands in. */
 function leavesOf(roots: readonly StepNode[]): { part: number; path: string[] }[] {
