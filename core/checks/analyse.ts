@@ -23,7 +23,7 @@ import {
 import { Forces, Holding, Ledger, findWorkingPoints, holding, ledger, massesOf } from '../forces/index';
 import { planetFindings, planetarySets } from '../sizing/index';
 import { boundless, heldByBrakes, idleLoads, markConsequences, pointMasses } from './acting';
-import type { MassProperties } from '../solids/index';
+import { type MassProperties, possibleInertia } from '../solids/index';
 import { piToNumber } from '../math/index';
 
 /** The ratio of one coordinate to the driving one, both ways round. */
@@ -95,6 +95,9 @@ function inertias(design: Design): Finding[] {
     if (!m.inertia) return [];
     const most = Math.max(...m.inertia);
     const rest = m.inertia[0] + m.inertia[1] + m.inertia[2] - most;
+    if (most <= rest * (1 + 1e-9) && !possibleInertia([...m.inertia, ...(m.inertiaProducts ?? [0, 0, 0])] as unknown as MassProperties['inertia'])) {
+      return [finding('inertia-impossible/products', [m.id], { member: m.name })];
+    }
     return most > rest * (1 + 1e-9) ? [finding('inertia-impossible', [m.id], { member: m.name, most, rest: Number(rest.toPrecision(6)) })] : [];
   });
 }

@@ -124,10 +124,15 @@ export function mirrorItems(design: Design, ids: ReadonlySet<Id>, plane: Plane):
     if (own && x.line) x.line = x.line.map((r) => ({ speed: -r.speed + 0, torque: -r.torque + 0 })).reverse();
     return x;
   };
+  // In the member's frame y is turned round.
+  const mirroredMass = ({ massCentre, inertiaProducts: p }: Member): Partial<Member> => ({
+    ...(massCentre && { massCentre: local(massCentre) }),
+    ...(p && { inertiaProducts: [-p[0] + 0, -p[1] + 0, p[2]] }),
+  });
   const mirroredCoupling = (c: Coupling): Coupling => ({ ...c, ...couplingKind(c.type)?.mirrored?.(c, sense) });
   return {
     ...d,
-    members: d.members.map((m): Member => (members.has(m.id) && m.massCentre ? { ...m, massCentre: local(m.massCentre) } : m)),
+    members: d.members.map((m): Member => (members.has(m.id) ? { ...m, ...mirroredMass(m) } : m)),
     elements,
     joints: d.joints.map((j) => (ids.has(j.id) ? mirroredJoint(j) : j)),
     couplings: d.couplings.map((c) => (ids.has(c.id) ? mirroredCoupling(c) : c)),

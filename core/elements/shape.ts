@@ -1,7 +1,7 @@
 import type { Element } from '../fields/types';
 import { type Row, type Stated, choiceField, flagField, numberField, tableField, textField, vectorField } from '../fields/fields';
 import { type Vec3, dot, norm, vsub } from '../math/index';
-import type { MassProperties } from '../solids/index';
+import { type MassProperties, possibleInertia } from '../solids/index';
 import { PLACE_KINDS, type PlaceKind, type ShapePlace } from '../shapes/index';
 import { DENSITY_FIELD, num } from './gear';
 import { problem } from '../findings/index';
@@ -103,20 +103,6 @@ export function faceAt(e: ShapeElement, point: Vec3, normal: Vec3): string | und
 
 const ZERO: Vec3 = [0, 0, 0];
 
-/** What rounding may take from a moment, as part of the whole. */
-const SLACK = 1e-9;
-
-/** Whether a body can have the stated moments: Σmx², Σmy², Σmz² and their products make a tensor without a negative moment. */
-function canBe(e: ShapeElement): boolean {
-  const [xx, yy, zz] = e.inertia ?? ZERO,
-    [xy, yz, zx] = e.products ?? ZERO;
-  const [a, b, c] = [(yy + zz - xx) / 2, (zz + xx - yy) / 2, (xx + yy - zz) / 2];
-  const size = xx + yy + zz;
-  const pairs = [a * b - xy * xy, b * c - yz * yz, c * a - zx * zx];
-  const det = a * (b * c - yz * yz) - xy * (xy * c + yz * zx) - zx * (xy * yz + b * zx);
-  return [a, b, c].every((x) => x >= -SLACK * size) && pairs.every((x) => x >= -SLACK * size ** 2) && det >= -SLACK * size ** 3;
-}
-
 /** A part that was modelled elsewhere. Its content is kept by its hash; what it weighs and where it can be taken hold of stands here. */
 export const shapeElement: ElementKind<ShapeElement> = {
   type: 'shape',
@@ -145,7 +131,9 @@ export const shapeElement: ElementKind<ShapeElement> = {
   ],
   problems: (e) => [
     ...(e.open ? [problem('shape-open', {})] : []),
-    ...(e.open || canBe(e) ? [] : [problem('shape-inertia', {})]),
+    ...(e.open || possibleInertia([...(e.inertia ?? ZERO), ...(e.products ?? ZERO)] as unknown as MassProperties['inertia'])
+      ? []
+      : [problem('shape-inertia', {})]),
     ...(lostPlaces(e).length ? [problem('shape-place-lost', { places: listed(lostPlaces(e).map((key) => nameOfPlace(e, key))) })] : []),
   ],
   mirrored: () => 'a shape from a file has no mirror image here: mirror it where it was modelled and import it again',

@@ -201,6 +201,12 @@ export const MEMBER_FIELDS = [
     rare: true,
     help: 'About the centre of mass, along the member’s own axes. None of the three is more than the other two together.',
   }),
+  vectorField('inertiaProducts', 'Products of inertia', {
+    unit: 'kg·m²',
+    rare: true,
+    help: 'Of the stated moments: xy, yz, zx with the sign of the tensor, −Σ m x y. None where left open.',
+    when: (m) => (m as { inertia?: unknown }).inertia !== undefined,
+  }),
   refsField('mayOverlap', 'May overlap', 'member', { rare: true, help: 'Members that this one may stand in, as where a bore is not drawn.' }),
   refsField('stopsAt', 'Stops against', 'member', {
     rare: true,

@@ -305,6 +305,12 @@ export const TRAIN = {
     says: ({ member, most, rest }: Said<'member' | 'most' | 'rest'>) =>
       `“${member}”: no body has these moments of inertia: ${most} kg·m² is more than the other two together (${rest}): correct them`,
   },
+  'inertia-impossible/products': {
+    severity: 'fault',
+    step: 'train',
+    field: 'inertiaProducts',
+    says: ({ member }: Said<'member'>) => `“${member}”: no body has these products beside these moments of inertia: correct them`,
+  },
   'mass-without-inertia': {
     severity: 'caution',
     step: 'train',

@@ -57,8 +57,8 @@ function stated(m: Member, shapes: MassProperties, compiled: Compiled): MassProp
   const mass = m.mass ?? shapes.mass;
   const centre = m.massCentre ? toWorldPoint(frame, m.massCentre) : shapes.mass > 0 ? shapes.centre : frame.o;
   if (m.inertia) {
-    const [x, y, z] = m.inertia;
-    return { ...placeMass({ mass, centre: [0, 0, 0], inertia: [x * 1e6, y * 1e6, z * 1e6, 0, 0, 0] }, frame), centre };
+    const six = [...m.inertia, ...(m.inertiaProducts ?? [0, 0, 0])].map((x) => x * 1e6) as unknown as MassProperties['inertia'];
+    return { ...placeMass({ mass, centre: [0, 0, 0], inertia: six }, frame), centre };
   }
   const k = shapes.mass > 0 ? mass / shapes.mass : 0;
   const [xx, yy, zz, xy, yz, zx] = shapes.inertia;

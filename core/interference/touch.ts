@@ -173,7 +173,9 @@ export function common(a: Bulk, fa: Frame, b: Bulk, fb: Frame, over = touching(a
   const f = ([x, y, z]: readonly number[]): number => {
     const inA = depthIn(a, x, y, z);
     // Where it is not in the first the second need not be asked; in a thin part with holes that bounds too little.
-    return inA <= over && !thin ? inA : Math.min(inA, depthIn(b, ox + xx * x + xy * y + xz * z, oy + yx * x + yy * y + yz * z, oz + zx * x + zy * y + zz * z));
+    return inA <= over && !thin
+      ? inA
+      : Math.min(inA, depthIn(b, ox + xx * x + xy * y + xz * z, oy + yx * x + yy * y + yz * z, oz + zx * x + zy * y + zz * z));
   };
   const lower = [0, 0, 0],
     upper = [0, 0, 0];

@@ -150,3 +150,15 @@ export function massOf(solids: readonly Solid[], density: number): MassPropertie
     ),
   );
 }
+
+/** What rounding may take from a moment, as part of the whole. */
+const SLACK = 1e-9;
+
+/** Whether a body can have moments of inertia xx, yy, zz, xy, yz, zx: Σmx², Σmy², Σmz² and their products allow it. */
+export function possibleInertia([xx, yy, zz, xy, yz, zx]: MassProperties['inertia']): boolean {
+  const [a, b, c] = [(yy + zz - xx) / 2, (zz + xx - yy) / 2, (xx + yy - zz) / 2];
+  const size = xx + yy + zz;
+  const pairs = [a * b - xy * xy, b * c - yz * yz, c * a - zx * zx];
+  const det = a * (b * c - yz * yz) - xy * (xy * c + yz * zx) - zx * (xy * yz + b * zx);
+  return [a, b, c].every((x) => x >= -SLACK * size) && pairs.every((x) => x >= -SLACK * size ** 2) && det >= -SLACK * size ** 3;
+}

@@ -46,6 +46,7 @@ const VALUES: Readonly<Record<string, unknown>> = {
   mass: 3.5,
   massCentre: [12, -7, 9],
   inertia: [0.02, 0.03, 0.025],
+  inertiaProducts: [0.003, -0.002, 0.004],
   lower: -500,
   upper: 500,
   lower2: -500,
@@ -141,7 +142,7 @@ const reversed = (d: Design): Design => ({
 
 /** Fields that hold a force, a torque, a power or a mass. */
 const FORCES: Readonly<Record<List, readonly string[]>> = {
-  members: ['mass', 'inertia'],
+  members: ['mass', 'inertia', 'inertiaProducts'],
   joints: [],
   elements: ['density'],
   couplings: ['pretension'],

@@ -66,6 +66,10 @@ export const led = (type: string): Rig => ({
     }[type];
     b.design.sources.push(item({ id: 'led', name: 'led', joint: s.joint, type, ...of }));
     b.element('lever', s.member, { length: 120, eye: 30, thickness: 12, at: [0, 0, 40] });
+    Object.assign(
+      b.design.members.find((m) => m.id === s.member)!,
+      { inertia: [0.03, 0.04, 0.05], inertiaProducts: [0.003, -0.004, 0.002] },
+    );
     b.element('rod', s.member, { diameter: 20, length: 80, at: [0, 0, 80] });
     const seat = b.member([0, 0, 200]);
     b.joint('fixed', s.member, seat);
