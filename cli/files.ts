@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { type TakenPart, addShapes, open } from '../core/engine';
 import { type Design, emptyDesign } from '../core/document/index';
-import { CannotRead, contentHash, isZip, readDesignZip, readShape, writeShape } from '../core/formats/geometry';
+import { CannotRead, contentHash, holdsDesign, isZip, readDesignZip, readModel, readShape, writeShape } from '../core/formats/geometry';
 import { type ShapeData, holdContent } from '../core/shapes/index';
 import { type Kernel, type MeshUnit, readParts } from '../solids/index';
 
@@ -55,9 +55,21 @@ function held(shapes: Map<string, ShapeData>): Map<string, ShapeData> {
   return shapes;
 }
 
+/** A mechanism of another engine as a design; what is not taken over is noted. */
+function readMechanism(bytes: Uint8Array, path: string): Input {
+  try {
+    const { design, contents, untaken } = readModel(bytes);
+    const shapes = held(new Map([...contents].map(([hash, b]) => [hash, readShape(b)])));
+    return { design: designIn(JSON.stringify(design), path), contents, shapes, notes: untaken.map((u) => `Not taken over: ${u}`) };
+  } catch (e) {
+    throw e instanceof CannotRead ? new Refused(`${path}: ${e.message}`) : e;
+  }
+}
+
 /** The design in a file: a document, or a zip of it and its shapes. Throws `Refused` where it cannot be read as one. */
 export function readInput(path: string): Input {
   const bytes = bytesOf(path);
+  if (/\.(urdf|xml|mjcf)$/i.test(path) || (isZip(bytes) && !holdsDesign(bytes))) return readMechanism(bytes, path);
   if (!isZip(bytes)) return { design: designIn(new TextDecoder().decode(bytes), path), contents: new Map(), shapes: new Map(), notes: [] };
   try {
     const { text, contents } = readDesignZip(bytes);

@@ -94,7 +94,10 @@ function program(): Command {
     });
 
   p.command('convert')
-    .argument('<in>', `design (JSON, or ${DESIGN_ZIP} with its shapes), or parts: ${PART_FORMATS.join(', ')}`)
+    .argument(
+      '<in>',
+      `design (JSON, or ${DESIGN_ZIP} with its shapes), mechanism (urdf, xml, mjcf, or a zip with meshes), or parts: ${PART_FORMATS.join(', ')}`,
+    )
     .argument('<out>', `file to write; its extension is the format: ${[...FORMATS, 'json', DESIGN_ZIP].join(', ')}`)
     .description('write the geometry of a design: solids at home, or flat parts for cutting; or make a design of parts')
     .addOption(new Option('--read-as <unit>', 'stl: unit of the file that is read; mm where none is stated').choices(Object.keys(MESH_UNITS)))

@@ -75,6 +75,30 @@ describe('npx unirota', () => {
     expect(r.stderr).not.toMatch(/\n\s+at /);
   });
 
+  it('makes a design of parts, and solids of that again; a mesh is no solid, and it is said so', () => {
+    const zip = join(folder, 'parts.unirota.zip');
+    expect(run('convert', 'demo/parts/head-beam.step', zip)).toMatchObject({ status: 0 });
+    expect(run('analyse', zip).stdout).toContain('Head beam');
+    const step = join(folder, 'again.step');
+    expect(run('convert', zip, step)).toMatchObject({ status: 0 });
+    expect(readFileSync(step, 'utf8')).toContain("PRODUCT('Head beam");
+    const stl = join(folder, 'beam.stl');
+    expect(run('convert', zip, stl).status).toBe(0);
+    const mesh = join(folder, 'mesh.unirota.zip');
+    expect(run('convert', stl, mesh, '--read-as', 'in').status).toBe(0);
+    expect(run('convert', mesh, join(folder, 'mesh.step'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/came as a mesh/) as string });
+    expect(run('convert', zip, join(folder, 'parts.json'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/unirota\.zip/) as string });
+  });
+
+  it('makes a design of a mechanism, with what is not taken over', () => {
+    const model = join(folder, 'gear.mjcf.zip');
+    run('convert', DEMO, model);
+    const r = run('convert', model, join(folder, 'gear.unirota.zip'));
+    expect(r).toMatchObject({ status: 0, stderr: expect.stringMatching(/Not taken over: 1 × actuator/) as string });
+    const found = run('analyse', join(folder, 'gear.unirota.zip'));
+    expect((JSON.parse(found.stdout) as { mobility: { freedoms: number } }).mobility.freedoms).toBe(1);
+  });
+
   it('refuses a body that no solid can be made of by its name, without a trace of the program', () => {
     const design = JSON.parse(readFileSync(DEMO, 'utf8')) as { elements: { type: string; name: string }[] };
     const gear = design.elements.find((e) => e.type === 'gear')!;

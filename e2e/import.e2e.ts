@@ -161,4 +161,26 @@ test.describe('parts that were modelled elsewhere', () => {
     await expect(other.getByText('no trouble found')).toBeVisible({ timeout: 20_000 });
     await other.close();
   });
+
+  test('a mechanism of another engine: what is not taken over is listed first, then its design opens and moves', async ({ page, site }) => {
+    const model = `<mujoco model="Two arms"><compiler angle="radian"/><worldbody><body name="upper"><joint name="shoulder" axis="0 1 0" range="-1 1"/><geom type="box" size=".2 .02 .02" pos=".2 0 0"/>
+      <body name="lower" pos=".4 0 0"><joint name="elbow" axis="0 1 0" damping="0.1"/><geom type="capsule" fromto="0 0 0 .3 0 0" size=".02"/></body></body></worldbody></mujoco>`;
+    await page.goto(site.url);
+    const open = async (): Promise<void> => {
+      const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('button', { name: /Open a file/ }).click()]);
+      await chooser.setFiles(file('arms.xml', strToU8(model)));
+    };
+    await open();
+    const dialog = page.getByRole('dialog');
+    await expect(dialog).toContainText('2 members and 2 joints');
+    await expect(dialog).toContainText('damping of the joint elbow');
+    await expect(dialog).toContainText('round ends of the capsule');
+    await dialog.getByRole('button', { name: 'Cancel' }).click();
+    await expect(page.getByRole('link', { name: /Two arms/ })).toHaveCount(0);
+    await open();
+    await dialog.getByRole('button', { name: 'Create design' }).click();
+    await expect(page.getByRole('group', { name: 'Train map' })).toBeVisible({ timeout: 20_000 });
+    await expect(page.getByText(/lower|upper/).first()).toBeVisible();
+    await expect(page.getByText(/2 degrees of freedom|upper|free/).first()).toBeVisible();
+  });
 });

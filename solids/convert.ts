@@ -105,7 +105,7 @@ export async function geometryOf(
   if (format === 'mjcf' || format === 'urdf' || format === 'sdf') return modelOf(compiled, pose, format, one, shapes);
   const whole = assemblyOf(compiled, pose, members, shapes);
   const { assembly, left } = writable(whole, format);
-  if (!assembly.members.length) throw new NothingToWrite('None of these members has a body yet.');
+  if (!assembly.members.length) throw new NothingToWrite([...missing(compiled, shapes, members), ...left].join(' ') || 'None of these members has a body yet.');
   const notes = [
     ...missing(compiled, shapes, members),
     ...left,

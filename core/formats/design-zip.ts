@@ -3,7 +3,7 @@ import { strToU8, zipSync } from 'fflate/browser';
 import type { Design } from '../document/index';
 import { CannotRead, LARGEST_UNPACKED } from './refused';
 import { contentHash, readShape } from './shape-file';
-import { unzipped } from './unzip';
+import { isZip, unzipped } from './unzip';
 
 /** `contents`: stored bytes by hash. */
 export function writeDesignZip(design: Design, contents: ReadonlyMap<string, Uint8Array>): Uint8Array<ArrayBuffer> {
@@ -25,4 +25,10 @@ export function readDesignZip(bytes: Uint8Array): { text: string; contents: Map<
     contents.set(hash, content as Uint8Array<ArrayBuffer>);
   }
   return { text: new TextDecoder().decode(document), contents };
+}
+
+/** Whether bytes are a zip with a design document. */
+export function holdsDesign(bytes: Uint8Array): boolean {
+  if (!isZip(bytes)) return false;
+  return unzipped(bytes, (name) => name === 'design.json')['design.json'] !== undefined;
 }

@@ -17,3 +17,7 @@ export * from './shape-file';
 export * from './design-zip';
 export * from './simplify';
 export * from './creased';
+export * from './mechanism-in';
+export * from './urdf-in';
+export * from './mjcf-in';
+export * from './model-in';

@@ -3,7 +3,17 @@ import type { ShapeData } from '@unirota/core/shapes';
 import type { Design } from '@unirota/core/document';
 import type { Frame } from '@unirota/core/math';
 import { type MeshUnit, loadKernel, readParts } from '@unirota/solids';
-import { CannotRead, contentHash, creased, readDesignZip, readShape, writeDesignZip, writeShape } from '@unirota/core/geometry';
+import {
+  CannotRead,
+  contentHash,
+  creased,
+  holdsDesign,
+  readDesignZip,
+  readModel,
+  readShape,
+  writeDesignZip,
+  writeShape,
+} from '@unirota/core/geometry';
 
 /** A part of a file as the page knows it: everything but its surface. */
 export interface PartLine {
@@ -27,6 +37,14 @@ export interface DrawnContent {
   readonly positions: Float32Array<ArrayBuffer>;
   readonly normals: Float32Array<ArrayBuffer>;
   readonly edges: Float32Array<ArrayBuffer>;
+}
+
+/** A document with the contents of its shapes, and what its file held besides. */
+export interface DesignFile {
+  readonly text: string;
+  readonly contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
+  readonly untaken: readonly string[];
+  readonly problem?: undefined;
 }
 
 /** Calls, and gives the sentence where a file cannot be taken in. */
@@ -87,9 +105,13 @@ const api = {
     return writeDesignZip(design, contents);
   },
 
-  /** A design and its shapes out of one file: the document is not read yet. */
-  design(bytes: Uint8Array): Promise<{ text: string; contents: Map<string, Uint8Array<ArrayBuffer>>; problem?: undefined } | { problem: string }> {
-    return orProblem(() => Promise.resolve(readDesignZip(bytes)));
+  /** A design and its shapes out of one file, or a mechanism of another engine: the document is not read yet. */
+  design(bytes: Uint8Array): Promise<DesignFile | { problem: string }> {
+    return orProblem((): Promise<DesignFile> => {
+      if (holdsDesign(bytes)) return Promise.resolve({ ...readDesignZip(bytes), untaken: [] });
+      const { design, contents, untaken } = readModel(bytes);
+      return Promise.resolve({ text: JSON.stringify(design), contents, untaken });
+    });
   },
 };
 export type PartsApi = typeof api;

@@ -24,21 +24,31 @@ export function bringIn(text: string, file: string): { design: Design; problem?:
   return { problem: $localize`${file} cannot be taken in: ${first.message}${first.path ? ` (${first.path})` : ''}${more}` };
 }
 
-/** A design out of a file, with the contents of its shapes where it is a zip; or what is wrong with it. */
-export async function fromFile(
-  file: File,
-): Promise<
-  | { design: Design; contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>; problem?: undefined }
-  | { design?: undefined; contents?: ReadonlyMap<string, Uint8Array<ArrayBuffer>>; problem: string }
-> {
-  if (!/\.zip$/i.test(file.name)) return { ...bringIn(await file.text(), file.name), contents: new Map() };
+/** Files that are opened as designs, by their extensions; `json` is the document itself. */
+export const MODEL_FILES = ['.urdf', '.xml', '.mjcf', '.zip'] as const;
+
+/** A design out of a file, with the contents of its shapes and what was not taken over; or what is wrong with it. */
+export type FromFile =
+  | { design: Design; contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>; untaken: readonly string[]; problem?: undefined }
+  | { design?: undefined; problem: string };
+
+/** Reads a design document, a zip of one with its shapes, or a mechanism of another engine. */
+export async function fromFile(file: File): Promise<FromFile> {
+  const name = file.name.toLowerCase();
+  if (!MODEL_FILES.some((f) => name.endsWith(f))) return withContents(bringIn(await file.text(), file.name), new Map(), []);
   const worker = new WorkerClient<PartsApi>(() => new Worker(new URL('../../engine/parts.worker', import.meta.url), { type: 'module' }));
   try {
     const bytes = new Uint8Array(await file.arrayBuffer());
     const packed = await worker.call(async (api) => api.design(bytes));
     if (packed.problem !== undefined) return { problem: `${file.name}: ${packed.problem}` };
-    return { ...bringIn(packed.text, file.name), contents: packed.contents };
+    return withContents(bringIn(packed.text, file.name), packed.contents, packed.untaken);
   } finally {
     worker.close();
   }
 }
+
+const withContents = (
+  read: ReturnType<typeof bringIn>,
+  contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>,
+  untaken: readonly string[],
+): FromFile => (read.design ? { design: read.design, contents, untaken } : { problem: read.problem });

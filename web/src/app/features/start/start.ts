@@ -75,7 +75,7 @@ const LONGEST_NAME = 120;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Start {
-  protected readonly accept = ['.json', 'application/json', '.zip', ...PART_FORMATS.map((f) => `.${f}`)].join(',');
+  protected readonly accept = ['.json', 'application/json', '.zip', '.urdf', '.xml', '.mjcf', ...PART_FORMATS.map((f) => `.${f}`)].join(',');
   private readonly api = inject(ApiService);
   private readonly incoming = inject(IncomingFiles);
   private readonly router = inject(Router);
@@ -259,6 +259,7 @@ export class Start {
         troubles.push(read.problem);
         continue;
       }
+      if (read.untaken.length && !(await this.agreed(read.design, read.untaken))) continue;
       const name = unusedName(read.design.name.slice(0, LONGEST_NAME - 10), names);
       names.add(name);
       try {
@@ -277,6 +278,14 @@ export class Start {
     this.fileTrouble.set(troubles.join('. '));
   }
   protected readonly fileTrouble = signal('');
+  /** What cannot be taken over is listed first; gives whether the design is to be made all the same. */
+  private async agreed(design: Design, untaken: readonly string[]): Promise<boolean> {
+    const [{ MatDialog }, { UntakenDialog }] = await Promise.all([import('@angular/material/dialog'), import('./untaken-dialog')]);
+    const data = { name: design.name, members: design.members.length, joints: design.joints.length, untaken };
+    return (
+      (await firstValueFrom(this.injector.get(MatDialog).open(UntakenDialog, { data, width: '560px', maxWidth: '94vw' }).afterClosed())) === true
+    );
+  }
   private async contents(): Promise<ShapeContents> {
     return new (await import('../../engine/shape-contents')).ShapeContents(this.sessions.owner());
   }
