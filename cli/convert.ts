@@ -40,6 +40,7 @@ export interface ConvertOptions {
   gap?: number;
   sheet?: { width: number; height: number };
   run?: boolean;
+  threads?: boolean;
 }
 
 const FLAT: readonly Format[] = FLAT_FORMATS;
@@ -52,6 +53,7 @@ const FOR: Readonly<Record<Exclude<keyof ConvertOptions, 'readAs'>, readonly For
   gap: FLAT,
   sheet: FLAT,
   run: ['glb'],
+  threads: SOLID_FORMATS,
 };
 
 /** The format that a file's name says, and its ending. */
@@ -104,6 +106,7 @@ export async function convert(from: string, path: string, options: ConvertOption
   const wanted: GeometryOptions = {
     format,
     unit: options.unit,
+    threads: options.threads,
     members: options.member && membersOf(design, options.member),
     cut: { kerf: options.kerf, backlash: options.backlash, gap: options.gap, sheet: options.sheet },
   };

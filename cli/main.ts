@@ -107,6 +107,7 @@ function program(): Command {
     .option('-b, --backlash <mm>', 'dxf, svg: backlash of a pair; each gear is made thinner by half of it', number(0))
     .option('-g, --gap <mm>', 'dxf, svg: between parts, and from the edges of the sheet', number(0))
     .option('-s, --sheet <size>', 'dxf, svg: width x height of a sheet, mm', sheet)
+    .option('-t, --threads', 'step, stl, 3mf, glb: threads of screws and worms are modelled, up to 60 turns')
     .option('-r, --run', 'glb: with the run of the design as an animation')
     .action(async (file: string, to: string, o: Parameters<typeof convert>[2]) => {
       const { files, notes } = await convert(file, to, o);

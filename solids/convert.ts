@@ -32,6 +32,8 @@ export interface GeometryOptions {
   unit?: 'mm' | 'in';
   /** Only these members; all where none are named. */
   members?: readonly Id[];
+  /** Solids: threads of screws and worms are modelled. */
+  threads?: boolean;
   /** For flat parts. */
   cut?: SheetOptions;
 }
@@ -103,9 +105,11 @@ export async function geometryOf(
   }
   const one = (bytes: Uint8Array, notes: string[]): Geometry => ({ files: [{ suffix: '', extension, bytes: own(bytes) }], notes });
   if (format === 'mjcf' || format === 'urdf' || format === 'sdf') return modelOf(compiled, pose, format, one, shapes);
-  const whole = assemblyOf(compiled, pose, members, shapes);
+  const whole = assemblyOf(compiled, pose, members, shapes, options.threads);
   const { assembly, left } = writable(whole, format);
-  if (!assembly.members.length) throw new NothingToWrite([...missing(compiled, shapes, members), ...left].join(' ') || 'None of these members has a body yet.');
+  if (!assembly.members.length) {
+    throw new NothingToWrite([...missing(compiled, shapes, members), ...left].join(' ') || 'None of these members has a body yet.');
+  }
   const notes = [
     ...missing(compiled, shapes, members),
     ...left,

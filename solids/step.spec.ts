@@ -112,3 +112,30 @@ describe('a body that cannot be', () => {
     },
   );
 });
+
+describe('a modelled thread', () => {
+  it.each([
+    ['worm', {}],
+    ['worm', { hand: 'left', starts: 3 }],
+    ['screw', { diameter: 30, pitch: 6, length: 60 }],
+    ['screw', { diameter: 20, pitch: 2.5, length: 30, form: 'metric' }],
+    ['screw', { diameter: 20, pitch: 4, length: 30, form: 'square', hand: 'left' }],
+  ])('of a %s with %j is a sound solid that holds its volume', (type, more) => {
+    const solids = elementKind(type)!.threaded!({ ...sample(type), ...more } as never)!;
+    const body: Body = { element: 'e', name: 'Thread', type, shape: 'thread', solids, place: WORLD, colour: '#808080' };
+    const bytes = writeStep(oc, { name: 'T', members: [{ member: 'm', name: 'M', bodies: [body] }] });
+    expect(volumeIn(oc, bytes) / massOf(solids, 1e9).mass).toBeCloseTo(1, 5);
+  });
+});
+
+describe('standard grooves and teeth of pulleys', () => {
+  it.each([
+    { form: 'v', diameter: 200, width: 50, standard: 'SPA' },
+    { form: 'sprocket', teeth: 17, pitch: 12.7, standard: 'ISO 606' },
+  ])('%j are sound solids', (more) => {
+    const solids = elementKind('pulley')!.shape({ ...sample('pulley'), ...more } as never);
+    const body: Body = { element: 'e', name: 'Pulley', type: 'pulley', shape: 'p', solids, place: WORLD, colour: '#808080' };
+    const bytes = writeStep(oc, { name: 'T', members: [{ member: 'm', name: 'M', bodies: [body] }] });
+    expect(volumeIn(oc, bytes) / massOf(solids, 1e9).mass).toBeCloseTo(1, 6);
+  });
+});

@@ -43,6 +43,8 @@ export interface ElementKind<E extends Element = Element> {
   /** Where its body is not made here: its mass in its own frame, kg and mm (undefined: not known), and how far it reaches. */
   weight?(e: E): MassProperties | undefined;
   extent?(e: E): readonly [Vec3, Vec3] | undefined;
+  /** Its body with its thread modelled; undefined where that cannot be. */
+  threaded?(e: E): Solid[] | undefined;
   derived?(e: E): Derived[];
   problems?(e: E): ElementProblem[];
   /**

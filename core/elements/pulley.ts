@@ -3,7 +3,8 @@ import type { Element, Exact } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
-import { ElementKind, holeProblem } from './protocol';
+import { ElementKind, type ElementProblem, holeProblem } from './protocol';
+import { V_SECTIONS, type VSection, groovedPulley, groovesIn, rollerOf, sprocketOutline } from './pulley-form';
 import { type Solid, bar, polygon } from '../solids/index';
 
 /**
@@ -24,6 +25,12 @@ const FIELDS = [
   numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
   { ...KEYWAY_FIELD, when: (e: { form?: string; bore?: Exact }): boolean => toothed(e) && num(e.bore) > 0 },
   numberField('groove', 'Groove angle', { unit: 'deg', initial: 38, min: 20, max: 60, when: (e: { form?: string }) => e.form === 'v' }),
+  choiceField('standard', 'Groove or tooth form', ['general', 'SPZ', 'SPA', 'SPB', 'SPC', 'ISO 606'], {
+    initial: 'general',
+    rare: true,
+    help: 'Grooves of V-belts by ISO 4183, as many as the width takes; teeth of sprockets by ISO 606, series B.',
+    when: (e: { form?: string }) => e.form === 'v' || e.form === 'sprocket',
+  }),
   DENSITY_FIELD,
 ];
 /** What is stated of one, from its fields. */
@@ -36,10 +43,34 @@ export type Pulley = Element & Stated<typeof FIELDS>;
 export const pitchDiameter = (e: Pulley): number =>
   e.form === 'sprocket' ? num(e.pitch) / Math.sin(Math.PI / Math.max(2, num(e.teeth, 2))) : 2 * pulleyRadius(e);
 
+/** The V-belt section whose grooves are stated. */
+const sectionOf = (e: Pulley): VSection | undefined =>
+  e.form === 'v' && e.standard !== undefined && e.standard in V_SECTIONS ? (e.standard as VSection) : undefined;
+
+/** What keeps a stated groove or tooth form from being made. */
+function formProblems(e: Pulley): ElementProblem[] {
+  const { standard = 'general', form } = e;
+  if (standard === 'general' || (form !== 'v' && form !== 'sprocket')) return [];
+  if ((form === 'v') !== standard in V_SECTIONS)
+    return [problem('pulley-standard', { standard, form: form === 'v' ? 'V-belts' : 'chains' }, 'standard')];
+  const section = sectionOf(e);
+  if (section)
+    return groovesIn(section, num(e.width)) > 0
+      ? []
+      : [problem('pulley-standard/narrow', { standard, least: 2 * V_SECTIONS[section].edge }, 'width')];
+  const roller = rollerOf(num(e.pitch));
+  if (roller === undefined) return [problem('pulley-standard/pitch', { pitch: num(e.pitch) }, 'pitch')];
+  return sprocketOutline(num(e.teeth), num(e.pitch), roller) ? [] : [problem('pulley-standard/teeth', {}, 'teeth')];
+}
+
 /** Radius of what is left of a pulley under its teeth or groove, mm. */
 function bodyRadius(e: Pulley): number {
   const r = pitchDiameter(e) / 2,
     p = num(e.pitch);
+  const section = sectionOf(e);
+  if (section && groovesIn(section, num(e.width)) > 0) return r - V_SECTIONS[section].below;
+  const roller = e.form === 'sprocket' && e.standard === 'ISO 606' ? rollerOf(p) : undefined;
+  if (roller !== undefined) return r - 0.505 * roller;
   if (e.form === 'v') return Math.max(r - 0.45 * num(e.width), 0.5 * r);
   return e.form === 'toothed' ? r - 0.3 * p : e.form === 'sprocket' ? r - 0.3 * p : r;
 }
@@ -54,6 +85,11 @@ export const pulley: ElementKind<Pulley> = {
       b = num(e.width) / 2,
       bore = Math.min(num(e.bore) / 2, r * 0.9);
     if (!(r > 0)) return [];
+    const section = sectionOf(e);
+    if (section && groovesIn(section, 2 * b) > 0) return [groovedPulley(section, 2 * r, 2 * b, bore, e.groove)];
+    const roller = e.form === 'sprocket' && e.standard === 'ISO 606' ? rollerOf(num(e.pitch)) : undefined;
+    const teeth = roller === undefined ? undefined : sprocketOutline(num(e.teeth), num(e.pitch), roller);
+    if (teeth) return [{ kind: 'prism', outline: teeth, holes: bore > 0 ? [boreOutline(bore, e.keyway)] : [], from: -b, to: b }];
     if (e.form === 'v') {
       const rim = r + b * 0.25,
         floor = Math.max(r - b * 0.9, bore + 0.05 * r, r * 0.5);
@@ -102,6 +138,8 @@ export const pulley: ElementKind<Pulley> = {
     if (toothed(e)) {
       if (e.teeth === undefined || e.pitch === undefined) return [problem('pulley-size', {}, e.teeth === undefined ? 'teeth' : 'pitch')];
     } else if (e.diameter === undefined) return [problem('pulley-size/diameter', {})];
+    const form = formProblems(e);
+    if (form.length) return form;
     const bore = holeProblem('a bore', num(e.bore), 2 * bodyRadius(e));
     return bore.length || !toothed(e) ? bore : keywayProblems(e.keyway, num(e.bore), bodyRadius(e));
   },

@@ -4,7 +4,7 @@ import { type Stated, choiceField, exactField, numberField, wholeField } from '.
 import { type Ratio, mul } from '../math/index';
 import { DENSITY_FIELD, exactOf, num } from './gear';
 import { ElementKind, otherHand } from './protocol';
-import { bar } from '../solids/index';
+import { type Solid, type ThreadProfile, bar, threaded } from '../solids/index';
 
 /** Flank half-angle of a thread form, rad: trapezoidal 15° (ISO 2901), square 0°, metric 30°, ball screw 0°. */
 export const FLANK: Record<string, number> = { trapezoidal: Math.PI / 12, square: 0, metric: Math.PI / 6, ball: 0 };
@@ -30,6 +30,28 @@ export type Screw = Element & Stated<typeof SCREW_FIELDS>;
 /** Radius of a screw's core, mm, as it is drawn: half a pitch under the outside, as trapezoidal threads are. */
 const screwCore = (e: Screw): number => Math.max(num(e.diameter) / 2 - 0.5 * num(e.pitch), 0.3 * num(e.diameter));
 
+/** Crest clearance of trapezoidal threads by pitch, mm (ISO 2901, table 1; from memory). */
+const clearance = (pitch: number): number => (pitch < 2 ? 0.15 : pitch <= 5 ? 0.25 : pitch <= 12 ? 0.5 : 1);
+
+/**
+ * The profile of a screw's thread: trapezoidal (ISO 2901, 2904), metric (ISO 68-1, its root flat), square (half a pitch deep).
+ * Undefined of a ball screw.
+ */
+function profileOf(e: Screw): ThreadProfile | undefined {
+  const [d, pitch, starts] = [num(e.diameter), num(e.pitch), num(e.starts, 1)];
+  const form = e.form ?? 'trapezoidal';
+  if (form === 'ball') return undefined;
+  const depth = form === 'trapezoidal' ? 0.5 * pitch + clearance(pitch) : form === 'metric' ? 0.61343 * pitch : 0.5 * pitch;
+  const crestFlat = form === 'trapezoidal' ? 0.36603 * pitch : form === 'metric' ? pitch / 8 : pitch / 2;
+  const rootFlat = pitch - crestFlat - 2 * depth * Math.tan(FLANK[form]);
+  return { crest: d / 2, root: d / 2 - depth, pitch, crestFlat, rootFlat, starts };
+}
+function modelled(e: Screw): Solid[] | undefined {
+  const profile = profileOf(e);
+  const made = profile && threaded(profile, -num(e.length) / 2, num(e.length) / 2, e.hand === 'left' ? -1 : 1);
+  return made && [made];
+}
+
 /** A screw spindle along z. It is weighed by its pitch cylinder, and drawn with its helix. */
 export const screwElement: ElementKind<Screw> = {
   type: 'screw',
@@ -47,6 +69,7 @@ export const screwElement: ElementKind<Screw> = {
     starts: num(e.starts, 1),
   }),
   plain: (e) => [bar(screwCore(e), -num(e.length) / 2, num(e.length) / 2)],
+  threaded: modelled,
   derived(e) {
     const lead = num(e.pitch) * num(e.starts, 1),
       d2 = screwPitchDiameter(e);

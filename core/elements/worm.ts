@@ -4,7 +4,7 @@ import { type GearData, gearData, gearCurve } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { ElementKind, holeProblem, otherHand } from './protocol';
-import { type Solid, bar } from '../solids/index';
+import { type Solid, bar, threaded } from '../solids/index';
 
 const RAD = Math.PI / 180;
 
@@ -75,6 +75,22 @@ export const worm: ElementKind<Worm> = {
   plain(e) {
     const g = wormOf(e);
     return [bar(wormCore(g), -g.length / 2, g.length / 2)];
+  },
+  // Straight flanks in the axial section: form A of ISO/TR 10828.
+  threaded(e) {
+    const g = wormOf(e);
+    const slope = Math.tan(g.alpha) / Math.cos(g.leadAngle);
+    const pitch = Math.PI * g.module;
+    const profile = {
+      crest: g.diameter / 2 + g.module,
+      root: g.diameter / 2 - 1.2 * g.module,
+      pitch,
+      crestFlat: pitch / 2 - 2 * g.module * slope,
+      rootFlat: pitch / 2 - 2.4 * g.module * slope,
+      starts: g.starts,
+    };
+    const made = threaded(profile, -g.length / 2, g.length / 2, g.hand);
+    return made && [made];
   },
   derived(e) {
     const g = wormOf(e);

@@ -463,6 +463,29 @@ export const TRAIN = {
     says: ({ name, a, b }: Said<'name' | 'a' | 'b'>) => `“${name}”: pressure angles of ${a}° and ${b}° do not run together; give both the same`,
   },
   'pulley-size': { severity: 'fault', step: 'train', says: ({ element }: Said<'element'>) => `“${element}”: teeth and pitch are needed: state both` },
+  'pulley-standard': {
+    severity: 'fault',
+    step: 'train',
+    says: ({ element, standard, form }: Said<'element' | 'standard' | 'form'>) => `“${element}”: ${standard} is no form for ${form}: choose another`,
+  },
+  'pulley-standard/narrow': {
+    severity: 'fault',
+    step: 'train',
+    says: ({ element, standard, least }: Said<'element' | 'standard' | 'least'>) =>
+      `“${element}”: a groove ${standard} takes a width of ${least} mm: make it wider`,
+  },
+  'pulley-standard/pitch': {
+    severity: 'fault',
+    step: 'train',
+    says: ({ element, pitch }: Said<'element' | 'pitch'>) =>
+      `“${element}”: ISO 606 has no chain of ${pitch} mm pitch: take one of its pitches, or the general form`,
+  },
+  'pulley-standard/teeth': {
+    severity: 'fault',
+    step: 'train',
+    says: ({ element }: Said<'element'>) =>
+      `“${element}”: with so few teeth the flanks of ISO 606 meet below their tips: take more, or the general form`,
+  },
   'pulley-size/diameter': {
     severity: 'fault',
     step: 'train',

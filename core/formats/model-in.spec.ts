@@ -55,8 +55,9 @@ describe.each(demos)('%s as a mechanism, written and read again', (file) => {
       if (c.motion === 'turn') expect(norm(vsub(off, [along * c.axis[0], along * c.axis[1], along * c.axis[2]]))).toBeLessThan(1e-6);
       for (const key of ['lower', 'upper'] as const) {
         const at = l.joint[key];
-        if (at !== undefined && l.joint.lower !== undefined && l.joint.upper !== undefined)
+        if (at !== undefined && l.joint.lower !== undefined && l.joint.upper !== undefined) {
           expect(Number(c.joint[key])).toBeCloseTo(at * (l.joint.kind === 'turn' ? 180 / Math.PI : 1000), 6);
+        }
       }
     }
   });

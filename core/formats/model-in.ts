@@ -24,13 +24,14 @@ export function readModel(bytes: Uint8Array): TakenMechanism {
     return isModel(text) ? [{ name, text }] : [];
   });
   if (!models.length) throw new CannotRead(zip ? 'The file holds neither a design nor a mechanism.' : 'This is neither MJCF nor URDF.');
-  if (models.length > 1)
+  if (models.length > 1) {
     throw new CannotRead(
       `The file holds ${models.length} mechanisms: ${models
         .map((m) => m.name)
         .slice(0, 4)
         .join(', ')}. Leave one.`,
     );
+  }
   const [{ text }] = models;
   const read = /<mujoco[\s>]/.test(text.slice(0, 20_000)) ? readMjcf(text) : readUrdf(text);
   const known = new Map<string, ShapeData | undefined>();

@@ -73,10 +73,11 @@ describe('STL as text', () => {
     let out = 'solid plate\n';
     for (let t = 0; t < m.triangles.length; t += 3) {
       out += 'facet normal 0 0 0\nouter loop\n';
-      for (let k = 0; k < 3; k++)
+      for (let k = 0; k < 3; k++) {
         out += `  vertex ${Array.from(m.points.slice(3 * m.triangles[t + k], 3 * m.triangles[t + k] + 3))
           .map((x) => x.toExponential(6))
           .join(' ')}\n`;
+      }
       out += 'endloop\nendfacet\n';
     }
     return `${out}endsolid plate\n`;

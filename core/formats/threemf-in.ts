@@ -80,8 +80,9 @@ function readModel(text: string): { unit: number; objects: Map<string, ModelObje
   parser.on('closetag', ({ name }) => {
     if (name.split(':').at(-1) !== 'mesh' || !object) return;
     const count = points.length / 3;
-    if (triangles.some((i) => !(Number.isInteger(i) && i >= 0 && i < count)))
+    if (triangles.some((i) => !(Number.isInteger(i) && i >= 0 && i < count))) {
       throw new CannotRead('The file is damaged: a triangle names a corner that is not there.');
+    }
     object.mesh = scaled({ points: Float64Array.from(points), triangles: Uint32Array.from(triangles) }, unit);
   });
   parser.write(text).close();

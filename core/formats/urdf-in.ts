@@ -73,8 +73,9 @@ export function readUrdf(text: string): ReadMechanism {
   const children = new Set<string>();
   for (const j of childrenOf(robot, 'joint')) {
     const [p, c] = [childOf(j, 'parent')?.attributes['link'] ?? '', childOf(j, 'child')?.attributes['link'] ?? ''];
-    if (!links.has(p) || !links.has(c))
+    if (!links.has(p) || !links.has(c)) {
       throw new CannotRead(`The file is damaged: the joint ${j.attributes['name']} names a link that is not there.`);
+    }
     if (children.has(c)) throw new CannotRead(`The file is damaged: the link ${c} hangs on two joints.`);
     children.add(c);
     byParent.set(p, [...(byParent.get(p) ?? []), j]);

@@ -4,3 +4,4 @@ export * from './mass';
 export * from './faceted';
 export * from './arcs';
 export * from './mesh';
+export * from './thread';

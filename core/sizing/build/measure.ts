@@ -50,8 +50,9 @@ export function measuredBetween(a: Feature, b: Feature): Measured[] {
   }
   const face = a.kind === 'face' ? a : b.kind === 'face' ? b : undefined;
   const other = face === a ? b : a;
-  if (face && other.kind !== 'face' && (!isLine(other) || Math.abs(dot(face.axis, other.axis)) < PARALLEL))
+  if (face && other.kind !== 'face' && (!isLine(other) || Math.abs(dot(face.axis, other.axis)) < PARALLEL)) {
     put('face', 'From the face', dot(off, face.axis));
+  }
   put('distance', 'Point to point', norm(off));
   (['x', 'y', 'z'] as const).forEach((k, i) => put(k, `Along ${k}`, off[i]));
   if (has(a) && has(b)) {

@@ -74,8 +74,9 @@ export class Designs {
         // Restored meanwhile, it stays.
         const [still] = await s.rows('SELECT 1 FROM designs WHERE id = :id AND deleted_at IS NOT NULL FOR UPDATE', { id });
         if (!still) return;
-        for (const table of ['filings', 'shares', 'links', 'design_shapes', 'revision_shapes', 'revisions'])
+        for (const table of ['filings', 'shares', 'links', 'design_shapes', 'revision_shapes', 'revisions']) {
           await s.change(`DELETE FROM ${table} WHERE design_id = :id`, { id });
+        }
         await s.change('DELETE FROM designs WHERE id = :id', { id });
       });
     }

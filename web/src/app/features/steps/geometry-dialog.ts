@@ -161,6 +161,11 @@ export const GEOMETRY_DIALOG = { width: '980px', maxWidth: '96vw' } as const;
               {{ bodyCount() }} bodies of {{ memberCount() }} members at the current position. Threads and worms are plain cylinders with the thread
               in their name; teeth of bevel gears and worm wheels are approximate.
             </p>
+            @if (hasThreads()) {
+              <mat-checkbox i18n [checked]="threads()" (change)="threads.set($event.checked)"
+                >Model threads of screws and worms (up to 60 turns)</mat-checkbox
+              >
+            }
             @if (format() === 'step') {
               <p i18n class="soft">The geometry kernel (23 MB) is loaded with the first STEP file.</p>
             }
@@ -275,6 +280,8 @@ export class GeometryDialog {
   protected readonly chosen = signal<string[]>([]);
   protected readonly cut = signal<Cut>({ gap: 5 });
   protected readonly withRun = signal(false);
+  protected readonly threads = signal(false);
+  protected readonly hasThreads = computed(() => this.doc.design().elements.some((e) => e.type === 'screw' || e.type === 'worm'));
   private readonly previews = new Latest<{ design: Design; options: GeometryOptions }, Preview | undefined>(
     ({ design, options }) => this.files.preview(design, options),
     (e) => (e as Error).message !== ENDED && this.files.trouble.set((e as Error).message),
@@ -310,6 +317,7 @@ export class GeometryDialog {
     return {
       format: this.format(),
       unit: this.unit(),
+      threads: this.threads(),
       members: this.chosen().length ? this.chosen() : undefined,
       cut: { kerf, backlash, gap, sheet },
     };

@@ -1,0 +1,82 @@
+import { describe, expect, it } from 'vitest';
+import { areaOf, eachPiece, flattened, massOf } from '../solids/index';
+import { sample } from '../testing/samples';
+import { elementKind, elementProblems } from './index';
+import { grooveAngle, groovedPulley, groovesIn, rollerOf, sprocketOutline } from './pulley-form';
+
+const pulley = (more: object) => ({ ...sample('pulley'), ...more }) as never;
+
+describe('grooves of V-belts (ISO 4183)', () => {
+  it('are as many as the width takes: SPA of 20, 35, 50 mm has one, two, three', () => {
+    expect([19.9, 20, 35, 50].map((b) => groovesIn('SPA', b))).toEqual([0, 1, 2, 3]);
+  });
+  it('have 34° on small pulleys, 38° on large ones', () => {
+    expect([grooveAngle('SPZ', 80), grooveAngle('SPZ', 81), grooveAngle('SPB', 190), grooveAngle('SPB', 200)]).toEqual([34, 38, 34, 38]);
+  });
+  it('are as wide as the belt at the datum line', () => {
+    const s = groovedPulley('SPB', 250, 25, 15);
+    if (s.kind !== 'turned') throw new Error('turned');
+    // Along r = 125 the section leaves out the datum width, 14 mm.
+    const p = flattened(s.section, { turn: 0.1, tolerance: 1e-6 });
+    const crossings: number[] = [];
+    for (let i = 0; i < p.length; i += 2) {
+      const [r0, z0, r1, z1] = [p[i], p[i + 1], p[(i + 2) % p.length], p[(i + 3) % p.length]];
+      if (r0 > 125 !== r1 > 125) crossings.push(z0 + ((125 - r0) * (z1 - z0)) / (r1 - r0));
+    }
+    crossings.sort((a, b) => a - b);
+    expect(crossings[2] - crossings[1]).toBeCloseTo(14, 9);
+  });
+});
+
+describe('teeth of sprockets (ISO 606)', () => {
+  // 08B, 17 teeth: pitch diameter 69.12 mm (tables of sprockets; from memory); the seat reaches to d − d1 about.
+  const o = sprocketOutline(17, 12.7, rollerOf(12.7)!)!;
+  it('stand round the pitch diameter of the chain’s polygon, seated for its rollers', () => {
+    const d = 12.7 / Math.sin(Math.PI / 17);
+    expect(d).toBeCloseTo(69.12, 2);
+    const p = flattened(o, { turn: 0.02, tolerance: 1e-4 });
+    const radii = Array.from({ length: p.length / 2 }, (_, i) => Math.hypot(p[2 * i], p[2 * i + 1]));
+    expect(2 * Math.min(...radii)).toBeCloseTo(d - 2 * 0.505 * 8.51, 3);
+    expect(2 * Math.max(...radii)).toBeLessThan(d + 1.25 * 12.7 - 8.51 + 1e-6);
+    expect(2 * Math.max(...radii)).toBeGreaterThan(d + 12.7 * (1 - 1.6 / 17) - 8.51 - 1e-6);
+  });
+  it('let every roller in: none of the outline is nearer to its middle than its radius', () => {
+    const p = flattened(o, { turn: 0.02, tolerance: 1e-5 });
+    const d = 12.7 / Math.sin(Math.PI / 17);
+    for (let i = 0; i < p.length; i += 2) expect(Math.hypot(p[i] - d / 2, p[i + 1])).toBeGreaterThan(8.51 / 2 - 1e-9);
+  });
+  it('are arcs that pass into each other: seat and flanks without a corner', () => {
+    let last: [number, number] | undefined;
+    let corners = 0;
+    const side = (from: readonly [number, number], p: { kind: string; centre?: readonly [number, number]; angle?: number }): [number, number] => {
+      const r = [from[0] - p.centre![0], from[1] - p.centre![1]];
+      const k = Math.sign(p.angle!) / Math.hypot(r[0], r[1]);
+      return [-r[1] * k, r[0] * k];
+    };
+    eachPiece(o, (from, piece) => {
+      const begins = side(from, piece as never);
+      if (last && begins[0] * last[0] + begins[1] * last[1] < 1 - 1e-9) corners++;
+      last = side(piece.to, piece as never);
+    });
+    // Only where a flank meets the tips: two a tooth.
+    expect(corners).toBeLessThanOrEqual(2 * 17);
+    expect(areaOf(o)).toBeGreaterThan(0);
+  });
+});
+
+describe('a stated form', () => {
+  const codes = (more: object): string[] => elementProblems(pulley(more)).map((p) => `${p.key}`);
+  it('is made where it fits, and weighs what it is', () => {
+    const v = { form: 'v', diameter: 200, width: 35, standard: 'SPA' };
+    expect(codes(v)).toEqual([]);
+    const mass = (more: object): number => massOf(elementKind('pulley')!.shape(pulley(more)), 7850).mass;
+    expect(mass(v)).not.toBeCloseTo(mass({ ...v, standard: 'general' }), 3);
+    expect(codes({ form: 'sprocket', teeth: 17, pitch: 12.7, standard: 'ISO 606' })).toEqual([]);
+  });
+  it.each([
+    [{ form: 'v', diameter: 200, width: 30, standard: 'ISO 606' }, 'pulley-standard'],
+    [{ form: 'sprocket', teeth: 17, pitch: 12.7, standard: 'SPZ' }, 'pulley-standard'],
+    [{ form: 'v', diameter: 200, width: 12, standard: 'SPA' }, 'pulley-standard/narrow'],
+    [{ form: 'sprocket', teeth: 17, pitch: 13, standard: 'ISO 606' }, 'pulley-standard/pitch'],
+  ])('%j is refused: %s', (more, key) => expect(codes(more)).toEqual([key]));
+});
