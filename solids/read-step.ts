@@ -21,52 +21,22 @@ function frameAt(oc: Kernel, s: Scope, shape: TopoDS_Shape): Frame {
   return { x: col(1), y: col(2), z: col(3), o: col(4) };
 }
 
-/** The triangles and sharp edges of a solid, in its own frame. */
+/** The triangles and edges of a solid, in its own frame; taken from the kernel's memory at once. */
 function surfaceOf(oc: Kernel, shape: TopoDS_Shape, reach: number): { mesh: Mesh; edges: Float32Array } {
-  const points: number[] = [],
-    triangles: number[] = [],
-    edges: number[] = [];
-  scoped((s) => {
-    s.own(new oc.BRepMesh_IncrementalMesh(shape, Math.max(1e-4, DEFLECTION * reach), false, TURN, false));
-    eachPart(oc, shape, 'FACE', (f, own) => {
-      const face = own.own(oc.TopoDS.Face(f));
-      const location = own.own(new oc.TopLoc_Location());
-      const t = oc.BRep_Tool.Triangulation(face, location, 0) as ReturnType<typeof oc.BRep_Tool.Triangulation> | null;
-      if (!t) return;
-      own.own(t);
-      const move = own.own(location.Transformation());
-      const from = points.length / 3;
-      const node = (k: number): void => {
-        const p = t.Node(k);
-        p.Transform(move);
-        points.push(p.X(), p.Y(), p.Z());
-        p.delete();
-      };
-      for (let k = 1; k <= t.NbNodes(); k++) node(k);
-      const back = (face.Orientation() as unknown as string) === 'TopAbs_REVERSED';
-      for (let k = 1; k <= t.NbTriangles(); k++) {
-        const tri = t.Triangle(k);
-        const [a, b, c] = [tri.Value(1), tri.Value(2), tri.Value(3)].map((i) => from + i - 1);
-        triangles.push(a, back ? c : b, back ? b : c);
-        tri.delete();
-      }
-    });
-    const had = new Set<number>();
-    eachPart(oc, shape, 'EDGE', (e, own) => {
-      const a = own.own(new oc.BRepAdaptor_Curve(own.own(oc.TopoDS.Edge(e))));
-      const [first, last] = [a.FirstParameter(), a.LastParameter()];
-      if (!Number.isFinite(first) || !Number.isFinite(last)) return;
-      const straight = (a.GetType() as unknown as string) === 'GeomAbs_Line';
-      const n = straight ? 1 : 24;
-      const p = Array.from({ length: n + 1 }, (_, k) => own.own(a.Value(first + ((last - first) * k) / n)));
-      // An edge lies in two faces: it is drawn once.
-      const key = p.reduce((sum, q) => sum + Math.round(1e3 * (q.X() + 3.7 * q.Y() + 11.3 * q.Z())), 0);
-      if (had.has(key)) return;
-      had.add(key);
-      for (let k = 0; k < n; k++) for (const q of [p[k], p[k + 1]]) edges.push(q.X(), q.Y(), q.Z());
-    });
+  return scoped((s) => {
+    const fine = Math.max(1e-4, DEFLECTION * reach);
+    const surface = s.own(oc.ReplicadMeshExtractor.extract(shape, fine, TURN, true));
+    const lines = s.own(oc.ReplicadEdgeMeshExtractor.extract(shape, fine, TURN));
+    // Its memory may have grown meanwhile.
+    const { buffer } = oc.wasmMemory;
+    return {
+      mesh: {
+        points: Float64Array.from(new Float32Array(buffer, surface.getVerticesPtr(), surface.getVerticesSize())),
+        triangles: new Uint32Array(buffer, surface.getTrianglesPtr(), surface.getTrianglesSize()).slice(),
+      },
+      edges: new Float32Array(buffer, lines.getLinesPtr(), lines.getLinesSize()).slice(),
+    };
   });
-  return { mesh: { points: Float64Array.from(points), triangles: Uint32Array.from(triangles) }, edges: Float32Array.from(edges) };
 }
 
 /** A solid alone as a STEP file, in its own frame, mm. */
@@ -105,10 +75,12 @@ function leavesOf(roots: readonly StepNode[]): { part: number; path: string[] }[
 /** The content of one solid. */
 function dataOf(oc: Kernel, shape: TopoDS_Shape, part: string, file: string, colour: string | undefined): ShapeData {
   return scoped((s) => {
-    const rough = surfaceOf(oc, shape, 100);
-    const [lo, hi] = boxOfPoints(rough.mesh.points);
-    const reach = Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]);
-    const { mesh, edges } = reach < 50 || reach > 200 ? surfaceOf(oc, shape, reach) : rough;
+    const places = placesIn(oc, shape);
+    // How far it reaches, about, by what was found on it: as fine as it is large.
+    const [lo, hi] = boxOfPoints(
+      places.flatMap((p) => (p.kind === 'centre' ? [p.point.map((x) => x - p.size / 2), p.point.map((x) => x + p.size / 2)].flat() : [...p.point])),
+    );
+    const { mesh, edges } = surfaceOf(oc, shape, Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]) || 1);
     const [least, most] = boxOfPoints(mesh.points);
     return {
       part,

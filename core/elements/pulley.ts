@@ -51,13 +51,15 @@ const sectionOf = (e: Pulley): VSection | undefined =>
 function formProblems(e: Pulley): ElementProblem[] {
   const { standard = 'general', form } = e;
   if (standard === 'general' || (form !== 'v' && form !== 'sprocket')) return [];
-  if ((form === 'v') !== standard in V_SECTIONS)
+  if ((form === 'v') !== standard in V_SECTIONS) {
     return [problem('pulley-standard', { standard, form: form === 'v' ? 'V-belts' : 'chains' }, 'standard')];
+  }
   const section = sectionOf(e);
-  if (section)
+  if (section) {
     return groovesIn(section, num(e.width)) > 0
       ? []
       : [problem('pulley-standard/narrow', { standard, least: 2 * V_SECTIONS[section].edge }, 'width')];
+  }
   const roller = rollerOf(num(e.pitch));
   if (roller === undefined) return [problem('pulley-standard/pitch', { pitch: num(e.pitch) }, 'pitch')];
   return sprocketOutline(num(e.teeth), num(e.pitch), roller) ? [] : [problem('pulley-standard/teeth', {}, 'teeth')];
