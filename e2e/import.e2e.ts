@@ -81,6 +81,13 @@ test.describe('parts that were modelled elsewhere', () => {
     await page.getByRole('button', { name: 'Replace shape' }).click({ timeout: 60_000 });
     await expect(page.getByText(/Screw bearing, lock side” moved by 20 mm/)).toBeVisible();
     await page.keyboard.press('Control+z');
+    // 50 mm thicker below: the gate stops 50 mm earlier.
+    await page.getByRole('button', { name: /Replace by a newer file/ }).click();
+    await chooseFile(page, 'beam-3.step', beamStep(oc, headBeam(1580, 1200, -50, 60)));
+    await page.getByRole('button', { name: 'Replace shape' }).click({ timeout: 60_000 });
+    await expect(page.getByText('1150 mm').first()).toBeVisible();
+    await page.keyboard.press('Control+z');
+    await expect(page.getByText('1200 mm').first()).toBeVisible();
     // A plate without bores: what stood in them stays, and a finding names it.
     await page.getByRole('button', { name: /Replace by a newer file/ }).click();
     await chooseFile(page, 'plate.stl', writeStl([boxMesh(1580, 140, 60)]));
@@ -137,6 +144,20 @@ test.describe('parts that were modelled elsewhere', () => {
     await bores.nth(1).focus();
     await page.keyboard.press('Enter');
     await expect(bar).toContainText('1200 mm');
+  });
+
+  test('a file that is dropped on the workbench opens the list of its parts', async ({ page, site }) => {
+    await openCopy(page, site, 'Screw gate');
+    const content = Buffer.from(writeStl([boxMesh(10, 20, 30)])).toString('base64');
+    const data = await page.evaluateHandle((base64) => {
+      const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([bytes], 'dropped.stl'));
+      return transfer;
+    }, content);
+    await page.dispatchEvent('uni-workbench', 'drop', { dataTransfer: data });
+    await read(page);
+    await expect(page.getByRole('dialog')).toContainText('10 × 20 × 30');
   });
 
   test('a design with its shapes is one file, and opens again from it', async ({ page, site }) => {

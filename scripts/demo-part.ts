@@ -20,8 +20,8 @@ export const kernel = (): Promise<Kernel> =>
 /** Diameter of the bores, mm: the nuts pass through them. */
 export const BORE = 100;
 
-/** A beam with rounded ends of a length, mm, with bores for two screws so far apart, and bolt holes. */
-export function headBeam(length: number, bores = 1200, height = 60): Solid {
+/** A beam with rounded ends of a length, mm, with bores for two screws so far apart, and bolt holes; between two heights. */
+export function headBeam(length: number, bores = 1200, from = 0, to = 60): Solid {
   const [l, w, r] = [length / 2, 70, 20];
   const quarter = (x: number, y: number, from: number): Outline['pieces'][number] => ({
     kind: 'arc',
@@ -43,7 +43,7 @@ export function headBeam(length: number, bores = 1200, height = 60): Solid {
     ],
   };
   const holes = [-1, 1].flatMap((s) => [circle(BORE / 2, (s * bores) / 2, 0), circle(9, s * (l - 45), 0)]);
-  return { kind: 'prism', outline, holes, from: 0, to: height };
+  return { kind: 'prism', outline, holes, from, to };
 }
 
 /** The beam as a STEP file of one part. */

@@ -118,6 +118,11 @@ describe('the start command', () => {
     // What a build makes is no source of it: a page that stands is not built again.
     expect(first.said()).not.toContain('Building the page');
     expect(await call('GET', `/api/designs/${id}`)).toMatchObject({ revision: 1, design: { name: 'In the backup' } });
+    // The content of the demo's shape has come back byte by byte.
+    const [gate] = (await call('GET', '/api/designs?search=Screw%20gate')).designs as { id: string }[];
+    const [hash] = (await call('GET', `/api/designs/${gate.id}/shapes`)) as unknown as string[];
+    const content = await fetch(`${url}/api/designs/${gate.id}/shapes/${hash}`);
+    expect(Buffer.from(await content.arrayBuffer())).toEqual(readFileSync(new URL(`../../demo/shapes/${hash}`, import.meta.url)));
   }, 180_000);
 
   it('killed itself, leaves nothing that keeps the next one from starting', async () => {
