@@ -25,6 +25,7 @@ const ROOMS = [
   'sizing',
   'sketch',
   'checks',
+  'tables',
   'formats',
 ];
 const TESTS = '(\\.spec\\.ts$|/testing/)';

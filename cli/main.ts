@@ -6,6 +6,7 @@ import { DESIGN_ZIP, FORMATS, convert } from './convert';
 import { MESH_UNITS, PART_FORMATS } from '../solids/index';
 import { Refused, readDesignFile, writeTo } from './files';
 import { jsonText, report, runOf } from './report';
+import { writeTables } from './tables';
 
 const say = (text: string): void => void process.stdout.write(text);
 
@@ -91,6 +92,14 @@ function program(): Command {
       const found = overlaps(analyse(readDesignFile(file)).pose);
       say(jsonText(found.map(({ coupling, area }) => ({ coupling, area }))));
       process.exitCode = found.length ? 1 : 0;
+    });
+
+  p.command('tables')
+    .argument('<design>', `design (JSON, or ${DESIGN_ZIP} with its shapes)`)
+    .argument('<out>', 'file to write: .xlsx for all tables, .csv for one file each')
+    .description('write wanted outputs, ratios, ledger, gear data, meshes and belts, bearings, masses and parts')
+    .action(async (file: string, to: string) => {
+      say((await writeTables(readDesignFile(file), to)).map((f) => `${f}\n`).join(''));
     });
 
   p.command('convert')

@@ -90,6 +90,15 @@ describe('npx unirota', () => {
     expect(run('convert', zip, join(folder, 'parts.json'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/unirota\.zip/) as string });
   });
 
+  it('writes all tables as one workbook, or each as CSV', () => {
+    expect(run('tables', DEMO, file('t.xlsx'))).toMatchObject({ status: 0 });
+    expect(readFileSync(file('t.xlsx')).subarray(0, 2).toString()).toBe('PK');
+    const r = run('tables', DEMO, file('t.csv'));
+    expect(r.stdout.trim().split('\n')).toContain(file('t gears.csv'));
+    expect(readFileSync(file('t ledger.csv'), 'utf8')).toMatch(/^Load case,Member,Speed/);
+    expect(run('tables', DEMO, file('t.doc')).status).toBe(2);
+  });
+
   it('makes a design of a mechanism, with what is not taken over', () => {
     const model = join(folder, 'gear.mjcf.zip');
     run('convert', DEMO, model);

@@ -140,6 +140,7 @@ export {
   worstInstant,
 } from './motion/index';
 export * from './edits/index';
+export { type Cell, type Table, type TableColumn, heading, tablesOf } from './tables/index';
 export * from './sizing/index';
 export {
   type BodyPart,

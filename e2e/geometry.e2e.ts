@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import DxfParser from 'dxf-parser';
+import Excel from 'exceljs';
 import { open } from '@unirota/core';
 import { assemblyOf } from '@unirota/core/assembly';
 import { massOf } from '@unirota/core/solids';
@@ -61,5 +62,17 @@ test.describe('export of geometry', () => {
     await page.getByLabel('Kerf').press('Enter');
     await expect(page.getByRole('dialog').locator('mat-error')).toBeVisible();
     await expect(parts.getByRole('row')).toHaveCount(3);
+  });
+
+  test('tables of a design as a workbook: figures are those of the ledger', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.getByRole('button', { name: /^Release/ }).click();
+    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Tables (XLSX)' }).click()]);
+    const book = new Excel.Workbook();
+    await book.xlsx.load(readFileSync((await file.path())!).buffer as ArrayBuffer);
+    const sheet = book.getWorksheet('Ledger')!;
+    // The crank turns at 30 rev/min against 35.78 N·m.
+    expect([sheet.getCell('B2').value, sheet.getCell('C2').value]).toEqual(['Crankshaft', 30]);
+    expect(Number(sheet.getCell('E2').value)).toBeCloseTo(35.784, 2);
   });
 });

@@ -3,3 +3,4 @@ export * from './contact';
 export * from './gear-data';
 export * from './gear-outline';
 export * from './gear-pair';
+export * from './measures';

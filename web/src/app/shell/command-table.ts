@@ -27,6 +27,7 @@ export interface Doers {
   find(): void;
   keys(): void;
   geometry(): void;
+  tables(): Promise<void>;
   guide(): void;
   theme(): void;
   share?(): void;
@@ -235,6 +236,7 @@ export function commandTable(d: Doers): Command[] {
 
     { name: $localize`Export geometry (STEP, 3MF, STL, glTF, DXF, SVG)`, group: 'Export', run: () => d.geometry() },
     { name: $localize`Export design`, group: 'Export', run: () => void d.shapes.downloadDesign() },
+    { name: $localize`Export tables (XLSX)`, group: 'Export', run: () => void d.tables() },
     { name: $localize`Export ledger (CSV)`, group: 'Export', run: () => downloadCsv(ledgerText(d), `${doc.design().name} ledger`) },
     { name: $localize`Export train map (SVG)`, group: 'Export', run: () => exportMap(doc) },
     { name: $localize`Export run, all quantities (CSV)`, group: 'Export', can: () => runs.shown() !== undefined, run: () => exportRun(d) },

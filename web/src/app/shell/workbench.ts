@@ -313,6 +313,7 @@ export class Workbench {
     find: () => this.find(),
     keys: () => void this.dialogs.keys(keyList(this.table())),
     geometry: () => void this.dialogs.geometry(),
+    tables: () => this.dialogs.tables(),
     guide: () => this.room.guide.update((g) => !g),
     theme: () => this.theme.toggle(),
   };
