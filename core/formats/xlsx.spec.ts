@@ -51,13 +51,13 @@ describe.each(demos)('the tables of %s', (file) => {
 });
 
 describe('gear data', () => {
-  it('of the paddle winding gear: the pinion’s diameters, span and mate', () => {
+  it('of the paddle winding gear: the pinion’s diameters, span and mating gear', () => {
     const t = tablesOf(worked('paddle-winding-gear.json')).find((x) => x.key === 'gears')!;
     const at = (label: string): unknown => t.rows[0][t.columns.findIndex((c) => c.label === label)];
     // z 18, m 4, 20°: d = 72, da = 80, df = 62; W3 = 4 · 7.6324 (tables of spans; from memory).
     expect([at('Reference diameter d'), at('Tip diameter da'), at('Root diameter df'), at('Span over teeth k')]).toEqual([72, 80, 62, 3]);
     expect(at('Span Wk')).toBeCloseTo(4 * 7.6324, 3);
-    expect([at('Mate'), at('Teeth of the mate'), at('Centre distance a')]).toEqual(['Spur wheel', '108', 252]);
+    expect([at('Mating gear'), at('Teeth of the mating gear'), at('Centre distance a')]).toEqual(['Spur wheel', '108', 252]);
   });
   it('of an empty design there is no table', () =>
     expect(

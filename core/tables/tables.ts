@@ -93,7 +93,7 @@ function ledgerTable(s: Standing): Table {
   };
 }
 
-/** What a gear drawing states of cylindrical gears (ISO 1340), with their mates. */
+/** What a gear drawing states of cylindrical gears (ISO 1340), with what they mesh with. */
 function gearTable({ compiled }: Standing): Table {
   const { design } = compiled;
   const rows = design.elements.flatMap((e): Cell[][] => {
@@ -102,10 +102,10 @@ function gearTable({ compiled }: Standing): Table {
     const k = g.internal ? undefined : spanTeeth(g, formRadius(g));
     const pin = pinFor(g);
     const pins = g.beta === 0 ? overPins(g, pin) : undefined;
-    const mates = compiled.couplings.filter(({ coupling: c }) => (c.a === e.id || c.b === e.id) && c.type !== 'proportional');
-    const mate = mates.map(({ coupling: c }) => design.elements.find((x) => x.id === (c.a === e.id ? c.b : c.a)));
+    const meshing = compiled.couplings.filter(({ coupling: c }) => (c.a === e.id || c.b === e.id) && c.type !== 'proportional');
+    const others = meshing.map(({ coupling: c }) => design.elements.find((x) => x.id === (c.a === e.id ? c.b : c.a)));
     const value = (key: string): Cell => {
-      const found = mates.map(({ model }) => model.derived?.find((x) => x.key === key)?.value).find((v) => typeof v === 'number');
+      const found = meshing.map(({ model }) => model.derived?.find((x) => x.key === key)?.value).find((v) => typeof v === 'number');
       return typeof found === 'number' ? found : undefined;
     };
     const hand = (e as Gear).hand ?? 'right';
@@ -130,8 +130,8 @@ function gearTable({ compiled }: Standing): Table {
         k === undefined ? undefined : spanNeeds(g, k),
         pins === undefined ? undefined : pin,
         pins,
-        mate.map((m) => m?.name ?? '').join(', '),
-        mate.map((m) => (m as { teeth?: number } | undefined)?.teeth ?? '').join(', '),
+        others.map((m) => m?.name ?? '').join(', '),
+        others.map((m) => (m as { teeth?: number } | undefined)?.teeth ?? '').join(', '),
         value('distance') ?? value('a'),
         value('backlash'),
       ],
@@ -160,8 +160,8 @@ function gearTable({ compiled }: Standing): Table {
       figure('Face width that the span needs', 'mm'),
       figure('Pin diameter DM', 'mm'),
       figure('Measure over pins Md', 'mm'),
-      text('Mate'),
-      text('Teeth of the mate'),
+      text('Mating gear'),
+      text('Teeth of the mating gear'),
       figure('Centre distance a', 'mm'),
       figure('Backlash', 'mm'),
     ],
