@@ -1,7 +1,7 @@
 import { Injectable, signal } from '@angular/core';
 import { type Remote, proxy } from 'comlink';
 import type { ChecksApi } from './checks.worker';
-import { ownedWorker } from './owner';
+import { lastOwner } from './owner';
 import { WorkerClient } from './worker-client';
 
 const ENDED = 'ended by the person';
@@ -12,7 +12,9 @@ export class LongWork {
   /** Share done of the job at hand, or undefined while none is. */
   readonly progress = signal<number | undefined>(undefined);
   readonly what = signal('');
-  private readonly worker = new WorkerClient<ChecksApi>(() => new Worker(new URL('./checks.worker', import.meta.url), ownedWorker()));
+  private readonly worker = new WorkerClient<ChecksApi>(
+    () => new Worker(new URL('./checks.worker', import.meta.url), { type: 'module', name: lastOwner() }),
+  );
   private jobs = 0;
 
   /** Runs a job. Gives undefined where it was ended. */

@@ -1,13 +1,15 @@
 /** Where this browser keeps who was here last. */
 export const OWNER_KEY = 'unirota.person';
 
-/** Options of a worker that opens what is kept on this machine: its name says whose. */
-export function ownedWorker(): WorkerOptions {
-  let name = '';
+/**
+ * Who was here last, as the name of a worker that opens what is kept on this machine.
+ * The options of a worker are written out where it is made: the builder reads its kind there.
+ */
+export function lastOwner(): string {
   try {
-    name = localStorage.getItem(OWNER_KEY) ?? '';
+    return localStorage.getItem(OWNER_KEY) ?? '';
   } catch {
     // Blocked: nothing is kept for anybody.
+    return '';
   }
-  return { type: 'module', name };
 }

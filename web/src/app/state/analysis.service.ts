@@ -3,7 +3,7 @@ import type { RunResult, ShaftEnvelope, Snapshot, Sweep, WantedResult } from '@u
 import type { Design, Id, KeptRun } from '@unirota/core/document';
 import type { LogCurve, LogRead } from '@unirota/core/formats';
 import type { AnalysisApi, WayQuestion } from '../engine/analysis.worker';
-import { ownedWorker } from '../engine/owner';
+import { lastOwner } from '../engine/owner';
 import { WorkerClient } from '../engine/worker-client';
 import { type Answer, Latest } from '../engine/latest';
 import { HeldContents } from './held-contents.service';
@@ -26,7 +26,9 @@ export class AnalysisService implements OnDestroy {
   private readonly injector = inject(Injector);
   private readonly errors = inject(ErrorHandler);
   private readonly contents = inject(HeldContents);
-  private readonly worker = new WorkerClient<AnalysisApi>(() => new Worker(new URL('../engine/analysis.worker', import.meta.url), ownedWorker()));
+  private readonly worker = new WorkerClient<AnalysisApi>(
+    () => new Worker(new URL('../engine/analysis.worker', import.meta.url), { type: 'module', name: lastOwner() }),
+  );
 
   /** What was last worked out of a design that changes (none while it is undefined); it carries the state that it is of. */
   of(design: Signal<Design | undefined>, injector = this.injector): Signal<Analysed | undefined> {

@@ -1,7 +1,7 @@
 import { ErrorHandler, Injectable, inject, signal } from '@angular/core';
 import type { Design, Finding } from '@unirota/core/document';
 import type { ChecksApi } from '../engine/checks.worker';
-import { ownedWorker } from '../engine/owner';
+import { lastOwner } from '../engine/owner';
 import { WorkerClient } from '../engine/worker-client';
 
 /**
@@ -13,7 +13,9 @@ export class FixService {
   /** Per finding, in order, the labels of its fixes; nothing until they are there. */
   readonly proven = signal<readonly (readonly string[])[]>([]);
   private readonly errors = inject(ErrorHandler);
-  private readonly worker = new WorkerClient<ChecksApi>(() => new Worker(new URL('../engine/checks.worker', import.meta.url), ownedWorker()));
+  private readonly worker = new WorkerClient<ChecksApi>(
+    () => new Worker(new URL('../engine/checks.worker', import.meta.url), { type: 'module', name: lastOwner() }),
+  );
 
   /** Tries the fixes of a design's findings; what is still being tried for an older state is not waited for. */
   async ask(design: Design, findings: readonly Finding[]): Promise<void> {

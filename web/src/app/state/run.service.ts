@@ -3,7 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { proxy } from 'comlink';
 import { type Compiled, type Quantity, RUN_DEFAULTS, compileRun, coordinatesAt, quantities, startsOf, withRun, withRunChanged } from '@unirota/core';
 import { type Design, type Id, type KeptRun, MECHANICS_LISTS, type RunEnd, same } from '@unirota/core/document';
-import { ownedWorker } from '../engine/owner';
+import { lastOwner } from '../engine/owner';
 import { WorkerClient } from '../engine/worker-client';
 import type { RunAnswer, RunApi } from '../engine/run.worker';
 import { RunCache } from './run-cache';
@@ -101,7 +101,9 @@ export class RunService implements OnDestroy {
   });
   /** What is laid over, as far as it is computed. */
   readonly laidOver = computed(() => [...this.over()].filter((k) => k !== this.open()).flatMap((k) => this.results().get(k) ?? []));
-  private readonly worker = new WorkerClient<RunApi>(() => new Worker(new URL('../engine/run.worker', import.meta.url), ownedWorker()));
+  private readonly worker = new WorkerClient<RunApi>(
+    () => new Worker(new URL('../engine/run.worker', import.meta.url), { type: 'module', name: lastOwner() }),
+  );
 
   constructor() {
     this.motion.taken.pipe(takeUntilDestroyed()).subscribe(() => this.at.set(undefined));

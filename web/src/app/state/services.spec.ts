@@ -5,6 +5,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import 'fake-indexeddb/auto';
 import { Design, emptyDesign } from '@unirota/core/document';
 import { analyse, curesFor, stageKind, stageValues, withItem } from '@unirota/core';
+import { HeldContents } from './held-contents.service';
 import { UnitsService } from './units.service';
 import { type Analysed, AnalysisService } from './analysis.service';
 import { CommandsService, type Deletion } from './commands.service';
@@ -35,6 +36,7 @@ function opened(design: Design): Opened {
   const injector = Injector.create({
     providers: [
       { provide: UnitsService, useClass: UnitsService },
+      { provide: HeldContents, useClass: HeldContents },
       // Without a worker: at once.
       { provide: AnalysisService, useValue: { of: atOnce } },
       ...[DesignService, SelectionService, ViewService, MotionService, FindingsService, CommandsService].map((c) => ({

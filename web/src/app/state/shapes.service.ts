@@ -14,7 +14,7 @@ import { downloadFile, downloadJson } from './downloads';
 import { HeldContents } from './held-contents.service';
 import { KERNEL } from './kernel-address';
 import { SessionService } from './session.service';
-import { ShapeContents } from '../engine/shape-contents';
+import type { ShapeContents } from '../engine/shape-contents';
 
 /** How long after the server did not take a content it is sent again, ms. */
 const SEND_AGAIN = 8000;
@@ -32,14 +32,17 @@ export class ShapesService {
   private readonly doc = inject(DesignService);
   private readonly held = inject(HeldContents);
   private readonly page = inject(DOCUMENT);
-  private readonly contents = new ShapeContents(inject(SessionService).owner());
+  private readonly owner = inject(SessionService).owner();
+  private kept: Promise<ShapeContents> | undefined;
+  /** What is kept on this machine; loaded with the first shape. */
+  private contents(): Promise<ShapeContents> {
+    return (this.kept ??= import('../engine/shape-contents').then((m) => new m.ShapeContents(this.owner)));
+  }
   private readonly reader = new WorkerClient<PartsApi>(() => new Worker(new URL('../engine/parts.worker', import.meta.url), { type: 'module' }));
   /** Draws while the other reads a file for minutes. */
   private readonly drawer = new WorkerClient<PartsApi>(() => new Worker(new URL('../engine/parts.worker', import.meta.url), { type: 'module' }));
   /** Surfaces that are at hand, by hash. */
   readonly drawn = signal<ReadonlyMap<string, DrawnContent>>(new Map());
-  /** Contents that are neither here nor on the server. */
-  readonly missing = signal<ReadonlySet<string>>(new Set());
   /** How much of the file that is being read is done; none is where undefined. */
   readonly reading = signal<number | undefined>(undefined);
   private readonly asked = new Set<string>();
@@ -95,7 +98,9 @@ export class ShapesService {
   async keep(contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Promise<void> {
     for (const [hash, bytes] of contents) {
       this.fresh.set(hash, bytes);
-      await this.contents.put(hash, bytes, this.doc.id()).catch(() => undefined);
+      await this.contents()
+        .then((c) => c.put(hash, bytes, this.doc.id()))
+        .catch(() => undefined);
     }
   }
   /** Contents of this page's life, where storage is blocked. */
@@ -103,7 +108,11 @@ export class ShapesService {
 
   /** The stored bytes of a content: from this page, this machine, or the server. */
   async bytes(hash: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
-    const here = this.fresh.get(hash) ?? (await this.contents.get(hash).catch(() => undefined));
+    const here =
+      this.fresh.get(hash) ??
+      (await this.contents()
+        .then((c) => c.get(hash))
+        .catch(() => undefined));
     if (here) return here;
     const there = await firstValueFrom(this.api.shape(this.doc.id(), hash)).catch((e: ServerTrouble) => {
       if (e.passing) throw e;
@@ -111,7 +120,9 @@ export class ShapesService {
     });
     if (!there) return undefined;
     const bytes = new Uint8Array(there);
-    await this.contents.put(hash, bytes).catch(() => undefined);
+    await this.contents()
+      .then((c) => c.put(hash, bytes))
+      .catch(() => undefined);
     return bytes;
   }
   /** All contents that a design names and that can be had. */
@@ -144,7 +155,7 @@ export class ShapesService {
         holdContent(hash, () => surfaceOf(drawn));
         this.drawn.update((m) => new Map(m).set(hash, drawn));
         this.held.arrived.update((n) => n + 1);
-      } else this.missing.update((m) => new Set(m).add(hash));
+      } else this.held.missing.update((m) => new Set(m).add(hash));
     } catch {
       // The server does not answer: asked again with the next change, or when it is there.
       this.asked.delete(hash);
@@ -181,11 +192,17 @@ export class ShapesService {
     const { hashes } = this.onServer;
     for (const hash of wanted) {
       if (hashes.has(hash)) continue;
-      const bytes = this.fresh.get(hash) ?? (await this.contents.get(hash).catch(() => undefined));
+      const bytes =
+        this.fresh.get(hash) ??
+        (await this.contents()
+          .then((c) => c.get(hash))
+          .catch(() => undefined));
       if (!bytes) continue;
       await firstValueFrom(this.api.putShape(id, hash, bytes));
       hashes.add(hash);
-      await this.contents.taken(hash, id).catch(() => undefined);
+      await this.contents()
+        .then((c) => c.taken(hash, id))
+        .catch(() => undefined);
     }
   }
 }

@@ -58,7 +58,7 @@ import { SelectionService } from '../../state/selection.service';
 import { MotionService } from '../../state/motion.service';
 import { FindingsService } from '../../state/findings.service';
 import { CommandsService } from '../../state/commands.service';
-import { ShapesService } from '../../state/shapes.service';
+import { HeldContents } from '../../state/held-contents.service';
 import { TextField } from '../../ui/text-field';
 import { Named } from '../../ui/named';
 
@@ -299,9 +299,9 @@ export class DataSheet {
     return h?.key === f.key ? (h.list[k] ?? '') : this.facePicked(f, k);
   }
 
-  private readonly shapes = inject(ShapesService);
+  private readonly contents = inject(HeldContents);
   /** The selected shape's content can be had nowhere. */
-  protected readonly noContent = computed(() => this.shapes.missing().has(String(this.item()?.['content'])));
+  protected readonly noContent = computed(() => this.contents.missing().has(String(this.item()?.['content'])));
 
   protected takeFromHand(which: 'lower' | 'upper' | 'home'): void {
     const id = this.item()?.['id'] as Id;
