@@ -32,7 +32,7 @@ export interface Option {
         (selectionChange)="pick($event)"
       >
         <!-- By value: as many others in their place must be looked through for the chosen one again. -->
-        @for (o of options(); track o.value) {
+        @for (o of options(); track o.value + o.label) {
           <mat-option [value]="o.value" [disabled]="!!o.disabled">{{ o.label }}</mat-option>
         }
       </mat-select>
