@@ -5,6 +5,7 @@ export interface TableColumn {
   number?: true;
   total?: true;
 }
+/** What stands in a cell: a text, a figure in its column's unit, or nothing. */
 export type Cell = string | number | undefined;
 
 /** A table as it is handed on: in the units of documents. */

@@ -1,10 +1,10 @@
 import { DoubleSide, Group, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, type Scene as Space, SphereGeometry } from 'three';
 import { type Compiled, type Coordinate, type Interference, type Overlap, stopsOf } from '@unirota/core';
-import { gearOf, pulleyRadius, wormWheelRadius } from '@unirota/core/elements';
-import { FRAME, type Element, type Id } from '@unirota/core/document';
+import { FRAME, type Id } from '@unirota/core/document';
 import { type Vec3, cross, dot, norm, toNumber, vadd, vscale, vsub } from '@unirota/core/math';
-import { patch, polyline } from './geometry';
+import { chainLine, patch, polyline } from './geometry';
 import type { OnBody, Part } from './parts';
+import { referenceLines } from './reference-lines';
 
 /** A text that stands at a place of the layout. Place in its body's reference frame, mm. */
 export interface Label {
@@ -25,21 +25,13 @@ export interface Dimensions {
 }
 
 const text = (x: number): string => String(Number(x.toFixed(3))).replace('-', '−');
-/** Radius of an element's pitch circle, mm; 0 where it has none. */
-const pitchRadius = (e: Element): number =>
-  e.type === 'gear' || e.type === 'sector'
-    ? gearOf(e).pitchRadius
-    : e.type === 'pulley'
-      ? pulleyRadius(e)
-      : e.type === 'worm-wheel'
-        ? wormWheelRadius(e)
-        : 0;
-
 /** Lines, circles and texts in space: own axes of what is selected, dimensions, and where bodies stand in each other. */
 export class Annotations {
   readonly notes: OnBody[] = [];
   labels: Label[] = [];
   readonly line = new LineBasicMaterial({ transparent: true, opacity: 0.85 });
+  /** What a design is laid out by is seen through the bodies. */
+  readonly guide = new LineBasicMaterial({ depthTest: false, transparent: true, opacity: 0.85 });
   private readonly face = new MeshBasicMaterial({ color: 0xb23a2a, side: DoubleSide, depthTest: false, transparent: true, opacity: 0.85 });
   dimensions: Dimensions = { circles: false, distances: false, travel: false };
   overlaps: readonly Overlap[] = [];
@@ -49,7 +41,10 @@ export class Annotations {
   constructor(private readonly space: Space) {}
 
   clear(): void {
-    for (const n of this.notes) this.space.remove(n.group);
+    for (const n of this.notes) {
+      this.space.remove(n.group);
+      for (const drawn of n.group.children) if (drawn instanceof LineSegments || drawn instanceof Mesh) drawn.geometry.dispose();
+    }
     this.notes.length = 0;
     this.labels = [];
   }
@@ -89,16 +84,29 @@ export class Annotations {
     }
   }
 
+  /** Pitch circles, pitch lines and axes. */
   private circles(c: Compiled): void {
     for (const e of c.design.elements) {
       const f = c.elementFrames.get(e.id);
-      const r = pitchRadius(e);
-      if (!f || !(r > 0)) continue;
-      const points = Array.from({ length: 72 }, (_, i): Vec3 => {
-        const a = (2 * Math.PI * i) / 72;
-        return vadd(f.o, vadd(vscale(f.x, r * Math.cos(a)), vscale(f.y, r * Math.sin(a))));
-      });
-      this.put(c.structure.bodyOf.get(e.member) ?? 0, new LineSegments(polyline(points, true), this.line));
+      if (!f) continue;
+      const out = ([x, y, z]: Vec3): Vec3 => vadd(f.o, vadd(vscale(f.x, x), vadd(vscale(f.y, y), vscale(f.z, z))));
+      const { circle, line, axis } = referenceLines(e);
+      const round = (r: number, z: number): Vec3[] =>
+        Array.from({ length: 96 }, (_, i) => {
+          const a = (2 * Math.PI * i) / 96;
+          return out([r * Math.cos(a), r * Math.sin(a), z]);
+        });
+      // Five patterns and a last long dash.
+      const straight = ([from, to]: readonly [Vec3, Vec3]): Vec3[] =>
+        Array.from({ length: 46 }, (_, i) => out(vadd(from, vscale(vsub(to, from), i / 45))));
+      const drawn = [
+        ...(circle ? [chainLine(round(circle.radius, circle.at), true)] : []),
+        ...[line, axis].flatMap((ends) => (ends ? [chainLine(straight(ends), false)] : [])),
+      ];
+      if (!drawn.length) continue;
+      const lines = drawn.map((g) => new LineSegments(g, this.guide));
+      for (const l of lines) l.renderOrder = 4;
+      this.put(c.structure.bodyOf.get(e.member) ?? 0, ...lines);
     }
   }
 

@@ -1,11 +1,12 @@
 import { BufferGeometry } from 'three';
 import { describe, expect, it } from 'vitest';
 import type { Element } from '@unirota/core/document';
-import { ELEMENT_KINDS, elementKind } from '@unirota/core/elements';
+import { ELEMENT_KINDS, type Rack, elementKind } from '@unirota/core/elements';
 import { massOf } from '@unirota/core/solids';
 import { SAMPLES, sample } from '../../../../core/testing/samples';
-import { band, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
+import { band, chainLine, coil, drawn, drawnRoughly, patch, polyline } from './geometry';
 import { drawnShape } from './imported';
+import { referenceLines } from './reference-lines';
 
 /** Volume inside a closed surface, by the divergence theorem; positive when every triangle looks outward. mm³ */
 function volume(g: BufferGeometry): number {
@@ -104,6 +105,13 @@ describe('lines and patches', () => {
     expect(area(patch([l(0, 0, 0), l(4, 0, 0), l(4, 1, 0), l(1, 1, 0), l(1, 3, 0), l(0, 3, 0)], [0, 0, 1]))).toBeCloseTo(6, 6);
     expect(area(patch([l(0, 0, 0), l(0, 3, 0), l(0, 3, 2), l(0, 0, 2)], [1, 0, 0]))).toBeCloseTo(6, 6);
   });
+  it('a chain line ends in long dashes, and draws three quarters of a circle', () => {
+    const along = (n: number) => Array.from({ length: n }, (_, i) => [i, 0, 0] as const);
+    const drawn = Array.from(chainLine(along(46), false).getAttribute('position').array).filter((_, i) => i % 3 === 0);
+    expect(drawn.slice(0, 12)).toEqual([0, 1, 1, 2, 2, 3, 3, 4, 4, 5, 6, 7]);
+    expect(drawn.slice(-10)).toEqual([40, 41, 41, 42, 42, 43, 43, 44, 44, 45]);
+    expect(chainLine(along(96), true).getAttribute('position').count / 2).toBe(72);
+  });
   it('a coil begins and ends on its axis, a unit long', () => {
     const p = coil().getAttribute('position').array;
     expect([...p.slice(0, 3)]).toEqual([0, 0, 0]);
@@ -127,6 +135,46 @@ it('a thread is drawn with its helices: lead, hand and starts can be counted', (
     // Tr 30 × 6: the pitch diameter is 27.
     expect(Math.hypot(a[0], a[1])).toBeCloseTo(13.5, 4);
   }
+});
+
+describe('lines that an element is laid out by', () => {
+  /** Their size by the figures of the sheet, which the element states on its own. */
+  const figure = (e: Element, key: string): number => elementKind(e.type)!.derived!(e).find((d) => d.key === key)!.value as number;
+
+  it.each(['gear', 'pulley', 'worm-wheel', 'bevel-gear'])('%s: the circle has the pitch diameter of its sheet', (type) => {
+    const e = sample(type);
+    expect(2 * referenceLines(e).circle!.radius).toBeCloseTo(figure(e, 'pitchDiameter'), 9);
+  });
+  it('the circle of a bevel gear lies on its pitch cone, at the outer cone distance', () => {
+    const e = sample('bevel-gear');
+    const { radius, at } = referenceLines(e).circle!;
+    expect(Math.hypot(radius, at)).toBeCloseTo(figure(e, 'coneDistance'), 9);
+  });
+  it('a rack has its pitch line, as long as it is, and no axis', () => {
+    const e = sample('rack');
+    const { line, axis, circle } = referenceLines(e);
+    expect([axis, circle]).toEqual([undefined, undefined]);
+    expect(line![0].slice(1)).toEqual([0, 0]);
+    expect(line![1].slice(1)).toEqual([0, 0]);
+    expect((line![1][0] - line![0][0]) / figure(e, 'pitch')).toBeCloseTo(Number((e as Rack).teeth), 0);
+  });
+  it('an axis runs along z and stands out of both faces; what has no pitch circle has none', () => {
+    const seen = { axis: 0, none: 0 };
+    for (const type of Object.keys(SAMPLES)) {
+      const { axis, circle, line } = referenceLines(sample(type));
+      if (!axis) {
+        seen.none++;
+        expect(line === undefined || type === 'rack').toBe(true);
+        continue;
+      }
+      seen.axis++;
+      expect([axis[0][0], axis[0][1], axis[1][0], axis[1][1]]).toEqual([0, 0, 0, 0]);
+      expect(axis[0][2]).toBeLessThan(circle!.at);
+      expect(axis[1][2]).toBeGreaterThan(circle!.at);
+    }
+    expect(seen.axis).toBe(7);
+    expect(seen.none).toBe(Object.keys(SAMPLES).length - 7);
+  });
 });
 
 describe('an imported shape', () => {

@@ -227,6 +227,20 @@ export function polyline(points: readonly Vec3[], closed: boolean): BufferGeomet
   return geometry(l);
 }
 
+/** Pieces of one pattern of a chain line: a long dash of five, a gap, a short dash, a gap. */
+const CHAIN = [true, true, true, true, true, false, true, false];
+
+/**
+ * A chain line through points one after the other, as drawings show axes and pitch circles (ISO 128-2, line type 04).
+ * Closed with a multiple of eight points, or open with five pieces more, it ends in whole dashes. mm
+ */
+export function chainLine(points: readonly Vec3[], closed: boolean): BufferGeometry {
+  const l: number[] = [];
+  const pieces = points.length - (closed ? 0 : 1);
+  for (let i = 0; i < pieces; i++) if (CHAIN[i % CHAIN.length]) l.push(...points[i], ...points[(i + 1) % points.length]);
+  return geometry(l);
+}
+
 /** A flat surface inside a closed outline in space, mm. */
 export function patch(points: readonly Vec3[], normal: Vec3): BufferGeometry {
   const x = unit(Math.abs(normal[0]) < 0.7 ? cross(normal, [1, 0, 0]) : cross(normal, [0, 1, 0]));

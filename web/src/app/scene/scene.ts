@@ -100,6 +100,7 @@ export class Scene {
     this.ink.color = new Color(ink);
     this.inkPicked.color = new Color(picked);
     this.notes.line.color = new Color(picked);
+    this.notes.guide.color = new Color(ink);
     this.ambient.intensity = dark ? 1.1 : 1.6;
     this.request();
   }

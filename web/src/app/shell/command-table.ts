@@ -208,7 +208,7 @@ export function commandTable(d: Doers): Command[] {
     { name: $localize`Light or dark theme`, group: 'View', run: () => d.theme() },
 
     { name: $localize`Fit the picture`, group: 'Tools', run: tool((t) => t.fitPicture()) },
-    { name: $localize`Show pitch circles`, group: 'Tools', run: tool((t) => t.dimension('circles')) },
+    { name: $localize`Show pitch circles, lines and axes`, group: 'Tools', run: tool((t) => t.dimension('circles')) },
     { name: $localize`Show centre distances`, group: 'Tools', run: tool((t) => t.dimension('distances')) },
     { name: $localize`Show travel and stops`, group: 'Tools', run: tool((t) => t.dimension('travel')) },
     ...(['x', 'y', 'z'] as const).map((a): Command => ({
