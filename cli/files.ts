@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { type TakenPart, addShapes, open } from '../core/engine';
 import { type Design, emptyDesign } from '../core/document/index';
-import { CannotRead, contentHash, holdsDesign, isZip, readDesignZip, readModel, readShape, writeShape } from '../core/formats/geometry';
+import { CannotRead, ContentStore, holdsDesign, isZip, readDesignZip, readModel, readShape } from '../core/formats/geometry';
 import { type ShapeData, holdContent } from '../core/shapes/index';
 import { type Kernel, type MeshUnit, readParts } from '../solids/index';
 
@@ -87,21 +87,14 @@ export async function readPartsFile(path: string, unit: MeshUnit, kernel: () => 
   const file = basename(path);
   try {
     const { parts, notes } = await readParts(bytesOf(path), file, unit, kernel);
-    const contents = new Map<string, Uint8Array<ArrayBuffer>>();
+    const store = new ContentStore();
     const shapes = new Map<string, ShapeData>();
-    /** Parts that occur more than once share their data. */
-    const hashes = new Map<ShapeData, string>();
     const taken = parts.map(({ data, place }, i): TakenPart => {
-      let content = hashes.get(data);
-      if (content === undefined) {
-        const stored = writeShape(data);
-        hashes.set(data, (content = contentHash(stored)));
-        contents.set(content, stored);
-        shapes.set(content, data);
-      }
+      const content = store.put(data);
+      shapes.set(content, data);
       return { content, data, place, onto: { newMember: parts.length > 1 ? `${data.part} ${i + 1}` : data.part, kind: 'body' } };
     });
-    return { design: addShapes(emptyDesign(file.replace(/\.[^.]*$/, '')), taken).design, contents, shapes: held(shapes), notes };
+    return { design: addShapes(emptyDesign(file.replace(/\.[^.]*$/, '')), taken).design, contents: store.contents, shapes: held(shapes), notes };
   } catch (e) {
     throw e instanceof CannotRead ? new Refused(`${path}: ${e.message}`) : e;
   }

@@ -14,7 +14,7 @@ const TURN = 0.35;
 /** Bodies that a file may hold. */
 const MOST_SOLIDS = 5000;
 
-/** A placement of the kernel as a frame; undefined where it is no turn and shift. */
+/** A placement of the kernel as a frame. */
 function frameAt(oc: Kernel, s: Scope, shape: TopoDS_Shape): Frame {
   const t = s.own(s.own(shape.Location()).Transformation());
   const col = (k: number): [number, number, number] => [t.Value(1, k), t.Value(2, k), t.Value(3, k)];
@@ -88,7 +88,7 @@ function dataOf(oc: Kernel, shape: TopoDS_Shape, part: string, file: string, col
       colour,
       mesh,
       edges,
-      places: placesIn(oc, shape),
+      places,
       size: { ...solidSize(oc, shape), least, most, closed: true },
       step: stepOf(oc, s, shape),
     };

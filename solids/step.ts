@@ -1,14 +1,11 @@
 import type { TDF_Label, TopoDS_Shape } from 'replicad-opencascadejs';
 import type { Assembly, Body } from '@unirota/core/assembly';
-import { WORLD } from '@unirota/core/math';
+import { WORLD, linearOfByte, partsOfColour } from '@unirota/core/math';
 import { type Solid, massOf } from '@unirota/core/solids';
 import { locationOf, solidOf, volumeOf } from './build';
 import { type Kernel, Scope, scoped } from './kernel';
 
 export type StepUnit = 'mm' | 'in';
-
-/** The linear value of an sRGB byte, which the kernel asks for; the file then holds the sRGB value itself (IEC 61966-2-1). */
-const linear = (byte: number): number => (byte <= 10 ? byte / 255 / 12.92 : ((byte / 255 + 0.055) / 1.055) ** 2.4);
 
 /** Told as bodies are made: how many of how many. */
 export type Progress = (done: number, of: number) => void;
@@ -57,7 +54,8 @@ export function writeStep(
         const key = `${b.shape} ${b.colour} ${b.name}`;
         let label = known.get(key);
         if (!label) {
-          const [red, green, blue] = [1, 3, 5].map((i) => linear(parseInt(b.colour.slice(i, i + 2), 16)));
+          // The kernel asks for linear values; the file then holds those of sRGB.
+          const [red, green, blue] = partsOfColour(b.colour).map(linearOfByte);
           const colour = s.own(new oc.Quantity_ColorRGBA(red, green, blue, 1));
           const add = (x: Solid, name: string): TDF_Label => {
             const solid = madeOf(b, () => {

@@ -12,6 +12,8 @@ export interface TakenPart {
   data: Pick<ShapeData, 'part' | 'file' | 'places' | 'size'>;
   place: Frame;
   colour?: Element['colour'];
+  /** kg/m³; that of steel where none is stated. */
+  density?: number;
   /** An id of a member, the frame, or a new member of a kind with a name. Parts that name the same new member share it. */
   onto: { member: Id } | { newMember: string; kind: MemberKind };
 }
@@ -85,6 +87,7 @@ export function addShapes(design: Design, parts: readonly TakenPart[]): { design
       ...sizes(p.data),
       places: chosenPlaces(p.data.places, each).map((x, i) => kept(x, i + 1)),
       ...(p.colour && { colour: p.colour }),
+      ...(p.density !== undefined && { density: p.density }),
       ...statedOn(host, member, p.place),
     };
     elements.push(element);

@@ -27,6 +27,7 @@ export {
   MOST_PLACES,
   type ShapeElement,
   asShape,
+  contentsIn,
   faceAt,
   isShape,
   lostPlaces,
@@ -104,7 +105,7 @@ export const faceOf = (e: Element, side: string): { point: Vec3; normal: Vec3 } 
   return kind && isFace(side) ? faceOfKind(kind, e, side) : undefined;
 };
 
-/** The faces by which stops can be taken from an element, with their names: a shape's own flat faces, else the sides of its extent. */
+/** The faces by which stops can be taken from an element, with their names: a shape's own, and the sides of its extent. */
 export const facesOf = (e: Element): { key: string; label: string }[] => [
   ...(isShape(e)
     ? placesOf(e)

@@ -13,6 +13,20 @@ describe('grooves of V-belts (ISO 4183)', () => {
   it('have 34° on small pulleys, 38° on large ones', () => {
     expect([grooveAngle('SPZ', 80), grooveAngle('SPZ', 81), grooveAngle('SPB', 190), grooveAngle('SPB', 200)]).toEqual([34, 38, 34, 38]);
   });
+  it('are not made where the pulley is smaller than they are deep, or flanks meet before their floor: a fault says so', () => {
+    const ids = (more: object) => elementProblems(pulley({ form: 'v', standard: 'SPC', width: 40, bore: 0, ...more })).map((p) => [p.key, p.field]);
+    expect(ids({ diameter: 38 })).toEqual([['pulley-standard/small', 'diameter']]);
+    expect(ids({ diameter: 39 })).toEqual([]);
+    // tan 26.57° = 9.5 / 19.
+    expect(ids({ diameter: 400, groove: 53.2 })).toEqual([['pulley-standard/angle', 'groove']]);
+    expect(ids({ diameter: 400, groove: 53 })).toEqual([]);
+    for (const diameter of [30, 38, 39, 400]) {
+      for (const groove of [20, 38, 60]) {
+        const solids = elementKind('pulley')!.shape(pulley({ form: 'v', standard: 'SPC', width: 40, bore: 0, diameter, groove }));
+        expect(massOf(solids, 1).mass).toBeGreaterThan(0);
+      }
+    }
+  });
   it('are as wide as the belt at the datum line', () => {
     const s = groovedPulley('SPB', 250, 25, 15);
     if (s.kind !== 'turned') throw new Error('turned');

@@ -15,18 +15,22 @@ export type VSection = keyof typeof V_SECTIONS;
 /** How many grooves a pulley of a width has. */
 export const groovesIn = (section: VSection, width: number): number => {
   const { apart, edge } = V_SECTIONS[section];
-  return Math.max(0, Math.floor((width - 2 * edge) / apart + 1e-9) + 1) * (width >= 2 * edge - 1e-9 ? 1 : 0);
+  return width < 2 * edge - 1e-9 ? 0 : Math.floor((width - 2 * edge) / apart + 1e-9) + 1;
 };
 
 /** The angle of a groove, deg, for a datum diameter. */
 export const grooveAngle = (section: VSection, diameter: number): number => (diameter <= V_SECTIONS[section].narrow ? 34 : 38);
+
+/** Half the width of a groove's floor by the angle between its flanks, mm; not above nothing where these meet before it. */
+export const halfFloor = (section: VSection, angle: number): number =>
+  V_SECTIONS[section].datum / 2 - V_SECTIONS[section].below * Math.tan((angle * Math.PI) / 360);
 
 /** A grooved pulley: as many grooves as its width takes, in its middle; the datum line at `diameter`/2. */
 export function groovedPulley(section: VSection, diameter: number, width: number, bore: number, angle = grooveAngle(section, diameter)): Solid {
   const { datum, above, below, apart } = V_SECTIONS[section];
   const [rim, floor] = [diameter / 2 + above, diameter / 2 - below];
   const slope = Math.tan((angle * Math.PI) / 360);
-  const [open, bottom] = [datum / 2 + above * slope, Math.max(0.05 * datum, datum / 2 - below * slope)];
+  const [open, bottom] = [datum / 2 + above * slope, halfFloor(section, angle)];
   const n = groovesIn(section, width);
   const points = [bore, -width / 2, rim, -width / 2];
   for (let k = 0; k < n; k++) {

@@ -4,7 +4,7 @@ import { type Stated, choiceField, exactField, numberField, wholeField } from '.
 import { DENSITY_FIELD, num } from './gear';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { ElementKind, type ElementProblem, holeProblem } from './protocol';
-import { V_SECTIONS, type VSection, groovedPulley, groovesIn, rollerOf, sprocketOutline } from './pulley-form';
+import { V_SECTIONS, type VSection, grooveAngle, groovedPulley, groovesIn, halfFloor, rollerOf, sprocketOutline } from './pulley-form';
 import { type Solid, bar, polygon } from '../solids/index';
 
 /**
@@ -47,6 +47,27 @@ export const pitchDiameter = (e: Pulley): number =>
 const sectionOf = (e: Pulley): VSection | undefined =>
   e.form === 'v' && e.standard !== undefined && e.standard in V_SECTIONS ? (e.standard as VSection) : undefined;
 
+/** The angle between the flanks of a section's groove, deg: as stated, else by the standard. */
+const angleOf = (e: Pulley, section: VSection): number => e.groove ?? grooveAngle(section, pitchDiameter(e));
+
+/** The section whose grooves can be made with what is stated, and by which angle, deg. */
+function groovesOf(e: Pulley): { section: VSection; angle: number } | undefined {
+  const section = sectionOf(e);
+  return section && !grooveProblems(e, section).length ? { section, angle: angleOf(e, section) } : undefined;
+}
+
+/** What keeps the grooves of a section from being made. */
+function grooveProblems(e: Pulley, standard: VSection): ElementProblem[] {
+  const { below, edge } = V_SECTIONS[standard];
+  if (!(groovesIn(standard, num(e.width)) > 0)) return [problem('pulley-standard/narrow', { standard, least: 2 * edge }, 'width')];
+  if (!(pitchDiameter(e) > 2 * below)) return [problem('pulley-standard/small', { standard, least: 2 * below }, 'diameter')];
+  const angle = angleOf(e, standard);
+  return halfFloor(standard, angle) > 0 ? [] : [problem('pulley-standard/angle', { standard, angle }, 'groove')];
+}
+
+/** The roller of the chain whose sprocket is stated. */
+const statedRoller = (e: Pulley): number | undefined => (e.form === 'sprocket' && e.standard === 'ISO 606' ? rollerOf(num(e.pitch)) : undefined);
+
 /** What keeps a stated groove or tooth form from being made. */
 function formProblems(e: Pulley): ElementProblem[] {
   const { standard = 'general', form } = e;
@@ -55,12 +76,8 @@ function formProblems(e: Pulley): ElementProblem[] {
     return [problem('pulley-standard', { standard, form: form === 'v' ? 'V-belts' : 'chains' }, 'standard')];
   }
   const section = sectionOf(e);
-  if (section) {
-    return groovesIn(section, num(e.width)) > 0
-      ? []
-      : [problem('pulley-standard/narrow', { standard, least: 2 * V_SECTIONS[section].edge }, 'width')];
-  }
-  const roller = rollerOf(num(e.pitch));
+  if (section) return grooveProblems(e, section);
+  const roller = statedRoller(e);
   if (roller === undefined) return [problem('pulley-standard/pitch', { pitch: num(e.pitch) }, 'pitch')];
   return sprocketOutline(num(e.teeth), num(e.pitch), roller) ? [] : [problem('pulley-standard/teeth', {}, 'teeth')];
 }
@@ -69,9 +86,9 @@ function formProblems(e: Pulley): ElementProblem[] {
 function bodyRadius(e: Pulley): number {
   const r = pitchDiameter(e) / 2,
     p = num(e.pitch);
-  const section = sectionOf(e);
-  if (section && groovesIn(section, num(e.width)) > 0) return r - V_SECTIONS[section].below;
-  const roller = e.form === 'sprocket' && e.standard === 'ISO 606' ? rollerOf(p) : undefined;
+  const grooves = groovesOf(e);
+  if (grooves) return r - V_SECTIONS[grooves.section].below;
+  const roller = statedRoller(e);
   if (roller !== undefined) return r - 0.505 * roller;
   if (e.form === 'v') return Math.max(r - 0.45 * num(e.width), 0.5 * r);
   return e.form === 'toothed' ? r - 0.3 * p : e.form === 'sprocket' ? r - 0.3 * p : r;
@@ -87,9 +104,9 @@ export const pulley: ElementKind<Pulley> = {
       b = num(e.width) / 2,
       bore = Math.min(num(e.bore) / 2, r * 0.9);
     if (!(r > 0)) return [];
-    const section = sectionOf(e);
-    if (section && groovesIn(section, 2 * b) > 0) return [groovedPulley(section, 2 * r, 2 * b, bore, e.groove)];
-    const roller = e.form === 'sprocket' && e.standard === 'ISO 606' ? rollerOf(num(e.pitch)) : undefined;
+    const grooves = groovesOf(e);
+    if (grooves) return [groovedPulley(grooves.section, 2 * r, 2 * b, bore, grooves.angle)];
+    const roller = statedRoller(e);
     const teeth = roller === undefined ? undefined : sprocketOutline(num(e.teeth), num(e.pitch), roller);
     if (teeth) return [{ kind: 'prism', outline: teeth, holes: bore > 0 ? [boreOutline(bore, e.keyway)] : [], from: -b, to: b }];
     if (e.form === 'v') {

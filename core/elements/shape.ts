@@ -54,6 +54,11 @@ export type KeptPlace = Row<typeof PLACE_COLUMNS>;
 
 export const isShape = (e: Element): e is ShapeElement => e.type === 'shape';
 
+/** The contents that elements name, by hash, each once. */
+export const contentsIn = (elements: readonly Element[]): string[] => [
+  ...new Set(elements.flatMap((e) => (isShape(e) && e.content !== undefined ? [e.content] : []))),
+];
+
 /** The same element as a shape; undefined where it is none. */
 export const asShape = (e: Element): ShapeElement | undefined => (isShape(e) ? e : undefined);
 
@@ -92,7 +97,7 @@ export const lostPlaces = (e: ShapeElement): readonly string[] => e.lost?.split(
 /** A kept place of a shape by the name in a reference. */
 export const placeOfShape = (e: Element, key: string): ShapePlace | undefined => (isShape(e) ? placesOf(e).find((p) => p.key === key) : undefined);
 
-/** The kept flat face of a shape in which a point of its surface lies, by the direction in which it looks there. Its frame, mm. */
+/** The kept flat face of a shape in which a point of its surface lies, by the direction in which it looks there. mm */
 export function faceAt(e: ShapeElement, point: Vec3, normal: Vec3): string | undefined {
   const off = (p: KeptPlace): number => Math.abs(dot(vsub(point, p.point), p.direction));
   const like = placesOf(e).filter((p) => p.kind === 'face' && dot(p.direction, normal) > 0.999);
@@ -103,7 +108,7 @@ export function faceAt(e: ShapeElement, point: Vec3, normal: Vec3): string | und
 
 const ZERO: Vec3 = [0, 0, 0];
 
-/** A part that was modelled elsewhere. Its content is kept by its hash; what it weighs and where it can be taken hold of stands here. */
+/** A part that was modelled elsewhere. Its content is kept by its hash; its mass and its places stand here. */
 export const shapeElement: ElementKind<ShapeElement> = {
   type: 'shape',
   label: 'Shape',

@@ -1,3 +1,4 @@
+import { partsOfColour } from '../math/index';
 import { QUANTIFIED, type Quantified, UNIT_CHOICES } from '../units/index';
 import {
   type Field,
@@ -155,7 +156,6 @@ export const VIEW_FIELDS = [
   numberField('height', 'Height', { unit: 'mm', required: true, above: 0, max: 1e9 }),
 ];
 
-/** Colours that an element may be given; how they look is the page's. */
 /** Colours that elements may be given, as they are on paper (sRGB). */
 export const COLOUR_VALUES = {
   brass: '#d8b25a',
@@ -171,9 +171,8 @@ export const COLOUR_VALUES = {
 export const COLOURS = Object.keys(COLOUR_VALUES) as (keyof typeof COLOUR_VALUES)[];
 /** The colour among ours that is nearest to #rrggbb. */
 export function nearestColour(hex: string): (typeof COLOURS)[number] {
-  const parts = (c: string): number[] => [1, 3, 5].map((i) => parseInt(c.slice(i, i + 2), 16));
-  const of = parts(hex);
-  const far = (c: (typeof COLOURS)[number]): number => parts(COLOUR_VALUES[c]).reduce((sum, x, k) => sum + (x - of[k]) ** 2, 0);
+  const of = partsOfColour(hex);
+  const far = (c: (typeof COLOURS)[number]): number => partsOfColour(COLOUR_VALUES[c]).reduce((sum, x, k) => sum + (x - of[k]) ** 2, 0);
   return COLOURS.reduce((best, c) => (far(c) < far(best) ? c : best));
 }
 

@@ -474,6 +474,18 @@ export const TRAIN = {
     says: ({ element, standard, least }: Said<'element' | 'standard' | 'least'>) =>
       `“${element}”: a groove ${standard} takes a width of ${least} mm: make it wider`,
   },
+  'pulley-standard/small': {
+    severity: 'fault',
+    step: 'train',
+    says: ({ element, standard, least }: Said<'element' | 'standard' | 'least'>) =>
+      `“${element}”: grooves ${standard} take ${least} mm of its diameter: make it larger`,
+  },
+  'pulley-standard/angle': {
+    severity: 'fault',
+    step: 'train',
+    says: ({ element, standard, angle }: Said<'element' | 'standard' | 'angle'>) =>
+      `“${element}”: flanks ${angle}° apart meet before the floor of a groove ${standard}: take a smaller angle`,
+  },
   'pulley-standard/pitch': {
     severity: 'fault',
     step: 'train',

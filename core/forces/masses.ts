@@ -1,10 +1,8 @@
 import { Element, Id, Member } from '../fields/types';
-import { byShape, elementKind, num } from '../elements/index';
+import { DENSITY_STEEL, byShape, elementKind, num } from '../elements/index';
 import { type MassProperties, NO_MASS, massOf, placeMass, sumMass } from '../solids/index';
 import { WORLD, toWorldPoint } from '../math/index';
 import type { Compiled } from '../kinematics/index';
-
-const DENSITY = 7850;
 
 /**
  * Mass of one element in its own frame, from its shape and density. kg,
@@ -13,7 +11,7 @@ const DENSITY = 7850;
 export const elementMass = byShape((e: Element & { density?: number }): MassProperties => {
   const kind = elementKind(e.type);
   if (!kind) return NO_MASS;
-  return kind.weight ? (kind.weight(e) ?? NO_MASS) : massOf(kind.shape(e), num(e.density, DENSITY));
+  return kind.weight ? (kind.weight(e) ?? NO_MASS) : massOf(kind.shape(e), num(e.density, DENSITY_STEEL));
 });
 
 /** Masses follow from the compiled design, which never changes: they are kept with it. */

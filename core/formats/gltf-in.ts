@@ -1,6 +1,6 @@
 /** glTF 2.0 and GLB, read: meshes with names and colours in place; metres, y up (Khronos glTF 2.0, 3.4). */
 import { type Material, type Node, WebIO } from '@gltf-transform/core';
-import type { Frame, Vec3 } from '../math/index';
+import { type Frame, type Vec3, colourOfParts, srgbOfLinear } from '../math/index';
 import { CannotRead, MOST_TRIANGLES } from './refused';
 import { type ReadMesh, rigid } from './mesh-in';
 
@@ -12,15 +12,11 @@ const TRIANGLES = 4;
 
 function colourOf(m: Material | null): string | undefined {
   if (!m) return undefined;
-  const byte = (x: number): string =>
-    Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055))
-      .toString(16)
-      .padStart(2, '0');
-  const [r, g, b] = m.getBaseColorFactor();
-  return `#${byte(r)}${byte(g)}${byte(b)}`;
+  return colourOfParts(m.getBaseColorFactor().map(srgbOfLinear));
 }
 
-function meshesOf(node: Node, out: ReadMesh[]): void {
+/** The mesh of a node, in place. `room`: triangles that the file may still come to, as a mesh can be in many places. */
+function meshesOf(node: Node, out: ReadMesh[], room: { left: number }): void {
   const mesh = node.getMesh();
   if (!mesh) return;
   const points: number[] = [],
@@ -30,15 +26,16 @@ function meshesOf(node: Node, out: ReadMesh[]): void {
     if (Number(p.getMode()) !== TRIANGLES) continue;
     const position = p.getAttribute('POSITION')?.getArray();
     if (!position) continue;
+    const count = position.length / 3;
+    room.left -= Math.floor((p.getIndices()?.getCount() ?? count) / 3);
+    if (room.left < 0) throw new CannotRead(`The file has more than ${MOST_TRIANGLES} triangles.`);
     const from = points.length / 3;
     for (let i = 0; i < position.length; i += 3) points.push(...up(position[i] * MM, position[i + 1] * MM, position[i + 2] * MM));
-    const count = position.length / 3;
     const index = p.getIndices()?.getArray() ?? Uint32Array.from({ length: count }, (_, i) => i);
     for (const i of index) {
       if (!(i < count)) throw new CannotRead('The file is damaged: a triangle names a corner that is not there.');
       triangles.push(from + i);
     }
-    if (triangles.length > 3 * MOST_TRIANGLES) throw new CannotRead(`The file has more than ${MOST_TRIANGLES} triangles.`);
     colour ??= colourOf(p.getMaterial());
   }
   if (!triangles.length) return;
@@ -64,7 +61,8 @@ export async function readGltf(bytes: Uint8Array): Promise<ReadMesh[]> {
       throw new CannotRead('The file keeps its data in other files: save it as GLB, or with its data inside.');
     }
     const doc = json ? await io.readJSON({ json: json as never, resources: dataUris(json) }) : await io.readBinary(bytes);
-    for (const node of doc.getRoot().listNodes()) meshesOf(node, out);
+    const room = { left: MOST_TRIANGLES };
+    for (const node of doc.getRoot().listNodes()) meshesOf(node, out, room);
   } catch (e) {
     if (e instanceof CannotRead) throw e;
     throw new CannotRead('The file cannot be read as glTF 2.0: it is damaged, or uses extensions that are not taken in.');

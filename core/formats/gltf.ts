@@ -1,20 +1,13 @@
 /** glTF 2.0, binary (GLB): a node a member, a node a body; metres, y up, as the specification asks (Khronos glTF 2.0, 3.4). */
 import { type Accessor, type Animation, Document, type Node, WebIO } from '@gltf-transform/core';
-import { type Vec3, dot, norm, vadd } from '../math/index';
-import { type Mesh, normalOf } from '../solids/index';
+import { linearOfByte, partsOfColour } from '../math/index';
+import type { Mesh } from '../solids/index';
 import type { MemberMotion, MeshedAssembly, MeshedBody } from '../assembly/index';
+import { creased } from './creased';
 
 /** mm to metres, and z upward to y upward: (x, y, z) → (x, z, −y). */
 const MM = 1e-3;
-const up = ([x, y, z]: readonly number[]): [number, number, number] => [x, z, -y];
-
-const byteOf = (hex: string, k: number): number => parseInt(hex.slice(1 + 2 * k, 3 + 2 * k), 16);
-
-/** The linear value of an sRGB byte, 0 … 1 (IEC 61966-2-1). */
-const linear = (byte: number): number => {
-  const s = byte / 255;
-  return s <= 0.04045 ? s / 12.92 : ((s + 0.055) / 1.055) ** 2.4;
-};
+const up = ([x, y, z]: ArrayLike<number> & Iterable<number>): [number, number, number] => [x, z, -y];
 
 /** The quaternion x, y, z, w of a rotation given by the images of the axes (Shepperd 1978: by the greatest of its parts). */
 export function quaternionOf(x: readonly number[], y: readonly number[], z: readonly number[]): [number, number, number, number] {
@@ -42,39 +35,23 @@ export function nodePlace({ o, x, y, z }: MeshedBody['place']): {
   return { translation: [t[0] * MM, t[1] * MM, t[2] * MM], rotation: quaternionOf(X, Y, Z) };
 }
 
-/** Cosine of the angle at which triangles that meet are still one round surface: 30°. */
-const SMOOTH = 0.866;
-
 /** Corners with normals: a point is shared by triangles that are one round surface there. */
 function withNormals(mesh: Mesh): { positions: Float32Array; normals: Float32Array; indices: Uint32Array } {
-  const { points: p, triangles: t } = mesh;
-  const faces = Array.from({ length: t.length / 3 }, (_, f) => normalOf(mesh, f));
-  const sizes = faces.map((n) => norm(n) || 1);
-  const at: number[][] = Array.from({ length: p.length / 3 }, () => []);
-  t.forEach((point, i) => at[point].push(Math.floor(i / 3)));
+  const corner = creased(mesh);
   const positions: number[] = [],
     normals: number[] = [];
-  const indices = new Uint32Array(t.length);
   const known = new Map<string, number>();
-  for (let f = 0; f < faces.length; f++) {
-    for (let k = 0; k < 3; k++) {
-      const point = t[3 * f + k];
-      // The sum of the normals goes by area.
-      const n = at[point]
-        .filter((g) => dot(faces[f], faces[g]) > SMOOTH * sizes[f] * sizes[g])
-        .reduce<Vec3>((sum, g) => vadd(sum, faces[g]), [0, 0, 0]);
-      const l = norm(n) || 1;
-      const own = n.map((x) => Math.round((1e4 * x) / l));
-      const key = `${point} ${own.join(' ')}`;
-      let i = known.get(key);
-      if (i === undefined) {
-        known.set(key, (i = positions.length / 3));
-        positions.push(...up([p[3 * point] * MM, p[3 * point + 1] * MM, p[3 * point + 2] * MM]));
-        normals.push(...up(n.map((x) => x / l)));
-      }
-      indices[3 * f + k] = i;
+  const indices = mesh.triangles.map((point, i) => {
+    const n = corner.normals.subarray(3 * i, 3 * i + 3);
+    const key = `${point} ${n.map((x) => Math.round(1e4 * x)).join(' ')}`;
+    let k = known.get(key);
+    if (k === undefined) {
+      known.set(key, (k = positions.length / 3));
+      positions.push(...up(mesh.points.subarray(3 * point, 3 * point + 3)).map((x) => x * MM));
+      normals.push(...up(n));
     }
-  }
+    return k;
+  });
   return { positions: Float32Array.from(positions), normals: Float32Array.from(normals), indices };
 }
 
@@ -96,11 +73,8 @@ export async function writeGltf(a: MeshedAssembly, motion?: MemberMotion): Promi
     }
     let m = material.get(b.colour);
     if (!m) {
-      m = doc
-        .createMaterial(b.colour)
-        .setBaseColorFactor([linear(byteOf(b.colour, 0)), linear(byteOf(b.colour, 1)), linear(byteOf(b.colour, 2)), 1])
-        .setMetallicFactor(0.2)
-        .setRoughnessFactor(0.6);
+      const [red, green, blue] = partsOfColour(b.colour).map(linearOfByte);
+      m = doc.createMaterial(b.colour).setBaseColorFactor([red, green, blue, 1]).setMetallicFactor(0.2).setRoughnessFactor(0.6);
       material.set(b.colour, m);
     }
     const primitive = doc

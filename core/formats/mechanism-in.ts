@@ -1,9 +1,8 @@
-import { type Design, FRAME, type Id, emptyDesign, unusedName } from '../document/index';
+import { type Design, FRAME, type Id, emptyDesign, nearestColour, unusedName } from '../document/index';
 import { type TakenPart, addShapes, memberFrame } from '../edits/index';
-import { type Frame, type Vec3, WORLD, frameOf, norm, toLocalPoint, toLocalVector, unit } from '../math/index';
+import { type Frame, type Vec3, WORLD, frameIn, frameOf, norm, unit } from '../math/index';
 import type { ShapeData } from '../shapes/index';
-import { CannotRead } from './refused';
-import { contentHash, writeShape } from './shape-file';
+import { ContentStore } from './shape-file';
 
 /** A mechanism as another engine states it: links in the position in which all joints are at zero. m, rad, kg, world. */
 export interface ReadLink {
@@ -96,40 +95,31 @@ function turned(inertia: readonly number[], f: Frame): number[] {
 export function designOfMechanism(m: ReadMechanism, mesh: (file: string, scale: Vec3) => ShapeData | undefined): TakenMechanism {
   const name = namer();
   const untaken = [...m.untaken];
-  if (m.links.length > 5000) throw new CannotRead('The mechanism has more than 5000 links.');
   const members: Design['members'] = [];
   const joints: Record<string, unknown>[] = [];
   const elements: Record<string, unknown>[] = [];
   const shapes: TakenPart[] = [];
-  const contents = new Map<string, Uint8Array<ArrayBuffer>>();
+  const store = new ContentStore();
   const memberOf: Id[] = [];
   const jointId = new Map<string, { id: Id; kind: ReadJoint['kind'] }>();
   const missing = new Set<string>();
   const put = (b: ReadBody, member: Id, host: Frame): void => {
     const place = inMm(b.frame);
+    const look = { ...(b.colour && { colour: nearestColour(b.colour) }), ...(b.density !== undefined && { density: b.density }) };
     if (b.shape.kind === 'mesh') {
       const data = mesh(b.shape.file, b.shape.scale);
       if (!data) {
         missing.add(b.shape.file);
         return;
       }
-      const bytes = writeShape(data);
-      const content = contentHash(bytes);
-      contents.set(content, bytes);
-      shapes.push({ content, data: { ...data, part: b.name || data.part }, place, onto: { member } });
+      shapes.push({ content: store.put(data), data: { ...data, part: b.name || data.part }, place, ...look, onto: { member } });
       return;
     }
-    const local = {
-      o: toLocalPoint(host, place.o),
-      x: toLocalVector(host, place.x),
-      y: toLocalVector(host, place.y),
-      z: toLocalVector(host, place.z),
-    };
-    const density = b.density === undefined ? {} : { density: b.density };
+    const local = frameIn(host, place);
     const id = `body${elements.length + 1}`;
     if (b.shape.kind === 'box') {
       const [length, depth, height] = vec(b.shape.size, MM);
-      elements.push({ id, name: name(b.name, 'Box'), type: 'block', member, length, depth, height, ...density, ...tidyFrame(local, 1) });
+      elements.push({ id, name: name(b.name, 'Box'), type: 'block', member, length, depth, height, ...look, ...tidyFrame(local, 1) });
     } else {
       const { radius, length } = b.shape;
       elements.push({
@@ -139,7 +129,7 @@ export function designOfMechanism(m: ReadMechanism, mesh: (file: string, scale: 
         member,
         diameter: round(2 * radius * MM),
         length: round(length * MM),
-        ...density,
+        ...look,
         ...tidyFrame(local, 1),
       });
     }
@@ -147,7 +137,7 @@ export function designOfMechanism(m: ReadMechanism, mesh: (file: string, scale: 
   const jointOf = (j: ReadJoint, id: Id, parent: Id, child: Id, host: Frame): Record<string, unknown> => {
     const z = unit(j.axis);
     const f = frameOf([j.point[0] * MM, j.point[1] * MM, j.point[2] * MM], norm(z) > 0 ? z : [0, 0, 1]);
-    const local = { o: toLocalPoint(host, f.o), x: toLocalVector(host, f.x), y: toLocalVector(host, f.y), z: toLocalVector(host, f.z) };
+    const local = frameIn(host, f);
     const k = j.kind === 'turn' ? DEG : MM;
     const stop = (x: number | undefined, key: string): object =>
       x === undefined || j.kind === 'ball' || Math.abs(x * k) > 1e8 ? {} : { [key]: round(x * k) };
@@ -238,5 +228,5 @@ export function designOfMechanism(m: ReadMechanism, mesh: (file: string, scale: 
   }
   if (m.gravity) base.settings = { gravity: vec(m.gravity, 1) };
   for (const f of missing) untaken.push(`The mesh ${f}: it is not in the file, or cannot be read.`);
-  return { design: addShapes(base, shapes).design, contents, untaken };
+  return { design: addShapes(base, shapes).design, contents: store.contents, untaken };
 }

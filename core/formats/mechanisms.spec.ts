@@ -10,6 +10,10 @@ import { PLACEMENT } from '../math/index';
 import { compile, poseOf } from '../kinematics/index';
 import { Hand, goHome } from '../motion/index';
 import { loadMujoco } from '../testing/mujoco';
+import { isShape } from '../elements/index';
+import type { Shapes } from '../shapes/index';
+import { boxMesh, shapeFrom } from '../testing/shapes';
+import { readStl } from './stl-in';
 import { treeOrder, writeMjcf, writeSdf, writeUrdf } from './mechanisms';
 
 const DEMOS = readdirSync(new URL('../../demo', import.meta.url)).filter((f) => f.endsWith('.json'));
@@ -170,6 +174,26 @@ describe('a model with its meshes', () => {
     expect(model.nkey).toBe(1);
     model.delete();
   });
+});
+
+it('an imported shape is in the surface of its link, where it stands', () => {
+  const compiled = compile(demo('screw-gate.json'));
+  const pose = poseOf(compiled);
+  const beam = compiled.design.elements.find(isShape)!;
+  const shape = shapeFrom(boxMesh(1580, 140, 60));
+  const surface = (shapes: Shapes) => {
+    const reference = assemblyOf(compiled, pose, undefined, shapes);
+    const { files } = writeMjcf(mechanismOf(compiled, pose, reference), standing(reference, compiled));
+    return readStl(files['meshes/still.stl'], 'still', 1)[0].mesh;
+  };
+  const [without, whole] = [surface(new Map()), surface(new Map([[beam.content!, shape]]))];
+  expect((whole.triangles.length - without.triangles.length) / 3).toBe(12);
+  // The demo's beam stands at y 150, z 1800.
+  const has = (x: number, y: number, z: number): boolean =>
+    Array.from({ length: whole.points.length / 3 }, (_, i) => whole.points.slice(3 * i, 3 * i + 3)).some(
+      (p) => Math.hypot(p[0] - x, p[1] - y, p[2] - z) < 1e-2,
+    );
+  expect([has(0, 150, 1800), has(1580, 290, 1860)]).toEqual([true, true]);
 });
 
 /** The coordinate of a link's joint; a screw's travel has none of its own. */

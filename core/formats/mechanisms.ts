@@ -4,8 +4,8 @@
  * Lengths m, angles rad.
  */
 import { zipSync } from 'fflate/browser';
-import { type AssemblyMember, type Mechanism, type MechanismLink, inWorld } from '../assembly/index';
-import { type Fineness, meshOf } from '../solids/index';
+import { type AssemblyMember, type Mechanism, type MechanismLink, inPlace, meshed } from '../assembly/index';
+import type { Fineness } from '../solids/index';
 import { xmlText } from './drawing';
 import { writeStl } from './stl';
 
@@ -28,7 +28,7 @@ export interface Model {
 const meshFiles = (m: Mechanism, still: readonly AssemblyMember[]): ModelFiles =>
   Object.fromEntries(
     [...m.links, { name: 'still', members: still }].flatMap(({ name, members }) => {
-      const meshes = members.flatMap((x) => x.bodies.flatMap((b) => b.solids.map((s) => meshOf(inWorld(b, s), ROUGH))));
+      const meshes = inPlace(meshed({ name, members: [...members] }, ROUGH));
       return meshes.length ? [[`meshes/${name}.stl`, writeStl(meshes)]] : [];
     }),
   );

@@ -1,7 +1,22 @@
 /** MJCF, read (MuJoCo, “XML Reference”): bodies, hinges, slides and balls with ranges, inertias, meshes, equalities, defaults. */
-import { type Frame, type Vec3, WORLD, across, cross, norm, toWorldPoint, toWorldVector, unit, vscale, vsub, dot, within } from '../math/index';
+import {
+  type Frame,
+  type Vec3,
+  WORLD,
+  across,
+  colourOfParts,
+  cross,
+  norm,
+  toWorldPoint,
+  toWorldVector,
+  unit,
+  vscale,
+  vsub,
+  dot,
+  within,
+} from '../math/index';
 import type { ReadBody, ReadJoint, ReadLink, ReadMechanism } from './mechanism-in';
-import { CannotRead } from './refused';
+import { CannotRead, checkLinks } from './refused';
 import { type XmlNode, childOf, childrenOf, numberIn, numbersIn, xmlTree } from './xml-in';
 
 const asVec = (v: readonly number[] | undefined, or: Vec3 = [0, 0, 0]): Vec3 => (v ? [v[0], v[1], v[2]] : or);
@@ -49,9 +64,8 @@ function placeOf(n: XmlNode, s: Settings): Frame {
   if (za) {
     const z = unit(asVec(za));
     const n0 = cross([0, 0, 1], z);
-    return norm(n0) > 1e-12
-      ? quatFrame(o, axisAngle(n0, Math.atan2(norm(n0), z[2])))
-      : { o, x: z[2] > 0 ? [1, 0, 0] : [1, 0, 0], y: [0, z[2] > 0 ? 1 : -1, 0], z };
+    // Straight down: turned by half a turn about x.
+    return norm(n0) > 1e-12 ? quatFrame(o, axisAngle(n0, Math.atan2(norm(n0), z[2]))) : { o, x: [1, 0, 0], y: [0, Math.sign(z[2]), 0], z };
   }
   const e = numbersIn(n, 'euler', 3);
   if (!e) return { ...WORLD, o };
@@ -99,8 +113,7 @@ export function readMjcf(text: string): ReadMechanism {
     meshDir: compiler['meshdir'] ?? compiler['assetdir'] ?? '',
     autoLimits: compiler['autolimits'] !== 'false',
   };
-  const local = compiler['coordinate'] === 'global';
-  if (local) throw new CannotRead('The file states global coordinates, which are not taken in.');
+  if (compiler['coordinate'] === 'global') throw new CannotRead('The file states global coordinates, which are not taken in.');
   const defaults = new Defaults(childOf(root, 'default'));
   const untaken: string[] = [];
   const meshes = new Map<string, { file: string; scale: Vec3 }>();
@@ -123,16 +136,7 @@ export function readMjcf(text: string): ReadMechanism {
     const base = {
       name: g.attributes['name'] ?? (k ? `${owner} ${k + 1}` : owner),
       frame: at,
-      ...(rgba && {
-        colour: `#${rgba
-          .slice(0, 3)
-          .map((x) =>
-            Math.round(255 * Math.min(1, Math.max(0, x)))
-              .toString(16)
-              .padStart(2, '0'),
-          )
-          .join('')}`,
-      }),
+      ...(rgba && { colour: colourOfParts(rgba) }),
       density: numberIn(g, 'density') ?? 1000,
     };
     const fromTo = numbersIn(g, 'fromto', 6);
@@ -203,6 +207,7 @@ export function readMjcf(text: string): ReadMechanism {
     const childClass = body.attributes['childclass'] ?? outerClass;
     const frame = within(outer, placeOf(body, s));
     const self = links.length;
+    checkLinks(self + 1);
     const name = body.attributes['name'] ?? `body ${self + 1}`;
     numbers.set(name, self);
     const joints = jointsOf(body, frame, name, childClass);

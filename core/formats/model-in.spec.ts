@@ -5,7 +5,8 @@ import { analyse } from '../checks/index';
 import { type Design, readDesign } from '../document/index';
 import { poseOf } from '../kinematics/index';
 import { norm, vsub } from '../math/index';
-import { CannotRead, readModel, treeOrder, writeMjcf, writeUrdf, zipped } from './geometry';
+import { boxMesh } from '../testing/shapes';
+import { CannotRead, readModel, treeOrder, writeMjcf, writeStl, writeUrdf, zipped } from './geometry';
 
 const DEMOS = new URL('../../demo/', import.meta.url);
 const demos = readdirSync(DEMOS).filter((f) => f.endsWith('.json'));
@@ -86,6 +87,13 @@ describe('forms of the formats', () => {
     expect(Number((d.couplings[0] as { amountB?: number }).amountB)).toBeCloseTo(500 * Math.PI, 6);
     expect(d.joints.at(-1)).toMatchObject({ type: 'spherical', parent: 'link1', child: 'link2' });
   });
+  it('MJCF: a mesh weighs by the density of its geom and has the nearest of our colours', () => {
+    const model = `<mujoco><asset><mesh name="box" file="box.stl"/></asset><worldbody><body name="a"><joint/><geom type="mesh" mesh="box" density="2700" rgba="0.44 0.42 0.4 1"/></body></worldbody></mujoco>`;
+    const { design } = readModel(zipped({ 'm.xml': bytes(model), 'box.stl': writeStl([boxMesh(0.1, 0.2, 0.3)]) }));
+    expect(design.elements[0]).toMatchObject({ type: 'shape', density: 2700, colour: 'graphite' });
+    // 0.1 × 0.2 × 0.3 m of 2700 kg/m³.
+    expect(analyse(design).masses.get('link1')!.mass).toBeCloseTo(16.2, 4);
+  });
   it('a body with two joints hangs on a member without mass', () => {
     const d = first(
       '<mujoco><worldbody><body name="table"><joint name="x" type="slide" axis="1 0 0"/><joint name="y" type="slide" axis="0 1 0"/><geom type="box" size=".1 .1 .1"/></body></worldbody></mujoco>',
@@ -108,6 +116,13 @@ describe('forms of the formats', () => {
       '<robot name="x"><link name="a"/><link name="b"/><joint name="j" type="fixed"><parent link="a"/><child link="b"/></joint><joint name="k" type="fixed"><parent link="b"/><child link="a"/></joint></robot>',
       /ring/,
     ],
+    [
+      '<robot name="x"><link name="o"/><link name="a"/><link name="b"/><joint name="j" type="fixed"><parent link="a"/><child link="b"/></joint><joint name="k" type="fixed"><parent link="b"/><child link="a"/></joint></robot>',
+      /ring/,
+    ],
+    ['<robot name="x"><link name="a"/><link name="a"/></robot>', /same name/],
+    [`<robot name="x">${Array.from({ length: 6000 }, (_, i) => `<link name="l${i}"/>`).join('')}</robot>`, /more than 5000 links/],
+    [`<mujoco><worldbody>${'<body><joint/></body>'.repeat(6000)}</worldbody></mujoco>`, /more than 5000 links/],
     ['<mujoco><include file="other.xml"/></mujoco>', /includes others/],
     ['<mujoco><worldbody><body pos="1 2"/></worldbody></mujoco>', /3 numbers/],
     ['<!DOCTYPE a [<!ENTITY b "c">]><robot name="&b;"/>', /entities/],

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { strToU8, zipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { assemblyOf, inPlace, meshed } from '../assembly/index';
 import { analyse } from '../checks/index';
@@ -49,6 +49,21 @@ describe('what our writers write comes in again', () => {
     expect(read.map((m) => m.colour)).toEqual(bodies.map((b) => b.colour.toLowerCase()));
     expect(volumeOf(read) / whole).toBeCloseTo(1, 6);
     read.forEach((m, i) => m.place.o.forEach((v, k) => expect(v).toBeCloseTo(bodies[i].place.o[k], 5)));
+  });
+
+  it('3MF: a material without a colour, or one that is none, gives none; the model of the package is read', () => {
+    const whole = unzipSync(writeThreeMf(a));
+    const text = strFromU8(whole['3D/3dmodel.model']);
+    const read = readThreeMf(
+      zipSync({
+        'Other/part.model': strToU8('<model><build/></model>'),
+        '3D/3dmodel.model': strToU8(text.replace(/displaycolor="[^"]*"/, '').replace(/displaycolor="[^"]*"/, 'displaycolor="red"')),
+      }),
+    );
+    const colours = new Set(bodies.map((b) => b.colour.toLowerCase()));
+    expect(new Set(read.map((m) => m.colour)).size).toBe(colours.size - 1);
+    expect(read.some((m) => m.colour === undefined)).toBe(true);
+    expect(read.every((m) => m.colour === undefined || colours.has(m.colour))).toBe(true);
   });
 
   it('3MF in inches is as large as in mm', () => expect(volumeOf(readThreeMf(writeThreeMf(a, 'in'))) / whole).toBeCloseTo(1, 5));
@@ -140,6 +155,8 @@ describe('a file that is wrong gets one sentence', () => {
   const many = new Uint8Array(84);
   new DataView(many.buffer).setUint32(80, 1e9, true);
   const model = (xml: string): Uint8Array => zipSync({ '3D/3dmodel.model': strToU8(xml) });
+  const triangles = '<triangle v1="0" v2="1" v3="2"/>'.repeat(1000);
+  const crowd = `<model><resources><object id="1"><mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1" y="0" z="0"/><vertex x="0" y="1" z="0"/></vertices><triangles>${triangles}</triangles></mesh></object></resources><build>${'<item objectid="1" transform="2 0 0 0 2 0 0 0 2 0 0 0"/>'.repeat(9000)}</build></model>`;
   const bomb = zipSync({ '3D/3dmodel.model': new Uint8Array(300 * 1024 * 1024) }, { level: 1 });
   const all: [string, () => unknown, RegExp][] = [
     ['an STL without a number', () => shapeOfFirst(readStl(nan, 'x', 1)), /no numbers/],
@@ -160,6 +177,7 @@ describe('a file that is wrong gets one sentence', () => {
         ),
       /too deep/,
     ],
+    ['a 3MF that puts one large body into ten thousand places', () => readThreeMf(model(crowd)), /more than 4000000 triangles/],
     ['a zip that unpacks to too much', () => readThreeMf(bomb), /larger than/],
     ['a zip that is none', () => readThreeMf(strToU8('PK\u0003\u0004nothing')), /unpacked|no model/],
     ['a STEP file that is none', () => stepStructure('solid'), /no STEP/],
@@ -169,6 +187,34 @@ describe('a file that is wrong gets one sentence', () => {
   it.each(all)('%s', (_, read, words) => {
     expect(read).toThrow(CannotRead);
     expect(read).toThrow(words);
+  });
+  it('a glTF that puts one mesh into very many places', async () => {
+    const points = Buffer.from(new Float32Array(9 * 3000).buffer).toString('base64');
+    const json = {
+      asset: { version: '2.0' },
+      buffers: [{ uri: `data:application/octet-stream;base64,${points}`, byteLength: 4 * 9 * 3000 }],
+      bufferViews: [{ buffer: 0, byteLength: 4 * 9 * 3000 }],
+      accessors: [{ bufferView: 0, componentType: 5126, count: 9000, type: 'VEC3' }],
+      meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
+      nodes: Array.from({ length: 3000 }, () => ({ mesh: 0 })),
+    };
+    await expect(readGltf(strToU8(JSON.stringify(json)))).rejects.toThrow(/more than 4000000 triangles/);
+  });
+  it('a stored content whose head is no head, in every part of it', () => {
+    const files = unzipSync(writeShape(shapeFrom(boxMesh(3, 2, 1))));
+    const head = JSON.parse(strFromU8(files['shape.json'])) as Record<string, unknown>;
+    const places = head['places'] as Record<string, unknown>[];
+    const wrong: Record<string, unknown>[] = [
+      ...Object.keys(head)
+        .filter((k) => k !== 'colour')
+        .flatMap((k) => [null, 'x', -1, {}, [null]].map((v) => ({ ...head, [k]: v }))),
+      ...Object.keys(places[0]).flatMap((k) => [null, 'x', -1, [null]].map((v) => ({ ...head, places: [{ ...places[0], [k]: v }] }))),
+      { ...head, colour: 'red' },
+    ];
+    // A name may be any text.
+    for (const h of wrong.filter((x) => x['part'] !== 'x' && x['file'] !== 'x')) {
+      expect(() => readShape(zipSync({ ...files, 'shape.json': strToU8(JSON.stringify(h)) })), JSON.stringify(h).slice(0, 200)).toThrow(CannotRead);
+    }
   });
   it('a GLB that is damaged, or keeps its data elsewhere', async () => {
     await expect(readGltf(strToU8('glTF....'))).rejects.toThrow(CannotRead);

@@ -4,6 +4,8 @@ export class CannotRead extends Error {}
 /** What a file may hold at most: so that no file costs more memory than there is. */
 export const MOST_TRIANGLES = 4_000_000;
 export const LARGEST_FILE = 64 * 1024 * 1024;
+/** Links of a mechanism. */
+export const MOST_LINKS = 5000;
 /** Bytes of everything in a zip together, unpacked. */
 export const LARGEST_UNPACKED = 256 * 1024 * 1024;
 
@@ -12,6 +14,10 @@ export function checkPoints(points: ArrayLike<number>): void {
   for (let i = 0; i < points.length; i++) {
     if (!(Math.abs(points[i]) <= 1e6)) throw new CannotRead('The file has points that are no numbers, or farther than a kilometre from the origin.');
   }
+}
+
+export function checkLinks(count: number): void {
+  if (count > MOST_LINKS) throw new CannotRead(`The mechanism has more than ${MOST_LINKS} links.`);
 }
 
 export function checkTriangles(count: number): void {

@@ -6,6 +6,7 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { strToU8, zipSync } from 'fflate/browser';
+import { isColour } from '../math/index';
 import { PLACE_KINDS, type ShapeData, type ShapePlace, type ShapeSize } from '../shapes/index';
 import { CannotRead, LARGEST_UNPACKED, checkPoints, checkTriangles } from './refused';
 import { unzipped } from './unzip';
@@ -55,6 +56,24 @@ export function writeShape(d: ShapeData): Uint8Array<ArrayBuffer> {
   ) as Uint8Array<ArrayBuffer>;
 }
 
+/** Contents as they are stored, each once: what is the same data is written once. */
+export class ContentStore {
+  readonly contents = new Map<string, Uint8Array<ArrayBuffer>>();
+  private readonly hashes = new Map<ShapeData, string>();
+
+  /** Stores a content, and gives its name. */
+  put(data: ShapeData): string {
+    let hash = this.hashes.get(data);
+    if (hash === undefined) {
+      const bytes = writeShape(data);
+      this.hashes.set(data, (hash = contentHash(bytes)));
+      this.contents.set(hash, bytes);
+    }
+    return hash;
+  }
+}
+
+const isObject = (v: unknown): boolean => typeof v === 'object' && v !== null;
 const figures = (v: unknown, n: number): boolean =>
   Array.isArray(v) && v.length === n && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1e15);
 const count = (x: unknown, most: number): x is number => Number.isInteger(x) && (x as number) >= 0 && (x as number) <= most;
@@ -66,7 +85,7 @@ function sound(h: Partial<Head> | null): h is Head {
   return (
     typeof h.part === 'string' &&
     typeof h.file === 'string' &&
-    (h.colour === undefined || /^#[0-9a-f]{6}$/.test(h.colour)) &&
+    (h.colour === undefined || isColour(h.colour)) &&
     count(h.points, 3e7) &&
     h.points % 3 === 0 &&
     count(h.triangles, 3e7) &&
@@ -84,7 +103,16 @@ function sound(h: Partial<Head> | null): h is Head {
     typeof s.closed === 'boolean' &&
     Array.isArray(h.places) &&
     h.places.length <= 200_000 &&
-    h.places.every((p) => PLACE_KINDS.includes(p.kind) && figures(p.point, 3) && figures(p.direction, 3) && typeof p.size === 'number' && p.size >= 0)
+    h.places.every(
+      (p) =>
+        isObject(p) &&
+        PLACE_KINDS.includes(p.kind) &&
+        figures(p.point, 3) &&
+        figures(p.direction, 3) &&
+        typeof p.size === 'number' &&
+        p.size >= 0 &&
+        p.size <= 1e15,
+    )
   );
 }
 

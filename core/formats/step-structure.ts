@@ -2,6 +2,7 @@
  * Names, tree and colours of a STEP file (ISO 10303-21 with AP203, 214 or 242), read from its text. Geometry is the kernel's: a
  * part is known to it by the rank of its representation among the entities of the file.
  */
+import { colourOfParts, listAt } from '../math/index';
 import { CannotRead } from './refused';
 
 /** A part: what the kernel can make a body of. */
@@ -114,13 +115,7 @@ function colourFrom(entities: ReadonlyMap<number, Entity>, id: number, depth = 0
         ?.slice(-3)
         .map(Number) ?? [];
     if (figures.length < 3) return undefined;
-    return `#${figures
-      .map((x) =>
-        Math.round(255 * Math.min(1, Math.max(0, x)))
-          .toString(16)
-          .padStart(2, '0'),
-      )
-      .join('')}`;
+    return colourOfParts(figures);
   }
   if (e.type === 'DRAUGHTING_PRE_DEFINED_COLOUR') return NAMED[textsIn(e.text)[0]?.toLowerCase()];
   for (const r of refsIn(e.text)) {
@@ -194,7 +189,7 @@ function treeOf(usages: [number, Entity][], nameOf: ReadonlyMap<number, string>,
   const used = new Set<number>();
   for (const [, e] of usages) {
     const [parent, child] = refsIn(e.text);
-    children.set(parent, [...(children.get(parent) ?? []), child]);
+    listAt(children, parent).push(child);
     used.add(child);
   }
   let nodes = 0;

@@ -1,6 +1,6 @@
 /** 3MF core specification 1.3, read: objects, components, build items, names, base colours and the unit. */
 import { SaxesParser } from 'saxes';
-import { type Frame, WORLD, within } from '../math/index';
+import { type Frame, WORLD, isColour, within } from '../math/index';
 import type { Mesh } from '../solids/index';
 import { CannotRead, MOST_TRIANGLES } from './refused';
 import { type ReadMesh, rigid, scaled } from './mesh-in';
@@ -10,6 +10,8 @@ const UNITS: Readonly<Record<string, number>> = { micron: 1e-3, millimeter: 1, c
 /** How deep components may stand in components, and how many bodies a file may come to. */
 const DEEPEST = 16;
 const MOST_BODIES = 10_000;
+/** Where programs put the model (3MF core specification, 2.1). */
+const ROOT = '3D/3dmodel.model';
 
 interface Component {
   object: string;
@@ -33,7 +35,7 @@ function frameIn(text: string | undefined, k: number): Frame {
 function readModel(text: string): { unit: number; objects: Map<string, ModelObject>; items: Component[] } {
   const objects = new Map<string, ModelObject>();
   const items: Component[] = [];
-  const colours = new Map<string, string[]>();
+  const colours = new Map<string, (string | undefined)[]>();
   let [unit, palette]: [number, string] = [1, ''];
   let object: ModelObject | undefined;
   let points: number[] = [],
@@ -55,13 +57,15 @@ function readModel(text: string): { unit: number; objects: Map<string, ModelObje
         colours.set((palette = a['id']), []);
         break;
       case 'base':
-        colours.get(palette)?.push(a['displaycolor'].slice(0, 7).toLowerCase());
+        colours.get(palette)?.push((a as Partial<Record<string, string>>)['displaycolor']?.slice(0, 7).toLowerCase());
         break;
-      case 'object':
-        object = { name: a['name'] || `Part ${objects.size + 1}`, colour: colours.get(a['pid'])?.[at('pindex') || 0], components: [] };
+      case 'object': {
+        const colour = colours.get(a['pid'])?.[at('pindex') || 0];
+        object = { name: a['name'] || `Part ${objects.size + 1}`, ...(isColour(colour) && { colour }), components: [] };
         objects.set(a['id'], object);
         [points, triangles] = [[], []];
         break;
+      }
       case 'vertex':
         points.push(at('x'), at('y'), at('z'));
         break;
@@ -92,15 +96,22 @@ function readModel(text: string): { unit: number; objects: Map<string, ModelObje
 /** The bodies in a 3MF file, mm. Throws `CannotRead`. */
 export function readThreeMf(bytes: Uint8Array): ReadMesh[] {
   const files = unzipped(bytes, (name) => /\.model$/i.test(name));
-  const [model] = Object.values(files);
+  // The root of the package, where it is in its usual place; other models are parts of it.
+  const [model] = Object.entries(files)
+    .sort(([a], [b]) => Number(b === ROOT) - Number(a === ROOT))
+    .map(([, content]) => content);
   if (!model) throw new CannotRead('This is no 3MF file: it holds no model.');
   const { objects, items } = readModel(new TextDecoder().decode(model));
   const out: ReadMesh[] = [];
+  let room = MOST_TRIANGLES;
   const put = ({ object: id, place }: Component, outer: Frame, name: string | undefined, depth: number): void => {
     const o = objects.get(id);
     if (!o) throw new CannotRead('The file is damaged: it names a body that is not there.');
     if (depth > DEEPEST || out.length > MOST_BODIES) throw new CannotRead('The file’s parts stand in each other too deep, or are too many.');
     const here = within(outer, place);
+    // A body can be in many places: the whole is counted as it comes.
+    room -= (o.mesh?.triangles.length ?? 0) / 3;
+    if (room < 0) throw new CannotRead(`The file has more than ${MOST_TRIANGLES} triangles.`);
     if (o.mesh?.triangles.length) out.push({ name: name ?? o.name, colour: o.colour, ...rigid(o.mesh, here) });
     for (const c of o.components) put(c, here, undefined, depth + 1);
   };

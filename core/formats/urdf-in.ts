@@ -1,7 +1,7 @@
 /** URDF, read (ROS, “XML Robot Description Format”): links, joints with bounds, mimic joints, inertias, meshes. */
-import { type Frame, type Vec3, WORLD, toWorldVector, within } from '../math/index';
+import { type Frame, type Vec3, WORLD, colourOfParts, listAt, toWorldVector, within } from '../math/index';
 import type { ReadBody, ReadLink, ReadMechanism } from './mechanism-in';
-import { CannotRead } from './refused';
+import { CannotRead, checkLinks } from './refused';
 import { type XmlNode, childOf, childrenOf, numberIn, numbersIn, xmlTree } from './xml-in';
 
 const asVec = (v: readonly number[] | undefined): Vec3 => (v ? [v[0], v[1], v[2]] : [0, 0, 0]);
@@ -24,14 +24,7 @@ const originOf = (n: XmlNode | undefined): Frame => {
 function colourOf(material: XmlNode | undefined, named: ReadonlyMap<string, string>): string | undefined {
   const rgba = material && numbersIn(childOf(material, 'color'), 'rgba', 4);
   if (!rgba) return material && named.get(material.attributes['name']);
-  return `#${rgba
-    .slice(0, 3)
-    .map((x) =>
-      Math.round(255 * Math.min(1, Math.max(0, x)))
-        .toString(16)
-        .padStart(2, '0'),
-    )
-    .join('')}`;
+  return colourOfParts(rgba);
 }
 
 /** Bodies of a link in the world; what has no form here is told. */
@@ -68,7 +61,10 @@ export function readUrdf(text: string): ReadMechanism {
       return c ? [[m.attributes['name'], c] as const] : [];
     }),
   );
-  const links = new Map(childrenOf(robot, 'link').map((l) => [l.attributes['name'], l]));
+  const all = childrenOf(robot, 'link');
+  checkLinks(all.length);
+  const links = new Map(all.map((l) => [l.attributes['name'], l]));
+  if (links.size < all.length) throw new CannotRead('The file is damaged: two of its links have the same name.');
   const byParent = new Map<string, XmlNode[]>();
   const children = new Set<string>();
   for (const j of childrenOf(robot, 'joint')) {
@@ -78,12 +74,14 @@ export function readUrdf(text: string): ReadMechanism {
     }
     if (children.has(c)) throw new CannotRead(`The file is damaged: the link ${c} hangs on two joints.`);
     children.add(c);
-    byParent.set(p, [...(byParent.get(p) ?? []), j]);
+    listAt(byParent, p).push(j);
   }
   const out: ReadLink[] = [];
   const ties: ReadMechanism['ties'] = [];
   const still: ReadBody[] = [];
+  let visited = 0;
   const visit = (name: string, frame: Frame, parent: number, joint: XmlNode | undefined): void => {
+    visited++;
     const link = links.get(name)!;
     let self = -1;
     const type = joint?.attributes['type'];
@@ -132,9 +130,9 @@ export function readUrdf(text: string): ReadMechanism {
     for (const j of byParent.get(name) ?? []) visit(childOf(j, 'child')!.attributes['link'], within(frame, originOf(j)), self, j);
   };
   const roots = [...links.keys()].filter((l) => !children.has(l));
-  if (!roots.length) throw new CannotRead('The file is damaged: its links hang on each other in a ring.');
   if (roots.length > 1) untaken.push(`Links besides the first that hang on nothing stand still: ${roots.slice(1, 6).join(', ')}.`);
   for (const r of roots) visit(r, WORLD, -1, undefined);
+  if (visited < links.size) throw new CannotRead('The file is damaged: its links hang on each other in a ring.');
   for (const odd of ['transmission', 'gazebo', 'sensor']) {
     const n = childrenOf(robot, odd).length;
     if (n) untaken.push(`${n} × ${odd}.`);

@@ -1,7 +1,9 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import Excel from 'exceljs';
 import { describe, expect, it } from 'vitest';
-import { analyse } from '../checks/index';
+import { analyse, ready } from '../checks/index';
+import { inCase } from '../edits/index';
+import { bearingForces, ledger } from '../forces/index';
 import type { Design } from '../document/index';
 import { heading, tablesOf } from '../tables/index';
 import { writeXlsx } from './xlsx';
@@ -36,9 +38,9 @@ describe.each(demos)('the tables of %s', (file) => {
   });
 
   it('say what the ledger says, and sum what members weigh by a formula', async () => {
-    const ledger = tables.find((t) => t.key === 'ledger');
+    const lines = tables.find((t) => t.key === 'ledger');
     const first = s.ledger.lines.filter((l) => l.motion !== 'still');
-    expect(ledger?.rows.slice(0, first.length).map((r) => [r[2], r[4], r[6]])).toEqual(first.map((l) => [l.speed, l.load, l.power]));
+    expect(lines?.rows.slice(0, first.length).map((r) => [r[2], r[4], r[6]])).toEqual(first.map((l) => [l.speed, l.load, l.power]));
     const masses = tables.findIndex((t) => t.key === 'masses');
     const sheet = (await book(await writeXlsx('x', tables))).worksheets[masses];
     const total = sheet.getCell(tables[masses].rows.length + 2, 2).value as { formula: string; result: number };
@@ -57,7 +59,43 @@ describe('gear data', () => {
     // z 18, m 4, 20°: d = 72, da = 80, df = 62; W3 = 4 · 7.6324 (tables of spans; from memory).
     expect([at('Reference diameter d'), at('Tip diameter da'), at('Root diameter df'), at('Span over teeth k')]).toEqual([72, 80, 62, 3]);
     expect(at('Span Wk')).toBeCloseTo(4 * 7.6324, 3);
-    expect([at('Mating gear'), at('Teeth of the mating gear'), at('Centre distance a')]).toEqual(['Spur wheel', '108', 252]);
+    expect([at('Mating gear'), at('Teeth of the mating gear'), at('Centre distance a')]).toEqual(['Spur wheel', 108, 252]);
+  });
+  it('of a gear in several meshes: a line for each, with the distance and backlash of that mesh', () => {
+    const s = worked('swing-footbridge.json');
+    const t = tablesOf(s).find((x) => x.key === 'gears')!;
+    const col = (label: string): number => t.columns.findIndex((c) => c.label === label);
+    const lines = t.rows.filter((r) => /planet/i.test(String(r[0])));
+    const first = lines.filter((r) => r[0] === lines[0][0]);
+    // With the sun and with the ring: 24 · 30 · 84.
+    expect(first.map((r) => r[col('Teeth of the mating gear')]).sort()).toEqual([24, 84]);
+    for (const r of t.rows) {
+      const mesh = s.compiled.couplings.find(({ coupling: c }) => {
+        const names = [c['a'], c['b']].map((id) => s.compiled.design.elements.find((e) => e.id === id)?.name);
+        return names.includes(String(r[0])) && names.includes(String(r[col('Mating gear')]));
+      })!;
+      const value = (key: string) => mesh.model.derived!.find((d) => d.key === key)?.value;
+      expect([r[col('Centre distance a')], r[col('Backlash')]]).toEqual([value('distance'), value('backlash')]);
+    }
+  });
+  it('of every load case: its wanted outputs, its ledger, and what each bearing carries there', () => {
+    const design = worked('weed-rake.json').compiled.design;
+    const s = analyse({ ...design, cases: [{ id: 'ice', name: 'Ice', loads: design.loads.map((l) => ({ load: l.id, factor: 2 })) }] });
+    const tables = tablesOf(s);
+    const { pose, forces } = ready(inCase(s.compiled.design, 'ice'));
+    const there = ledger(pose, forces);
+    const rows = (key: string, c: string): (readonly unknown[])[] => tables.find((t) => t.key === key)!.rows.filter((r) => r[0] === c);
+    expect(rows('ledger', 'Ice').map((r) => [r[2], r[4], r[6]])).toEqual(
+      there.lines.filter((l) => l.motion !== 'still').map((l) => [l.speed, l.load, l.power]),
+    );
+    expect(rows('wanted', 'Ice').map((r) => r[4])).toEqual(there.wanted.map((w) => w.value));
+    const carried = (f: typeof forces) =>
+      design.joints.flatMap((j) => bearingForces(f, j.id)?.bearings ?? []).map((x) => [x.at, x.radial, x.axial, x.tilting]);
+    expect(rows('bearings', 'Ice').map((r) => r.slice(3))).toEqual(carried(forces));
+    expect(rows('bearings', 'as stated').map((r) => r.slice(3))).toEqual(carried(s.forces));
+    // Four bearings; they carry more under twice the loads.
+    expect(carried(forces)).toHaveLength(4);
+    expect(rows('bearings', 'Ice')).not.toEqual(rows('bearings', 'as stated'));
   });
   it('of an empty design there is no table', () =>
     expect(

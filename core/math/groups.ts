@@ -20,3 +20,10 @@ export class Groups {
     for (let k = 1; k < things.length; k++) this.up[this.of(things[k])] = this.of(things[0]);
   }
 }
+
+/** The list of a key, which is there from now on: what goes into it is in the map. */
+export function listAt<K, V>(lists: Map<K, V[]>, key: K): V[] {
+  let list = lists.get(key);
+  if (!list) lists.set(key, (list = []));
+  return list;
+}

@@ -6,3 +6,4 @@ export * from './bisect';
 export * from './ratio';
 export * from './pi-ratio';
 export * from './line';
+export * from './colour';

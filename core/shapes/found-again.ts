@@ -1,4 +1,4 @@
-import { dot, norm, vsub } from '../math/index';
+import { dot, listAt, norm, vsub } from '../math/index';
 import type { ShapePlace } from './shape';
 
 /** A place may have gone this part of the shape's reach and still be the same one. */
@@ -51,11 +51,7 @@ export function foundAgain(old: readonly ShapePlace[], now: readonly ShapePlace[
 export function chosenPlaces(places: readonly ShapePlace[], most: number): ShapePlace[] {
   const rank: Record<ShapePlace['kind'], number> = { axis: 0, face: 1, centre: 2, edge: 3, corner: 4 };
   const kinds = new Map<string, ShapePlace[]>();
-  for (const p of places) {
-    const list = kinds.get(p.kind);
-    if (list) list.push(p);
-    else kinds.set(p.kind, [p]);
-  }
+  for (const p of places) listAt(kinds, p.kind).push(p);
   const share: Record<ShapePlace['kind'], number> = { axis: 0.3, face: 0.3, centre: 0.2, edge: 0.1, corner: 0.1 };
   const sorted = [...kinds.values()].map((list) => list.sort((a, b) => b.size - a.size));
   const out: ShapePlace[] = [];

@@ -1,4 +1,4 @@
-import { type Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
+import { type Vec3, cross, dot, listAt, norm, unit, vadd, vscale, vsub } from '../math/index';
 import { type Mesh, normalOf } from '../solids/index';
 import type { ShapePlace } from './shape';
 
@@ -182,7 +182,7 @@ function straightEdges(mesh: Mesh, of: Int32Array, flat: readonly boolean[], ove
     const beside = over.get(b * count + a);
     if (beside === undefined || a > b || of[t] === of[beside] || !flat[of[t]] || !flat[of[beside]]) continue;
     const name = of[t] < of[beside] ? `${of[t]} ${of[beside]}` : `${of[beside]} ${of[t]}`;
-    ends.set(name, [...(ends.get(name) ?? []), [a, b]]);
+    listAt(ends, name).push([a, b]);
   }
   const out: ShapePlace[] = [];
   for (const pieces of ends.values()) {

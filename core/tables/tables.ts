@@ -2,9 +2,9 @@ import type { Ready, Snapshot } from '../checks/index';
 import { ready } from '../checks/index';
 import { couplingKind } from '../couplings/index';
 import { inCase } from '../edits/index';
-import { type Gear, elementKind, gearOf, isShape } from '../elements/index';
+import { DENSITY_STEEL, type Gear, elementKind, gearOf, isShape } from '../elements/index';
 import { type Design, FRAME, type Id } from '../fields/types';
-import { type Ledger, bearingForces, elementMass, ledger } from '../forces/index';
+import { type Forces, type Ledger, bearingForces, elementMass, ledger } from '../forces/index';
 import { overPins, pinFor, spanOverTeeth, spanNeeds, formRadius, spanTeeth } from '../teeth/index';
 import { motionUnit } from '../units/index';
 import type { Cell, Table, TableColumn } from './table';
@@ -15,24 +15,31 @@ const DEG = 180 / Math.PI;
 
 /** What tables are made of: a design as it was worked out. */
 export type Standing = Ready & Pick<Snapshot, 'ratios' | 'ledger' | 'masses'>;
+/** The design in one load case, by its name, as it was worked out. */
+interface Case {
+  name: string;
+  design: Design;
+  forces: Forces;
+  ledger: Ledger;
+}
+type Given = Standing & { cases: readonly Case[] };
 
 const nameOf = (d: Design, id: Id): string => (id === FRAME ? 'Frame' : (d.members.find((m) => m.id === id)?.name ?? id));
 
 /** As stated, and every load case by its name. */
-function* cases(s: Standing): Generator<[name: string, design: Design, l: Ledger]> {
-  const { design } = s.compiled;
-  yield ['as stated', design, s.ledger];
-  for (const c of design.cases ?? []) {
-    const d = inCase(design, c.id);
-    const { pose, forces } = ready(d);
-    yield [c.name, d, ledger(pose, forces)];
-  }
-}
+const casesOf = (s: Standing): Case[] => [
+  { name: 'as stated', design: s.compiled.design, forces: s.forces, ledger: s.ledger },
+  ...(s.compiled.design.cases ?? []).map((c): Case => {
+    const design = inCase(s.compiled.design, c.id);
+    const { pose, forces } = ready(design);
+    return { name: c.name, design, forces, ledger: ledger(pose, forces) };
+  }),
+];
 
 /** Wanted outputs against what the train does, in every load case. */
-function wantedTable(s: Standing): Table {
+function wantedTable({ cases }: Given): Table {
   const rows: Cell[][] = [];
-  for (const [name, d, l] of cases(s)) {
+  for (const { name, design: d, ledger: l } of cases) {
     for (const w of l.wanted) {
       const stated = d.wanted.find((x) => x.id === w.wanted) as { name: string; value?: number; tolerance?: number } | undefined;
       rows.push([
@@ -76,13 +83,13 @@ function ratioTable({ ratios, compiled }: Standing): Table {
 }
 
 /** Speed, load and power of every member, in every load case. */
-function ledgerTable(s: Standing): Table {
+function ledgerTable({ cases }: Given): Table {
   const rows: Cell[][] = [];
-  for (const [name, d, l] of cases(s)) {
+  for (const { name, design: d, ledger: l } of cases) {
     for (const x of l.lines) {
       if (x.motion === 'still') continue;
       const unit = motionUnit(x.motion);
-      rows.push([name, nameOf(d, x.member), x.speed, unit.speed, x.load, x.motion === 'slide' ? 'N' : 'N·m', x.power]);
+      rows.push([name, nameOf(d, x.member), x.speed, unit.speed, x.load, unit.effort, x.power]);
     }
   }
   return {
@@ -93,7 +100,7 @@ function ledgerTable(s: Standing): Table {
   };
 }
 
-/** What a gear drawing states of cylindrical gears (ISO 1340), with what they mesh with. */
+/** What a gear drawing states of cylindrical gears (ISO 1340): a line for each mesh that a gear is in. */
 function gearTable({ compiled }: Standing): Table {
   const { design } = compiled;
   const rows = design.elements.flatMap((e): Cell[][] => {
@@ -102,40 +109,37 @@ function gearTable({ compiled }: Standing): Table {
     const k = g.internal ? undefined : spanTeeth(g, formRadius(g));
     const pin = pinFor(g);
     const pins = g.beta === 0 ? overPins(g, pin) : undefined;
-    const meshing = compiled.couplings.filter(({ coupling: c }) => (c.a === e.id || c.b === e.id) && c.type !== 'proportional');
-    const others = meshing.map(({ coupling: c }) => design.elements.find((x) => x.id === (c.a === e.id ? c.b : c.a)));
-    const value = (key: string): Cell => {
-      const found = meshing.map(({ model }) => model.derived?.find((x) => x.key === key)?.value).find((v) => typeof v === 'number');
-      return typeof found === 'number' ? found : undefined;
-    };
-    const hand = (e as Gear).hand ?? 'right';
-    return [
-      [
-        e.name,
-        nameOf(design, e.member),
-        g.internal ? 'internal' : 'external',
-        g.teeth,
-        g.module,
-        g.alpha * DEG,
-        `ha* ${g.addendum}, hf* ${g.dedendum}, ρf* ${g.fillet}`,
-        g.beta * DEG || 0,
-        g.beta === 0 ? '' : hand,
-        g.shift,
-        2 * g.pitchRadius,
-        2 * g.tipRadius,
-        2 * g.rootRadius,
-        2 * g.baseRadius,
-        k,
-        k === undefined ? undefined : spanOverTeeth(g, k),
-        k === undefined ? undefined : spanNeeds(g, k),
-        pins === undefined ? undefined : pin,
-        pins,
-        others.map((m) => m?.name ?? '').join(', '),
-        others.map((m) => (m as { teeth?: number } | undefined)?.teeth ?? '').join(', '),
-        value('distance') ?? value('a'),
-        value('backlash'),
-      ],
+    const own: Cell[] = [
+      e.name,
+      nameOf(design, e.member),
+      g.internal ? 'internal' : 'external',
+      g.teeth,
+      g.module,
+      g.alpha * DEG,
+      `ha* ${g.addendum}, hf* ${g.dedendum}, ρf* ${g.fillet}`,
+      g.beta * DEG || 0,
+      g.beta === 0 ? '' : ((e as Gear).hand ?? 'right'),
+      g.shift,
+      2 * g.pitchRadius,
+      2 * g.tipRadius,
+      2 * g.rootRadius,
+      2 * g.baseRadius,
+      k,
+      k === undefined ? undefined : spanOverTeeth(g, k),
+      k === undefined ? undefined : spanNeeds(g, k),
+      pins === undefined ? undefined : pin,
+      pins,
     ];
+    const meshes = compiled.couplings.filter(({ coupling: c }) => c.a === e.id || c.b === e.id);
+    if (!meshes.length) return [[...own, undefined, undefined, undefined, undefined]];
+    return meshes.map(({ coupling: c, model }) => {
+      const other = design.elements.find((x) => x.id === (c.a === e.id ? c.b : c.a));
+      const value = (key: string): Cell => {
+        const v = model.derived?.find((x) => x.key === key)?.value;
+        return typeof v === 'number' ? v : undefined;
+      };
+      return [...own, other?.name, (other as Partial<Gear> | undefined)?.teeth, value('distance'), value('backlash')];
+    });
   });
   return {
     key: 'gears',
@@ -161,7 +165,7 @@ function gearTable({ compiled }: Standing): Table {
       figure('Pin diameter DM', 'mm'),
       figure('Measure over pins Md', 'mm'),
       text('Mating gear'),
-      text('Teeth of the mating gear'),
+      figure('Teeth of the mating gear'),
       figure('Centre distance a', 'mm'),
       figure('Backlash', 'mm'),
     ],
@@ -188,13 +192,13 @@ function couplingTable({ compiled }: Standing): Table {
   };
 }
 
-/** What every bearing carries in steady motion. */
-function bearingTable({ compiled, forces }: Standing): Table {
-  const { design } = compiled;
+/** What every bearing carries in steady motion, in every load case. */
+function bearingTable({ cases }: Given): Table {
   return {
     key: 'bearings',
     title: 'Bearings',
     columns: [
+      text('Load case'),
       text('Joint'),
       text('Carried'),
       figure('Place along the axis', 'mm'),
@@ -202,8 +206,10 @@ function bearingTable({ compiled, forces }: Standing): Table {
       figure('Axial force', 'N'),
       figure('Tilting moment', 'N·m'),
     ],
-    rows: design.joints.flatMap((j): Cell[][] =>
-      (bearingForces(forces, j.id)?.bearings ?? []).map((b) => [j.name ?? j.id, nameOf(design, j.child), b.at, b.radial, b.axial, b.tilting]),
+    rows: cases.flatMap(({ name, design, forces }) =>
+      design.joints.flatMap((j): Cell[][] =>
+        (bearingForces(forces, j.id)?.bearings ?? []).map((b) => [name, j.name ?? j.id, nameOf(design, j.child), b.at, b.radial, b.axial, b.tilting]),
+      ),
     ),
   };
 }
@@ -227,7 +233,7 @@ function partsTable({ compiled }: Standing): Table {
       elementKind(e.type)?.label ?? e.type,
       nameOf(design, e.member),
       isShape(e) && e.open ? undefined : elementMass(e).mass,
-      (e as { density?: number }).density ?? 7850,
+      (e as { density?: number }).density ?? DENSITY_STEEL,
       isShape(e) ? (e.file ?? '') : '',
     ]),
   };
@@ -247,7 +253,9 @@ function massTable({ compiled, masses }: Standing): Table {
 }
 
 /** Every table of a design; those without a row are left out. */
-export const tablesOf = (s: Standing): Table[] =>
-  [wantedTable, ratioTable, ledgerTable, gearTable, couplingTable, bearingTable, massTable, partsTable]
-    .map((make) => make(s))
+export function tablesOf(s: Standing): Table[] {
+  const given = { ...s, cases: casesOf(s) };
+  return [wantedTable, ratioTable, ledgerTable, gearTable, couplingTable, bearingTable, massTable, partsTable]
+    .map((make) => make(given))
     .filter((t) => t.rows.length);
+}

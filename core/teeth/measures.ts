@@ -1,22 +1,10 @@
 import { type GearData, spanOverTeeth } from './gear-data';
-import { involute } from './involute';
+import { inverseInvolute, involute } from './involute';
 
 /** Face width that a span over k teeth of a helical gear takes, mm: its plates lie across the teeth. */
 export function spanNeeds(g: GearData, k: number): number {
   const base = Math.asin(Math.sin(g.beta) * Math.cos(g.alpha));
   return Math.abs(spanOverTeeth(g, k) * Math.sin(base));
-}
-
-/** The angle whose involute function is given (Newton). */
-export function involuteAngle(inv: number): number {
-  let a = inv > 1 ? 1.2 : Math.cbrt(3 * Math.max(0, inv));
-  for (let i = 0; i < 50; i++) {
-    const t = Math.tan(a);
-    const step = (t - a - inv) / (t * t || 1e-12);
-    a -= step;
-    if (Math.abs(step) < 1e-15) break;
-  }
-  return a;
 }
 
 /**
@@ -29,7 +17,7 @@ export function overPins(g: GearData, pin: number): number | undefined {
   const space = Math.PI / g.teeth - g.halfTooth;
   const inv = involute(g.alphaT) + side * (pin / (g.module * g.teeth * Math.cos(g.alpha)) - space);
   if (!(inv > 0)) return undefined;
-  const at = g.baseRadius / Math.cos(involuteAngle(inv));
+  const at = g.baseRadius / Math.cos(inverseInvolute(inv));
   const across = g.teeth % 2 ? Math.cos(Math.PI / (2 * g.teeth)) : 1;
   return 2 * at * across + side * pin;
 }

@@ -1,6 +1,6 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import { DEEPEST, type Design, migrate, withoutUnstated } from '@unirota/core/document';
-import { isShape } from '@unirota/core/elements';
+import { contentsIn } from '@unirota/core/elements';
 import { sketch } from '@unirota/core';
 import { createRequestSchema, saveRequestSchema } from '@unirota/contract';
 import { applied, difference } from './delta';
@@ -77,7 +77,7 @@ function ready(design: Design, save: string, base: number, key?: Key, withSketch
     name: design.name,
     size: Buffer.byteLength(text),
     ...stored(text, key),
-    shapes: [...new Set(design.elements.flatMap((e) => (isShape(e) && e.content ? [e.content] : [])))],
+    shapes: contentsIn(design.elements),
     ...(withSketch ? { sketch: JSON.stringify(sketch(design)) } : {}),
   };
 }

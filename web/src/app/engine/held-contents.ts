@@ -1,6 +1,6 @@
 import type { Design } from '@unirota/core/document';
 import { holdContent, holdsContent } from '@unirota/core/shapes';
-import { isShape } from '@unirota/core/elements';
+import { contentsIn, isShape } from '@unirota/core/elements';
 import { ShapeContents } from './shape-contents';
 
 /** Whose contents: a worker has the name of the person who is signed in. */
@@ -8,10 +8,10 @@ const contents = new ShapeContents(self.name);
 
 /** Brings the contents that a design names from this machine's storage to the engine, before it is worked out. */
 export async function holdContents(d: Design): Promise<void> {
-  const wanted = d.elements.flatMap((e) => (isShape(e) && e.content && !e.open && !holdsContent(e.content) ? [e.content] : []));
+  const wanted = contentsIn(d.elements.filter((e) => isShape(e) && !e.open)).filter((hash) => !holdsContent(hash));
   if (!wanted.length) return;
   const { readShape } = await import('@unirota/core/geometry');
-  for (const hash of new Set(wanted)) {
+  for (const hash of wanted) {
     const bytes = await contents.get(hash).catch(() => undefined);
     // What is damaged stays unknown: the checks say so.
     const surface =

@@ -3,17 +3,7 @@ import type { ShapeData } from '@unirota/core/shapes';
 import type { Design } from '@unirota/core/document';
 import type { Frame } from '@unirota/core/math';
 import { type MeshUnit, loadKernel, readParts } from '@unirota/solids';
-import {
-  CannotRead,
-  contentHash,
-  creased,
-  holdsDesign,
-  readDesignZip,
-  readModel,
-  readShape,
-  writeDesignZip,
-  writeShape,
-} from '@unirota/core/geometry';
+import { CannotRead, ContentStore, creased, holdsDesign, readDesignZip, readModel, readShape, writeDesignZip } from '@unirota/core/geometry';
 
 /** A part of a file as the page knows it: everything but its surface. */
 export interface PartLine {
@@ -68,21 +58,15 @@ const api = {
         () => loadKernel({ address: kernel }),
         (done, of) => report(done / of),
       );
-      const contents = new Map<string, Uint8Array<ArrayBuffer>>();
-      const hashes = new Map<ShapeData, string>();
+      const store = new ContentStore();
       const lines = parts.map(({ data, place, path }): PartLine => {
-        let content = hashes.get(data);
-        if (content === undefined) {
-          const stored = writeShape(data);
-          hashes.set(data, (content = contentHash(stored)));
-          contents.set(content, stored);
-        }
+        const content = store.put(data);
         const { part, file: from, places, size, colour } = data;
         return { content, data: { part, file: from, places, size, colour }, place, path };
       });
       return transfer(
-        { parts: lines, contents, notes },
-        [...contents.values()].map((b) => b.buffer),
+        { parts: lines, contents: store.contents, notes },
+        [...store.contents.values()].map((b) => b.buffer),
       );
     });
   },

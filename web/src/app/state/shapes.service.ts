@@ -1,6 +1,6 @@
 import { DOCUMENT, DestroyRef, Injectable, effect, inject, signal } from '@angular/core';
 import { firstValueFrom } from 'rxjs';
-import { isShape } from '@unirota/core/elements';
+import { contentsIn } from '@unirota/core/elements';
 import type { Design } from '@unirota/core/document';
 import type { Mesh } from '@unirota/core/solids';
 import { holdContent, welded } from '@unirota/core/shapes';
@@ -18,9 +18,6 @@ import type { ShapeContents } from '../engine/shape-contents';
 
 /** How long after the server did not take a content it is sent again, ms. */
 const SEND_AGAIN = 8000;
-
-/** The hashes of the contents that a design names. */
-export const contentsIn = (d: Design): string[] => [...new Set(d.elements.flatMap((e) => (isShape(e) && e.content ? [e.content] : [])))];
 
 /**
  * Contents of imported shapes: read from files in a worker, kept on this machine, sent to the server with the design that names
@@ -54,7 +51,7 @@ export class ShapesService {
     effect(() => {
       const d = this.doc.design();
       if (!this.doc.opened()) return;
-      const hashes = contentsIn(d);
+      const hashes = contentsIn(d.elements);
       for (const hash of hashes) if (!this.asked.has(hash)) void this.bring(hash);
       if (hashes.length) this.send();
     });
@@ -128,7 +125,7 @@ export class ShapesService {
   /** All contents that a design names and that can be had. */
   async allOf(d: Design): Promise<Map<string, Uint8Array<ArrayBuffer>>> {
     const out = new Map<string, Uint8Array<ArrayBuffer>>();
-    for (const hash of contentsIn(d)) {
+    for (const hash of contentsIn(d.elements)) {
       const bytes = await this.bytes(hash).catch(() => undefined);
       if (bytes) out.set(hash, bytes);
     }
@@ -138,11 +135,11 @@ export class ShapesService {
   /** Gives the design to the person: the document, or one file with its shapes where it has some. */
   async downloadDesign(): Promise<void> {
     const d = this.doc.design();
-    if (!contentsIn(d).length) return downloadJson(d, d.name);
+    if (!contentsIn(d.elements).length) return downloadJson(d, d.name);
     const contents = await this.allOf(d);
     const zip = await this.drawer.call((api) => api.zip(d, contents));
     downloadFile(new Blob([zip]), d.name, 'unirota.zip');
-    const lacking = contentsIn(d).length - contents.size;
+    const lacking = contentsIn(d.elements).length - contents.size;
     if (lacking) this.doc.said.set($localize`${lacking} shapes are not in the file: their content is not here`);
   }
 
@@ -167,7 +164,7 @@ export class ShapesService {
   private later(): void {
     clearTimeout(this.timer);
     this.timer = setTimeout(() => {
-      for (const hash of contentsIn(this.doc.design())) if (!this.asked.has(hash)) void this.bring(hash);
+      for (const hash of contentsIn(this.doc.design().elements)) if (!this.asked.has(hash)) void this.bring(hash);
       this.send();
     }, SEND_AGAIN);
   }
@@ -186,7 +183,7 @@ export class ShapesService {
   }
   private async sendAll(): Promise<void> {
     const id = this.doc.id();
-    const wanted = contentsIn(this.doc.design());
+    const wanted = contentsIn(this.doc.design().elements);
     if (!id || !wanted.length) return;
     if (this.onServer?.id !== id) this.onServer = { id, hashes: new Set(await firstValueFrom(this.api.shapes(id))) };
     const { hashes } = this.onServer;
