@@ -5,6 +5,7 @@ import { type Design, emptyDesign } from '../core/document/index';
 import { CannotRead, ContentStore, holdsDesign, isZip, readDesignZip, readModel, readShape } from '../core/formats/geometry';
 import { type ShapeData, holdContent } from '../core/shapes/index';
 import { type Kernel, type MeshUnit, readParts } from '../solids/index';
+import { isMechanismFile } from '../solids/formats';
 
 /** What is wrong with what was asked for, in words: the program ends with exit code 2. */
 export class Refused extends Error {}
@@ -69,7 +70,7 @@ function readMechanism(bytes: Uint8Array, path: string): Input {
 /** The design in a file: a document, or a zip of it and its shapes. Throws `Refused` where it cannot be read as one. */
 export function readInput(path: string): Input {
   const bytes = bytesOf(path);
-  if (/\.(urdf|xml|mjcf)$/i.test(path) || (isZip(bytes) && !holdsDesign(bytes))) return readMechanism(bytes, path);
+  if (isMechanismFile(path) || (isZip(bytes) && !holdsDesign(bytes))) return readMechanism(bytes, path);
   if (!isZip(bytes)) return { design: designIn(new TextDecoder().decode(bytes), path), contents: new Map(), shapes: new Map(), notes: [] };
   try {
     const { text, contents } = readDesignZip(bytes);

@@ -1,5 +1,5 @@
-import { CannotRead, LARGEST_FILE, type ReadFile, drawable, isZip, partsOfMeshes, readGltf, readStl, readThreeMf } from '@unirota/core/geometry';
-import { MESH_UNITS, type MeshUnit, PART_FORMATS, type PartFormat, partFormatOf } from './formats';
+import { CannotRead, type ReadFile, drawable, isZip, partsOfMeshes, readGltf, readStl, readThreeMf } from '@unirota/core/geometry';
+import { MESH_UNITS, type MeshUnit, PART_FORMATS, type PartFormat, partFormatOf, tooLarge } from './formats';
 import type { Kernel } from './kernel';
 import type { Progress } from './step';
 
@@ -18,7 +18,8 @@ export async function readParts(
   progress?: Progress,
 ): Promise<ReadFile> {
   if (!bytes.length) throw new CannotRead('The file is empty.');
-  if (bytes.length > LARGEST_FILE) throw new CannotRead(`The file is larger than ${LARGEST_FILE / 1024 / 1024} MiB.`);
+  const problem = tooLarge(bytes.length);
+  if (problem) throw new CannotRead(problem);
   const format = partFormatOf(file);
   const read = await parts(bytes, file, format, unit, kernel, progress);
   const out = await Promise.all(read.parts.map(async (p) => ({ ...p, data: await drawable(p.data) })));

@@ -206,8 +206,9 @@ function carriedBy(d: Design, member: Id): Set<Id> {
 }
 
 /**
- * A joint follows a place that went by `by` in the world on the member `owner`, with an axis where it turned. Where the carrier's
- * part changed, what it carries goes along. Where the carried part did, its carrier's axis stays and the part goes back by as much.
+ * A joint follows a place that went by `by` in the world on the member `owner`, with an axis where it turned.
+ * Where the carrier's part changed, what it carries goes along. Where the carried part did, its carrier's axis
+ * stays and the part goes back by as much.
  */
 function moveJoint(d: Design, j: Joint, owner: Id, by: Vec3, axis: Vec3 | undefined): Design {
   const carries = j.parent === owner;

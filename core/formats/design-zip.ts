@@ -1,7 +1,7 @@
 /** A design with its shapes as one file: a zip of `design.json` and `shapes/<content>`. */
 import { strToU8, zipSync } from 'fflate/browser';
 import type { Design } from '../document/index';
-import { CannotRead, LARGEST_UNPACKED } from './refused';
+import { CannotRead, LARGEST_DESIGN } from './refused';
 import { contentHash, readShape } from './shape-file';
 import { isZip, unzipped } from './unzip';
 
@@ -13,7 +13,7 @@ export function writeDesignZip(design: Design, contents: ReadonlyMap<string, Uin
 
 /** The document, not read yet, and the contents beside it, each checked against its name. Throws `CannotRead`. */
 export function readDesignZip(bytes: Uint8Array): { text: string; contents: Map<string, Uint8Array<ArrayBuffer>> } {
-  const files = unzipped(bytes, (name) => name === 'design.json' || /^shapes\/[0-9a-f]{64}$/.test(name), LARGEST_UNPACKED);
+  const files = unzipped(bytes, (name) => name === 'design.json' || /^shapes\/[0-9a-f]{64}$/.test(name), LARGEST_DESIGN);
   const document = files['design.json'] as Uint8Array | undefined;
   if (!document) throw new CannotRead('The file holds no design.');
   const contents = new Map<string, Uint8Array<ArrayBuffer>>();

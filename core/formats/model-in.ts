@@ -43,7 +43,7 @@ export function readModel(bytes: Uint8Array): TakenMechanism {
   return designOfMechanism(read, mesh);
 }
 
-/** The shape in a mesh file that a model names; in metres by the formats, so 1000 mm times its scale. Undefined where it is not there. */
+/** The shape in a mesh file that a model names, in metres: 1000 mm times its scale. Undefined where it is not there. */
 function shapeIn(files: Readonly<Record<string, Uint8Array>>, file: string, scale: Vec3): ShapeData | undefined {
   const found = Object.keys(files).find((name) => base(name) === base(file) && /\.stl$/i.test(name));
   if (found === undefined) return undefined;

@@ -3,11 +3,12 @@ export class CannotRead extends Error {}
 
 /** What a file may hold at most: so that no file costs more memory than there is. */
 export const MOST_TRIANGLES = 4_000_000;
-export const LARGEST_FILE = 64 * 1024 * 1024;
 /** Links of a mechanism. */
 export const MOST_LINKS = 5000;
 /** Bytes of everything in a zip together, unpacked. */
 export const LARGEST_UNPACKED = 256 * 1024 * 1024;
+/** The same of a design with the contents of its shapes: 512 MiB, and its document. */
+export const LARGEST_DESIGN = 544 * 1024 * 1024;
 
 /** Throws where a coordinate is no number, or farther than a kilometre. */
 export function checkPoints(points: ArrayLike<number>): void {

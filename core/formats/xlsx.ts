@@ -1,4 +1,7 @@
-/** XLSX (ISO/IEC 29500, written by exceljs): a sheet for each table, numbers as numbers, totals as formulas. Texts are texts: none is taken for a formula. */
+/**
+ * XLSX (ISO/IEC 29500, written by exceljs): a sheet for each table, numbers as numbers, totals as formulas.
+ * Texts are texts: none is taken for a formula.
+ */
 import { type Table, heading } from '../tables/index';
 
 /** Digits that matter of a figure, as a number format. */

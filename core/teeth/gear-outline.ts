@@ -259,7 +259,8 @@ function teethPieces(g: GearData, phase: number, count: number): { start: Point;
 
 /**
  * The outline of a gear as a true curve, counter-clockwise, mm: arcs at tips and roots, and cubic pieces within a third of
- * a micrometre of involute and trochoid. A tooth is centred on +x turned by `phase` rad. For an internal gear this is the curve of the hole.
+ * a micrometre of involute and trochoid. A tooth is centred on +x turned by `phase` rad. For an internal gear this is
+ * the curve of the hole.
  */
 export function gearCurve(g: GearData, phase = 0): Outline {
   const { start, pieces, root } = teethPieces(g, phase, g.teeth);

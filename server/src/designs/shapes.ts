@@ -47,7 +47,7 @@ export async function shapeContent(c: Context, id: string, hash: string): Promis
   return { size: row.size, pieces: pieces() };
 }
 
-/** Stores a content with a design. What is sent must be what its hash says, and a shape; the same content twice is stored once. */
+/** Stores a content with a design. It must be a shape, and what its hash says; the same content twice is stored once. */
 export async function storeShape(c: Context, id: string, hash: string, body: Uint8Array, limits: ShapeLimits): Promise<void> {
   if (!HASH.test(hash)) throw new Refusal(422, 'The name of a shape is its SHA-256 in hexadecimal');
   await editable(c, { rows: (sql, values) => c.database.read(sql, values) }, id);
@@ -96,7 +96,10 @@ export async function copyShapes(c: Context, from: string, to: string): Promise<
   );
 }
 
-/** Takes away contents that no revision refers to any more; some at a time. Gives how many designs let go of one, and how many went. */
+/**
+ * Takes away contents that no revision refers to any more; some at a time.
+ * Gives how many designs let go of one, and how many went.
+ */
 export async function sweepShapes({ database }: Pick<Context, 'database'>, now = new Date()): Promise<{ links: number; contents: number }> {
   const unused = await database.read<{ design_id: string; hash: Buffer }>(
     `SELECT l.design_id, l.hash FROM design_shapes l LEFT JOIN revision_shapes r ON r.design_id = l.design_id AND r.hash = l.hash

@@ -1,3 +1,5 @@
+import { remembered } from './browser-memory';
+
 /** Where this browser keeps who was here last. */
 export const OWNER_KEY = 'unirota.person';
 
@@ -5,11 +7,4 @@ export const OWNER_KEY = 'unirota.person';
  * Who was here last, as the name of a worker that opens what is kept on this machine.
  * The options of a worker are written out where it is made: the builder reads its kind there.
  */
-export function lastOwner(): string {
-  try {
-    return localStorage.getItem(OWNER_KEY) ?? '';
-  } catch {
-    // Blocked: nothing is kept for anybody.
-    return '';
-  }
-}
+export const lastOwner = (): string => remembered(OWNER_KEY) ?? '';

@@ -1,5 +1,6 @@
 import { expose, transfer } from 'comlink';
-import type { ShapeData } from '@unirota/core/shapes';
+import { type ShapeData, welded } from '@unirota/core/shapes';
+import type { Mesh } from '@unirota/core/solids';
 import type { Design } from '@unirota/core/document';
 import type { Frame } from '@unirota/core/math';
 import { type MeshUnit, loadKernel, readParts } from '@unirota/solids';
@@ -71,13 +72,15 @@ const api = {
     });
   },
 
-  /** A stored content as it is drawn; undefined where it is damaged. */
-  drawn(bytes: Uint8Array, hash: string): DrawnContent | undefined {
+  /** A stored content as it is drawn, and its surface as the engine takes it; undefined where it is damaged. */
+  drawn(bytes: Uint8Array, hash: string): { drawn: DrawnContent; surface: Mesh } | undefined {
     try {
       const { mesh, edges } = readShape(bytes, hash);
       const { positions, normals } = creased(mesh);
       const drawn = { positions, normals, edges: Float32Array.from(edges) };
-      return transfer(drawn, [drawn.positions.buffer, drawn.normals.buffer, drawn.edges.buffer]);
+      const surface = welded(mesh);
+      const buffers = [positions, normals, drawn.edges, surface.points, surface.triangles].map((a) => a.buffer as ArrayBuffer);
+      return transfer({ drawn, surface }, buffers);
     } catch (e) {
       if (e instanceof CannotRead) return undefined;
       throw e;

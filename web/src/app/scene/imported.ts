@@ -34,7 +34,7 @@ function boxLines(lo: Vec3, hi: Vec3): Float32Array {
   return Float32Array.from(out);
 }
 
-/** An imported shape as it is drawn: its surface where that is at hand, the box round it where not; undefined of anything else. */
+/** An imported shape as it is drawn: its surface where it is at hand, else its box; undefined of anything else. */
 export function drawnShape(e: Element, contents: SurfaceContents): Drawn | undefined {
   if (!isShape(e)) return undefined;
   const content = contents.get(e.content ?? '');

@@ -8,6 +8,7 @@ import type { DesignService } from '../state/design.service';
 import type { MotionService } from '../state/motion.service';
 import type { RoomService } from '../state/room.service';
 import type { RunService } from '../state/run.service';
+import type { PapersService } from '../state/papers.service';
 import type { ShapesService } from '../state/shapes.service';
 import type { SelectionService } from '../state/selection.service';
 import { DRAG_MODES, type LayoutTools, STEP_LABELS, type ViewService } from '../state/view.service';
@@ -22,12 +23,12 @@ export interface Doers {
   readonly commands: CommandsService;
   readonly runs: RunService;
   readonly shapes: ShapesService;
+  readonly papers: PapersService;
   /** What the page has besides. */
   history(): void;
   find(): void;
   keys(): void;
   geometry(): void;
-  tables(): Promise<void>;
   guide(): void;
   theme(): void;
   share?(): void;
@@ -236,7 +237,7 @@ export function commandTable(d: Doers): Command[] {
 
     { name: $localize`Export geometry (STEP, 3MF, STL, glTF, DXF, SVG)`, group: 'Export', run: () => d.geometry() },
     { name: $localize`Export design`, group: 'Export', run: () => void d.shapes.downloadDesign() },
-    { name: $localize`Export tables (XLSX)`, group: 'Export', run: () => void d.tables() },
+    { name: $localize`Export tables (XLSX)`, group: 'Export', run: () => void d.papers.tables() },
     { name: $localize`Export ledger (CSV)`, group: 'Export', run: () => downloadCsv(ledgerText(d), `${doc.design().name} ledger`) },
     { name: $localize`Export train map (SVG)`, group: 'Export', run: () => exportMap(doc) },
     { name: $localize`Export run, all quantities (CSV)`, group: 'Export', can: () => runs.shown() !== undefined, run: () => exportRun(d) },

@@ -3,8 +3,6 @@ import type { Searchable } from './find-dialog';
 import { DesignService } from '../state/design.service';
 import { AutosaveService } from '../state/autosave.service';
 import { CommandsService, type Deletion, type ImportRequest } from '../state/commands.service';
-import { AnalysisService } from '../state/analysis.service';
-import { downloadFile } from '../state/downloads';
 import { ShapesService } from '../state/shapes.service';
 import type { Command } from './command-table';
 import { RoomService } from '../state/room.service';
@@ -71,16 +69,6 @@ export class KeepingDialogs {
   async geometry(): Promise<void> {
     const [dialog, { GeometryDialog, GEOMETRY_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/geometry-dialog')]);
     dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });
-  }
-
-  /** All tables of the design as one file. */
-  async tables(): Promise<void> {
-    const d = this.doc.shownDesign();
-    try {
-      downloadFile(new Blob([await this.injector.get(AnalysisService).tables(d)]), `${d.name} tables`, 'xlsx');
-    } catch (e) {
-      this.doc.said.set($localize`The tables could not be written: ${(e as Error).message}`);
-    }
   }
 
   /** Import of parts. */

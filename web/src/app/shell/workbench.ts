@@ -33,6 +33,7 @@ import { FilmService } from '../state/film.service';
 import { PictureService } from '../state/picture.service';
 import { RunService } from '../state/run.service';
 import { IncomingFiles } from '../state/incoming-files';
+import { PapersService } from '../state/papers.service';
 import { ShapesService } from '../state/shapes.service';
 import { UnitsService } from '../state/units.service';
 import { ThemeService } from '../state/theme.service';
@@ -109,6 +110,7 @@ const SAID_FOR = 9000;
     PictureService,
     FilmService,
     ShapesService,
+    PapersService,
   ],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
@@ -136,6 +138,7 @@ export class Workbench {
   private readonly runs = inject(RunService);
   private readonly loads = inject(LoadsService);
   private readonly shapes = inject(ShapesService);
+  private readonly papers = inject(PapersService);
   protected readonly dialogs = inject(KeepingDialogs);
   private readonly overlaid = inject(MatDialog);
   protected readonly session = inject(SessionService).session;
@@ -309,11 +312,11 @@ export class Workbench {
     commands: this.commands,
     runs: this.runs,
     shapes: this.shapes,
+    papers: this.papers,
     history: () => void this.dialogs.history(),
     find: () => this.find(),
     keys: () => void this.dialogs.keys(keyList(this.table())),
     geometry: () => void this.dialogs.geometry(),
-    tables: () => this.dialogs.tables(),
     guide: () => this.room.guide.update((g) => !g),
     theme: () => this.theme.toggle(),
   };

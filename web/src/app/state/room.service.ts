@@ -1,6 +1,6 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
-import { remember, remembered } from './browser-memory';
+import { remember, remembered } from '../engine/browser-memory';
 import { fromEvent, map, startWith } from 'rxjs';
 import type { Step } from '@unirota/core';
 import { ViewService } from './view.service';

@@ -1,12 +1,11 @@
 import { Injectable, inject, signal } from '@angular/core';
 import { type Observable, tap } from 'rxjs';
 import type { SessionAnswer } from '@unirota/contract';
-import { remember, remembered } from './browser-memory';
+import { remember, remembered } from '../engine/browser-memory';
 import { OWNER_KEY } from '../engine/owner';
 import { ApiService } from './api.service';
 
 /** The last person at this browser, so that work goes on while the server is away. */
-const KEY = OWNER_KEY;
 /** Whoever was here has signed out. */
 const NOBODY = 'nobody';
 /** Who is here. Without accounts nobody needs to say. */
@@ -22,7 +21,7 @@ export class SessionService {
       next: (s) => {
         this.trouble.set('');
         this.session.set(s);
-        remember(KEY, s.person?.id ?? '');
+        remember(OWNER_KEY, s.person?.id ?? '');
       },
       error: (e: Error) => this.trouble.set(e.message),
     });
@@ -32,7 +31,7 @@ export class SessionService {
     const before = this.owner();
     return this.api.signIn({ login, passphrase }).pipe(
       tap((s) => {
-        remember(KEY, s.person?.id ?? '');
+        remember(OWNER_KEY, s.person?.id ?? '');
         // What the page holds is the other person's: it stays in his drafts.
         if (before && before !== NOBODY && before !== s.person?.id) location.assign('/');
         else this.session.set(s);
@@ -46,7 +45,7 @@ export class SessionService {
    */
   owner(): string {
     const s = this.session();
-    return s ? (s.person?.id ?? '') : (remembered(KEY) ?? '');
+    return s ? (s.person?.id ?? '') : (remembered(OWNER_KEY) ?? '');
   }
 
   /** Signs out here, or everywhere; the page starts afresh, so that nothing of one person is left for the next. */
@@ -54,7 +53,7 @@ export class SessionService {
     (everywhere ? this.api.signOutEverywhere() : this.api.signOut()).subscribe({
       next: () => {
         const owner = this.owner();
-        remember(KEY, NOBODY);
+        remember(OWNER_KEY, NOBODY);
         // Copies of designs go with the person; work that the server has not got stays in their drafts.
         void Promise.all([import('./drafts'), import('../engine/shape-contents')])
           .then(([{ Drafts }, { ShapeContents }]) => Promise.all([new Drafts(owner).dropCopies(), new ShapeContents(owner).drop()]))

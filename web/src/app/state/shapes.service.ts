@@ -2,9 +2,9 @@ import { DOCUMENT, DestroyRef, Injectable, effect, inject, signal } from '@angul
 import { firstValueFrom } from 'rxjs';
 import { contentsIn } from '@unirota/core/elements';
 import type { Design } from '@unirota/core/document';
-import type { Mesh } from '@unirota/core/solids';
-import { holdContent, welded } from '@unirota/core/shapes';
+import { holdContent } from '@unirota/core/shapes';
 import type { MeshUnit } from '@unirota/solids';
+import { tooLarge } from '@unirota/solids/formats';
 import { proxy } from 'comlink';
 import type { DrawnContent, PartsApi, PartsRead } from '../engine/parts.worker';
 import { WorkerClient } from '../engine/worker-client';
@@ -67,9 +67,11 @@ export class ShapesService {
 
   /** Reads a file; the parts' contents are kept when they are taken. Undefined where the person ended it. */
   async read(file: File, unit: MeshUnit): Promise<PartsRead | undefined> {
-    const bytes = new Uint8Array(await file.arrayBuffer());
+    const large = tooLarge(file.size);
+    if (large !== undefined) return { problem: large };
     this.reading.set(0);
     try {
+      const bytes = new Uint8Array(await file.arrayBuffer());
       const kernel = new URL(KERNEL, this.page.baseURI).href;
       return await this.reader.call(async (api): Promise<PartsRead> =>
         api.read(
@@ -94,10 +96,9 @@ export class ShapesService {
   /** Keeps contents on this machine: before the design names them, so that nothing is named that is nowhere. */
   async keep(contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Promise<void> {
     for (const [hash, bytes] of contents) {
-      this.fresh.set(hash, bytes);
       await this.contents()
         .then((c) => c.put(hash, bytes, this.doc.id()))
-        .catch(() => undefined);
+        .catch(() => this.fresh.set(hash, bytes));
     }
   }
   /** Contents of this page's life, where storage is blocked. */
@@ -147,9 +148,10 @@ export class ShapesService {
     this.asked.add(hash);
     try {
       const bytes = await this.bytes(hash);
-      const drawn = bytes && (await this.drawer.call((api) => api.drawn(bytes, hash)));
-      if (drawn) {
-        holdContent(hash, () => surfaceOf(drawn));
+      const read = bytes && (await this.drawer.call((api) => api.drawn(bytes, hash)));
+      if (read) {
+        const { drawn, surface } = read;
+        holdContent(hash, () => surface);
         this.drawn.update((m) => new Map(m).set(hash, drawn));
         this.held.arrived.update((n) => n + 1);
       } else this.held.missing.update((m) => new Set(m).add(hash));
@@ -203,10 +205,6 @@ export class ShapesService {
     }
   }
 }
-
-/** The surface as the engine takes it. */
-const surfaceOf = ({ positions }: DrawnContent): Mesh =>
-  welded({ points: Float64Array.from(positions), triangles: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i) });
 
 /** Why a question has no answer where the person ended the work. */
 const ENDED = 'ended by the person';

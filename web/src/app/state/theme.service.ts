@@ -1,5 +1,5 @@
 import { Injectable, signal } from '@angular/core';
-import { remember, remembered } from './browser-memory';
+import { remember, remembered } from '../engine/browser-memory';
 
 const KEY = 'unirota.theme';
 

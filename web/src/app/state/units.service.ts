@@ -1,6 +1,6 @@
 import { Injectable, signal } from '@angular/core';
 import { Units } from '@unirota/core/units';
-import { remember, remembered } from './browser-memory';
+import { remember, remembered } from '../engine/browser-memory';
 
 const KEY = 'unirota.both-systems';
 

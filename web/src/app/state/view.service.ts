@@ -41,7 +41,6 @@ export interface LayoutTools {
 export class ViewService {
   private readonly doc = inject(DesignService);
   readonly step = signal<Step>('layout');
-  /** Parts are being added and put together in the layout. */
   /** What places of things are picked for in the layout, where they are. */
   readonly placing = signal<'build' | 'measure' | undefined>(undefined);
   readonly hidden = signal<ReadonlySet<Id>>(new Set());

@@ -191,12 +191,8 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
   }
   /** A value in the document's unit, as if it had been typed. */
   private take(value: number): void {
-    const shown =
-      this.unit() === (this.field().unit ?? '')
-        ? value
-        : this.perInch()
-          ? toNumber(PER_INCH) / value
-          : value * this.units().factor(this.field().unit ?? '');
+    const same = value === 0 || this.unit() === (this.field().unit ?? '');
+    const shown = same ? value : toNumber(this.exactShown(exactly(value)));
     this.dirty = true;
     this.text.set(String(Number(shown.toPrecision(9))));
     this.commit();

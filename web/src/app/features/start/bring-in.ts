@@ -1,4 +1,5 @@
 import { type Design, readDesign } from '@unirota/core/document';
+import { LARGEST_DESIGN_FILE, LARGEST_FILE, isMechanismFile, tooLarge } from '@unirota/solids/formats';
 import type { PartsApi } from '../../engine/parts.worker';
 import { WorkerClient } from '../../engine/worker-client';
 
@@ -24,9 +25,6 @@ export function bringIn(text: string, file: string): { design: Design; problem?:
   return { problem: $localize`${file} cannot be taken in: ${first.message}${first.path ? ` (${first.path})` : ''}${more}` };
 }
 
-/** Files that are opened as designs, by their extensions; `json` is the document itself. */
-export const MODEL_FILES = ['.urdf', '.xml', '.mjcf', '.zip'] as const;
-
 /** A design out of a file, with the contents of its shapes and what was not taken over; or what is wrong with it. */
 export type FromFile =
   | { design: Design; contents: ReadonlyMap<string, Uint8Array<ArrayBuffer>>; untaken: readonly string[]; problem?: undefined }
@@ -34,8 +32,10 @@ export type FromFile =
 
 /** Reads a design document, a zip of one with its shapes, or a mechanism of another engine. */
 export async function fromFile(file: File): Promise<FromFile> {
-  const name = file.name.toLowerCase();
-  if (!MODEL_FILES.some((f) => name.endsWith(f))) return withContents(bringIn(await file.text(), file.name), new Map(), []);
+  const zip = file.name.toLowerCase().endsWith('.zip');
+  const large = tooLarge(file.size, zip ? LARGEST_DESIGN_FILE : LARGEST_FILE);
+  if (large !== undefined) return { problem: `${file.name}: ${large}` };
+  if (!zip && !isMechanismFile(file.name)) return withContents(bringIn(await file.text(), file.name), new Map(), []);
   const worker = new WorkerClient<PartsApi>(() => new Worker(new URL('../../engine/parts.worker', import.meta.url), { type: 'module' }));
   try {
     const bytes = new Uint8Array(await file.arrayBuffer());

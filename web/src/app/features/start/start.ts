@@ -31,7 +31,7 @@ import {
 import type { DesignLine, FolderLine, ListOrder } from '@unirota/contract';
 import { type Design, emptyDesign, unusedName } from '@unirota/core/document';
 import type { Sketch, Template } from '@unirota/core';
-import { PART_FORMATS, partFormatOf } from '@unirota/solids/formats';
+import { MECHANISM_FILES, PART_FORMATS, partFormatOf } from '@unirota/solids/formats';
 import { ApiService, ServerTrouble, newId } from '../../state/api.service';
 import { IncomingFiles } from '../../state/incoming-files';
 import type { ShapeContents } from '../../engine/shape-contents';
@@ -75,7 +75,7 @@ const LONGEST_NAME = 120;
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class Start {
-  protected readonly accept = ['.json', 'application/json', '.zip', '.urdf', '.xml', '.mjcf', ...PART_FORMATS.map((f) => `.${f}`)].join(',');
+  protected readonly accept = ['application/json', ...['json', 'zip', ...MECHANISM_FILES, ...PART_FORMATS].map((f) => `.${f}`)].join(',');
   private readonly api = inject(ApiService);
   private readonly incoming = inject(IncomingFiles);
   private readonly router = inject(Router);
@@ -245,24 +245,31 @@ export class Start {
     void this.takeFiles(files);
   }
   private async takeFiles(files: readonly File[]): Promise<void> {
-    if (!files.length) return;
     const parts = files.filter((f) => partFormatOf(f.name));
-    if (parts.length) return this.beginWithParts(parts);
-    const { fromFile } = await import('./bring-in');
-    const troubles: string[] = [];
-    const names = this.names();
-    const ids: string[] = [];
+    const designs = files.filter((f) => !partFormatOf(f.name));
     this.busy.set(true);
+    const { ids, troubles } = await this.takeDesigns(designs).finally(() => this.busy.set(false));
+    this.fileTrouble.set(troubles.join('. '));
+    if (parts.length && !troubles.length) return this.beginWithParts(parts);
+    if (ids.length === 1 && !troubles.length) return void this.router.navigate(['/design', ids[0]]);
+    if (designs.length) this.load();
+  }
+  /** The designs that files were made into, and what is wrong with the others. */
+  private async takeDesigns(files: readonly File[]): Promise<{ ids: string[]; troubles: string[] }> {
+    const [ids, troubles]: [string[], string[]] = [[], []];
+    if (!files.length) return { ids, troubles };
+    const { fromFile } = await import('./bring-in');
+    const names = this.names();
     for (const file of files) {
-      const read = await fromFile(file);
-      if (!read.design) {
-        troubles.push(read.problem);
-        continue;
-      }
-      if (read.untaken.length && !(await this.agreed(read.design, read.untaken))) continue;
-      const name = unusedName(read.design.name.slice(0, LONGEST_NAME - 10), names);
-      names.add(name);
       try {
+        const read = await fromFile(file);
+        if (!read.design) {
+          troubles.push(read.problem);
+          continue;
+        }
+        if (read.untaken.length && !(await this.agreed(read.design, read.untaken))) continue;
+        const name = unusedName(read.design.name.slice(0, LONGEST_NAME - 10), names);
+        names.add(name);
         const { id } = await firstValueFrom(this.api.create({ ...read.design, name }));
         await firstValueFrom(this.filed(id));
         // The workbench sends them when the design is open.
@@ -272,10 +279,7 @@ export class Start {
         troubles.push(`${file.name}: ${(e as Error).message}`);
       }
     }
-    this.busy.set(false);
-    if (ids.length === 1 && !troubles.length) return void this.router.navigate(['/design', ids[0]]);
-    this.load();
-    this.fileTrouble.set(troubles.join('. '));
+    return { ids, troubles };
   }
   protected readonly fileTrouble = signal('');
   /** What cannot be taken over is listed first; gives whether the design is to be made all the same. */

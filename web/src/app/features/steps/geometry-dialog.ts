@@ -4,6 +4,7 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { type Design, FRAME, numberField } from '@unirota/core/document';
+import { elementKind } from '@unirota/core/elements';
 import type { FlatFormat, GeometryOptions, ModelFormat, SolidFormat } from '@unirota/solids';
 import { DesignService } from '../../state/design.service';
 import { ENDED, GeometryService } from '../../state/geometry.service';
@@ -281,7 +282,7 @@ export class GeometryDialog {
   protected readonly cut = signal<Cut>({ gap: 5 });
   protected readonly withRun = signal(false);
   protected readonly threads = signal(false);
-  protected readonly hasThreads = computed(() => this.doc.design().elements.some((e) => e.type === 'screw' || e.type === 'worm'));
+  protected readonly hasThreads = computed(() => this.doc.design().elements.some((e) => elementKind(e.type)?.threaded));
   private readonly previews = new Latest<{ design: Design; options: GeometryOptions }, Preview | undefined>(
     ({ design, options }) => this.files.preview(design, options),
     (e) => (e as Error).message !== ENDED && this.files.trouble.set((e as Error).message),

@@ -3,8 +3,7 @@ import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '
 import { MatButton } from '@angular/material/button';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
 import { Icon } from '../../ui/icon';
-import { AnalysisService } from '../../state/analysis.service';
-import { downloadFile } from '../../state/downloads';
+import { PapersService } from '../../state/papers.service';
 import { ShapesService } from '../../state/shapes.service';
 import { UnitsService } from '../../state/units.service';
 import { DesignService } from '../../state/design.service';
@@ -69,7 +68,7 @@ import { MatDialog } from '@angular/material/dialog';
           <uni-icon name="download" /> Geometry: solids and cutting profiles …
         </button>
         <button i18n matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document</button>
-        <button i18n matButton="outlined" type="button" (click)="tables()"><uni-icon name="download" /> Tables (XLSX)</button>
+        <button i18n matButton="outlined" type="button" (click)="papers.tables()"><uni-icon name="download" /> Tables (XLSX)</button>
       </div>
     </section>
   `,
@@ -140,11 +139,7 @@ export class ReleaseStep {
     { key: 'mass', label: $localize`Mass`, unit: this.units().of('kg'), number: true },
   ]);
   private readonly shapes = inject(ShapesService);
-  private readonly analysis = inject(AnalysisService);
-  protected async tables(): Promise<void> {
-    const d = this.doc.shownDesign();
-    downloadFile(new Blob([await this.analysis.tables(d)]), `${d.name} tables`, 'xlsx');
-  }
+  protected readonly papers = inject(PapersService);
   protected async geometry(): Promise<void> {
     const { GeometryDialog, GEOMETRY_DIALOG } = await import('./geometry-dialog');
     this.dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });
