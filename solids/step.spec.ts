@@ -132,6 +132,7 @@ describe('standard grooves and teeth of pulleys', () => {
   it.each([
     { form: 'v', diameter: 200, width: 50, standard: 'SPA' },
     { form: 'sprocket', teeth: 17, pitch: 12.7, standard: 'ISO 606' },
+    { form: 'toothed', teeth: 20, pitch: 9.525, standard: 'ISO 5294' },
   ])('%j are sound solids', (more) => {
     const solids = elementKind('pulley')!.shape({ ...sample('pulley'), ...more } as never);
     const body: Body = { element: 'e', name: 'Pulley', type: 'pulley', shape: 'p', solids, place: WORLD, colour: '#808080' };

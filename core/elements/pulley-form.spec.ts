@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { areaOf, eachPiece, flattened, massOf } from '../solids/index';
+import { type Piece, areaOf, eachPiece, flattened, massOf } from '../solids/index';
+import { TIMING_GAPS, timingOutline, timingTip } from './timing-form';
 import { sample } from '../testing/samples';
 import { elementKind, elementProblems } from './index';
 import { grooveAngle, groovedPulley, groovesIn, rollerOf, sprocketOutline } from './pulley-form';
@@ -78,6 +79,59 @@ describe('teeth of sprockets (ISO 606)', () => {
   });
 });
 
+describe('teeth of toothed pulleys (ISO 5294)', () => {
+  // H, 20 teeth: pitch diameter 80.85, outside diameter 79.48 mm (tables of pulleys; from memory).
+  it('an H pulley of 20 teeth is 79.48 mm across', () => {
+    expect(2 * timingTip(20, TIMING_GAPS.H)).toBeCloseTo(79.48, 2);
+    const p = flattened(timingOutline(20, TIMING_GAPS.H)!, { turn: 0.02, tolerance: 1e-5 });
+    const radii = Array.from({ length: p.length / 2 }, (_, i) => Math.hypot(p[2 * i], p[2 * i + 1]));
+    expect(2 * Math.max(...radii)).toBeCloseTo(79.48, 2);
+  });
+  // Teeth of belts by ISO 5296: width at their root, height, whole angle, mm and deg (from memory).
+  it.each([
+    ['XL', 2.57, 1.27, 50],
+    ['L', 4.65, 1.91, 40],
+    ['H', 6.12, 2.29, 40],
+    ['XH', 12.57, 6.35, 40],
+    ['XXH', 19.05, 9.53, 40],
+  ] as const)('%s lets the belt’s tooth in: its root on the tips, with room at its sides and below', (code, root, height, angle) => {
+    const gap = TIMING_GAPS[code];
+    expect(2 * gap.half).toBe(angle);
+    expect(gap.depth).toBeGreaterThan(height);
+    const wide = gap.floor + 2 * gap.depth * Math.tan((gap.half * Math.PI) / 180);
+    expect(wide).toBeGreaterThan(root);
+    expect(wide).toBeLessThan(1.15 * root);
+  });
+  it('are lines and arcs that pass into each other without a corner, and close', () => {
+    for (const [code, gap] of Object.entries(TIMING_GAPS)) {
+      for (const z of [8, 10, 18, 60, 144]) {
+        const o = timingOutline(z, gap);
+        if (!o) throw new Error(`${code} ${z}`);
+        let corners = 0;
+        let last: readonly [number, number] | undefined;
+        eachPiece(o, (from, piece) => {
+          const [begins, ends] = directions(from, piece);
+          if (last && begins[0] * last[0] + begins[1] * last[1] < 1 - 1e-9) corners++;
+          last = ends;
+        });
+        expect(corners, `${code} ${z}`).toBe(0);
+        const tip = timingTip(z, gap);
+        expect(areaOf(o)).toBeLessThan(Math.PI * tip * tip);
+        expect(areaOf(o)).toBeGreaterThan(Math.PI * (tip - gap.depth) ** 2);
+      }
+    }
+  });
+});
+
+/** Which way a piece of an outline begins and ends. */
+function directions(from: readonly [number, number], p: Piece): [readonly [number, number], readonly [number, number]] {
+  const unit = (x: number, y: number): readonly [number, number] => [x / Math.hypot(x, y), y / Math.hypot(x, y)];
+  if (p.kind !== 'arc') return [unit(p.to[0] - from[0], p.to[1] - from[1]), unit(p.to[0] - from[0], p.to[1] - from[1])];
+  const side = (q: readonly [number, number]): readonly [number, number] =>
+    unit(-(q[1] - p.centre[1]) * Math.sign(p.angle), (q[0] - p.centre[0]) * Math.sign(p.angle));
+  return [side(from), side(p.to)];
+}
+
 describe('a stated form', () => {
   const codes = (more: object): string[] => elementProblems(pulley(more)).map((p) => `${p.key}`);
   it('is made where it fits, and weighs what it is', () => {
@@ -86,10 +140,14 @@ describe('a stated form', () => {
     const mass = (more: object): number => massOf(elementKind('pulley')!.shape(pulley(more)), 7850).mass;
     expect(mass(v)).not.toBeCloseTo(mass({ ...v, standard: 'general' }), 3);
     expect(codes({ form: 'sprocket', teeth: 17, pitch: 12.7, standard: 'ISO 606' })).toEqual([]);
+    expect(codes({ form: 'toothed', teeth: 20, pitch: 9.525, standard: 'ISO 5294' })).toEqual([]);
   });
   it.each([
     [{ form: 'v', diameter: 200, width: 30, standard: 'ISO 606' }, 'pulley-standard'],
     [{ form: 'sprocket', teeth: 17, pitch: 12.7, standard: 'SPZ' }, 'pulley-standard'],
+    [{ form: 'toothed', teeth: 20, pitch: 12.7, standard: 'ISO 606' }, 'pulley-standard'],
+    [{ form: 'toothed', teeth: 20, pitch: 12, standard: 'ISO 5294' }, 'pulley-standard/pitch'],
+    [{ form: 'toothed', teeth: 4, pitch: 12.7, standard: 'ISO 5294' }, 'pulley-standard/teeth'],
     [{ form: 'v', diameter: 200, width: 12, standard: 'SPA' }, 'pulley-standard/narrow'],
     [{ form: 'sprocket', teeth: 17, pitch: 13, standard: 'ISO 606' }, 'pulley-standard/pitch'],
   ])('%j is refused: %s', (more, key) => expect(codes(more)).toEqual([key]));

@@ -57,8 +57,8 @@ const ROLLERS: readonly (readonly [pitch: number, roller: number])[] = [
 /** The roller diameter of the chain of a pitch; undefined where the series has none. */
 export const rollerOf = (pitch: number): number | undefined => ROLLERS.find(([p]) => Math.abs(p - pitch) < 1e-6)?.[1];
 
-/** The angle from one direction to another counter-clockwise, 0 … 2π. */
-const turnTo = (from: number, to: number): number => (((to - from) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
+/** The angle from one direction to another counter-clockwise, rad, 0 … 2π. */
+export const turnTo = (from: number, to: number): number => (((to - from) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
 
 /**
  * Teeth of a sprocket (ISO 606, 5.2; from memory): the roller's seat of radius 0.505 d₁ over 140° − 90°/z, flanks of radius

@@ -5,7 +5,8 @@ import { DENSITY_FIELD, num } from './gear';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { ElementKind, type ElementProblem, holeProblem } from './protocol';
 import { V_SECTIONS, type VSection, grooveAngle, groovedPulley, groovesIn, halfFloor, rollerOf, sprocketOutline } from './pulley-form';
-import { type Solid, bar, polygon } from '../solids/index';
+import { timingGapOf, timingOutline, timingTip } from './timing-form';
+import { type Outline, type Solid, bar, polygon } from '../solids/index';
 
 /**
  * Effective radius of a pulley or sprocket, mm, by which motion and torque count:
@@ -25,11 +26,11 @@ const FIELDS = [
   numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
   { ...KEYWAY_FIELD, when: (e: { form?: string; bore?: Exact }): boolean => toothed(e) && num(e.bore) > 0 },
   numberField('groove', 'Groove angle', { unit: 'deg', initial: 38, min: 20, max: 60, when: (e: { form?: string }) => e.form === 'v' }),
-  choiceField('standard', 'Groove or tooth form', ['general', 'SPZ', 'SPA', 'SPB', 'SPC', 'ISO 606'], {
+  choiceField('standard', 'Groove or tooth form', ['general', 'SPZ', 'SPA', 'SPB', 'SPC', 'ISO 606', 'ISO 5294'], {
     initial: 'general',
     rare: true,
-    help: 'Grooves of V-belts by ISO 4183, as many as the width takes; teeth of sprockets by ISO 606, series B.',
-    when: (e: { form?: string }) => e.form === 'v' || e.form === 'sprocket',
+    help: 'Grooves of V-belts by ISO 4183, as many as the width takes; teeth of sprockets by ISO 606, series B; of toothed pulleys by ISO 5294.',
+    when: (e: { form?: string }) => e.form === 'v' || toothed(e),
   }),
   DENSITY_FIELD,
 ];
@@ -65,21 +66,48 @@ function grooveProblems(e: Pulley, standard: VSection): ElementProblem[] {
   return halfFloor(standard, angle) > 0 ? [] : [problem('pulley-standard/angle', { standard, angle }, 'groove')];
 }
 
-/** The roller of the chain whose sprocket is stated. */
-const statedRoller = (e: Pulley): number | undefined => (e.form === 'sprocket' && e.standard === 'ISO 606' ? rollerOf(num(e.pitch)) : undefined);
+/** The standard of a form's teeth, the size by it that the pitch has, and what then lies below the pitch circle, mm. */
+const TEETH = {
+  sprocket: {
+    standard: 'ISO 606',
+    band: 'chain',
+    made(e: Pulley): { outline?: Outline; floor: number } | undefined {
+      const roller = rollerOf(num(e.pitch));
+      if (roller === undefined) return undefined;
+      return { outline: sprocketOutline(num(e.teeth), num(e.pitch), roller), floor: pitchDiameter(e) / 2 - 0.505 * roller };
+    },
+  },
+  toothed: {
+    standard: 'ISO 5294',
+    band: 'belt',
+    made(e: Pulley): { outline?: Outline; floor: number } | undefined {
+      const gap = timingGapOf(num(e.pitch));
+      if (!gap) return undefined;
+      return { outline: timingOutline(num(e.teeth), gap), floor: timingTip(num(e.teeth), gap) - gap.depth };
+    },
+  },
+} as const;
+const teethOf = (e: Pulley): (typeof TEETH)[keyof typeof TEETH] | undefined =>
+  e.form === 'sprocket' || e.form === 'toothed' ? TEETH[e.form] : undefined;
+/** The teeth of a stated standard, where the pitch is one of its. */
+function standardTeeth(e: Pulley): { outline?: Outline; floor: number } | undefined {
+  const teeth = teethOf(e);
+  return teeth && e.standard === teeth.standard ? teeth.made(e) : undefined;
+}
 
 /** What keeps a stated groove or tooth form from being made. */
 function formProblems(e: Pulley): ElementProblem[] {
   const { standard = 'general', form } = e;
-  if (standard === 'general' || (form !== 'v' && form !== 'sprocket')) return [];
-  if ((form === 'v') !== standard in V_SECTIONS) {
-    return [problem('pulley-standard', { standard, form: form === 'v' ? 'V-belts' : 'chains' }, 'standard')];
+  const teeth = teethOf(e);
+  if (standard === 'general' || (form !== 'v' && !teeth)) return [];
+  if (teeth ? standard !== teeth.standard : !(standard in V_SECTIONS)) {
+    return [problem('pulley-standard', { standard, form: form === 'v' ? 'V-belts' : form === 'sprocket' ? 'chains' : 'toothed belts' }, 'standard')];
   }
   const section = sectionOf(e);
   if (section) return grooveProblems(e, section);
-  const roller = statedRoller(e);
-  if (roller === undefined) return [problem('pulley-standard/pitch', { pitch: num(e.pitch) }, 'pitch')];
-  return sprocketOutline(num(e.teeth), num(e.pitch), roller) ? [] : [problem('pulley-standard/teeth', {}, 'teeth')];
+  const made = standardTeeth(e);
+  if (!made) return [problem('pulley-standard/pitch', { standard, band: teeth!.band, pitch: num(e.pitch) }, 'pitch')];
+  return made.outline ? [] : [problem('pulley-standard/teeth', { standard }, 'teeth')];
 }
 
 /** Radius of what is left of a pulley under its teeth or groove, mm. */
@@ -88,8 +116,8 @@ function bodyRadius(e: Pulley): number {
     p = num(e.pitch);
   const grooves = groovesOf(e);
   if (grooves) return r - V_SECTIONS[grooves.section].below;
-  const roller = statedRoller(e);
-  if (roller !== undefined) return r - 0.505 * roller;
+  const teeth = standardTeeth(e);
+  if (teeth) return teeth.floor;
   if (e.form === 'v') return Math.max(r - 0.45 * num(e.width), 0.5 * r);
   return e.form === 'toothed' ? r - 0.3 * p : e.form === 'sprocket' ? r - 0.3 * p : r;
 }
@@ -106,8 +134,7 @@ export const pulley: ElementKind<Pulley> = {
     if (!(r > 0)) return [];
     const grooves = groovesOf(e);
     if (grooves) return [groovedPulley(grooves.section, 2 * r, 2 * b, bore, grooves.angle)];
-    const roller = statedRoller(e);
-    const teeth = roller === undefined ? undefined : sprocketOutline(num(e.teeth), num(e.pitch), roller);
+    const teeth = standardTeeth(e)?.outline;
     if (teeth) return [{ kind: 'prism', outline: teeth, holes: bore > 0 ? [boreOutline(bore, e.keyway)] : [], from: -b, to: b }];
     if (e.form === 'v') {
       const rim = r + b * 0.25,

@@ -489,14 +489,14 @@ export const TRAIN = {
   'pulley-standard/pitch': {
     severity: 'fault',
     step: 'train',
-    says: ({ element, pitch }: Said<'element' | 'pitch'>) =>
-      `“${element}”: ISO 606 has no chain of ${pitch} mm pitch: take one of its pitches, or the general form`,
+    says: ({ element, standard, band, pitch }: Said<'element' | 'standard' | 'band' | 'pitch'>) =>
+      `“${element}”: ${standard} has no ${band} of ${pitch} mm pitch: take one of its pitches, or the general form`,
   },
   'pulley-standard/teeth': {
     severity: 'fault',
     step: 'train',
-    says: ({ element }: Said<'element'>) =>
-      `“${element}”: with so few teeth the flanks of ISO 606 meet below their tips: take more, or the general form`,
+    says: ({ element, standard }: Said<'element' | 'standard'>) =>
+      `“${element}”: with so few teeth the flanks of ${standard} meet below their tips: take more, or the general form`,
   },
   'pulley-size/diameter': {
     severity: 'fault',
