@@ -24,8 +24,10 @@ const ROOMS = [
   'strength',
   'sizing',
   'sketch',
+  'map',
   'checks',
   'tables',
+  'report',
   'formats',
 ];
 const TESTS = '(\\.spec\\.ts$|/testing/)';

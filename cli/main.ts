@@ -1,10 +1,12 @@
 /** The command line `npx unirota` (docs/cli.md). Exit 0: done; 1: something was found; 2: not done. */
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { analyse, overlaps, quantities, run, sweep } from '../core/engine';
+import { CHAPTER_KEYS, analyse, overlaps, quantities, run, sweep } from '../core/engine';
 import { writeTable } from '../core/formats/index';
+import { PAPERS } from '../core/formats/pdf';
 import { DESIGN_ZIP, FORMATS, convert } from './convert';
 import { MESH_UNITS, PART_FORMATS } from '../solids/index';
 import { Refused, readDesignFile, writeTo } from './files';
+import { writeReport } from './paper';
 import { jsonText, report, runOf } from './report';
 import { writeTables } from './tables';
 
@@ -100,6 +102,18 @@ function program(): Command {
     .description('write wanted outputs, ratios, ledger, gear data, meshes and belts, bearings, masses and parts')
     .action(async (file: string, to: string) => {
       say((await writeTables(readDesignFile(file), to)).map((f) => `${f}\n`).join(''));
+    });
+
+  p.command('report')
+    .argument('<design>', `design (JSON, or ${DESIGN_ZIP} with its shapes)`)
+    .argument('<out>', 'file to write: .pdf')
+    .description('write the report of a design as PDF: duty, train map, ratios, ledger, gear data, findings, runs, reactions, masses')
+    .addOption(new Option('-c, --chapters <key...>', 'only these chapters').choices([...CHAPTER_KEYS]))
+    .addOption(new Option('-p, --paper <size>', 'size of the paper').choices(Object.keys(PAPERS)).default('A4'))
+    .option('-r, --revision <text>', 'revision that it is of')
+    .action(async (file: string, to: string, o: Parameters<typeof writeReport>[2]) => {
+      await writeReport(readDesignFile(file), to, o, new Date());
+      say(`${to}\n`);
     });
 
   p.command('convert')

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readPdf } from '../core/testing/pdf';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const run = (...args: string[]) =>
@@ -88,6 +89,15 @@ describe('npx unirota', () => {
     expect(run('convert', stl, mesh, '--read-as', 'in').status).toBe(0);
     expect(run('convert', mesh, join(folder, 'mesh.step'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/came as a mesh/) as string });
     expect(run('convert', zip, join(folder, 'parts.json'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/unirota\.zip/) as string });
+  });
+
+  it('writes the report as PDF, whole or some chapters of it', async () => {
+    expect(run('report', DEMO, file('r.pdf'), '--chapters', 'ledger', 'duty', '--revision', 'C')).toMatchObject({ status: 0 });
+    const { pages, outline } = await readPdf(new Uint8Array(readFileSync(file('r.pdf'))));
+    expect(outline).toEqual(['1  Duty and wanted outputs', '2  Ledger']);
+    expect(pages[0]).toContain('Revision C');
+    expect(run('report', DEMO, file('r.doc')).status).toBe(2);
+    expect(run('report', DEMO, file('r.pdf'), '--chapters', 'weather').status).toBe(2);
   });
 
   it('writes all tables as one workbook, or each as CSV', () => {

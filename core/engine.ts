@@ -83,7 +83,7 @@ export {
   torqueAt,
 } from './forces/index';
 export { type CarriedJoint, JOINT_KINDS, bearingSolids, jointKind } from './joints/index';
-export type { ActingLoad } from './loads/index';
+export { type ActingLoad, loadSize } from './loads/index';
 export {
   type Compiled,
   type Coordinate,
@@ -140,6 +140,8 @@ export {
   worstInstant,
 } from './motion/index';
 export * from './edits/index';
+export * from './map/index';
+export { CHAPTERS, CHAPTER_KEYS, type ChapterKey, type Report, type ReportOptions, reportOf } from './report/index';
 export { type Cell, type Table, type TableColumn, heading, tablesOf } from './tables/index';
 export * from './sizing/index';
 export {

@@ -179,9 +179,9 @@ test.describe('units of a design', () => {
 
 test.describe('from and to files', () => {
   test('a design is taken away, opened again from its file, and begun from a template; a bad file is refused by name', async ({ page, site }) => {
-    await openCopy(page, site, 'Screw gate');
+    await openCopy(page, site, 'Swing footbridge');
     await page.getByRole('button', { name: /^Release/ }).click();
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Design document (JSON)' }).click()]);
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Design document', exact: true }).click()]);
     const path = (await download.path())!;
     const { name } = JSON.parse(readFileSync(path, 'utf8')) as { name: string };
     await page.getByRole('link', { name: 'All designs' }).click();

@@ -64,7 +64,7 @@ export function ensurePackages() {
 }
 
 /** Folders that the build fills. */
-const MADE = ['guide', 'kernel'].map((name) => join(root, 'web/public', name));
+const MADE = ['guide', 'kernel', 'fonts'].map((name) => join(root, 'web/public', name));
 
 function treeState(folders) {
   const h = createHash('sha256');

@@ -46,7 +46,7 @@ async function main() {
   if (await portTaken(port, '127.0.0.1')) throw new Plain(`Port ${port} is taken. Choose another: UNIROTA_PORT=4700 npm run dev`);
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop());
-  for (const first of ['guide', 'kernel']) spawnSync(process.execPath, [join(root, 'scripts', `${first}.mjs`)], { stdio: 'inherit' });
+  for (const first of ['guide', 'assets']) spawnSync(process.execPath, [join(root, 'scripts', `${first}.mjs`)], { stdio: 'inherit' });
   say('Building the page, and again with every change …');
   const env = { ...process.env, NG_CLI_ANALYTICS: 'false' };
   const ng = join(root, 'node_modules/.bin/ng');

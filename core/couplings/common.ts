@@ -76,7 +76,7 @@ export const say = (x: number, digits = 3): string => String(Number(x.toFixed(di
 /** The value folded into [-0.5, 0.5); what only rounding keeps from a whole number is 0. */
 export function fold(x: number): number {
   const off = x - Math.floor(x + 0.5);
-  return Math.abs(off) < 1e-12 * Math.max(1, Math.abs(x)) ? 0 : off;
+  return Math.abs(off) < 1e-9 * Math.max(1, Math.abs(x)) ? 0 : off;
 }
 
 /**

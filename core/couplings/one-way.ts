@@ -32,12 +32,15 @@ const RATCHET_FIELDS = [
 /** What is stated of one, from its fields. */
 export type Ratchet = Coupling & Stated<typeof RATCHET_FIELDS>;
 
+/** How closely the face at the nose is found, rad. */
+const FOUND = 1e-9;
+
 /** What the pawl does as the wheel passes under it: it is lifted by each tooth and drops, so that what lifts it is lost. */
 function riding(wheel: RatchetWheel, pawl: Pawl, swing: PawlSwing): Derived[] {
   const range = swing.tip - swing.root;
   return [
     { key: 'swing', label: 'Swing of the pawl over a tooth', value: range * DEG, unit: 'deg' },
-    { key: 'atFace', label: 'Turn of the wheel that puts a face at the nose', value: swing.off * DEG, unit: 'deg' },
+    { key: 'atFace', label: 'Turn of the wheel that puts a face at the nose', value: Math.abs(swing.off) < FOUND ? 0 : swing.off * DEG, unit: 'deg' },
     {
       key: 'riding',
       label: 'Mean torque to turn the wheel under it',

@@ -8,6 +8,9 @@ import { type Solid, circle, polygon } from '../solids/index';
 
 const RAD = Math.PI / 180;
 
+/** Heights of teeth at the outer end, of the module. */
+export const BEVEL_HEIGHTS = { addendum: 1, dedendum: 1.2 } as const;
+
 export interface BevelGiven {
   teeth: number;
   module: number;
@@ -53,8 +56,8 @@ function drawn(e: BevelGear): { flat: GearData; height: number; inner: number } 
     beta: 0,
     shift: 0,
     internal: false,
-    addendum: k,
-    dedendum: 1.2 * k,
+    addendum: BEVEL_HEIGHTS.addendum * k,
+    dedendum: BEVEL_HEIGHTS.dedendum * k,
     fillet: 0.2 * k,
     tipCut: 0,
     thinning: 0,

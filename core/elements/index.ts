@@ -41,7 +41,7 @@ export { type Gear, exactOf, gearOf, num } from './gear';
 export { type Sector, sectorArc } from './sector';
 export type { Rod } from './rod';
 export { type Rack, rackOf } from './rack';
-export { type BevelGear, bevelOf } from './bevel-gear';
+export { type BevelGear, BEVEL_HEIGHTS, bevelOf } from './bevel-gear';
 export { type Worm, type WormWheel, wormOf, wormWheelRadius } from './worm';
 export { type Cam, type CamData, type Follower, camOf } from './cam';
 export { type Pulley, pitchDiameter, pulleyRadius } from './pulley';

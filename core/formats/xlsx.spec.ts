@@ -5,6 +5,7 @@ import { analyse, ready } from '../checks/index';
 import { inCase } from '../edits/index';
 import { bearingForces, ledger } from '../forces/index';
 import type { Design } from '../document/index';
+import { Builder } from '../testing/designs';
 import { heading, tablesOf } from '../tables/index';
 import { writeXlsx } from './xlsx';
 
@@ -117,5 +118,27 @@ describe('gear data', () => {
     const [t] = tablesOf(worked('level-board.json'));
     const b = await book(await writeXlsx('x', [{ ...t, rows: [['=1+1', ...t.rows[0].slice(1)]] }]));
     expect(b.worksheets[0].getCell(2, 1).value).toBe('=1+1');
+  });
+
+  it('of a bevel pair 20 : 40 of module 3 at right angles, by the formulas of ISO 23509', () => {
+    const b = new Builder();
+    // tan δ1 = 20/40: δ1 = 26.565°, Re = 60 / (2 sin δ1) = 67.082.
+    const cone = (Math.atan(0.5) * 180) / Math.PI;
+    const [one, two] = [b.shaft([0, 0, 0]), b.shaft([0, 0, 0], 'frame', { axis: [1, 0, 0] })];
+    const small = b.element('bevel-gear', one.member, { teeth: 20, module: 3, coneAngle: cone, width: 20 });
+    const large = b.element('bevel-gear', two.member, { teeth: 40, module: 3, coneAngle: 90 - cone, width: 20 });
+    b.couple('bevel-pair', { a: small, b: large });
+    const t = tablesOf(analyse(b.design)).find((x) => x.key === 'bevels')!;
+    const at = (row: number, label: string) => t.rows[row][t.columns.findIndex((c) => c.label === label)] as number;
+    expect(at(0, 'Outer cone distance Re')).toBeCloseTo(67.082, 3);
+    expect(at(1, 'Outer cone distance Re')).toBeCloseTo(67.082, 3);
+    // dae = de + 2 me cos δ.
+    expect(at(0, 'Outer tip diameter dae')).toBeCloseTo(60 + 6 * Math.cos(Math.atan(0.5)), 9);
+    expect(at(1, 'Outer tip diameter dae')).toBeCloseTo(120 + 6 * Math.sin(Math.atan(0.5)), 9);
+    // θa = atan(3 / 67.082) = 2.5606°, θf = atan(3.6 / 67.082) = 3.0719°.
+    expect(at(0, 'Tip cone angle δa') - cone).toBeCloseTo(2.5606, 4);
+    expect(cone - at(0, 'Root cone angle δf')).toBeCloseTo(3.0719, 4);
+    expect(t.rows.map((r) => r[13])).toEqual([b.design.elements[1].name, b.design.elements[0].name]);
+    expect(at(0, 'Shaft angle Σ')).toBeCloseTo(90, 9);
   });
 });

@@ -1,21 +1,19 @@
 import type { Load } from '../fields/types';
-import { type Force, force } from './force';
+import { force } from './force';
 import { jointBrake } from './joint-brake';
 import { jointFriction } from './joint-friction';
-import { type JointLoad, jointLoad } from './joint-load';
+import { jointLoad } from './joint-load';
 import { jointResistance } from './joint-resistance';
 import { jointRubbing } from './joint-rubbing';
 import { jointSpring } from './joint-spring';
 import type { Bodies, BoundLoad, LoadKind } from './protocol';
-import { type Spring, spring } from './spring';
+import { spring } from './spring';
 import { torque } from './torque';
 
 export * from './protocol';
 export { PLACE_ALONG, placeOf } from './stated';
+export { type ActingLoad, loadSize } from './size';
 export type { JointBrake } from './joint-brake';
-
-/** A load with the fields that name what it acts on, whatever its kind. */
-export type ActingLoad = Force & Spring & JointLoad;
 
 /** Every kind of load. */
 export const LOAD_KINDS: readonly LoadKind[] = [

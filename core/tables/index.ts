@@ -1,2 +1,3 @@
 export * from './table';
 export * from './tables';
+export { shownIn } from './shown';

@@ -8,7 +8,7 @@ export interface TableColumn {
 /** What stands in a cell: a text, a figure in its column's unit, or nothing. */
 export type Cell = string | number | undefined;
 
-/** A table as it is handed on: in the units of documents. */
+/** A table as it is handed on. */
 export interface Table {
   key: string;
   title: string;

@@ -1,12 +1,14 @@
 import type { Ready, Snapshot } from '../checks/index';
 import { ready } from '../checks/index';
 import { couplingKind } from '../couplings/index';
+import { unitsOf } from '../document/index';
 import { inCase } from '../edits/index';
-import { DENSITY_STEEL, type Gear, elementKind, gearOf, isShape } from '../elements/index';
+import { BEVEL_HEIGHTS, type BevelGear, DENSITY_STEEL, type Gear, bevelOf, elementKind, gearOf, isShape } from '../elements/index';
 import { type Design, FRAME, type Id } from '../fields/types';
 import { type Forces, type Ledger, bearingForces, elementMass, ledger } from '../forces/index';
 import { overPins, pinFor, spanOverTeeth, spanNeeds, formRadius, spanTeeth } from '../teeth/index';
 import { motionUnit } from '../units/index';
+import { shownIn } from './shown';
 import type { Cell, Table, TableColumn } from './table';
 
 const text = (label: string): TableColumn => ({ label });
@@ -16,7 +18,7 @@ const DEG = 180 / Math.PI;
 /** What tables are made of: a design as it was worked out. */
 export type Standing = Ready & Pick<Snapshot, 'ratios' | 'ledger' | 'masses'>;
 /** The design in one load case, by its name, as it was worked out. */
-interface Case {
+export interface Case {
   name: string;
   design: Design;
   forces: Forces;
@@ -27,7 +29,7 @@ type Given = Standing & { cases: readonly Case[] };
 const nameOf = (d: Design, id: Id): string => (id === FRAME ? 'Frame' : (d.members.find((m) => m.id === id)?.name ?? id));
 
 /** As stated, and every load case by its name. */
-const casesOf = (s: Standing): Case[] => [
+export const casesOf = (s: Standing): Case[] => [
   { name: 'as stated', design: s.compiled.design, forces: s.forces, ledger: s.ledger },
   ...(s.compiled.design.cases ?? []).map((c): Case => {
     const design = inCase(s.compiled.design, c.id);
@@ -77,8 +79,14 @@ function ratioTable({ ratios, compiled }: Standing): Table {
   return {
     key: 'ratios',
     title: 'Ratios',
-    columns: [text('From'), text('To'), text('Exact'), figure('Ratio'), text('Unit'), text('Inverse, exact'), figure('Inverse')],
-    rows: ratios.map((r) => [joint(r.from), joint(r.to), r.exact, r.decimal, r.unit, r.inverse, r.inverseDecimal]),
+    columns: [text('From'), text('To'), text('Exact'), figure('Ratio'), text('Unit'), text('Inverse, exact'), figure('Inverse'), text('Unit')],
+    rows: ratios.map((r) => {
+      const unit = r.unit.replaceAll('turn', 'rev');
+      const other = unit.split('/').reverse().join('/');
+      // Exact in the units of documents, whatever the design shows.
+      const exact = (x: string, of: string): string => (of === 'rev/rev' || !of ? x : `${x} ${of}`);
+      return [joint(r.from), joint(r.to), exact(r.exact, unit), r.decimal, unit, exact(r.inverse, other), r.inverseDecimal, other];
+    }),
   };
 }
 
@@ -126,7 +134,7 @@ function gearTable({ compiled }: Standing): Table {
       2 * g.baseRadius,
       k,
       k === undefined ? undefined : spanOverTeeth(g, k),
-      k === undefined ? undefined : spanNeeds(g, k),
+      k === undefined || g.beta === 0 ? undefined : spanNeeds(g, k),
       pins === undefined ? undefined : pin,
       pins,
     ];
@@ -168,6 +176,65 @@ function gearTable({ compiled }: Standing): Table {
       figure('Teeth of the mating gear'),
       figure('Centre distance a', 'mm'),
       figure('Backlash', 'mm'),
+    ],
+    rows,
+  };
+}
+
+/**
+ * What a drawing states of straight bevel gears (ISO 1341), at their outer ends; teeth taper to the apex, so that addendum and
+ * dedendum angles are atan(h/Re) (ISO 23509, from memory). A line for each pair that a gear is in.
+ */
+function bevelTable({ compiled }: Standing): Table {
+  const { design } = compiled;
+  const rows = design.elements.flatMap((e): Cell[][] => {
+    if (e.type !== 'bevel-gear') return [];
+    const g = bevelOf(e as BevelGear);
+    const d = g.module * g.teeth;
+    const distance = d / 2 / Math.sin(g.cone);
+    const own: Cell[] = [
+      e.name,
+      nameOf(design, e.member),
+      g.teeth,
+      g.module,
+      g.alpha * DEG,
+      `ha* ${BEVEL_HEIGHTS.addendum}, hf* ${BEVEL_HEIGHTS.dedendum}`,
+      d,
+      d + 2 * BEVEL_HEIGHTS.addendum * g.module * Math.cos(g.cone),
+      distance,
+      g.cone * DEG,
+      (g.cone + Math.atan((BEVEL_HEIGHTS.addendum * g.module) / distance)) * DEG,
+      (g.cone - Math.atan((BEVEL_HEIGHTS.dedendum * g.module) / distance)) * DEG,
+      g.width,
+    ];
+    const pairs = compiled.couplings.filter(({ coupling: c }) => c.a === e.id || c.b === e.id);
+    if (!pairs.length) return [[...own, undefined, undefined, undefined]];
+    return pairs.map(({ coupling: c, model }) => {
+      const other = design.elements.find((x) => x.id === (c.a === e.id ? c.b : c.a));
+      const angle = model.derived?.find((x) => x.key === 'shaftAngle')?.value;
+      return [...own, other?.name, (other as Partial<BevelGear> | undefined)?.teeth, typeof angle === 'number' ? angle : undefined];
+    });
+  });
+  return {
+    key: 'bevels',
+    title: 'Bevel gear data (ISO 1341)',
+    columns: [
+      text('Gear'),
+      text('Member'),
+      figure('Teeth z'),
+      figure('Outer module me', 'mm'),
+      figure('Pressure angle α', 'deg'),
+      text('Reference profile'),
+      figure('Outer pitch diameter de', 'mm'),
+      figure('Outer tip diameter dae', 'mm'),
+      figure('Outer cone distance Re', 'mm'),
+      figure('Pitch cone angle δ', 'deg'),
+      figure('Tip cone angle δa', 'deg'),
+      figure('Root cone angle δf', 'deg'),
+      figure('Face width b', 'mm'),
+      text('Mating gear'),
+      figure('Teeth of the mating gear'),
+      figure('Shaft angle Σ', 'deg'),
     ],
     rows,
   };
@@ -247,15 +314,19 @@ function massTable({ compiled, masses }: Standing): Table {
     columns: [text('Member'), { ...figure('Mass', 'kg'), total: true }, figure('Centre x', 'mm'), figure('Centre y', 'mm'), figure('Centre z', 'mm')],
     rows: compiled.design.members.map((m): Cell[] => {
       const x = masses.get(m.id);
-      return x && x.mass > 0 ? [m.name, x.mass, ...x.centre] : [m.name, 0];
+      if (!x || !(x.mass > 0)) return [m.name, 0];
+      // Rounding is nothing, beside the figures that it came from.
+      const far = Math.max(1e-3, Math.hypot(...x.centre));
+      return [m.name, x.mass, ...x.centre.map((c) => (Math.abs(c) < 1e-9 * far ? 0 : c))];
     }),
   };
 }
 
-/** Every table of a design; those without a row are left out. */
-export function tablesOf(s: Standing): Table[] {
-  const given = { ...s, cases: casesOf(s) };
-  return [wantedTable, ratioTable, ledgerTable, gearTable, couplingTable, bearingTable, massTable, partsTable]
-    .map((make) => make(given))
+/** Every table of a design, in its units; those without a row are left out. */
+export function tablesOf(s: Standing, cases = casesOf(s)): Table[] {
+  const given = { ...s, cases };
+  const units = unitsOf(s.compiled.design.settings);
+  return [wantedTable, ratioTable, ledgerTable, gearTable, bevelTable, couplingTable, bearingTable, massTable, partsTable]
+    .map((make) => shownIn(make(given), units))
     .filter((t) => t.rows.length);
 }

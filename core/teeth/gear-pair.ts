@@ -45,7 +45,7 @@ export function pairData(a: GearData, b: GearData, width = 0, distance?: number)
   const pitch = (2 * Math.PI * ra) / a.teeth;
   const left = pitch - 2 * ra * halfToothAt(a, ra) - 2 * rb * halfToothAt(b, rb);
   // What is left of a pitch by rounding alone is no play.
-  const play = Math.abs(left) < 1e-11 * pitch ? 0 : left;
+  const play = Math.abs(left) < 1e-9 * pitch ? 0 : left;
   return {
     referenceDistance: reference,
     workingDistance: working,

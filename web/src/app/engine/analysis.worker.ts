@@ -13,7 +13,6 @@ import {
   ledger,
   ready,
   sweep,
-  tablesOf,
 } from '@unirota/core';
 import type { Design, Id, KeptRun } from '@unirota/core/document';
 import { holdContents } from './held-contents';
@@ -38,12 +37,6 @@ const api = {
       const { pose, forces } = ready(inCase(design, id));
       return ledger(pose, forces).wanted;
     });
-  },
-  /** All tables of a design as one file. */
-  async tables(design: Design): Promise<Uint8Array<ArrayBuffer>> {
-    await holdContents(design);
-    const { writeXlsx } = await import('@unirota/core/xlsx');
-    return writeXlsx(design.name, tablesOf(analyse(design)));
   },
   /** The largest along a shaft over a run. */
   envelope: (design: Design, kept: KeptRun, result: RunResult, member: Id): ShaftEnvelope | undefined =>

@@ -29,6 +29,7 @@ export interface Doers {
   find(): void;
   keys(): void;
   geometry(): void;
+  report(): void;
   guide(): void;
   theme(): void;
   share?(): void;
@@ -235,6 +236,7 @@ export function commandTable(d: Doers): Command[] {
       run: tool((t) => t.dragBy(mode)),
     })),
 
+    { name: $localize`Export report (PDF)`, group: 'Export', run: () => d.report() },
     { name: $localize`Export geometry (STEP, 3MF, STL, glTF, DXF, SVG)`, group: 'Export', run: () => d.geometry() },
     { name: $localize`Export design`, group: 'Export', run: () => void d.shapes.downloadDesign() },
     { name: $localize`Export tables (XLSX)`, group: 'Export', run: () => void d.papers.tables() },

@@ -71,6 +71,12 @@ export class KeepingDialogs {
     dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });
   }
 
+  /** The report as PDF. */
+  async report(): Promise<void> {
+    const [dialog, { ReportDialog, REPORT_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/report-dialog')]);
+    dialog.open(ReportDialog, { ...REPORT_DIALOG, injector: this.injector });
+  }
+
   /** Import of parts. */
   private async parts(data: ImportRequest): Promise<void> {
     const [dialog, { ImportDialog, IMPORT_DIALOG }] = await Promise.all([this.dialog(), import('../features/shapes/import-dialog')]);

@@ -317,6 +317,7 @@ export class Workbench {
     find: () => this.find(),
     keys: () => void this.dialogs.keys(keyList(this.table())),
     geometry: () => void this.dialogs.geometry(),
+    report: () => void this.dialogs.report(),
     guide: () => this.room.guide.update((g) => !g),
     theme: () => this.theme.toggle(),
   };

@@ -56,11 +56,6 @@ export class AnalysisService implements OnDestroy {
     return this.follow(question, (q) => this.worker.call((api) => api.envelope(q.design, q.kept, q.result, q.member)), injector);
   }
 
-  /** Wanted outputs, ratios, ledger, gear data and the rest as one file (XLSX). */
-  tables(design: Design): Promise<Uint8Array<ArrayBuffer>> {
-    return this.worker.call((api) => api.tables(design));
-  }
-
   /** The log of an instrument; and its curve in as many points as can be edited. */
   readLog(text: string): Promise<LogRead> {
     return this.worker.call<LogRead>(async (api) => api.readLog(text));

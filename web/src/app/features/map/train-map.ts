@@ -1,22 +1,33 @@
 import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
-import { exactRatio } from '@unirota/core';
+import {
+  LIVE,
+  type MapCoupling,
+  type MapMember,
+  bearing,
+  couplingRatio,
+  exactRatio,
+  linesInBox,
+  linkageText,
+  loadText,
+  mapLayout,
+  speedText,
+  symbolPath,
+  wayTo,
+  widthOf,
+} from '@unirota/core';
 import type { Id, Severity } from '@unirota/core/document';
 import { Icon } from '../../ui/icon';
 import { UnitsService } from '../../state/units.service';
 import { Selection } from '../../state/items';
 import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
-import { effectMark } from '../../ui/load-size';
+import { effectMark } from '../../ui/load-effect';
 import { MotionService } from '../../state/motion.service';
 import { FindingsService } from '../../state/findings.service';
 import { RoomService } from '../../state/room.service';
-import { wayTo } from './map-way';
-import { LIVE, MapCoupling, MapMember, mapLayout, ratioText, widthOf } from './map-layout';
-import { bearing, symbolPath } from './map-symbols';
 import { Pressable } from './pressable';
-import { motionUnit } from '@unirota/core/units';
 import { Named } from '../../ui/named';
 
 const ORDER: Record<Severity, number> = { fault: 0, caution: 1, note: 2 };
@@ -145,26 +156,11 @@ export class TrainMap {
     const all = ids.map((id) => this.worst().get(id));
     return all.includes('fault') ? 'fault' : all.includes('caution') ? 'caution' : undefined;
   }
-  /** Size of a speed with its sense: seen along the axis, or the way of a slide. */
   protected speed(m: MapMember): string {
-    const l = this.lines().get(m.id);
-    if (!l) return '';
-    // What does not turn is told by its travel.
-    if (l.travel) {
-      const [x, , z] = l.travel.direction;
-      const arrow = Math.abs(z) >= Math.SQRT1_2 ? (z > 0 ? '↑' : '↓') : x >= 0 ? '→' : '←';
-      return `${this.units().text(l.travel.speed, 'mm/s', 4)} ${arrow}`;
-    }
-    const size = this.units().text(Math.abs(l.speed), motionUnit(l.motion).speed, 4);
-    if (!l.speed) return size;
-    const positive = l.speed > 0;
-    if (l.motion !== 'slide') return `${size} ${positive ? '↻' : '↺'}`;
-    return `${size} ${m.upright ? (positive === m.upright > 0 ? '↑' : '↓') : positive ? '→' : '←'}`;
+    return speedText(m, this.lines().get(m.id), this.units());
   }
   protected load(m: MapMember): string {
-    const l = this.lines().get(m.id);
-    if (l?.travel) return this.units().text(l.travel.load, 'N', 4);
-    return l ? this.units().text(l.load, motionUnit(l.motion).effort, 4) : '';
+    return loadText(this.lines().get(m.id), this.units());
   }
   /** Names of the loads on a member, as many as there is room for. */
   protected acting(m: MapMember): string {
@@ -176,12 +172,10 @@ export class TrainMap {
   protected ratio(c: MapCoupling): string {
     const { reduction, sources } = this.motion.worked().compiled;
     const from = this.toSource() && c.driven >= 0 ? sources[0]?.coordinate : undefined;
-    const r = from === undefined ? c.ratio : exactRatio(reduction, c.driven, from);
-    if (!r) return '';
-    const unit = from === undefined ? c.unit : this.unitFrom(from, c.driven);
-    return ratioText({ ...r, q: this.units().exactShown(r.q, unit) }, this.units().of(unit));
+    if (from === undefined) return couplingRatio(c, this.units());
+    return couplingRatio({ ratio: exactRatio(reduction, c.driven, from), unit: this.unitFrom(from, c.driven) }, this.units());
   }
-  private unitFrom(a: number, b: number): string {
+  private unitFrom(a: number, b: number): MapCoupling['unit'] {
     const { coordinates } = this.motion.worked().compiled.structure;
     const [p, q] = [coordinates[a].motion === 'slide', coordinates[b].motion === 'slide'];
     return p === q ? '' : q ? 'mm/rev' : 'rev/mm';
@@ -195,20 +189,14 @@ export class TrainMap {
   protected readonly symbol = symbolPath;
   protected readonly bearing = bearing;
   /** Members that a closed box names: as many as it has lines for; all of them stand in it when it is opened. */
-  protected inside(c: MapCoupling): readonly { id: string; name: string }[] {
-    const b = c.box;
-    return b ? b.members.slice(0, Math.max(0, Math.floor((b.height - 39) / 15))) : [];
-  }
+  protected readonly inside = linesInBox;
   protected top(c: MapCoupling): number {
     return Math.min(...c.touches.map((t) => t.y), c.ground?.y ?? Infinity, c.set?.pin.from ?? Infinity) - 12;
   }
   protected bottom(c: MapCoupling): number {
     return Math.max(...c.touches.map((t) => t.y)) + 14;
   }
-  protected freedom(c: MapCoupling): string {
-    const n = c.box?.joints ?? 0;
-    return `${c.touches.length + (c.box?.members.length ?? 0)} members, ${n} joints`;
-  }
+  protected readonly freedom = linkageText;
 
   protected kindOf(c: MapCoupling): 'joint' | 'coupling' {
     return c.type === 'joint' || c.type === 'linkage' ? 'joint' : 'coupling';

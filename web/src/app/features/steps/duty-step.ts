@@ -5,7 +5,8 @@ import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from
 import { type ActingLoad, missing, stillNeeded, withSource, withWanted } from '@unirota/core';
 import { LoadCases } from './load-cases';
 import { type Cell, type Column, DataTable, type Row } from '../../ui/data-table';
-import { effectText, loadSize } from '../../ui/load-size';
+import { loadSize } from '@unirota/core';
+import { effectText } from '../../ui/load-effect';
 import { show, motionUnit } from '@unirota/core/units';
 import { Icon } from '../../ui/icon';
 import { UnitsService } from '../../state/units.service';

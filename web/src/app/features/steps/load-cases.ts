@@ -6,7 +6,7 @@ import { withFactor, withSpeed, withCaseChanged, withCase } from '@unirota/core'
 import type { Field, LoadCase } from '@unirota/core/document';
 import { AnalysisService } from '../../state/analysis.service';
 import { Icon } from '../../ui/icon';
-import { loadSize } from '../../ui/load-size';
+import { loadSize } from '@unirota/core';
 import { type Committed, QuantityField } from '../../ui/quantity-field';
 import { UnitsService } from '../../state/units.service';
 import { DesignService } from '../../state/design.service';

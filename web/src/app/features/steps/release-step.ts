@@ -64,6 +64,7 @@ import { MatDialog } from '@angular/material/dialog';
     <section>
       <h2 i18n>Export</h2>
       <div class="add">
+        <button i18n matButton="outlined" type="button" (click)="report()"><uni-icon name="download" /> Report (PDF) …</button>
         <button i18n matButton="outlined" type="button" (click)="geometry()">
           <uni-icon name="download" /> Geometry: solids and cutting profiles …
         </button>
@@ -140,6 +141,10 @@ export class ReleaseStep {
   ]);
   private readonly shapes = inject(ShapesService);
   protected readonly papers = inject(PapersService);
+  protected async report(): Promise<void> {
+    const { ReportDialog, REPORT_DIALOG } = await import('./report-dialog');
+    this.dialog.open(ReportDialog, { ...REPORT_DIALOG, injector: this.injector });
+  }
   protected async geometry(): Promise<void> {
     const { GeometryDialog, GEOMETRY_DIALOG } = await import('./geometry-dialog');
     this.dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });

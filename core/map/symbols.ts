@@ -1,4 +1,4 @@
-import type { MapCoupling, MapMember } from './map-layout';
+import type { MapCoupling, MapMember } from './layout';
 
 /** Half the gap with which a vertical bridges a line that it is not tied to. */
 const HOP = 5;

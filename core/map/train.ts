@@ -1,7 +1,7 @@
-import type { Compiled } from '@unirota/core';
-import { FRAME, type Coupling, type Id, type Joint } from '@unirota/core/document';
-import { gearOf, num } from '@unirota/core/elements';
-import { sameLine } from '@unirota/core/math';
+import type { Compiled } from '../kinematics/index';
+import { FRAME, type Coupling, type Id, type Joint } from '../document/index';
+import { gearOf, num } from '../elements/index';
+import { sameLine } from '../math/index';
 
 /** Planets of one set that are alike: drawn once. */
 export interface PlanetClass {
@@ -256,7 +256,7 @@ export function mapTrain(c: Compiled, open: ReadonlySet<Id> = new Set()): MapTra
     const inner = members.map((m) => design.members.find((x) => x.id === m)?.name ?? m);
     edges.push({
       id,
-      name: $localize`Linkage of ${inner.length} members`,
+      name: `Linkage of ${inner.length} members`,
       type: 'linkage',
       ends: ends.length ? ends : members.slice(0, 1),
       ground: joints.some((j) => j.parent === FRAME || j.child === FRAME),
@@ -310,7 +310,7 @@ export function setText(set: PlanetarySet): string {
   const central = set.contacts.filter((k) => !set.classes.some((x) => x.planet === k.other));
   const [first] = central;
   const held = central.some((k) => !k.other) ? (central.some((k) => !k.other && k.ring) ? ', ring held' : ', sun held') : '';
-  if (set.classes.length > 1 || central.length !== set.contacts.length) return $localize`${set.classes.length} kinds of planets${held}`;
+  if (set.classes.length > 1 || central.length !== set.contacts.length) return `${set.classes.length} kinds of planets${held}`;
   const planets = [...new Set(central.map((k) => k.text.split(' : ')[0]))];
   const wheels = central.map((k) => k.text.split(' : ')[1]);
   return `${wheels[0]} · ${planets.join(' / ')}${first && wheels.length > 1 ? ` · ${wheels.slice(1).join(' · ')}` : ''}${held}`;

@@ -1,6 +1,6 @@
-import type { Id } from '@unirota/core/document';
-import type { PiRatio } from '@unirota/core/math';
-import type { TrainEdge } from './map-train';
+import type { Id } from '../document/index';
+import type { PiRatio } from '../math/index';
+import type { TrainEdge } from './train';
 
 /** A place for a text: its left or right end on the line of writing, and the room that it has. */
 export interface Cell {

@@ -1,12 +1,13 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Design, emptyDesign } from '@unirota/core/document';
-import { STAGE_KINDS, canBegin, compile, insertStage, withInputShaft } from '@unirota/core';
-import { row } from '../../../../../core/testing/designs';
-import { type Cell, type MapLayout, mapLayout, occupied } from './map-layout';
+import { type Design, emptyDesign } from '../document/index';
+import { compile } from '../kinematics/index';
+import { STAGE_KINDS, canBegin, insertStage, withInputShaft } from '../sizing/index';
+import { row } from '../testing/designs';
+import { type Cell, type MapLayout, mapLayout, occupied } from './layout';
 
-const demos = new URL('../../../../../demo/', import.meta.url);
+const demos = new URL('../../demo/', import.meta.url);
 const DEMOS = readdirSync(demos).filter((f) => f.endsWith('.json'));
 const demo = (f: string): Design => JSON.parse(readFileSync(new URL(f, demos), 'utf8')) as Design;
 const mapOf = (d: Design, open?: ReadonlySet<string>): MapLayout => mapLayout(compile(d), open);

@@ -1,7 +1,11 @@
-import type { ActingLoad, LoadEffect } from '@unirota/core';
-import type { Load } from '@unirota/core/document';
-import type { Units } from '@unirota/core/units';
-import { motionUnit } from '@unirota/core/units';
+import type { Load } from '../fields/types';
+import { type Units, motionUnit } from '../units/index';
+import type { Force } from './force';
+import type { JointLoad } from './joint-load';
+import type { Spring } from './spring';
+
+/** A load with the fields that name what it acts on, whatever its kind. */
+export type ActingLoad = Force & Spring & JointLoad;
 
 const length = (v: readonly number[] | undefined): number => Math.hypot(...(v ?? [0]));
 
@@ -27,19 +31,9 @@ export function loadSize(load: Load, slide: boolean, units: Units): string {
       return l.released ? 'released' : `holds ${units.text(l.value ?? 0, own, 4)}`;
     case 'joint-resistance':
     case 'joint-friction':
-      return $localize`${units.text(l.value ?? 0, own, 4)} against the motion`;
+      return `${units.text(l.value ?? 0, own, 4)} against the motion`;
     default:
       return units.text(l.value ?? 0, own, 4);
   }
 }
 type Stating = ActingLoad & { torque?: readonly number[]; coefficient?: number; released?: boolean };
-
-const EFFECTS: Readonly<Record<LoadEffect, readonly [mark: string, text: string]>> = {
-  opposes: ['◁', $localize`opposes the motion`],
-  drives: ['▷', $localize`drives the train`],
-  idle: ['–', $localize`does not load the train`],
-};
-/** What a load does in steady motion, in words; nothing while everything stands. */
-export const effectText = (effect: LoadEffect | undefined): string => (effect ? `${EFFECTS[effect][0]} ${EFFECTS[effect][1]}` : '');
-/** The same as a mark beside its name. */
-export const effectMark = (effect: LoadEffect | undefined): string => (effect ? `${EFFECTS[effect][0]} ` : '');

@@ -1,6 +1,6 @@
-import { type Compiled } from '@unirota/core';
-import { type Id } from '@unirota/core/document';
-import { type MapTrain, type PlanetarySet, type TrainEdge, coaxial, mapTrain, setText, statedOf } from './map-train';
+import { type Compiled } from '../kinematics/index';
+import { type Id } from '../document/index';
+import { type MapTrain, type PlanetarySet, type TrainEdge, coaxial, mapTrain, setText, statedOf } from './train';
 import {
   type Cell,
   type MapLayout,
@@ -17,11 +17,11 @@ import {
   BELOW,
   APART,
   boxHeight,
-} from './map-cells';
-import { draw } from './map-drawing';
+} from './cells';
+import { draw } from './drawing';
 
-export { type Cell, LIVE, type MapCoupling, type MapLayout, type MapMember, type SetDrawing, type Touch, widthOf } from './map-cells';
-export { ratioText } from './map-drawing';
+export { type Cell, LIVE, type MapCoupling, type MapLayout, type MapMember, type SetDrawing, type Touch, widthOf } from './cells';
+export { ratioText } from './drawing';
 
 /**
  * Places a train on a grid: rows are axes and slides, columns are couplings, from the sources at the left to

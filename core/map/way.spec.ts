@@ -1,11 +1,11 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import type { Design } from '@unirota/core/document';
-import { compile } from '../../../../../core/kinematics/index';
-import { mapLayout } from './map-layout';
-import { wayTo } from './map-way';
+import type { Design } from '../document/index';
+import { compile } from '../kinematics/index';
+import { mapLayout } from './layout';
+import { wayTo } from './way';
 
-const folder = new URL('../../../../../demo/', import.meta.url);
+const folder = new URL('../../demo/', import.meta.url);
 const demo = (f: string): Design => JSON.parse(readFileSync(new URL(f, folder), 'utf8')) as Design;
 const names = (d: Design, to: string | undefined): string[] => wayTo(mapLayout(compile(d)), to).map((p) => p.member?.name ?? p.coupling!.id);
 

@@ -1,5 +1,5 @@
-import type { Id } from '@unirota/core/document';
-import type { MapCoupling, MapLayout, MapMember } from './map-layout';
+import type { Id } from '../document/index';
+import type { MapCoupling, MapLayout, MapMember } from './layout';
 
 /** One thing on the way along a train: a member, or the coupling that goes on from it. */
 export interface WayPart {

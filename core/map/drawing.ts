@@ -1,7 +1,7 @@
-import { type Compiled, exactRatio } from '@unirota/core';
-import { type Id, type WantedOutput } from '@unirota/core/document';
-import { gearOf } from '@unirota/core/elements';
-import { type PiRatio, piToText } from '@unirota/core/math';
+import { type Compiled, exactRatio } from '../kinematics/index';
+import { type Id, type WantedOutput } from '../document/index';
+import { gearOf } from '../elements/index';
+import { type PiRatio, piToText } from '../math/index';
 import {
   type MapMember,
   type Touch,
@@ -15,8 +15,8 @@ import {
   LIVE,
   FAR,
   boxHeight,
-} from './map-cells';
-import { type MapTrain, type PlanetarySet, onFrame, setText, statedOf } from './map-train';
+} from './cells';
+import { type MapTrain, type PlanetarySet, onFrame, setText, statedOf } from './train';
 
 /** Draws a placed train: its lines, and the symbols of couplings between them. */
 export function draw(

@@ -1,0 +1,119 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { analyse } from '../checks/index';
+import { type Design, unitSettings, unitsOf } from '../document/index';
+import { CHAPTERS, reportOf } from '../report/index';
+import { type ReadPdf, readPdf } from '../testing/pdf';
+import { INCH, motionUnit } from '../units/index';
+import { PDF_FONTS, type PdfFonts, writePdf } from './pdf';
+
+const { resolve } = createRequire(import.meta.url);
+const fonts = Object.fromEntries(Object.entries(PDF_FONTS).map(([k, f]) => [k, new Uint8Array(readFileSync(resolve(f)))])) as unknown as PdfFonts;
+const DEMOS = new URL('../../demo/', import.meta.url);
+const demo = (file: string): Design => JSON.parse(readFileSync(new URL(file, DEMOS), 'utf8')) as Design;
+const date = new Date('2026-11-30T12:00:00Z');
+
+/** A text without spaces and hyphens: where lines break is the page's business. */
+const close = (s: string): string => s.replace(/[\s-]+/g, '');
+
+const files = readdirSync(DEMOS).filter((f) => f.endsWith('.json'));
+describe.each(files)('the report of %s', (file) => {
+  const design = demo(file);
+  const worked = analyse(design);
+  const report = reportOf(design, { marks: [['Revision', '7']] }, worked);
+  let pdf: ReadPdf;
+  let text = '';
+  beforeAll(async () => {
+    pdf = await readPdf(await writePdf(report, { fonts, date }));
+    text = close(pdf.pages.join(' '));
+  }, 60_000);
+
+  it('has every chapter with its bookmark, in order, and a number on every page', () => {
+    expect(pdf.outline).toEqual(report.chapters.map((c, k) => `${k + 1} ${c.title}`.replace(' ', '  ')));
+    expect(pdf.title).toBe(design.name);
+    pdf.pages.forEach((t, k) => expect(t).toContain(`${k + 1} / ${pdf.pages.length}`));
+    for (const t of pdf.pages) expect(t).toContain('Revision 7');
+  });
+
+  it('says what the ledger says of every member', () => {
+    const units = unitsOf(design.settings);
+    for (const l of worked.ledger.lines) {
+      if (l.motion === 'still') continue;
+      const unit = motionUnit(l.motion);
+      expect(text).toContain(close(units.text(l.speed, unit.speed)));
+      expect(text).toContain(close(units.text(l.load, unit.effort)));
+      expect(text).toContain(close(units.number(l.power, 'W')));
+    }
+  });
+
+  it('names every wanted output as met or missed, every finding and every load', () => {
+    for (const w of design.wanted) expect(text).toContain(close(w.name));
+    for (const l of design.loads) expect(text).toContain(close(l.name));
+    for (const f of worked.findings) expect(text).toContain(close(unitsOf(design.settings).sentence(f.message)));
+  });
+
+  it('shows no figure that is only rounding, and nothing that is no number', () => {
+    expect(/.{40}(NaN|undefined|Infinity|\de−(9|1\d)).{5}/.exec(text)?.[0]).toBeUndefined();
+  });
+});
+
+describe('a report', () => {
+  it('has the chapters that were chosen, on the paper that was chosen', async () => {
+    const report = reportOf(demo('swing-footbridge.json'), { chapters: ['ledger', 'map'] });
+    expect(report.chapters.map((c) => c.key)).toEqual(['map', 'ledger']);
+    const pdf = await readPdf(await writePdf(report, { fonts, date, paper: 'letter' }));
+    for (const [w, h] of pdf.sizes) expect([w, h].sort((a, b) => a - b)).toEqual([612, 792]);
+    expect(pdf.pages.join(' ')).not.toContain('Gear data');
+  });
+
+  it('is in the units of the design', async () => {
+    const d = demo('paddle-winding-gear.json');
+    const inch = { ...d, settings: { ...d.settings, ...unitSettings(INCH) } };
+    const pdf = await readPdf(await writePdf(reportOf(inch, { chapters: ['ledger', 'gears'] }), { fonts, date }));
+    const text = pdf.pages.join(' ');
+    // 72 mm and 80 mm across.
+    expect(text).toContain('2.8346');
+    expect(text).toContain('3.1496');
+    expect(text).toContain('lbf·in');
+    expect(text).not.toContain('N·m');
+  });
+
+  it('gives ratios exactly, with the way along the train', () => {
+    const { chapters } = reportOf(demo('paddle-winding-gear.json'), { chapters: ['ratios'] });
+    const [table] = chapters[0].blocks;
+    if (table.kind !== 'table') throw new Error('a table');
+    // 18 and 108 teeth, then 17 of module 6: 17 · 6 π / 6 mm a turn of the crank.
+    expect(table.rows.map((r) => [r[1], r[2], r[6]])).toEqual([
+      ['Pinion bearing', '-1/6', '18/108'],
+      ['Paddle guide', '17π mm/rev', '18/108 · −102π mm/rev'],
+    ]);
+  });
+
+  it('of a design with nothing in it is short, and no error', async () => {
+    const empty = {
+      ...demo('paddle-winding-gear.json'),
+      members: [],
+      joints: [],
+      elements: [],
+      couplings: [],
+      sources: [],
+      loads: [],
+      wanted: [],
+      groups: [],
+      runs: [],
+      sheets: [],
+      views: [],
+      cases: [],
+    };
+    const report = reportOf(empty as unknown as Design);
+    expect(report.chapters.length).toBeLessThan(CHAPTERS.length);
+    expect((await readPdf(await writePdf(report, { fonts, date }))).pages.length).toBeGreaterThan(0);
+  });
+
+  it('is the same file for the same design and date', async () => {
+    const once = async () =>
+      Buffer.from(await writePdf(reportOf(demo('level-board.json'), { chapters: ['duty', 'ledger'] }), { fonts, date })).toString('latin1');
+    expect((await once()).length).toBe((await once()).length);
+  });
+});

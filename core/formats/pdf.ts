@@ -1,0 +1,232 @@
+/**
+ * PDF (ISO 32000-1, written by pdfmake) of a report: embedded IBM Plex, selectable text, contents, bookmarks, page numbers,
+ * drawings as vectors.
+ */
+import type { Content, ContentTable, TDocumentDefinitions, TableCell } from 'pdfmake/interfaces';
+import type { Block, Chapter, Report } from '../report/index';
+
+/** Files of the typefaces, in their packages. The condensed one has no Greek: the other one lends it. */
+export const PDF_FONTS = {
+  regular: '@expo-google-fonts/ibm-plex-sans-condensed/400Regular/IBMPlexSansCondensed_400Regular.ttf',
+  bold: '@expo-google-fonts/ibm-plex-sans-condensed/600SemiBold/IBMPlexSansCondensed_600SemiBold.ttf',
+  greek: '@expo-google-fonts/ibm-plex-sans/400Regular/IBMPlexSans_400Regular.ttf',
+  greekBold: '@expo-google-fonts/ibm-plex-sans/600SemiBold/IBMPlexSans_600SemiBold.ttf',
+} as const;
+/** Bytes of each typeface. */
+export type PdfFonts = Record<keyof typeof PDF_FONTS, Uint8Array>;
+
+export const PAPERS = { A4: [595.28, 841.89], letter: [612, 792] } as const;
+export type Paper = keyof typeof PAPERS;
+
+export interface PdfOptions {
+  fonts: PdfFonts;
+  paper?: Paper;
+  /** When it was made. */
+  date: Date;
+}
+
+const CONDENSED = 'IBM Plex Sans Condensed';
+const GREEK = 'IBM Plex Sans';
+const MARGIN = 45;
+const [INK, SOFT, RULE, FILL] = ['#26272b', '#5a564c', '#c9bfa8', '#f2ede0'];
+const SEVERITY: Readonly<Record<string, string>> = { fault: '#a03a23', caution: '#8a5a00', note: SOFT };
+
+/** Runs of letters that the condensed face has not: Greek, and signs of mathematics that come with it. */
+const LENT = /([\u0370-\u03ff]+)/;
+type Run = string | { text: string; font: string };
+/** The faces have no narrow space; one that does not break stands for it. */
+const spaced = (text: string): string => text.replace(/\u202f/g, '\u00a0');
+const runs = (text: string): Run[] | string =>
+  LENT.test(text)
+    ? spaced(text)
+        .split(LENT)
+        .filter(Boolean)
+        .map((t): Run => (LENT.test(t) ? { text: t, font: GREEK } : t))
+    : spaced(text);
+/** The same in the texts of a drawing. */
+const lentSvg = (svg: string): string =>
+  spaced(svg).replace(
+    />([^<]+)</g,
+    (_all, text: string) => `>${text.replace(new RegExp(LENT.source, 'g'), `<tspan font-family="${GREEK}">$1</tspan>`)}<`,
+  );
+
+/** Points of type in a table by how many columns it has. */
+const typeOf = (columns: number): number => (columns > 9 ? 7 : columns > 6 ? 7.8 : 8.8);
+
+type TableBlock = Extract<Block, { kind: 'table' }>;
+/** Room at both sides of a cell, and about how wide a letter of the condensed face is against its size. */
+const PADDING = 6;
+const LETTER = { text: 0.48, number: 0.56 };
+
+/**
+ * Widths of columns: as wide as what stands in them, the rest to the texts; where that is too much the widest give way, down to
+ * their longest word.
+ */
+function widthsOf({ columns, rows, total }: TableBlock, type: number, width: number): number[] {
+  const cells = [columns.map((c) => c.label), ...rows, ...(total ? [total] : [])];
+  const wide = (k: number, texts: readonly string[]): number =>
+    Math.max(...texts.map((t) => t.length)) * type * LETTER[columns[k].number ? 'number' : 'text'] + 2;
+  const whole = columns.map((_, k) =>
+    wide(
+      k,
+      cells.map((r) => r[k] ?? ''),
+    ),
+  );
+  // A figure stays with its unit.
+  const words = (t: string): string[] => (/^[−\d][^ ]* \S+$/.test(t) ? [t] : t.split(' '));
+  const word = columns.map((_, k) =>
+    wide(
+      k,
+      cells.flatMap((r) => words(r[k] ?? '')),
+    ),
+  );
+  const room = width - PADDING * columns.length;
+  const sum = (list: readonly number[]): number => list.reduce((s, x) => s + x, 0);
+  const spare = room - sum(whole);
+  if (spare >= 0) {
+    const texts = columns.filter((c) => !c.number).length;
+    return whole.map((w, k) => (texts === 0 ? w + spare / columns.length : columns[k].number ? w : w + spare / texts));
+  }
+  // A common cap on what may give way.
+  let [low, high] = [0, room];
+  for (let i = 0; i < 40; i++) {
+    const cap = (low + high) / 2;
+    if (sum(whole.map((w, k) => Math.max(word[k], Math.min(w, cap)))) > room) high = cap;
+    else low = cap;
+  }
+  const out = whole.map((w, k) => Math.max(word[k], Math.min(w, low)));
+  const over = sum(out) / room;
+  return over > 1 ? out.map((w) => w / over) : out;
+}
+
+function table(b: TableBlock, width: number): ContentTable {
+  const fontSize = typeOf(b.columns.length);
+  const cell = (text: string, k: number, bold = false): TableCell => ({
+    text: runs(text),
+    alignment: b.columns[k].number ? 'right' : 'left',
+    bold,
+  });
+  const head = b.columns.map((c, k): TableCell => ({ ...(cell(c.label, k, true) as object), fillColor: FILL }) as TableCell);
+  const widths = widthsOf(b, fontSize, width);
+  return {
+    fontSize,
+    margin: [0, 3, 0, 9],
+    table: {
+      headerRows: 1,
+      dontBreakRows: true,
+      keepWithHeaderRows: 1,
+      widths,
+      body: [head, ...b.rows.map((r) => b.columns.map((_, k) => cell(r[k] ?? '', k))), ...(b.total ? [b.total.map((t, k) => cell(t, k, true))] : [])],
+    },
+    layout: {
+      hLineWidth: (i, node) => (i === 0 || i === 1 || i === node.table.body.length || (b.total && i === node.table.body.length - 1) ? 0.8 : 0.4),
+      vLineWidth: () => 0,
+      hLineColor: (i, node) => (i <= 1 || i === node.table.body.length ? SOFT : RULE),
+      paddingTop: () => 1.6,
+      paddingBottom: () => 1.6,
+      paddingLeft: () => 3,
+      paddingRight: () => 3,
+    },
+  };
+}
+
+function block(b: Block, width: number): Content {
+  switch (b.kind) {
+    case 'heading':
+      return { text: runs(b.text), style: 'heading' };
+    case 'text':
+      return { text: runs(b.text), color: b.soft ? SOFT : INK, margin: [0, 1, 0, 4] };
+    case 'list':
+      return {
+        margin: [0, 2, 0, 6],
+        stack: b.lines.map((l): Content => ({
+          columns: [
+            { width: 46, text: l.mark, bold: true, color: SEVERITY[l.mark] ?? INK },
+            { width: '*', stack: [{ text: runs(l.text) }, ...(l.more ? [{ text: runs(l.more), color: SOFT }] : [])] },
+          ],
+          margin: [0, 1.5, 0, 1.5],
+        })),
+      };
+    case 'table':
+      return table(b, width);
+    case 'drawing': {
+      const scale = Math.min(1, width / b.width);
+      return { svg: lentSvg(b.svg), width: b.width * scale, height: b.height * scale, margin: [0, 3, 0, 6] };
+    }
+  }
+}
+
+/** A drawing that is legible only across the long side of the paper. */
+const isWide = (c: Chapter, width: number): boolean => c.blocks.some((b) => b.kind === 'drawing' && width / b.width < 0.42);
+
+function chapter(c: Chapter, k: number, wide: boolean, turned: boolean, [w, h]: readonly [number, number]): Content[] {
+  const width = (wide ? h : w) - 2 * MARGIN;
+  const turn = wide !== turned;
+  const title: Content = {
+    text: `${k + 1}  ${c.title}`,
+    style: 'chapter',
+    tocItem: true,
+    outline: true,
+    ...(turn || k === 0 ? { pageBreak: 'before' as const, pageOrientation: wide ? ('landscape' as const) : ('portrait' as const) } : {}),
+  };
+  return [title, ...c.blocks.map((b) => block(b, width))];
+}
+
+/** The report as a document of pdfmake. */
+export function pdfDefinition(report: Report, paper: Paper, date: Date): TDocumentDefinitions {
+  const size = PAPERS[paper];
+  const wide = report.chapters.map((c) => isWide(c, size[0] - 2 * MARGIN));
+  const marks = report.marks.map(([label, value]) => `${label} ${value}`).join(' · ');
+  return {
+    pageSize: { width: size[0], height: size[1] },
+    pageMargins: [MARGIN, 52, MARGIN, 46],
+    info: { title: report.title, subject: 'Report', creator: 'Unirota', producer: 'Unirota', creationDate: date, modDate: date },
+    defaultStyle: { font: CONDENSED, fontSize: 9.5, color: INK, lineHeight: 1.15 },
+    styles: {
+      chapter: { fontSize: 14, bold: true, margin: [0, 12, 0, 4] },
+      heading: { fontSize: 10.5, bold: true, margin: [0, 8, 0, 1] },
+    },
+    header: (page: number): Content => (page === 1 ? '' : { text: runs(report.title), fontSize: 8, color: SOFT, margin: [MARGIN, 26, MARGIN, 0] }),
+    footer: (page: number, of: number): Content => ({
+      columns: [
+        { text: runs(marks), alignment: 'left' },
+        { text: `${page} / ${of}`, alignment: 'right', width: 60 },
+      ],
+      fontSize: 8,
+      color: SOFT,
+      margin: [MARGIN, 14, MARGIN, 0],
+    }),
+    // A heading stands with what it is over.
+    pageBreakBefore: (node) => {
+      const low = node.startPosition.verticalRatio;
+      return (node.style === 'chapter' && low > 0.78) || (node.style === 'heading' && low > 0.88);
+    },
+    content: [
+      { text: runs(report.title), fontSize: 22, bold: true, margin: [0, 6, 0, 2] },
+      { text: runs(marks), color: SOFT, margin: [0, 0, 0, 10] },
+      ...(report.note ? [{ text: runs(report.note), margin: [0, 0, 0, 10] } as Content] : []),
+      { ul: report.summary.map((text) => ({ text: runs(text) })), margin: [0, 0, 0, 14] },
+      { toc: { title: { text: 'Contents', style: 'heading' }, outlines: false } },
+      ...report.chapters.flatMap((c, k) => chapter(c, k, wide[k], k > 0 && wide[k - 1], size)),
+    ],
+  };
+}
+
+/** Writes a report as PDF. */
+export async function writePdf(report: Report, { fonts, paper = 'A4', date }: PdfOptions): Promise<Uint8Array<ArrayBuffer>> {
+  const { default: pdfmake } = await import('pdfmake/build/pdfmake');
+  const make = pdfmake as unknown as {
+    virtualfs: { writeFileSync(name: string, bytes: Uint8Array): void };
+    fonts: Record<string, Record<'normal' | 'bold' | 'italics' | 'bolditalics', string>>;
+    createPdf(d: TDocumentDefinitions): { getBuffer(): Promise<Uint8Array> };
+  };
+  for (const [key, bytes] of Object.entries(fonts)) make.virtualfs.writeFileSync(`${key}.ttf`, bytes);
+  const face = (normal: keyof PdfFonts, bold: keyof PdfFonts) => ({
+    normal: `${normal}.ttf`,
+    bold: `${bold}.ttf`,
+    italics: `${normal}.ttf`,
+    bolditalics: `${bold}.ttf`,
+  });
+  make.fonts = { [CONDENSED]: face('regular', 'bold'), [GREEK]: face('greek', 'greekBold') };
+  return new Uint8Array(await make.createPdf(pdfDefinition(report, paper, date)).getBuffer());
+}

@@ -1,0 +1,96 @@
+import { type Worked, analyse } from '../checks/index';
+import { unitsOf } from '../document/index';
+import type { Design, KeptRun } from '../fields/types';
+import { quantities, run } from '../motion/index';
+import { planRun } from '../sizing/index';
+import { casesOf, tablesOf } from '../tables/index';
+import { listed, show } from '../units/index';
+import { reactions, runs, sheets, shafts, travel } from './motion';
+import { printed } from './printed';
+import { type Block, CHAPTERS, type ChapterKey, type Report } from './report';
+import type { ReportedRun, Subject } from './subject';
+import { couplings, duty, findings, gears, ledgerOf, map, masses, ratios } from './train';
+
+export { type Block, CHAPTERS, CHAPTER_KEYS, type Chapter, type ChapterKey, type Report, type ReportColumn } from './report';
+
+const MADE: Record<ChapterKey, (s: Subject) => Block[]> = {
+  duty,
+  map,
+  ratios,
+  ledger: ledgerOf,
+  couplings,
+  gears,
+  findings,
+  travel,
+  runs,
+  reactions: (s) => reactions(s, (t) => printed(t, s.units)),
+  sheets,
+  shafts,
+  masses,
+};
+
+/** What a report has. */
+export interface ReportOptions {
+  /** Chapters that it has; all of them where none are named. */
+  chapters?: readonly ChapterKey[];
+  /** What tells this report from another: revision, date, person. */
+  marks?: readonly (readonly [label: string, value: string])[];
+}
+
+/** A run as the design states it, where none is kept with it. */
+const statedRun = (d: Design): KeptRun => ({ id: 'run', name: 'Run as stated', duration: d.settings?.duration, frames: d.settings?.frames });
+
+function computed(d: Design): ReportedRun[] {
+  const kept = d.runs?.length ? d.runs : d.sources.length ? [statedRun(d)] : [];
+  return kept.map((k) => {
+    const { compiled, options, start, said } = planRun(d, k);
+    const result = run(compiled, options, start);
+    return { name: k.name, compiled, result, quantities: quantities(compiled, result), said };
+  });
+}
+
+/** What it comes to: wanted outputs, findings, mobility. */
+function summaryOf({ worked, cases, units }: Subject): string[] {
+  const counts = (['fault', 'caution', 'note'] as const).flatMap((severity) => {
+    const n = worked.findings.filter((f) => f.severity === severity).length;
+    return n ? [`${n} ${severity}${n > 1 ? 's' : ''}`] : [];
+  });
+  const wanted = cases.map((c) => ({ name: c.name, met: c.ledger.wanted.filter((w) => w.met).length, of: c.ledger.wanted.length }));
+  const [source] = worked.ledger.sources;
+  const mass = [...worked.masses.values()].reduce((sum, m) => sum + m.mass, 0);
+  const free = worked.undriven.length;
+  return [
+    ...wanted.filter((w) => w.of).map((w) => `Wanted outputs, ${w.name}: ${w.met} of ${w.of} met.`),
+    `Findings: ${counts.length ? listed(counts) : 'none'}.`,
+    `Mobility: ${worked.freedoms} ${worked.freedoms === 1 ? 'degree' : 'degrees'} of freedom, ${free ? `${free} of them not driven` : 'all driven'}.`,
+    ...(source ? [`The first source gives ${units.text(source.power, 'W')} in the home position.`] : []),
+    `Mass of all members: ${units.text(mass, 'kg')}.`,
+    ...(worked.ledger.efficiency === undefined ? [] : [`Efficiency of the whole train: ${show(100 * worked.ledger.efficiency, 4)} %.`]),
+  ];
+}
+
+/**
+ * The design as a report: every chapter that has something to say, in the units of the design. Runs are computed again.
+ * Figures are those of the ledger, the runs and the tables; nothing here computes one of its own.
+ */
+export function reportOf(design: Design, { chapters, marks = [] }: ReportOptions = {}, worked: Worked = analyse(design)): Report {
+  const cases = casesOf(worked);
+  let made: ReportedRun[] | undefined;
+  const subject: Subject = {
+    design,
+    worked,
+    units: unitsOf(design.settings),
+    cases,
+    tables: tablesOf(worked, cases),
+    runs: () => (made ??= computed(design)),
+  };
+  return {
+    title: design.name,
+    marks,
+    note: design.note,
+    summary: summaryOf(subject),
+    chapters: CHAPTERS.filter(([key]) => !chapters || chapters.includes(key))
+      .map(([key, title]) => ({ key, title, blocks: MADE[key](subject) }))
+      .filter((c) => c.blocks.length),
+  };
+}

@@ -1,0 +1,220 @@
+import { COUPLING_KINDS } from '../couplings/index';
+import { SOURCE_KINDS } from '../document/index';
+import { FRAME, type Finding, type Id, type Load } from '../fields/types';
+import { type ActingLoad, LOAD_KINDS, loadSize } from '../loads/index';
+import { couplingRatio, mapLayout, mapSvg, wayTo } from '../map/index';
+import { curesOf } from '../sizing/index';
+import type { Table } from '../tables/index';
+import { motionUnit } from '../units/index';
+import { onSide, printed } from './printed';
+import type { Block } from './report';
+import type { Subject } from './subject';
+
+const tableOf = (s: Subject, key: string): Table | undefined => s.tables.find((t) => t.key === key);
+const tableBlock = (s: Subject, key: string, labels?: readonly string[]): Block[] => {
+  const t = tableOf(s, key);
+  return t ? [printed(t, s.units, labels)] : [];
+};
+
+/** What drives, what is wanted and by how much it is met, what loads. */
+export function duty(s: Subject): Block[] {
+  const { design, units } = s;
+  const joint = (id: Id | undefined): string => design.joints.find((j) => j.id === String(id).split(':')[0])?.name ?? String(id ?? '');
+  const slides = (id: Id | undefined): boolean => {
+    const { structure } = s.worked.compiled;
+    return structure.coordinates[structure.firstOf.get(String(id).split(':')[0]) ?? -1]?.motion === 'slide';
+  };
+  const out: Block[] = [];
+  const given = s.cases.flatMap((c) =>
+    c.ledger.sources.flatMap((r) => {
+      const stated = c.design.sources.find((x) => x.id === r.source);
+      if (!stated) return [];
+      const unit = motionUnit(slides(stated.joint));
+      return [
+        [
+          c.name,
+          stated.name,
+          SOURCE_KINDS.find((k) => k.type === stated.type)?.label ?? stated.type,
+          joint(stated.joint),
+          units.text(r.speed, unit.speed),
+          units.text(r.load, unit.effort),
+          units.text(r.power, 'W'),
+        ],
+      ];
+    }),
+  );
+  if (given.length) {
+    out.push({ kind: 'heading', text: 'Sources' });
+    out.push({
+      kind: 'table',
+      columns: [
+        { label: 'Load case' },
+        { label: 'Source' },
+        { label: 'Kind' },
+        { label: 'Drives' },
+        { label: 'Speed', number: true },
+        { label: 'Gives', number: true },
+        { label: 'Power', number: true },
+      ],
+      rows: given,
+    });
+  }
+  out.push({ kind: 'heading', text: 'Wanted outputs' });
+  const wanted = tableBlock(s, 'wanted');
+  out.push(...(wanted.length ? wanted : [{ kind: 'text', text: 'None stated.', soft: true } as const]));
+  if (design.loads.length) {
+    const on = (l: Load): string => {
+      const { member, joint: j, a, b } = l as ActingLoad & { a?: Id; b?: Id };
+      const name = (id: Id | undefined): string => (id === FRAME ? 'frame' : (design.members.find((m) => m.id === id)?.name ?? ''));
+      return j ? joint(j) : member ? name(member) : [name(a), name(b)].filter(Boolean).join(' and ');
+    };
+    out.push({ kind: 'heading', text: 'Loads' });
+    out.push({
+      kind: 'table',
+      columns: [{ label: 'Load' }, { label: 'Kind' }, { label: 'Acts on' }, { label: 'Size', number: true }],
+      rows: design.loads.map((l) => [
+        l.name,
+        LOAD_KINDS.find((k) => k.type === l.type)?.label ?? l.type,
+        on(l),
+        loadSize(l, slides((l as { joint?: Id }).joint), units),
+      ]),
+    });
+  }
+  const [x, y, z] = design.settings?.gravity ?? [0, 0, -9.80665];
+  out.push({
+    kind: 'text',
+    text: x || y || z ? `Weight is included: ${units.number(Math.hypot(x, y, z))} m/s².` : 'Weight is not included.',
+    soft: true,
+  });
+  return out;
+}
+
+/** The train as a drawing, with the speeds and loads of the home position. */
+export function map(s: Subject): Block[] {
+  const drawn = mapSvg(s.worked.compiled, s.worked.ledger, s.units);
+  return drawn
+    ? [
+        { kind: 'drawing', ...drawn, label: 'Train map' },
+        { kind: 'text', text: 'Symbols after ISO 3952; speeds and loads in the home position, in steady motion, loads as stated.', soft: true },
+      ]
+    : [];
+}
+
+/** Ratios, exact and decimal, both ways, with the way along the train. */
+export function ratios(s: Subject): Block[] {
+  const t = tableOf(s, 'ratios');
+  if (!t) return [];
+  const { design, worked, units } = s;
+  const layout = mapLayout(worked.compiled);
+  const first = worked.compiled.sources[0]?.source as { joint?: Id } | undefined;
+  const path = (from: Id, to: Id): string => {
+    if (from.split(':')[0] !== String(first?.joint).split(':')[0]) return '';
+    const member = design.joints.find((j) => j.id === to.split(':')[0])?.child;
+    return wayTo(layout, member)
+      .flatMap(({ coupling: c }) => (c ? [c.stated.replace(/ : /g, '/') || couplingRatio(c, units)] : []))
+      .filter(Boolean)
+      .join(' · ');
+  };
+  const block = printed(t, units);
+  if (block.kind !== 'table') return [];
+  return [
+    {
+      ...block,
+      columns: [...block.columns, { label: 'Along the train' }],
+      rows: block.rows.map((r, k) => [...r, path(worked.ratios[k].from, worked.ratios[k].to)]),
+    },
+  ];
+}
+
+export function ledgerOf(s: Subject): Block[] {
+  const out = tableBlock(s, 'ledger');
+  for (const c of s.cases) {
+    const { input, output, loss, efficiency } = c.ledger;
+    if (!input) continue;
+    const share = efficiency === undefined ? '' : `, efficiency ${s.units.number(100 * efficiency, '', 4)} %`;
+    const text = `${c.name}: in ${s.units.text(input, 'W')}, out ${s.units.text(output, 'W')}, lost ${s.units.text(loss, 'W')}${share}.`;
+    out.push({ kind: 'text', text, soft: true });
+  }
+  return out;
+}
+
+/** What couplings derive: a heading each, their figures below it. */
+export function couplings(s: Subject): Block[] {
+  const t = tableOf(s, 'couplings');
+  if (!t) return [];
+  const by = new Map<string, (typeof t.rows)[number][]>();
+  for (const r of t.rows) by.set(String(r[0]), [...(by.get(String(r[0])) ?? []), r]);
+  return [...by].flatMap(([name, rows]): Block[] => [
+    { kind: 'heading', text: name },
+    { kind: 'text', text: `${COUPLING_KINDS.find((k) => k.label === rows[0][1])?.label ?? String(rows[0][1])}`, soft: true },
+    {
+      kind: 'table',
+      columns: [{ label: 'Quantity' }, { label: 'Value', number: true }],
+      rows: rows.map((r) => [
+        String(r[2]),
+        typeof r[3] === 'number' ? `${s.units.number(r[3])} ${r[5] ?? ''}`.trim() : s.units.sentence(String(r[4] ?? '')),
+      ]),
+    },
+  ]);
+}
+
+/** What gear drawings state, by ISO 1340 and ISO 1341: what a gear is, once; the pairs that it is in, below. */
+export function gears(s: Subject): Block[] {
+  return ['gears', 'bevels'].flatMap((key): Block[] => {
+    const t = tableOf(s, key);
+    if (!t) return [];
+    const own = t.columns.findIndex((c) => c.label === 'Mating gear');
+    const seen = new Map<string, Table['rows'][number]>();
+    for (const r of t.rows) {
+      const gear = r.slice(0, own);
+      if (!seen.has(gear.join('\n'))) seen.set(gear.join('\n'), gear);
+    }
+    const pairs = t.rows.filter((r) => r[own] !== undefined).map((r) => [r[0], ...r.slice(own)]);
+    return [
+      { kind: 'heading', text: t.title },
+      ...onSide({ ...t, columns: t.columns.slice(0, own), rows: [...seen.values()] }, s.units, 'Gear'),
+      ...(pairs.length ? [printed({ ...t, columns: [t.columns[0], ...t.columns.slice(own)], rows: pairs }, s.units)] : []),
+    ];
+  });
+}
+
+export function masses(s: Subject): Block[] {
+  return [
+    ...tableBlock(s, 'masses'),
+    { kind: 'heading', text: 'Parts' },
+    ...tableBlock(s, 'parts', ['Part', 'Kind', 'Member', 'Mass of its shape', 'File']),
+  ];
+}
+
+/** Every finding with what would answer it; and what was not looked at. */
+export function findings(s: Subject): Block[] {
+  const { worked, units, design } = s;
+  const cures = curesOf(design, worked.compiled);
+  const lines = worked.findings.map((f: Finding) => ({
+    mark: f.severity,
+    text: units.sentence(f.message),
+    more: f.severity === 'note' ? undefined : answers({ units, cures }, f),
+  }));
+  const others = (design.cases ?? []).length;
+  return [
+    lines.length ? { kind: 'list', lines } : { kind: 'text', text: 'No findings.' },
+    { kind: 'heading', text: 'Scope of the checks' },
+    {
+      kind: 'text',
+      text:
+        'Checked: ratios, mobility and closed loops; distances, alignment, teeth, phases and engagement of couplings over the travel; ' +
+        'stops and home; overlap of bodies, forces and wanted outputs in the home position, in steady motion.',
+    },
+    {
+      kind: 'text',
+      text:
+        'Not checked: strength, wear and life; overlap of bodies away from home; forces at other positions, which the runs show and no finding judges' +
+        `${others ? '; findings in the load cases: they are of the loads as stated' : ''}.`,
+    },
+  ];
+}
+
+function answers(s: { units: Subject['units']; cures: ReturnType<typeof curesOf> }, f: Finding): string | undefined {
+  const names = s.cures(f).map((c) => s.units.sentence(c.label));
+  return names.length ? `Possible fixes: ${names.join('; ')}.` : undefined;
+}

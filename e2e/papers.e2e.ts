@@ -1,0 +1,65 @@
+import { readFileSync } from 'node:fs';
+import type { Download, Page } from '@playwright/test';
+import { open } from '@unirota/core';
+import { readPdf } from '../core/testing/pdf';
+import { choose, expect, openCopy, test } from './site';
+
+const downloaded = async (page: Page, press: () => Promise<void>): Promise<Download> => {
+  const [file] = await Promise.all([page.waitForEvent('download', { timeout: 60_000 }), press()]);
+  return file;
+};
+const openReport = async (page: Page): Promise<void> => {
+  await page.getByRole('button', { name: /^Release/ }).click();
+  await page.getByRole('button', { name: /^Report/ }).click();
+};
+
+test.describe('what is handed on', () => {
+  test('a report has the chapters that were chosen, and the figures of the ledger; the choice is remembered', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await openReport(page);
+    const dialog = page.getByRole('dialog', { name: 'Report' });
+    const download = dialog.getByRole('button', { name: 'Download PDF' });
+    // Nothing chosen is nothing to print: it is said, and the way on is shut.
+    await dialog.getByRole('button', { name: 'Clear' }).click();
+    await expect(dialog.getByText('Choose at least one chapter.')).toBeVisible();
+    await expect(download).toBeDisabled();
+    for (const name of ['Ledger', 'Train map', 'Findings']) await dialog.getByRole('checkbox', { name, exact: true }).check();
+    await choose(page, 'Paper', 'Letter');
+    const file = await downloaded(page, () => download.click());
+    await expect(dialog.getByText('The report is downloaded.')).toBeVisible();
+    expect(file.suggestedFilename()).toMatch(/report\.pdf$/);
+    const pdf = await readPdf(new Uint8Array(readFileSync((await file.path())!)));
+    expect(pdf.outline).toEqual(['1  Train map', '2  Ledger', '3  Findings']);
+    expect(pdf.sizes[0]).toEqual([612, 792]);
+    const text = pdf.pages.join(' ');
+    // Revision and date are on it.
+    expect(text).toMatch(/Revision \d+ · Date \d{4}-\d\d-\d\d/);
+    const read = open(JSON.parse(readFileSync('demo/paddle-winding-gear.json', 'utf8')));
+    if (read.problems) throw new Error('demo');
+    for (const l of read.snapshot().ledger.lines) if (l.power) expect(text).toContain(String(Number(l.power.toPrecision(5))));
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await page.reload();
+    await openReport(page);
+    await expect(dialog.getByRole('checkbox', { name: 'Gear data' })).not.toBeChecked();
+    await expect(dialog.getByRole('checkbox', { name: 'Ledger' })).toBeChecked();
+  });
+
+  test('a report opens in a window of its own, to be printed', async ({ page, site }) => {
+    await openCopy(page, site, 'Level board');
+    await openReport(page);
+    const [tab] = await Promise.all([page.waitForEvent('popup'), page.getByRole('button', { name: 'Open to print' }).click()]);
+    await expect(page.getByText('print it there')).toBeVisible({ timeout: 60_000 });
+    await expect.poll(() => tab.url()).toMatch(/^blob:/);
+  });
+
+  test('without its typefaces the report is not made, and it is said why', async ({ page, site }) => {
+    await openCopy(page, site, 'Level board');
+    await page.context().route('**/fonts/*.ttf', (r) => r.fulfill({ status: 404 }));
+    await openReport(page);
+    await page.getByRole('button', { name: 'Download PDF' }).click();
+    await expect(page.getByRole('alert').filter({ hasText: 'The report was not made' })).toBeVisible({ timeout: 60_000 });
+    // The next press works again when they are there.
+    await page.context().unroute('**/fonts/*.ttf');
+    await downloaded(page, () => page.getByRole('button', { name: 'Download PDF' }).click());
+  });
+});

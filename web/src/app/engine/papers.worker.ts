@@ -1,0 +1,50 @@
+import { expose, transfer } from 'comlink';
+import { type ReportOptions, analyse, reportOf, tablesOf } from '@unirota/core';
+import type { Design } from '@unirota/core/document';
+import type { Paper, PdfFonts } from '@unirota/core/pdf';
+import { holdContents } from './held-contents';
+
+/** How a report is asked for. */
+export interface ReportRequest extends ReportOptions {
+  readonly paper: Paper;
+  /** ms since 1970 */
+  readonly date: number;
+  /** Where the typefaces are, by their files' names. */
+  readonly fonts: string;
+}
+
+let fonts: Promise<PdfFonts> | undefined;
+/** The typefaces, fetched with the first report. */
+function fontsFrom(folder: string, files: Record<keyof PdfFonts, string>): Promise<PdfFonts> {
+  const bytes = async (key: keyof PdfFonts): Promise<Uint8Array> => {
+    const answer = await fetch(new URL(files[key].replace(/^.*\//, ''), folder));
+    if (!answer.ok) throw new Error(`its typeface is not there (${answer.status})`);
+    return new Uint8Array(await answer.arrayBuffer());
+  };
+  const all = async (): Promise<PdfFonts> => {
+    const [regular, bold, greek, greekBold] = await Promise.all((['regular', 'bold', 'greek', 'greekBold'] as const).map(bytes));
+    return { regular, bold, greek, greekBold };
+  };
+  fonts ??= all();
+  fonts.catch(() => (fonts = undefined));
+  return fonts;
+}
+
+const api = {
+  /** All tables of a design as one file. */
+  async tables(design: Design): Promise<Uint8Array<ArrayBuffer>> {
+    await holdContents(design);
+    const { writeXlsx } = await import('@unirota/core/xlsx');
+    return writeXlsx(design.name, tablesOf(analyse(design)));
+  },
+
+  /** The report of a design as PDF. */
+  async report(design: Design, { paper, date, fonts: folder, ...options }: ReportRequest): Promise<Uint8Array<ArrayBuffer>> {
+    const [{ writePdf, PDF_FONTS }] = await Promise.all([import('@unirota/core/pdf'), holdContents(design)]);
+    const faces = await fontsFrom(folder, PDF_FONTS);
+    const bytes = await writePdf(reportOf(design, options), { fonts: faces, paper, date: new Date(date) });
+    return transfer(bytes, [bytes.buffer]);
+  },
+};
+export type PapersApi = typeof api;
+expose(api);
