@@ -4,6 +4,8 @@ import { one, text } from './shapes';
 import type { Design } from '@unirota/core/document';
 import type { Sketch } from '@unirota/core';
 
+export * from './release';
+
 export const ROUTES = {
   live: '/api/live',
   ready: '/api/ready',
@@ -13,6 +15,8 @@ export const ROUTES = {
   design: (id: string): string => `/api/designs/${id}`,
   sketch: (id: string): string => `/api/designs/${id}/sketch`,
   copy: (id: string): string => `/api/designs/${id}/copy`,
+  releases: (id: string): string => `/api/designs/${id}/releases`,
+  releaseFile: (id: string, letter: string, name: string): string => `/api/designs/${id}/releases/${letter}/${encodeURIComponent(name)}`,
   shapes: (id: string): string => `/api/designs/${id}/shapes`,
   shape: (id: string, hash: string): string => `/api/designs/${id}/shapes/${hash}`,
   restore: (id: string): string => `/api/designs/${id}/restore`,
@@ -102,6 +106,8 @@ export interface RevisionLine {
   label?: string;
   /** Kept beside the line: what lost a conflict. */
   beside?: boolean;
+  /** The letter under which it was released. */
+  released?: string;
   size: number;
 }
 

@@ -141,7 +141,18 @@ export {
 } from './motion/index';
 export * from './edits/index';
 export * from './map/index';
-export { CHAPTERS, CHAPTER_KEYS, type ChapterKey, type Report, type ReportOptions, reportOf } from './report/index';
+export {
+  CHAPTERS,
+  CHAPTER_KEYS,
+  type ChapterKey,
+  type CheckLine,
+  type CheckState,
+  type Report,
+  type ReportOptions,
+  checklistOf,
+  letterOf,
+  reportOf,
+} from './report/index';
 export { type Cell, type Table, type TableColumn, heading, tablesOf } from './tables/index';
 export * from './sizing/index';
 export {

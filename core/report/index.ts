@@ -1,16 +1,16 @@
 import { type Worked, analyse } from '../checks/index';
 import { unitsOf } from '../document/index';
-import type { Design, KeptRun } from '../fields/types';
-import { quantities, run } from '../motion/index';
-import { planRun } from '../sizing/index';
+import type { Design } from '../fields/types';
 import { casesOf, tablesOf } from '../tables/index';
 import { listed, show } from '../units/index';
 import { reactions, runs, sheets, shafts, travel } from './motion';
 import { printed } from './printed';
 import { type Block, CHAPTERS, type ChapterKey, type Report } from './report';
-import type { ReportedRun, Subject } from './subject';
+import { type ReportedRun, computedRuns } from './runs';
+import type { Subject } from './subject';
 import { couplings, duty, findings, gears, ledgerOf, map, masses, ratios } from './train';
 
+export { type CheckLine, type CheckState, checklistOf, letterOf } from './checklist';
 export { type Block, CHAPTERS, CHAPTER_KEYS, type Chapter, type ChapterKey, type Report, type ReportColumn } from './report';
 
 const MADE: Record<ChapterKey, (s: Subject) => Block[]> = {
@@ -35,18 +35,6 @@ export interface ReportOptions {
   chapters?: readonly ChapterKey[];
   /** What tells this report from another: revision, date, person. */
   marks?: readonly (readonly [label: string, value: string])[];
-}
-
-/** A run as the design states it, where none is kept with it. */
-const statedRun = (d: Design): KeptRun => ({ id: 'run', name: 'Run as stated', duration: d.settings?.duration, frames: d.settings?.frames });
-
-function computed(d: Design): ReportedRun[] {
-  const kept = d.runs?.length ? d.runs : d.sources.length ? [statedRun(d)] : [];
-  return kept.map((k) => {
-    const { compiled, options, start, said } = planRun(d, k);
-    const result = run(compiled, options, start);
-    return { name: k.name, compiled, result, quantities: quantities(compiled, result), said };
-  });
 }
 
 /** What it comes to: wanted outputs, findings, mobility. */
@@ -82,7 +70,7 @@ export function reportOf(design: Design, { chapters, marks = [] }: ReportOptions
     units: unitsOf(design.settings),
     cases,
     tables: tablesOf(worked, cases),
-    runs: () => (made ??= computed(design)),
+    runs: () => (made ??= computedRuns(design)),
   };
   return {
     title: design.name,

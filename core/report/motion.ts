@@ -8,7 +8,8 @@ import { motionUnit, show } from '../units/index';
 import { type ChartOptions, chartSvg } from './chart';
 import { components } from './printed';
 import type { Block } from './report';
-import type { ReportedRun, Subject } from './subject';
+import type { ReportedRun } from './runs';
+import type { Subject } from './subject';
 
 function chart(label: string, o: ChartOptions): Block[] {
   const drawn = chartSvg(o);

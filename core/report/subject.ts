@@ -1,19 +1,8 @@
 import type { Worked } from '../checks/index';
 import type { Design } from '../fields/types';
-import type { Quantity, RunResult } from '../motion/index';
-import type { Compiled } from '../kinematics/index';
 import type { Case, Table } from '../tables/index';
 import type { Units } from '../units/index';
-
-/** A run of the design, computed. */
-export interface ReportedRun {
-  readonly name: string;
-  readonly compiled: Compiled;
-  readonly result: RunResult;
-  readonly quantities: readonly Quantity[];
-  /** What could not be done as stated. */
-  readonly said: readonly string[];
-}
+import type { ReportedRun } from './runs';
 
 /** What a report is of, worked out once for all chapters. */
 export interface Subject {

@@ -9,6 +9,7 @@ export type Action =
   | 'saved'
   | 'kept beside'
   | 'named'
+  | 'released'
   | 'shared'
   | 'unshared'
   | 'took a link'

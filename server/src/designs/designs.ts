@@ -1,4 +1,4 @@
-import type { DeletedLine, DesignList, FolderLine, May, RevisionLine, SaveAnswer } from '@unirota/contract';
+import type { DeletedLine, DesignList, FolderLine, May, ReleaseLine, RevisionLine, SaveAnswer } from '@unirota/contract';
 import { LOCAL_ID, type Person } from '../accounts/person';
 import type { Checked, Key } from '../jobs/tasks';
 import { type ListRequest, deleted, file, folders, list } from './list';
@@ -6,6 +6,7 @@ import { type StoredText, label, readDesign, revisionSketch, revisions, sketch }
 import { type Context, type DesignsOptions, insertDesign, mayOf } from './rows';
 import { check, copy, create, remove, restore, save } from './saving';
 import { SHAPE_LIMITS, insertContent, shapeContent, shapes, storeShape, sweepShapes } from './shapes';
+import { release, releaseFile, releases } from './releases';
 import { Sketches } from './sketches';
 import { superfluous } from './thinning';
 
@@ -52,8 +53,10 @@ export class Designs {
       const [d] = await s.rows<{ revision: number; key_number: number }>('SELECT revision, key_number FROM designs WHERE id = :id FOR UPDATE', {
         id,
       });
+      // A released revision is kept as one with a name is.
       const rows = await s.rows<{ number: number; saved_at: Date; label: string | null; beside: number; key_number: number | null }>(
-        'SELECT number, saved_at, label, beside, key_number FROM revisions WHERE design_id = :id',
+        `SELECT r.number, r.saved_at, COALESCE(r.label, l.letter) AS label, r.beside, r.key_number
+           FROM revisions r LEFT JOIN releases l ON l.design_id = r.design_id AND l.number = r.number WHERE r.design_id = :id`,
         { id },
       );
       const kept = rows.map((r) => ({ number: r.number, savedAt: r.saved_at, label: r.label, beside: r.beside === 1, keyNumber: r.key_number }));
@@ -63,12 +66,18 @@ export class Designs {
     });
   }
 
-  /** Takes away for good what was deleted so many days ago, with all its revisions; some at a time. Gives how many. */
+  /**
+   * Takes away for good what was deleted so many days ago, with all its revisions; some at a time. What was released from stays.
+   * Gives how many.
+   */
   async purge(days: number, now = new Date()): Promise<number> {
     const { database } = this.options;
-    const rows = await database.read<{ id: string }>('SELECT id FROM designs WHERE deleted_at < :old LIMIT 50', {
-      old: new Date(now.getTime() - days * 86_400_000),
-    });
+    const rows = await database.read<{ id: string }>(
+      'SELECT id FROM designs d WHERE deleted_at < :old AND NOT EXISTS (SELECT 1 FROM releases r WHERE r.design_id = d.id) LIMIT 50',
+      {
+        old: new Date(now.getTime() - days * 86_400_000),
+      },
+    );
     for (const { id } of rows) {
       await database.transaction(async (s) => {
         // Restored meanwhile, it stays.
@@ -168,6 +177,15 @@ export class PersonsDesigns {
   }
   storeShape(id: string, hash: string, body: Uint8Array): Promise<void> {
     return storeShape(this.c, id, hash, body, this.c.shapeLimits ?? SHAPE_LIMITS);
+  }
+  releases(id: string): Promise<ReleaseLine[]> {
+    return releases(this.c, id);
+  }
+  release(id: string, body: Uint8Array): Promise<ReleaseLine> {
+    return release(this.c, id, body);
+  }
+  releaseFile(id: string, letter: string, name: string): ReturnType<typeof releaseFile> {
+    return releaseFile(this.c, id, letter, name);
   }
   remove(id: string): Promise<void> {
     return remove(this.c, id);

@@ -46,9 +46,11 @@ export async function revisions(c: Context, id: string): Promise<RevisionLine[]>
     beside: number;
     size: number;
     person: string | null;
+    letter: string | null;
   }>(
-    `SELECT r.number, r.saved_at, r.name, r.label, r.beside, r.size, p.name AS person
+    `SELECT r.number, r.saved_at, r.name, r.label, r.beside, r.size, p.name AS person, l.letter
        FROM ${SEEN} JOIN revisions r ON r.design_id = d.id LEFT JOIN people p ON p.id = r.person_id
+       LEFT JOIN releases l ON l.design_id = d.id AND l.number = r.number
       WHERE d.id = :id AND d.deleted_at IS NULL ORDER BY r.number DESC LIMIT 1000`,
     { me: c.person.id, id },
   );
@@ -61,6 +63,7 @@ export async function revisions(c: Context, id: string): Promise<RevisionLine[]>
     ...(r.person ? { person: r.person } : {}),
     ...(r.label !== null ? { label: r.label } : {}),
     ...(r.beside ? { beside: true } : {}),
+    ...(r.letter !== null ? { released: r.letter } : {}),
   }));
 }
 

@@ -44,8 +44,8 @@ export const documentBody: RequestHandler[] = [
   express.raw({ type: 'application/json', limit: LARGEST_DOCUMENT, inflate: false }),
 ];
 
-/** The content of a shape, as bytes; at most so many. */
-export const shapeBody = (largest: number): RequestHandler[] => [
+/** The content of a shape, or a release, as bytes; at most so many. */
+export const bytesBody = (largest: number): RequestHandler[] => [
   budget(largest),
   express.raw({ type: 'application/octet-stream', limit: largest, inflate: false }),
 ];

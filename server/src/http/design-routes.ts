@@ -14,7 +14,7 @@ import {
 } from '@unirota/contract';
 import type { Audit } from '../accounts/audit';
 import { personOf } from '../accounts/recognise';
-import { documentBody, shapeBody, smallBody } from './body';
+import { bytesBody, documentBody, smallBody } from './body';
 import { checked, idIn, numberIn } from './checked';
 import { Refusal } from '../refusal';
 import type { Designs, PersonsDesigns } from '../designs/designs';
@@ -88,6 +88,19 @@ export function designRoutes(designs: Designs, largestShape: number): Router {
     await mine(res).label(idIn(req), numberIn(req, 'n'), label?.trim() || null);
     res.status(204).end();
   });
+  r.get('/designs/:id/releases', async (req, res) => void res.json(await mine(res).releases(idIn(req))));
+  r.post('/designs/:id/releases', ...bytesBody(largestShape), async (req, res) => {
+    if (!Buffer.isBuffer(req.body)) throw new Refusal(400, 'The request carries no release');
+    res.status(201).json(await mine(res).release(idIn(req), req.body));
+  });
+  r.get('/designs/:id/releases/:letter/:name', async (req, res) => {
+    const { letter, name } = req.params;
+    const { size, pieces, hash } = await mine(res).releaseFile(idIn(req), String(letter), String(name));
+    res.setHeader('Content-Type', 'application/octet-stream');
+    res.setHeader('Content-Length', size);
+    res.setHeader('ETag', `"${hash}"`);
+    await pipeline(Readable.from(pieces, { objectMode: false }), res);
+  });
   r.get('/designs/:id/shapes', async (req, res) => void res.json(await mine(res).shapes(idIn(req))));
   r.get('/designs/:id/shapes/:hash', async (req, res) => {
     const { size, pieces } = await mine(res).shape(idIn(req), String(req.params['hash']));
@@ -96,7 +109,7 @@ export function designRoutes(designs: Designs, largestShape: number): Router {
     // As fast as it is taken: no more than a piece waits here.
     await pipeline(Readable.from(pieces, { objectMode: false }), res);
   });
-  r.put('/designs/:id/shapes/:hash', ...shapeBody(largestShape), async (req, res) => {
+  r.put('/designs/:id/shapes/:hash', ...bytesBody(largestShape), async (req, res) => {
     if (!Buffer.isBuffer(req.body)) throw new Refusal(400, 'The request carries no content');
     await mine(res).storeShape(idIn(req), String(req.params['hash']), req.body);
     res.status(204).end();

@@ -25,8 +25,8 @@ export function knownHosts({ hosts }: Pick<Config, 'hosts'>): RequestHandler {
   };
 }
 
-/** Where contents of shapes are put, which are no JSON. */
-const SHAPE = /^\/designs\/[^/]+\/shapes\/[^/]+$/;
+/** Where contents of shapes are put, and releases posted, which are no JSON. */
+const BYTES: Readonly<Record<string, RegExp>> = { PUT: /^\/designs\/[^/]+\/shapes\/[^/]+$/, POST: /^\/designs\/[^/]+\/releases$/ };
 
 const READS = new Set(['GET', 'HEAD', 'OPTIONS']);
 const METHODS = new Set(['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE']);
@@ -57,7 +57,7 @@ export const onlyOurPage: RequestHandler = (req, _res, next) => {
   }
   const type = req.headers['content-type'] ?? '';
   // Neither is a type that another page can send without being asked whether it may.
-  const content = req.method === 'PUT' && SHAPE.test(req.path) && /^application\/octet-stream$/i.test(type);
+  const content = BYTES[req.method]?.test(req.path) && /^application\/octet-stream$/i.test(type);
   if (!read && !content && (req.method !== 'DELETE' || hasBody(req.headers)) && !/^application\/json\s*(;|$)/i.test(type)) {
     throw new Refusal(415, 'A change is sent as JSON: content-type application/json');
   }

@@ -7,7 +7,7 @@ import { Refusal } from '../refusal';
 import type * as tasks from './tasks';
 
 type Tasks = typeof tasks;
-type Name = 'check' | 'textOf' | 'renamed' | 'sketched' | 'shipped' | 'scriptOf' | 'deckOf' | 'answerOf' | 'shapeProblem';
+type Name = 'check' | 'textOf' | 'renamed' | 'sketched' | 'shipped' | 'scriptOf' | 'deckOf' | 'answerOf' | 'shapeProblem' | 'releaseIn' | 'faultsIn';
 
 /** How long the end waits for a thread that comes up, ms. */
 const LONGEST_BEGINNING = 5000;

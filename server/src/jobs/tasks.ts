@@ -5,6 +5,7 @@ import { sketch } from '@unirota/core';
 import { createRequestSchema, saveRequestSchema } from '@unirota/contract';
 import { applied, difference } from './delta';
 import { type Refused, designProblems, nestedTooDeep, requestProblems } from './reading';
+import { faultsOf } from './release-tasks';
 
 /** What the workers do: all that looks into a document. Each call is a function of its arguments. */
 
@@ -116,5 +117,9 @@ export async function shapeProblem({ body, hash }: { body: Uint8Array; hash: str
   }
 }
 
+/** The faults of a stored document, in sentences. */
+export const faultsIn = (stored: { body: Uint8Array; key?: Uint8Array }): string[] => faultsOf(textOf(stored));
+
 export { type Refused, designProblems, nestedTooDeep };
+export { type SentRelease, releaseIn } from './release-tasks';
 export { answerOf, deckOf, scriptOf } from './strength-tasks';

@@ -1,0 +1,78 @@
+import { type Worked } from '../checks/index';
+import type { Finding } from '../fields/types';
+import type { Case } from '../tables/index';
+import { casesOf } from '../tables/index';
+import { listed, listedUpTo } from '../units/index';
+import { type ReportedRun, computedRuns } from './runs';
+
+/** How a line stands: in order; open, which a reason answers; a fault, with which nothing is released. */
+export type CheckState = 'ok' | 'open' | 'fault';
+/** One line of what a release asks for. */
+export interface CheckLine {
+  key: 'wanted' | 'faults' | 'cautions' | 'mobility' | 'runs';
+  state: CheckState;
+  text: string;
+}
+
+const several = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`;
+/** Sentences of findings, as many as a line takes. */
+const said = (list: readonly Finding[]): string =>
+  listedUpTo(
+    3,
+    list.map((f) => f.message),
+  );
+
+function wanted(cases: readonly Case[]): CheckLine {
+  const all = cases.map((c) => ({ name: c.name, of: c.ledger.wanted.length, met: c.ledger.wanted.filter((w) => w.met).length }));
+  if (all.every((c) => c.of === 0)) return { key: 'wanted', state: 'open', text: 'No wanted output is stated: nothing says what the train is for.' };
+  const missed = all.filter((c) => c.met < c.of);
+  if (!missed.length)
+    return { key: 'wanted', state: 'ok', text: `Wanted outputs are met${all.length > 1 ? ` in all ${all.length} load cases` : ''}.` };
+  return {
+    key: 'wanted',
+    state: 'open',
+    text: `Wanted outputs are missed: ${listed(missed.map((c) => `${c.of - c.met} of ${c.of} (${c.name})`))}.`,
+  };
+}
+
+/**
+ * What a release asks for, filled by the design itself: wanted outputs in every load case, faults, cautions, freedoms without a
+ * source, and the runs, which are computed again.
+ */
+export function checklistOf(
+  worked: Worked,
+  cases: readonly Case[] = casesOf(worked),
+  runs: readonly ReportedRun[] = computedRuns(worked.compiled.design),
+): CheckLine[] {
+  const faults = worked.findings.filter((f) => f.severity === 'fault');
+  const cautions = worked.findings.filter((f) => f.severity === 'caution');
+  const free = worked.undriven.length;
+  const troubled = runs.filter((r) => r.said.length || r.result.findings.some((f) => f.severity !== 'note'));
+  return [
+    wanted(cases),
+    faults.length
+      ? { key: 'faults', state: 'fault', text: `${several(faults.length, 'fault')}: ${said(faults)}.` }
+      : { key: 'faults', state: 'ok', text: 'No faults.' },
+    cautions.length
+      ? { key: 'cautions', state: 'open', text: `${several(cautions.length, 'caution')}: ${said(cautions)}.` }
+      : { key: 'cautions', state: 'ok', text: 'No cautions.' },
+    free
+      ? { key: 'mobility', state: 'open', text: `${several(free, 'freedom')} without a source.` }
+      : { key: 'mobility', state: 'ok', text: 'Every freedom has a source.' },
+    troubled.length
+      ? { key: 'runs', state: 'open', text: `Runs with something to say: ${listed(troubled.map((r) => `“${r.name}”`))}.` }
+      : { key: 'runs', state: 'ok', text: runs.length ? `${several(runs.length, 'run')} computed again, without trouble.` : 'No runs.' },
+  ];
+}
+
+/** Revision letters in their order: A to Z without I and O, then AA, AB … (common practice). */
+export function letterOf(number: number): string {
+  const letters = 'ABCDEFGHJKLMNPQRSTUVWXYZ';
+  let n = number;
+  let out = '';
+  do {
+    out = letters[n % letters.length] + out;
+    n = Math.floor(n / letters.length) - 1;
+  } while (n >= 0);
+  return out;
+}
