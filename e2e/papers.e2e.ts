@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import type { Download, Page } from '@playwright/test';
 import { open } from '@unirota/core';
@@ -61,5 +62,33 @@ test.describe('what is handed on', () => {
     // The next press works again when they are there.
     await page.context().unroute('**/fonts/*.ttf');
     await downloaded(page, () => page.getByRole('button', { name: 'Download PDF' }).click());
+  });
+
+  test('a design is released with its files; what is edited later is listed, and the released revision opens unchanged', async ({ page, site }) => {
+    await openCopy(page, site, 'Level board');
+    await page.getByRole('button', { name: /^Release/ }).click();
+    await expect(page.getByText('Nothing is released yet.')).toBeVisible();
+    await page.getByRole('button', { name: 'Release as A …' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Release A' });
+    await expect(dialog.getByText('No faults.')).toBeVisible({ timeout: 30_000 });
+    // Without the kernel's file it is quick.
+    await dialog.getByRole('checkbox', { name: 'Solids (STEP)' }).uncheck();
+    await dialog.getByRole('button', { name: 'Release as A' }).click();
+    await expect(dialog).toHaveCount(0, { timeout: 60_000 });
+    await expect(page.getByText('None: the design stands as released.')).toBeVisible();
+    const report = page.getByRole('button', { name: /A report\.pdf/ });
+    const file = await downloaded(page, () => report.click());
+    const bytes = readFileSync((await file.path())!);
+    expect((await readPdf(new Uint8Array(bytes))).pages[0]).toContain('Release A · Revision');
+    // It is the very file whose SHA-256 is shown.
+    await expect(page.getByRole('listitem').filter({ has: report })).toContainText(createHash('sha256').update(bytes).digest('hex'));
+    // The next edit begins the next draft.
+    await page.getByRole('textbox', { name: 'Note' }).fill('Written after the release');
+    await page.getByRole('textbox', { name: 'Note' }).blur();
+    await expect(page.getByText('Design. Note: changed')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Release as B …' })).toBeVisible();
+    await page.getByRole('link', { name: /^revision \d+/ }).click();
+    await expect(page.getByText('This is revision 1, as it was.')).toBeVisible();
+    await expect(page.getByRole('textbox', { name: 'Note' })).not.toHaveValue('Written after the release');
   });
 });

@@ -35,6 +35,14 @@ function wanted(cases: readonly Case[]): CheckLine {
   };
 }
 
+function mobility({ undriven, compiled, freedoms }: Worked): CheckLine {
+  const line = (state: CheckState, text: string): CheckLine => ({ key: 'mobility', state, text });
+  if (undriven.length) return line('open', `${several(undriven.length, 'freedom')} without a source.`);
+  if (!compiled.sources.length)
+    return line('open', freedoms ? 'No source is stated: nothing drives the train.' : 'Nothing moves, and no source is stated.');
+  return line('ok', 'Every freedom has a source.');
+}
+
 /**
  * What a release asks for, filled by the design itself: wanted outputs in every load case, faults, cautions, freedoms without a
  * source, and the runs, which are computed again.
@@ -46,7 +54,6 @@ export function checklistOf(
 ): CheckLine[] {
   const faults = worked.findings.filter((f) => f.severity === 'fault');
   const cautions = worked.findings.filter((f) => f.severity === 'caution');
-  const free = worked.undriven.length;
   const troubled = runs.filter((r) => r.said.length || r.result.findings.some((f) => f.severity !== 'note'));
   return [
     wanted(cases),
@@ -56,9 +63,7 @@ export function checklistOf(
     cautions.length
       ? { key: 'cautions', state: 'open', text: `${several(cautions.length, 'caution')}: ${said(cautions)}.` }
       : { key: 'cautions', state: 'ok', text: 'No cautions.' },
-    free
-      ? { key: 'mobility', state: 'open', text: `${several(free, 'freedom')} without a source.` }
-      : { key: 'mobility', state: 'ok', text: 'Every freedom has a source.' },
+    mobility(worked),
     troubled.length
       ? { key: 'runs', state: 'open', text: `Runs with something to say: ${listed(troubled.map((r) => `“${r.name}”`))}.` }
       : { key: 'runs', state: 'ok', text: runs.length ? `${several(runs.length, 'run')} computed again, without trouble.` : 'No runs.' },

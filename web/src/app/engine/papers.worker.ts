@@ -1,5 +1,5 @@
 import { expose, transfer } from 'comlink';
-import { type ReportOptions, analyse, reportOf, tablesOf } from '@unirota/core';
+import { type CheckLine, type ReportOptions, analyse, checklistOf, reportOf, tablesOf } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
 import type { Paper, PdfFonts } from '@unirota/core/pdf';
 import { holdContents } from './held-contents';
@@ -36,6 +36,20 @@ const api = {
     await holdContents(design);
     const { writeXlsx } = await import('@unirota/core/xlsx');
     return writeXlsx(design.name, tablesOf(analyse(design)));
+  },
+
+  /** What a release asks for, and the free coordinates of the home position. */
+  async checklist(design: Design): Promise<{ lines: CheckLine[]; home: Float64Array }> {
+    await holdContents(design);
+    const worked = analyse(design);
+    return { lines: checklistOf(worked), home: Float64Array.from(worked.pose.u) };
+  },
+
+  /** Files and what is said of them as one zip. */
+  async zip(entries: Record<string, Uint8Array>): Promise<Uint8Array<ArrayBuffer>> {
+    const { zipSync } = await import('fflate');
+    const bytes = zipSync(entries, { level: 6 }) as Uint8Array<ArrayBuffer>;
+    return transfer(bytes, [bytes.buffer]);
   },
 
   /** The report of a design as PDF. */

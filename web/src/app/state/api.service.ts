@@ -18,6 +18,7 @@ import {
   PersonLine,
   ProblemAnswer,
   ROUTES,
+  ReleaseLine,
   RevisionLine,
   SaveAnswer,
   SaveRequest,
@@ -77,6 +78,8 @@ function toTrouble(e: unknown): ServerTrouble {
 /** How long an answer is waited for, ms; and one with the content of a shape, which may be large. */
 const ANSWER_WITHIN = 15_000;
 const CONTENT_WITHIN = 600_000;
+/** The bytes as a buffer of their own. */
+const whole = (b: Uint8Array<ArrayBuffer>): ArrayBuffer => (b.buffer.byteLength === b.length ? b.buffer : b.slice().buffer);
 
 /** The HTTP interface, typed; every failure comes as ServerTrouble. */
 /**
@@ -122,10 +125,18 @@ export class ApiService {
   }
   putShape(id: string, hash: string, bytes: Uint8Array<ArrayBuffer>): Observable<unknown> {
     const headers = { 'Content-Type': 'application/octet-stream' };
-    return this.guarded(
-      this.http.put(ROUTES.shape(id, hash), bytes.buffer.byteLength === bytes.length ? bytes.buffer : bytes.slice().buffer, { headers }),
-      CONTENT_WITHIN,
-    );
+    return this.guarded(this.http.put(ROUTES.shape(id, hash), whole(bytes), { headers }), CONTENT_WITHIN);
+  }
+  releases(id: string): Observable<ReleaseLine[]> {
+    return this.guarded(this.http.get<ReleaseLine[]>(ROUTES.releases(id)));
+  }
+  /** Sends a zip of `release.json` and the files. */
+  release(id: string, zip: Uint8Array<ArrayBuffer>): Observable<ReleaseLine> {
+    const headers = { 'Content-Type': 'application/octet-stream' };
+    return this.guarded(this.http.post<ReleaseLine>(ROUTES.releases(id), whole(zip), { headers }), CONTENT_WITHIN);
+  }
+  releaseFile(id: string, letter: string, name: string): Observable<ArrayBuffer> {
+    return this.guarded(this.http.get(ROUTES.releaseFile(id, letter, name), { responseType: 'arraybuffer' }), CONTENT_WITHIN);
   }
   create(design: Design): Observable<StoredDesign> {
     return this.guarded(this.http.post<StoredDesign>(ROUTES.designs, { design, save: newId() })).pipe(ofThisVersion);

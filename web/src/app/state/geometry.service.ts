@@ -1,7 +1,7 @@
 import { DOCUMENT, DestroyRef, Injectable, inject, signal } from '@angular/core';
 import { proxy } from 'comlink';
 import type { Design } from '@unirota/core/document';
-import type { GeometryOptions } from '@unirota/solids';
+import type { Geometry, GeometryOptions } from '@unirota/solids';
 import type { GeometryApi, GeometryRun, Preview } from '../engine/geometry.worker';
 import { WorkerClient } from '../engine/worker-client';
 import { downloadFile } from './downloads';
@@ -33,24 +33,25 @@ export class GeometryService {
     return this.worker.call((api) => api.preview(design, options));
   }
 
+  /** The files, made beside the work; `done` follows how far it has come. */
+  async make(
+    design: Design,
+    free: Float64Array,
+    options: GeometryOptions,
+    run?: GeometryRun,
+    done: (part: number) => void = () => undefined,
+  ): Promise<Geometry> {
+    const kernel = new URL(KERNEL, this.page.baseURI).href;
+    const contents = await this.shapes.allOf(design);
+    return this.worker.call((api): Promise<Geometry> => api.write(design, free, options, kernel, proxy(done), run, contents));
+  }
+
   /** Writes the files and gives them to the person. */
   async write(design: Design, free: Float64Array, options: GeometryOptions, run?: GeometryRun): Promise<void> {
     this.clear();
     this.done.set(0);
-    const kernel = new URL(KERNEL, this.page.baseURI).href;
     try {
-      const contents = await this.shapes.allOf(design);
-      const made = await this.worker.call((api) =>
-        api.write(
-          design,
-          free,
-          options,
-          kernel,
-          proxy((part: number) => this.done.set(part)),
-          run,
-          contents,
-        ),
-      );
+      const made = await this.make(design, free, options, run, (part) => this.done.set(part));
       for (const f of made.files) downloadFile(new Blob([f.bytes]), `${design.name}${f.suffix}`, f.extension);
       this.notes.set(made.notes);
       this.said.set(made.files.length > 1 ? $localize`${made.files.length} files are downloaded.` : $localize`The file is downloaded.`);

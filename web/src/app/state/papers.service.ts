@@ -1,5 +1,6 @@
 import { DOCUMENT, DestroyRef, Injectable, inject, signal } from '@angular/core';
-import type { ChapterKey } from '@unirota/core';
+import type { ChapterKey, CheckLine } from '@unirota/core';
+import type { Design } from '@unirota/core/document';
 import type { Paper } from '@unirota/core/pdf';
 import { lastOwner } from '../engine/owner';
 import type { PapersApi } from '../engine/papers.worker';
@@ -12,6 +13,8 @@ import { SessionService } from './session.service';
 /** Where the build puts the typefaces of reports, beside the page. */
 const FONTS = 'fonts/';
 const ENDED = 'ended by the person';
+/** What stands on a report besides its figures. */
+export type Mark = readonly [label: string, value: string];
 
 /** What a designer hands on: made in a worker, given as a file. */
 @Injectable()
@@ -35,7 +38,7 @@ export class PapersService {
   async tables(): Promise<void> {
     const d = this.doc.shownDesign();
     try {
-      downloadFile(new Blob([await this.worker.call((api) => api.tables(d))]), `${d.name} tables`, 'xlsx');
+      downloadFile(new Blob([await this.tablesBytes(d)]), `${d.name} tables`, 'xlsx');
     } catch (e) {
       this.doc.said.set($localize`The tables could not be written: ${(e as Error).message}`);
     }
@@ -43,15 +46,10 @@ export class PapersService {
 
   /** The report with these chapters as PDF; undefined where it was not made, or somebody ended it. */
   async report(chapters: readonly ChapterKey[], paper: Paper): Promise<Blob | undefined> {
-    const d = this.doc.design();
-    const date = new Date();
     this.trouble.set('');
     this.making.set(true);
     try {
-      const fonts = new URL(FONTS, this.page.baseURI).href;
-      const marks = this.marks(date);
-      const bytes = await this.worker.call((api) => api.report(d, { chapters, paper, date: date.getTime(), fonts, marks }));
-      return new Blob([bytes], { type: 'application/pdf' });
+      return new Blob([await this.reportBytes(this.doc.design(), chapters, paper, this.marks(new Date()))], { type: 'application/pdf' });
     } catch (e) {
       const why = (e as Error).message;
       if (why !== ENDED) this.trouble.set($localize`The report was not made: ${why}`);
@@ -60,24 +58,40 @@ export class PapersService {
       this.making.set(false);
     }
   }
+  /** The report as bytes, with what tells it from another. */
+  reportBytes(design: Design, chapters: readonly ChapterKey[] | undefined, paper: Paper, marks: readonly Mark[]): Promise<Uint8Array<ArrayBuffer>> {
+    const fonts = new URL(FONTS, this.page.baseURI).href;
+    return this.worker.call((api) => api.report(design, { ...(chapters && { chapters }), paper, date: Date.now(), fonts, marks }));
+  }
+  tablesBytes(design: Design): Promise<Uint8Array<ArrayBuffer>> {
+    return this.worker.call((api) => api.tables(design));
+  }
+  checklist(design: Design): Promise<{ lines: CheckLine[]; home: Float64Array }> {
+    return this.worker.call((api) => api.checklist(design));
+  }
+  zip(entries: Record<string, Uint8Array>): Promise<Uint8Array<ArrayBuffer>> {
+    return this.worker.call((api) => api.zip(entries));
+  }
   /** Ends the work: its worker goes, and the next report has a new one. */
   end(): void {
     this.worker.close(ENDED);
   }
 
   /** What tells a report from another: revision, date, person. */
-  private marks(date: Date): [string, string][] {
+  private marks(date: Date): Mark[] {
     const saver = this.autosave.saver();
     const looked = this.doc.revision();
     const revision = looked ?? saver?.base;
     const unsaved = looked === undefined && saver !== undefined && (saver.server() !== 'saved' || saver.here() !== 'clean');
-    const person = this.person()?.person?.name;
     return [
-      ...(revision === undefined
-        ? []
-        : [[$localize`Revision`, unsaved ? $localize`${revision} with changes` : String(revision)] as [string, string]]),
-      [$localize`Date`, `${date.getFullYear()}-${String(date.getMonth() + 1).padStart(2, '0')}-${String(date.getDate()).padStart(2, '0')}`],
-      ...(person ? [[$localize`By`, person] as [string, string]] : []),
+      ...(revision === undefined ? [] : [[$localize`Revision`, unsaved ? $localize`${revision} with changes` : String(revision)] as const]),
+      ...this.who(date),
     ];
+  }
+  /** When, and by whom where people have names. */
+  who(date: Date): Mark[] {
+    const person = this.person()?.person?.name;
+    const day = [date.getFullYear(), date.getMonth() + 1, date.getDate()].map((n) => String(n).padStart(2, '0')).join('-');
+    return [[$localize`Date`, day], ...(person ? [[$localize`By`, person] as const] : [])];
   }
 }

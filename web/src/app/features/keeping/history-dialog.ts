@@ -68,8 +68,11 @@ export interface HistoryData {
                 <span matListItemTitle>
                   <span class="number">{{ r.number }}</span> {{ r.savedAt | date: 'd MMM y, HH:mm:ss' }}
                 </span>
-                @if (r.label || r.person || r.beside) {
+                @if (r.label || r.person || r.beside || r.released) {
                   <span matListItemLine>
+                    @if (r.released) {
+                      <strong><ng-container i18n>Released as</ng-container> {{ r.released }}</strong>
+                    }
                     <strong>{{ r.label }}</strong> {{ r.person }} {{ r.beside ? 'beside, from a conflict' : '' }}
                   </span>
                 }

@@ -1,8 +1,12 @@
 import { listed } from '@unirota/core/units';
 import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
+import { DatePipe } from '@angular/common';
+import { RouterLink } from '@angular/router';
 import { MatButton } from '@angular/material/button';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
 import { Icon } from '../../ui/icon';
+import { GeometryService } from '../../state/geometry.service';
+import { ReleaseService } from '../../state/release.service';
 import { PapersService } from '../../state/papers.service';
 import { ShapesService } from '../../state/shapes.service';
 import { UnitsService } from '../../state/units.service';
@@ -16,7 +20,8 @@ import { MatDialog } from '@angular/material/dialog';
 /** Release: every finding and wanted output in one place, and the design document to take away. */
 @Component({
   selector: 'uni-release',
-  imports: [DataTable, MatButton, Findings, Icon],
+  providers: [ReleaseService, GeometryService],
+  imports: [DataTable, DatePipe, MatButton, Findings, Icon, RouterLink],
   template: `
     <section>
       <h2 i18n>Wanted outputs</h2>
@@ -50,6 +55,55 @@ import { MatDialog } from '@angular/material/dialog';
       </ul>
     </section>
     <section>
+      <h2 i18n>Releases</h2>
+      @if (releases.trouble()) {
+        <p class="soft">{{ releases.trouble() }}</p>
+      }
+      @for (r of releases.list() ?? []; track r.letter) {
+        <article>
+          <p class="release">
+            <b>{{ r.letter }}</b>
+            <a i18n [routerLink]="['/design', doc.id(), 'revision', r.revision]">revision {{ r.revision }}</a>
+            <span class="soft">{{ r.releasedAt | date: 'yyyy-MM-dd HH:mm' }}{{ r.person ? ', ' + r.person : '' }}</span>
+          </p>
+          @if (r.reason) {
+            <p><ng-container i18n>Released with open points:</ng-container> {{ r.reason }}</p>
+          }
+          <ul class="files">
+            @for (f of r.files; track f.name) {
+              <li>
+                <button matButton type="button" (click)="releases.download(r.letter, f)"><uni-icon name="download" /> {{ f.name }}</button>
+                <span class="soft">{{ size(f.size) }}</span>
+                <span class="hash soft">SHA-256 {{ f.sha256 }}</span>
+              </li>
+            }
+          </ul>
+        </article>
+      } @empty {
+        @if (releases.list()) {
+          <p i18n class="soft">Nothing is released yet. A release fixes a revision under a letter, with its files.</p>
+        }
+      }
+      @if (releases.changes(); as c) {
+        <h3><ng-container i18n>Changes since release</ng-container> {{ c.letter }}</h3>
+        <ul class="plainlist">
+          @for (x of c.list.slice(0, MOST_CHANGES); track $index) {
+            <li>{{ units().sentence(x) }}</li>
+          } @empty {
+            <li i18n class="soft">None: the design stands as released.</li>
+          }
+          @if (c.list.length > MOST_CHANGES) {
+            <li class="soft"><ng-container i18n>and more, in all</ng-container> {{ c.list.length }}</li>
+          }
+        </ul>
+      }
+      @if (!doc.readOnly()) {
+        <button matButton="filled" type="button" class="main" (click)="release()">
+          <ng-container i18n>Release as</ng-container> {{ releases.next() }} …
+        </button>
+      }
+    </section>
+    <section>
       <h2 i18n>Parts</h2>
       <uni-data-table
         i18n-label
@@ -74,6 +128,42 @@ import { MatDialog } from '@angular/material/dialog';
     </section>
   `,
   styleUrl: './step.scss',
+  styles: `
+    .release {
+      display: flex;
+      gap: 10px;
+      align-items: baseline;
+      margin: 8px 0 4px;
+    }
+    .release b {
+      font-size: 17px;
+      min-width: 18px;
+    }
+    a {
+      color: var(--ink);
+    }
+    article {
+      margin-bottom: 10px;
+    }
+    .files {
+      list-style: none;
+      margin: 0;
+      padding: 0;
+    }
+    .files li {
+      display: grid;
+      grid-template-columns: minmax(200px, auto) 70px minmax(0, 1fr);
+      align-items: center;
+      gap: 8px;
+    }
+    .files button {
+      justify-content: start;
+    }
+    .hash {
+      font-size: 11.5px;
+      overflow-wrap: anywhere;
+    }
+  `,
   host: { tabindex: '0' },
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
@@ -141,6 +231,15 @@ export class ReleaseStep {
   ]);
   private readonly shapes = inject(ShapesService);
   protected readonly papers = inject(PapersService);
+  protected readonly releases = inject(ReleaseService);
+  protected readonly MOST_CHANGES = 12;
+  protected size(bytes: number): string {
+    return bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+  }
+  protected async release(): Promise<void> {
+    const { ReleaseDialog, RELEASE_DIALOG } = await import('./release-dialog');
+    this.dialog.open(ReleaseDialog, { ...RELEASE_DIALOG, injector: this.injector });
+  }
   protected async report(): Promise<void> {
     const { ReportDialog, REPORT_DIALOG } = await import('./report-dialog');
     this.dialog.open(ReportDialog, { ...REPORT_DIALOG, injector: this.injector });

@@ -1,0 +1,140 @@
+import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
+import { firstValueFrom } from 'rxjs';
+import { type CheckLine, letterOf } from '@unirota/core';
+import { type Design, compareDesigns } from '@unirota/core/document';
+import { RELEASE_FOLDER, RELEASE_JSON, type ReleaseFile, type ReleaseLine, type ReleaseRequest } from '@unirota/contract';
+import { ApiService } from './api.service';
+import { AutosaveService } from './autosave.service';
+import { DesignService } from './design.service';
+import { downloadFile } from './downloads';
+import { GeometryService } from './geometry.service';
+import { PapersService } from './papers.service';
+
+/** What may go out with a release. */
+export const RELEASE_PARTS = ['report', 'tables', 'step', 'dxf', 'design'] as const;
+export type ReleasePart = (typeof RELEASE_PARTS)[number];
+
+/** A name of a file as the server takes it. */
+const fileName = (name: string, end: string): string =>
+  `${
+    name
+      .replace(/[^\p{L}\p{N} _-]+/gu, '')
+      .trim()
+      .slice(0, 80) || 'Design'
+  }${end}`;
+
+/** Releases of the open design: what was released, what the next one asks for, and making it. */
+@Injectable()
+export class ReleaseService {
+  private readonly api = inject(ApiService);
+  private readonly doc = inject(DesignService);
+  private readonly autosave = inject(AutosaveService);
+  private readonly papers = inject(PapersService);
+  private readonly geometry = inject(GeometryService);
+  /** Undefined until the server has said. */
+  readonly list = signal<readonly ReleaseLine[] | undefined>(undefined);
+  readonly trouble = signal('');
+  /** What is being made just now, in words; nothing where empty. */
+  readonly stage = signal('');
+  /** The letter that comes next. */
+  readonly next = computed(() => letterOf(this.list()?.length ?? 0));
+  /** The design as it was released last; undefined until it is here, and where nothing was released. */
+  private readonly last = signal<{ letter: string; design: Design } | undefined>(undefined);
+  /** What has changed since the last release, in words. */
+  readonly changes = computed(() => {
+    const last = this.last();
+    if (!last) return undefined;
+    const list = compareDesigns(last.design, this.doc.design());
+    return { letter: last.letter, list: list.map((x) => (x.change === 'changed' ? `${x.what}. ${x.detail}` : `${x.what} ${x.change}`)) };
+  });
+  /** Everything is on the server: a release is of what is there. */
+  readonly saved = computed(() => {
+    const saver = this.autosave.saver();
+    return saver !== undefined && saver.server() === 'saved' && saver.here() === 'clean';
+  });
+
+  constructor() {
+    effect(() => {
+      const id = this.doc.id();
+      if (this.doc.opened() && id) untracked(() => void this.load());
+    });
+  }
+
+  async load(): Promise<void> {
+    const id = this.doc.id();
+    try {
+      const list = await firstValueFrom(this.api.releases(id));
+      if (id !== this.doc.id()) return;
+      this.list.set(list);
+      this.trouble.set('');
+      const [newest] = list;
+      if (!newest) return this.last.set(undefined);
+      if (this.last()?.letter === newest.letter) return;
+      const { design } = await firstValueFrom(this.api.revision(id, newest.revision));
+      if (id === this.doc.id()) this.last.set({ letter: newest.letter, design });
+    } catch (e) {
+      this.trouble.set((e as Error).message);
+    }
+  }
+
+  /** What the design says to its release. */
+  check(): Promise<{ lines: CheckLine[]; home: Float64Array }> {
+    return this.papers.checklist(this.doc.design());
+  }
+
+  /** Makes the files and releases the design; gives what is wrong, in a sentence. */
+  async release(lines: readonly CheckLine[], home: Float64Array, reason: string, parts: ReadonlySet<ReleasePart>): Promise<string | undefined> {
+    const design = this.doc.design();
+    const id = this.doc.id();
+    const revision = this.autosave.saver()?.base;
+    if (revision === undefined || !this.saved()) return $localize`The design is not saved yet: wait for “Saved”`;
+    const letter = this.next();
+    try {
+      const entries: Record<string, Uint8Array> = {};
+      const put = (end: string, bytes: Uint8Array): void => void (entries[RELEASE_FOLDER + fileName(`${design.name} ${letter}`, end)] = bytes);
+      if (parts.has('report')) {
+        this.stage.set($localize`Making the report …`);
+        const marks = [[$localize`Release`, letter] as const, [$localize`Revision`, String(revision)] as const, ...this.papers.who(new Date())];
+        put(' report.pdf', await this.papers.reportBytes(design, undefined, 'A4', marks));
+      }
+      if (parts.has('tables')) {
+        this.stage.set($localize`Making the tables …`);
+        put(' tables.xlsx', await this.papers.tablesBytes(design));
+      }
+      for (const format of ['step', 'dxf'] as const) {
+        if (!parts.has(format)) continue;
+        this.stage.set(format === 'step' ? $localize`Making the solids …` : $localize`Making the cutting profiles …`);
+        for (const f of await this.filesOf(design, home, format))
+          put(`${fileName(f.suffix, '') === 'Design' ? '' : f.suffix}.${f.extension}`, f.bytes);
+      }
+      if (parts.has('design')) put('.json', new TextEncoder().encode(JSON.stringify(design, null, 1)));
+      this.stage.set($localize`Releasing …`);
+      const request: ReleaseRequest = { revision, reason: reason.trim() || null, checklist: [...lines] };
+      entries[RELEASE_JSON] = new TextEncoder().encode(JSON.stringify(request));
+      const line = await firstValueFrom(this.api.release(id, await this.papers.zip(entries)));
+      this.doc.said.set($localize`Revision ${line.revision} is released as ${line.letter}`);
+      return undefined;
+    } catch (e) {
+      return (e as Error).message;
+    } finally {
+      this.stage.set('');
+      void this.load();
+    }
+  }
+  /** Files of a format; none where the design has nothing that it holds. */
+  private async filesOf(design: Design, home: Float64Array, format: 'step' | 'dxf') {
+    if (format === 'dxf' && !(await this.geometry.preview(design, { format }))) return [];
+    return (await this.geometry.make(design, home, { format })).files;
+  }
+
+  /** Gives a released file to the person. */
+  async download(letter: string, file: ReleaseFile): Promise<void> {
+    try {
+      const bytes = await firstValueFrom(this.api.releaseFile(this.doc.id(), letter, file.name));
+      const [, name, end] = /^(.*)\.([^.]+)$/.exec(file.name) ?? [undefined, file.name, 'bin'];
+      downloadFile(new Blob([bytes]), name, end);
+    } catch (e) {
+      this.doc.said.set($localize`The file was not fetched: ${(e as Error).message}`);
+    }
+  }
+}
