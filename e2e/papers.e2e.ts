@@ -76,6 +76,7 @@ test.describe('what is handed on', () => {
     await dialog.getByRole('button', { name: 'Release as A' }).click();
     await expect(dialog).toHaveCount(0, { timeout: 60_000 });
     await expect(page.getByText('None: the design stands as released.')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Release as B …' })).toBeDisabled();
     const report = page.getByRole('button', { name: /A report\.pdf/ });
     const file = await downloaded(page, () => report.click());
     const bytes = readFileSync((await file.path())!);
@@ -86,7 +87,7 @@ test.describe('what is handed on', () => {
     await page.getByRole('textbox', { name: 'Note' }).fill('Written after the release');
     await page.getByRole('textbox', { name: 'Note' }).blur();
     await expect(page.getByText('Design. Note: changed')).toBeVisible();
-    await expect(page.getByRole('button', { name: 'Release as B …' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Release as B …' })).toBeEnabled();
     await page.getByRole('link', { name: /^revision \d+/ }).click();
     await expect(page.getByText('This is revision 1, as it was.')).toBeVisible();
     await expect(page.getByRole('textbox', { name: 'Note' })).not.toHaveValue('Written after the release');

@@ -26,8 +26,9 @@ function wanted(cases: readonly Case[]): CheckLine {
   const all = cases.map((c) => ({ name: c.name, of: c.ledger.wanted.length, met: c.ledger.wanted.filter((w) => w.met).length }));
   if (all.every((c) => c.of === 0)) return { key: 'wanted', state: 'open', text: 'No wanted output is stated: nothing says what the train is for.' };
   const missed = all.filter((c) => c.met < c.of);
-  if (!missed.length)
+  if (!missed.length) {
     return { key: 'wanted', state: 'ok', text: `Wanted outputs are met${all.length > 1 ? ` in all ${all.length} load cases` : ''}.` };
+  }
   return {
     key: 'wanted',
     state: 'open',
@@ -38,8 +39,9 @@ function wanted(cases: readonly Case[]): CheckLine {
 function mobility({ undriven, compiled, freedoms }: Worked): CheckLine {
   const line = (state: CheckState, text: string): CheckLine => ({ key: 'mobility', state, text });
   if (undriven.length) return line('open', `${several(undriven.length, 'freedom')} without a source.`);
-  if (!compiled.sources.length)
+  if (!compiled.sources.length) {
     return line('open', freedoms ? 'No source is stated: nothing drives the train.' : 'Nothing moves, and no source is stated.');
+  }
   return line('ok', 'Every freedom has a source.');
 }
 

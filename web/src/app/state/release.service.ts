@@ -104,8 +104,9 @@ export class ReleaseService {
       for (const format of ['step', 'dxf'] as const) {
         if (!parts.has(format)) continue;
         this.stage.set(format === 'step' ? $localize`Making the solids …` : $localize`Making the cutting profiles …`);
-        for (const f of await this.filesOf(design, home, format))
+        for (const f of await this.filesOf(design, home, format)) {
           put(`${fileName(f.suffix, '') === 'Design' ? '' : f.suffix}.${f.extension}`, f.bytes);
+        }
       }
       if (parts.has('design')) put('.json', new TextEncoder().encode(JSON.stringify(design, null, 1)));
       this.stage.set($localize`Releasing …`);

@@ -74,7 +74,7 @@ import { MatDialog } from '@angular/material/dialog';
               <li>
                 <button matButton type="button" (click)="releases.download(r.letter, f)"><uni-icon name="download" /> {{ f.name }}</button>
                 <span class="soft">{{ size(f.size) }}</span>
-                <span class="hash soft">SHA-256 {{ f.sha256 }}</span>
+                <span i18n class="hash soft">SHA-256 {{ f.sha256 }}</span>
               </li>
             }
           </ul>
@@ -98,7 +98,7 @@ import { MatDialog } from '@angular/material/dialog';
         </ul>
       }
       @if (!doc.readOnly()) {
-        <button matButton="filled" type="button" class="main" (click)="release()">
+        <button matButton="filled" type="button" class="main" [disabled]="releases.changes()?.list?.length === 0" (click)="release()">
           <ng-container i18n>Release as</ng-container> {{ releases.next() }} …
         </button>
       }
@@ -146,18 +146,27 @@ import { MatDialog } from '@angular/material/dialog';
       margin-bottom: 10px;
     }
     .files {
+      display: grid;
+      grid-template-columns: auto auto minmax(0, 1fr);
       list-style: none;
       margin: 0;
       padding: 0;
     }
     .files li {
       display: grid;
-      grid-template-columns: minmax(200px, auto) 70px minmax(0, 1fr);
+      grid-column: 1 / -1;
+      grid-template-columns: subgrid;
       align-items: center;
       gap: 8px;
     }
     .files button {
       justify-content: start;
+    }
+    .main {
+      margin-top: 6px;
+    }
+    .files .soft:first-of-type {
+      text-align: right;
     }
     .hash {
       font-size: 11.5px;
