@@ -99,7 +99,7 @@ function program(): Command {
   p.command('tables')
     .argument('<design>', `design (JSON, or ${DESIGN_ZIP} with its shapes)`)
     .argument('<out>', 'file to write: .xlsx for all tables, .csv for one file each')
-    .description('write wanted outputs, ratios, ledger, gear data, meshes and belts, bearings, masses and parts')
+    .description('write wanted outputs, ratios, ledger, gear data, meshes and belts, bearings, masses, parts and runs')
     .action(async (file: string, to: string) => {
       say((await writeTables(readDesignFile(file), to)).map((f) => `${f}\n`).join(''));
     });

@@ -53,6 +53,18 @@ describe.each(demos)('the tables of %s', (file) => {
   });
 });
 
+describe('the runs of the weed rake', () => {
+  it('are told by their quantities: least, greatest, and when', () => {
+    const t = tablesOf(worked('weed-rake.json')).find((x) => x.key === 'runs')!;
+    const row = t.rows.find((r) => r[1] === 'Place of Rake guide')!;
+    // 400 mm to the stop; 720 rev/min · 99/250 · 2/50 · 17/25 · 126π mm / 60 = 51.16 mm/s, so that it is there after 7.82 s.
+    expect([row[2], row[6]]).toEqual([0, 'mm']);
+    expect(row[3]).toBeCloseTo(400, 4);
+    expect(row[7]).toBeGreaterThan(7.81);
+    expect(row[7]).toBeLessThan(8);
+  });
+});
+
 describe('gear data', () => {
   it('of the paddle winding gear: the pinion’s diameters, span and mating gear', () => {
     const t = tablesOf(worked('paddle-winding-gear.json')).find((x) => x.key === 'gears')!;

@@ -3,7 +3,7 @@ import type { Finding } from '../fields/types';
 import type { Case } from '../tables/index';
 import { casesOf } from '../tables/index';
 import { listed, listedUpTo } from '../units/index';
-import { type ReportedRun, computedRuns } from './runs';
+import { type ComputedRun, computedRuns } from '../tables/index';
 
 /** How a line stands: in order; open, which a reason answers; a fault, with which nothing is released. */
 export type CheckState = 'ok' | 'open' | 'fault';
@@ -52,7 +52,7 @@ function mobility({ undriven, compiled, freedoms }: Worked): CheckLine {
 export function checklistOf(
   worked: Worked,
   cases: readonly Case[] = casesOf(worked),
-  runs: readonly ReportedRun[] = computedRuns(worked.compiled.design),
+  runs: readonly ComputedRun[] = computedRuns(worked.compiled.design),
 ): CheckLine[] {
   const faults = worked.findings.filter((f) => f.severity === 'fault');
   const cautions = worked.findings.filter((f) => f.severity === 'caution');

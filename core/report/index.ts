@@ -1,12 +1,12 @@
 import { type Worked, analyse } from '../checks/index';
 import { unitsOf } from '../document/index';
 import type { Design } from '../fields/types';
-import { casesOf, tablesOf } from '../tables/index';
+import { casesOf, standingTables } from '../tables/index';
 import { listed, show } from '../units/index';
 import { reactions, runs, sheets, shafts, travel } from './motion';
 import { printed } from './printed';
 import { type Block, CHAPTERS, type ChapterKey, type Report } from './report';
-import { type ReportedRun, computedRuns } from './runs';
+import { type ComputedRun, computedRuns } from '../tables/index';
 import type { Subject } from './subject';
 import { couplings, duty, findings, gears, ledgerOf, map, masses, ratios } from './train';
 
@@ -63,13 +63,13 @@ function summaryOf({ worked, cases, units }: Subject): string[] {
  */
 export function reportOf(design: Design, { chapters, marks = [] }: ReportOptions = {}, worked: Worked = analyse(design)): Report {
   const cases = casesOf(worked);
-  let made: ReportedRun[] | undefined;
+  let made: ComputedRun[] | undefined;
   const subject: Subject = {
     design,
     worked,
     units: unitsOf(design.settings),
     cases,
-    tables: tablesOf(worked, cases),
+    tables: standingTables(worked, cases),
     runs: () => (made ??= computedRuns(design)),
   };
   return {

@@ -8,7 +8,7 @@ import { motionUnit, show } from '../units/index';
 import { type ChartOptions, chartSvg } from './chart';
 import { components } from './printed';
 import type { Block } from './report';
-import type { ReportedRun } from './runs';
+import type { ComputedRun } from '../tables/index';
 import type { Subject } from './subject';
 
 function chart(label: string, o: ChartOptions): Block[] {
@@ -48,7 +48,7 @@ export function travel({ worked, units, design }: Subject): Block[] {
 /** Curves of one kind and unit of a run in one chart, at most so many. */
 const MOST_CURVES = 6;
 
-function runChart(run: ReportedRun, { units }: Subject, label: string, unit: string, which: (q: Quantity) => boolean): Block[] {
+function runChart(run: ComputedRun, { units }: Subject, label: string, unit: string, which: (q: Quantity) => boolean): Block[] {
   const { result, quantities } = run;
   const some = quantities.filter((q) => q.unit === unit && which(q)).slice(0, MOST_CURVES);
   if (!some.length) return [];

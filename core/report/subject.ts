@@ -2,7 +2,7 @@ import type { Worked } from '../checks/index';
 import type { Design } from '../fields/types';
 import type { Case, Table } from '../tables/index';
 import type { Units } from '../units/index';
-import type { ReportedRun } from './runs';
+import type { ComputedRun } from '../tables/index';
 
 /** What a report is of, worked out once for all chapters. */
 export interface Subject {
@@ -12,5 +12,5 @@ export interface Subject {
   readonly cases: readonly Case[];
   readonly tables: readonly Table[];
   /** Runs that are kept with the design; the stated one where none is. Computed when a chapter asks for them. */
-  runs(): readonly ReportedRun[];
+  runs(): readonly ComputedRun[];
 }

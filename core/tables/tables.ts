@@ -8,6 +8,7 @@ import { type Design, FRAME, type Id } from '../fields/types';
 import { type Forces, type Ledger, bearingForces, elementMass, ledger } from '../forces/index';
 import { overPins, pinFor, spanOverTeeth, spanNeeds, formRadius, spanTeeth } from '../teeth/index';
 import { motionUnit } from '../units/index';
+import { computedRuns, runTable } from './runs';
 import { shownIn } from './shown';
 import type { Cell, Table, TableColumn } from './table';
 
@@ -322,11 +323,18 @@ function massTable({ compiled, masses }: Standing): Table {
   };
 }
 
-/** Every table of a design, in its units; those without a row are left out. */
-export function tablesOf(s: Standing, cases = casesOf(s)): Table[] {
+/** Every table of a design as it stands, in its units; those without a row are left out. */
+export function standingTables(s: Standing, cases = casesOf(s)): Table[] {
   const given = { ...s, cases };
   const units = unitsOf(s.compiled.design.settings);
   return [wantedTable, ratioTable, ledgerTable, gearTable, bevelTable, couplingTable, bearingTable, massTable, partsTable]
     .map((make) => shownIn(make(given), units))
     .filter((t) => t.rows.length);
+}
+
+/** All tables: as it stands, and of its runs, which are computed for it. */
+export function tablesOf(s: Standing): Table[] {
+  const { design } = s.compiled;
+  const runs = shownIn(runTable(computedRuns(design)), unitsOf(design.settings));
+  return [...standingTables(s), ...(runs.rows.length ? [runs] : [])];
 }
