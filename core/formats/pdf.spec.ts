@@ -3,7 +3,7 @@ import { createRequire } from 'node:module';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { type Design, unitSettings, unitsOf } from '../document/index';
-import { CHAPTERS, reportOf } from '../report/index';
+import { type Block, CHAPTERS, type Chapter, reportOf } from '../report/index';
 import { type ReadPdf, readPdf } from '../testing/pdf';
 import { INCH, motionUnit } from '../units/index';
 import { PDF_FONTS, type PdfFonts, writePdf } from './pdf';
@@ -59,6 +59,55 @@ describe.each(files)('the report of %s', (file) => {
 });
 
 describe('a report', () => {
+  it('loses nothing, however long its texts, rows and tables are', async () => {
+    const long = (n: number, k: number): string => Array.from({ length: n }, (_, i) => `w${k}x${i}`).join(' ');
+    const chapters: Chapter[] = [
+      {
+        key: 'findings',
+        title: 'Long findings',
+        blocks: [
+          { kind: 'heading', text: 'Heading of the list' },
+          { kind: 'list', lines: Array.from({ length: 20 }, (_, k) => ({ mark: 'fault', text: long(150, k), more: long(60, k + 100) })) },
+        ],
+      },
+      {
+        key: 'gears',
+        title: 'Tall rows',
+        blocks: [
+          { kind: 'heading', text: 'Heading of tall rows' },
+          {
+            kind: 'table',
+            columns: ['a', 'b', 'c'].map((label) => ({ label })),
+            rows: [0, 1, 2].map((r) => [0, 1, 2].map((c) => long(400, 200 + 3 * r + c))),
+          },
+        ],
+      },
+      {
+        key: 'masses',
+        title: 'Many rows',
+        blocks: [
+          { kind: 'heading', text: 'Heading of many rows' },
+          {
+            kind: 'table',
+            columns: [{ label: 'Name' }, { label: 'Figure', number: true }],
+            rows: Array.from({ length: 300 }, (_, k) => [`row ${k} end`, `${k}.5`]),
+          },
+          { kind: 'text', text: long(3000, 500) },
+        ],
+      },
+    ];
+    const pdf = await readPdf(await writePdf({ title: 'A & <B> "C" 水', marks: [], note: long(500, 600), summary: [], chapters }, { fonts, date }));
+    const all = close(pdf.pages.join(' '));
+    const texts = (b: Block): string[] =>
+      b.kind === 'table' ? b.rows.flat() : b.kind === 'list' ? b.lines.flatMap((l) => [l.text, l.more ?? '']) : b.kind === 'drawing' ? [] : [b.text];
+    const words = chapters.flatMap((c) => c.blocks.flatMap(texts)).flatMap((t) => (t.startsWith('row ') ? [t] : t.split(' ')));
+    expect(words.filter((w) => !all.includes(close(w)))).toEqual([]);
+    // The heading of a long table is on every page that it goes on to.
+    const pages = pdf.pages.filter((t) => /row \d+ end/.test(t));
+    expect(pages.length).toBeGreaterThan(4);
+    for (const t of pages) expect(t).toContain('Heading of many rows');
+  });
+
   it('has the chapters that were chosen, on the paper that was chosen', async () => {
     const report = reportOf(demo('swing-footbridge.json'), { chapters: ['ledger', 'map'] });
     expect(report.chapters.map((c) => c.key)).toEqual(['map', 'ledger']);

@@ -99,7 +99,7 @@ function widthsOf({ columns, rows, total }: TableBlock, type: number, width: num
   return over > 1 ? out.map((w) => w / over) : out;
 }
 
-function table(b: TableBlock, width: number): ContentTable {
+function table(b: TableBlock, width: number, over?: string): ContentTable {
   const fontSize = typeOf(b.columns.length);
   const cell = (text: string, k: number, bold = false): TableCell => ({
     text: runs(text),
@@ -108,20 +108,33 @@ function table(b: TableBlock, width: number): ContentTable {
   });
   const head = b.columns.map((c, k): TableCell => ({ ...(cell(c.label, k, true) as object), fillColor: FILL }) as TableCell);
   const widths = widthsOf(b, fontSize, width);
+  // A row that no page can hold must go on to the next: what is kept together and does not fit is lost.
+  const tall = rowLines(b, width).some((n) => n > TOGETHER);
+  // Over the heads of columns stands what the table is of: on every page that it goes on to.
+  const first = over === undefined ? 0 : 1;
   return {
     fontSize,
     margin: [0, 3, 0, 9],
     table: {
-      headerRows: 1,
-      dontBreakRows: true,
-      keepWithHeaderRows: 1,
+      headerRows: tall ? 0 : over === undefined ? 1 : 2,
+      dontBreakRows: !tall,
+      keepWithHeaderRows: tall ? 0 : 1,
       widths,
-      body: [head, ...b.rows.map((r) => b.columns.map((_, k) => cell(r[k] ?? '', k))), ...(b.total ? [b.total.map((t, k) => cell(t, k, true))] : [])],
+      body: [
+        ...(over === undefined ? [] : [[{ text: runs(over), style: 'heading', colSpan: b.columns.length }, ...b.columns.slice(1).map(() => '')]]),
+        head,
+        ...b.rows.map((r) => b.columns.map((_, k) => cell(r[k] ?? '', k))),
+        ...(b.total ? [b.total.map((t, k) => cell(t, k, true))] : []),
+      ],
     },
     layout: {
-      hLineWidth: (i, node) => (i === 0 || i === 1 || i === node.table.body.length || (b.total && i === node.table.body.length - 1) ? 0.8 : 0.4),
+      hLineWidth: (i, node) => {
+        const last = node.table.body.length;
+        if (i < first) return 0;
+        return i === first || i === first + 1 || i === last || (b.total && i === last - 1) ? 0.8 : 0.4;
+      },
       vLineWidth: () => 0,
-      hLineColor: (i, node) => (i <= 1 || i === node.table.body.length ? SOFT : RULE),
+      hLineColor: (i, node) => (i <= first + 1 || i === node.table.body.length ? SOFT : RULE),
       paddingTop: () => 1.6,
       paddingBottom: () => 1.6,
       paddingLeft: () => 3,
@@ -159,17 +172,82 @@ function block(b: Block, width: number): Content {
 /** A drawing that is legible only across the long side of the paper. */
 const isWide = (c: Chapter, width: number): boolean => c.blocks.some((b) => b.kind === 'drawing' && width / b.width < 0.42);
 
+/** A heading with what it is over, up to the next. */
+function sections(blocks: readonly Block[]): Block[][] {
+  const out: Block[][] = [[]];
+  for (const b of blocks) {
+    if (b.kind === 'heading') out.push([]);
+    out[out.length - 1].push(b);
+  }
+  return out.filter((x) => x.length);
+}
+
+/** Lines that stay on one page with the heading over them: half of the shortest page. What is kept together must fit on one. */
+const TOGETHER = 20;
+const LINE_HEIGHT = 13;
+
+/** About how many lines a text takes. */
+const linesOf = (text: string, type: number, width: number): number =>
+  text.split('\n').reduce((n, t) => n + Math.max(1, Math.ceil((t.length * type * 0.6) / Math.max(20, width))), 0);
+
+/** About how many lines the rows of a table take. */
+function rowLines(b: TableBlock, width: number): number[] {
+  const type = typeOf(b.columns.length);
+  const widths = widthsOf(b, type, width);
+  return b.rows.map((r) => Math.max(1, ...r.map((t, k) => linesOf(t, type, widths[k]))));
+}
+
+/** About how many lines a block takes. */
+function heightOf(b: Block, width: number): number {
+  switch (b.kind) {
+    case 'heading':
+      return 1 + linesOf(b.text, 10.5, width);
+    case 'text':
+      return linesOf(b.text, 9.5, width);
+    case 'list':
+      return b.lines.reduce((n, l) => n + linesOf(l.text, 9.5, width - 46) + (l.more ? linesOf(l.more, 9.5, width - 46) : 0), 0);
+    case 'table':
+      return 2 + rowLines(b, width).reduce((n, x) => n + x, 0);
+    case 'drawing':
+      return Math.ceil((b.height * Math.min(1, width / b.width)) / LINE_HEIGHT);
+  }
+}
+
+/**
+ * A section: its heading stays with what comes first below it. A long table has it as the first of its heads; then `whole` is
+ * false, and the title of a chapter over it begins a page.
+ */
+function section(blocks: readonly Block[], width: number): { whole: boolean; first: Content[]; rest: Content[] } {
+  const upTo = blocks.findIndex((b) => b.kind === 'table' || b.kind === 'drawing' || b.kind === 'list');
+  const at = upTo < 0 ? blocks.length - 1 : upTo;
+  const b = blocks[at];
+  const rest = blocks.slice(at + 1).map((x) => block(x, width));
+  const lines = blocks.slice(0, at + 1).reduce((n, x) => n + heightOf(x, width), 0);
+  if (lines <= TOGETHER) return { whole: true, first: blocks.slice(0, at + 1).map((x) => block(x, width)), rest };
+  const [head] = blocks;
+  const titled = b.kind === 'table' && head.kind === 'heading';
+  const before = blocks.slice(titled ? 1 : 0, at).map((x) => block(x, width));
+  return { whole: false, first: before, rest: [titled ? table(b, width, head.text) : block(b, width), ...rest] };
+}
+
 function chapter(c: Chapter, k: number, wide: boolean, turned: boolean, [w, h]: readonly [number, number]): Content[] {
   const width = (wide ? h : w) - 2 * MARGIN;
-  const turn = wide !== turned;
-  const title: Content = {
-    text: `${k + 1}  ${c.title}`,
-    style: 'chapter',
-    tocItem: true,
-    outline: true,
-    ...(turn || k === 0 ? { pageBreak: 'before' as const, pageOrientation: wide ? ('landscape' as const) : ('portrait' as const) } : {}),
-  };
-  return [title, ...c.blocks.map((b) => block(b, width))];
+  const all = sections(c.blocks).map((x) => section(x, width));
+  const begins = wide !== turned || k === 0 || !all[0].whole;
+  const title: Content = { text: `${k + 1}  ${c.title}`, style: 'chapter', tocItem: true, outline: true };
+  const orientation = wide ? ('landscape' as const) : ('portrait' as const);
+  return all.flatMap(({ whole, first, rest }, i): Content[] => {
+    const stack = [...(i === 0 ? [title] : []), ...first];
+    if (!stack.length) return rest;
+    return [
+      {
+        stack,
+        unbreakable: whole,
+        ...(i === 0 && begins ? { pageBreak: 'before' as const, pageOrientation: orientation } : {}),
+      },
+      ...rest,
+    ];
+  });
 }
 
 /** The report as a document of pdfmake. */
@@ -196,11 +274,6 @@ export function pdfDefinition(report: Report, paper: Paper, date: Date): TDocume
       color: SOFT,
       margin: [MARGIN, 14, MARGIN, 0],
     }),
-    // A heading stands with what it is over.
-    pageBreakBefore: (node) => {
-      const low = node.startPosition.verticalRatio;
-      return (node.style === 'chapter' && low > 0.78) || (node.style === 'heading' && low > 0.88);
-    },
     content: [
       { text: runs(report.title), fontSize: 22, bold: true, margin: [0, 6, 0, 2] },
       { text: runs(marks), color: SOFT, margin: [0, 0, 0, 10] },

@@ -1,6 +1,6 @@
 /** The train as it is drawn: lines, symbols and texts, and the way along them. */
 export { LIVE, type Cell, type MapCoupling, type MapLayout, type MapMember, mapLayout, ratioText, widthOf } from './layout';
 export { bearing, symbolPath } from './symbols';
-export { type WayPart, wayTo } from './way';
+export { type MapWays, type WayPart, couplingsTo, reachedFrom, wayTo } from './way';
 export { mapSvg } from './svg';
 export { couplingRatio, linesInBox, linkageText, loadText, speedText } from './texts';

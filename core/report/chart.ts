@@ -55,7 +55,10 @@ function rangeOf(curves: readonly ChartCurve[], of: 'xs' | 'ys'): [number, numbe
       if (Number.isFinite(v)) [least, most] = [Math.min(least, v), Math.max(most, v)];
     }
   }
-  return least <= most ? [least, most] : undefined;
+  if (least > most) return undefined;
+  // What differs by rounding alone is one value.
+  const size = Math.max(Math.abs(least), Math.abs(most));
+  return most - least < 1e-9 * size ? [(least + most) / 2, (least + most) / 2] : [least, most];
 }
 
 /** The points of a curve, least and greatest of each interval where there are more than can be seen; a gap where it has no value. */

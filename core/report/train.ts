@@ -2,7 +2,7 @@ import { COUPLING_KINDS } from '../couplings/index';
 import { SOURCE_KINDS } from '../document/index';
 import { FRAME, type Finding, type Id, type Load } from '../fields/types';
 import { type ActingLoad, LOAD_KINDS, loadSize } from '../loads/index';
-import { couplingRatio, mapLayout, mapSvg, wayTo } from '../map/index';
+import { couplingRatio, couplingsTo, mapLayout, mapSvg, reachedFrom } from '../map/index';
 import { curesOf } from '../sizing/index';
 import type { Table } from '../tables/index';
 import { motionUnit } from '../units/index';
@@ -100,20 +100,23 @@ export function map(s: Subject): Block[] {
     : [];
 }
 
+/** Couplings that a path names; of a longer one the last. */
+const MOST_STEPS = 12;
+
 /** Ratios, exact and decimal, both ways, with the way along the train. */
 export function ratios(s: Subject): Block[] {
   const t = tableOf(s, 'ratios');
   if (!t) return [];
   const { design, worked, units } = s;
-  const layout = mapLayout(worked.compiled);
-  const first = worked.compiled.sources[0]?.source as { joint?: Id } | undefined;
+  const reached = reachedFrom(mapLayout(worked.compiled));
+  const first = worked.compiled.sources.at(0)?.source as { joint?: Id } | undefined;
+  const child = new Map(design.joints.map((j) => [j.id, j.child]));
   const path = (from: Id, to: Id): string => {
-    if (from.split(':')[0] !== String(first?.joint).split(':')[0]) return '';
-    const member = design.joints.find((j) => j.id === to.split(':')[0])?.child;
-    return wayTo(layout, member)
-      .flatMap(({ coupling: c }) => (c ? [c.stated.replace(/ : /g, '/') || couplingRatio(c, units)] : []))
-      .filter(Boolean)
-      .join(' · ');
+    if (!reached || from.split(':')[0] !== String(first?.joint).split(':')[0]) return '';
+    const all = couplingsTo(reached, child.get(to.split(':')[0]) ?? '');
+    const kept = all.length > MOST_STEPS ? all.slice(-MOST_STEPS) : all;
+    const steps = kept.flatMap((c) => c.stated.replace(/ : /g, '/') || couplingRatio(c, units) || []);
+    return `${kept.length < all.length ? `${all.length - kept.length} more · ` : ''}${steps.join(' · ')}`;
   };
   const block = printed(t, units);
   if (block.kind !== 'table') return [];
