@@ -21,29 +21,29 @@ afterAll(async () => {
 
 let n = 0;
 /** Somebody who is signed in. */
-async function person() {
-  const { token } = await site.app.accounts.people.invite('member', undefined);
-  const joined = await site.call('POST', '/api/join', {
+async function person(at = site) {
+  const { token } = await at.app.accounts.people.invite('member', undefined);
+  const joined = await at.call('POST', '/api/join', {
     token,
     login: `releaser${++n}`,
     name: `Releaser ${n}`,
     passphrase: 'heron under the lock gate',
   });
   const cookie = joined.headers.getSetCookie()[0].split(';')[0];
-  const call = (method: string, path: string, body?: unknown): Promise<any> => site.call(method, path, body, { headers: { cookie } });
+  const call = (method: string, path: string, body?: unknown): Promise<any> => at.call(method, path, body, { headers: { cookie } });
   return {
     id: joined.body.person.id as string,
     call,
     /** Sends bytes as a release; gives status and answer. */
     send: async (design: string, body: Uint8Array): Promise<{ status: number; body: any }> => {
-      const r = await fetch(`${site.url}/api/designs/${design}/releases`, {
+      const r = await fetch(`${at.url}/api/designs/${design}/releases`, {
         method: 'POST',
         body: body as never,
         headers: { cookie, 'Content-Type': 'application/octet-stream' },
       });
       return { status: r.status, body: await r.json() };
     },
-    get: (path: string): Promise<Response> => fetch(site.url + path, { headers: { cookie } }),
+    get: (path: string): Promise<Response> => fetch(at.url + path, { headers: { cookie } }),
     create: async (design: Design): Promise<string> => (await call('POST', '/api/designs', { design, save: randomUUID() })).body.id as string,
     save: async (id: string, base: number, design: Design): Promise<number> =>
       (await call('PUT', `/api/designs/${id}`, { base, save: randomUUID(), design })).body.revision as number,
@@ -146,6 +146,26 @@ describe('a release', () => {
     await ada.call('PUT', `/api/designs/${id}/shares/${bob.id}`, { may: 'look' });
     expect((await bob.get(`/api/designs/${id}/releases/A/report.pdf`)).status).toBe(200);
     expect((await bob.send(id, packed(1))).status).toBe(403);
+  });
+
+  it('takes so many bytes in all, packed and unpacked', async () => {
+    const MIB = 1024 * 1024;
+    const small = await Site.open(own.url, { accounts: true, shapes: { one: 2 * MIB, all: 3 * MIB } });
+    try {
+      const ada = await person(small);
+      const id = await ada.create(demo);
+      const noise = (n: number): Uint8Array => Uint8Array.from({ length: n }, (_, i) => (i * 2654435761) >>> 24);
+      // Packs to little, and is 200 MiB.
+      const bomb = await ada.send(id, packed(1, {}, { 'a.step': new Uint8Array(200 * MIB) }));
+      expect([bomb.status, bomb.body.title]).toEqual([422, expect.stringContaining('128 MiB')]);
+      expect((await ada.send(id, packed(1, {}, { 'a.step': noise(2.5 * MIB) }))).status).toBe(201);
+      const revision = await ada.save(id, 1, { ...demo, note: 'Changed' });
+      const more = await ada.send(id, packed(revision, {}, { 'a.step': noise(MIB) }));
+      expect([more.status, more.body.title]).toEqual([413, expect.stringContaining('3 MiB together')]);
+      expect((await ada.call('GET', `/api/designs/${id}/releases`)).body).toHaveLength(1);
+    } finally {
+      await small.close();
+    }
   });
 
   it.each([

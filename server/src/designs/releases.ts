@@ -5,11 +5,12 @@ import type { ReleaseLine } from '@unirota/contract';
 import type { Statements } from '../database/database';
 import type { SentRelease } from '../jobs/tasks';
 import { Refusal } from '../refusal';
+import { MIB, SHAPE_LIMITS } from './shapes';
 import { revisionOf } from './revisions';
 import { type Context, SEEN, editable, gone, mayOf, note, packed } from './rows';
 
 /** Bytes of one piece: well below what any database takes in one statement. */
-const PIECE = 1024 * 1024;
+const PIECE = MIB;
 
 interface ReleaseRow {
   letter: string;
@@ -103,6 +104,11 @@ async function insertRelease(c: Context, s: Statements, id: string, sent: SentRe
   if (same) throw new Refusal(409, `Revision ${sent.revision} is released already, as ${same.letter}`);
   if (now.revision !== sent.revision) {
     throw new Refusal(409, `The design stands at revision ${now.revision} by now: look at it, and release that`);
+  }
+  const [{ size }] = await s.rows<{ size: string | number | null }>('SELECT SUM(size) AS size FROM release_files WHERE design_id = :id', { id });
+  const most = (c.shapeLimits ?? SHAPE_LIMITS).all;
+  if (sent.files.reduce((sum, f) => sum + f.bytes.length, Number(size ?? 0)) > most) {
+    throw new Refusal(413, `The released files of this design would be larger than ${Math.round(most / MIB)} MiB together`);
   }
   const letter = letterOf(had.length);
   await s.change(

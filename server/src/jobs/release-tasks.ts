@@ -14,6 +14,9 @@ export interface SentRelease extends ReleaseRequest {
   files: SentFile[];
 }
 
+/** Bytes of everything in a release, unpacked. */
+const LARGEST_RELEASE = 128 * 1024 * 1024;
+
 const refused = (title: string, status: Refused['status'] = 422): Refused => ({ status, title });
 
 /** Reads what is sent as a release: a zip of `release.json` and the files. */
@@ -22,7 +25,11 @@ export async function releaseIn({ body }: { body: Uint8Array }): Promise<SentRel
   if (!isZip(body)) return refused('A release is sent as a zip of release.json and its files', 400);
   let entries: Record<string, Uint8Array>;
   try {
-    entries = unzipped(body, (name) => name === RELEASE_JSON || (name.startsWith(RELEASE_FOLDER) && name.length > RELEASE_FOLDER.length));
+    entries = unzipped(
+      body,
+      (name) => name === RELEASE_JSON || (name.startsWith(RELEASE_FOLDER) && name.length > RELEASE_FOLDER.length),
+      LARGEST_RELEASE,
+    );
   } catch (e) {
     if (e instanceof CannotRead) return refused(e.message);
     throw e;
