@@ -1,4 +1,7 @@
-/** Puts what the page fetches only when it first needs it beside the page: the geometry kernel, the typefaces of reports. Run before the page is built. */
+/**
+ * Puts beside the page what it fetches only when it first needs it: the geometry kernel, the typefaces of reports.
+ * Run before the page is built.
+ */
 import { copyFileSync, mkdirSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { basename, join } from 'node:path';

@@ -31,8 +31,8 @@ const MARGIN = 45;
 const [INK, SOFT, RULE, FILL] = ['#26272b', '#5a564c', '#c9bfa8', '#f2ede0'];
 const SEVERITY: Readonly<Record<string, string>> = { fault: '#a03a23', caution: '#8a5a00', note: SOFT };
 
-/** Runs of letters that the condensed face has not: Greek, and signs of mathematics that come with it. */
-const LENT = /([\u0370-\u03ff]+)/;
+/** Runs of letters that the condensed face has not: Greek, Cyrillic, the sign of a ratio. */
+const LENT = /([\u0370-\u052f\u2236]+)/;
 type Run = string | { text: string; font: string };
 /** The faces have no narrow space; one that does not break stands for it. */
 const spaced = (text: string): string => text.replace(/\u202f/g, '\u00a0');
@@ -65,7 +65,7 @@ const LETTER = { text: 0.48, number: 0.56 };
 function widthsOf({ columns, rows, total }: TableBlock, type: number, width: number): number[] {
   const cells = [columns.map((c) => c.label), ...rows, ...(total ? [total] : [])];
   const wide = (k: number, texts: readonly string[]): number =>
-    Math.max(...texts.map((t) => t.length)) * type * LETTER[columns[k].number ? 'number' : 'text'] + 2;
+    texts.reduce((n, t) => Math.max(n, t.length), 0) * type * LETTER[columns[k].number ? 'number' : 'text'] + 2;
   const whole = columns.map((_, k) =>
     wide(
       k,

@@ -3,4 +3,4 @@ export { LIVE, type Cell, type MapCoupling, type MapLayout, type MapMember, mapL
 export { bearing, symbolPath } from './symbols';
 export { type MapWays, type WayPart, couplingsTo, reachedFrom, wayTo } from './way';
 export { mapSvg } from './svg';
-export { couplingRatio, linesInBox, linkageText, loadText, speedText } from './texts';
+export { couplingRatio, linesInBox, linkageText, loadText, loadsText, speedText } from './texts';

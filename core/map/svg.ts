@@ -1,9 +1,9 @@
 import type { Ledger } from '../forces/index';
 import type { Compiled } from '../kinematics/index';
 import type { Units } from '../units/index';
-import { LIVE, type MapCoupling, type MapMember, mapLayout, widthOf } from './layout';
+import { type MapCoupling, type MapMember, mapLayout, widthOf } from './layout';
 import { bearing, symbolPath } from './symbols';
-import { couplingRatio, linesInBox, linkageText, loadText, speedText } from './texts';
+import { couplingRatio, linesInBox, linkageText, loadText, loadsText, speedText } from './texts';
 
 const INK = '#26272b';
 const SOFT = '#5a564c';
@@ -45,9 +45,8 @@ function memberSvg(m: MapMember, ledger: Ledger, units: Units, mark: string): st
   out += text(x, y, m.alike.length ? `${m.name} × ${m.alike.length + 1}` : m.name, BOLD);
   out += text(x, y + 15, `${speedText(m, line, units)}  ${loadText(line, units)}`.trim(), LIVELY);
   if (m.loads.length) {
-    const all = m.loads.map((l) => l.name).join(', ');
     out += path(`M${x + 5} ${m.y - 17}v11m-3.5 -4l3.5 4l3.5 -4`, 1.6);
-    out += text(x + 13, m.y - 7, widthOf(all) < LIVE - 20 ? all : m.loads.length > 1 ? `${m.loads.length} loads` : `${all.slice(0, 22)}…`, LIVELY);
+    out += text(x + 13, m.y - 7, loadsText(m.loads.map((l) => l.name)), LIVELY);
   }
   if (m.source) {
     out +=

@@ -1,7 +1,7 @@
 import type { LedgerLine } from '../forces/index';
 import type { Units } from '../units/index';
 import { motionUnit } from '../units/index';
-import type { MapCoupling, MapMember } from './cells';
+import { LIVE, type MapCoupling, type MapMember, widthOf } from './cells';
 import { ratioText } from './drawing';
 
 /** Size of a speed with its sense: seen along the axis, or the way of a slide. */
@@ -37,3 +37,10 @@ export const linkageText = (c: Pick<MapCoupling, 'touches' | 'box'>): string =>
 /** Members that the box of a linkage has lines for. */
 export const linesInBox = (c: Pick<MapCoupling, 'box'>): readonly { id: string; name: string }[] =>
   c.box ? c.box.members.slice(0, Math.max(0, Math.floor((c.box.height - 39) / 15))) : [];
+
+/** Names of the loads on a member, as far as there is room for them. */
+export function loadsText(names: readonly string[]): string {
+  const all = names.join(', ');
+  if (widthOf(all) < LIVE - 40) return all;
+  return names.length > 1 ? `${names.length} loads` : `${all.slice(0, 18)}…`;
+}

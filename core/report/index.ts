@@ -1,12 +1,10 @@
 import { type Worked, analyse } from '../checks/index';
 import { unitsOf } from '../document/index';
 import type { Design } from '../fields/types';
-import { casesOf, standingTables } from '../tables/index';
 import { listed, show } from '../units/index';
 import { reactions, runs, sheets, shafts, travel } from './motion';
-import { printed } from './printed';
 import { type Block, CHAPTERS, type ChapterKey, type Report } from './report';
-import { type ComputedRun, computedRuns } from '../tables/index';
+import { type ComputedRun, casesOf, computedRuns, standingTables } from '../tables/index';
 import type { Subject } from './subject';
 import { couplings, duty, findings, gears, ledgerOf, map, masses, ratios } from './train';
 
@@ -23,7 +21,7 @@ const MADE: Record<ChapterKey, (s: Subject) => Block[]> = {
   findings,
   travel,
   runs,
-  reactions: (s) => reactions(s, (t) => printed(t, s.units)),
+  reactions,
   sheets,
   shafts,
   masses,

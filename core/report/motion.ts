@@ -1,19 +1,19 @@
 import { FRAME, type Id } from '../fields/types';
-import { Forces, type LoadSheet, largestAlong, loadSheet, reactionAt, shaftDiagram } from '../forces/index';
+import { type LoadSheet, largestAlong, ledger, loadSheet, reactionAt, shaftDiagram } from '../forces/index';
+import { ready } from '../checks/index';
 import { inCase } from '../edits/index';
-import { compile, poseOf } from '../kinematics/index';
 import { type Quantity, dutiesOf, forcesAtTime, seriesOf, sweep, worstInstant } from '../motion/index';
 import { placeAt } from '../sizing/index';
 import { motionUnit, show } from '../units/index';
 import { type ChartOptions, chartSvg } from './chart';
-import { components } from './printed';
+import { components, printed } from './printed';
 import type { Block } from './report';
 import type { ComputedRun } from '../tables/index';
 import type { Subject } from './subject';
 
-function chart(label: string, o: ChartOptions): Block[] {
+function chart(o: ChartOptions): Block[] {
   const drawn = chartSvg(o);
-  return drawn ? [{ kind: 'drawing', ...drawn, label }] : [];
+  return drawn ? [{ kind: 'drawing', ...drawn }] : [];
 }
 
 /** Positions along the travel: enough for many turns of a crank. */
@@ -40,8 +40,8 @@ export function travel({ worked, units, design }: Subject): Block[] {
       kind: 'text',
       text: `${name} from ${units.text(s.position[0], unit.path)} to ${units.text(s.position[s.position.length - 1], unit.path)}, at nominal speed. Most is needed at ${units.text(s.position[s.worst], unit.path)}: ${units.text(s.input[s.worst], unit.effort)}.`,
     },
-    ...chart(`${effort} of the source`, { xLabel: path.xLabel, yLabel: `${effort}, ${units.of(unit.effort)}`, curves: curve(s.input, unit.effort) }),
-    ...chart('Power of the source', { xLabel: path.xLabel, yLabel: `Power, ${units.of('W')}`, curves: curve(s.power, 'W') }),
+    ...chart({ xLabel: path.xLabel, yLabel: `${effort}, ${units.of(unit.effort)}`, curves: curve(s.input, unit.effort) }),
+    ...chart({ xLabel: path.xLabel, yLabel: `Power, ${units.of('W')}`, curves: curve(s.power, 'W') }),
   ];
 }
 
@@ -50,14 +50,19 @@ const MOST_CURVES = 6;
 
 function runChart(run: ComputedRun, { units }: Subject, label: string, unit: string, which: (q: Quantity) => boolean): Block[] {
   const { result, quantities } = run;
-  const some = quantities.filter((q) => q.unit === unit && which(q)).slice(0, MOST_CURVES);
+  const all = quantities.filter((q) => q.unit === unit && which(q));
+  const some = all.slice(0, MOST_CURVES);
   if (!some.length) return [];
-  return chart(label, {
-    xLabel: 'Time, s',
-    yLabel: `${label}, ${units.of(unit)}`,
-    curves: some.map((q) => ({ label: q.label, xs: result.time, ys: seriesOf(q, result.frames).map((v) => units.shown(v, unit)) })),
-    marks: result.events.slice(0, 20).map((e) => e.time),
-  });
+  const left = all.length - some.length;
+  return [
+    ...chart({
+      xLabel: 'Time, s',
+      yLabel: `${label}, ${units.of(unit)}`,
+      curves: some.map((q) => ({ label: q.label, xs: result.time, ys: seriesOf(q, result.frames).map((v) => units.shown(v, unit)) })),
+      marks: result.events.map((e) => e.time),
+    }),
+    ...(left ? [{ kind: 'text', text: `${left} more ${left === 1 ? 'quantity is' : 'quantities are'} not drawn here.`, soft: true } as const] : []),
+  ];
 }
 
 /** Runs with their charts, what happens in them, and the worst instants. */
@@ -129,7 +134,7 @@ export function runs(s: Subject): Block[] {
 }
 
 /** What joints and bearings carry in the home position, in every load case. */
-export function reactions({ cases, units, tables }: Subject, bearings: (t: Subject['tables'][number]) => Block): Block[] {
+export function reactions({ cases, units, tables }: Subject): Block[] {
   const out: Block[] = [];
   for (const { name, design, forces } of cases) {
     const all = design.joints.flatMap((j) => {
@@ -149,7 +154,7 @@ export function reactions({ cases, units, tables }: Subject, bearings: (t: Subje
   }
   out.push({ kind: 'text', text: 'On the carried member, in world directions, in the home position and in steady motion.', soft: true });
   const t = tables.find((x) => x.key === 'bearings');
-  if (t) out.push({ kind: 'heading', text: 'Bearings' }, bearings(t));
+  if (t) out.push({ kind: 'heading', text: 'Bearings' }, printed(t, units));
   return out;
 }
 
@@ -193,16 +198,16 @@ export function sheets(s: Subject): Block[] {
   const { design, worked } = s;
   const out: Block[] = [];
   for (const kept of design.sheets ?? []) {
-    const run = kept.run === undefined ? undefined : s.runs().find((r) => r.name === design.runs?.find((x) => x.id === kept.run)?.name);
+    const run = kept.run === undefined ? undefined : s.runs().find((r) => r.id === kept.run);
     if (run) {
       const { forces } = forcesAtTime(run.compiled, run.result, kept.time ?? 0);
       out.push(...sheetBlocks(s, loadSheet(forces, kept.member, kept.member, true), `${kept.name}: ${run.name} at ${show(kept.time ?? 0, 5)} s`));
       continue;
     }
-    const pose = poseOf(compile(inCase(design, kept.case)));
+    const { pose, forces } = ready(inCase(design, kept.case));
     const stands = placeAt(pose, kept.starts);
-    const forces = new Forces(pose);
-    forces.evaluate();
+    // As the page shows it: in steady motion there, with what friction takes.
+    ledger(pose, forces);
     out.push(...sheetBlocks(s, loadSheet(forces, kept.member, kept.member), stands ? kept.name : `${kept.name}, in the home position`));
   }
   if (out.length) return out;
@@ -217,8 +222,7 @@ export function sheets(s: Subject): Block[] {
 export function shafts({ design, worked, units }: Subject): Block[] {
   const out: Block[] = [];
   for (const m of design.members) {
-    if (m.kind !== 'shaft' || !bearingsOf(design, m.id)) continue;
-    const d = shaftDiagram(worked.forces, m.id);
+    const d = m.kind === 'shaft' ? shaftDiagram(worked.forces, m.id) : undefined;
     if (!d?.at.length) continue;
     const [bending, torsion] = [largestAlong(d.at, d.resultant), largestAlong(d.at, d.torsion)];
     if (bending.value === 0 && torsion.value === 0) continue;
@@ -236,7 +240,7 @@ export function shafts({ design, worked, units }: Subject): Block[] {
         kind: 'text',
         text: `Greatest bending ${units.text(bending.value, 'N·m')} at ${units.text(bending.at, 'mm')}, torsion ${units.text(torsion.value, 'N·m')} at ${units.text(torsion.at, 'mm')}${bend ? `, deflection ${units.text(bend.value, 'mm', 3)} at ${units.text(bend.at, 'mm')}` : ''}.`,
       },
-      ...chart(`Moments along ${m.name}`, {
+      ...chart({
         xLabel: `Along the axis, ${units.of('mm')}`,
         yLabel: `Moment, ${units.of('N·m')}`,
         curves: [
@@ -244,7 +248,7 @@ export function shafts({ design, worked, units }: Subject): Block[] {
           { label: 'Torsion', xs, ys: moment(d.torsion) },
         ],
       }),
-      ...chart(`Shear along ${m.name}`, {
+      ...chart({
         xLabel: `Along the axis, ${units.of('mm')}`,
         yLabel: `Shear force, ${units.of('N')}`,
         curves: d.shear.map((ys, k) => ({ label: 'xy'[k], xs, ys: ys.map((y) => units.shown(y, 'N')) })),
@@ -253,6 +257,3 @@ export function shafts({ design, worked, units }: Subject): Block[] {
   }
   return out;
 }
-
-/** Whether a joint carries the member. */
-const bearingsOf = (design: Subject['design'], member: Id): boolean => design.joints.some((j) => j.child === member || j.parent === member);

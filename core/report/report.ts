@@ -17,7 +17,7 @@ export type Block =
       total?: readonly string[];
     }
   /** A drawing, SVG; its size in its own units. */
-  | { kind: 'drawing'; svg: string; width: number; height: number; label: string };
+  | { kind: 'drawing'; svg: string; width: number; height: number };
 
 /** A chapter that can be chosen. */
 export interface Chapter {

@@ -1,10 +1,12 @@
-import { COUPLING_KINDS } from '../couplings/index';
+import { couplingKind } from '../couplings/index';
 import { SOURCE_KINDS } from '../document/index';
 import { FRAME, type Finding, type Id, type Load } from '../fields/types';
+import { STANDARD_GRAVITY } from '../forces/index';
+import { coordinateOf } from '../kinematics/index';
 import { type ActingLoad, LOAD_KINDS, loadSize } from '../loads/index';
 import { couplingRatio, couplingsTo, mapLayout, mapSvg, reachedFrom } from '../map/index';
 import { curesOf } from '../sizing/index';
-import type { Table } from '../tables/index';
+import { type Table, eachCoupling } from '../tables/index';
 import { motionUnit } from '../units/index';
 import { onSide, printed } from './printed';
 import type { Block } from './report';
@@ -20,10 +22,7 @@ const tableBlock = (s: Subject, key: string, labels?: readonly string[]): Block[
 export function duty(s: Subject): Block[] {
   const { design, units } = s;
   const joint = (id: Id | undefined): string => design.joints.find((j) => j.id === String(id).split(':')[0])?.name ?? String(id ?? '');
-  const slides = (id: Id | undefined): boolean => {
-    const { structure } = s.worked.compiled;
-    return structure.coordinates[structure.firstOf.get(String(id).split(':')[0]) ?? -1]?.motion === 'slide';
-  };
+  const slides = (ref: Id | undefined): boolean => ref !== undefined && coordinateOf(s.worked.compiled.structure, ref)?.unit.slides === true;
   const out: Block[] = [];
   const given = s.cases.flatMap((c) =>
     c.ledger.sources.flatMap((r) => {
@@ -80,10 +79,10 @@ export function duty(s: Subject): Block[] {
       ]),
     });
   }
-  const [x, y, z] = design.settings?.gravity ?? [0, 0, -9.80665];
+  const [x, y, z] = design.settings?.gravity ?? STANDARD_GRAVITY;
   out.push({
     kind: 'text',
-    text: x || y || z ? `Weight is included: ${units.number(Math.hypot(x, y, z))} m/s².` : 'Weight is not included.',
+    text: x || y || z ? `Weight is included: ${units.number(Math.hypot(x, y, z), '', 6)} m/s².` : 'Weight is not included.',
     soft: true,
   });
   return out;
@@ -94,7 +93,7 @@ export function map(s: Subject): Block[] {
   const drawn = mapSvg(s.worked.compiled, s.worked.ledger, s.units);
   return drawn
     ? [
-        { kind: 'drawing', ...drawn, label: 'Train map' },
+        { kind: 'drawing', ...drawn },
         { kind: 'text', text: 'Symbols after ISO 3952; speeds and loads in the home position, in steady motion, loads as stated.', soft: true },
       ]
     : [];
@@ -129,6 +128,7 @@ export function ratios(s: Subject): Block[] {
   ];
 }
 
+/** Speed, load and power of every member; what goes in, out and is lost, in every load case. */
 export function ledgerOf(s: Subject): Block[] {
   const out = tableBlock(s, 'ledger');
   for (const c of s.cases) {
@@ -142,23 +142,19 @@ export function ledgerOf(s: Subject): Block[] {
 }
 
 /** What couplings derive: a heading each, their figures below it. */
-export function couplings(s: Subject): Block[] {
-  const t = tableOf(s, 'couplings');
-  if (!t) return [];
-  const by = new Map<string, (typeof t.rows)[number][]>();
-  for (const r of t.rows) by.set(String(r[0]), [...(by.get(String(r[0])) ?? []), r]);
-  return [...by].flatMap(([name, rows]): Block[] => [
-    { kind: 'heading', text: name },
-    { kind: 'text', text: `${COUPLING_KINDS.find((k) => k.label === rows[0][1])?.label ?? String(rows[0][1])}`, soft: true },
-    {
-      kind: 'table',
-      columns: [{ label: 'Quantity' }, { label: 'Value', number: true }],
-      rows: rows.map((r) => [
-        String(r[2]),
-        typeof r[3] === 'number' ? `${s.units.number(r[3])} ${r[5] ?? ''}`.trim() : s.units.sentence(String(r[4] ?? '')),
-      ]),
-    },
-  ]);
+export function couplings({ worked, units }: Subject): Block[] {
+  return eachCoupling(worked.compiled).flatMap(({ coupling: c, model }): Block[] => {
+    const kind = couplingKind(c.type)?.label ?? c.type;
+    if (!model.derived?.length) return [];
+    return [
+      { kind: 'heading', text: c.name && c.name !== kind ? `${c.name} (${kind.toLowerCase()})` : kind },
+      {
+        kind: 'table',
+        columns: [{ label: 'Quantity' }, { label: 'Value', number: true }],
+        rows: model.derived.map((x) => [x.label, typeof x.value === 'number' ? units.text(x.value, x.unit) : units.sentence(x.value)]),
+      },
+    ];
+  });
 }
 
 /** What gear drawings state, by ISO 1340 and ISO 1341: what a gear is, once; the pairs that it is in, below. */
@@ -181,6 +177,7 @@ export function gears(s: Subject): Block[] {
   });
 }
 
+/** What members weigh, and the parts that they have. */
 export function masses(s: Subject): Block[] {
   return [
     ...tableBlock(s, 'masses'),
@@ -217,6 +214,7 @@ export function findings(s: Subject): Block[] {
   ];
 }
 
+/** What would answer a finding, untried. */
 function answers(s: { units: Subject['units']; cures: ReturnType<typeof curesOf> }, f: Finding): string | undefined {
   const names = s.cures(f).map((c) => s.units.sentence(c.label));
   return names.length ? `Possible fixes: ${names.join('; ')}.` : undefined;

@@ -1,4 +1,4 @@
-import type { Design, KeptRun } from '../fields/types';
+import type { Design, Id, KeptRun } from '../fields/types';
 import { type Quantity, type RunResult, figuresOf, quantities, run, worstInstant } from '../motion/index';
 import type { Compiled } from '../kinematics/index';
 import { planRun } from '../sizing/index';
@@ -6,6 +6,7 @@ import type { Cell, Table } from './table';
 
 /** A run of the design, computed. */
 export interface ComputedRun {
+  readonly id: Id;
   readonly name: string;
   readonly compiled: Compiled;
   readonly result: RunResult;
@@ -23,7 +24,7 @@ export function computedRuns(d: Design): ComputedRun[] {
   return kept.map((k) => {
     const { compiled, options, start, said } = planRun(d, k);
     const result = run(compiled, options, start);
-    return { name: k.name, compiled, result, quantities: quantities(compiled, result), said };
+    return { id: k.id, name: k.name, compiled, result, quantities: quantities(compiled, result), said };
   });
 }
 

@@ -241,13 +241,19 @@ function bevelTable({ compiled }: Standing): Table {
   };
 }
 
+/** Couplings once each: one with several rows, as a belt of three wheels has, stands several times among the compiled ones. */
+export function eachCoupling({ couplings }: Ready['compiled']): Ready['compiled']['couplings'] {
+  const seen = new Set<Id>();
+  return couplings.filter(({ coupling: { id } }) => !seen.has(id) && seen.add(id));
+}
+
 /** What couplings derive: distances, contact ratios, belt lengths, wraps. */
 function couplingTable({ compiled }: Standing): Table {
   return {
     key: 'couplings',
     title: 'Meshes and belts',
     columns: [text('Coupling'), text('Kind'), text('Quantity'), figure('Value'), text('In words'), text('Unit')],
-    rows: compiled.couplings.flatMap(({ coupling: c, model }) =>
+    rows: eachCoupling(compiled).flatMap(({ coupling: c, model }) =>
       (model.derived ?? []).map((x): Cell[] => [
         c.name ?? c.id,
         couplingKind(c.type)?.label ?? c.type,

@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, DestroyRef, ElementRef, computed, e
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatTooltip } from '@angular/material/tooltip';
 import {
-  LIVE,
   type MapCoupling,
   type MapMember,
   bearing,
@@ -11,11 +10,11 @@ import {
   linesInBox,
   linkageText,
   loadText,
+  loadsText,
   mapLayout,
   speedText,
   symbolPath,
   wayTo,
-  widthOf,
 } from '@unirota/core';
 import type { Id, Severity } from '@unirota/core/document';
 import { Icon } from '../../ui/icon';
@@ -164,10 +163,7 @@ export class TrainMap {
   }
   /** Names of the loads on a member, as many as there is room for. */
   protected acting(m: MapMember): string {
-    const names = m.loads.map((l) => effectMark(this.motion.loadEffects().get(l.id)) + l.name);
-    const all = names.join(', ');
-    if (widthOf(all) < LIVE - 40) return all;
-    return names.length > 1 ? `${names.length} loads` : `${all.slice(0, 18)}…`;
+    return loadsText(m.loads.map((l) => effectMark(this.motion.loadEffects().get(l.id)) + l.name));
   }
   protected ratio(c: MapCoupling): string {
     const { reduction, sources } = this.motion.worked().compiled;
