@@ -23,6 +23,8 @@ export interface ReleaseLine {
 
 /** What a release says of itself: `release.json` beside its files. */
 export interface ReleaseRequest {
+  /** The letter that stands on its papers: it must be the next. */
+  letter: string;
   revision: number;
   reason: string | null;
   checklist: CheckLine[];
@@ -36,6 +38,7 @@ export const MOST_RELEASE_FILES = 60;
 export const RELEASE_FILE_NAME = /^[\p{L}\p{N}][\p{L}\p{N} ._-]{0,117}$/u;
 
 export const releaseSchema = one({
+  letter: text('letter', 4),
   revision: yup.number().strict().required('revision is missing: say what is released').integer('revision must be a whole number').min(1),
   reason: yup.string().strict().trim().max(1000, 'Reason must have at most 1000 characters').defined().nullable(),
   checklist: yup

@@ -1,6 +1,7 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import type { Download, Page } from '@playwright/test';
+import type { Download, Locator, Page } from '@playwright/test';
+import type { Design } from '@unirota/core/document';
 import { open } from '@unirota/core';
 import { readPdf } from '../core/testing/pdf';
 import { choose, expect, openCopy, test } from './site';
@@ -91,5 +92,42 @@ test.describe('what is handed on', () => {
     await page.getByRole('link', { name: /^revision \d+/ }).click();
     await expect(page.getByText('This is revision 1, as it was.')).toBeVisible();
     await expect(page.getByRole('textbox', { name: 'Note' })).not.toHaveValue('Written after the release');
+  });
+
+  test('a design with a fault is not released; what is open asks for a reason, which is kept', async ({ page, site }) => {
+    const demo = JSON.parse(readFileSync('demo/level-board.json', 'utf8')) as Design;
+    const create = async (design: Design): Promise<string> => {
+      const r = await page.request.post(`${site.url}api/designs`, { data: { design, save: randomUUID() } });
+      return ((await r.json()) as { id: string }).id;
+    };
+    const dialogOf = async (design: Design): Promise<Locator> => {
+      await page.goto(`${site.url}design/${await create(design)}`);
+      await page
+        .getByRole('button', { name: /^Release/ })
+        .first()
+        .click();
+      await page.getByRole('button', { name: 'Release as A …' }).click();
+      return page.getByRole('dialog', { name: 'Release A' });
+    };
+    const faulty = { ...demo, elements: demo.elements.map((e) => (e.type === 'gear' ? { ...e, module: 7 } : e)) } as Design;
+    const shut = await dialogOf(faulty);
+    await expect(shut.getByText('A design with a fault is not released.')).toBeVisible({ timeout: 30_000 });
+    await expect(shut.getByRole('button', { name: 'Release as A' })).toBeDisabled();
+    // A wanted output that is missed.
+    const missed = { ...demo, name: '_Ünusual: name/' + 'x'.repeat(100), wanted: demo.wanted.map((w) => ({ ...w, value: 9999 })) };
+    const open = await dialogOf(missed);
+    await expect(open.getByText(/Wanted outputs are missed/)).toBeVisible({ timeout: 30_000 });
+    const release = open.getByRole('button', { name: 'Release as A' });
+    await expect(release).toBeDisabled();
+    const reason = open.getByRole('textbox', { name: /Reason for releasing/ });
+    await reason.focus();
+    await reason.blur();
+    await expect(open.getByText('Reason is missing')).toBeVisible();
+    await reason.fill('Agreed with the keeper');
+    for (const name of ['Solids (STEP)', 'Cutting profiles (DXF)', 'Tables (XLSX)']) await open.getByRole('checkbox', { name }).uncheck();
+    await release.click();
+    await expect(open).toHaveCount(0, { timeout: 60_000 });
+    await expect(page.getByText('Agreed with the keeper')).toBeVisible();
+    await expect(page.getByRole('button', { name: /^Ünusual namex+ A report\.pdf$/ })).toBeVisible();
   });
 });

@@ -53,7 +53,7 @@ const OK: CheckLine[] = [{ key: 'faults', state: 'ok', text: 'No faults.' }];
 const OPEN: CheckLine[] = [...OK, { key: 'cautions', state: 'open', text: '1 caution: something.' }];
 const packed = (revision: number, more: object = {}, files: Record<string, Uint8Array> = { 'report.pdf': strToU8('%PDF paper') }): Uint8Array =>
   zipSync({
-    'release.json': strToU8(JSON.stringify({ revision, reason: null, checklist: OK, ...more })),
+    'release.json': strToU8(JSON.stringify({ letter: 'A', revision, reason: null, checklist: OK, ...more })),
     ...Object.fromEntries(Object.entries(files).map(([name, bytes]) => [`files/${name}`, bytes])),
   });
 const demo = JSON.parse(readFileSync(new URL('../../demo/paddle-winding-gear.json', import.meta.url), 'utf8')) as Design;
@@ -73,7 +73,10 @@ describe('a release', () => {
     expect(Buffer.compare(back, solid)).toBe(0);
     // The next revision has the next letter.
     const revision = await ada.save(id, 1, { ...demo, note: 'Changed' });
-    expect((await ada.send(id, packed(revision))).body).toMatchObject({ letter: 'B', revision });
+    // Papers with another letter than the next are none of this release.
+    const old = await ada.send(id, packed(revision));
+    expect([old.status, old.body.title]).toEqual([409, expect.stringContaining('next release is B')]);
+    expect((await ada.send(id, packed(revision, { letter: 'B' }))).body).toMatchObject({ letter: 'B', revision });
     const list = (await ada.call('GET', `/api/designs/${id}/releases`)).body;
     expect(list.map((l: { letter: string }) => l.letter)).toEqual(['B', 'A']);
     const revisions = (await ada.call('GET', `/api/designs/${id}/revisions`)).body as { number: number; released?: string }[];
@@ -160,7 +163,7 @@ describe('a release', () => {
       expect([bomb.status, bomb.body.title]).toEqual([422, expect.stringContaining('128 MiB')]);
       expect((await ada.send(id, packed(1, {}, { 'a.step': noise(2.5 * MIB) }))).status).toBe(201);
       const revision = await ada.save(id, 1, { ...demo, note: 'Changed' });
-      const more = await ada.send(id, packed(revision, {}, { 'a.step': noise(MIB) }));
+      const more = await ada.send(id, packed(revision, { letter: 'B' }, { 'a.step': noise(MIB) }));
       expect([more.status, more.body.title]).toEqual([413, expect.stringContaining('3 MiB together')]);
       expect((await ada.call('GET', `/api/designs/${id}/releases`)).body).toHaveLength(1);
     } finally {
@@ -171,9 +174,9 @@ describe('a release', () => {
   it.each([
     ['no zip', strToU8('hello'), 400],
     ['a zip without release.json', zipSync({ 'files/a.pdf': strToU8('x') }), 400],
-    ['no files', zipSync({ 'release.json': strToU8(JSON.stringify({ revision: 1, reason: null, checklist: OK })) }), 422],
+    ['no files', zipSync({ 'release.json': strToU8(JSON.stringify({ letter: 'A', revision: 1, reason: null, checklist: OK })) }), 422],
     ['a name that leaves its folder', packed(1, {}, { '../../etc': strToU8('x') }), 422],
-    ['an unknown field', packed(1, { letter: 'Z' }), 422],
+    ['an unknown field', packed(1, { colour: 'red' }), 422],
     ['a checklist that is none', packed(1, { checklist: 'fine' }), 422],
     ['a damaged zip', packed(1).slice(0, 60), 422],
   ])('%s is refused in a sentence', async (_name, body, status) => {

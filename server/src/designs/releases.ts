@@ -111,6 +111,8 @@ async function insertRelease(c: Context, s: Statements, id: string, sent: SentRe
     throw new Refusal(413, `The released files of this design would be larger than ${Math.round(most / MIB)} MiB together`);
   }
   const letter = letterOf(had.length);
+  // It stands on the papers that were sent.
+  if (sent.letter !== letter) throw new Refusal(409, `The next release is ${letter} by now: look at the list, and release again`);
   await s.change(
     `INSERT INTO releases (design_id, letter, number, person_id, released_at, reason, checklist)
      VALUES (:id, :letter, :number, :person, :now, :reason, :checklist)`,

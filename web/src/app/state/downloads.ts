@@ -1,11 +1,18 @@
 import type { Design } from '@unirota/core/document';
 
+/** A name that every system and the server take for a file: letters, digits, spaces, - and _, beginning with a letter or digit. */
+export const cleanName = (name: string): string =>
+  name
+    .replace(/[^\p{L}\p{N} _-]+/gu, '')
+    .replace(/^[ _-]+/, '')
+    .trim();
+
 /** Gives a file to the person. */
 export function downloadFile(content: Blob, name: string, extension: string): void {
   const url = URL.createObjectURL(content);
   const a = document.createElement('a');
   a.href = url;
-  a.download = `${name.replace(/[^\p{L}\p{N} _-]+/gu, '').trim() || 'design'}.${extension}`;
+  a.download = `${cleanName(name) || 'design'}.${extension}`;
   a.click();
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }

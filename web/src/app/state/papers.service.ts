@@ -34,9 +34,9 @@ export class PapersService {
     inject(DestroyRef).onDestroy(() => this.worker.close(ENDED));
   }
 
-  /** All tables of the design as one file. */
+  /** All tables of the design as one file: as stated, and in every load case. */
   async tables(): Promise<void> {
-    const d = this.doc.shownDesign();
+    const d = this.doc.design();
     try {
       downloadFile(new Blob([await this.tablesBytes(d)]), `${d.name} tables`, 'xlsx');
     } catch (e) {
@@ -72,9 +72,9 @@ export class PapersService {
   zip(entries: Record<string, Uint8Array>): Promise<Uint8Array<ArrayBuffer>> {
     return this.worker.call((api) => api.zip(entries));
   }
-  /** Ends the work: its worker goes, and the next report has a new one. */
+  /** Ends a report that is being made: its worker goes, and the next has a new one. */
   end(): void {
-    this.worker.close(ENDED);
+    if (this.making()) this.worker.close(ENDED);
   }
 
   /** What tells a report from another: revision, date, person. */

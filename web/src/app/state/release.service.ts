@@ -6,7 +6,7 @@ import { RELEASE_FOLDER, RELEASE_JSON, type ReleaseFile, type ReleaseLine, type 
 import { ApiService } from './api.service';
 import { AutosaveService } from './autosave.service';
 import { DesignService } from './design.service';
-import { downloadFile } from './downloads';
+import { cleanName, downloadFile } from './downloads';
 import { GeometryService } from './geometry.service';
 import { PapersService } from './papers.service';
 
@@ -14,14 +14,16 @@ import { PapersService } from './papers.service';
 export const RELEASE_PARTS = ['report', 'tables', 'step', 'dxf', 'design'] as const;
 export type ReleasePart = (typeof RELEASE_PARTS)[number];
 
-/** A name of a file as the server takes it. */
-const fileName = (name: string, end: string): string =>
-  `${
-    name
-      .replace(/[^\p{L}\p{N} _-]+/gu, '')
-      .trim()
-      .slice(0, 80) || 'Design'
-  }${end}`;
+/** A design as it was looked through for its release. */
+export interface Checked {
+  readonly design: Design;
+  readonly lines: readonly CheckLine[];
+  /** Free coordinates of its home. */
+  readonly home: Float64Array;
+}
+
+/** Room in a file's name for the name of the design. */
+const LONGEST_NAME = 70;
 
 /** Releases of the open design: what was released, what the next one asks for, and making it. */
 @Injectable()
@@ -77,21 +79,25 @@ export class ReleaseService {
     }
   }
 
-  /** What the design says to its release. */
-  check(): Promise<{ lines: CheckLine[]; home: Float64Array }> {
-    return this.papers.checklist(this.doc.design());
+  /** What the design says to its release; with the list of releases as it is by now. */
+  async check(): Promise<Checked> {
+    const design = this.doc.design();
+    const [found] = await Promise.all([this.papers.checklist(design), this.load()]);
+    return { design, ...found };
   }
 
-  /** Makes the files and releases the design; gives what is wrong, in a sentence. */
-  async release(lines: readonly CheckLine[], home: Float64Array, reason: string, parts: ReadonlySet<ReleasePart>): Promise<string | undefined> {
-    const design = this.doc.design();
+  /** Makes the files of what was checked, and releases it; gives what is wrong, in a sentence. */
+  async release({ design, lines, home }: Checked, reason: string, parts: ReadonlySet<ReleasePart>): Promise<string | undefined> {
     const id = this.doc.id();
     const revision = this.autosave.saver()?.base;
     if (revision === undefined || !this.saved()) return $localize`The design is not saved yet: wait for “Saved”`;
+    if (design !== this.doc.design()) return $localize`The design has changed since it was checked: close this, and check it again`;
+    if (!this.list()) return $localize`The list of releases is not here yet: ${this.trouble()}`;
     const letter = this.next();
     try {
       const entries: Record<string, Uint8Array> = {};
-      const put = (end: string, bytes: Uint8Array): void => void (entries[RELEASE_FOLDER + fileName(`${design.name} ${letter}`, end)] = bytes);
+      const name = cleanName(design.name).slice(0, LONGEST_NAME).trim() || 'Design';
+      const put = (end: string, bytes: Uint8Array): void => void (entries[`${RELEASE_FOLDER}${name} ${letter}${end}`] = bytes);
       if (parts.has('report')) {
         this.stage.set($localize`Making the report …`);
         const marks = [[$localize`Release`, letter] as const, [$localize`Revision`, String(revision)] as const, ...this.papers.who(new Date())];
@@ -104,13 +110,11 @@ export class ReleaseService {
       for (const format of ['step', 'dxf'] as const) {
         if (!parts.has(format)) continue;
         this.stage.set(format === 'step' ? $localize`Making the solids …` : $localize`Making the cutting profiles …`);
-        for (const f of await this.filesOf(design, home, format)) {
-          put(`${fileName(f.suffix, '') === 'Design' ? '' : f.suffix}.${f.extension}`, f.bytes);
-        }
+        for (const f of await this.filesOf(design, home, format)) put(`${f.suffix}.${f.extension}`, f.bytes);
       }
       if (parts.has('design')) put('.json', new TextEncoder().encode(JSON.stringify(design, null, 1)));
       this.stage.set($localize`Releasing …`);
-      const request: ReleaseRequest = { revision, reason: reason.trim() || null, checklist: [...lines] };
+      const request: ReleaseRequest = { letter, revision, reason: reason.trim() || null, checklist: [...lines] };
       entries[RELEASE_JSON] = new TextEncoder().encode(JSON.stringify(request));
       const line = await firstValueFrom(this.api.release(id, await this.papers.zip(entries)));
       this.doc.said.set($localize`Revision ${line.revision} is released as ${line.letter}`);

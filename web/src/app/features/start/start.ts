@@ -249,6 +249,7 @@ export class Start {
     const designs = files.filter((f) => !partFormatOf(f.name));
     this.busy.set(true);
     const { ids, troubles } = await this.takeDesigns(designs).finally(() => this.busy.set(false));
+    if (parts.length && troubles.length) troubles.push($localize`The parts were not opened: choose them again`);
     this.fileTrouble.set(troubles.join('. '));
     if (parts.length && !troubles.length) return this.beginWithParts(parts);
     if (ids.length === 1 && !troubles.length) return void this.router.navigate(['/design', ids[0]]);

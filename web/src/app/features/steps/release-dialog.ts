@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { FormControl, ReactiveFormsModule, Validators } from '@angular/forms';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogRef, MatDialogTitle } from '@angular/material/dialog';
 import { MatError, MatFormField, MatHint, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import type { CheckLine } from '@unirota/core';
-import { RELEASE_PARTS, type ReleasePart, ReleaseService } from '../../state/release.service';
+import { type Checked, RELEASE_PARTS, type ReleasePart, ReleaseService } from '../../state/release.service';
 import { UnitsService } from '../../state/units.service';
 
 /** How large it opens. */
@@ -36,6 +37,7 @@ const PARTS: Record<ReleasePart, string> = {
     MatInput,
     MatLabel,
     MatProgressBar,
+    ReactiveFormsModule,
   ],
   template: `
     <h2 mat-dialog-title><ng-container i18n>Release</ng-container> {{ service.next() }}</h2>
@@ -57,12 +59,9 @@ const PARTS: Record<ReleasePart, string> = {
           @if (open()) {
             <mat-form-field appearance="outline" class="wide">
               <mat-label i18n>Reason for releasing with open points</mat-label>
-              <textarea matInput rows="2" maxlength="1000" required [value]="reason()" (input)="typed($event)" (blur)="touched.set(true)"></textarea>
-              @if (touched() && !reason().trim()) {
-                <mat-error i18n>Reason is missing: state why it is released all the same</mat-error>
-              } @else {
-                <mat-hint i18n>It is kept with the release.</mat-hint>
-              }
+              <textarea matInput rows="2" maxlength="1000" [formControl]="reason"></textarea>
+              <mat-hint i18n>It is kept with the release.</mat-hint>
+              <mat-error i18n>Reason is missing: state why it is released all the same</mat-error>
             </mat-form-field>
           }
           <fieldset>
@@ -151,12 +150,12 @@ export class ReleaseDialog {
   protected readonly WORDS = { ok: $localize`In order:`, open: $localize`Open:`, fault: $localize`Fault:` } as const;
   protected readonly PARTS = PARTS;
   protected readonly parts = RELEASE_PARTS;
-  private readonly found = signal<{ lines: CheckLine[]; home: Float64Array } | undefined>(undefined);
+  private readonly found = signal<Checked | undefined>(undefined);
   protected readonly lines = computed(() => this.found()?.lines);
   protected readonly blocked = computed(() => this.lines()?.some((l) => l.state === 'fault') ?? false);
   protected readonly open = computed(() => this.lines()?.some((l) => l.state === 'open') ?? false);
-  protected readonly reason = signal('');
-  protected readonly touched = signal(false);
+  protected readonly reason = new FormControl('', { nonNullable: true, validators: [Validators.required, Validators.pattern(/\S/)] });
+  private readonly said = toSignal(this.reason.valueChanges, { initialValue: '' });
   protected readonly chosen = signal<ReadonlySet<ReleasePart>>(new Set(RELEASE_PARTS));
   protected readonly problem = signal('');
   protected readonly busy = computed(() => this.service.stage() !== '');
@@ -167,7 +166,7 @@ export class ReleaseDialog {
       !this.busy() &&
       this.service.saved() &&
       this.chosen().size > 0 &&
-      (!this.open() || this.reason().trim() !== ''),
+      (!this.open() || this.said().trim() !== ''),
   );
 
   constructor() {
@@ -177,9 +176,6 @@ export class ReleaseDialog {
     );
   }
 
-  protected typed(e: Event): void {
-    this.reason.set((e.target as HTMLTextAreaElement).value);
-  }
   protected choose(part: ReleasePart, on: boolean): void {
     const next = new Set(this.chosen());
     if (on) next.add(part);
@@ -191,7 +187,7 @@ export class ReleaseDialog {
     if (!found) return;
     this.problem.set('');
     this.self.disableClose = true;
-    const problem = await this.service.release(found.lines, found.home, this.reason(), this.chosen());
+    const problem = await this.service.release(found, this.reason.value, this.chosen());
     this.self.disableClose = false;
     if (problem === undefined) this.self.close();
     else this.problem.set(problem);

@@ -98,7 +98,13 @@ import { MatDialog } from '@angular/material/dialog';
         </ul>
       }
       @if (!doc.readOnly()) {
-        <button matButton="filled" type="button" class="main" [disabled]="releases.changes()?.list?.length === 0" (click)="release()">
+        <button
+          matButton="filled"
+          type="button"
+          class="main"
+          [disabled]="!releases.list() || releases.changes()?.list?.length === 0"
+          (click)="release()"
+        >
           <ng-container i18n>Release as</ng-container> {{ releases.next() }} …
         </button>
       }

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
@@ -25,8 +25,8 @@ const PAPER = 'unirota.report.paper';
     <h2 i18n mat-dialog-title>Report</h2>
     <mat-dialog-content>
       <p i18n class="soft">
-        The design as it stands, in its units, with contents and bookmarks. Runs are computed again; forces are those of the home position in every
-        load case.
+        The present design, in its units, with contents and bookmarks. Runs are computed again; forces are those of the home position in every load
+        case.
       </p>
       <fieldset>
         <legend i18n>Chapters</legend>
@@ -99,6 +99,10 @@ const PAPER = 'unirota.report.paper';
 })
 export class ReportDialog {
   private readonly doc = inject(DesignService);
+  constructor() {
+    // Whoever closes it wants no report any more.
+    inject(DestroyRef).onDestroy(() => this.service.end());
+  }
   protected readonly service = inject(PapersService);
   protected readonly chapters = CHAPTERS.map(([key, title]) => ({ key, title }));
   protected readonly chosen = signal<ReadonlySet<ChapterKey>>(
