@@ -27,6 +27,7 @@ const ROOMS = [
   'map',
   'checks',
   'tables',
+  'drawing',
   'report',
   'formats',
 ];

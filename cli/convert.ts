@@ -64,10 +64,11 @@ export function formatOf(path: string): { format: Format; ending: string } | und
 }
 
 /** The kernel's code beside the program. */
-const kernel = (): Promise<Kernel> => loadKernel({ bytes: readFileSync(createRequire(import.meta.url).resolve('replicad-opencascadejs/wasm')) });
+export const kernel = (): Promise<Kernel> =>
+  loadKernel({ bytes: readFileSync(createRequire(import.meta.url).resolve('replicad-opencascadejs/wasm')) });
 
 /** Ids of members named by id or name. */
-function membersOf(design: Design, named: readonly string[]): string[] {
+export function membersOf(design: Design, named: readonly string[]): string[] {
   return named.map((n) => {
     if (n === 'frame') return n;
     const m = design.members.find((x) => x.id === n) ?? design.members.find((x) => x.name.toLowerCase() === n.toLowerCase());

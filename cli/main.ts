@@ -4,9 +4,9 @@ import { CHAPTER_KEYS, analyse, overlaps, quantities, run, sweep } from '../core
 import { writeTable } from '../core/formats/index';
 import { PAPERS } from '../core/formats/pdf';
 import { DESIGN_ZIP, FORMATS, convert } from './convert';
-import { MESH_UNITS, PART_FORMATS } from '../solids/index';
-import { Refused, readDesignFile, writeTo } from './files';
-import { writeReport } from './paper';
+import { DRAWING_FORMATS, MESH_UNITS, PART_FORMATS } from '../solids/index';
+import { Refused, readDesignFile, readInput, writeTo } from './files';
+import { writeDrawing, writeReport } from './paper';
 import { jsonText, report, runOf } from './report';
 import { writeTables } from './tables';
 
@@ -113,6 +113,19 @@ function program(): Command {
     .option('-r, --revision <text>', 'revision that it is of')
     .action(async (file: string, to: string, o: Parameters<typeof writeReport>[2]) => {
       await writeReport(readDesignFile(file), to, o, new Date());
+      say(`${to}\n`);
+    });
+
+  p.command('drawing')
+    .argument('<design>', `design (JSON, or ${DESIGN_ZIP} with its shapes)`)
+    .argument('<out>', `file to write; its extension is the format: ${DRAWING_FORMATS.join(', ')}`)
+    .description('write a drawing: one that the design has, or its general arrangement, or one of a member, or the train map')
+    .option('-d, --drawing <name>', 'the drawing of the design with this name or id')
+    .option('-m, --member <name>', 'a drawing of this member, by id or name')
+    .option('-t, --train-map', 'the train map')
+    .option('-r, --revision <text>', 'revision that it is of')
+    .action(async (file: string, to: string, o: Parameters<typeof writeDrawing>[2]) => {
+      for (const n of await writeDrawing(readInput(file), to, o, new Date())) process.stderr.write(`${n}\n`);
       say(`${to}\n`);
     });
 

@@ -153,6 +153,32 @@ export {
   letterOf,
   reportOf,
 } from './report/index';
+export {
+  ARROW,
+  type Drawn,
+  type DrawingSize,
+  type DrawnBody,
+  type DrawnPath,
+  type DrawnView,
+  LINES,
+  LINE_KINDS,
+  type LineKind,
+  type Mark,
+  PAPER_SIZES,
+  type PaperSize,
+  type Projection,
+  type Sheet,
+  type TextMark,
+  type TitleData,
+  bodiesOf,
+  drawSheet,
+  drawnOnce,
+  inView,
+  newDrawing,
+  takenBy,
+  textWidth,
+  viewsOf,
+} from './drawing/index';
 export { type Cell, type Table, type TableColumn, heading, tablesOf } from './tables/index';
 export * from './sizing/index';
 export {

@@ -25,3 +25,7 @@ export const tooLarge = (size: number, most = LARGEST_FILE): string | undefined 
 
 /** Whether a format states no unit, so that it must be asked for. */
 export const needsUnit = (f: PartFormat): boolean => f === 'stl';
+
+/** Formats of drawings, by the extension of their files. */
+export const DRAWING_FORMATS = ['svg', 'pdf', 'dxf'] as const;
+export type DrawingFormat = (typeof DRAWING_FORMATS)[number];

@@ -5,3 +5,4 @@ export { readStep } from './read-step';
 export * from './formats';
 export * from './read';
 export * from './convert';
+export * from './drawing';

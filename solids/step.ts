@@ -149,7 +149,7 @@ function write(oc: Kernel, s: Scope, doc: InstanceType<Kernel['TDocStd_Document'
 }
 
 /** What a STEP file holds, as the kernel reads it, mm. Throws where it cannot. */
-function solidIn(oc: Kernel, s: Scope, bytes: Uint8Array): TopoDS_Shape {
+export function solidIn(oc: Kernel, s: Scope, bytes: Uint8Array): TopoDS_Shape {
   oc.FS.writeFile('/in.step', bytes);
   const reader = s.own(new oc.STEPControl_Reader());
   const status = reader.ReadFile('/in.step') as unknown;

@@ -2,6 +2,7 @@ import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import {
   CASE_FIELDS,
+  DRAWING_FIELDS,
   ELEMENT_FIELDS,
   ELEMENT_OWN,
   GROUP_FIELDS,
@@ -70,6 +71,7 @@ export const OTHER_FORMS = {
   runs: form('a run', 'Run', 'runs', { fields: KEPT_RUN_FIELDS, most: 200 }),
   sheets: form('a load sheet', 'Load sheet', 'load sheets', { fields: KEPT_SHEET_FIELDS, most: 200 }),
   views: form('a view', 'View', 'views', { fields: VIEW_FIELDS, most: 200 }),
+  drawings: form('a drawing', 'Drawing', 'drawings', { fields: DRAWING_FIELDS, most: 200 }),
 } satisfies Record<string, ListForm>;
 
 /** Most characters of a design's note, of a name; entries and characters of texts as they were typed. */

@@ -24,6 +24,7 @@ const KEPT = [
   ['cases', 'Load case'],
   ['runs', 'Run'],
   ['sheets', 'Load sheet'],
+  ['drawings', 'Drawing'],
 ] as const;
 
 /** What deleting these items would bring about; the design stays as it is. */

@@ -24,9 +24,20 @@ export const changed = <T extends { id: Id }>(list: readonly T[], id: Id, to: (x
 /** Every id in use. */
 export const idsOf = (d: Design): Set<Id> =>
   new Set(
-    [d.members, d.joints, d.elements, d.couplings, d.sources, d.loads, d.wanted, d.groups ?? [], d.cases ?? [], d.runs ?? [], d.sheets ?? []].flatMap(
-      (l) => l.map((x) => x.id),
-    ),
+    [
+      d.members,
+      d.joints,
+      d.elements,
+      d.couplings,
+      d.sources,
+      d.loads,
+      d.wanted,
+      d.groups ?? [],
+      d.cases ?? [],
+      d.runs ?? [],
+      d.sheets ?? [],
+      d.drawings ?? [],
+    ].flatMap((l) => l.map((x) => x.id)),
   );
 
 /** The first of prefix1, prefix2, … that is not in use. */
@@ -111,6 +122,19 @@ export function removeItems(from: Design, ids: readonly Id[]): Design {
         withoutGaps({ ...s, case: gone.has(s.case ?? '') ? undefined : s.case, starts: s.starts?.filter((x) => !gone.has(x.joint.split(':')[0])) }),
       );
     if (!out.sheets.length) delete out.sheets;
+  }
+  if (design.drawings) {
+    const stays = (id: Id): boolean => !gone.has(id);
+    out.drawings = design.drawings
+      .filter((x) => stays(x.id) && stays(x.member ?? ''))
+      .map((x) =>
+        withoutGaps({
+          ...x,
+          dimensions: x.dimensions?.filter((k) => stays(k.a) && stays(k.b)),
+          starts: x.starts?.filter((k) => stays(k.joint.split(':')[0])),
+        }),
+      );
+    if (!out.drawings.length) delete out.drawings;
   }
   if (groups?.length) out.groups = groups;
   else delete out.groups;

@@ -1,5 +1,5 @@
 import { unusedName } from '../document/index';
-import type { Design, KeptRun, KeptSheet } from '../fields/types';
+import type { Design, KeptDrawing, KeptRun, KeptSheet } from '../fields/types';
 import { changed, freshId, idsOf, withoutGaps } from './items';
 
 /** A run kept with the design under a name of its own. */
@@ -32,4 +32,17 @@ export const withStrength = (
 export const withSheetNamed = (design: Design, id: string, name: string): Design => ({
   ...design,
   sheets: design.sheets && changed(design.sheets, id, (x) => ({ ...x, name })),
+});
+
+/** A drawing kept with the design under a name of its own. */
+export function withDrawing(design: Design, drawing: Omit<KeptDrawing, 'id'>): { design: Design; id: string } {
+  const id = freshId(idsOf(design), 'drawing');
+  const name = unusedName(drawing.name, new Set(design.drawings?.map((x) => x.name)));
+  return { design: { ...design, drawings: [...(design.drawings ?? []), withoutGaps({ ...drawing, id, name })] }, id };
+}
+
+/** A kept drawing stated otherwise; what is undefined is stated no more. */
+export const withDrawingChanged = (design: Design, id: string, changes: Partial<KeptDrawing>): Design => ({
+  ...design,
+  drawings: design.drawings && changed(design.drawings, id, (x) => withoutGaps({ ...x, ...changes })),
 });

@@ -89,6 +89,19 @@ export const bevelGear: ElementKind<BevelGear> = {
       },
     ];
   },
+  simplified(e) {
+    const { flat, height, inner } = drawn(e);
+    const bore = Math.min(num(e.bore) / 2, 0.9 * inner * flat.rootRadius);
+    const between = (least: number, innerLeast: number): Solid => ({
+      kind: 'turned',
+      section: polygon([innerLeast, inner * height, inner * flat.tipRadius, inner * height, flat.tipRadius, height, least, height]),
+    });
+    return {
+      whole: [between(bore, bore)],
+      ring: [between(flat.rootRadius, inner * flat.rootRadius)],
+      lines: [{ kind: 'pitch', from: [inner * flat.pitchRadius, inner * height], to: [flat.pitchRadius, height] }],
+    };
+  },
   plain(e) {
     const { flat, height, inner } = drawn(e);
     const root = flat.rootRadius,

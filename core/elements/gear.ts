@@ -16,6 +16,7 @@ import {
 } from '../teeth/index';
 import { type Solid, bar, circle } from '../solids/index';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
+import { roundTeeth } from './simplified';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem, otherHand } from './protocol';
 
 const RAD = Math.PI / 180;
@@ -122,6 +123,17 @@ export const gear: ElementKind<Gear> = {
     }
     const bore = num(e.bore) / 2;
     return [{ kind: 'prism', outline, holes: bore > 0 ? [boreOutline(bore, e.keyway)] : [], from: -b / 2, to: b / 2, twist }];
+  },
+  simplified(e) {
+    const g = gearOf(e),
+      b = num(e.width) / 2,
+      bore = num(e.bore) / 2;
+    if (!g.internal) return roundTeeth(g.tipRadius, g.rootRadius, g.pitchRadius, b, bore > 0 ? [boreOutline(bore, e.keyway)] : []);
+    return {
+      whole: [bar(internalRim(e, g), -b, b, g.tipRadius)],
+      ring: [bar(g.rootRadius, -b, b, g.tipRadius)],
+      lines: [{ kind: 'pitch', from: [g.pitchRadius, -b], to: [g.pitchRadius, b] }],
+    };
   },
   plain(e) {
     const g = gearOf(e),

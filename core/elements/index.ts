@@ -18,9 +18,11 @@ import type { Element } from '../fields/types';
 import { FACES, faceOfKind, isFace } from './faces';
 import { type Vec3, norm } from '../math/index';
 import type { ElementKind, ElementProblem } from './protocol';
+import type { Simplified } from './simplified';
 import { type Faceted, type Solid, faceted } from '../solids/index';
 
 export * from './protocol';
+export type { Simplified, SurfaceLine } from './simplified';
 export { FACES, extentOf, type Face } from './faces';
 export {
   type KeptPlace,
@@ -81,6 +83,9 @@ export const ELEMENT_KINDS: readonly ElementKind[] = [
 ];
 const byType = new Map(ELEMENT_KINDS.map((k) => [k.type, k]));
 export const elementKind = (type: string): ElementKind | undefined => byType.get(type);
+
+/** A toothed or threaded element as drawings show it; undefined of one that is drawn as it is. */
+export const simplifiedOf = (e: Element): Simplified | undefined => elementKind(e.type)?.simplified?.(e);
 
 /** An element's body without teeth, threads and marks. */
 export function plainOf(e: Element): Solid[] {

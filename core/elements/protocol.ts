@@ -3,6 +3,7 @@ import type { Element } from '../fields/types';
 import type { Field } from '../fields/fields';
 import type { Vec3 } from '../math/index';
 import type { MassProperties, Solid } from '../solids/index';
+import type { Simplified } from './simplified';
 
 /** A value worked out from given ones, with the formula that the data sheet shows on demand. */
 export interface Derived {
@@ -38,6 +39,8 @@ export interface ElementKind<E extends Element = Element> {
   shape(e: E): Solid[];
   /** Where it has teeth, threads or marks: its body without them, to the root or core. What strength is judged by. */
   plain?(e: E): Solid[];
+  /** Where it has teeth or a thread: how drawings show it without them. */
+  simplified?(e: E): Simplified;
   /** Where it has a thread: what a helix on it looks like. */
   thread?(e: E): Thread;
   /** Where its body is not made here: its mass in its own frame, kg and mm (undefined: not known), and how far it reaches. */

@@ -3,10 +3,11 @@ import type { Element, Exact } from '../fields/types';
 import { type Stated, choiceField, exactField, numberField, wholeField } from '../fields/fields';
 import { DENSITY_FIELD, num } from './gear';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
+import { roundTeeth } from './simplified';
 import { ElementKind, type ElementProblem, holeProblem } from './protocol';
 import { V_SECTIONS, type VSection, grooveAngle, groovedPulley, groovesIn, halfFloor, rollerOf, sprocketOutline } from './pulley-form';
 import { timingGapOf, timingOutline, timingTip } from './timing-form';
-import { type Outline, type Solid, bar, polygon } from '../solids/index';
+import { type Outline, type Solid, bar, flattened, polygon } from '../solids/index';
 
 /**
  * Effective radius of a pulley or sprocket, mm, by which motion and torque count:
@@ -163,6 +164,13 @@ export const pulley: ElementKind<Pulley> = {
       return [{ kind: 'prism', outline: polygon(outline), holes: bore > 0 ? [boreOutline(bore, e.keyway)] : [], from: -b, to: b }];
     }
     return [{ kind: 'turned', section: polygon([bore, -b, r, -b, r, b, bore, b]) }];
+  },
+  simplified(e) {
+    const [made] = pulley.shape(e);
+    if (!toothed(e) || made?.kind !== 'prism') return { whole: pulley.shape(e), ring: [], lines: [] };
+    const places = flattened(made.outline, { turn: 0.2, tolerance: 0.01 });
+    const tip = places.reduce((r, x, i) => (i % 2 ? Math.max(r, Math.hypot(places[i - 1], x)) : r), 0);
+    return roundTeeth(tip, Math.min(bodyRadius(e), tip), pitchDiameter(e) / 2, num(e.width) / 2, made.holes);
   },
   plain(e) {
     const r = bodyRadius(e),

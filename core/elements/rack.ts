@@ -59,6 +59,21 @@ export const rack: ElementKind<Rack> = {
     const lean = k.beta === 0 ? undefined : -Math.tan(k.beta);
     return [{ kind: 'prism', outline: rackCurve(k, num(e.phase)), from: -b / 2, to: b / 2, lean }];
   },
+  simplified(e) {
+    const k = rackOf(e);
+    const {
+      start: [from, back],
+      pieces,
+    } = rackCurve(k, num(e.phase));
+    const [to] = pieces[0].to;
+    const b = num(e.width) / 2,
+      tip = k.addendum * k.module;
+    return {
+      whole: [{ kind: 'prism', outline: rectangle(from, back, to, tip), from: -b, to: b }],
+      ring: [{ kind: 'prism', outline: rectangle(from, -k.dedendum * k.module, to, tip), from: -b, to: b }],
+      lines: [{ kind: 'pitch', flat: true, from: [from, 0], to: [to, 0], z: [-b, b] }],
+    };
+  },
   plain(e) {
     const k = rackOf(e);
     // The outline begins along the back.

@@ -68,6 +68,10 @@ export const screwElement: ElementKind<Screw> = {
     lead: num(e.pitch) * num(e.starts, 1) * (e.hand === 'left' ? -1 : 1),
     starts: num(e.starts, 1),
   }),
+  simplified(e) {
+    const b = num(e.length) / 2;
+    return { whole: [bar(num(e.diameter) / 2, -b, b)], ring: [], lines: [{ kind: 'core', from: [screwCore(e), -b], to: [screwCore(e), b] }] };
+  },
   plain: (e) => [bar(screwCore(e), -num(e.length) / 2, num(e.length) / 2)],
   threaded: modelled,
   derived(e) {

@@ -5,7 +5,7 @@ import { teethCurve } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, gearOf, num } from './gear';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { type ElementKind, holeProblem, otherHand } from './protocol';
-import { type Outline, type Piece, type Point, arc, circle, line, outline } from '../solids/index';
+import { type Outline, type Piece, type Point, type Solid, arc, circle, line, outline } from '../solids/index';
 
 const RAD = Math.PI / 180;
 /** A hub where none is stated, as a part of the root circle. */
@@ -49,6 +49,19 @@ const FIELDS = [
 /** What is stated of one, from its fields. */
 export type Sector = Element & Stated<typeof FIELDS>;
 
+/** A sector with its teeth taken off, or filled, to a radius, mm. */
+function sectorTo(e: Sector, radius: number): Solid[] {
+  const g = gearOf(e);
+  const { first, last, pitch } = sectorArc(e);
+  const over = Math.min(num(e.arcTeeth, 2), g.teeth) * pitch;
+  const bore = num(e.bore) / 2,
+    hub = hubOf(g.rootRadius, num(e.hub) / 2, bore),
+    b = num(e.width) / 2;
+  const start = polar(radius, first - pitch / 2);
+  const body = withHub({ start, pieces: [arc(start, [0, 0], over)] }, hub, last + pitch / 2, 2 * Math.PI - over);
+  return [{ kind: 'prism', outline: body, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub))] : [], from: -b, to: b }];
+}
+
 /** A sector gear: an external gear with teeth over part of its circle, with a hub; it meshes only there. */
 export const sector: ElementKind<Sector> = {
   type: 'sector',
@@ -73,17 +86,18 @@ export const sector: ElementKind<Sector> = {
       { kind: 'prism', outline: body, holes: bore > 0 ? [boreOutline(Math.min(bore, 0.9 * hub), e.keyway)] : [], from: -b / 2, to: b / 2, twist },
     ];
   },
-  plain(e) {
+  simplified(e) {
     const g = gearOf(e);
     const { first, last, pitch } = sectorArc(e);
-    const over = Math.min(num(e.arcTeeth, 2), g.teeth) * pitch;
-    const bore = num(e.bore) / 2,
-      hub = hubOf(g.rootRadius, num(e.hub) / 2, bore),
-      b = num(e.width) / 2;
-    const start = polar(g.rootRadius, first - pitch / 2);
-    const body = withHub({ start, pieces: [arc(start, [0, 0], over)] }, hub, last + pitch / 2, 2 * Math.PI - over);
-    return [{ kind: 'prism', outline: body, holes: bore > 0 ? [circle(Math.min(bore, 0.9 * hub))] : [], from: -b, to: b }];
+    const arcOf: [number, number] = [first - pitch / 2, last + pitch / 2];
+    const b = num(e.width) / 2;
+    return {
+      whole: sectorTo(e, g.tipRadius),
+      ring: [],
+      lines: [{ kind: 'pitch', from: [g.pitchRadius, -b], to: [g.pitchRadius, b], arc: arcOf }],
+    };
   },
+  plain: (e) => sectorTo(e, gearOf(e).rootRadius),
   derived(e) {
     const g = gearOf(e);
     return [

@@ -3,6 +3,7 @@ import { type Stated, choiceField, moduleField, numberField, wholeField } from '
 import { type GearData, gearData, gearCurve } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
+import { roundTeeth } from './simplified';
 import { ElementKind, holeProblem, otherHand } from './protocol';
 import { type Solid, bar, threaded } from '../solids/index';
 
@@ -71,6 +72,10 @@ export const worm: ElementKind<Worm> = {
       lead: Math.PI * g.module * g.starts * g.hand,
       starts: g.starts,
     };
+  },
+  simplified(e) {
+    const g = wormOf(e);
+    return roundTeeth(g.diameter / 2 + g.module, wormCore(g), g.diameter / 2, g.length / 2);
   },
   plain(e) {
     const g = wormOf(e);
@@ -161,6 +166,11 @@ export const wormWheel: ElementKind<WormWheel> = {
         twist: (b * Math.tan(num(e.twist) * RAD)) / g.pitchRadius,
       },
     ];
+  },
+  simplified(e) {
+    const g = wormWheelOf(e),
+      bore = Math.min(num(e.bore) / 2, g.rootRadius * 0.9);
+    return roundTeeth(g.tipRadius, g.rootRadius, g.pitchRadius, num(e.width) / 2, bore > 0 ? [boreOutline(bore, e.keyway)] : []);
   },
   plain(e) {
     const root = wormWheelOf(e).rootRadius,

@@ -156,6 +156,72 @@ export const VIEW_FIELDS = [
   numberField('height', 'Height', { unit: 'mm', required: true, above: 0, max: 1e9 }),
 ];
 
+/** Sides from which a drawing shows the bodies, as seen from its front (ISO 5456-2), and the pictorial view (isometric, ISO 5456-3). */
+export const DRAWING_SIDES = ['front', 'above', 'below', 'left', 'right', 'rear', 'pictorial'] as const;
+export type DrawingSide = (typeof DRAWING_SIDES)[number];
+/** Directions along which the front is seen. */
+export const SEEN_ALONG = ['-x', '+x', '-y', '+y', '-z', '+z'] as const;
+export type SeenAlong = (typeof SEEN_ALONG)[number];
+/** Scales of ISO 5455. */
+export const DRAWING_SCALES = ['50:1', '20:1', '10:1', '5:1', '2:1', '1:1', '1:2', '1:5', '1:10', '1:20', '1:50', '1:100', '1:200', '1:500'] as const;
+/** What a dimension measures. */
+export const DRAWN_SIZES = [
+  'tip diameter',
+  'pitch diameter',
+  'root diameter',
+  'outside diameter',
+  'bore',
+  'width',
+  'length',
+  'height',
+  'depth',
+  'centre distance',
+] as const;
+export type DrawnSize = (typeof DRAWN_SIZES)[number];
+const titleField = <const K extends string>(key: K, label: string, help?: string): Field<K, string> =>
+  textField(key, label, { most: 60, pattern: /^[^\u0000-\u001f\u007f]*$/, help });
+/** What a drawing states beside its name. */
+export const DRAWING_FIELDS = [
+  choiceField('shows', 'Shows', ['bodies', 'train map'], { initial: 'bodies' }),
+  refField('member', 'Member', 'member', { idAlone: true, help: 'Left open, the whole design is drawn.' }),
+  choiceField('paper', 'Paper', ['A4', 'A3', 'A2', 'A1'], { initial: 'A3', help: 'ISO 5457; A4 upright, the others lying.' }),
+  choiceField('scale', 'Scale', ['largest that fits', ...DRAWING_SCALES], { initial: 'largest that fits', help: 'ISO 5455.' }),
+  choiceField('angle', 'Projection', ['first angle', 'third angle'], { initial: 'first angle', help: 'ISO 5456-2.' }),
+  choiceField('along', 'Front seen along', SEEN_ALONG, { initial: '+y' }),
+  tableField('sides', 'Views', { columns: [choiceField('side', 'Side', DRAWING_SIDES, { required: true })], most: 20 }),
+  tableField('sections', 'Sections', {
+    columns: [
+      choiceField('along', 'Seen along', SEEN_ALONG, { required: true }),
+      numberField('at', 'Cut at', { unit: 'mm', required: true, min: -1e9, max: 1e9 }),
+    ],
+    most: 8,
+    help: 'Planes across an axis of the world, at a coordinate on it. Shafts and screws are not cut lengthwise.',
+  }),
+  choiceField('teeth', 'Teeth', ['simplified', 'as cut'], { initial: 'simplified', help: 'Simplified by ISO 2203: tip and pitch surfaces.' }),
+  flagField('hidden', 'Hidden lines', { initial: false }),
+  flagField('overall', 'Overall sizes', { initial: true }),
+  tableField('dimensions', 'Dimensions', {
+    columns: [
+      choiceField('size', 'Size', DRAWN_SIZES, { required: true }),
+      refField('a', 'Of', 'element', { required: true, idAlone: true }),
+      refField('b', 'And', 'element', { required: true, idAlone: true }),
+    ],
+    most: 200,
+    help: 'Sizes that are written; of one element alone, it is named twice.',
+  }),
+  flagField('gearData', 'Gear data', { initial: true, help: 'A table of the toothed wheels that are drawn, by ISO 1340 and ISO 1341.' }),
+  tableField('starts', 'Stands at', {
+    columns: [refField('joint', 'Joint', 'coordinate', { required: true }), numberField('at', 'Place', { required: true, min: -1e9, max: 1e9 })],
+    most: 2000,
+    help: 'Places of joints, deg or mm; at home where none are stated.',
+  }),
+  titleField('number', 'Drawing number'),
+  titleField('owner', 'Owner', 'Who has the right to the drawing.'),
+  titleField('creator', 'Drawn by'),
+  titleField('approved', 'Approved by'),
+  titleField('date', 'Date of issue'),
+];
+
 /** Colours that elements may be given, as they are on paper (sRGB). */
 export const COLOUR_VALUES = {
   brass: '#d8b25a',

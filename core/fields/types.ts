@@ -6,6 +6,7 @@
  */
 import type {
   CASE_FIELDS,
+  DRAWING_FIELDS,
   DRIVES_FIELD,
   ELEMENT_FIELDS,
   ELEMENT_OWN,
@@ -67,6 +68,8 @@ export interface KeptRun extends Named, Stated<typeof KEPT_RUN_FIELDS> {}
 export interface KeptSheet extends Named, Needed<typeof KEPT_SHEET_FIELDS, 'member'> {}
 /** A saved view of the layout: from where it is seen, what is up, what is in the middle, mm, and the picture's height, mm. */
 export interface SavedView extends Named, Row<typeof VIEW_FIELDS> {}
+/** A drawing that is kept: what it shows, and how. It is drawn again wherever it is shown. */
+export interface KeptDrawing extends Named, Stated<typeof DRAWING_FIELDS> {}
 export type Settings = Stated<typeof SETTINGS_FIELDS>;
 
 export interface Design {
@@ -87,6 +90,7 @@ export interface Design {
   runs?: KeptRun[];
   sheets?: KeptSheet[];
   views?: SavedView[];
+  drawings?: KeptDrawing[];
   /** The unit and expression that a person typed for a value, for display only: "id.field" → "3/4 in". */
   typed?: Record<string, string>;
 }

@@ -1,6 +1,8 @@
 /** Formats of drawings and surfaces, apart from the rest: their packages are loaded by who writes them. */
 export * from './drawing';
 export * from './dxf';
+export * from './sheet-dxf';
+export * from './sheet-svg';
 export * from './gltf';
 export * from './mechanisms';
 export * from './stl';

@@ -3,7 +3,9 @@
  * drawings as vectors.
  */
 import type { Content, ContentTable, TDocumentDefinitions, TableCell } from 'pdfmake/interfaces';
+import type { Sheet } from '../drawing/index';
 import type { Block, Chapter, Report } from '../report/index';
+import { writeSheetSvg } from './sheet-svg';
 
 /** Files of the typefaces, in their packages. The condensed one has no Greek: the other one lends it. */
 export const PDF_FONTS = {
@@ -286,7 +288,27 @@ export function pdfDefinition(report: Report, paper: Paper, date: Date): TDocume
 }
 
 /** Writes a report as PDF. */
-export async function writePdf(report: Report, { fonts, paper = 'A4', date }: PdfOptions): Promise<Uint8Array<ArrayBuffer>> {
+export const writePdf = (report: Report, { fonts, paper = 'A4', date }: PdfOptions): Promise<Uint8Array<ArrayBuffer>> =>
+  written(pdfDefinition(report, paper, date), fonts);
+
+const POINTS_A_MM = 72 / 25.4;
+
+/** Writes a drawing as PDF in true size: lines as vectors, texts as such. */
+export function writeSheetPdf(sheet: Sheet, { fonts, date }: Omit<PdfOptions, 'paper'>): Promise<Uint8Array<ArrayBuffer>> {
+  const [width, height] = [sheet.width * POINTS_A_MM, sheet.height * POINTS_A_MM];
+  return written(
+    {
+      pageSize: { width, height },
+      pageMargins: 0,
+      info: { title: sheet.title, subject: 'Drawing', creator: 'Unirota', producer: 'Unirota', creationDate: date, modDate: date },
+      defaultStyle: { font: CONDENSED },
+      content: [{ svg: lentSvg(writeSheetSvg(sheet).replace(/^<\?xml.*\?>\n/, '')), width, height }],
+    },
+    fonts,
+  );
+}
+
+async function written(definition: TDocumentDefinitions, fonts: PdfFonts): Promise<Uint8Array<ArrayBuffer>> {
   const { default: pdfmake } = await import('pdfmake/build/pdfmake');
   const make = pdfmake as unknown as {
     virtualfs: { writeFileSync(name: string, bytes: Uint8Array): void };
@@ -301,5 +323,5 @@ export async function writePdf(report: Report, { fonts, paper = 'A4', date }: Pd
     bolditalics: `${bold}.ttf`,
   });
   make.fonts = { [CONDENSED]: face('regular', 'bold'), [GREEK]: face('greek', 'greekBold') };
-  return new Uint8Array(await make.createPdf(pdfDefinition(report, paper, date)).getBuffer());
+  return new Uint8Array(await make.createPdf(definition).getBuffer());
 }

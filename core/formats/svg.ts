@@ -6,8 +6,8 @@ import { type Outline, eachPiece } from '../solids/index';
 import type { Drawing } from '../assembly/index';
 import { type DrawingUnit, shown, xmlText } from './drawing';
 
-/** The data of one closed path in the unit; y is turned over, as the format counts it downward. */
-export function pathData(o: Outline, unit: DrawingUnit = 'mm'): string {
+/** The data of one path in the unit, closed unless it is open; y is turned over, as the format counts it downward. */
+export function pathData(o: Outline, unit: DrawingUnit = 'mm', open = false): string {
   const at = (x: number, y: number): string => `${shown(x, unit)} ${shown(-y, unit) || 0}`;
   const out = [`M${at(...o.start)}`];
   eachPiece(o, (from, p) => {
@@ -25,7 +25,7 @@ export function pathData(o: Outline, unit: DrawingUnit = 'mm'): string {
       }
     }
   });
-  return `${out.join(' ')} Z`;
+  return open ? out.join(' ') : `${out.join(' ')} Z`;
 }
 
 export function writeSvg(d: Drawing, unit: DrawingUnit = 'mm'): string {

@@ -2,5 +2,5 @@
 export { LIVE, type Cell, type MapCoupling, type MapLayout, type MapMember, mapLayout, ratioText, widthOf } from './layout';
 export { bearing, symbolPath } from './symbols';
 export { type MapWays, type WayPart, couplingsTo, reachedFrom, wayTo } from './way';
-export { mapSvg } from './svg';
+export { type MapShape, mapShapes, mapSvg } from './svg';
 export { couplingRatio, linesInBox, linkageText, loadText, loadsText, speedText } from './texts';

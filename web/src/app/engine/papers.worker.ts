@@ -1,8 +1,9 @@
 import { expose, transfer } from 'comlink';
 import { type CheckLine, type ReportOptions, analyse, checklistOf, reportOf, tablesOf } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
-import type { Paper, PdfFonts } from '@unirota/core/pdf';
+import type { Paper } from '@unirota/core/pdf';
 import { holdContents } from './held-contents';
+import { fontsFrom } from './typefaces';
 
 /** How a report is asked for. */
 export interface ReportRequest extends ReportOptions {
@@ -11,23 +12,6 @@ export interface ReportRequest extends ReportOptions {
   readonly date: number;
   /** Where the typefaces are, by their files' names. */
   readonly fonts: string;
-}
-
-let fonts: Promise<PdfFonts> | undefined;
-/** The typefaces, fetched with the first report. */
-function fontsFrom(folder: string, files: Record<keyof PdfFonts, string>): Promise<PdfFonts> {
-  const bytes = async (key: keyof PdfFonts): Promise<Uint8Array> => {
-    const answer = await fetch(new URL(files[key].replace(/^.*\//, ''), folder));
-    if (!answer.ok) throw new Error(`its typeface is not there (${answer.status})`);
-    return new Uint8Array(await answer.arrayBuffer());
-  };
-  const all = async (): Promise<PdfFonts> => {
-    const [regular, bold, greek, greekBold] = await Promise.all((['regular', 'bold', 'greek', 'greekBold'] as const).map(bytes));
-    return { regular, bold, greek, greekBold };
-  };
-  fonts ??= all();
-  fonts.catch(() => (fonts = undefined));
-  return fonts;
 }
 
 const api = {

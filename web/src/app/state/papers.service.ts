@@ -79,19 +79,24 @@ export class PapersService {
 
   /** What tells a report from another: revision, date, person. */
   private marks(date: Date): Mark[] {
+    const { revision } = this.titleData();
+    return [...(revision ? [[$localize`Revision`, revision] as const] : []), ...this.who(date)];
+  }
+  /** When, and by whom where people have names. */
+  who(date: Date): Mark[] {
+    const { day, person } = this.titleData(date);
+    return [[$localize`Date`, day], ...(person ? [[$localize`By`, person] as const] : [])];
+  }
+  /** The revision that the design stands at, the day, and the person where people have names. */
+  titleData(date = new Date()): { revision: string; day: string; person: string } {
     const saver = this.autosave.saver();
     const looked = this.doc.revision();
     const revision = looked ?? saver?.base;
     const unsaved = looked === undefined && saver !== undefined && (saver.server() !== 'saved' || saver.here() !== 'clean');
-    return [
-      ...(revision === undefined ? [] : [[$localize`Revision`, unsaved ? $localize`${revision} with changes` : String(revision)] as const]),
-      ...this.who(date),
-    ];
-  }
-  /** When, and by whom where people have names. */
-  who(date: Date): Mark[] {
-    const person = this.person()?.person?.name;
-    const day = [date.getFullYear(), date.getMonth() + 1, date.getDate()].map((n) => String(n).padStart(2, '0')).join('-');
-    return [[$localize`Date`, day], ...(person ? [[$localize`By`, person] as const] : [])];
+    return {
+      revision: revision === undefined ? '' : unsaved ? $localize`${revision} with changes` : String(revision),
+      day: [date.getFullYear(), date.getMonth() + 1, date.getDate()].map((n) => String(n).padStart(2, '0')).join('-'),
+      person: this.person()?.person?.name ?? '',
+    };
   }
 }

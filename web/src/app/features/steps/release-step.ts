@@ -14,6 +14,7 @@ import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
 import { MotionService } from '../../state/motion.service';
 import { FindingsService } from '../../state/findings.service';
+import { Drawings } from './drawings';
 import { Findings } from './findings';
 import { MatDialog } from '@angular/material/dialog';
 
@@ -21,7 +22,7 @@ import { MatDialog } from '@angular/material/dialog';
 @Component({
   selector: 'uni-release',
   providers: [ReleaseService, GeometryService],
-  imports: [DataTable, DatePipe, MatButton, Findings, Icon, RouterLink],
+  imports: [DataTable, DatePipe, Drawings, MatButton, Findings, Icon, RouterLink],
   template: `
     <section>
       <h2 i18n>Wanted outputs</h2>
@@ -108,6 +109,9 @@ import { MatDialog } from '@angular/material/dialog';
           <ng-container i18n>Release as</ng-container> {{ releases.next() }} …
         </button>
       }
+    </section>
+    <section>
+      <uni-drawings />
     </section>
     <section>
       <h2 i18n>Parts</h2>
