@@ -100,6 +100,20 @@ describe('npx unirota', () => {
     expect(run('report', DEMO, file('r.pdf'), '--chapters', 'weather').status).toBe(2);
   });
 
+  it('writes a drawing of the design, of a member, or the train map, by the extension', () => {
+    expect(run('drawing', DEMO, file('d.svg'), '--drawing', 'Pinion shaft')).toMatchObject({ status: 0, stderr: '' });
+    const svg = readFileSync(file('d.svg'), 'utf8');
+    for (const t of ['Paddle winding gear: Pinion shaft', 'Ø440', 'A–A', 'Gear data', 'AC-10-02']) expect(svg).toContain(t);
+    expect(run('drawing', DEMO, file('m.dxf'), '--train-map')).toMatchObject({ status: 0 });
+    expect(readFileSync(file('m.dxf'), 'latin1')).toContain('18 : 108');
+    expect(run('drawing', DEMO, file('p.pdf'), '--member', 'Paddle')).toMatchObject({ status: 0 });
+    expect(readFileSync(file('p.pdf')).subarray(0, 5).toString()).toBe('%PDF-');
+    const none = run('drawing', DEMO, file('d.svg'), '--drawing', 'Nothing');
+    expect(none).toMatchObject({ status: 2, stderr: 'There is no drawing Nothing. There are: General arrangement, Pinion shaft.\n' });
+    expect(run('drawing', DEMO, file('d.doc')).status).toBe(2);
+    expect(run('drawing', DEMO, file('d.svg'), '--member', 'Paddle', '--train-map').status).toBe(2);
+  });
+
   it('writes all tables as one workbook, or each as CSV', () => {
     expect(run('tables', DEMO, file('t.xlsx'))).toMatchObject({ status: 0 });
     expect(readFileSync(file('t.xlsx')).subarray(0, 2).toString()).toBe('PK');

@@ -94,6 +94,44 @@ test.describe('what is handed on', () => {
     await expect(page.getByRole('textbox', { name: 'Note' })).not.toHaveValue('Written after the release');
   });
 
+  test('a drawing is added, given sizes by pressing a body, cut, and exported; it follows the design', async ({ page, site }) => {
+    await openCopy(page, site, 'Swing footbridge');
+    await page.getByRole('button', { name: /^Release/ }).click();
+    await page.getByRole('button', { name: /^Add drawing/ }).click();
+    await page.getByRole('menuitem', { name: 'Planet carrier' }).click();
+    const dialog = page.getByRole('dialog', { name: /^Drawing Planet carrier 2/ });
+    const picture = dialog.getByRole('img', { name: 'The drawing' });
+    const exports = dialog.getByRole('button', { name: 'Export SVG' });
+    await expect(exports).toBeEnabled({ timeout: 60_000 });
+    await expect(picture).toContainText('Swing footbridge (copy): Planet carrier 2');
+    // A press on the picture offers the sizes of the body there: beside the shaft it is the pinion.
+    await dialog.getByRole('checkbox', { name: /^Slew pinion: tip diameter/ }).check();
+    await expect(picture).toContainText('Ø109.2', { timeout: 30_000 });
+    const figure = picture.getByText('Ø109.2');
+    const box = (await figure.boundingBox())!;
+    await page.mouse.click(box.x + box.width / 2 + 40, box.y + box.height + 50);
+    await expect(dialog.getByRole('checkbox', { name: /^Slew pinion/ })).not.toHaveCount(0);
+    await expect(dialog.getByRole('checkbox', { name: /^Cage/ })).toHaveCount(0);
+    await dialog.getByRole('button', { name: 'Show all sizes' }).click();
+    // A section through an axis, and hidden lines.
+    await dialog.getByRole('button', { name: /^Sections/ }).click();
+    await dialog.getByRole('combobox', { name: 'Add section' }).click();
+    await page.getByRole('option', { name: 'Slew pinion' }).click();
+    await expect(picture).toContainText('A–A', { timeout: 30_000 });
+    await choose(page, 'Paper', 'A4');
+    await expect(exports).toBeEnabled({ timeout: 30_000 });
+    const file = await downloaded(page, () => exports.click());
+    expect(file.suggestedFilename()).toMatch(/^Swing footbridge.* Planet carrier 2\.svg$/);
+    const svg = readFileSync((await file.path())!, 'utf8');
+    for (const t of ['width="210mm"', 'A–A', 'Ø109.2', 'Gear data', 'Part drawing']) expect(svg).toContain(t);
+    const pdf = await downloaded(page, () => dialog.getByRole('button', { name: 'Export PDF' }).click());
+    expect((await readPdf(new Uint8Array(readFileSync((await pdf.path())!)))).pages[0]).toContain('Ø109.2');
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    // Each change is an edit that can be undone; the drawing goes with its definition.
+    await page.getByRole('button', { name: 'Delete Planet carrier 2' }).click();
+    await expect(page.getByRole('button', { name: 'Planet carrier 2', exact: true })).toHaveCount(0);
+  });
+
   test('a design with a fault is not released; what is open asks for a reason, which is kept', async ({ page, site }) => {
     const demo = JSON.parse(readFileSync('demo/level-board.json', 'utf8')) as Design;
     const create = async (design: Design): Promise<string> => {

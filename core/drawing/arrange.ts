@@ -35,7 +35,13 @@ function cellOf(side: DrawingSide, third: boolean): readonly [number, number] {
  */
 export function arranged(views: readonly Placed[], third: boolean, width: number, height: number): [x: number, y: number][] | undefined {
   let next = Math.max(-1, ...views.map((v) => (v.side === 'section' ? -1 : cellOf(v.side, third)[0]))) + 1;
-  const cells = views.map((v) => (v.side === 'section' ? ([next++, 0] as const) : cellOf(v.side, third)));
+  const cells = views.map((v): readonly [number, number] => {
+    if (v.side === 'section') return [next++, 0];
+    const cell = cellOf(v.side, third);
+    // The picture has the corner between two others, else the next place in the row.
+    const alone = v.side === 'pictorial' && !views.some((o) => o !== v && o.side !== 'section' && cellOf(o.side, third)[1] === cell[1]);
+    return alone ? [next++, 0] : cell;
+  });
   const lines = (k: 0 | 1, before: (v: Placed) => number, after: (v: Placed) => number): { at: Map<number, number>; size: number } | undefined => {
     const keys = [...new Set(cells.map((c) => c[k]))].sort((a, b) => a - b);
     const most = (key: number, of: (v: Placed) => number): number => Math.max(...views.filter((_, i) => cells[i][k] === key).map(of));

@@ -31,15 +31,45 @@ interface Span {
   where: Figured;
 }
 
-function spansOf({ at: { from, to }, written }: Dimension): Span[] {
+/** A lane is looked for so far out: there is one, unless nothing can be clear of all. */
+const MOST_LANES = 200;
+/** What stays free at both sides of a figure that a line passes, mm. */
+const FREE = 1.5;
+
+/** The place nearest to `from`, going one way, where nothing passes through a figure so wide. */
+function clearOf(passing: readonly number[], from: number, wide: number, way: 1 | -1): number {
+  let at = from;
+  for (let again = true; again;) {
+    again = false;
+    for (const x of passing) {
+      if (x <= at - FREE + 1e-9 || x >= at + wide + FREE - 1e-9) continue;
+      at = way > 0 ? x + FREE : x - FREE - wide;
+      again = true;
+    }
+  }
+  return at;
+}
+
+/** Where the figure of a dimension can stand, best first: no line that passes goes through it. */
+function spansOf({ at: { from, to }, written }: Dimension, passing: readonly number[]): Span[] {
   const wide = textWidth(written, FIGURE);
-  const middle = (from + to) / 2;
-  if (to - from >= wide + 2 * ARROW[0] + 1) return [{ from, to, figure: [middle - wide / 2, middle + wide / 2], where: 'inside' }];
+  const middle = (from + to - wide) / 2;
+  const out: Span[] = [];
+  if (to - from >= wide + 2 * ARROW[0] + 1) {
+    for (const way of [1, -1] as const) {
+      const at = clearOf(passing, middle, wide, way);
+      if (at >= from + ARROW[0] && at + wide <= to - ARROW[0]) out.push({ from, to, figure: [at, at + wide], where: 'inside' });
+    }
+    out.sort((a, b) => Math.abs(a.figure[0] - middle) - Math.abs(b.figure[0] - middle));
+  }
   const [l, r] = [from - ARROW[0] - 3, to + ARROW[0] + 3];
-  return [
-    { from: l, to: r + 1 + wide, figure: [r + 0.5, r + 0.5 + wide], where: 'after' },
-    { from: l - 1 - wide, to: r, figure: [l - 0.5 - wide, l - 0.5], where: 'before' },
+  const after = clearOf(passing, r + 0.5, wide, 1),
+    before = clearOf(passing, l - 0.5 - wide, wide, -1);
+  const beside: Span[] = [
+    { from: l, to: after + wide + 0.5, figure: [after, after + wide], where: 'after' },
+    { from: before - 0.5, to: r, figure: [before, before + wide], where: 'before' },
   ];
+  return [...out, ...beside.sort((a, b) => a.to - a.from - (b.to - b.from))];
 }
 
 /**
@@ -53,18 +83,22 @@ function lanesOf(list: readonly Dimension[]): { lane: number; span: Span }[] {
   let least = 0;
   order.forEach((i, nth) => {
     if (list[i].outer) least = Math.max(least, lanes.length);
-    // What comes later may stand further out: its extension lines pass.
-    const passing = order.slice(nth + 1).flatMap((j) => [list[j].at.from, list[j].at.to]);
-    const spans = spansOf(list[i]);
-    const clear = (s: Span): boolean => s.where === 'inside' || !passing.some((x) => x > s.figure[0] - 1.5 && x < s.figure[1] + 1.5);
-    const choice = [...spans.filter(clear), ...spans.filter((s) => !clear(s))];
+    const ends = [list[i].at.from, list[i].at.to];
+    const later = order.slice(nth + 1).flatMap((j) => [list[j].at.from, list[j].at.to]);
     const free = (k: number, s: Span): boolean => !lanes[k]?.some((o) => s.from < o.to + 2 && o.from < s.to + 2);
-    let lane = least;
-    let span = choice.find((s) => free(lane, s));
-    while (!span) span = choice.find((s) => free(lane + 1, s) && ++lane > 0) ?? (lane++, undefined);
-    while (lanes.length <= lane) lanes.push([]);
-    lanes[lane].push(span);
-    out.set(i, { lane, span });
+    for (let lane = least; ; lane++) {
+      // Extension lines pass of all that stands further out, or may come to.
+      const further = [...out].flatMap(([j, o]) => (o.lane > lane ? [list[j].at.from, list[j].at.to] : []));
+      // Nor may its own go through figures that stand nearer.
+      const through = lanes.slice(0, lane).some((l) => l.some((o) => ends.some((x) => x > o.figure[0] - 0.5 && x < o.figure[1] + 0.5)));
+      const span = through ? undefined : spansOf(list[i], [...later, ...further]).find((s) => free(lane, s));
+      if (!span && lane < least + MOST_LANES) continue;
+      const taken = span ?? spansOf(list[i], [])[0];
+      while (lanes.length <= lane) lanes.push([]);
+      lanes[lane].push(taken);
+      out.set(i, { lane, span: taken });
+      return;
+    }
   });
   return list.map((_, i) => out.get(i)!);
 }
@@ -125,19 +159,22 @@ export function placeDimensions(list: readonly Dimension[], [x0, y0, x1, y1]: Bo
   }
   const marks: Mark[] = [];
   const room: Room = { below: 0, above: 0, left: 0, right: 0 };
-  for (const side of ['below', 'above', 'left', 'right'] as const) {
+  let out = room;
+  // Figures that stand out beyond the foot or the head of the view come first: lanes below and above keep clear of them.
+  for (const side of ['left', 'right', 'below', 'above'] as const) {
     const own = sides[side];
+    if (side === 'below') out = { ...room };
     if (!own.length) continue;
     const lanes = lanesOf(own);
     own.forEach((d, i) => {
       const { lane, span } = lanes[i];
       const off = FIRST + NEXT * lane;
-      if (side === 'below') marks.push(...drawn(d, y0 - off, d.at.low, span));
-      else if (side === 'above') marks.push(...drawn(d, y1 + off, d.at.high, span));
+      if (side === 'below') marks.push(...drawn(d, y0 - out.below - off, d.at.low, span));
+      else if (side === 'above') marks.push(...drawn(d, y1 + out.above + off, d.at.high, span));
       else if (side === 'left') marks.push(...drawn(d, -(x0 - off), d.at.high, span));
       else marks.push(...drawn(d, -(x1 + off), d.at.low, span));
     });
-    room[side] = FIRST + NEXT * Math.max(...lanes.map((x) => x.lane)) + FIGURE + 2;
+    room[side] = (side === 'below' || side === 'above' ? out[side] : 0) + FIRST + NEXT * Math.max(...lanes.map((x) => x.lane)) + FIGURE + 2;
     // Figures beside their ends stand out at both sides.
     const spans = lanes.map((x) => x.span);
     const [from, to] = [Math.min(...spans.map((s) => s.from)), Math.max(...spans.map((s) => s.to))];
@@ -145,6 +182,6 @@ export function placeDimensions(list: readonly Dimension[], [x0, y0, x1, y1]: Bo
     room[less] = Math.max(room[less], lo - from);
     room[more] = Math.max(room[more], to - hi);
   }
-  for (const d of slanting) marks.push(...drawn(d, (d.at.low + d.at.high) / 2, undefined, spansOf(d)[0]));
+  for (const d of slanting) marks.push(...drawn(d, (d.at.low + d.at.high) / 2, undefined, spansOf(d, [])[0]));
   return { marks, room };
 }

@@ -356,7 +356,12 @@ function planesOf(bodies: readonly DrawnBody[], d: KeptDrawing): Drawn['planes']
 export function newDrawing(compiled: Compiled, member?: Id): Omit<KeptDrawing, 'id'> {
   const { design } = compiled;
   if (member === undefined) {
-    return { name: 'General arrangement', paper: 'A3', sides: [{ side: 'front' }, { side: 'left' }, { side: 'above' }, { side: 'pictorial' }] };
+    return {
+      name: 'General arrangement',
+      paper: 'A3',
+      sides: [{ side: 'front' }, { side: 'left' }, { side: 'pictorial' }],
+      gearData: false,
+    };
   }
   const first = design.elements.find((e) => e.member === member && isRound(e.type));
   const axis = first && compiled.elementFrames.get(first.id)?.z;

@@ -1,6 +1,6 @@
 import { DOCUMENT, DestroyRef, Injectable, inject, signal } from '@angular/core';
 import type { Design, Id, KeptDrawing } from '@unirota/core/document';
-import { newDrawing, withDrawing, withDrawingChanged } from '@unirota/core';
+import { type TitleData, newDrawing, withDrawing, withDrawingChanged } from '@unirota/core';
 import type { DrawingFormat } from '@unirota/solids';
 import type { DrawingApi, DrawingPicture, DrawingQuestion } from '../engine/drawing.worker';
 import { Latest } from '../engine/latest';
@@ -70,13 +70,13 @@ export class DrawingService {
     this.asked = question;
     return this.worker.call((api) => api.picture(question));
   }
-  private async question(design: Design, drawing: KeptDrawing): Promise<DrawingQuestion> {
+  private async question(design: Design, drawing: KeptDrawing, title: Partial<TitleData> = {}): Promise<DrawingQuestion> {
     const { revision, day, person } = this.papers.titleData();
     return {
       number: ++this.number,
       design,
       drawing,
-      title: { revision, date: day, by: person },
+      title: { revision, date: day, by: person, ...title },
       kernel: new URL(KERNEL, this.page.baseURI).href,
       contents: await this.shapes.allOf(design),
     };
@@ -94,6 +94,19 @@ export class DrawingService {
     } catch (e) {
       if ((e as Error).message !== ENDED) this.trouble.set($localize`The file was not made: ${(e as Error).message}`);
     }
+  }
+  /** A drawing of this state of the design as a file; where it shows nothing, why. */
+  async file(
+    design: Design,
+    drawing: KeptDrawing,
+    title: Partial<TitleData>,
+    format: DrawingFormat,
+  ): Promise<{ bytes: Uint8Array<ArrayBuffer>; empty?: string }> {
+    const question = await this.question(design, drawing, title);
+    const fonts = new URL(FONTS, this.page.baseURI).href;
+    const { areas, notes } = await this.worker.call((api) => api.picture(question));
+    const bytes = await this.worker.call((api) => api.file(question, format, fonts));
+    return { bytes, ...(drawing.shows !== 'train map' && !areas.length && { empty: notes.join(' ') }) };
   }
   /** Ends a drawing that is being made. */
   end(): void {

@@ -7,11 +7,12 @@ import { ApiService } from './api.service';
 import { AutosaveService } from './autosave.service';
 import { DesignService } from './design.service';
 import { cleanName, downloadFile } from './downloads';
+import { DrawingService } from './drawing.service';
 import { GeometryService } from './geometry.service';
 import { PapersService } from './papers.service';
 
 /** What may go out with a release. */
-export const RELEASE_PARTS = ['report', 'tables', 'step', 'dxf', 'design'] as const;
+export const RELEASE_PARTS = ['report', 'drawings', 'tables', 'step', 'dxf', 'design'] as const;
 export type ReleasePart = (typeof RELEASE_PARTS)[number];
 
 /** A design as it was looked through for its release. */
@@ -22,8 +23,9 @@ export interface Checked {
   readonly home: Float64Array;
 }
 
-/** Room in a file's name for the name of the design. */
-const LONGEST_NAME = 70;
+/** Room in a file's name for the name of the design, and for that of a drawing. */
+const LONGEST_NAME = 60,
+  LONGEST_DRAWING = 24;
 
 /** Releases of the open design: what was released, what the next one asks for, and making it. */
 @Injectable()
@@ -33,6 +35,7 @@ export class ReleaseService {
   private readonly autosave = inject(AutosaveService);
   private readonly papers = inject(PapersService);
   private readonly geometry = inject(GeometryService);
+  private readonly drawings = inject(DrawingService);
   /** Undefined until the server has said. */
   readonly list = signal<readonly ReleaseLine[] | undefined>(undefined);
   readonly trouble = signal('');
@@ -102,6 +105,15 @@ export class ReleaseService {
         this.stage.set($localize`Making the report …`);
         const marks = [[$localize`Release`, letter] as const, [$localize`Revision`, String(revision)] as const, ...this.papers.who(new Date())];
         put(' report.pdf', await this.papers.reportBytes(design, undefined, 'A4', marks));
+      }
+      if (parts.has('drawings')) {
+        for (const [k, d] of (design.drawings ?? []).entries()) {
+          this.stage.set($localize`Making the drawing “${d.name}” …`);
+          const { bytes, empty } = await this.drawings.file(design, d, { revision: `${letter} (${revision})` }, 'pdf');
+          // A sheet without a view is not handed on.
+          if (empty) return $localize`The drawing “${d.name}” shows nothing: ${empty}`;
+          put(` drawing ${k + 1} ${cleanName(d.name).slice(0, LONGEST_DRAWING).trim()}.pdf`, bytes);
+        }
       }
       if (parts.has('tables')) {
         this.stage.set($localize`Making the tables …`);

@@ -227,9 +227,8 @@ const ZOOM = 1.15,
                     [attr.text-anchor]="t.anchor"
                     [attr.font-weight]="t.bold ? 600 : null"
                     [attr.transform]="t.turn ? 'rotate(' + -t.turn + ' ' + t.at[0] + ' ' + -t.at[1] + ')' : null"
-                  >
-                    {{ t.text }}
-                  </text>
+                    [textContent]="t.text"
+                  ></text>
                 }
               </svg>
               @for (n of p.notes; track $index) {

@@ -13,7 +13,6 @@ import { Named } from '../../ui/named';
 @Component({
   selector: 'uni-drawings',
   imports: [Icon, MatButton, MatIconButton, MatMenu, MatMenuItem, MatMenuTrigger, Named],
-  providers: [DrawingService],
   template: `
     <h2 i18n>Drawings</h2>
     <ul class="plainlist">

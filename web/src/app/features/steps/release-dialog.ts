@@ -15,6 +15,7 @@ export const RELEASE_DIALOG = { width: '640px', maxWidth: '96vw', autoFocus: 'di
 
 const PARTS: Record<ReleasePart, string> = {
   report: $localize`Report (PDF)`,
+  drawings: $localize`Drawings (PDF)`,
   tables: $localize`Tables (XLSX)`,
   step: $localize`Solids (STEP)`,
   dxf: $localize`Cutting profiles (DXF)`,

@@ -5,6 +5,7 @@ import { RouterLink } from '@angular/router';
 import { MatButton } from '@angular/material/button';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
 import { Icon } from '../../ui/icon';
+import { DrawingService } from '../../state/drawing.service';
 import { GeometryService } from '../../state/geometry.service';
 import { ReleaseService } from '../../state/release.service';
 import { PapersService } from '../../state/papers.service';
@@ -21,7 +22,7 @@ import { MatDialog } from '@angular/material/dialog';
 /** Release: every finding and wanted output in one place, and the design document to take away. */
 @Component({
   selector: 'uni-release',
-  providers: [ReleaseService, GeometryService],
+  providers: [ReleaseService, GeometryService, DrawingService],
   imports: [DataTable, DatePipe, Drawings, MatButton, Findings, Icon, RouterLink],
   template: `
     <section>
