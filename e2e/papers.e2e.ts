@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import type { Download, Locator, Page } from '@playwright/test';
 import type { Design } from '@unirota/core/document';
 import { open } from '@unirota/core';
+import Excel from 'exceljs';
 import { readPdf } from '../core/testing/pdf';
 import { choose, expect, openCopy, test } from './site';
 
@@ -130,6 +131,28 @@ test.describe('what is handed on', () => {
     // Each change is an edit that can be undone; the drawing goes with its definition.
     await page.getByRole('button', { name: 'Delete Planet carrier 2' }).click();
     await expect(page.getByRole('button', { name: 'Planet carrier 2', exact: true })).toHaveCount(0);
+  });
+
+  test('a parts list that was filled in is imported; what is wrong in it is said by its row', async ({ page, site }) => {
+    await openCopy(page, site, 'Level board');
+    await page.getByRole('button', { name: /^Release/ }).click();
+    const file = await downloaded(page, () => page.getByRole('button', { name: 'Tables (XLSX)' }).click());
+    const book = new Excel.Workbook();
+    await book.xlsx.readFile((await file.path())!);
+    const sheet = book.getWorksheet('Parts')!;
+    const at = (label: string): number => (sheet.getRow(1).values as string[]).indexOf(label);
+    sheet.getRow(2).getCell(at('Material')).value = 'Gunmetal';
+    sheet.getRow(3).getCell(at('Cost')).value = 'dear';
+    const bytes = Buffer.from(await book.xlsx.writeBuffer());
+    await page.getByLabel('Parts list', { exact: true }).setInputFiles({ name: 'parts.xlsx', mimeType: 'application/octet-stream', buffer: bytes });
+    await expect(page.getByText('Taken from the list: 1 part')).toBeVisible({ timeout: 30_000 });
+    await expect(page.getByRole('alert').getByText('Parts, row 3: Cost must be a number.')).toBeVisible();
+    // It is an edit as any other.
+    await page.getByRole('button', { name: 'Undo' }).first().click();
+    await page
+      .getByLabel('Parts list', { exact: true })
+      .setInputFiles({ name: 'parts.xlsx', mimeType: 'application/octet-stream', buffer: Buffer.from('no book') });
+    await expect(page.getByRole('alert').getByText('This is no XLSX workbook')).toBeVisible();
   });
 
   test('a design with a fault is not released; what is open asks for a reason, which is kept', async ({ page, site }) => {

@@ -1,4 +1,5 @@
 import type { Design } from '../fields/types';
+import { PART_KEYS } from '../fields/common';
 import { MECHANICS_LISTS } from './form';
 
 /** What of a design decides motion and forces. */
@@ -7,10 +8,13 @@ const PARTS = [...MECHANICS_LISTS, 'cases'] as const;
 /**
  * A mark of a design's mechanics: two states with the same mark move and load alike. FNV-1a
  * over their text, 64 bits as hexadecimal digits (Fowler, Noll, Vo; constants from memory).
- * Names of items count, as findings and sheets show them; views, runs, sheets and notes do not.
+ * Names of items count, as findings and sheets show them; views, runs, sheets, notes and what parts lists say do not.
  */
 export function mechanicsMark(design: Design): string {
-  const text = JSON.stringify([...PARTS.map((k) => design[k] ?? []), design.settings?.gravity ?? null]);
+  const words: readonly string[] = PART_KEYS;
+  const text = JSON.stringify([...PARTS.map((k) => design[k] ?? []), design.settings?.gravity ?? null], (key, value: unknown) =>
+    words.includes(key) ? undefined : value,
+  );
   let hi = 0xcbf29ce4,
     lo = 0x84222325;
   for (let i = 0; i < text.length; i++) {

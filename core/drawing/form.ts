@@ -82,7 +82,7 @@ export function formOf(
   design: Design,
   d: KeptDrawing,
   title: TitleData,
-  o: { scale: string; kind: string; unit: string; third: boolean; symbol: boolean; table?: GearTable },
+  o: { scale: string; kind: string; material: string; unit: string; third: boolean; symbol: boolean; table?: GearTable },
 ): Mark[] {
   const paper = d.paper ?? 'A3';
   const [w, h] = PAPER_SIZES[paper];
@@ -96,10 +96,11 @@ export function formOf(
   );
   const [x0, y0] = [w - MARGIN - TITLE[0], MARGIN];
   const cells: [x: number, y: number, width: number, height: number, label: string, value: string, size?: number][] = [
-    [0, 24, 42, 12, 'Drawn by', d.creator ?? title.by],
-    [42, 24, 42, 12, 'Approved by', d.approved ?? ''],
-    [84, 24, 46, 12, 'Document type', o.kind],
-    [130, 24, 50, 12, '', ''],
+    [0, 24, 36, 12, 'Drawn by', d.creator ?? title.by],
+    [36, 24, 36, 12, 'Approved by', d.approved ?? ''],
+    [72, 24, 44, 12, 'Document type', o.kind],
+    [116, 24, 36, 12, 'Material', o.material],
+    [152, 24, 28, 12, '', ''],
     [0, 12, 60, 12, 'Owner', d.owner ?? ''],
     [60, 12, 120, 12, 'Title', `${design.name}: ${d.name}`, 4.2],
     [0, 0, 49, 12, 'Drawing number', d.number ?? ''],
@@ -116,7 +117,7 @@ export function formOf(
     if (value) out.push(text([x0 + x + 1.5, y0 + y + 2.6], fitted(value, size, cw - 3), size, 'start', label === 'Title' ? { bold: true } : {}));
   }
   out.push(box('visible', x0, y0, x0 + TITLE[0], y0 + TITLE[1]));
-  if (o.symbol) out.push(...symbolOf(o.third, [x0 + 155, y0 + 30]));
+  if (o.symbol) out.push(...symbolOf(o.third, [x0 + 166, y0 + 30]));
   if (o.table) out.push(...tableMarks(o.table, w - MARGIN - tableWidth(o.table), h - MARGIN));
   return out;
 }

@@ -255,12 +255,24 @@ export function drawSheet(
   const paper = d.paper ?? 'A3';
   const third = d.angle === 'third angle';
   const notes = [...left];
+  // Of a part: what its bodies are made of.
+  const drawn = new Set(bodies.map((b) => b.element));
+  const material =
+    d.member === undefined ? '' : [...new Set(design.elements.flatMap((e) => (drawn.has(e.id) && e.material ? [e.material] : [])))].join(', ');
   const sheet = (marks: Mark[], scale: string, table?: GearTable): Sheet => ({
     title: `${design.name}: ${d.name}`,
     width: PAPER_SIZES[paper][0],
     height: PAPER_SIZES[paper][1],
     marks: [
-      ...formOf(design, d, title, { scale, kind: kindOf(d), unit: units.of('mm'), third, symbol: d.shows !== 'train map', ...(table && { table }) }),
+      ...formOf(design, d, title, {
+        scale,
+        kind: kindOf(d),
+        material,
+        unit: units.of('mm'),
+        third,
+        symbol: d.shows !== 'train map',
+        ...(table && { table }),
+      }),
       ...marks,
     ],
   });

@@ -7,6 +7,7 @@ export { beginningSizes, isInch } from './inch';
 export * from './items';
 export * from './new-load';
 export { withRatchetSense } from './pawl';
+export { type PartLine, withPartsList } from './parts-list';
 export * from './place';
 export * from './saved';
 export * from './settle';

@@ -126,7 +126,7 @@ const keys = new WeakMap<Element, string>();
 export function shapeKey(e: Element): string {
   let k = keys.get(e);
   if (k === undefined) {
-    const { id: _id, name: _name, member: _member, at: _at, axis: _axis, up: _up, ...sizes } = e;
+    const { id: _id, name: _name, member: _member, at: _at, axis: _axis, up: _up, material: _material, cost: _cost, note: _note, ...sizes } = e;
     keys.set(e, (k = JSON.stringify(sizes)));
   }
   return k;

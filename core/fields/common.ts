@@ -178,8 +178,10 @@ export const DRAWN_SIZES = [
   'centre distance',
 ] as const;
 export type DrawnSize = (typeof DRAWN_SIZES)[number];
+/** A line of text: no control characters. */
+const ONE_LINE = /^[^\u0000-\u001f\u007f]*$/;
 const titleField = <const K extends string>(key: K, label: string, help?: string): Field<K, string> =>
-  textField(key, label, { most: 60, pattern: /^[^\u0000-\u001f\u007f]*$/, help });
+  textField(key, label, { most: 60, pattern: ONE_LINE, help });
 /** What a drawing states beside its name. */
 export const DRAWING_FIELDS = [
   choiceField('shows', 'Shows', ['bodies', 'train map'], { initial: 'bodies' }),
@@ -245,9 +247,23 @@ export function nearestColour(hex: string): (typeof COLOURS)[number] {
 /** Colours of members one after the other, and of what stands still, where an element has none of its own. */
 export const MEMBER_COLOURS = ['#d9b98a', '#a9c0ae', '#c9a79c', '#b3b6c9', '#d3cf9c', '#a8c2c6'] as const;
 export const STILL_COLOUR = '#d8d2c4';
+/** What a parts list says of a part, and no computation asks for. */
+export const PART_FIELDS = [
+  textField('material', 'Material', {
+    rare: true,
+    most: 60,
+    pattern: ONE_LINE,
+    help: 'A name for parts lists and drawings; the density is stated by itself.',
+  }),
+  numberField('cost', 'Cost', { rare: true, min: 0, max: 1e9, help: 'Of one, in the currency of the design.' }),
+  textField('note', 'Note', { rare: true, most: 300, pattern: ONE_LINE }),
+] as const;
+export const PART_KEYS = PART_FIELDS.map((f) => f.key);
+
 /** What may be stated of every element, whatever its kind. */
 export const ELEMENT_FIELDS = [
   choiceField('colour', 'Colour', COLOURS, { rare: true, help: 'Shown where the layout is coloured by member; as its member where none is given.' }),
+  ...PART_FIELDS,
 ];
 
 export const MEMBER_FIELDS = [
@@ -277,6 +293,7 @@ export const MEMBER_FIELDS = [
     rare: true,
     help: 'Members that this one cannot pass: it stops where they touch, from either side.',
   }),
+  ...PART_FIELDS,
 ];
 
 const unitField = <Q extends Quantified>(q: Q): Field<`${Q}Unit`, string> =>

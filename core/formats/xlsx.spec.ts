@@ -2,12 +2,12 @@ import { readFileSync, readdirSync } from 'node:fs';
 import Excel from 'exceljs';
 import { describe, expect, it } from 'vitest';
 import { analyse, ready } from '../checks/index';
-import { inCase } from '../edits/index';
+import { inCase, withPartsList } from '../edits/index';
 import { bearingForces, ledger } from '../forces/index';
 import type { Design } from '../document/index';
 import { Builder } from '../testing/designs';
 import { heading, tablesOf } from '../tables/index';
-import { writeXlsx } from './xlsx';
+import { readPartsBook, writeXlsx } from './xlsx';
 
 const DEMOS = new URL('../../demo/', import.meta.url);
 const demos = readdirSync(DEMOS).filter((f) => f.endsWith('.json'));
@@ -152,5 +152,34 @@ describe('gear data', () => {
     expect(cone - at(0, 'Root cone angle δf')).toBeCloseTo(3.0719, 4);
     expect(t.rows.map((r) => r[13])).toEqual([b.design.elements[1].name, b.design.elements[0].name]);
     expect(at(0, 'Shaft angle Σ')).toBeCloseTo(90, 9);
+  });
+});
+
+describe('a workbook of tables, read back', () => {
+  it('gives the design again as it was, and what was filled in besides', async () => {
+    const work = worked('paddle-winding-gear.json');
+    const { design } = work.compiled;
+    const bytes = await writeXlsx('x', tablesOf(work));
+    expect(withPartsList(design, await readPartsBook(bytes))).toMatchObject({ changed: 0, problems: [] });
+    const filledIn = await book(bytes.slice());
+    const sheet = filledIn.getWorksheet('Parts')!;
+    const head = (label: string): number => (sheet.getRow(1).values as string[]).indexOf(label);
+    const line = sheet.getColumn(head('Id (do not change)')).values.indexOf('z2');
+    sheet.getRow(line).getCell(head('Material')).value = '42CrMo4';
+    sheet.getRow(line).getCell(head('Cost')).value = { formula: '2*61', result: 122 };
+    sheet.getRow(line).getCell(head('Part')).value = { richText: [{ text: 'Large ' }, { text: 'wheel' }] };
+    const filled = new Uint8Array(await filledIn.xlsx.writeBuffer());
+    const r = withPartsList(design, await readPartsBook(filled));
+    expect(r).toMatchObject({ changed: 1, problems: [] });
+    expect(r.design.elements.find((e) => e.id === 'z2')).toMatchObject({ name: 'Large wheel', material: '42CrMo4', cost: 122 });
+    // The member that a part is fastened to is not its name.
+    expect(r.design.members).toEqual(design.members);
+  });
+
+  it('or says why it cannot be read', async () => {
+    await expect(readPartsBook(new TextEncoder().encode('Part;Cost'))).rejects.toThrow(/no XLSX workbook/);
+    const other = await writeXlsx('x', [{ key: 'a', title: 'A', columns: [{ label: 'Part' }], rows: [['x']] }]);
+    await expect(readPartsBook(other)).rejects.toThrow(/No sheet has the column/);
+    await expect(readPartsBook(other.slice(0, other.length - 40))).rejects.toThrow(/damaged/);
   });
 });

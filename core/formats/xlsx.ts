@@ -4,6 +4,8 @@
  */
 import { type Table, heading } from '../tables/index';
 
+export { LARGEST_BOOK, readPartsBook } from './parts-book';
+
 /** Digits that matter of a figure, as a number format. */
 const format = (values: readonly unknown[]): string => {
   const most = Math.max(0, ...values.map((v) => (typeof v === 'number' && Number.isFinite(v) ? Math.abs(v) : 0)));

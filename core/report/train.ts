@@ -179,10 +179,18 @@ export function gears(s: Subject): Block[] {
 
 /** What members weigh, and the parts that they have. */
 export function masses(s: Subject): Block[] {
+  // Words for parts lists where some part has them.
+  const words = (key: string): string[] => {
+    const t = tableOf(s, key);
+    return ['Material', 'Cost', 'Note'].filter((label) => {
+      const k = t?.columns.findIndex((c) => c.label === label) ?? -1;
+      return k >= 0 && t!.rows.some((r) => r[k] !== undefined);
+    });
+  };
   return [
-    ...tableBlock(s, 'masses'),
+    ...tableBlock(s, 'masses', ['Member', 'Mass', 'Centre x', 'Centre y', 'Centre z', ...words('masses')]),
     { kind: 'heading', text: 'Parts' },
-    ...tableBlock(s, 'parts', ['Part', 'Kind', 'Member', 'Mass of its shape', 'File']),
+    ...tableBlock(s, 'parts', ['Part', 'Kind', 'Member', 'Mass of its shape', 'File', ...words('parts')]),
   ];
 }
 

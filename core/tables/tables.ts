@@ -288,6 +288,9 @@ function bearingTable({ cases }: Given): Table {
   };
 }
 
+/** By which a line of a table is known again when it is read back. */
+export const ID_COLUMN = 'Id (do not change)';
+
 /** Elements with their masses, and the file of imported ones. */
 function partsTable({ compiled }: Standing): Table {
   const { design } = compiled;
@@ -298,17 +301,25 @@ function partsTable({ compiled }: Standing): Table {
       text('Part'),
       text('Kind'),
       text('Member'),
+      text('Material'),
       { ...figure('Mass of its shape', 'kg'), total: true },
       figure('Density', 'kg/m³'),
+      { ...figure('Cost'), total: true },
+      text('Note'),
       text('File'),
+      text(ID_COLUMN),
     ],
     rows: design.elements.map((e): Cell[] => [
       e.name,
       elementKind(e.type)?.label ?? e.type,
       nameOf(design, e.member),
+      e.material,
       isShape(e) && e.open ? undefined : elementMass(e).mass,
       (e as { density?: number }).density ?? DENSITY_STEEL,
+      e.cost,
+      e.note,
       isShape(e) ? (e.file ?? '') : '',
+      e.id,
     ]),
   };
 }
@@ -318,13 +329,24 @@ function massTable({ compiled, masses }: Standing): Table {
   return {
     key: 'masses',
     title: 'Masses of members',
-    columns: [text('Member'), { ...figure('Mass', 'kg'), total: true }, figure('Centre x', 'mm'), figure('Centre y', 'mm'), figure('Centre z', 'mm')],
+    columns: [
+      text('Member'),
+      { ...figure('Mass', 'kg'), total: true },
+      figure('Centre x', 'mm'),
+      figure('Centre y', 'mm'),
+      figure('Centre z', 'mm'),
+      text('Material'),
+      { ...figure('Cost'), total: true },
+      text('Note'),
+      text(ID_COLUMN),
+    ],
     rows: compiled.design.members.map((m): Cell[] => {
       const x = masses.get(m.id);
-      if (!x || !(x.mass > 0)) return [m.name, 0];
+      const words: Cell[] = [m.material, m.cost, m.note, m.id];
+      if (!x || !(x.mass > 0)) return [m.name, 0, undefined, undefined, undefined, ...words];
       // Rounding is nothing, beside the figures that it came from.
       const far = Math.max(1e-3, Math.hypot(...x.centre));
-      return [m.name, x.mass, ...x.centre.map((c) => (Math.abs(c) < 1e-9 * far ? 0 : c))];
+      return [m.name, x.mass, ...x.centre.map((c) => (Math.abs(c) < 1e-9 * far ? 0 : c)), ...words];
     }),
   };
 }

@@ -1,5 +1,5 @@
 import { expose, transfer } from 'comlink';
-import { type CheckLine, type ReportOptions, analyse, checklistOf, reportOf, tablesOf } from '@unirota/core';
+import { type CheckLine, type PartLine, type ReportOptions, analyse, checklistOf, reportOf, tablesOf } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
 import type { Paper } from '@unirota/core/pdf';
 import { holdContents } from './held-contents';
@@ -20,6 +20,12 @@ const api = {
     await holdContents(design);
     const { writeXlsx } = await import('@unirota/core/xlsx');
     return writeXlsx(design.name, tablesOf(analyse(design)));
+  },
+
+  /** What a workbook says of parts and members. Throws, in a sentence, where it cannot be read. */
+  async partsOf(bytes: Uint8Array): Promise<PartLine[]> {
+    const { readPartsBook } = await import('@unirota/core/xlsx');
+    return readPartsBook(bytes);
   },
 
   /** What a release asks for, and the free coordinates of the home position. */

@@ -1,5 +1,5 @@
 import { DOCUMENT, DestroyRef, Injectable, inject, signal } from '@angular/core';
-import type { ChapterKey, CheckLine } from '@unirota/core';
+import { type ChapterKey, type CheckLine, withPartsList } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
 import type { Paper } from '@unirota/core/pdf';
 import { lastOwner } from '../engine/owner';
@@ -10,6 +10,8 @@ import { DesignService } from './design.service';
 import { downloadFile } from './downloads';
 import { SessionService } from './session.service';
 
+/** Bytes of a workbook that is read back, at most. */
+const LARGEST_BOOK = 16 * 1024 * 1024;
 /** Where the build puts the typefaces of reports, beside the page. */
 const FONTS = 'fonts/';
 const ENDED = 'ended by the person';
@@ -41,6 +43,30 @@ export class PapersService {
       downloadFile(new Blob([await this.tablesBytes(d)]), `${d.name} tables`, 'xlsx');
     } catch (e) {
       this.doc.said.set($localize`The tables could not be written: ${(e as Error).message}`);
+    }
+  }
+
+  /** Takes names, materials, costs and notes out of a workbook of the design's tables; what is wrong in it, in sentences. */
+  async importParts(file: File): Promise<readonly string[]> {
+    if (file.size > LARGEST_BOOK) return [$localize`The file is larger than ${LARGEST_BOOK / 1024 / 1024} MiB.`];
+    try {
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      const lines = await this.worker.call((api) => api.partsOf(bytes));
+      const { design, changed, problems } = withPartsList(this.doc.design(), lines);
+      if (changed) {
+        const trouble = this.doc.edit($localize`Import parts list`, () => design);
+        if (trouble) return [trouble];
+      }
+      this.doc.said.set(
+        changed === 0
+          ? $localize`The list says nothing new`
+          : changed === 1
+            ? $localize`Taken from the list: 1 part`
+            : $localize`Taken from the list: ${changed} parts`,
+      );
+      return problems;
+    } catch (e) {
+      return [(e as Error).message];
     }
   }
 

@@ -1,5 +1,5 @@
 import { listed } from '@unirota/core/units';
-import { ChangeDetectionStrategy, Component, Injector, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, Injector, computed, inject, signal } from '@angular/core';
 import { DatePipe } from '@angular/common';
 import { RouterLink } from '@angular/router';
 import { MatButton } from '@angular/material/button';
@@ -135,7 +135,29 @@ import { MatDialog } from '@angular/material/dialog';
         </button>
         <button i18n matButton="outlined" type="button" (click)="download()"><uni-icon name="download" /> Design document</button>
         <button i18n matButton="outlined" type="button" (click)="papers.tables()"><uni-icon name="download" /> Tables (XLSX)</button>
+        @if (!doc.readOnly()) {
+          <button i18n matButton="outlined" type="button" (click)="list.click()">Import parts list (XLSX) …</button>
+          <input
+            #list
+            type="file"
+            hidden
+            i18n-aria-label
+            aria-label="Parts list"
+            accept=".xlsx,application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+            (change)="importParts(list)"
+          />
+        }
       </div>
+      @if (listProblems().length) {
+        <ul class="plainlist" role="alert">
+          @for (p of listProblems().slice(0, MOST_CHANGES); track $index) {
+            <li class="missed">▲ {{ p }}</li>
+          }
+          @if (listProblems().length > MOST_CHANGES) {
+            <li class="soft"><ng-container i18n>and more, in all</ng-container> {{ listProblems().length }}</li>
+          }
+        </ul>
+      }
     </section>
   `,
   styleUrl: './step.scss',
@@ -267,6 +289,14 @@ export class ReleaseStep {
   protected async geometry(): Promise<void> {
     const { GeometryDialog, GEOMETRY_DIALOG } = await import('./geometry-dialog');
     this.dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });
+  }
+  /** What was wrong in the parts list that was imported last. */
+  protected readonly listProblems = signal<readonly string[]>([]);
+  protected async importParts(input: HTMLInputElement): Promise<void> {
+    const file = input.files?.[0];
+    // The same file can be chosen again after it was mended.
+    input.value = '';
+    if (file) this.listProblems.set(await this.papers.importParts(file));
   }
   protected download(): void {
     void this.shapes.downloadDesign();
