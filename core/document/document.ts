@@ -56,7 +56,7 @@ export function designFormatText(): string {
     '| `elements` | what is fastened to a member | `id`, `name`, `type`, `member`, `at`, `axis`, `up` in the member, `colour` |',
     '| `couplings` | what ties motions | `id`, `type` |',
     '| `sources`, `loads`, `wanted` | what drives, what is carried, what is asked for | `id`, `name`, `type` |',
-    '| `groups` | stages and whatever else is kept together | `id`, `name`, `items` (ids) |',
+    '| `groups` | stages and whatever else is kept together | `id`, `name`, `items` (ids); of a piece from the shelf `origin`, `originRevision`, `originItems` (`item`, `of`) |',
     '| `cases` | named load cases: loads scaled or left out, and speeds of sources | `id`, `name`, `loads` (`load`, `factor`), `speeds` (`source`, `speed` rev/min or mm/s) |',
     '| `runs` | kept runs: how each is computed | `id`, `name`, `until` (`time`, `turn`, `stop to stop`, `rest`), `duration` s, `frames`, `letGo`, `case`, `starts` (`joint`, `at` deg or mm), `recorded` (`time` s, `value` deg or mm) |',
     '| `sheets` | kept load sheets: of which member, when | `id`, `name`, `member`, `run` and `time` s, or `case` and `starts` (`joint`, `at` deg or mm) |',

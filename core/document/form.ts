@@ -10,6 +10,7 @@ import {
   KEPT_RUN_FIELDS,
   KEPT_SHEET_FIELDS,
   MEMBER_FIELDS,
+  ORIGIN_FIELDS,
   PLACE_FIELDS,
   VIEW_FIELDS,
 } from '../fields/common';
@@ -66,7 +67,7 @@ export const ITEM_FORMS = {
 
 /** The lists that a design may have besides. */
 export const OTHER_FORMS = {
-  groups: form('a group', 'Group', 'groups', { own: GROUP_FIELDS, most: 2000 }),
+  groups: form('a group', 'Group', 'groups', { own: GROUP_FIELDS, fields: ORIGIN_FIELDS, most: 2000 }),
   cases: form('a load case', 'Load case', 'load cases', { fields: CASE_FIELDS, most: 50 }),
   runs: form('a run', 'Run', 'runs', { fields: KEPT_RUN_FIELDS, most: 200 }),
   sheets: form('a load sheet', 'Load sheet', 'load sheets', { fields: KEPT_SHEET_FIELDS, most: 200 }),

@@ -47,11 +47,11 @@ describe('what deleting brings about', () => {
     fc.assert(
       fc.property(fc.constantFrom(...DEMOS), fc.array(fc.nat(), { minLength: 1, maxLength: 3 }), (d, picks) => {
         const all = ITEM_LISTS.flatMap((l) => d[l].map((x) => x.id)),
-          sheets = new Set(d.sheets?.map((x) => x.id));
+          kept = new Set([...(d.sheets ?? []), ...(d.drawings ?? [])].map((x) => x.id));
         const ids = picks.map((n) => all[n % all.length]);
         const after = new Set(ITEM_LISTS.flatMap((l) => removeItems(d, ids)[l].map((x) => x.id)));
         const gone = all.filter((id) => !after.has(id));
-        expect([...new Set([...ids, ...deletionEffects(d, ids).along.map((x) => x.id)])].filter((id) => !sheets.has(id)).sort()).toEqual(gone.sort());
+        expect([...new Set([...ids, ...deletionEffects(d, ids).along.map((x) => x.id)])].filter((id) => !kept.has(id)).sort()).toEqual(gone.sort());
       }),
     );
   });

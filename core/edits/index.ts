@@ -8,6 +8,20 @@ export * from './items';
 export * from './new-load';
 export { withRatchetSense } from './pawl';
 export { type PartLine, withPartsList } from './parts-list';
+export {
+  type Connection,
+  type Insertion,
+  PIECE,
+  connectionsOf,
+  fittedTo,
+  itemsOf as itemsOfPiece,
+  numbersOf,
+  pieceOf,
+  sameTarget,
+  targetsOf,
+  withNewerPiece,
+  withPiece,
+} from './pieces';
 export * from './place';
 export * from './saved';
 export * from './settle';

@@ -1,5 +1,5 @@
 import { type ItemList, type WantedOutput, namedBy, unusedName, withReferences } from '../document/index';
-import { Coupling, Design, Element, Id, Joint, Member, Settings } from '../fields/types';
+import { Coupling, Design, Element, Id, Joint, Load, Member, Settings, Source } from '../fields/types';
 import { Vec3, toLocalVector, vadd } from '../math/index';
 import { elementFrame, memberFrame, statedOn, tidy } from './frames';
 
@@ -9,6 +9,8 @@ export interface Fragment {
   joints: Joint[];
   elements: Element[];
   couplings: Coupling[];
+  sources?: Source[];
+  loads?: Load[];
 }
 
 /** An object without the keys whose value is undefined. */
@@ -99,7 +101,9 @@ export function removeItems(from: Design, ids: readonly Id[]): Design {
       return next;
     }),
   };
-  const groups = design.groups?.map((g) => ({ ...g, items: g.items.filter((x) => !gone.has(x)) })).filter((g) => g.items.length && !gone.has(g.id));
+  const groups = design.groups
+    ?.map((g) => withoutGaps({ ...g, items: g.items.filter((x) => !gone.has(x)), originItems: g.originItems?.filter((x) => !gone.has(x.item)) }))
+    .filter((g) => g.items.length && !gone.has(g.id));
   if (design.cases) {
     out.cases = design.cases
       .filter((c) => !gone.has(c.id))
@@ -169,12 +173,23 @@ export function copyItems(design: Design, ids: readonly Id[]): Fragment {
   return { members, joints, elements, couplings };
 }
 
-/** Puts a copy into a design under new ids and names, moved by an offset (mm). What it hung on stays what it hangs on. */
-export function pasteItems(design: Design, f: Fragment, by: Vec3 = [0, 0, 0]): { design: Design; made: Id[] } {
+/**
+ * Puts a copy into a design under new ids and names, moved by an offset (mm). What it hung on stays what it hangs on, unless
+ * `outside` names something else by its id.
+ */
+export function pasteItems(
+  design: Design,
+  f: Fragment,
+  by: Vec3 = [0, 0, 0],
+  outside: ReadonlyMap<Id, Id> = new Map(),
+): { design: Design; made: Id[] } {
   const ids = idsOf(design);
-  const names = new Set([...design.members, ...design.elements, ...design.joints, ...design.couplings].map((x) => x.name));
+  const names = new Set(
+    [...design.members, ...design.elements, ...design.joints, ...design.couplings, ...design.sources, ...design.loads].map((x) => x.name),
+  );
+  const { sources = [], loads = [] } = f;
   const renamed = new Map<Id, Id>();
-  for (const x of [...f.members, ...f.joints, ...f.elements, ...f.couplings]) {
+  for (const x of [...f.members, ...f.joints, ...f.elements, ...f.couplings, ...sources, ...loads]) {
     const stem = x.id.replace(/-?\d+$/, '') || 'item';
     let k = 1;
     while (ids.has(`${stem}-${k}`.slice(-64))) k++;
@@ -184,6 +199,10 @@ export function pasteItems(design: Design, f: Fragment, by: Vec3 = [0, 0, 0]): {
   }
   const nameOf = (name: string | undefined): string | undefined => {
     if (name === undefined) return undefined;
+    if (!names.has(name)) {
+      names.add(name);
+      return name;
+    }
     const stem = name.replace(/ \d+$/, '');
     let k = 2;
     while (names.has(`${stem} ${k}`)) k++;
@@ -191,7 +210,7 @@ export function pasteItems(design: Design, f: Fragment, by: Vec3 = [0, 0, 0]): {
     return `${stem} ${k}`;
   };
   const again = <T extends { id: Id; name?: string }>(list: ItemList, x: T): T =>
-    withoutGaps({ ...withReferences(list, x, (id) => renamed.get(id)), id: renamed.get(x.id) ?? x.id, name: nameOf(x.name) });
+    withoutGaps({ ...withReferences(list, x, (id) => renamed.get(id) ?? outside.get(id)), id: renamed.get(x.id) ?? x.id, name: nameOf(x.name) });
   const inside = new Set(f.members.map((m) => m.id));
   const made = [...renamed.values()];
   return {
@@ -203,13 +222,15 @@ export function pasteItems(design: Design, f: Fragment, by: Vec3 = [0, 0, 0]): {
       // Parts on a member that is not copied stand beside the old ones on it.
       elements: [
         ...design.elements,
-        ...f.elements.map((e) =>
-          inside.has(e.member)
-            ? again('elements', e)
-            : { ...again('elements', e), at: tidy(vadd(e.at ?? [0, 0, 0], toLocalVector(memberFrame(design, e.member), by))) },
-        ),
+        ...f.elements.map((e) => {
+          const made = again('elements', e);
+          const stays = inside.has(e.member) || by.every((x) => x === 0);
+          return stays ? made : { ...made, at: tidy(vadd(e.at ?? [0, 0, 0], toLocalVector(memberFrame(design, made.member), by))) };
+        }),
       ],
       couplings: [...design.couplings, ...f.couplings.map((c) => again('couplings', c))],
+      sources: [...design.sources, ...sources.map((x) => again('sources', x))],
+      loads: [...design.loads, ...loads.map((x) => again('loads', x))],
     },
   };
 }

@@ -2,6 +2,7 @@ import { partsOfColour } from '../math/index';
 import { QUANTIFIED, type Quantified, UNIT_CHOICES } from '../units/index';
 import {
   type Field,
+  ID_PATTERN,
   MOST_ITEMS,
   choiceField,
   exactField,
@@ -58,6 +59,17 @@ export const JOINT_OWN = [
 ] as const;
 export const ELEMENT_OWN = [refField('member', 'Member', 'member', { required: true, idAlone: true })] as const;
 export const GROUP_FIELDS = [refsField('items', 'Items', 'item', { required: true, idAlone: true, most: MOST_ITEMS })] as const;
+/** Where a group came from the shelf: the design that it is there, its revision, and which item is which there. */
+export const ORIGIN_FIELDS = [
+  textField('origin', 'From the shelf', { most: 36, pattern: /^[0-9a-z-]{1,36}$/, help: 'The design on the shelf that it is a copy of.' }),
+  wholeField('originRevision', 'Revision on the shelf', { min: 1, max: 1e9 }),
+  tableField('originItems', 'Items on the shelf', {
+    columns: [
+      refField('item', 'Item', 'item', { required: true, idAlone: true }),
+      textField('of', 'Id on the shelf', { required: true, most: 64, pattern: ID_PATTERN }),
+    ],
+  }),
+];
 
 export const DRIVES_FIELD = refField('joint', 'Drives', 'coordinate', { required: true });
 export const SPEED_FIELD = numberField('speed', 'Nominal speed', {

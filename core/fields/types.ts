@@ -16,6 +16,7 @@ import type {
   KEPT_RUN_FIELDS,
   KEPT_SHEET_FIELDS,
   MEMBER_FIELDS,
+  ORIGIN_FIELDS,
   PLACE_FIELDS,
   SETTINGS_FIELDS,
   SPEED_FIELD,
@@ -59,7 +60,7 @@ export interface Source extends NamedOfKind, Row<readonly [typeof DRIVES_FIELD]>
 export type Load = NamedOfKind;
 export type Wanted = NamedOfKind;
 /** A stage, or any other items that a person keeps together under a name. */
-export interface Group extends Named, Row<typeof GROUP_FIELDS> {}
+export interface Group extends Named, Row<typeof GROUP_FIELDS>, Stated<typeof ORIGIN_FIELDS> {}
 /** A named set of loads and source speeds: lifting, holding, lowering. What it does not name is as stated. */
 export interface LoadCase extends Named, Stated<typeof CASE_FIELDS> {}
 /** A saved run: how it is computed. What comes of it is computed again wherever it is shown. */

@@ -9,3 +9,4 @@ export * from './templates';
 export * from './build/index';
 export * from './couple';
 export { newBearing } from './bearing';
+export { standardPieces } from './standard-pieces';

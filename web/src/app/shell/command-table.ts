@@ -30,6 +30,7 @@ export interface Doers {
   keys(): void;
   geometry(): void;
   report(): void;
+  shelf(): void;
   guide(): void;
   theme(): void;
   share?(): void;
@@ -46,6 +47,8 @@ export interface Command {
   readonly keys?: readonly string[];
   /** How the key is shown, where not as it is written. */
   readonly shown?: string;
+  /** The browser tells of it by an event of its own: the page does not listen for the keys. */
+  readonly native?: true;
   /** Only in the search, not in the menu: one of many alike. */
   readonly searched?: true;
   can?(): boolean;
@@ -112,6 +115,7 @@ export function commandTable(d: Doers): Command[] {
       run: () => commands.build(),
     },
     { name: $localize`Measure between places`, group: 'Tools', keys: ['d'], shown: 'D', run: () => commands.measure() },
+    { name: $localize`Shelf: save or insert a piece`, group: 'Insert', keys: ['q'], shown: 'Q', run: () => d.shelf() },
     { name: $localize`Import parts (STEP, STL, 3MF, glTF)`, group: 'Insert', keys: ['i'], shown: 'I', run: () => commands.import() },
     ...LOAD_KINDS.map((k): Command => ({
       name: $localize`Add a load: ${k.label.toLowerCase()}`,
@@ -136,22 +140,22 @@ export function commandTable(d: Doers): Command[] {
       can: () => doc.history().undone.length > 0,
       run: () => doc.redo(),
     },
-    // A text that is marked is what is meant to be copied.
     {
       name: $localize`Copy the selected`,
       group: 'Edit',
       keys: ['$mod+c'],
       shown: $localize`Ctrl C`,
-      can: () => some() && !getSelection()?.toString(),
-      run: () => commands.copy(),
+      native: true,
+      can: () => some(),
+      run: () => commands.copyToClipboard(),
     },
     {
       name: $localize`Paste`,
       group: 'Edit',
       keys: ['$mod+v'],
       shown: $localize`Ctrl V`,
-      can: () => commands.copied() > 0,
-      run: () => commands.paste(),
+      native: true,
+      run: () => void commands.pasteFromClipboard(),
     },
     {
       name: $localize`Duplicate the selected`,

@@ -2,7 +2,7 @@ import { Injectable, Injector, inject } from '@angular/core';
 import type { Searchable } from './find-dialog';
 import { DesignService } from '../state/design.service';
 import { AutosaveService } from '../state/autosave.service';
-import { CommandsService, type Deletion, type ImportRequest } from '../state/commands.service';
+import { CommandsService, type Deletion, type ImportRequest, type PieceRequest } from '../state/commands.service';
 import { ShapesService } from '../state/shapes.service';
 import type { Command } from './command-table';
 import { RoomService } from '../state/room.service';
@@ -71,6 +71,17 @@ export class KeepingDialogs {
     dialog.open(GeometryDialog, { ...GEOMETRY_DIALOG, injector: this.injector });
   }
 
+  /** The shelf of pieces. */
+  async shelf(): Promise<void> {
+    const [dialog, { ShelfDialog, SHELF_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/shelf-dialog')]);
+    dialog.open(ShelfDialog, { ...SHELF_DIALOG, injector: this.injector });
+  }
+  /** A piece whose connections are asked for. */
+  private async piece(data: PieceRequest): Promise<void> {
+    const [dialog, { PieceDialog, PIECE_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/piece-dialog')]);
+    dialog.open(PieceDialog, { ...PIECE_DIALOG, data, injector: this.injector });
+  }
+
   /** The report as PDF. */
   async report(): Promise<void> {
     const [dialog, { ReportDialog, REPORT_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/report-dialog')]);
@@ -99,6 +110,7 @@ export class KeepingDialogs {
   /** Fetched once the page is at rest, so that the search is there at the press of its key. */
   prepare(): void {
     this.injector.get(CommandsService).asked.subscribe((d) => void this.deletion(d));
+    this.injector.get(CommandsService).pieces.subscribe((p) => void this.piece(p));
     this.injector.get(CommandsService).imports.subscribe((r) => void this.parts(r));
     const idle = globalThis.requestIdleCallback as typeof requestIdleCallback | undefined;
     const fetch = (): void => void Promise.all([this.dialog(), import('./find-dialog'), import('./search-index')]).catch(() => undefined);

@@ -116,6 +116,8 @@ const SAID_FOR = 9000;
   styleUrl: './workbench.scss',
   host: {
     '(window:keydown)': 'key($event)',
+    '(document:copy)': 'copied($event)',
+    '(document:paste)': 'pasted($event)',
     '(window:beforeunload)': 'leaving($event)',
     '(window:pagehide)': 'autosave.close()',
     '(window:pageshow)': 'back($event)',
@@ -318,6 +320,7 @@ export class Workbench {
     keys: () => void this.dialogs.keys(keyList(this.table())),
     geometry: () => void this.dialogs.geometry(),
     report: () => void this.dialogs.report(),
+    shelf: () => void this.dialogs.shelf(),
     guide: () => this.room.guide.update((g) => !g),
     theme: () => this.theme.toggle(),
   };
@@ -327,7 +330,7 @@ export class Workbench {
   private readonly pressed = createKeybindingsHandler(
     Object.fromEntries(
       commandTable(this.doers).flatMap((c) =>
-        (c.keys ?? []).map((keys) => [
+        (c.native ? [] : (c.keys ?? [])).map((keys) => [
           keys,
           (e: KeyboardEvent) => {
             if (c.can && !c.can()) return;
@@ -359,6 +362,27 @@ export class Workbench {
         },
       })),
     ]);
+  }
+
+  /** Whether the page itself is meant: not a field, nor what lies over the page. */
+  private forPage(e: Event): boolean {
+    const t = e.target as HTMLElement | Document;
+    const over = this.overlaid.openDialogs.some((d) => d.getState() === MatDialogState.OPEN);
+    const field = t instanceof Element && t.closest('input, textarea, select, [contenteditable], .cdk-overlay-container, .cdk-overlay-pane') !== null;
+    return this.doc.opened() && !e.defaultPrevented && !over && !field;
+  }
+  /** A text that is marked is what is meant to be copied; else what is selected. */
+  protected copied(e: ClipboardEvent): void {
+    if (!this.forPage(e) || getSelection()?.toString()) return;
+    const text = this.commands.copy();
+    if (text === undefined) return;
+    e.clipboardData?.setData('text/plain', text);
+    e.preventDefault();
+  }
+  protected pasted(e: ClipboardEvent): void {
+    if (!this.forPage(e)) return;
+    e.preventDefault();
+    this.commands.paste(e.clipboardData?.getData('text/plain'));
   }
 
   protected key(e: KeyboardEvent): void {

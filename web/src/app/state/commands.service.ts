@@ -2,16 +2,21 @@ import { listed } from '@unirota/core/units';
 import { Injectable, inject, signal } from '@angular/core';
 import {
   Cure,
-  Fragment,
   NotReworked,
   Reworked,
   Values,
+  PIECE,
+  connectionsOf,
   copyItems,
   deletionEffects,
   insertBefore,
   insertStages,
   newLoad,
+  fittedTo,
+  itemsOfPiece,
   pasteItems,
+  pieceOf,
+  sameTarget,
   removeItems,
   type DeletionEffects,
   replaceStage,
@@ -19,12 +24,14 @@ import {
   withInputShaft,
   type LoadAt,
   withLoad,
+  withPiece,
+  type Insertion,
   withGroup,
   withJointPlace,
   slidesAt,
 } from '@unirota/core';
 import { Subject } from 'rxjs';
-import type { Id } from '@unirota/core/document';
+import { type Design, type Id, readDesign } from '@unirota/core/document';
 import { DesignService } from './design.service';
 import { MotionService } from './motion.service';
 import { type Inserting, SelectionService } from './selection.service';
@@ -36,6 +43,14 @@ export interface Deletion {
   effects: DeletionEffects;
   go(): void;
 }
+
+/** A piece that is to be put in: from the clipboard, or off the shelf, where it has an origin. */
+export interface PieceRequest {
+  readonly piece: Design;
+  readonly origin?: { readonly design: Id; readonly revision: number };
+}
+/** Characters of a text that is taken for a copied piece, at most. */
+const LONGEST_TEXT = 8_000_000;
 
 /** Parts that are to be imported: out of these files, where they were dropped; in place of a shape, where one is named. */
 export interface ImportRequest {
@@ -53,7 +68,8 @@ export class CommandsService {
   private readonly chosen = inject(SelectionService);
   private readonly motion = inject(MotionService);
   private readonly view = inject(ViewService);
-  private clipboard: Fragment | undefined;
+  /** What was copied last, and in which design. */
+  private clipboard: { piece: Design; from: Id } | undefined;
   readonly copied = signal(0);
 
   /** Files with parts are to be taken in; or a newer file for a shape. */
@@ -140,22 +156,70 @@ export class CommandsService {
     else this.chosen.select('load', load.id);
   }
 
-  copy(): void {
-    const ids = this.chosen.selected().map((s) => s.id);
-    if (!ids.length) return;
-    this.clipboard = copyItems(this.doc.design(), ids);
-    const n = this.clipboard.members.length + this.clipboard.elements.length + this.clipboard.couplings.length;
+  /** Copies what is selected with its connections; gives it as a text for the clipboard, which is a design of its own. */
+  copy(): string | undefined {
+    const selected = this.chosen.selected();
+    if (!selected.length) return undefined;
+    const first = this.doc.item(selected[0]) as { name?: string } | undefined;
+    const piece = pieceOf(
+      this.doc.design(),
+      selected.map((s) => s.id),
+      (selected.length === 1 && first?.name) || $localize`Copied items`,
+    );
+    const n = piece ? itemsOfPiece(piece).size : 0;
     this.copied.set(n);
     this.doc.said.set(n ? $localize`Copied: ${n} items` : $localize`Nothing of this can be copied by itself`);
+    if (!piece) return undefined;
+    const from = this.doc.id();
+    this.clipboard = { piece, from };
+    // In another design its connections are asked for.
+    const marked = { ...piece, groups: piece.groups?.map((g) => (g.id === PIECE && from ? { ...g, origin: from } : g)) };
+    return JSON.stringify(marked);
   }
-  paste(): void {
-    const f = this.clipboard;
-    if (!f || !this.copied()) return;
-    const made = pasteItems(this.doc.design(), f, [0, 0, 60]);
-    this.doc.edit($localize`Paste`, () => made.design);
+  /** Copies to the clipboard of the machine as well, where the page may. */
+  copyToClipboard(): void {
+    const text = this.copy();
+    if (text) void navigator.clipboard?.writeText(text).catch(() => undefined);
+  }
+  /** What waits to be put in with its connections asked for. */
+  readonly pieces = new Subject<PieceRequest>();
+  /** Puts in what was copied: the piece in a text of the clipboard, else what was copied here last. */
+  paste(text?: string): void {
+    const taken = (text && this.pieceIn(text)) || this.clipboard;
+    if (!taken) return void (text?.trim() && this.doc.said.set($localize`What is on the clipboard is no part of a design`));
+    if (this.doc.readOnly()) return this.doc.said.set($localize`Nothing can be pasted here: the design cannot be edited`);
+    const { piece, from } = taken;
+    const connections = connectionsOf(piece);
+    const design = this.doc.design();
+    const same = from === this.doc.id() ? connections.flatMap((c) => (sameTarget(design, c) ? [[c.id, sameTarget(design, c)!] as const] : [])) : [];
+    if (same.length < connections.length) this.pieces.next({ piece });
+    else this.insertPiece(piece, { to: new Map(same) });
+  }
+  /** As `paste`, of what the clipboard of the machine holds, where the page may read it. */
+  async pasteFromClipboard(): Promise<void> {
+    this.paste(await navigator.clipboard?.readText().catch(() => undefined));
+  }
+  /** The piece that a text is; undefined where it is no design. */
+  private pieceIn(text: string): { piece: Design; from: Id } | undefined {
+    if (text.length > LONGEST_TEXT || !/^\s*\{/.test(text)) return undefined;
+    try {
+      const { design } = readDesign(JSON.parse(text) as unknown);
+      return design && { piece: design, from: design.groups?.find((g) => g.id === PIECE)?.origin ?? '' };
+    } catch {
+      return undefined;
+    }
+  }
+  /** Puts a piece in, its teeth fitted to what it meshes with, and selects it; what is wrong, if it was refused. */
+  insertPiece(piece: Design, insertion: Insertion): string | undefined {
+    const design = this.doc.design();
+    const fitted = fittedTo(design, piece, insertion.to);
+    const made = withPiece(design, fitted.piece, insertion);
+    const trouble = this.doc.edit($localize`Insert ${piece.name}`, () => made.design);
+    if (trouble) return trouble;
     const first = made.made.map((id) => this.doc.find(id)).find((s) => s?.kind === 'member' || s?.kind === 'element');
     if (first) this.chosen.selection.set(first);
-    this.doc.said.set($localize`Pasted beside the old one`);
+    this.doc.said.set([$localize`${piece.name} is in`, ...fitted.said].join('. '));
+    return undefined;
   }
   duplicate(ids: readonly Id[]): void {
     const made = pasteItems(this.doc.design(), copyItems(this.doc.design(), ids), [0, 0, 60]);

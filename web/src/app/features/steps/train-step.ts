@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, Injector, computed, effect, inject, untracked } from '@angular/core';
 import { MatButton, MatIconButton } from '@angular/material/button';
 import {
   addPart,
@@ -26,8 +26,10 @@ import { SelectionService } from '../../state/selection.service';
 import { ViewService } from '../../state/view.service';
 import { MotionService } from '../../state/motion.service';
 import { FindingsService } from '../../state/findings.service';
+import { ShelfService } from '../../state/shelf.service';
 import { CommandsService } from '../../state/commands.service';
 import { Findings } from './findings';
+import { MatDialog } from '@angular/material/dialog';
 import { TextField } from '../../ui/text-field';
 import { Named } from '../../ui/named';
 
@@ -37,6 +39,7 @@ import { Named } from '../../ui/named';
  */
 @Component({
   selector: 'uni-train',
+  providers: [ShelfService],
   imports: [Named, TextField, MatIconButton, MatButton, Choice, DataTable, Findings, Icon, JointChooser],
   templateUrl: './train-step.html',
   styleUrls: ['./step.scss', './train-step.scss'],
@@ -198,6 +201,26 @@ export class TrainStep {
         .map((s) => ({ ...s!, name: String(this.doc.item(s)?.['name'] ?? s!.id) })),
     }));
   });
+  private readonly dialog = inject(MatDialog);
+  private readonly injector = inject(Injector);
+  private readonly shelved = inject(ShelfService);
+  private readonly hasPieces = computed(() => this.doc.design().groups?.some((g) => g.origin !== undefined) ?? false);
+  // What the shelf has by now is asked once something of it is here.
+  protected readonly asks = effect(() => {
+    if (this.hasPieces()) untracked(() => void this.shelved.load());
+  });
+  /** The newer revision that the shelf has of a piece, if it has one. */
+  protected newer(g: { origin?: string; originRevision?: number }): number | undefined {
+    const line = this.shelved.pieces()?.find((p) => p.id === g.origin);
+    return line && line.revision > (g.originRevision ?? 0) ? line.revision : undefined;
+  }
+  protected async takeOver(g: { id: Id; name: string }): Promise<void> {
+    this.doc.said.set((await this.shelved.takeOver(g.id)) ?? $localize`${g.name} is as the shelf has it`);
+  }
+  protected async shelf(): Promise<void> {
+    const { ShelfDialog, SHELF_DIALOG } = await import('./shelf-dialog');
+    this.dialog.open(ShelfDialog, { ...SHELF_DIALOG, injector: this.injector });
+  }
   protected renameGroup(id: Id, name: string): void {
     this.doc.edit($localize`Rename the stage`, (d) => withGroupNamed(d, id, name));
   }

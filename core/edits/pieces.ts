@@ -1,0 +1,363 @@
+import { ITEM_FORMS, type ItemList, namedBy } from '../document/index';
+import { type Gear, num } from '../elements/index';
+import { type Field, statedBy } from '../fields/fields';
+import { type Design, type Element, FRAME, type Id, emptyDesign } from '../fields/types';
+import { type Vec3, norm, vsub } from '../math/index';
+import { carryMembers, elementFrame, fromTo, memberFrame } from './frames';
+import { copyItems, freshId, idsOf, pasteItems, removeItems, withoutGaps } from './items';
+import { settle } from './settle';
+
+/**
+ * A piece is a design of its own: what was copied stands in the group `piece`; what stands outside of it is what it was connected
+ * to, with the places that it had there. It goes through the clipboard, onto the shelf, and into any design.
+ */
+export const PIECE = 'piece';
+/** Lists that a piece holds items of. */
+const HELD = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
+type Held = (typeof HELD)[number];
+
+/** A connection of a piece to what is outside of it. */
+export interface Connection {
+  /** What it was connected to, by its id in the piece. */
+  id: Id;
+  list: 'members' | 'elements' | 'joints';
+  name: string;
+  /** What of the piece is connected there. */
+  of: string;
+}
+
+const each = (d: Design): { list: Held; item: { id: Id; name?: string; type?: string } }[] =>
+  HELD.flatMap((list) => d[list].map((item) => ({ list, item })));
+const named = (list: ItemList, x: { id: Id; name?: string }): string => x.name ?? `${ITEM_FORMS[list].title} ${x.id}`;
+
+/** The items of a piece: those of its group, or all of a design that has none. */
+export function itemsOf(piece: Design): Set<Id> {
+  const group = piece.groups?.find((g) => g.id === PIECE);
+  return new Set(group?.items ?? each(piece).map((x) => x.item.id));
+}
+
+/**
+ * The piece that selected items are, with what it is connected to: of a member its joint and elements; couplings with an end in
+ * it; loads and sources that act on it alone. Undefined where nothing of it can be copied by itself.
+ */
+export function pieceOf(design: Design, ids: readonly Id[], name: string): Design | undefined {
+  const f = copyItems(design, ids);
+  const own = new Set([...f.members, ...f.joints, ...f.elements].map((x) => x.id));
+  if (!own.size) return undefined;
+  const parts = (list: ItemList, x: Parameters<typeof namedBy>[1]): Id[] => namedBy(list, x).filter((n) => n !== FRAME);
+  const asked = new Set(ids);
+  const couplings = design.couplings.filter((c) => {
+    const ends = parts('couplings', c);
+    return asked.has(c.id) || ends.some((n) => own.has(n));
+  });
+  for (const c of couplings) own.add(c.id);
+  const alone = (list: 'sources' | 'loads', x: Parameters<typeof namedBy>[1]): boolean => {
+    const all = parts(list, x);
+    return asked.has(x.id) || (all.length > 0 && all.every((n) => own.has(n)));
+  };
+  const sources = design.sources.filter((x) => alone('sources', x)),
+    loads = design.loads.filter((x) => alone('loads', x));
+  for (const x of [...sources, ...loads]) own.add(x.id);
+  // What it speaks of outside, and what that stands on.
+  const needed = new Set<Id>();
+  const need = (id: Id): void => {
+    if (id === FRAME || own.has(id) || needed.has(id)) return;
+    needed.add(id);
+    const e = design.elements.find((x) => x.id === id);
+    if (e) need(e.member);
+    const j = design.joints.find((x) => x.id === id);
+    if (j) [j.parent, j.child].forEach(need);
+  };
+  for (const { list, item } of each(design)) if (own.has(item.id)) parts(list, item as Parameters<typeof namedBy>[1]).forEach(need);
+  const has = (x: { id: Id }): boolean => own.has(x.id) || needed.has(x.id);
+  const typed = Object.fromEntries(Object.entries(design.typed ?? {}).filter(([k]) => own.has(k.split('.')[0])));
+  const groups = (design.groups ?? []).filter((g) => g.id !== PIECE && g.items.every((i) => own.has(i)));
+  return {
+    ...emptyDesign(name),
+    ...(design.settings && { settings: design.settings }),
+    members: design.members.filter(has),
+    joints: design.joints.filter(has),
+    elements: design.elements.filter(has),
+    couplings,
+    sources,
+    loads,
+    groups: [...groups, { id: PIECE, name, items: [...own] }],
+    ...(Object.keys(typed).length && { typed }),
+  };
+}
+
+/** Optional references of members and joints: what may be stood in, faces that stops follow. They may be left out. */
+const LOOSE: Readonly<Partial<Record<Held, readonly string[]>>> = {
+  members: ['mayOverlap', 'stopsAt'],
+  joints: ['on', 'lowerFaces', 'upperFaces'],
+};
+type Item = Parameters<typeof namedBy>[1];
+/** What an item cannot be without. */
+function essentials(list: Held, item: Item): Id[] {
+  const bare = { ...item };
+  for (const key of LOOSE[list] ?? []) delete (bare as Record<string, unknown>)[key];
+  return namedBy(list, bare);
+}
+
+/** What a piece is connected to outside, each once; the frame is every design's and not asked for. */
+export function connectionsOf(piece: Design): Connection[] {
+  const inside = itemsOf(piece);
+  const out = new Map<Id, Connection>();
+  for (const { list, item } of each(piece)) {
+    if (!inside.has(item.id)) continue;
+    for (const n of essentials(list, item as Item)) {
+      if (n === FRAME || inside.has(n)) continue;
+      for (const to of ['elements', 'joints', 'members'] as const) {
+        const x = piece[to].find((y) => y.id === n);
+        if (!x) continue;
+        const of = named(list, item);
+        const had = out.get(n);
+        if (!had) out.set(n, { id: n, list: to, name: named(to, x), of });
+        else if (!had.of.split(', ').includes(of)) had.of = `${had.of}, ${of}`;
+        break;
+      }
+    }
+  }
+  return [...out.values()];
+}
+
+/** What a connection can be made to in a design: of the same kind, by id. The same item comes first where it is the same design. */
+export function targetsOf(design: Design, piece: Design, c: Connection): { id: Id; name: string }[] {
+  const was = piece[c.list].find((x) => x.id === c.id) as { id: Id; type?: string } | undefined;
+  const all = design[c.list].filter((x) => c.list === 'members' || (x as { type?: string }).type === was?.type);
+  const found = all.map((x) => ({ id: x.id, name: named(c.list, x) }));
+  return [
+    ...found.filter((x) => x.id === c.id && x.name === c.name),
+    ...(c.list === 'members' ? [{ id: FRAME as Id, name: 'Frame' }] : []),
+    ...found.filter((x) => x.id !== c.id || x.name !== c.name),
+  ];
+}
+
+/** Where a connection goes without being asked: to the very item that it came from. */
+export const sameTarget = (design: Design, c: Connection): Id | undefined =>
+  design[c.list].some((x) => x.id === c.id && named(c.list, x) === c.name) ? c.id : undefined;
+
+const TOOTH = ['module', 'pressureAngle', 'helix'] as const;
+
+/**
+ * A piece whose teeth fit what its connections go to: where a wheel meshes with another one than before, it takes that one's
+ * module, pressure angle and helix angle, and its hand in the same way.
+ */
+export function fittedTo(design: Design, piece: Design, to: ReadonlyMap<Id, Id>): { piece: Design; said: string[] } {
+  const said: string[] = [];
+  const inside = itemsOf(piece);
+  let elements = piece.elements;
+  for (const c of piece.couplings) {
+    if (!['gear-pair', 'rack-mesh', 'bevel-pair'].includes(c.type) || !c.a || !c.b) continue;
+    const [own, other] = inside.has(c.a) ? [c.a, c.b] : [c.b, c.a];
+    const target = design.elements.find((e) => e.id === to.get(other)) as Gear | undefined;
+    const was = piece.elements.find((e) => e.id === other) as Gear | undefined;
+    const mine = elements.find((e) => e.id === own) as Gear | undefined;
+    if (!target || !was || !mine || !inside.has(own)) continue;
+    const changes: Record<string, unknown> = {};
+    for (const key of TOOTH)
+      if (num(target[key], key === 'pressureAngle' ? 20 : 0) !== num(mine[key], key === 'pressureAngle' ? 20 : 0)) changes[key] = target[key];
+    if (num(target.helix) !== 0 && (target.hand ?? 'right') !== (was.hand ?? 'right'))
+      changes['hand'] = (mine.hand ?? 'right') === 'right' ? 'left' : 'right';
+    if (!Object.keys(changes).length) continue;
+    said.push(
+      `${mine.name} takes ${Object.keys(changes)
+        .map((k) => (k === 'pressureAngle' ? 'pressure angle' : k))
+        .join(', ')} of ${target.name}`,
+    );
+    elements = elements.map((e) => (e.id === own ? withoutGaps({ ...e, ...changes }) : e)) as Element[];
+  }
+  return { piece: { ...piece, elements }, said };
+}
+
+/** How a piece goes in: what each of its connections goes to, by the id that it has in the piece; those without one are left out. */
+export interface Insertion {
+  to: ReadonlyMap<Id, Id>;
+  /** The design on the shelf that it is, and which revision of it. */
+  origin?: { design: Id; revision: number };
+  /** Its name as a group; none where it is not to be one. */
+  group?: string;
+}
+
+/** Where several things are offered, mm along z: a copy does not stand in what it is a copy of. */
+const BESIDE: Vec3 = [0, 0, 60];
+
+/**
+ * Puts a piece into a design under new ids and names. Places are remembered: it stands to what it is connected to now as it stood
+ * to what it was connected to; a mesh first, then what carries it, else where it was in the world. What is left without a
+ * connection is left out: couplings, joints, loads and sources, elements of members that are not there. Gives what was made.
+ */
+export function withPiece(
+  design: Design,
+  piece: Design,
+  { to, origin, group }: Insertion,
+): { design: Design; made: Id[]; of: { item: Id; of: Id }[] } {
+  const inside = itemsOf(piece);
+  const goesTo = (id: Id): Id | undefined => (id === FRAME || inside.has(id) ? id : to.get(id));
+  /** Couplings of several wheels go on over those that are left, as long as there are two. */
+  const stands = (list: Held, item: Item): boolean => {
+    const there = (n: Id): boolean => (inside.has(n) ? kept.has(n) : goesTo(n) !== undefined);
+    const { wheels } = item as { wheels?: readonly Id[] };
+    const lost = essentials(list, item).filter((n) => !there(n));
+    return lost.every((n) => wheels?.includes(n)) && (!wheels || wheels.filter(there).length >= 2);
+  };
+  // What cannot stand goes, then what speaks of what went.
+  const kept = new Set(inside);
+  for (let shrank = true; shrank;) {
+    shrank = false;
+    for (const { list, item } of each(piece)) if (kept.has(item.id) && !stands(list, item as Item)) shrank = kept.delete(item.id);
+  }
+  const connections = connectionsOf(piece);
+  // Moved as one, by the first connection that has a place.
+  const first =
+    connections.find((c) => c.list === 'elements' && to.has(c.id)) ??
+    connections.find((c) => c.list === 'members' && to.has(c.id) && to.get(c.id) !== FRAME);
+  let moved = piece;
+  if (first) {
+    const [from, target] =
+      first.list === 'elements'
+        ? [piece.elements.find((e) => e.id === first.id), design.elements.find((e) => e.id === to.get(first.id))].map(
+            (e, k) => e && elementFrame(k ? design : piece, e),
+          )
+        : [memberFrame(piece, first.id), memberFrame(design, to.get(first.id)!)];
+    if (from && target) moved = carryMembers(piece, new Set(piece.members.filter((m) => inside.has(m.id)).map((m) => m.id)), fromTo(from, target));
+  }
+  // What may be left out is: but what is the very same item here stays.
+  const stubs = new Map(each(piece).map((x) => [x.item.id, x]));
+  const loosely = (id: Id): boolean => {
+    const stub = stubs.get(id);
+    if (id === FRAME || kept.has(id) || to.has(id)) return true;
+    return stub !== undefined && !inside.has(id) && design[stub.list].some((x) => x.id === id && named(stub.list, x) === named(stub.list, stub.item));
+  };
+  const trimmed = (list: Held, item: Item): Item => {
+    const out: Record<string, unknown> = { ...item };
+    for (const key of [...(LOOSE[list] ?? []), ...(list === 'couplings' ? ['wheels'] : [])]) {
+      const v = out[key];
+      if (v === undefined) continue;
+      const left = [v].flat().filter((r) => typeof r === 'string' && loosely(r.split(':')[0]));
+      if (!left.length || (key.endsWith('Faces') && left.length < 2)) delete out[key];
+      else if (Array.isArray(v)) out[key] = left;
+    }
+    return out as unknown as Item;
+  };
+  const take = <L extends Held>(list: L): Design[L] =>
+    (moved[list] as Item[]).filter((x) => kept.has(x.id)).map((x) => trimmed(list, x)) as unknown as Design[L];
+  const fragment = {
+    members: take('members'),
+    joints: take('joints'),
+    elements: take('elements'),
+    couplings: take('couplings'),
+    sources: take('sources'),
+    loads: take('loads'),
+  };
+  // Nothing stands in another of its kind: where a member would, all of it goes beside.
+  const taken = design.members.map((m) => memberFrame(design, m.id).o);
+  const clashes = fragment.members.some((m) => taken.some((o) => norm(vsub(o, m.at ?? [0, 0, 0])) < 1e-6));
+  const pasted = pasteItems(design, fragment, clashes ? BESIDE : [0, 0, 0], to);
+  let out = pasted.design;
+  const ids = HELD.flatMap((list) => fragment[list].map((x) => x.id));
+  const of = ids.map((id, k) => ({ item: pasted.made[k], of: id }));
+  if (group !== undefined) {
+    const id = freshId(idsOf(out), 'group');
+    out = {
+      ...out,
+      groups: [
+        ...(out.groups ?? []),
+        { id, name: group, items: [...pasted.made], ...(origin && { origin: origin.design, originRevision: origin.revision, originItems: of }) },
+      ],
+    };
+  }
+  if (piece.typed) {
+    const by = new Map(of.map((x) => [x.of, x.item]));
+    const typed = Object.entries(piece.typed).flatMap(([k, v]) => {
+      const [id, ...rest] = k.split('.');
+      return by.has(id) ? [[[by.get(id), ...rest].join('.'), v] as const] : [];
+    });
+    if (typed.length) out = { ...out, typed: { ...out.typed, ...Object.fromEntries(typed) } };
+  }
+  // A mesh with a wheel of another size comes to its working distance, where everything else is at its own already.
+  if (!clashes && first?.list === 'elements' && !settle(design).steps.length) out = settle(out).design;
+  return { design: out, made: pasted.made, of };
+}
+
+/** Numbers of a piece that are open to change when it is inserted: what its elements must state. */
+export function numbersOf(piece: Design): { id: Id; name: string; fields: readonly Field[] }[] {
+  const inside = itemsOf(piece);
+  return piece.elements
+    .filter((e) => inside.has(e.id))
+    .map((e) => ({
+      id: e.id,
+      name: e.name,
+      fields: (ITEM_FORMS.elements.kinds?.find((k) => k.type === e.type)?.fields ?? []).filter(
+        (f) => f.required && ['exact', 'number', 'whole'].includes(f.kind) && statedBy(e)[f.key] !== undefined,
+      ),
+    }))
+    .filter((x) => x.fields.length);
+}
+
+/**
+ * Takes the newer state of a piece over into a design: what of it is there states what the piece states now, but for names, places
+ * of what hangs on the outside, and connections; what is new in it comes in, what went from it goes.
+ */
+export function withNewerPiece(design: Design, groupId: Id, piece: Design, revision: number): Design {
+  const group = design.groups?.find((g) => g.id === groupId);
+  if (!group?.origin) return design;
+  const present = new Set(each(design).map((x) => x.item.id));
+  const pairs = (group.originItems ?? []).filter((p) => present.has(p.item));
+  const inside = itemsOf(piece);
+  const here = new Map(pairs.filter((p) => inside.has(p.of)).map((p) => [p.of, p.item]));
+  const old = new Map(pairs.map((p) => [p.item, p.of]));
+  const hanging = new Set(piece.joints.filter((j) => !inside.has(j.parent)).map((j) => j.child));
+  let out: Design = removeItems(
+    design,
+    pairs.filter((p) => !inside.has(p.of)).map((p) => p.item),
+  );
+  for (const list of HELD) {
+    out = {
+      ...out,
+      [list]: (out[list] as { id: Id; name?: string }[]).map((x) => {
+        const of = old.get(x.id);
+        const newer = of === undefined ? undefined : (piece[list] as { id: Id; name?: string }[]).find((y) => y.id === of);
+        if (!newer || !inside.has(newer.id)) return x;
+        const before = statedBy(x);
+        const references = new Set(
+          Object.keys(before).filter((k) => namedBy(list, { ...x, [k]: undefined } as never).length < namedBy(list, x as never).length),
+        );
+        const keep = Object.fromEntries(
+          Object.entries(before).filter(
+            ([k]) =>
+              k === 'id' || k === 'name' || references.has(k) || (list === 'members' && hanging.has(newer.id) && ['at', 'axis', 'up'].includes(k)),
+          ),
+        );
+        const next = Object.fromEntries(
+          Object.entries(statedBy(newer)).filter(
+            ([k]) => !(k in keep) && !(list === 'members' && hanging.has(newer.id) && ['at', 'axis', 'up'].includes(k)),
+          ),
+        );
+        return { ...next, ...keep } as typeof x;
+      }),
+    };
+  }
+  // What is new in it, between what is there; its connections to the outside are made by hand.
+  const fresh = new Set([...inside].filter((id) => !here.has(id)));
+  if (fresh.size) {
+    const added: Design = { ...piece, groups: [{ id: PIECE, name: piece.name, items: [...fresh] }] };
+    const made = withPiece(out, added, { to: here });
+    out = made.design;
+    for (const p of made.of) here.set(p.of, p.item);
+  }
+  const items = new Set(HELD.flatMap((list) => out[list].map((x) => x.id)));
+  return {
+    ...out,
+    groups: out.groups?.map((g) =>
+      g.id === groupId
+        ? {
+            ...g,
+            items: [...new Set([...g.items, ...here.values()])].filter((id) => items.has(id)),
+            originRevision: revision,
+            originItems: [...here].filter(([, item]) => items.has(item)).map(([of, item]) => ({ item, of })),
+          }
+        : g,
+    ),
+  };
+}
