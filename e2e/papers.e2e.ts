@@ -155,6 +155,34 @@ test.describe('what is handed on', () => {
     await expect(page.getByRole('alert').getByText('This is no XLSX workbook')).toBeVisible();
   });
 
+  test('a caution is accepted for a reason, and open again when what it depends on changes', async ({ page, site }) => {
+    const demo = JSON.parse(readFileSync('demo/level-board.json', 'utf8')) as Design;
+    const gear = demo.elements.find((e) => e.type === 'gear')!;
+    const few = { ...demo, elements: demo.elements.map((e) => (e.id === gear.id ? { ...e, teeth: 11 } : e)) };
+    const r = await page.request.post(`${site.url}api/designs`, { data: { design: few, save: randomUUID() } });
+    await page.goto(`${site.url}design/${((await r.json()) as { id: string }).id}`);
+    await page
+      .getByRole('button', { name: /^Release/ })
+      .first()
+      .click();
+    const item = page
+      .getByRole('listitem')
+      .filter({ hasText: 'caution' })
+      .filter({ has: page.getByRole('button', { name: 'Accept …' }) })
+      .first();
+    await item.getByRole('button', { name: 'Accept …' }).click();
+    // Without a reason it is not accepted, and it is said beside the field.
+    await page.getByRole('button', { name: 'Accept', exact: true }).click();
+    await expect(page.getByText('Reason is missing: state why it is accepted')).toBeVisible();
+    await page.getByRole('textbox', { name: 'Reason for accepting it' }).fill('Moved by a float, without load');
+    await page.getByRole('textbox', { name: 'Reason for accepting it' }).press('Enter');
+    await expect(page.getByText('Accepted: Moved by a float, without load')).toBeVisible();
+    await page.getByRole('button', { name: 'Withdraw' }).click();
+    await expect(page.getByText('Accepted: Moved by a float, without load')).toHaveCount(0);
+    await page.getByRole('button', { name: /^Undo/ }).first().click();
+    await expect(page.getByText('Accepted: Moved by a float, without load')).toBeVisible();
+  });
+
   test('a design with a fault is not released; what is open asks for a reason, which is kept', async ({ page, site }) => {
     const demo = JSON.parse(readFileSync('demo/level-board.json', 'utf8')) as Design;
     const create = async (design: Design): Promise<string> => {

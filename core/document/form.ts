@@ -1,6 +1,7 @@
 import { COUPLING_KINDS } from '../couplings/index';
 import { ELEMENT_KINDS } from '../elements/index';
 import {
+  ACCEPTED_FIELDS,
   CASE_FIELDS,
   DRAWING_FIELDS,
   ELEMENT_FIELDS,
@@ -72,6 +73,7 @@ export const OTHER_FORMS = {
   runs: form('a run', 'Run', 'runs', { fields: KEPT_RUN_FIELDS, most: 200 }),
   sheets: form('a load sheet', 'Load sheet', 'load sheets', { fields: KEPT_SHEET_FIELDS, most: 200 }),
   views: form('a view', 'View', 'views', { fields: VIEW_FIELDS, most: 200 }),
+  accepted: form('an accepted finding', 'Accepted finding', 'accepted findings', { named: false, fields: ACCEPTED_FIELDS, most: 2000 }),
   drawings: form('a drawing', 'Drawing', 'drawings', { fields: DRAWING_FIELDS, most: 200 }),
 } satisfies Record<string, ListForm>;
 

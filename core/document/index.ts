@@ -1,4 +1,4 @@
-export { mechanicsMark } from './mark';
+export { markOf, mechanicsMark } from './mark';
 export * from './compare';
 export * from '../fields/index';
 export * from './form';

@@ -15,6 +15,11 @@ export function mechanicsMark(design: Design): string {
   const text = JSON.stringify([...PARTS.map((k) => design[k] ?? []), design.settings?.gravity ?? null], (key, value: unknown) =>
     words.includes(key) ? undefined : value,
   );
+  return markOf(text);
+}
+
+/** FNV-1a of a text, 64 bits as hexadecimal digits. */
+export function markOf(text: string): string {
   let hi = 0xcbf29ce4,
     lo = 0x84222325;
   for (let i = 0; i < text.length; i++) {

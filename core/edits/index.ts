@@ -1,3 +1,4 @@
+export * from './accepted';
 export * from './adding';
 export * from './cases';
 export * from './deletion';

@@ -39,6 +39,7 @@ export const idsOf = (d: Design): Set<Id> =>
       d.runs ?? [],
       d.sheets ?? [],
       d.drawings ?? [],
+      d.accepted ?? [],
     ].flatMap((l) => l.map((x) => x.id)),
   );
 
@@ -139,6 +140,10 @@ export function removeItems(from: Design, ids: readonly Id[]): Design {
         }),
       );
     if (!out.drawings.length) delete out.drawings;
+  }
+  if (design.accepted) {
+    out.accepted = design.accepted.filter((x) => !gone.has(x.id) && !x.items?.some((i) => gone.has(i)));
+    if (!out.accepted.length) delete out.accepted;
   }
   if (groups?.length) out.groups = groups;
   else delete out.groups;

@@ -103,6 +103,15 @@ export const CASE_FIELDS = [
     help: 'Nominal speeds of sources in this case, rev/min or mm/s. Others are as stated.',
   }),
 ];
+/** A caution that somebody has accepted: which finding of which items, why, and in which state of what it depends on. */
+export const ACCEPTED_FIELDS = [
+  textField('finding', 'Finding', { required: true, most: 80, help: 'Its code.' }),
+  refsField('items', 'Items', 'item', { idAlone: true }),
+  textField('reason', 'Reason', { required: true, most: 1000 }),
+  textField('person', 'Accepted by', { most: 120 }),
+  textField('date', 'Accepted on', { most: 30 }),
+  textField('state', 'State', { required: true, most: 16, pattern: /^[0-9a-f]{16}$/, help: 'A mark of the finding and its items as they were.' }),
+];
 /** How long a run of the design takes, and into how many instants it is cut. */
 export const RUN_FIELDS = [
   numberField('duration', 'Duration', { unit: 's', above: 0, max: 1e6 }),

@@ -5,6 +5,7 @@
  * stands in the reference position, in which every joint coordinate is zero.
  */
 import type {
+  ACCEPTED_FIELDS,
   CASE_FIELDS,
   DRAWING_FIELDS,
   DRIVES_FIELD,
@@ -34,6 +35,10 @@ export const FRAME = 'frame';
 interface Named {
   id: Id;
   name: string;
+}
+interface OfNoKind {
+  id: Id;
+  name?: string;
 }
 interface OfKind {
   id: Id;
@@ -71,6 +76,8 @@ export interface KeptSheet extends Named, Needed<typeof KEPT_SHEET_FIELDS, 'memb
 export interface SavedView extends Named, Row<typeof VIEW_FIELDS> {}
 /** A drawing that is kept: what it shows, and how. It is drawn again wherever it is shown. */
 export interface KeptDrawing extends Named, Stated<typeof DRAWING_FIELDS> {}
+/** A caution that is accepted for a reason, until what it depends on changes. */
+export interface AcceptedFinding extends OfNoKind, Needed<typeof ACCEPTED_FIELDS, 'finding' | 'reason' | 'state'> {}
 export type Settings = Stated<typeof SETTINGS_FIELDS>;
 
 export interface Design {
@@ -92,6 +99,7 @@ export interface Design {
   sheets?: KeptSheet[];
   views?: SavedView[];
   drawings?: KeptDrawing[];
+  accepted?: AcceptedFinding[];
   /** The unit and expression that a person typed for a value, for display only: "id.field" → "3/4 in". */
   typed?: Record<string, string>;
 }

@@ -1,8 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
-import { type Design, emptyDesign } from '../document/index';
-import { checklistOf, letterOf } from './index';
+import { type Design, type Finding, emptyDesign, readDesign } from '../document/index';
+import { answersOf, removeItems, withAccepted, withoutAccepted } from '../edits/index';
+import { row } from '../testing/designs';
+import { checklistOf, letterOf, reportOf } from './index';
 
 const demo = (file: string): Design => JSON.parse(readFileSync(new URL(`../../demo/${file}`, import.meta.url), 'utf8')) as Design;
 const states = (d: Design): Record<string, string> => Object.fromEntries(checklistOf(analyse(d)).map((l) => [l.key, l.state]));
@@ -25,6 +27,41 @@ describe('the checklist of a release', () => {
     expect(states({ ...d, elements } as Design)).toMatchObject({ faults: 'fault' });
     expect(states({ ...d, sources: [], runs: [], wanted: [] })).toMatchObject({ mobility: 'open', wanted: 'open', runs: 'ok' });
     expect(states(emptyDesign('Nothing'))).toMatchObject({ wanted: 'open', runs: 'ok' });
+  });
+});
+
+describe('a caution that is accepted', () => {
+  // A wheel with fewer teeth than are cut without undercut.
+  const few = row([[12, 54]]).design;
+  few.sources = [];
+  const caution = (d: Design): Finding => analyse(d).findings.find((f) => f.severity === 'caution')!;
+  const accepted = withAccepted(few, caution(few), { reason: 'Runs by hand, once a year', person: 'N. Sedge', date: '2026-11-30' });
+  const holds = (d: Design): boolean | undefined => [...answersOf(d, analyse(d).findings).values()].at(0)?.holds;
+
+  it('is in order for the checklist, with its reason in the report', () => {
+    expect(states(few)).toMatchObject({ cautions: 'open' });
+    expect(readDesign(JSON.parse(JSON.stringify(accepted))).problems).toBeUndefined();
+    expect(states(accepted)).toMatchObject({ cautions: 'ok' });
+    expect(text(accepted, 'cautions')).toBe('1 caution, accepted for a reason.');
+    const chapter = reportOf(accepted, { chapters: ['findings'] }).chapters[0];
+    expect(JSON.stringify(chapter)).toContain('Accepted (N. Sedge, 2026-11-30): Runs by hand, once a year');
+    // Again in its place, and withdrawn.
+    const again = withAccepted(accepted, caution(accepted), { reason: 'Other' });
+    expect(again.accepted).toHaveLength(1);
+    expect(withoutAccepted(again, again.accepted![0].id)).not.toHaveProperty('accepted');
+  });
+
+  it('holds until what it depends on changes, not longer; names and notes do not count', () => {
+    expect(holds(accepted)).toBe(true);
+    const renamed = { ...accepted, elements: accepted.elements.map((e) => ({ ...e, name: `${e.name} of the winch`, note: 'n', cost: 3 })) };
+    // The sentence names the wheel: another name is another sentence.
+    expect(holds({ ...accepted, elements: accepted.elements.map((e) => ({ ...e, note: 'n', cost: 3 })) })).toBe(true);
+    expect(holds(renamed)).toBeDefined();
+    const wider = { ...accepted, elements: accepted.elements.map((e) => ({ ...e, width: 33 })) } as Design;
+    expect(holds(wider)).toBe(false);
+    expect(states(wider)).toMatchObject({ cautions: 'open' });
+    const [pinion] = accepted.elements;
+    expect(removeItems(accepted, [pinion.id]).accepted).toBeUndefined();
   });
 });
 

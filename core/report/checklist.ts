@@ -1,4 +1,5 @@
 import { type Worked } from '../checks/index';
+import { answersOf } from '../edits/index';
 import type { Finding } from '../fields/types';
 import type { Case } from '../tables/index';
 import { casesOf } from '../tables/index';
@@ -55,7 +56,10 @@ export function checklistOf(
   runs: readonly ComputedRun[] = computedRuns(worked.compiled.design),
 ): CheckLine[] {
   const faults = worked.findings.filter((f) => f.severity === 'fault');
-  const cautions = worked.findings.filter((f) => f.severity === 'caution');
+  const all = worked.findings.filter((f) => f.severity === 'caution');
+  const answers = answersOf(worked.compiled.design, all);
+  const cautions = all.filter((f) => !answers.get(f)?.holds);
+  const accepted = all.length - cautions.length;
   const troubled = runs.filter((r) => r.said.length || r.result.findings.some((f) => f.severity !== 'note'));
   return [
     wanted(cases),
@@ -63,8 +67,12 @@ export function checklistOf(
       ? { key: 'faults', state: 'fault', text: `${several(faults.length, 'fault')}: ${said(faults)}.` }
       : { key: 'faults', state: 'ok', text: 'No faults.' },
     cautions.length
-      ? { key: 'cautions', state: 'open', text: `${several(cautions.length, 'caution')}: ${said(cautions)}.` }
-      : { key: 'cautions', state: 'ok', text: 'No cautions.' },
+      ? {
+          key: 'cautions',
+          state: 'open',
+          text: `${several(cautions.length, 'caution')}${accepted ? ` that ${cautions.length === 1 ? 'is' : 'are'} not accepted` : ''}: ${said(cautions)}.`,
+        }
+      : { key: 'cautions', state: 'ok', text: accepted ? `${several(accepted, 'caution')}, accepted for a reason.` : 'No cautions.' },
     mobility(worked),
     troubled.length
       ? { key: 'runs', state: 'open', text: `Runs with something to say: ${listed(troubled.map((r) => `“${r.name}”`))}.` }

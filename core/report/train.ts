@@ -1,4 +1,5 @@
 import { couplingKind } from '../couplings/index';
+import { type Answer, answersOf } from '../edits/index';
 import { SOURCE_KINDS } from '../document/index';
 import { FRAME, type Finding, type Id, type Load } from '../fields/types';
 import { STANDARD_GRAVITY } from '../forces/index';
@@ -198,10 +199,11 @@ export function masses(s: Subject): Block[] {
 export function findings(s: Subject): Block[] {
   const { worked, units, design } = s;
   const cures = curesOf(design, worked.compiled);
+  const given = answersOf(design, worked.findings);
   const lines = worked.findings.map((f: Finding) => ({
     mark: f.severity,
     text: units.sentence(f.message),
-    more: f.severity === 'note' ? undefined : answers({ units, cures }, f),
+    more: f.severity === 'note' ? undefined : (acceptedText(given.get(f)) ?? answers({ units, cures }, f)),
   }));
   const others = (design.cases ?? []).length;
   return [
@@ -220,6 +222,14 @@ export function findings(s: Subject): Block[] {
         `${others ? '; findings in the load cases: they are of the loads as stated' : ''}.`,
     },
   ];
+}
+
+/** Why a finding is accepted, and by whom. */
+function acceptedText(a: Answer | undefined): string | undefined {
+  if (!a) return undefined;
+  const { reason, person, date } = a.accepted;
+  const by = [person, date].filter(Boolean).join(', ');
+  return `${a.holds ? 'Accepted' : 'Was accepted before it changed'}${by ? ` (${by})` : ''}: ${reason}`;
 }
 
 /** What would answer a finding, untried. */

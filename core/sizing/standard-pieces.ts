@@ -8,7 +8,7 @@ const OUTPUTS = [
   ['internal', 'Internal wheel on a shaft'],
   ['bevel', 'Bevel gear on a shaft'],
   ['rack', 'Rack on a slide'],
-  ['belt', 'Pulley on a shaft'],
+  ['v-belt', 'V-belt pulley on a shaft'],
   ['worm', 'Worm wheel on a shaft'],
 ] as const;
 

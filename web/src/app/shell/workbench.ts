@@ -1,3 +1,4 @@
+import { answersOf } from '@unirota/core';
 import { listed } from '@unirota/core/units';
 import {
   ChangeDetectionStrategy,
@@ -164,7 +165,9 @@ export class Workbench {
   /** What each step's mark says: empty, in work, in order, trouble. */
   protected readonly marks = computed<Record<Step, { mark: string; word: string }>>(() => {
     const d = this.doc.design();
-    const f = this.found.findings();
+    // A caution that is accepted leaves nothing to do.
+    const answers = answersOf(d, this.found.findings());
+    const f = this.found.findings().filter((x) => !answers.get(x)?.holds);
     const unknown = !this.found.snapshot();
     const fault = f.some((x) => x.severity === 'fault'),
       caution = f.some((x) => x.severity === 'caution');

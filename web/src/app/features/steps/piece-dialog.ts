@@ -125,7 +125,8 @@ export class PieceDialog {
     })),
   );
   protected readonly to = signal<ReadonlyMap<Id, Id>>(new Map());
-  protected readonly fits = computed(() => fittedTo(this.doc.design(), this.piece(), this.to()).said);
+  private readonly fitted = computed(() => fittedTo(this.doc.design(), this.piece(), this.to()));
+  protected readonly fits = computed(() => this.fitted().said);
   protected readonly numbers = computed(() => numbersOf(this.asked.piece));
   protected readonly problem = signal('');
 
@@ -136,7 +137,7 @@ export class PieceDialog {
     this.to.set(next);
   }
   protected value(id: Id, key: string): Exact | undefined {
-    const e = this.piece().elements.find((x) => x.id === id);
+    const e = this.fitted().piece.elements.find((x) => x.id === id);
     return e && (statedBy(e)[key] as Exact | undefined);
   }
   protected set(id: Id, key: string, { value }: Committed): void {
