@@ -5,11 +5,21 @@ import type { Point, Solid } from '@unirota/core/solids';
 import { locationOf, solidOf } from './build';
 import { type Kernel, Scope, scoped } from './kernel';
 import { eachPart } from './places';
-import { solidIn } from './step';
+import { CannotBeMade, solidIn } from './step';
 
 /** Lines of a projected curve pass within this of it, mm, and turn by no more than that, rad. */
 const CHORD = 0.02,
   TURN = 0.1;
+
+/** What the kernel throws has no words: these stand for it. */
+function worded<T>(words: string, work: () => T): T {
+  try {
+    return work();
+  } catch (e) {
+    if (e instanceof CannotBeMade) throw e;
+    throw new CannotBeMade(`${words}${e instanceof Error && e.message ? `: ${e.message}` : ''}`);
+  }
+}
 
 /** The bodies of a drawing as the kernel's solids, made once for all its views. */
 export class DrawnSolids {
@@ -24,7 +34,9 @@ export class DrawnSolids {
     let own = this.made.get(key);
     if (!own) {
       const solids: readonly Solid[] = part === 'whole' ? b.whole : (b.cored?.[part] ?? []);
-      own = b.step ? [scope.own(solidIn(oc, scope, b.step))] : solids.map((x) => scope.own(solidOf(oc, scope, x)));
+      own = worded(`“${b.name}” cannot be made as a solid`, () =>
+        b.step ? [scope.own(solidIn(oc, scope, b.step))] : solids.map((x) => scope.own(solidOf(oc, scope, x))),
+      );
       this.made.set(key, own);
     }
     const at = locationOf(oc, scope, b.place);
@@ -127,7 +139,10 @@ const REACH = 1e5;
  * What is seen of bodies in a view, hidden lines by the kernel's exact algorithm; of a section what lies beyond its plane, and
  * the edges of the faces that it cuts.
  */
-export function project(oc: Kernel, solids: DrawnSolids, bodies: readonly DrawnBody[], view: DrawnView, hidden: boolean): Projection {
+export const project = (oc: Kernel, solids: DrawnSolids, bodies: readonly DrawnBody[], view: DrawnView, hidden: boolean): Projection =>
+  worded(`The view from ${view.side} cannot be drawn`, () => seenOf(oc, solids, bodies, view, hidden));
+
+function seenOf(oc: Kernel, solids: DrawnSolids, bodies: readonly DrawnBody[], view: DrawnView, hidden: boolean): Projection {
   return scoped((s) => {
     const algorithm = s.own(new oc.HLRBRep_Algo());
     const cuts: Projection['cuts'] = [];
@@ -139,10 +154,8 @@ export function project(oc: Kernel, solids: DrawnSolids, bodies: readonly DrawnB
     };
     for (const b of bodies) {
       const taken = takenBy(view, b);
+      if (taken === 'gone') continue;
       if (taken === 'whole') {
-        const { along, at } = view.cut ?? {};
-        // What lies before the plane of a section is gone.
-        if (along && at !== undefined && dot(b.place.o, along) < at - 1e-6) continue;
         solids.of(b, 'whole').forEach(add);
         continue;
       }

@@ -102,10 +102,30 @@ export function bodiesOf(compiled: Compiled, pose: Pose, d: KeptDrawing, shapes:
   return { bodies, notes };
 }
 
-/** How a section takes a body: shown whole, cut and hatched, or cut with its teeth not hatched. */
-export function takenBy(view: View, b: DrawnBody): 'whole' | 'cut' | 'cored' {
+/** From where to where a body reaches along a direction of the world, mm. */
+function reachOf(b: DrawnBody, along: Vec3): [from: number, to: number] {
+  const { place, extent, round } = b;
+  const at = dot(place.o, along);
+  // A round body reaches as far on every side of its axis.
+  if (round && Math.abs(dot(place.z, along)) < 1e-6) return [at - round.r, at + round.r];
+  const [lo, hi] = extent;
+  let [from, to] = [at, at];
+  [place.x, place.y, place.z].forEach((axis, k) => {
+    const c = dot(axis, along);
+    from += Math.min(c * lo[k], c * hi[k]);
+    to += Math.max(c * lo[k], c * hi[k]);
+  });
+  return [from, to];
+}
+
+/** How a section takes a body: gone, as it lies before the plane; shown whole; cut and hatched; or cut with its teeth not hatched. */
+export function takenBy(view: View, b: DrawnBody): 'gone' | 'whole' | 'cut' | 'cored' {
   if (!view.cut) return 'whole';
-  const lengthwise = Math.abs(dot(b.place.z, view.cut.along as Vec3)) < 1e-6;
+  const { along, at } = view.cut;
+  const [from, to] = reachOf(b, along);
+  if (to <= at + 1e-6) return 'gone';
+  if (from >= at - 1e-6) return 'whole';
+  const lengthwise = Math.abs(dot(b.place.z, along)) < 1e-6;
   if (lengthwise && UNCUT.has(b.type)) return 'whole';
   return lengthwise && b.cored ? 'cored' : 'cut';
 }

@@ -9,7 +9,7 @@ import type { Point } from '../solids/index';
 import { type Cell, heading, shownIn, standingTables } from '../tables/index';
 import type { Units } from '../units/index';
 import { type Placed, arranged } from './arrange';
-import { type DrawnBody, isRound } from './bodies';
+import { type DrawnBody, isRound, takenBy } from './bodies';
 import { type Dimension, placeDimensions } from './dimensions';
 import { type Area, type GearTable, PAPER_SIZES, type TitleData, areaOf, formOf, mostWheels } from './form';
 import { centreLines, hatching, surfaceLines } from './lines';
@@ -50,7 +50,11 @@ const key = (s: Pick<Size, 'size' | 'a' | 'b'>): string => `${s.size} ${s.a} ${s
 
 /** The wheels of a drawing as its table of gear data: figures of ISO 1340 and ISO 1341, a column a wheel. */
 function gearData(worked: Worked, bodies: readonly DrawnBody[], units: Units, most: number): { table?: GearTable; left: number } {
-  const names = new Set(bodies.filter((b) => b.type === 'gear' || b.type === 'bevel-gear').map((b) => b.name));
+  // Two wheels of different members may have one name.
+  const memberOf = new Map(worked.compiled.design.members.map((m) => [m.id, m.name]));
+  const names = new Set(
+    bodies.filter((b) => b.type === 'gear' || b.type === 'bevel-gear').map((b) => `${b.name}\n${memberOf.get(b.member) ?? 'Frame'}`),
+  );
   if (!names.size) return { left: 0 };
   const cell = (c: Cell): string => (c === undefined ? '' : typeof c === 'number' ? units.number(c, '', 6) : c);
   const heads: string[] = [];
@@ -61,15 +65,16 @@ function gearData(worked: Worked, bodies: readonly DrawnBody[], units: Units, mo
     const seen = new Map<string, number>();
     for (const row of shown.rows) {
       const name = cell(row[0]);
-      if (!names.has(name)) continue;
+      const known = `${name}\n${cell(row[1])}`;
+      if (!names.has(known)) continue;
       // A wheel in several meshes has one column; its other meshes follow in the same cells.
-      const had = seen.get(name);
+      const had = seen.get(known);
       if (had === undefined && heads.length >= most) {
         left++;
         continue;
       }
       const at = had ?? heads.push(name) - 1;
-      seen.set(name, at);
+      seen.set(known, at);
       shown.columns.forEach((c, k) => {
         if (k === 0 || c.label === 'Member') return;
         // Factors of the profile stand in the heading here: a column is narrow.
@@ -174,7 +179,7 @@ function laid(
   const off: Point = [-scale * middle[0], -scale * middle[1]];
   const put = (line: 'visible' | 'hidden' | 'axis' | 'thin', paths: readonly Path[]): Mark[] =>
     paths.map((x): Mark => ({ kind: 'stroke', line, path: scaled(x, scale, off) }));
-  const cut = bodies.filter((b) => !view.cut || dot(b.place.o, view.cut.along) > view.cut.at - (b.round?.r ?? 0) - 1e-6);
+  const cut = bodies.filter((b) => takenBy(view, b) !== 'gone');
   const surfaces = cut.map((b) => surfaceLines(b, view, scale));
   const marks: Mark[] = [
     ...p.cuts.flatMap(({ edges, hatch }) =>

@@ -12,7 +12,7 @@ export { type PartLine, withPartsList } from './parts-list';
 export {
   type Connection,
   type Insertion,
-  PIECE,
+  OUTSIDE,
   connectionsOf,
   fittedTo,
   itemsOf as itemsOfPiece,

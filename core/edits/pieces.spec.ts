@@ -5,7 +5,7 @@ import { type Design, emptyDesign, readDesign } from '../document/index';
 import { type Gear, gearOf } from '../elements/index';
 import { compile } from '../kinematics/index';
 import { insertStage, withInputShaft } from '../sizing/index';
-import { PIECE, connectionsOf, fittedTo, numbersOf, pieceOf, sameTarget, targetsOf, withNewerPiece, withPiece } from './index';
+import { OUTSIDE, connectionsOf, fittedTo, numbersOf, pieceOf, sameTarget, targetsOf, withNewerPiece, withPiece } from './index';
 
 const demos = new URL('../../demo/', import.meta.url);
 const read = (f: string): Design => {
@@ -34,7 +34,7 @@ describe('a piece', () => {
     expect(readDesign(JSON.parse(JSON.stringify(piece))).problems).toBeUndefined();
     const pinion = d.elements.find((e) => e.member === d.members[0].id)!;
     expect(connectionsOf(piece)).toEqual([{ id: pinion.id, list: 'elements', name: pinion.name, of: expect.any(String) as string }]);
-    expect(piece.groups!.find((g) => g.id === PIECE)!.items).not.toContain(pinion.id);
+    expect(piece.groups!.find((g) => g.id === OUTSIDE)!.items).toContain(pinion.id);
     expect(pieceOf(d, [], 'Nothing')).toBeUndefined();
   });
 
@@ -116,7 +116,7 @@ describe('a piece from the shelf', () => {
   const origin = { design: '00000000-0000-4000-8000-000000000001', revision: 3 };
   const put = withPiece(d, piece, { to: same(d, piece), origin, group: 'Wheel' });
   const group = put.design.groups!.at(-1)!;
-  const wheel = piece.elements.find((e) => piece.groups!.find((g) => g.id === PIECE)!.items.includes(e.id) && e.type === 'gear')!;
+  const wheel = piece.elements.find((e) => !piece.groups!.find((g) => g.id === OUTSIDE)!.items.includes(e.id) && e.type === 'gear')!;
 
   it('knows where it came from, item by item', () => {
     expect(group).toMatchObject({ origin: origin.design, originRevision: 3 });
@@ -125,15 +125,14 @@ describe('a piece from the shelf', () => {
   });
 
   it('takes a newer state over: numbers change, names and places stay, what is new comes, what went goes', () => {
-    const items = piece.groups!.find((g) => g.id === PIECE)!.items;
-    const dropped = piece.elements.find((e) => items.includes(e.id) && e.id !== wheel.id);
+    const outside = piece.groups!.find((g) => g.id === OUTSIDE)!.items;
+    const dropped = piece.elements.find((e) => !outside.includes(e.id) && e.id !== wheel.id);
     const newer: Design = {
       ...piece,
       elements: [
         ...piece.elements.filter((e) => e.id !== dropped?.id).map((e) => (e.id === wheel.id ? { ...e, teeth: 61, name: 'Renamed' } : e)),
         { id: 'hub', name: 'Hub', type: 'rod', member: wheel.member, diameter: 40, length: 30 } as Design['elements'][number],
       ],
-      groups: [{ id: PIECE, name: 'Wheel', items: [...items.filter((i) => i !== dropped?.id), 'hub'] }],
     };
     const mine = group.originItems!.find((x) => x.of === wheel.id)!.item;
     const before = put.design.elements.find((e) => e.id === mine)!;

@@ -8,10 +8,10 @@ import { copyItems, freshId, idsOf, pasteItems, removeItems, withoutGaps } from 
 import { settle } from './settle';
 
 /**
- * A piece is a design of its own: what was copied stands in the group `piece`; what stands outside of it is what it was connected
- * to, with the places that it had there. It goes through the clipboard, onto the shelf, and into any design.
+ * A piece is a design of its own: it goes through the clipboard, onto the shelf, and into any design. Its group `connected-to`
+ * holds what it was connected to, with the places that this had; everything else of it is the piece, also what is added later.
  */
-export const PIECE = 'piece';
+export const OUTSIDE = 'connected-to';
 /** Lists that a piece holds items of. */
 const HELD = ['members', 'joints', 'elements', 'couplings', 'sources', 'loads'] as const;
 type Held = (typeof HELD)[number];
@@ -30,10 +30,10 @@ const each = (d: Design): { list: Held; item: { id: Id; name?: string; type?: st
   HELD.flatMap((list) => d[list].map((item) => ({ list, item })));
 const named = (list: ItemList, x: { id: Id; name?: string }): string => x.name ?? `${ITEM_FORMS[list].title} ${x.id}`;
 
-/** The items of a piece: those of its group, or all of a design that has none. */
+/** The items of a piece: all but what it was connected to. */
 export function itemsOf(piece: Design): Set<Id> {
-  const group = piece.groups?.find((g) => g.id === PIECE);
-  return new Set(group?.items ?? each(piece).map((x) => x.item.id));
+  const outside = new Set(piece.groups?.find((g) => g.id === OUTSIDE)?.items);
+  return new Set(each(piece).flatMap((x) => (outside.has(x.item.id) ? [] : [x.item.id])));
 }
 
 /**
@@ -71,7 +71,8 @@ export function pieceOf(design: Design, ids: readonly Id[], name: string): Desig
   for (const { list, item } of each(design)) if (own.has(item.id)) parts(list, item as Parameters<typeof namedBy>[1]).forEach(need);
   const has = (x: { id: Id }): boolean => own.has(x.id) || needed.has(x.id);
   const typed = Object.fromEntries(Object.entries(design.typed ?? {}).filter(([k]) => own.has(k.split('.')[0])));
-  const groups = (design.groups ?? []).filter((g) => g.id !== PIECE && g.items.every((i) => own.has(i)));
+  const groups = (design.groups ?? []).filter((g) => g.id !== OUTSIDE && g.items.every((i) => own.has(i)));
+  if (needed.size) groups.push({ id: OUTSIDE, name: 'Connected to', items: [...needed] });
   return {
     ...emptyDesign(name),
     ...(design.settings && { settings: design.settings }),
@@ -81,7 +82,7 @@ export function pieceOf(design: Design, ids: readonly Id[], name: string): Desig
     couplings,
     sources,
     loads,
-    groups: [...groups, { id: PIECE, name, items: [...own] }],
+    ...(groups.length && { groups }),
     ...(Object.keys(typed).length && { typed }),
   };
 }
@@ -341,7 +342,8 @@ export function withNewerPiece(design: Design, groupId: Id, piece: Design, revis
   // What is new in it, between what is there; its connections to the outside are made by hand.
   const fresh = new Set([...inside].filter((id) => !here.has(id)));
   if (fresh.size) {
-    const added: Design = { ...piece, groups: [{ id: PIECE, name: piece.name, items: [...fresh] }] };
+    const known = each(piece).flatMap((x) => (fresh.has(x.item.id) ? [] : [x.item.id]));
+    const added: Design = { ...piece, groups: [{ id: OUTSIDE, name: 'Connected to', items: known }] };
     const made = withPiece(out, added, { to: here });
     out = made.design;
     for (const p of made.of) here.set(p.of, p.item);

@@ -1,5 +1,5 @@
 /**
- * DXF of a drawing, release 2007, mm on paper: a layer a kind of line with its line type (HIDDEN, CENTER), texts as TEXT, arrows
+ * DXF of a drawing, release 2007, mm on paper: a layer a kind of line with its line type (HIDDEN, AXES), texts as TEXT, arrows
  * as closed polylines; lines as LINE and LWPOLYLINE, circles and arcs as such.
  */
 import { Colors, DxfWriter, LWPolylineFlags, TextHorizontalAlignment, Units, point2d, point3d } from '@tarikjabiri/dxf';

@@ -60,8 +60,7 @@ describe('a caution that is accepted', () => {
     const wider = { ...accepted, elements: accepted.elements.map((e) => ({ ...e, width: 33 })) } as Design;
     expect(holds(wider)).toBe(false);
     expect(states(wider)).toMatchObject({ cautions: 'open' });
-    const [pinion] = accepted.elements;
-    expect(removeItems(accepted, [pinion.id]).accepted).toBeUndefined();
+    expect(removeItems(accepted, [caution(accepted).ids[0]]).accepted).toBeUndefined();
   });
 });
 

@@ -5,7 +5,7 @@ import {
   NotReworked,
   Reworked,
   Values,
-  PIECE,
+  OUTSIDE,
   connectionsOf,
   copyItems,
   deletionEffects,
@@ -173,7 +173,7 @@ export class CommandsService {
     const from = this.doc.id();
     this.clipboard = { piece, from };
     // In another design its connections are asked for.
-    const marked = { ...piece, groups: piece.groups?.map((g) => (g.id === PIECE && from ? { ...g, origin: from } : g)) };
+    const marked = { ...piece, groups: piece.groups?.map((g) => (g.id === OUTSIDE && from ? { ...g, origin: from } : g)) };
     return JSON.stringify(marked);
   }
   /** Copies to the clipboard of the machine as well, where the page may. */
@@ -204,7 +204,7 @@ export class CommandsService {
     if (text.length > LONGEST_TEXT || !/^\s*\{/.test(text)) return undefined;
     try {
       const { design } = readDesign(JSON.parse(text) as unknown);
-      return design && { piece: design, from: design.groups?.find((g) => g.id === PIECE)?.origin ?? '' };
+      return design && { piece: design, from: design.groups?.find((g) => g.id === OUTSIDE)?.origin ?? '' };
     } catch {
       return undefined;
     }

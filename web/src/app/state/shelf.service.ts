@@ -1,4 +1,4 @@
-import { Injectable, inject, signal } from '@angular/core';
+import { Injectable, computed, inject, signal } from '@angular/core';
 import { firstValueFrom } from 'rxjs';
 import { pieceOf, standardPieces, withNewerPiece } from '@unirota/core';
 import type { Id } from '@unirota/core/document';
@@ -18,7 +18,8 @@ export class ShelfService {
   /** The pieces of the person; undefined until the server has said. */
   readonly pieces = signal<readonly DesignLine[] | undefined>(undefined);
   readonly trouble = signal('');
-  readonly standard = standardPieces();
+  /** Made when they are first shown. */
+  readonly standard = computed(() => standardPieces());
 
   async load(): Promise<void> {
     try {

@@ -56,7 +56,7 @@ export const SHELF_DIALOG = { width: '620px', maxWidth: '94vw', autoFocus: 'dial
       <section>
         <h3 i18n>Standard pieces</h3>
         <ul>
-          @for (p of shelf.standard; track p.name) {
+          @for (p of shelf.standard(); track p.name) {
             <li>
               <span>{{ p.name }}</span>
               <span></span>
