@@ -41,8 +41,9 @@ export interface DrawingOptions {
 /** The drawing that is asked for: one of the design's own, or one that it could have. */
 function drawingIn(compiled: Compiled, { drawing, member, trainMap }: DrawingOptions): KeptDrawing {
   const { design } = compiled;
-  if ([drawing, member, trainMap].filter((x) => x !== undefined).length > 1)
+  if ([drawing, member, trainMap].filter((x) => x !== undefined).length > 1) {
     throw new Refused('State a drawing, a member or the train map: one of them.');
+  }
   const kept = design.drawings ?? [];
   if (drawing !== undefined) {
     const found = kept.find((x) => x.id === drawing || x.name === drawing);

@@ -179,7 +179,7 @@ export {
   textWidth,
   viewsOf,
 } from './drawing/index';
-export { ID_COLUMN, type Cell, type Table, type TableColumn, heading, tablesOf } from './tables/index';
+export { ID_COLUMN, type Cell, type Table, type TableColumn, heading, tablesOf, variantTable } from './tables/index';
 export * from './sizing/index';
 export {
   type BodyPart,

@@ -119,3 +119,47 @@ test.describe('pieces that are used again', () => {
     await expect(page.getByText(/^Spur wheel on a shaft is in/)).toBeVisible();
   });
 });
+
+test.describe('variants of a design', () => {
+  test('one is stated, compared with the base, and becomes the base', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page.keyboard.press('v');
+    const dialog = page.getByRole('dialog', { name: 'Variants' });
+    const table = dialog.getByRole('table', { name: 'Variants compared' });
+    await expect(table.getByRole('columnheader', { name: 'Base' })).toBeVisible({ timeout: 30_000 });
+    await dialog.getByRole('button', { name: 'Add variant' }).click();
+    await dialog.getByRole('textbox', { name: 'Name' }).fill('Finer');
+    await dialog.getByRole('textbox', { name: 'Name' }).blur();
+    await dialog.getByRole('combobox', { name: 'Item', exact: true }).click();
+    await page.getByRole('option', { name: 'Spur wheel', exact: true }).click();
+    await dialog.getByRole('combobox', { name: 'Field to change' }).click();
+    await page.getByRole('option', { name: 'Teeth', exact: true }).click();
+    const teeth = dialog
+      .getByRole('textbox', { name: /Spur wheel: Teeth/ })
+      .or(dialog.getByLabel('Teeth'))
+      .first();
+    // What cannot be is said beside the field, and nothing is lost.
+    await teeth.fill('2.5');
+    await teeth.press('Enter');
+    await expect(dialog.getByText(/whole number/).first()).toBeVisible();
+    await teeth.fill('126');
+    await teeth.press('Enter');
+    // 18 : 108 is 1/6, 18 : 126 is 1/7.
+    const ratio = table.getByRole('row', { name: /Ratio to Pinion bearing/ });
+    await expect(ratio.getByRole('cell').nth(1)).toHaveText('-1/6', { timeout: 30_000 });
+    await expect(ratio.getByRole('cell').nth(2)).toHaveText('-1/7', { timeout: 30_000 });
+    await expect(
+      table
+        .getByRole('row', { name: /^Findings: faults/ })
+        .getByRole('cell')
+        .nth(2),
+    ).toHaveText('0');
+    await dialog.getByRole('button', { name: 'Make base' }).click();
+    await expect(dialog.getByRole('button', { name: 'Base before', exact: true })).toBeVisible();
+    await expect(ratio.getByRole('cell').nth(1)).toHaveText('-1/7', { timeout: 30_000 });
+    await expect(ratio.getByRole('cell').nth(2)).toHaveText('-1/6');
+    await dialog.getByRole('button', { name: 'Delete Base before' }).click();
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await expect(page.getByText(/18 : 126/).first()).toBeVisible();
+  });
+});

@@ -60,6 +60,7 @@ export function designFormatText(): string {
     '| `cases` | named load cases: loads scaled or left out, and speeds of sources | `id`, `name`, `loads` (`load`, `factor`), `speeds` (`source`, `speed` rev/min or mm/s) |',
     '| `runs` | kept runs: how each is computed | `id`, `name`, `until` (`time`, `turn`, `stop to stop`, `rest`), `duration` s, `frames`, `letGo`, `case`, `starts` (`joint`, `at` deg or mm), `recorded` (`time` s, `value` deg or mm) |',
     '| `sheets` | kept load sheets: of which member, when | `id`, `name`, `member`, `run` and `time` s, or `case` and `starts` (`joint`, `at` deg or mm) |',
+    '| `variants` | the design with fields stated otherwise and items left out | `id`, `name`, `changes` (`item`, `field`, `value` as a text), `suppressed` (ids) |',
     '| `accepted` | cautions that are accepted for a reason, until what they depend on changes | `id`, `finding` (code), `items` (ids), `reason`, `person`, `date`, `state` |',
     '| `drawings` | drawings: what each shows, and how; drawn anew wherever they are shown | `id`, `name`, `shows`, `member`, `paper`, `scale`, `angle`, `along`, `sides` (`side`), `sections` (`along`, `at` mm), `teeth`, `hidden`, `overall`, `dimensions` (`size`, `a`, `b`), `gearData`, `starts` (`joint`, `at` deg or mm), `number`, `owner`, `creator`, `approved`, `date` |',
     '| `views` | kept views of the layout | `id`, `name`, `from`, `up`, `target` [x, y, z], `height` mm |',

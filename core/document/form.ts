@@ -13,6 +13,7 @@ import {
   MEMBER_FIELDS,
   ORIGIN_FIELDS,
   PLACE_FIELDS,
+  VARIANT_FIELDS,
   VIEW_FIELDS,
 } from '../fields/common';
 import { type Field, MOST_ITEMS } from '../fields/fields';
@@ -73,6 +74,7 @@ export const OTHER_FORMS = {
   runs: form('a run', 'Run', 'runs', { fields: KEPT_RUN_FIELDS, most: 200 }),
   sheets: form('a load sheet', 'Load sheet', 'load sheets', { fields: KEPT_SHEET_FIELDS, most: 200 }),
   views: form('a view', 'View', 'views', { fields: VIEW_FIELDS, most: 200 }),
+  variants: form('a variant', 'Variant', 'variants', { fields: VARIANT_FIELDS, most: 50 }),
   accepted: form('an accepted finding', 'Accepted finding', 'accepted findings', { named: false, fields: ACCEPTED_FIELDS, most: 2000 }),
   drawings: form('a drawing', 'Drawing', 'drawings', { fields: DRAWING_FIELDS, most: 200 }),
 } satisfies Record<string, ListForm>;

@@ -4,6 +4,7 @@ import { type Mark, box, ring, stroke, text, textWidth } from './marks';
 
 /** Papers of ISO 216, mm: A4 upright, the others lying (ISO 5457). */
 export const PAPER_SIZES = { A4: [210, 297], A3: [420, 297], A2: [594, 420], A1: [841, 594] } as const;
+/** The name of a paper. */
 export type PaperSize = keyof typeof PAPER_SIZES;
 
 /** Margins of ISO 5457, mm: at the left for filing. */

@@ -2,7 +2,7 @@ import type { Worked } from '../checks/index';
 import { unitsOf } from '../document/index';
 import type { Compiled } from '../kinematics/index';
 import { DRAWING_SCALES, type SeenAlong } from '../fields/common';
-import type { Design, Id, KeptDrawing } from '../fields/types';
+import type { Id, KeptDrawing } from '../fields/types';
 import { dot } from '../math/index';
 import { mapShapes } from '../map/index';
 import type { Point } from '../solids/index';
@@ -288,10 +288,11 @@ export function drawSheet(
   }
   const wheels = d.gearData === false ? { left: 0 } : gearData(worked, bodies, units, mostWheels(paper));
   const table = wheels.table;
-  if (wheels.left)
+  if (wheels.left) {
     notes.push(
       `The gear data of ${wheels.left} more ${wheels.left === 1 ? 'wheel is' : 'wheels are'} left out: a larger paper, or a drawing of one member, has room for them.`,
     );
+  }
   const sizes = sizesOf(design, bodies);
   const planes = planesOf(bodies, d);
   const asked = new Set((d.dimensions ?? []).map(key));

@@ -12,6 +12,7 @@ export const LINES: Readonly<Record<LineKind, { width: number; dashes?: readonly
   cut: { width: 0.5, dashes: [6, 0.75, 0.75, 0.75] },
   border: { width: 0.7 },
 };
+/** All of them, in the order in which they are drawn. */
 export const LINE_KINDS = Object.keys(LINES) as readonly LineKind[];
 
 /** A path on paper, mm: it need not be closed. */

@@ -25,6 +25,7 @@ const KEPT = [
   ['runs', 'Run'],
   ['sheets', 'Load sheet'],
   ['drawings', 'Drawing'],
+  ['variants', 'Variant'],
 ] as const;
 
 /** What deleting these items would bring about; the design stays as it is. */

@@ -28,4 +28,5 @@ export * from './saved';
 export * from './settle';
 export * from './shapes';
 export * from './values';
+export * from './variants';
 export * from './views';

@@ -40,6 +40,7 @@ export const idsOf = (d: Design): Set<Id> =>
       d.sheets ?? [],
       d.drawings ?? [],
       d.accepted ?? [],
+      d.variants ?? [],
     ].flatMap((l) => l.map((x) => x.id)),
   );
 
@@ -140,6 +141,12 @@ export function removeItems(from: Design, ids: readonly Id[]): Design {
         }),
       );
     if (!out.drawings.length) delete out.drawings;
+  }
+  if (design.variants) {
+    out.variants = design.variants
+      .filter((v) => !gone.has(v.id))
+      .map((v) => withoutGaps({ ...v, changes: v.changes?.filter((c) => !gone.has(c.item)), suppressed: v.suppressed?.filter((i) => !gone.has(i)) }));
+    if (!out.variants.length) delete out.variants;
   }
   if (design.accepted) {
     out.accepted = design.accepted.filter((x) => !gone.has(x.id) && !x.items?.some((i) => gone.has(i)));

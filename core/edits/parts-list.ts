@@ -36,7 +36,6 @@ export function withPartsList(design: Design, lines: readonly PartLine[]): { des
     const next: Record<string, unknown> = { ...x };
     if (l.name !== undefined && l.name !== x.name) {
       const name = l.name.trim();
-      // eslint-disable-next-line no-control-regex
       if (!name || name.length > LONGEST_NAME || /[\u0000-\u001f\u007f]/.test(name)) {
         problems.push(`${l.where}: Name must be one line of 1 to ${LONGEST_NAME} characters.`);
       } else next['name'] = name;

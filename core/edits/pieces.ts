@@ -156,10 +156,12 @@ export function fittedTo(design: Design, piece: Design, to: ReadonlyMap<Id, Id>)
     const mine = elements.find((e) => e.id === own) as Gear | undefined;
     if (!target || !was || !mine || !inside.has(own)) continue;
     const changes: Record<string, unknown> = {};
-    for (const key of TOOTH)
+    for (const key of TOOTH) {
       if (num(target[key], key === 'pressureAngle' ? 20 : 0) !== num(mine[key], key === 'pressureAngle' ? 20 : 0)) changes[key] = target[key];
-    if (num(target.helix) !== 0 && (target.hand ?? 'right') !== (was.hand ?? 'right'))
+    }
+    if (num(target.helix) !== 0 && (target.hand ?? 'right') !== (was.hand ?? 'right')) {
       changes['hand'] = (mine.hand ?? 'right') === 'right' ? 'left' : 'right';
+    }
     if (!Object.keys(changes).length) continue;
     said.push(
       `${mine.name} takes ${Object.keys(changes)

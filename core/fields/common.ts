@@ -103,6 +103,24 @@ export const CASE_FIELDS = [
     help: 'Nominal speeds of sources in this case, rev/min or mm/s. Others are as stated.',
   }),
 ];
+/** A variant: what of the design is otherwise in it. */
+export const VARIANT_FIELDS = [
+  tableField('changes', 'Changed fields', {
+    columns: [
+      refField('item', 'Item', 'item', { required: true, idAlone: true }),
+      textField('field', 'Field', { required: true, most: 60, pattern: /^[A-Za-z][A-Za-z0-9]*$/ }),
+      textField('value', 'Value', {
+        most: 200,
+        help: 'As documents keep it: a number, a fraction, a choice, yes or no; empty where it is stated no more.',
+      }),
+    ],
+    most: 2000,
+  }),
+  refsField('suppressed', 'Left out', 'item', {
+    idAlone: true,
+    help: 'Items that the variant does without, with all that cannot stand without them.',
+  }),
+];
 /** A caution that somebody has accepted: which finding of which items, why, and in which state of what it depends on. */
 export const ACCEPTED_FIELDS = [
   textField('finding', 'Finding', { required: true, most: 80, help: 'Its code.' }),

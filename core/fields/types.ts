@@ -21,6 +21,7 @@ import type {
   PLACE_FIELDS,
   SETTINGS_FIELDS,
   SPEED_FIELD,
+  VARIANT_FIELDS,
   VIEW_FIELDS,
 } from './common';
 import type { Id, Needed, Row, Stated } from './fields';
@@ -76,6 +77,8 @@ export interface KeptSheet extends Named, Needed<typeof KEPT_SHEET_FIELDS, 'memb
 export interface SavedView extends Named, Row<typeof VIEW_FIELDS> {}
 /** A drawing that is kept: what it shows, and how. It is drawn again wherever it is shown. */
 export interface KeptDrawing extends Named, Stated<typeof DRAWING_FIELDS> {}
+/** The design with some of its fields stated otherwise and some items left out. */
+export interface Variant extends Named, Stated<typeof VARIANT_FIELDS> {}
 /** A caution that is accepted for a reason, until what it depends on changes. */
 export interface AcceptedFinding extends OfNoKind, Needed<typeof ACCEPTED_FIELDS, 'finding' | 'reason' | 'state'> {}
 export type Settings = Stated<typeof SETTINGS_FIELDS>;
@@ -99,6 +102,7 @@ export interface Design {
   sheets?: KeptSheet[];
   views?: SavedView[];
   drawings?: KeptDrawing[];
+  variants?: Variant[];
   accepted?: AcceptedFinding[];
   /** The unit and expression that a person typed for a value, for display only: "id.field" → "3/4 in". */
   typed?: Record<string, string>;

@@ -54,12 +54,13 @@ export function writeSheetDxf(s: Sheet): string {
   for (const kind of LINE_KINDS) {
     const { dashes } = LINES[kind];
     // Dashes are lengths, gaps negative ones.
-    if (dashes)
+    if (dashes) {
       dxf.addLType(
         LAYER[kind],
         '',
         dashes.map((x, i) => (i % 2 ? -x : x)),
       );
+    }
     dxf.addLayer(LAYER[kind], Colors.White, dashes ? LAYER[kind] : 'Continuous');
   }
   dxf.addLayer(TEXTS, Colors.White, 'Continuous');

@@ -10,6 +10,7 @@ import { overPins, pinFor, spanOverTeeth, spanNeeds, formRadius, spanTeeth } fro
 import { motionUnit } from '../units/index';
 import { computedRuns, runTable } from './runs';
 import { shownIn } from './shown';
+import { variantTable } from './variants';
 import type { Cell, Table, TableColumn } from './table';
 
 const text = (label: string): TableColumn => ({ label });
@@ -364,5 +365,5 @@ export function standingTables(s: Standing, cases = casesOf(s)): Table[] {
 export function tablesOf(s: Standing): Table[] {
   const { design } = s.compiled;
   const runs = shownIn(runTable(computedRuns(design)), unitsOf(design.settings));
-  return [...standingTables(s), ...(runs.rows.length ? [runs] : [])];
+  return [...standingTables(s), ...(runs.rows.length ? [runs] : []), ...(design.variants?.length ? [variantTable(design)] : [])];
 }

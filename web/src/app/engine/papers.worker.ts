@@ -1,5 +1,5 @@
 import { expose, transfer } from 'comlink';
-import { type CheckLine, type PartLine, type ReportOptions, analyse, checklistOf, reportOf, tablesOf } from '@unirota/core';
+import { type CheckLine, type PartLine, type ReportOptions, analyse, checklistOf, reportOf, tablesOf, type Table, variantTable } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
 import type { Paper } from '@unirota/core/pdf';
 import { holdContents } from './held-contents';
@@ -20,6 +20,12 @@ const api = {
     await holdContents(design);
     const { writeXlsx } = await import('@unirota/core/xlsx');
     return writeXlsx(design.name, tablesOf(analyse(design)));
+  },
+
+  /** Base and variants side by side. */
+  async variants(design: Design): Promise<Table> {
+    await holdContents(design);
+    return variantTable(design);
   },
 
   /** What a workbook says of parts and members. Throws, in a sentence, where it cannot be read. */

@@ -31,6 +31,7 @@ export interface Doers {
   geometry(): void;
   report(): void;
   shelf(): void;
+  variants(): void;
   guide(): void;
   theme(): void;
   share?(): void;
@@ -115,6 +116,7 @@ export function commandTable(d: Doers): Command[] {
       run: () => commands.build(),
     },
     { name: $localize`Measure between places`, group: 'Tools', keys: ['d'], shown: 'D', run: () => commands.measure() },
+    { name: $localize`Variants side by side`, group: 'Go', keys: ['v'], shown: 'V', run: () => d.variants() },
     { name: $localize`Shelf: save or insert a piece`, group: 'Insert', keys: ['q'], shown: 'Q', run: () => d.shelf() },
     { name: $localize`Import parts (STEP, STL, 3MF, glTF)`, group: 'Insert', keys: ['i'], shown: 'I', run: () => commands.import() },
     ...LOAD_KINDS.map((k): Command => ({

@@ -76,6 +76,11 @@ export class KeepingDialogs {
     const [dialog, { ShelfDialog, SHELF_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/shelf-dialog')]);
     dialog.open(ShelfDialog, { ...SHELF_DIALOG, injector: this.injector });
   }
+  /** Variants side by side. */
+  async variants(): Promise<void> {
+    const [dialog, { VariantsDialog, VARIANTS_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/variants-dialog')]);
+    dialog.open(VariantsDialog, { ...VARIANTS_DIALOG, injector: this.injector });
+  }
   /** A piece whose connections are asked for. */
   private async piece(data: PieceRequest): Promise<void> {
     const [dialog, { PieceDialog, PIECE_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/piece-dialog')]);

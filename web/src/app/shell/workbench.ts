@@ -324,6 +324,7 @@ export class Workbench {
     geometry: () => void this.dialogs.geometry(),
     report: () => void this.dialogs.report(),
     shelf: () => void this.dialogs.shelf(),
+    variants: () => void this.dialogs.variants(),
     guide: () => this.room.guide.update((g) => !g),
     theme: () => this.theme.toggle(),
   };

@@ -4,7 +4,7 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
 import { MatExpansionPanel, MatExpansionPanelHeader, MatExpansionPanelTitle } from '@angular/material/expansion';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { DRAWING_FIELDS, FRAME, type Field, type Id, type KeptDrawing, numberField, statedBy } from '@unirota/core/document';
+import { DRAWING_FIELDS, FRAME, type Field, type Id, type KeptDrawing, numberField } from '@unirota/core/document';
 import { DRAWING_FORMATS, type DrawingFormat } from '@unirota/solids/formats';
 import type { DrawingPicture } from '../../engine/drawing.worker';
 import { DesignService } from '../../state/design.service';
@@ -307,6 +307,7 @@ export class DrawingDialog {
     return p ? (this.picture()?.areas ?? []).filter((a) => a.element === p.element).map((a) => a.box) : [];
   });
   protected readonly planes = computed((): Option[] => (this.picture()?.planes ?? []).map((p) => ({ value: p.element, label: p.name })));
+  private readonly paperSize = computed(() => this.drawing()?.paper);
   private readonly paper = viewChild<ElementRef<SVGSVGElement>>('paper');
   /** What of the paper is seen: x, y, width, height; all of it where undefined. */
   private readonly seen = signal<readonly [number, number, number, number] | undefined>(undefined);
@@ -323,7 +324,7 @@ export class DrawingDialog {
     });
     // Another paper is seen whole.
     effect(() => {
-      this.drawing()?.paper;
+      this.paperSize();
       untracked(() => this.seen.set(undefined));
     });
   }

@@ -50,7 +50,9 @@ import { Named } from '../../ui/named';
       gap: 8px;
     }
     ul {
-      margin-bottom: 4px;
+      list-style: none;
+      margin: 0 0 4px;
+      padding: 0;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
