@@ -57,6 +57,9 @@ import { MatDialog } from '@angular/material/dialog';
       </ul>
     </section>
     <section>
+      <uni-drawings />
+    </section>
+    <section>
       <h2 i18n>Releases</h2>
       @if (releases.trouble()) {
         <p class="soft">{{ releases.trouble() }}</p>
@@ -71,12 +74,13 @@ import { MatDialog } from '@angular/material/dialog';
           @if (r.reason) {
             <p><ng-container i18n>Released with open points:</ng-container> {{ r.reason }}</p>
           }
+          <p i18n class="soft">Files, with the SHA-256 of each</p>
           <ul class="files">
             @for (f of r.files; track f.name) {
               <li>
                 <button matButton type="button" (click)="releases.download(r.letter, f)"><uni-icon name="download" /> {{ f.name }}</button>
                 <span class="soft">{{ size(f.size) }}</span>
-                <span i18n class="hash soft">SHA-256 {{ f.sha256 }}</span>
+                <span class="hash soft">{{ f.sha256 }}</span>
               </li>
             }
           </ul>
@@ -110,9 +114,6 @@ import { MatDialog } from '@angular/material/dialog';
           <ng-container i18n>Release as</ng-container> {{ releases.next() }} …
         </button>
       }
-    </section>
-    <section>
-      <uni-drawings />
     </section>
     <section>
       <h2 i18n>Parts</h2>
