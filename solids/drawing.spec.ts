@@ -71,6 +71,17 @@ describe('what the kernel sees', () => {
     expect(Math.min(...xs)).toBeCloseTo(6, 6);
   });
 
+  it('of a section beside it: whole where it lies beyond, nothing where it lies before', () => {
+    const [beyond] = seen({ name: 'd', sections: [{ along: '+y', at: -50 }], sides: [] });
+    expect(beyond.cuts).toEqual([]);
+    expect(beyond.visible).toHaveLength(4);
+    const [before] = seen({ name: 'd', sections: [{ along: '+y', at: 50 }], sides: [] });
+    expect(before).toEqual({ visible: [], hidden: [], cuts: [] });
+    // Seen the other way the same plane has it beyond.
+    const [turned] = seen({ name: 'd', sections: [{ along: '-y', at: 50 }], sides: [] });
+    expect(turned.visible).toHaveLength(4);
+  });
+
   it('with its teeth as cut: 20 tips', () => {
     const [p] = seen({ name: 'd', along: '-z', teeth: 'as cut', sides: [{ side: 'front' }] });
     const tips = p.visible.filter((x) => x.pieces[0].kind === 'arc' && Math.abs(Math.hypot(...x.start) - 22) < 1e-3);

@@ -46,6 +46,10 @@ describe('a piece', () => {
     const speeds = a.ledger.lines.filter((l) => l.member !== d.members[0].id).map((l) => l.speed);
     expect(speeds).toHaveLength(2);
     expect(speeds[0]).toBe(speeds[1]);
+    // It went round the wheel that both mesh with: at its working distance, teeth in spaces.
+    expect(a.findings.filter((f) => f.severity !== 'note')).toEqual([]);
+    const at = (k: number) => r.design.members[k].at ?? [0, 0, 0];
+    expect(Math.hypot(at(2)[0] - at(0)[0], at(2)[1] - at(0)[1])).toBeCloseTo(Math.hypot(at(1)[0] - at(0)[0], at(1)[1] - at(0)[1]), 9);
     expect(new Set(r.design.members.map((m) => m.name)).size).toBe(r.design.members.length);
   });
 

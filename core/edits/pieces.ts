@@ -2,8 +2,8 @@ import { ITEM_FORMS, type ItemList, namedBy } from '../document/index';
 import { type Gear, num } from '../elements/index';
 import { type Field, statedBy } from '../fields/fields';
 import { type Design, type Element, FRAME, type Id, emptyDesign } from '../fields/types';
-import { type Vec3, norm, vsub } from '../math/index';
-import { carryMembers, elementFrame, fromTo, memberFrame } from './frames';
+import { type Frame, type Vec3, WORLD, norm, vscale, vsub } from '../math/index';
+import { carryMembers, elementFrame, fromTo, memberFrame, turnedAbout } from './frames';
 import { copyItems, freshId, idsOf, pasteItems, removeItems, withoutGaps } from './items';
 import { settle } from './settle';
 
@@ -149,7 +149,7 @@ export function fittedTo(design: Design, piece: Design, to: ReadonlyMap<Id, Id>)
   const inside = itemsOf(piece);
   let elements = piece.elements;
   for (const c of piece.couplings) {
-    if (!['gear-pair', 'rack-mesh', 'bevel-pair'].includes(c.type) || !c.a || !c.b) continue;
+    if (!['gear-pair', 'rack-mesh', 'sector-mesh', 'bevel-pair'].includes(c.type) || !c.a || !c.b) continue;
     const [own, other] = inside.has(c.a) ? [c.a, c.b] : [c.b, c.a];
     const target = design.elements.find((e) => e.id === to.get(other)) as Gear | undefined;
     const was = piece.elements.find((e) => e.id === other) as Gear | undefined;
@@ -182,7 +182,7 @@ export interface Insertion {
   group?: string;
 }
 
-/** Where several things are offered, mm along z: a copy does not stand in what it is a copy of. */
+/** How far beside what it is a copy of something goes where no mesh says better, mm along z. */
 const BESIDE: Vec3 = [0, 0, 60];
 
 /**
@@ -215,15 +215,27 @@ export function withPiece(
   const first =
     connections.find((c) => c.list === 'elements' && to.has(c.id)) ??
     connections.find((c) => c.list === 'members' && to.has(c.id) && to.get(c.id) !== FRAME);
-  let moved = piece;
-  if (first) {
-    const [from, target] =
-      first.list === 'elements'
-        ? [piece.elements.find((e) => e.id === first.id), design.elements.find((e) => e.id === to.get(first.id))].map(
-            (e, k) => e && elementFrame(k ? design : piece, e),
-          )
-        : [memberFrame(piece, first.id), memberFrame(design, to.get(first.id)!)];
-    if (from && target) moved = carryMembers(piece, new Set(piece.members.filter((m) => inside.has(m.id)).map((m) => m.id)), fromTo(from, target));
+  const own = new Set(piece.members.filter((m) => inside.has(m.id)).map((m) => m.id));
+  const frameOfTarget = (c: Connection): Frame | undefined => {
+    const e = c.list === 'elements' ? design.elements.find((x) => x.id === to.get(c.id)) : undefined;
+    return e ? elementFrame(design, e) : c.list === 'members' ? memberFrame(design, to.get(c.id)!) : undefined;
+  };
+  const was = first && (first.list === 'elements' ? piece.elements.find((e) => e.id === first.id) : undefined);
+  const from = first && (was ? elementFrame(piece, was) : first.list === 'members' ? memberFrame(piece, first.id) : undefined);
+  const target = first && frameOfTarget(first);
+  let moved = from && target ? carryMembers(piece, own, fromTo(from, target)) : piece;
+  // Nothing stands in what it is a copy of: a wheel goes round the one that it meshes with, along a rack, else beside.
+  const taken = design.members.map((m) => memberFrame(design, m.id).o);
+  const clashing = (d: Design): boolean =>
+    d.members.some((m) => own.has(m.id) && kept.has(m.id) && taken.some((o) => norm(vsub(o, m.at ?? [0, 0, 0])) < 1e-6));
+  let beside = clashing(moved);
+  if (beside && was && target) {
+    const rack = was.type === 'rack';
+    const ways = rack
+      ? [1, -1, 2, -2].map((n) => fromTo(WORLD, { ...WORLD, o: vscale(target.x, n * BESIDE[2]) }))
+      : [6, 3, 9, 4, 8, 2, 10, 5, 7, 1, 11].map((n) => turnedAbout(target.o, target.z, (n * Math.PI) / 6));
+    const round = ways.map((go) => carryMembers(moved, own, go)).find((d) => !clashing(d));
+    if (round) [moved, beside] = [round, false];
   }
   // What may be left out is: but what is the very same item here stays.
   const stubs = new Map(each(piece).map((x) => [x.item.id, x]));
@@ -253,10 +265,7 @@ export function withPiece(
     sources: take('sources'),
     loads: take('loads'),
   };
-  // Nothing stands in another of its kind: where a member would, all of it goes beside.
-  const taken = design.members.map((m) => memberFrame(design, m.id).o);
-  const clashes = fragment.members.some((m) => taken.some((o) => norm(vsub(o, m.at ?? [0, 0, 0])) < 1e-6));
-  const pasted = pasteItems(design, fragment, clashes ? BESIDE : [0, 0, 0], to);
+  const pasted = pasteItems(design, fragment, beside ? BESIDE : [0, 0, 0], to);
   let out = pasted.design;
   const ids = HELD.flatMap((list) => fragment[list].map((x) => x.id));
   const of = ids.map((id, k) => ({ item: pasted.made[k], of: id }));
@@ -279,7 +288,7 @@ export function withPiece(
     if (typed.length) out = { ...out, typed: { ...out.typed, ...Object.fromEntries(typed) } };
   }
   // A mesh with a wheel of another size comes to its working distance, where everything else is at its own already.
-  if (!clashes && first?.list === 'elements' && !settle(design).steps.length) out = settle(out).design;
+  if (!beside && first?.list === 'elements' && !settle(design).steps.length) out = settle(out).design;
   return { design: out, made: pasted.made, of };
 }
 

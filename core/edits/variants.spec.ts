@@ -72,6 +72,18 @@ describe('a variant', () => {
     expect(removeItems(slower, [gears[3].id]).variants).toMatchObject([{ changes: [] }]);
   });
 
+  it('may state a field that is there because of another one that it states', () => {
+    const internal = withVariantChanged(slower, made.id, {
+      changes: [
+        { item: gears[3].id, field: 'internal', value: 'yes' },
+        { item: gears[3].id, field: 'rim', value: '90' },
+      ],
+    });
+    const v = variantOf(internal, internal.variants![0]);
+    expect(v.conflicts).toEqual([]);
+    expect(v.design.elements.find((e) => e.id === gears[3].id)).toMatchObject({ internal: true, rim: 90 });
+  });
+
   it('does without what it leaves out', () => {
     const without = withVariantChanged(slower, made.id, { changes: undefined, suppressed: [gears[3].member] });
     const v = variantOf(without, without.variants![0]);

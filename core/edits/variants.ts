@@ -41,16 +41,14 @@ export function variedValue(f: Field, text: string | undefined): unknown {
   return f.kind === 'exact' && Number.isFinite(Number(t)) ? Number(t) : t;
 }
 
-/**
- * The design that a variant is: the base with its changes, working distances and phases set where those of the base are; and what
- * of it does not hold any more, in sentences. Such changes are left out.
- */
-export function variantOf(base: Design, variant: Variant): { design: Design; conflicts: string[] } {
+/** The base with the changes of a variant, as far as they hold; and what does not hold any more, in sentences. */
+function applied(base: Design, variant: Variant): { design: Design; conflicts: string[] } {
   const conflicts: string[] = [];
   let design = base;
   for (const { item: id, field, value: text } of variant.changes ?? []) {
     const at = itemAt(base, id);
-    const f = at && variedFields(base, id).find((x) => x.key === field);
+    // A field may be there because of a change before it.
+    const f = at && variedFields(design, id).find((x) => x.key === field);
     const name = at?.item.name ?? id;
     if (!at) conflicts.push(`“${id}” is not in the design any more.`);
     else if (!f) conflicts.push(`${name} has no field “${field}” any more.`);
@@ -66,9 +64,20 @@ export function variantOf(base: Design, variant: Variant): { design: Design; con
     if (!here) conflicts.push(`“${id}” is not in the design any more: it need not be left out.`);
     return here;
   });
-  if (out.length) design = removeItems(design, out);
-  if (design !== base && !settle(base).steps.length) design = settle(design).design;
-  return { design, conflicts };
+  return { design: out.length ? removeItems(design, out) : design, conflicts };
+}
+/** The fields of an item that a variant may state otherwise, as it is in the variant. */
+export const fieldsInVariant = (base: Design, variant: Variant, id: Id): Field[] => variedFields(applied(base, variant).design, id);
+/** What of a variant does not hold any more, in sentences: quick enough for every change of the base. */
+export const conflictsOf = (base: Design, variant: Variant): string[] => applied(base, variant).conflicts;
+
+/**
+ * The design that a variant is: the base with its changes, working distances and phases set where those of the base are; and what
+ * of it does not hold any more, in sentences. Such changes are left out.
+ */
+export function variantOf(base: Design, variant: Variant): { design: Design; conflicts: string[] } {
+  const { design, conflicts } = applied(base, variant);
+  return { design: design !== base && !settle(base).steps.length ? settle(design).design : design, conflicts };
 }
 
 /** A variant without a change under the next free name. */
@@ -123,9 +132,10 @@ export function withVariantAsBase(design: Design, id: Id, formerly: string): Des
 
 /** Fields in which a variant states something else than the base, in words: item, field, what the base has, what it has. */
 export function variedLines(base: Design, variant: Variant): { item: Id; name: string; field?: Field; key: string; base: unknown; text: string }[] {
+  const there = applied(base, variant).design;
   return (variant.changes ?? []).map((c) => {
     const at = itemAt(base, c.item);
-    const field = variedFields(base, c.item).find((f) => f.key === c.field);
+    const field = variedFields(there, c.item).find((f) => f.key === c.field);
     const name = at ? (at.item.name ?? `${ITEM_FORMS[at.list].title} ${c.item}`) : c.item;
     return { item: c.item, name, field, key: c.field, base: at && statedBy(at.item)[c.field], text: c.value ?? '' };
   });

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, u
 import { MatButton, MatIconButton } from '@angular/material/button';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { type Cell as TableCell, variantOf, variedFields, variedLines, variedText, variedValue } from '@unirota/core';
+import { type Cell as TableCell, conflictsOf, fieldsInVariant, variedLines, variedText, variedValue } from '@unirota/core';
 import { ITEM_FORMS, ITEM_LISTS, type Exact, type Field, type Id } from '@unirota/core/document';
 import { DesignService } from '../../state/design.service';
 import { UnitsService } from '../../state/units.service';
@@ -253,7 +253,8 @@ export class VariantsDialog {
   });
   protected readonly fields = computed((): Option[] => {
     const id = this.item();
-    return id === undefined ? [] : variedFields(this.doc.design(), id).map((f) => ({ value: f.key, label: this.labelOf(f) }));
+    const v = this.open();
+    return id === undefined || !v ? [] : fieldsInVariant(this.doc.design(), v, id).map((f) => ({ value: f.key, label: this.labelOf(f) }));
   });
   protected readonly lines = computed(() => {
     const v = this.open();
@@ -273,7 +274,7 @@ export class VariantsDialog {
   protected readonly left = computed(() => [...(this.open()?.suppressed ?? [])]);
   protected readonly conflicts = computed(() => {
     const v = this.open();
-    return v ? variantOf(this.doc.design(), v).conflicts : [];
+    return v ? conflictsOf(this.doc.design(), v) : [];
   });
   protected readonly table = computed(() => this.service.compared.answer()?.is);
   protected readonly current = computed(() => this.service.compared.answer()?.of === this.doc.design() || this.service.trouble() !== '');
