@@ -113,6 +113,17 @@ describe('a drawing', () => {
     expect(texts(d)).toEqual(expect.arrayContaining(['Gear data', 'Teeth z', '20', 'Normal module mn, mm', '2']));
   });
 
+  it('has the tip diameter of a wheel wherever its teeth point: 13 teeth of a bevel gear and of a worm wheel', async () => {
+    const b = new Builder();
+    const { member } = b.shaft([0, 0, 0]);
+    b.element('bevel-gear', member, { teeth: 13, module: 4, coneAngle: 45, width: 15, phase: 11 });
+    b.element('worm-wheel', member, { teeth: 13, module: 4, width: 15, phase: 11 });
+    const { sizes } = await draw(b.design, { name: 'x', sides: [{ side: 'front' }] });
+    const tips = sizes.filter((s) => s.size === 'tip diameter').map((s) => Number(s.value.toFixed(6)));
+    // de + 2 me cos δ (ISO 23509, addendum 1 me), and m (z + 2).
+    expect(tips).toEqual([Number((52 + 8 * Math.SQRT1_2).toFixed(6)), 60]);
+  });
+
   it('in inches is written in inches', async () => {
     const design = turned();
     design.settings = { lengthUnit: 'in' };

@@ -4,7 +4,7 @@ import type { Id, KeptDrawing } from '../fields/types';
 import type { Compiled, Pose } from '../kinematics/index';
 import { type Frame, type Vec3, dot } from '../math/index';
 import type { Shapes } from '../shapes/index';
-import type { Solid } from '../solids/index';
+import { type Solid, rangeOf, reachOf as reachOfOutline } from '../solids/index';
 import type { View } from './views';
 
 /** A body of a drawing. */
@@ -49,6 +49,9 @@ const ROUND: ReadonlySet<string> = new Set([
 ]);
 /** Is this kind of element round about its own z axis? */
 export const isRound = (type: string): boolean => ROUND.has(type);
+/** How far solids reach from the z axis, mm: tips may point anywhere, so a box does not tell. */
+const radiusOf = (solids: readonly Solid[]): number =>
+  solids.reduce((r, s) => Math.max(r, s.kind === 'turned' ? rangeOf(s.section, [1, 0])[1] : reachOfOutline(s.outline)), 0);
 /** Bodies that are shown whole where they are cut lengthwise (ISO 128-3: shafts, screws). */
 const UNCUT: ReadonlySet<string> = new Set(['rod', 'screw', 'worm']);
 
@@ -82,7 +85,7 @@ export function bodiesOf(compiled: Compiled, pose: Pose, d: KeptDrawing, shapes:
           ...(how?.ring.length && { cored: { core: plainOf(e), ring: how.ring } }),
           lines: how?.lines ?? [],
           extent,
-          ...(isRound(b.type) && { round: { r: Math.max(-lo[0], hi[0], -lo[1], hi[1]), from: lo[2], to: hi[2] } }),
+          ...(isRound(b.type) && { round: { r: radiusOf(how?.whole ?? b.solids) || Math.max(hi[0], hi[1]), from: lo[2], to: hi[2] } }),
           place: b.place,
           step: b.content?.step,
           hatch: k,

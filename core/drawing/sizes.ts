@@ -63,7 +63,7 @@ function sizesOfBody(b: DrawnBody, e: Element): Size[] {
     across('tip diameter', g.tipRadius);
     across('root diameter', g.rootRadius);
     if (g.internal) across('outside diameter', round.r);
-  } else across(pitch ? 'tip diameter' : 'outside diameter', round.r);
+  } else if (b.type !== 'cam') across(pitch ? 'tip diameter' : 'outside diameter', round.r);
   if (pitch) across('pitch diameter', Math.max(pitch.from[0], pitch.to[0]));
   const bore = statedBy(e)['bore'];
   if (typeof bore === 'number' || typeof bore === 'string') across('bore', num(bore) / 2);

@@ -27,12 +27,27 @@ function reachAlong(s: Solid, direction: Vec3): [least: number, most: number] {
   ];
 }
 
+/** How far an element's shape reaches along a direction of its own frame (of length 1), mm; undefined where it has none. */
+export function reachOfElement(kind: ElementKind, e: Element, direction: Vec3): [least: number, most: number] | undefined {
+  if (kind.extent) {
+    const box = kind.extent(e);
+    if (!box) return undefined;
+    const ends = [0, 1, 2].map((k) => [direction[k] * box[0][k], direction[k] * box[1][k]]);
+    return [ends.reduce((s, x) => s + Math.min(...x), 0), ends.reduce((s, x) => s + Math.max(...x), 0)];
+  }
+  const ends = bodyOf(kind, e).map((s) => reachAlong(s, direction));
+  return ends.length ? [Math.min(...ends.map(([least]) => least)), Math.max(...ends.map(([, most]) => most))] : undefined;
+}
+/** A thread reaches out of the cylinder that it is weighed by. */
+function bodyOf(kind: ElementKind, e: Element): readonly Solid[] {
+  const thread = kind.thread?.(e);
+  return thread ? [bar(thread.outside, thread.from, thread.to)] : kind.shape(e);
+}
+
 /** Least and greatest x, y, z of an element's shape in its own frame, mm; undefined where it has none. */
 export function extentOf(kind: ElementKind, e: Element): readonly [Vec3, Vec3] | undefined {
   if (kind.extent) return kind.extent(e);
-  // A thread reaches out of the cylinder that it is weighed by.
-  const thread = kind.thread?.(e);
-  const solids = thread ? [bar(thread.outside, thread.from, thread.to)] : kind.shape(e);
+  const solids = bodyOf(kind, e);
   const ends = [WORLD.x, WORLD.y, WORLD.z].map((axis) => solids.map((s) => reachAlong(s, axis)));
   const [lo, hi] = [ends.map((along) => Math.min(...along.map(([least]) => least))), ends.map((along) => Math.max(...along.map(([, most]) => most)))];
   return lo.every(Number.isFinite)

@@ -23,7 +23,7 @@ import { type Faceted, type Solid, faceted } from '../solids/index';
 
 export * from './protocol';
 export type { Simplified, SurfaceLine } from './simplified';
-export { FACES, extentOf, type Face } from './faces';
+export { FACES, extentOf, reachOfElement, type Face } from './faces';
 export {
   type KeptPlace,
   MOST_PLACES,

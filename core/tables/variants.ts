@@ -1,9 +1,9 @@
 import { analyse } from '../checks/index';
 import { unitsOf } from '../document/index';
 import { variantOf } from '../edits/index';
-import { elementKind, extentOf } from '../elements/index';
+import { elementKind, reachOfElement } from '../elements/index';
 import type { Design } from '../fields/types';
-import { type Vec3, toWorldPoint } from '../math/index';
+import { type Vec3, WORLD, toLocalVector } from '../math/index';
 import { movedFrame } from '../kinematics/index';
 import { motionUnit } from '../units/index';
 import { shownIn } from './shown';
@@ -19,16 +19,14 @@ function sizeOf(worked: ReturnType<typeof analyse>): Vec3 | undefined {
   for (const e of compiled.design.elements) {
     const frame = compiled.elementFrames.get(e.id);
     const kind = elementKind(e.type);
-    const box = frame && kind && extentOf(kind, e);
-    if (!box) continue;
+    if (!frame || !kind) continue;
     const at = movedFrame(pose, e.member, frame);
-    for (let i = 0; i < 8; i++) {
-      const p = toWorldPoint(at, [box[i & 1][0], box[(i >> 1) & 1][1], box[(i >> 2) & 1][2]]);
-      p.forEach((x, k) => {
-        lo[k] = Math.min(lo[k], x);
-        hi[k] = Math.max(hi[k], x);
-      });
-    }
+    [WORLD.x, WORLD.y, WORLD.z].forEach((axis, k) => {
+      const reach = reachOfElement(kind, e, toLocalVector(at, axis));
+      if (!reach) return;
+      lo[k] = Math.min(lo[k], at.o[k] + reach[0]);
+      hi[k] = Math.max(hi[k], at.o[k] + reach[1]);
+    });
   }
   return hi[0] >= lo[0] ? [hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]] : undefined;
 }

@@ -186,7 +186,10 @@ export class CommandsService {
   /** Puts in what was copied: the piece in a text of the clipboard, else what was copied here last. */
   paste(text?: string): void {
     const taken = (text && this.pieceIn(text)) || this.clipboard;
-    if (!taken) return void (text?.trim() && this.doc.said.set($localize`What is on the clipboard is no part of a design`));
+    if (!taken) {
+      const nothing = $localize`Nothing is copied yet: select something and copy it`;
+      return this.doc.said.set(text?.trim() ? $localize`What is on the clipboard is no part of a design` : nothing);
+    }
     if (this.doc.readOnly()) return this.doc.said.set($localize`Nothing can be pasted here: the design cannot be edited`);
     const { piece, from } = taken;
     const connections = connectionsOf(piece);
