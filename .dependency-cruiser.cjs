@@ -23,6 +23,7 @@ const ROOMS = [
   'edits',
   'strength',
   'sizing',
+  'search',
   'sketch',
   'map',
   'checks',

@@ -7,6 +7,7 @@ import { DESIGN_ZIP, FORMATS, convert } from './convert';
 import { DRAWING_FORMATS, MESH_UNITS, PART_FORMATS } from '../solids/index';
 import { Refused, readDesignFile, readInput, writeTo } from './files';
 import { writeDrawing, writeReport } from './paper';
+import { type PlanOptions, plan, toothCounts } from './plan';
 import { jsonText, report, runOf } from './report';
 import { writeTables } from './tables';
 
@@ -26,6 +27,12 @@ const whole = (text: string): number => {
   const v = Number(text);
   if (!Number.isInteger(v) || v < 2 || v > 20_000) throw new InvalidArgumentError('It must be a whole number from 2 to 20000.');
   return v;
+};
+/** Tooth counts, or what is wrong with them. */
+const counts = (text: string): readonly number[] => {
+  const read = toothCounts(text);
+  if (typeof read === 'string') throw new InvalidArgumentError(read);
+  return read;
 };
 const sheet = (text: string): { width: number; height: number } => {
   const m = /^(\d+(?:\.\d+)?)x(\d+(?:\.\d+)?)$/i.exec(text);
@@ -114,6 +121,21 @@ function program(): Command {
     .action(async (file: string, to: string, o: Parameters<typeof writeReport>[2]) => {
       await writeReport(readDesignFile(file), to, o, new Date());
       say(`${to}\n`);
+    });
+
+  p.command('plan')
+    .argument('<ratio>', 'speed of the output by that of the input: 1/37.3, 0.0268, 5/12')
+    .description('search every train of gear pairs whose ratio is near one, and print the best, as CSV; 1 where there is none')
+    .addOption(new Option('-p, --pairs <count>', 'pairs one behind the other').choices(['1', '2', '3']).default('2'))
+    .option('-t, --teeth <counts>', 'tooth counts: from-to, or a set such as 20,24,25,30', counts, counts('12-120'))
+    .option('-w, --within <part>', 'by which part of it the ratio may differ, exactly', '0.001')
+    .option('-n, --most <count>', 'so many of the best', whole, 20)
+    .addOption(out)
+    .action((ratio: string, o: PlanOptions) => {
+      const { text, note, count } = plan(ratio, o);
+      put(text, o.out);
+      process.stderr.write(`${note}\n`);
+      process.exitCode = count ? 0 : 1;
     });
 
   p.command('drawing')

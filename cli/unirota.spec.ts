@@ -100,6 +100,28 @@ describe('npx unirota', () => {
     expect(run('report', DEMO, file('r.pdf'), '--chapters', 'weather').status).toBe(2);
   });
 
+  it('searches trains for a ratio, and says how many there are', () => {
+    const r = run('plan', '355/113', '--pairs', '2', '--teeth', '12-120', '--within', '0');
+    expect(r).toMatchObject({ status: 0, stderr: expect.stringMatching(/^\d+ trains, all that there are/) as string });
+    const [head, first] = r.stdout.split('\r\n');
+    expect(head).toBe('error in ppm,ratio,teeth in all,pairs');
+    expect(first).toMatch(/^0,355\/113,\d+,/);
+    const change = run('plan', '127/120', '--teeth', '20,30,40,60,80,127', '--within', '0');
+    expect(change.stdout).toContain('127');
+    expect(run('plan', '10/373', '--within', '0').status).toBe(1);
+    for (const wrong of [
+      ['0'],
+      ['-2'],
+      ['two'],
+      ['2', '--teeth', '20-12'],
+      ['2', '--teeth', 'many'],
+      ['2', '--within', '2'],
+      ['2', '--pairs', '4'],
+    ]) {
+      expect(run('plan', ...wrong), wrong.join(' ')).toMatchObject({ status: 2 });
+    }
+  });
+
   it('writes a drawing of the design, of a member, or the train map, by the extension', () => {
     expect(run('drawing', DEMO, file('d.svg'), '--drawing', 'Pinion shaft')).toMatchObject({ status: 0, stderr: '' });
     const svg = readFileSync(file('d.svg'), 'utf8');

@@ -1,0 +1,1 @@
+export { type FoundTrain, type FoundTrains, MOST_COUNTS, type TrainSearch, findTrains } from './trains';
