@@ -1,13 +1,13 @@
 /** The command line `npx unirota` (docs/cli.md). Exit 0: done; 1: something was found; 2: not done. */
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { CHAPTER_KEYS, analyse, overlaps, quantities, run, sweep } from '../core/engine';
+import { CHAPTER_KEYS, analyse, overlaps, quantities, run, sweep, toothCounts } from '../core/engine';
 import { writeTable } from '../core/formats/index';
 import { PAPERS } from '../core/formats/pdf';
 import { DESIGN_ZIP, FORMATS, convert } from './convert';
 import { DRAWING_FORMATS, MESH_UNITS, PART_FORMATS } from '../solids/index';
 import { Refused, readDesignFile, readInput, writeTo } from './files';
 import { writeDrawing, writeReport } from './paper';
-import { type PlanOptions, plan, toothCounts } from './plan';
+import { type PlanOptions, plan } from './plan';
 import { jsonText, report, runOf } from './report';
 import { writeTables } from './tables';
 
@@ -31,7 +31,7 @@ const whole = (text: string): number => {
 /** Tooth counts, or what is wrong with them. */
 const counts = (text: string): readonly number[] => {
   const read = toothCounts(text);
-  if (typeof read === 'string') throw new InvalidArgumentError(read);
+  if (typeof read === 'string') throw new InvalidArgumentError(`${read}.`);
   return read;
 };
 const sheet = (text: string): { width: number; height: number } => {

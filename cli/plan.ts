@@ -1,4 +1,4 @@
-import { MOST_COUNTS, findTrains } from '../core/engine';
+import { findTrains } from '../core/engine';
 import { writeTable } from '../core/formats/index';
 import { parseRatio } from '../core/math/index';
 import { Refused } from './files';
@@ -10,18 +10,6 @@ export interface PlanOptions {
   within: string;
   most: number;
   out?: string;
-}
-
-/** Tooth counts in a text: from-to, or a set; what is wrong with it, in a sentence. */
-export function toothCounts(text: string): readonly number[] | string {
-  const range = /^(\d+)-(\d+)$/.exec(text);
-  const all = range
-    ? Array.from({ length: Math.max(0, Math.min(Number(range[2]) - Number(range[1]) + 1, MOST_COUNTS + 1)) }, (_, k) => Number(range[1]) + k)
-    : text.split(',').map(Number);
-  if (!all.length || all.some((z) => !Number.isInteger(z) || z < 4 || z > 2000)) {
-    return 'They must be whole numbers from 4 to 2000: 12-120, or 20,24,25,30.';
-  }
-  return all.length > MOST_COUNTS ? `At most ${MOST_COUNTS} counts can be searched.` : all;
 }
 
 /** The best trains as a table, and how many there are. */

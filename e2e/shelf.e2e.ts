@@ -163,3 +163,38 @@ test.describe('variants of a design', () => {
     await expect(page.getByText(/18 : 126/).first()).toBeVisible();
   });
 });
+
+test.describe('the planner', () => {
+  test('finds every train for a ratio and inserts the chosen one; what is wrong is said beside its field', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await page
+      .getByRole('button', { name: /^Train/ })
+      .first()
+      .click();
+    await page.getByRole('button', { name: 'Pinion shaft', exact: true }).first().click();
+    await page.keyboard.press('r');
+    const dialog = page.getByRole('dialog', { name: /^Planner/ });
+    const ratio = dialog.getByRole('textbox', { name: 'Ratio, output by input' });
+    const search = dialog.getByRole('button', { name: 'Search' });
+    await ratio.fill('-3');
+    await ratio.blur();
+    await expect(dialog.getByText(/must be a number or a fraction above zero/)).toBeVisible();
+    await expect(search).toBeDisabled();
+    await ratio.fill('1/37.3');
+    await dialog.getByRole('textbox', { name: 'Tooth counts' }).fill('12-1');
+    await dialog.getByRole('textbox', { name: 'Tooth counts' }).blur();
+    await expect(dialog.getByText(/whole numbers from 4 to 2000/)).toBeVisible();
+    await dialog.getByRole('textbox', { name: 'Tooth counts' }).fill('12-120');
+    await dialog.getByRole('textbox', { name: 'Tooth counts' }).blur();
+    await search.click();
+    await expect(dialog.getByText(/\d+ trains, all that there are with these teeth/)).toBeVisible({ timeout: 30_000 });
+    // 13 · 19 over 83 · 111 is 247/9213, 10.85 ppm off.
+    await expect(dialog.getByRole('table', { name: 'Trains found' }).getByRole('row').nth(1)).toContainText('247/9213');
+    await dialog.getByRole('button', { name: 'Insert train' }).click();
+    await expect(dialog).toHaveCount(0);
+    await expect(page.getByText(/2 stages are in and meshed/)).toBeVisible();
+    await expect(page.getByRole('table', { name: 'Ratios to the source' })).toContainText('−247/55278');
+    await page.keyboard.press('Control+z');
+    await expect(page.getByRole('table', { name: 'Ratios to the source' })).not.toContainText('247/55278');
+  });
+});

@@ -32,6 +32,7 @@ export interface Doers {
   report(): void;
   shelf(): void;
   variants(): void;
+  planner(): void;
   guide(): void;
   theme(): void;
   share?(): void;
@@ -117,6 +118,7 @@ export function commandTable(d: Doers): Command[] {
     },
     { name: $localize`Measure between places`, group: 'Tools', keys: ['d'], shown: 'D', run: () => commands.measure() },
     { name: $localize`Variants side by side`, group: 'Go', keys: ['v'], shown: 'V', run: () => d.variants() },
+    { name: $localize`Planner: gear pairs for a ratio`, group: 'Insert', keys: ['r'], shown: 'R', run: () => d.planner() },
     { name: $localize`Shelf: save or insert a piece`, group: 'Insert', keys: ['q'], shown: 'Q', run: () => d.shelf() },
     { name: $localize`Import parts (STEP, STL, 3MF, glTF)`, group: 'Insert', keys: ['i'], shown: 'I', run: () => commands.import() },
     ...LOAD_KINDS.map((k): Command => ({

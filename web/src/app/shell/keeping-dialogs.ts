@@ -76,6 +76,11 @@ export class KeepingDialogs {
     const [dialog, { ShelfDialog, SHELF_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/shelf-dialog')]);
     dialog.open(ShelfDialog, { ...SHELF_DIALOG, injector: this.injector });
   }
+  /** The search for trains. */
+  async planner(): Promise<void> {
+    const [dialog, { PlannerDialog, PLANNER_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/planner-dialog')]);
+    dialog.open(PlannerDialog, { ...PLANNER_DIALOG, injector: this.injector });
+  }
   /** Variants side by side. */
   async variants(): Promise<void> {
     const [dialog, { VariantsDialog, VARIANTS_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/variants-dialog')]);

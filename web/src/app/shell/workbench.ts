@@ -325,6 +325,7 @@ export class Workbench {
     report: () => void this.dialogs.report(),
     shelf: () => void this.dialogs.shelf(),
     variants: () => void this.dialogs.variants(),
+    planner: () => void this.dialogs.planner(),
     guide: () => this.room.guide.update((g) => !g),
     theme: () => this.theme.toggle(),
   };

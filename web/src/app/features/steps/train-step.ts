@@ -217,6 +217,10 @@ export class TrainStep {
   protected async takeOver(g: { id: Id; name: string }): Promise<void> {
     this.doc.said.set((await this.shelved.takeOver(g.id)) ?? $localize`${g.name} is as the shelf has it`);
   }
+  protected async planner(): Promise<void> {
+    const { PlannerDialog, PLANNER_DIALOG } = await import('./planner-dialog');
+    this.dialog.open(PlannerDialog, { ...PLANNER_DIALOG, injector: this.injector });
+  }
   protected async variants(): Promise<void> {
     const { VariantsDialog, VARIANTS_DIALOG } = await import('./variants-dialog');
     this.dialog.open(VariantsDialog, { ...VARIANTS_DIALOG, injector: this.injector });
