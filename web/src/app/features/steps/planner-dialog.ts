@@ -17,7 +17,7 @@ import { type Committed, QuantityField } from '../../ui/quantity-field';
 import { TextField } from '../../ui/text-field';
 
 /** How large it opens. */
-export const PLANNER_DIALOG = { width: '980px', height: '86vh', maxWidth: '96vw', autoFocus: 'dialog' } as const;
+export const PLANNER_DIALOG = { width: '980px', maxWidth: '96vw', autoFocus: 'dialog' } as const;
 const ENDED = 'ended by the person';
 const SPUR = STAGE_KINDS.find((k) => k.kind === 'spur')!;
 const SIZES: readonly Field[] = SPUR.fields.filter((f) => ['module', 'width'].includes(f.key));
