@@ -140,6 +140,18 @@ describe('a drawing', () => {
     expect(texts(await draw(design, stated))).toContain('Ø64');
   });
 
+  it('says what no view shows: a size that is looked along, and a section that meets nothing', async () => {
+    const d = await draw(turned(), {
+      name: 'Wheel',
+      along: '-z',
+      sides: [{ side: 'front' }],
+      sections: [{ along: '+x', at: 500 }],
+      dimensions: [{ size: 'width', a: 'g', b: 'g' }],
+    });
+    expect(d.notes.join(' ')).toContain('No view shows in true length: g: width.'.replace('g:', `${turned().elements[0].name}:`));
+    expect(d.notes.join(' ')).toContain('Section A–A shows nothing.');
+  });
+
   it('at a scale that is too large says so and draws no view', async () => {
     const d = await draw(turned(), { name: 'Wheel', scale: '20:1', sides: [{ side: 'front' }] });
     expect(d.notes.join(' ')).toContain('do not fit on A3 at 20:1');

@@ -7,7 +7,7 @@ import { dot } from '../math/index';
 import { mapShapes } from '../map/index';
 import type { Point } from '../solids/index';
 import { type Cell, heading, shownIn, standingTables } from '../tables/index';
-import type { Units } from '../units/index';
+import { type Units, listedUpTo } from '../units/index';
 import { type Placed, arranged } from './arrange';
 import { type DrawnBody, isRound, takenBy } from './bodies';
 import { type Dimension, placeDimensions } from './dimensions';
@@ -106,14 +106,15 @@ function onPaper(at: InView, scale: number, [ox, oy]: Point): InView {
   return { direction: at.direction, from: scale * at.from + s, to: scale * at.to + s, low: scale * at.low + n, high: scale * at.high + n };
 }
 
-/** Which dimensions stand in which view: each where it is seen best, then where it is seen first. */
+/** Which dimensions stand in which view: each where it is seen best, then where it is seen first; and those that none shows. */
 function dimensionsIn(
   d: KeptDrawing,
   views: readonly View[],
   boxes: readonly (Box | undefined)[],
   chosen: readonly Size[],
   units: Units,
-): (InView & { written: string; outer?: true })[][] {
+): { dims: (InView & { written: string; outer?: true })[][]; unseen: string[] } {
+  const unseen: string[] = [];
   const out = views.map((): (InView & { written: string; outer?: true })[] => []);
   const flat = views.map((v, i) => ({ v, i })).filter(({ v, i }) => v.side !== 'pictorial' && boxes[i]);
   const figure = (mm: number): string => units.number(Math.round(mm * 1e3) / 1e3, 'mm', 6);
@@ -124,8 +125,9 @@ function dimensionsIn(
     });
     const best = seen.find((x) => x.best) ?? seen.at(0);
     if (best) out[best.i].push({ ...best.at, written: `${s.sign}${figure(s.value)}` });
+    else unseen.push(s.name);
   }
-  if (d.overall === false) return out;
+  if (d.overall === false) return { dims: out, unseen };
   // Length and height in the first view, depth in the next that shows it; what a chosen size says is not said twice.
   const done: (readonly number[])[] = [];
   const said = (value: number): boolean => chosen.some((s) => Math.abs(s.value - value) < 1e-3);
@@ -141,7 +143,7 @@ function dimensionsIn(
       out[i].push({ ...at, written: figure(at.to - at.from), outer: true });
     }
   }
-  return out;
+  return { dims: out, unseen };
 }
 
 /** Parts of a view at a scale, on paper about the origin of its own middle. */
@@ -300,7 +302,11 @@ export function drawSheet(
   if (chosen.length < asked.size) notes.push(`${asked.size - chosen.length} of the chosen dimensions are of nothing that is drawn.`);
   const views = viewsOf(d);
   const boxes = projections.map((p) => boxOf([...p.visible, ...p.hidden]));
-  const dims = dimensionsIn(d, views, boxes, chosen, units);
+  const { dims, unseen } = dimensionsIn(d, views, boxes, chosen, units);
+  if (unseen.length && boxes.some(Boolean)) notes.push(`No view shows in true length: ${listedUpTo(5, unseen)}. Add a view from another side.`);
+  views.forEach((v, i) => {
+    if (!boxes[i] && bodies.length) notes.push(`${v.cut ? `Section ${v.cut.letter}–${v.cut.letter}` : `The view from ${v.side}`} shows nothing.`);
+  });
   // Where each section is marked: in the first view that shows its plane edge on.
   const marked = views.map((): View[] => []);
   for (const s of views) {

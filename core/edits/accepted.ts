@@ -20,7 +20,9 @@ function stateOf(design: Design, f: Finding): string {
   for (const j of design.joints) if (ids.has(j.child)) ids.add(j.id);
   const words: readonly string[] = [...PART_KEYS, 'name', 'colour'];
   const items = ITEM_LISTS.flatMap((list) => design[list].filter((x) => ids.has(x.id)));
-  return markOf(JSON.stringify([f.code, f.message, items], (key, value: unknown) => (words.includes(key) ? undefined : value)));
+  // Another name says nothing else.
+  const said = items.reduce((text, x) => (x.name ? text.replaceAll(`“${x.name}”`, `“${x.id}”`) : text), f.message);
+  return markOf(JSON.stringify([f.code, said, items], (key, value: unknown) => (words.includes(key) ? undefined : value)));
 }
 
 /** The answer that each finding has, by the finding; nothing where it has none. Time in proportion to findings and answers. */

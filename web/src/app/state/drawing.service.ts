@@ -110,6 +110,7 @@ export class DrawingService {
   }
   /** Ends a drawing that is being made. */
   end(): void {
+    this.trouble.set($localize`The drawing was stopped. A change, or opening it again, draws it.`);
     this.worker.close(ENDED);
   }
 }
