@@ -155,7 +155,7 @@ test.describe('variants of a design', () => {
         .nth(2),
     ).toHaveText('0');
     await dialog.getByRole('button', { name: 'Make base' }).click();
-    await expect(dialog.getByRole('button', { name: 'Base before', exact: true })).toBeVisible();
+    await expect(dialog.getByRole('list', { name: 'Variants' }).getByRole('button', { name: 'Base before', exact: true })).toBeVisible();
     await expect(ratio.getByRole('cell').nth(1)).toHaveText('-1/7', { timeout: 30_000 });
     await expect(ratio.getByRole('cell').nth(2)).toHaveText('-1/6');
     await dialog.getByRole('button', { name: 'Delete Base before' }).click();
