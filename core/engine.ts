@@ -156,7 +156,6 @@ export {
 export {
   ARROW,
   type Drawn,
-  type DrawingSize,
   type DrawnBody,
   type DrawnPath,
   type DrawnView,
@@ -176,7 +175,6 @@ export {
   inView,
   newDrawing,
   takenBy,
-  textWidth,
   viewsOf,
 } from './drawing/index';
 export { ID_COLUMN, type Cell, type Table, type TableColumn, heading, tablesOf, variantTable } from './tables/index';

@@ -124,6 +124,28 @@ describe('a drawing', () => {
     expect(tips).toEqual([Number((52 + 8 * Math.SQRT1_2).toFixed(6)), 60]);
   });
 
+  it('has all gear data of a wheel in several meshes, in lines; what has no room on the sheet is said', async () => {
+    const design = demo('swing-footbridge.json');
+    const d = await draw(design, { name: 'Sun', member: 'motor', sides: [{ side: 'front' }] });
+    for (const t of ['Planet wheel 1;', 'Planet wheel 2;', 'Planet wheel 3']) expect(texts(d)).toContain(t);
+    expect(d.notes).toEqual([]);
+    const long = await draw(design, { name: 'x'.repeat(110), member: 'motor', sides: [{ side: 'front' }] });
+    expect(long.notes.join()).toMatch(/^Too long for their places, and cut short: “Swing footbridge: x+”\.$/);
+  });
+
+  it('does not leave out an overall size because another one is as large', async () => {
+    const b = new Builder();
+    const plate = b.member([0, 0, 0], { kind: 'body' });
+    b.element('block', plate, { length: 90, depth: 50, height: 90 });
+    const stated = { name: 'Plate', gearData: false, sides: [{ side: 'front' as const }] };
+    const [e] = b.design.elements;
+    // Length and height are 90: the one is chosen, the other is an overall size.
+    const d = await draw(b.design, { ...stated, dimensions: [{ size: 'length', a: e.id, b: e.id }] });
+    expect(texts(d).filter((t) => t === '90')).toHaveLength(2);
+    const turned = d.sheet.marks.flatMap((m) => (m.kind === 'text' && m.text === '90' ? [m.turn] : []));
+    expect(turned.sort()).toEqual([0, 90]);
+  });
+
   it('in inches is written in inches', async () => {
     const design = turned();
     design.settings = { lengthUnit: 'in' };

@@ -6,12 +6,13 @@ import { type Kernel, Scope, scoped } from './kernel';
 /** Places nearer than this, mm, with directions alike, are one. */
 const ONE = 1e-4;
 
-interface Xyz {
+export interface Xyz {
   X(): number;
   Y(): number;
   Z(): number;
 }
-const vec = (p: Xyz): Vec3 => [p.X(), p.Y(), p.Z()];
+/** A place or a direction of the kernel. */
+export const vec = (p: Xyz): Vec3 => [p.X(), p.Y(), p.Z()];
 const mid = (a: number, b: number): number => (a + b) / 2;
 
 /** Calls with every face, edge or corner of a shape, each once for each time that it occurs. */

@@ -1,25 +1,15 @@
-import type { TopoDS_Shape } from 'replicad-opencascadejs';
+import type { BRepAdaptor_Curve, TopoDS_Shape } from 'replicad-opencascadejs';
 import { type DrawnBody, type DrawnView, type DrawnPath, type Projection, drawnOnce, inView, takenBy } from '@unirota/core';
-import { type Vec3, dot, vadd, vscale, vsub } from '@unirota/core/math';
+import { dot, vadd, vscale, vsub } from '@unirota/core/math';
 import type { Point, Solid } from '@unirota/core/solids';
 import { locationOf, solidOf } from './build';
 import { type Kernel, Scope, scoped } from './kernel';
-import { eachPart } from './places';
-import { CannotBeMade, solidIn } from './step';
+import { type Xyz, eachPart, vec } from './places';
+import { solidIn, worded } from './step';
 
 /** Lines of a projected curve pass within this of it, mm, and turn by no more than that, rad. */
 const CHORD = 0.02,
   TURN = 0.1;
-
-/** What the kernel throws has no words: these stand for it. */
-function worded<T>(words: string, work: () => T): T {
-  try {
-    return work();
-  } catch (e) {
-    if (e instanceof CannotBeMade) throw e;
-    throw new CannotBeMade(`${words}${e instanceof Error && e.message ? `: ${e.message}` : ''}`);
-  }
-}
 
 /** The bodies of a drawing as the kernel's solids, made once for all its views. */
 export class DrawnSolids {
@@ -48,13 +38,13 @@ export class DrawnSolids {
   }
 }
 
-interface Xyz {
-  X(): number;
-  Y(): number;
-  Z(): number;
-}
 const flat = (p: Xyz): Point => [p.X(), p.Y()];
-const spatial = (p: Xyz): Vec3 => [p.X(), p.Y(), p.Z()];
+
+/** Places along a curve between which it is drawn straight. */
+function placesAlong<T>(oc: Kernel, s: Scope, c: BRepAdaptor_Curve, as: (p: Xyz) => T): T[] {
+  const places = s.own(new oc.GCPnts_TangentialDeflection(c, c.FirstParameter(), c.LastParameter(), TURN, CHORD, 2, 1e-9, 1e-7));
+  return Array.from({ length: places.NbPoints() }, (_, i) => as(s.own(places.Value(i + 1))));
+}
 
 /** The edges of a projected shape as paths. */
 function pathsOf(oc: Kernel, shape: TopoDS_Shape | null, out: DrawnPath[]): void {
@@ -78,8 +68,7 @@ function pathsOf(oc: Kernel, shape: TopoDS_Shape | null, out: DrawnPath[]): void
       out.push({ start, pieces: [{ kind: 'arc', centre, angle: sense * (b - a), to: at(b) }] });
       return;
     }
-    const places = s.own(new oc.GCPnts_TangentialDeflection(c, a, b, TURN, CHORD, 2, 1e-9, 1e-7));
-    const points = Array.from({ length: places.NbPoints() }, (_, i) => flat(s.own(places.Value(i + 1))));
+    const points = placesAlong(oc, s, c, flat);
     out.push(straight(points) ?? { start: points[0], pieces: points.slice(1).map((to) => ({ kind: 'line', to })) });
   });
 }
@@ -119,13 +108,12 @@ function cutEdges(oc: Kernel, shape: TopoDS_Shape, view: DrawnView): number[] {
     const surface = s.own(new oc.BRepAdaptor_Surface(face, true));
     if ((surface.GetType() as unknown as string) !== 'GeomAbs_Plane') return;
     const plane = s.own(surface.Plane());
-    const normal = spatial(s.own(s.own(plane.Axis()).Direction())),
-      on = spatial(s.own(plane.Location()));
+    const normal = vec(s.own(s.own(plane.Axis()).Direction())),
+      on = vec(s.own(plane.Location()));
     if (Math.abs(Math.abs(dot(normal, along)) - 1) > 1e-9 || Math.abs(dot(on, along) - at) > 1e-5) return;
     eachPart(oc, face, 'EDGE', (e, own) => {
       const c = own.own(new oc.BRepAdaptor_Curve(own.own(oc.TopoDS.Edge(e))));
-      const places = own.own(new oc.GCPnts_TangentialDeflection(c, c.FirstParameter(), c.LastParameter(), TURN, CHORD, 2, 1e-9, 1e-7));
-      const points = Array.from({ length: places.NbPoints() }, (_, i) => inView(view, spatial(own.own(places.Value(i + 1)))));
+      const points = placesAlong(oc, own, c, (p) => inView(view, vec(p)));
       for (let i = 1; i < points.length; i++) out.push(...points[i - 1], ...points[i]);
     });
   });
@@ -137,10 +125,10 @@ const REACH = 1e5;
 
 /**
  * What is seen of bodies in a view, hidden lines by the kernel's exact algorithm; of a section what lies beyond its plane, and
- * the edges of the faces that it cuts.
+ * the edges of the faces that it cuts. A pictorial view has no hidden lines.
  */
 export const project = (oc: Kernel, solids: DrawnSolids, bodies: readonly DrawnBody[], view: DrawnView, hidden: boolean): Projection =>
-  worded(`The view from ${view.side} cannot be drawn`, () => seenOf(oc, solids, bodies, view, hidden));
+  worded(`The view from ${view.side} cannot be drawn`, () => seenOf(oc, solids, bodies, view, hidden && view.side !== 'pictorial'));
 
 function seenOf(oc: Kernel, solids: DrawnSolids, bodies: readonly DrawnBody[], view: DrawnView, hidden: boolean): Projection {
   return scoped((s) => {

@@ -58,7 +58,7 @@ export function writeStep(
           const [red, green, blue] = partsOfColour(b.colour).map(linearOfByte);
           const colour = s.own(new oc.Quantity_ColorRGBA(red, green, blue, 1));
           const add = (x: Solid, name: string): TDF_Label => {
-            const solid = madeOf(b, () => {
+            const solid = worded(`“${b.name}” cannot be made as a solid`, () => {
               const made = s.own(solidOf(oc, s, { ...x, place: undefined }));
               if (!checked.has(b.shape)) check(oc, made, x);
               return made;
@@ -71,7 +71,7 @@ export function writeStep(
           const name = `${b.name}${remarkOf(b)}`;
           const exact = b.content?.step;
           if (exact) {
-            const solid = madeOf(b, () => solidIn(oc, s, exact));
+            const solid = worded(`“${b.name}” cannot be made as a solid`, () => solidIn(oc, s, exact));
             label = s.own(shapes.AddShape(solid, false, true));
             colours.SetColor(label, colour, oc.XCAFDoc_ColorType.XCAFDoc_ColorSurf);
             call(label, name);
@@ -105,13 +105,12 @@ export const PROTOCOLS = { AP203: 3, AP214: 4, AP242: 5 } as const;
 /** A solid that holds what it weighs differs from it by no more than this part. */
 const AS_WEIGHED = 1e-3;
 
-/** A body's solid, or in words that name it why there is none. */
-function madeOf(b: Body, make: () => TopoDS_Shape): TopoDS_Shape {
+/** What the kernel throws has no words: these stand for it. Throws `CannotBeMade`. */
+export function worded<T>(words: string, work: () => T): T {
   try {
-    return make();
+    return work();
   } catch (e) {
-    // What the kernel throws has no words.
-    throw new CannotBeMade(`“${b.name}” cannot be made as a solid${e instanceof Error ? `: ${e.message}` : ''}`);
+    throw e instanceof CannotBeMade ? e : new CannotBeMade(`${words}${e instanceof Error && e.message ? `: ${e.message}` : ''}`);
   }
 }
 

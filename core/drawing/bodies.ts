@@ -2,9 +2,9 @@ import { assemblyOf } from '../assembly/index';
 import { type SurfaceLine, elementKind, extentOf, plainOf, simplifiedOf } from '../elements/index';
 import type { Id, KeptDrawing } from '../fields/types';
 import type { Compiled, Pose } from '../kinematics/index';
-import { type Frame, type Vec3, dot } from '../math/index';
+import { type Frame, type Vec3, dot, toLocalVector } from '../math/index';
 import type { Shapes } from '../shapes/index';
-import { type Solid, rangeOf, reachOf as reachOfOutline } from '../solids/index';
+import { type Solid, rangeOf, reachOf, reachOfSolids } from '../solids/index';
 import type { View } from './views';
 
 /** A body of a drawing. */
@@ -51,7 +51,7 @@ const ROUND: ReadonlySet<string> = new Set([
 export const isRound = (type: string): boolean => ROUND.has(type);
 /** How far solids reach from the z axis, mm: tips may point anywhere, so a box does not tell. */
 const radiusOf = (solids: readonly Solid[]): number =>
-  solids.reduce((r, s) => Math.max(r, s.kind === 'turned' ? rangeOf(s.section, [1, 0])[1] : reachOfOutline(s.outline)), 0);
+  solids.reduce((r, s) => Math.max(r, s.kind === 'turned' ? rangeOf(s.section, [1, 0])[1] : reachOf(s.outline)), 0);
 /** Bodies that are shown whole where they are cut lengthwise (ISO 128-3: shafts, screws). */
 const UNCUT: ReadonlySet<string> = new Set(['rod', 'screw', 'worm']);
 
@@ -71,7 +71,6 @@ export function bodiesOf(compiled: Compiled, pose: Pose, d: KeptDrawing, shapes:
       const kind = elementKind(b.type);
       const extent = kind && extentOf(kind, e);
       if (!extent) return [];
-      const [lo, hi] = extent;
       // Threads are never drawn turn by turn.
       const how = simple || b.type === 'screw' || b.type === 'worm' ? simplifiedOf(e) : undefined;
       return [
@@ -85,7 +84,7 @@ export function bodiesOf(compiled: Compiled, pose: Pose, d: KeptDrawing, shapes:
           ...(how?.ring.length && { cored: { core: plainOf(e), ring: how.ring } }),
           lines: how?.lines ?? [],
           extent,
-          ...(isRound(b.type) && { round: { r: radiusOf(how?.whole ?? b.solids) || Math.max(hi[0], hi[1]), from: lo[2], to: hi[2] } }),
+          ...(isRound(b.type) && { round: { r: radiusOf(how?.whole ?? b.solids), from: extent[0][2], to: extent[1][2] } }),
           place: b.place,
           step: b.content?.step,
           hatch: k,
@@ -105,27 +104,23 @@ export function bodiesOf(compiled: Compiled, pose: Pose, d: KeptDrawing, shapes:
   return { bodies, notes };
 }
 
-/** From where to where a body reaches along a direction of the world, mm. */
-function reachOf(b: DrawnBody, along: Vec3): [from: number, to: number] {
-  const { place, extent, round } = b;
-  const at = dot(place.o, along);
-  // A round body reaches as far on every side of its axis.
-  if (round && Math.abs(dot(place.z, along)) < 1e-6) return [at - round.r, at + round.r];
-  const [lo, hi] = extent;
-  let [from, to] = [at, at];
-  [place.x, place.y, place.z].forEach((axis, k) => {
-    const c = dot(axis, along);
-    from += Math.min(c * lo[k], c * hi[k]);
-    to += Math.max(c * lo[k], c * hi[k]);
-  });
-  return [from, to];
+/** From where to where a body reaches along a direction of the world of length 1, mm. */
+export function bodyReach({ place, whole, extent: [lo, hi] }: DrawnBody, along: Vec3): [from: number, to: number] {
+  const [at, own] = [dot(place.o, along), toLocalVector(place, along)];
+  // A part from a file has no solids of ours: its box tells.
+  const [from, to] =
+    reachOfSolids(whole, own) ?? [0, 1].map((end) => own.reduce((s, c, k) => s + (c > 0 === (end === 1) ? c * hi[k] : c * lo[k]), 0));
+  return [at + from, at + to];
 }
 
-/** How a section takes a body: gone, as it lies before the plane; shown whole; cut and hatched; or cut with its teeth not hatched. */
+/**
+ * How a section takes a body: gone, as it lies before the plane; shown whole; cut and hatched; or cut with its teeth not
+ * hatched.
+ */
 export function takenBy(view: View, b: DrawnBody): 'gone' | 'whole' | 'cut' | 'cored' {
   if (!view.cut) return 'whole';
   const { along, at } = view.cut;
-  const [from, to] = reachOf(b, along);
+  const [from, to] = bodyReach(b, along);
   if (to <= at + 1e-6) return 'gone';
   if (from >= at - 1e-6) return 'whole';
   const lengthwise = Math.abs(dot(b.place.z, along)) < 1e-6;

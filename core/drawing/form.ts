@@ -38,7 +38,18 @@ const ROW = 5.2,
   COLUMN = 30,
   LETTERS = 2.5;
 const tableWidth = (t: GearTable): number => HEAD + COLUMN * t.heads.length;
-const tableHeight = (t: GearTable): number => ROW * (t.rows.length + 1);
+/** A text in lines no wider than a column of figures, by its words. */
+function linesOf(written: string): string[] {
+  const out: string[] = [];
+  for (const word of written.split(' ')) {
+    const longer = out.length ? `${out[out.length - 1]} ${word}` : word;
+    if (out.length && textWidth(longer, LETTERS) <= COLUMN - 2) out[out.length - 1] = longer;
+    else out.push(word);
+  }
+  return out;
+}
+const rowLines = ([, ...values]: readonly string[]): number => Math.max(1, ...values.map((v) => linesOf(v).length));
+const tableHeight = (t: GearTable): number => ROW * t.rows.reduce((n, r) => n + rowLines(r), 1);
 
 /** How many wheels a table can have beside each other on a paper. */
 export const mostWheels = (paper: PaperSize): number => (paper === 'A4' ? 4 : paper === 'A3' ? 5 : 8);
@@ -55,11 +66,12 @@ export function areaOf(paper: PaperSize, table?: GearTable): Area {
     : { x, y, width: right - x - tableWidth(table) - 6, height: top - y };
 }
 
-/** A text no longer than a width, with … where it was. */
-function fitted(written: string, height: number, width: number): string {
+/** A text no longer than a width, with … where it was cut; what was cut is put with the others. */
+function fitted(written: string, height: number, width: number, cut: string[]): string {
   if (textWidth(written, height) <= width) return written;
-  const n = Math.max(1, Math.floor(width / (0.62 * height)) - 1);
-  return `${written.slice(0, n)}…`;
+  cut.push(written);
+  const letters = Math.floor((width * written.length) / textWidth(written, height));
+  return `${written.slice(0, Math.max(1, letters - 1))}…`;
 }
 
 /** The symbol of the method of projection (ISO 5456-2): a cone cut off, its small end at the left, and it seen from there. */
@@ -78,13 +90,14 @@ function symbolOf(third: boolean, [x, y]: Point): Mark[] {
   return third ? [...end(x - 7), ...cone(x + 5)] : [...cone(x - 5), ...end(x + 7)];
 }
 
-/** Border, title block and table of a sheet. */
+/** Border, title block and table of a sheet; and the texts that were too long for their places. */
 export function formOf(
   design: Design,
   d: KeptDrawing,
   title: TitleData,
   o: { scale: string; kind: string; material: string; unit: string; third: boolean; symbol: boolean; table?: GearTable },
-): Mark[] {
+): { marks: Mark[]; cut: string[] } {
+  const cut: string[] = [];
   const paper = d.paper ?? 'A3';
   const [w, h] = PAPER_SIZES[paper];
   const out: Mark[] = [box('border', FILING, MARGIN, w - MARGIN, h - MARGIN)];
@@ -113,30 +126,38 @@ export function formOf(
     [166, 0, 14, 12, 'Sheet', '1/1'],
   ];
   for (const [x, y, cw, ch, label, value, size = 3.5] of cells) {
-    out.push(box(cw === 180 ? 'border' : 'thin', x0 + x, y0 + y, x0 + x + cw, y0 + y + ch));
+    out.push(box('thin', x0 + x, y0 + y, x0 + x + cw, y0 + y + ch));
     if (label) out.push(text([x0 + x + 1.5, y0 + y + ch - 3.2], label, 2));
-    if (value) out.push(text([x0 + x + 1.5, y0 + y + 2.6], fitted(value, size, cw - 3), size, 'start', label === 'Title' ? { bold: true } : {}));
+    if (value) out.push(text([x0 + x + 1.5, y0 + y + 2.6], fitted(value, size, cw - 3, cut), size, 'start', label === 'Title' ? { bold: true } : {}));
   }
   out.push(box('visible', x0, y0, x0 + TITLE[0], y0 + TITLE[1]));
   if (o.symbol) out.push(...symbolOf(o.third, [x0 + 166, y0 + 30]));
-  if (o.table) out.push(...tableMarks(o.table, w - MARGIN - tableWidth(o.table), h - MARGIN));
-  return out;
+  if (o.table) out.push(...tableMarks(o.table, w - MARGIN - tableWidth(o.table), h - MARGIN, cut));
+  return { marks: out, cut };
 }
 
-function tableMarks(t: GearTable, x: number, top: number): Mark[] {
+function tableMarks(t: GearTable, x: number, top: number, cut: string[]): Mark[] {
   const width = tableWidth(t),
     height = tableHeight(t);
   const out: Mark[] = [box('visible', x, top - height, x + width, top)];
-  for (let k = 1; k <= t.rows.length; k++) out.push(stroke(k === 1 ? 'visible' : 'thin', [x, top - ROW * k], [x + width, top - ROW * k]));
   for (let k = 0; k < t.heads.length; k++) out.push(stroke('thin', [x + HEAD + COLUMN * k, top], [x + HEAD + COLUMN * k, top - height]));
-  const y = (k: number): number => top - ROW * (k + 1) + 1.5;
+  const y = (line: number): number => top - ROW * (line + 1) + 1.5;
   out.push(text([x + 1.2, y(0)], 'Gear data', LETTERS, 'start', { bold: true }));
   t.heads.forEach((head, k) =>
-    out.push(text([x + HEAD + COLUMN * k + 1.2, y(0)], fitted(head, LETTERS, COLUMN - 2), LETTERS, 'start', { bold: true })),
+    out.push(text([x + HEAD + COLUMN * k + 1.2, y(0)], fitted(head, LETTERS, COLUMN - 2, cut), LETTERS, 'start', { bold: true })),
   );
-  t.rows.forEach(([label, ...values], k) => {
-    out.push(text([x + 1.2, y(k + 1)], fitted(label, LETTERS, HEAD - 2), LETTERS));
-    values.forEach((v, i) => v && out.push(text([x + HEAD + COLUMN * (i + 1) - 1.2, y(k + 1)], fitted(v, LETTERS, COLUMN - 2), LETTERS, 'end')));
+  let line = 1;
+  t.rows.forEach((row, k) => {
+    const [label, ...values] = row;
+    out.push(stroke(k === 0 ? 'visible' : 'thin', [x, top - ROW * line], [x + width, top - ROW * line]));
+    out.push(text([x + 1.2, y(line)], fitted(label, LETTERS, HEAD - 2, cut), LETTERS));
+    values.forEach((v, i) =>
+      linesOf(v).forEach((part, n) => {
+        const at = [x + HEAD + COLUMN * (i + 1) - 1.2, y(line + n)] as const;
+        if (part) out.push(text(at, fitted(part, LETTERS, COLUMN - 2, cut), LETTERS, 'end'));
+      }),
+    );
+    line += rowLines(row);
   });
   return out;
 }

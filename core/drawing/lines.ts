@@ -1,23 +1,18 @@
 import type { SurfaceLine } from '../elements/index';
 import { type Vec3, dot, toWorldPoint, vadd, vscale } from '../math/index';
-import type { Point } from '../solids/index';
+import { type Point, circle } from '../solids/index';
 import type { DrawnBody } from './bodies';
-import type { Path } from './marks';
+import { type Path, through } from './marks';
 import { type Looking, inView } from './views';
 
 /** How far lines of axes and pitch surfaces stand out of what they are of, mm on paper. */
 const OUT = 3;
 
-const straight = (a: Point, b: Point): Path => ({ start: a, pieces: [{ kind: 'line', to: b }] });
-const whole = (centre: Point, r: number): Path => {
-  const start: Point = [centre[0] + r, centre[1]];
-  return { start, pieces: [{ kind: 'arc', centre, angle: 2 * Math.PI, to: start }] };
-};
 const longer = (a: Point, b: Point, by: number): Path => {
   const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
-  if (length < 1e-9) return straight(a, b);
+  if (length < 1e-9) return through(a, b);
   const [ux, uy] = [(b[0] - a[0]) / length, (b[1] - a[1]) / length];
-  return straight([a[0] - by * ux, a[1] - by * uy], [b[0] + by * ux, b[1] + by * uy]);
+  return through([a[0] - by * ux, a[1] - by * uy], [b[0] + by * ux, b[1] + by * uy]);
 };
 
 /** How a direction lies in a view: across the paper, in it, or neither. */
@@ -64,11 +59,11 @@ function within({ arc }: Round, angle: number): boolean {
   const turn = 2 * Math.PI;
   return (((angle - arc[0]) % turn) + turn) % turn <= arc[1] - arc[0];
 }
-/** The greater circle of a surface of revolution seen along its axis, or its arc. A thread's core is three quarters of it (ISO 6410-1). */
+/** The greater circle of a surface seen along its axis, or its arc; of a thread's core three quarters (ISO 6410-1). */
 function roundOf(l: Round, { place }: DrawnBody, v: Looking): Path {
   const r = Math.max(l.from[0], l.to[0]);
   const centre = inView(v, place.o);
-  if (l.kind === 'pitch' && !l.arc) return whole(centre, r);
+  if (l.kind === 'pitch' && !l.arc) return circle(r, ...centre);
   const [a, b] = l.arc ?? [0, 1.5 * Math.PI];
   const on = (t: number): Point => inView(v, vadd(place.o, vadd(vscale(place.x, r * Math.cos(t)), vscale(place.y, r * Math.sin(t)))));
   return { start: on(a), pieces: [{ kind: 'arc', centre, angle: (dot(v.towards, place.z) > 0 ? 1 : -1) * (b - a), to: on(b) }] };
@@ -104,11 +99,11 @@ export function centreLines(bodies: readonly DrawnBody[], v: Looking, scale: num
   }
   const by = OUT / scale;
   for (const { o, u, from, to } of lines.values()) {
-    out.push(straight([o[0] + (from - by) * u[0], o[1] + (from - by) * u[1]], [o[0] + (to + by) * u[0], o[1] + (to + by) * u[1]]));
+    out.push(through([o[0] + (from - by) * u[0], o[1] + (from - by) * u[1]], [o[0] + (to + by) * u[0], o[1] + (to + by) * u[1]]));
   }
   for (const { centre, r } of crosses.values()) {
     const [x, y] = centre;
-    out.push(straight([x - r - by, y], [x + r + by, y]), straight([x, y - r - by], [x, y + r + by]));
+    out.push(through([x - r - by, y], [x + r + by, y]), through([x, y - r - by], [x, y + r + by]));
   }
   return out;
 }
@@ -144,7 +139,7 @@ export function hatching(edges: readonly number[], hatch: number): Path[] {
     const t = n * step * lean;
     for (let i = 0; i + 1 < row.length; i += 2) {
       const on = (s: number): Point => [k * (s - lean * t), k * (lean * s + t)];
-      if (row[i + 1] - row[i] > 0.1) out.push(straight(on(row[i]), on(row[i + 1])));
+      if (row[i + 1] - row[i] > 0.1) out.push(through(on(row[i]), on(row[i + 1])));
     }
   }
   return out;

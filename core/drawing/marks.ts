@@ -1,7 +1,7 @@
-import type { Outline, Point } from '../solids/index';
+import { type Outline, type Point, circle, line } from '../solids/index';
 
 /** Lines by what they show (ISO 128-2): thick where seen, dashed where hidden, chains for axes and pitch surfaces. */
-export type LineKind = 'visible' | 'hidden' | 'axis' | 'thin' | 'cut' | 'border';
+export type LineKind = 'visible' | 'hidden' | 'axis' | 'thin' | 'border';
 
 /** Width of a line, mm, and its dashes and gaps, mm. Group 0.5 of ISO 128-2. */
 export const LINES: Readonly<Record<LineKind, { width: number; dashes?: readonly number[] }>> = {
@@ -9,7 +9,6 @@ export const LINES: Readonly<Record<LineKind, { width: number; dashes?: readonly
   hidden: { width: 0.25, dashes: [3, 0.75] },
   axis: { width: 0.25, dashes: [6, 0.75, 0.75, 0.75] },
   thin: { width: 0.25 },
-  cut: { width: 0.5, dashes: [6, 0.75, 0.75, 0.75] },
   border: { width: 0.7 },
 };
 /** All of them, in the order in which they are drawn. */
@@ -46,13 +45,12 @@ export interface Sheet {
 /** How wide a text is in the condensed face, mm: about. */
 export const textWidth = (text: string, height: number): number => 0.62 * height * text.length;
 
-export const stroke = (line: LineKind, ...points: readonly Point[]): Mark => ({
-  kind: 'stroke',
-  line,
-  path: { start: points[0], pieces: points.slice(1).map((to) => ({ kind: 'line', to })) },
-});
-export const box = (line: LineKind, x0: number, y0: number, x1: number, y1: number): Mark =>
-  stroke(line, [x0, y0], [x1, y0], [x1, y1], [x0, y1], [x0, y0]);
+/** Straight lines from point to point. */
+export const through = (...[start, ...more]: readonly Point[]): Path => ({ start, pieces: more.map(line) });
+export const drawn = (kind: LineKind, path: Path): Mark => ({ kind: 'stroke', line: kind, path });
+export const stroke = (kind: LineKind, ...points: readonly Point[]): Mark => drawn(kind, through(...points));
+export const box = (kind: LineKind, x0: number, y0: number, x1: number, y1: number): Mark =>
+  stroke(kind, [x0, y0], [x1, y0], [x1, y1], [x0, y1], [x0, y0]);
 export const text = (at: Point, written: string, height: number, anchor: TextMark['anchor'] = 'start', more: Partial<TextMark> = {}): TextMark => ({
   kind: 'text',
   text: written,
@@ -61,7 +59,4 @@ export const text = (at: Point, written: string, height: number, anchor: TextMar
   anchor,
   ...more,
 });
-export const ring = (line: LineKind, centre: Point, r: number): Mark => {
-  const start: Point = [centre[0] + r, centre[1]];
-  return { kind: 'stroke', line, path: { start, pieces: [{ kind: 'arc', to: start, centre, angle: 2 * Math.PI }] } };
-};
+export const ring = (kind: LineKind, [x, y]: Point, r: number): Mark => drawn(kind, circle(r, x, y));

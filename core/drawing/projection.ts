@@ -1,4 +1,4 @@
-import { type Point, type Piece, placeOn } from '../solids/index';
+import { type Point, rangeOf } from '../solids/index';
 import type { Path } from './marks';
 
 /** What is seen of bodies in a view, mm of the world along its right and up. */
@@ -142,32 +142,11 @@ function overZero(spans: readonly Span[], turn: number | undefined): readonly Sp
 /** x0, y0, x1, y1: the box round paths. Undefined of none. */
 export type Box = readonly [number, number, number, number];
 
-/** Places of a piece that nothing of it sticks out of: its end, and where an arc or a curve goes straight across or up. */
-function placesOn(from: Point, p: Piece): Point[] {
-  if (p.kind === 'line') return [p.to];
-  if (p.kind === 'curve') return Array.from({ length: 16 }, (_, k) => placeOn(from, p, (k + 1) / 16));
-  const r = Math.hypot(from[0] - p.centre[0], from[1] - p.centre[1]);
-  const first = Math.atan2(from[1] - p.centre[1], from[0] - p.centre[0]);
-  const [low, high] = p.angle < 0 ? [first + p.angle, first] : [first, first + p.angle];
-  const out: Point[] = [p.to];
-  const quarter = Math.PI / 2;
-  for (let n = Math.ceil(low / quarter - 1e-9); n * quarter <= high + 1e-9; n++) {
-    out.push([p.centre[0] + r * Math.cos(n * quarter), p.centre[1] + r * Math.sin(n * quarter)]);
-  }
-  return out;
-}
 export function boxOf(paths: readonly Path[]): Box | undefined {
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  const see = ([x, y]: Point): void => {
-    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
-  };
   for (const path of paths) {
-    let from = path.start;
-    see(from);
-    for (const p of path.pieces) {
-      placesOn(from, p).forEach(see);
-      from = p.to;
-    }
+    const [x, y] = [rangeOf(path, [1, 0]), rangeOf(path, [0, 1])];
+    [x0, y0, x1, y1] = [Math.min(x0, x[0]), Math.min(y0, y[0]), Math.max(x1, x[1]), Math.max(y1, y[1])];
   }
   return x1 >= x0 ? [x0, y0, x1, y1] : undefined;
 }

@@ -4,7 +4,7 @@ import { type Design, type Element, FRAME, type Id } from '../fields/types';
 import { type Vec3, dot, norm, toWorldPoint, vadd, vscale, vsub } from '../math/index';
 import { statedBy } from '../fields/fields';
 import type { Point } from '../solids/index';
-import type { DrawnBody } from './bodies';
+import { type DrawnBody, bodyReach } from './bodies';
 import { type Looking, inView } from './views';
 
 /** A size that can be written on a drawing. */
@@ -103,10 +103,6 @@ export function sizesOf(design: Design, bodies: readonly DrawnBody[]): Size[] {
   return [...out, ...order.flatMap((b) => sizesOfBody(b, elements.get(b.element)!))];
 }
 
-/** The corners of a box in its frame. */
-const cornersOf = ([lo, hi]: readonly [Vec3, Vec3]): Vec3[] =>
-  [0, 1, 2, 3, 4, 5, 6, 7].map((i) => [i & 1 ? hi[0] : lo[0], i & 2 ? hi[1] : lo[1], i & 4 ? hi[2] : lo[2]]);
-
 /** Where a size is seen in its true length in a view; undefined where it is not. A diameter is better seen from beside: `best`. */
 export function sizeIn(s: Size, v: Looking): { at: InView; best: boolean } | undefined {
   const { measured: m } = s;
@@ -130,9 +126,11 @@ export function sizeIn(s: Size, v: Looking): { at: InView; best: boolean } | und
   if (m.kind === 'side') {
     const direction = flat([place.x, place.y, place.z][m.k]);
     if (!direction) return undefined;
-    const corners = cornersOf(extent).map((c) => inView(v, toWorldPoint(place, c)));
-    // Round bodies reach as far as they are round, however their frame is turned.
-    return { at: made(direction, corners, corners), best: true };
+    // Its ends are those of its box; across, it reaches as far as it does.
+    const ends = extent.map((p): Point => inView(v, toWorldPoint(place, [m.k === 0 ? p[0] : 0, m.k === 1 ? p[1] : 0, m.k === 2 ? p[2] : 0])));
+    const [dx, dy] = direction;
+    const [low, high] = bodyReach(m.body, vadd(vscale(v.right, -dy), vscale(v.up, dx)));
+    return { at: { ...made(direction, ends, ends), low, high }, best: true };
   }
   const c = dot(v.towards, place.z);
   const centre = inView(v, place.o);
@@ -149,4 +147,16 @@ export function sizeIn(s: Size, v: Looking): { at: InView; best: boolean } | und
   const on = (z: number, r: number): Point => [centre[0] + z * ax + r * direction[0], centre[1] + z * ay + r * direction[1]];
   const ends = [on(m.from, -m.r), on(m.to, m.r)];
   return { at: made(direction, ends, ends), best: true };
+}
+
+/** Whether a size says how far things reach along a direction of the world: from there to there, mm. */
+export function saysReach({ measured: m }: Size, along: Vec3, from: number, to: number): boolean {
+  const near = (a: number, b: number): boolean => Math.abs(a - b) < 1e-3;
+  if (m.kind === 'axes') return false;
+  const { place, extent } = m.body;
+  const at = dot(place.o, along);
+  if (m.kind === 'round') return Math.abs(dot(place.z, along)) < 1e-9 && near(at - m.r, from) && near(at + m.r, to);
+  const c = dot([place.x, place.y, place.z][m.k], along);
+  const ends = extent.map((p) => at + c * p[m.k]).sort((a, b) => a - b);
+  return Math.abs(c) > 1 - 1e-9 && near(ends[0], from) && near(ends[1], to);
 }

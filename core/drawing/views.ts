@@ -30,7 +30,7 @@ function seenAlong(along: Vec3): Looking {
   return { right: cross(up, towards), up, towards };
 }
 
-/** One of the sides as seen from the front (ISO 5456-2), and the isometric view from the right, above and before (ISO 5456-3). */
+/** One of the sides as seen from the front (ISO 5456-2); the isometric view is from the right, above and before (ISO 5456-3). */
 function sideOf(front: Looking, side: DrawingSide): Looking {
   const { right, up, towards } = front;
   switch (side) {
@@ -63,12 +63,12 @@ export function viewsOf(d: KeptDrawing): View[] {
     ...[...new Set(stated)].map((side): View => ({ side, ...sideOf(front, side) })),
     ...sections.map(({ along, at }, k): View => {
       const axis = axisOf(along);
-      return { side: 'section', ...seenAlong(axis), cut: { along: axis, at: along[0] === '-' ? -at : at, letter: LETTERS[k % LETTERS.length] } };
+      return { side: 'section', ...seenAlong(axis), cut: { along: axis, at: along[0] === '-' ? -at : at, letter: LETTERS[k] } };
     }),
   ];
 }
-/** Letters of sections: I, O and Q are left out, as they are easily taken for others. */
-const LETTERS = 'ABCDEFGHJK';
+/** Letters of sections: a drawing has eight of them at most. */
+const LETTERS = 'ABCDEFGH';
 
 /** A place of the world in a view: right and up, mm. */
 export const inView = (v: Looking, p: Vec3): [number, number] => [dot(v.right, p), dot(v.up, p)];

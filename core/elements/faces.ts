@@ -1,31 +1,12 @@
 import type { Element } from '../fields/types';
-import { Vec3, WORLD, dot, toLocalVector, vmap } from '../math/index';
+import { Vec3, WORLD, vmap } from '../math/index';
 import type { ElementKind } from './protocol';
-import { type Solid, bar, rangeOf } from '../solids/index';
+import { type Solid, bar, reachOfSolids } from '../solids/index';
 
 /** The faces by which stops are taken: the six sides of an element's extent in its own frame. */
 export const FACES = ['+x', '-x', '+y', '-y', '+z', '-z'] as const;
 export type Face = (typeof FACES)[number];
 export const isFace = (side: string): side is Face => FACES.some((f) => f === side);
-
-/** How far a solid reaches along a direction of its element's frame, mm. */
-function reachAlong(s: Solid, direction: Vec3): [least: number, most: number] {
-  const f = s.place ?? WORLD;
-  const [x, y, z] = toLocalVector(f, direction);
-  const from = dot(f.o, direction);
-  if (s.kind === 'turned') {
-    // A turned body reaches r in every direction across its axis.
-    const across = Math.hypot(x, y);
-    return [from + rangeOf(s.section, [-across, z])[0], from + rangeOf(s.section, [across, z])[1]];
-  }
-  const ends = s.kind === 'prism' ? [s.from, s.to].map((at) => ({ share: 1, at })) : [1, s.inner].map((share) => ({ share, at: share * s.height }));
-  const lean = s.kind === 'prism' ? (s.lean ?? 0) : 0;
-  const [least, most] = rangeOf(s.outline, [x, y]);
-  return [
-    from + Math.min(...ends.map((e) => e.share * least + (z + lean * x) * e.at)),
-    from + Math.max(...ends.map((e) => e.share * most + (z + lean * x) * e.at)),
-  ];
-}
 
 /** How far an element's shape reaches along a direction of its own frame (of length 1), mm; undefined where it has none. */
 export function reachOfElement(kind: ElementKind, e: Element, direction: Vec3): [least: number, most: number] | undefined {
@@ -35,8 +16,7 @@ export function reachOfElement(kind: ElementKind, e: Element, direction: Vec3): 
     const ends = [0, 1, 2].map((k) => [direction[k] * box[0][k], direction[k] * box[1][k]]);
     return [ends.reduce((s, x) => s + Math.min(...x), 0), ends.reduce((s, x) => s + Math.max(...x), 0)];
   }
-  const ends = bodyOf(kind, e).map((s) => reachAlong(s, direction));
-  return ends.length ? [Math.min(...ends.map(([least]) => least)), Math.max(...ends.map(([, most]) => most))] : undefined;
+  return reachOfSolids(bodyOf(kind, e), direction);
 }
 /** A thread reaches out of the cylinder that it is weighed by. */
 function bodyOf(kind: ElementKind, e: Element): readonly Solid[] {
@@ -48,12 +28,12 @@ function bodyOf(kind: ElementKind, e: Element): readonly Solid[] {
 export function extentOf(kind: ElementKind, e: Element): readonly [Vec3, Vec3] | undefined {
   if (kind.extent) return kind.extent(e);
   const solids = bodyOf(kind, e);
-  const ends = [WORLD.x, WORLD.y, WORLD.z].map((axis) => solids.map((s) => reachAlong(s, axis)));
-  const [lo, hi] = [ends.map((along) => Math.min(...along.map(([least]) => least))), ends.map((along) => Math.max(...along.map(([, most]) => most)))];
-  return lo.every(Number.isFinite)
+  const ends = [WORLD.x, WORLD.y, WORLD.z].map((axis) => reachOfSolids(solids, axis));
+  const [[x0, x1], [y0, y1], [z0, z1]] = ends.map((r) => r ?? [NaN, NaN]);
+  return ends.every(Boolean)
     ? [
-        [lo[0], lo[1], lo[2]],
-        [hi[0], hi[1], hi[2]],
+        [x0, y0, z0],
+        [x1, y1, z1],
       ]
     : undefined;
 }

@@ -13,7 +13,6 @@ const LAYER: Readonly<Record<LineKind, string>> = {
   hidden: 'HIDDEN',
   axis: 'AXES',
   thin: 'THIN',
-  cut: 'CUTTING PLANES',
   border: 'BORDER',
 };
 const TEXTS = 'TEXT';

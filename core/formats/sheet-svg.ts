@@ -6,7 +6,7 @@ import { pathData } from './svg';
 /** The typeface of drawings. */
 const FACE = 'IBM Plex Sans Condensed';
 const INK = '#000';
-const at = (x: number): string => String(Math.round(x * 1e3) / 1e3 || 0);
+const at = (x: number): string => String(shown(x, 'mm') || 0);
 
 const arrow = ({ tip: [x, y], along: [dx, dy] }: Extract<Mark, { kind: 'arrow' }>): string => {
   const [l, b] = ARROW;

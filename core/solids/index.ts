@@ -5,3 +5,4 @@ export * from './faceted';
 export * from './arcs';
 export * from './mesh';
 export * from './thread';
+export * from './reach';
