@@ -1,5 +1,6 @@
 import type { Design, Id } from '../fields/types';
-import { changed, copyItems, freshId, idsOf, pasteItems, reorder, withoutGaps } from './items';
+import { changed, freshId, idsOf, reorder, withoutGaps } from './items';
+import { pieceOf, sameTargets, withPiece } from './pieces';
 
 /** Groups items under the next name. */
 export const withGroup = (design: Design, items: readonly Id[]): Design => ({
@@ -26,11 +27,10 @@ export function ungrouped(design: Design, id: Id): Design {
   return withoutGaps({ ...design, groups: groups.length ? groups : undefined });
 }
 
-/** A copy of a group with all its items beside the old one, 60 mm along z. */
+/** A copy of a group with all its items, connected as the old one is. */
 export function withGroupCopied(design: Design, id: Id): Design {
   const group = design.groups?.find((g) => g.id === id);
-  if (!group) return design;
-  const made = pasteItems(design, copyItems(design, [id]), [0, 0, 60]);
-  const copy = { id: freshId(idsOf(made.design), 'group'), name: `${group.name} again`, items: made.made };
-  return { ...made.design, groups: [...(made.design.groups ?? []), copy] };
+  const name = `${group?.name} again`;
+  const piece = group && pieceOf(design, [id], name);
+  return piece ? withPiece(design, piece, { to: sameTargets(design, piece), group: name }).design : design;
 }

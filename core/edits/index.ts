@@ -18,7 +18,7 @@ export {
   itemsOf as itemsOfPiece,
   numbersOf,
   pieceOf,
-  sameTarget,
+  sameTargets,
   targetsOf,
   withNewerPiece,
   withPiece,

@@ -5,7 +5,7 @@ import { type Design, emptyDesign, readDesign } from '../document/index';
 import { type Gear, gearOf } from '../elements/index';
 import { compile } from '../kinematics/index';
 import { insertStage, withInputShaft } from '../sizing/index';
-import { OUTSIDE, connectionsOf, fittedTo, numbersOf, pieceOf, sameTarget, targetsOf, withNewerPiece, withPiece } from './index';
+import { OUTSIDE, connectionsOf, fittedTo, numbersOf, pieceOf, sameTargets, targetsOf, withNewerPiece, withPiece } from './index';
 
 const demos = new URL('../../demo/', import.meta.url);
 const read = (f: string): Design => {
@@ -18,8 +18,7 @@ const started = (kinds: readonly string[], values: Record<string, string | numbe
   for (const kind of kinds) s = insertStage(s.design, { kind, from: s.output, values })!;
   return s.design;
 };
-const same = (design: Design, piece: Design): Map<string, string> =>
-  new Map(connectionsOf(piece).flatMap((c) => (sameTarget(design, c) ? [[c.id, sameTarget(design, c)!] as const] : [])));
+const same = sameTargets;
 const faults = (d: Design): string[] =>
   analyse(d)
     .findings.filter((f) => f.severity === 'fault')

@@ -1,7 +1,7 @@
-import { ITEM_FORMS, type ItemList, namedBy } from '../document/index';
+import { ITEM_FORMS, type Item, type ItemList, fieldsOfItem, namedBy, referenceKeys } from '../document/index';
 import { type Gear, num } from '../elements/index';
 import { type Field, statedBy } from '../fields/fields';
-import { type Design, type Element, FRAME, type Id, emptyDesign } from '../fields/types';
+import { type Design, FRAME, type Id, emptyDesign } from '../fields/types';
 import { type Frame, type Vec3, WORLD, norm, vscale, vsub } from '../math/index';
 import { carryMembers, elementFrame, fromTo, memberFrame, turnedAbout } from './frames';
 import { copyItems, freshId, idsOf, pasteItems, removeItems, withoutGaps } from './items';
@@ -44,14 +44,14 @@ export function pieceOf(design: Design, ids: readonly Id[], name: string): Desig
   const f = copyItems(design, ids);
   const own = new Set([...f.members, ...f.joints, ...f.elements].map((x) => x.id));
   if (!own.size) return undefined;
-  const parts = (list: ItemList, x: Parameters<typeof namedBy>[1]): Id[] => namedBy(list, x).filter((n) => n !== FRAME);
+  const parts = (list: ItemList, x: Item): Id[] => namedBy(list, x).filter((n) => n !== FRAME);
   const asked = new Set(ids);
   const couplings = design.couplings.filter((c) => {
     const ends = parts('couplings', c);
     return asked.has(c.id) || ends.some((n) => own.has(n));
   });
   for (const c of couplings) own.add(c.id);
-  const alone = (list: 'sources' | 'loads', x: Parameters<typeof namedBy>[1]): boolean => {
+  const alone = (list: 'sources' | 'loads', x: Item): boolean => {
     const all = parts(list, x);
     return asked.has(x.id) || (all.length > 0 && all.every((n) => own.has(n)));
   };
@@ -68,7 +68,7 @@ export function pieceOf(design: Design, ids: readonly Id[], name: string): Desig
     const j = design.joints.find((x) => x.id === id);
     if (j) [j.parent, j.child].forEach(need);
   };
-  for (const { list, item } of each(design)) if (own.has(item.id)) parts(list, item as Parameters<typeof namedBy>[1]).forEach(need);
+  for (const { list, item } of each(design)) if (own.has(item.id)) parts(list, item as Item).forEach(need);
   const has = (x: { id: Id }): boolean => own.has(x.id) || needed.has(x.id);
   const typed = Object.fromEntries(Object.entries(design.typed ?? {}).filter(([k]) => own.has(k.split('.')[0])));
   const groups = (design.groups ?? []).filter((g) => g.id !== OUTSIDE && g.items.every((i) => own.has(i)));
@@ -92,7 +92,6 @@ const LOOSE: Readonly<Partial<Record<Held, readonly string[]>>> = {
   members: ['mayOverlap', 'stopsAt'],
   joints: ['on', 'lowerFaces', 'upperFaces'],
 };
-type Item = Parameters<typeof namedBy>[1];
 /** What an item cannot be without. */
 function essentials(list: Held, item: Item): Id[] {
   const bare = { ...item };
@@ -122,7 +121,7 @@ export function connectionsOf(piece: Design): Connection[] {
   return [...out.values()];
 }
 
-/** What a connection can be made to in a design: of the same kind, by id. The same item comes first where it is the same design. */
+/** What a connection can be made to in a design: of the same kind. In the design that it came from the same item is first. */
 export function targetsOf(design: Design, piece: Design, c: Connection): { id: Id; name: string }[] {
   const was = piece[c.list].find((x) => x.id === c.id) as { id: Id; type?: string } | undefined;
   const all = design[c.list].filter((x) => c.list === 'members' || (x as { type?: string }).type === was?.type);
@@ -134,11 +133,22 @@ export function targetsOf(design: Design, piece: Design, c: Connection): { id: I
   ];
 }
 
-/** Where a connection goes without being asked: to the very item that it came from. */
-export const sameTarget = (design: Design, c: Connection): Id | undefined =>
-  design[c.list].some((x) => x.id === c.id && named(c.list, x) === c.name) ? c.id : undefined;
+/** Where connections go without being asked, in the design that a piece came from: each to the very item that it came from. */
+export const sameTargets = (design: Design, piece: Design): Map<Id, Id> =>
+  new Map(
+    connectionsOf(piece)
+      .filter((c) => design[c.list].some((x) => x.id === c.id && named(c.list, x) === c.name))
+      .map((c) => [c.id, c.id]),
+  );
 
-const TOOTH = ['module', 'pressureAngle', 'helix'] as const;
+/** What wheels that mesh have in common, how it is called, and what holds where it is not stated. */
+const TOOTH = [
+  ['module', 'module', 0],
+  ['pressureAngle', 'pressure angle', 20],
+  ['helix', 'helix', 0],
+] as const;
+const MESHES: ReadonlySet<string> = new Set(['gear-pair', 'rack-mesh', 'sector-mesh', 'bevel-pair']);
+const otherHand = (e: Gear): 'right' | 'left' => (e.hand === 'left' ? 'right' : 'left');
 
 /**
  * A piece whose teeth fit what its connections go to: where a wheel meshes with another one than before, it takes that one's
@@ -147,33 +157,25 @@ const TOOTH = ['module', 'pressureAngle', 'helix'] as const;
 export function fittedTo(design: Design, piece: Design, to: ReadonlyMap<Id, Id>): { piece: Design; said: string[] } {
   const said: string[] = [];
   const inside = itemsOf(piece);
-  let elements = piece.elements;
+  let { elements } = piece;
   for (const c of piece.couplings) {
-    if (!['gear-pair', 'rack-mesh', 'sector-mesh', 'bevel-pair'].includes(c.type) || !c.a || !c.b) continue;
+    if (!MESHES.has(c.type) || !c.a || !c.b) continue;
     const [own, other] = inside.has(c.a) ? [c.a, c.b] : [c.b, c.a];
     const target = design.elements.find((e) => e.id === to.get(other)) as Gear | undefined;
     const was = piece.elements.find((e) => e.id === other) as Gear | undefined;
     const mine = elements.find((e) => e.id === own) as Gear | undefined;
     if (!target || !was || !mine || !inside.has(own)) continue;
-    const changes: Record<string, unknown> = {};
-    for (const key of TOOTH) {
-      if (num(target[key], key === 'pressureAngle' ? 20 : 0) !== num(mine[key], key === 'pressureAngle' ? 20 : 0)) changes[key] = target[key];
-    }
-    if (num(target.helix) !== 0 && (target.hand ?? 'right') !== (was.hand ?? 'right')) {
-      changes['hand'] = (mine.hand ?? 'right') === 'right' ? 'left' : 'right';
-    }
-    if (!Object.keys(changes).length) continue;
-    said.push(
-      `${mine.name} takes ${Object.keys(changes)
-        .map((k) => (k === 'pressureAngle' ? 'pressure angle' : k))
-        .join(', ')} of ${target.name}`,
-    );
-    elements = elements.map((e) => (e.id === own ? withoutGaps({ ...e, ...changes }) : e)) as Element[];
+    const taken = TOOTH.filter(([key, , otherwise]) => num(target[key], otherwise) !== num(mine[key], otherwise));
+    const turned = num(target.helix) !== 0 && (target.hand ?? 'right') !== (was.hand ?? 'right');
+    if (!taken.length && !turned) continue;
+    said.push(`${mine.name} takes ${[...taken.map(([, word]) => word), ...(turned ? ['hand'] : [])].join(', ')} of ${target.name}`);
+    const changes = { ...Object.fromEntries(taken.map(([key]) => [key, target[key]])), ...(turned && { hand: otherHand(mine) }) };
+    elements = elements.map((e) => (e.id === own ? withoutGaps({ ...e, ...changes }) : e));
   }
   return { piece: { ...piece, elements }, said };
 }
 
-/** How a piece goes in: what each of its connections goes to, by the id that it has in the piece; those without one are left out. */
+/** How a piece goes in: what each of its connections goes to, by its id in the piece; those that go to nothing are left out. */
 export interface Insertion {
   to: ReadonlyMap<Id, Id>;
   /** The design on the shelf that it is, and which revision of it. */
@@ -300,7 +302,7 @@ export function numbersOf(piece: Design): { id: Id; name: string; fields: readon
     .map((e) => ({
       id: e.id,
       name: e.name,
-      fields: (ITEM_FORMS.elements.kinds?.find((k) => k.type === e.type)?.fields ?? []).filter(
+      fields: fieldsOfItem('elements', e).filter(
         (f) => f.required && ['exact', 'number', 'whole'].includes(f.kind) && statedBy(e)[f.key] !== undefined,
       ),
     }))
@@ -308,8 +310,8 @@ export function numbersOf(piece: Design): { id: Id; name: string; fields: readon
 }
 
 /**
- * Takes the newer state of a piece over into a design: what of it is there states what the piece states now, but for names, places
- * of what hangs on the outside, and connections; what is new in it comes in, what went from it goes.
+ * Takes the newer state of a piece over into a design. What of it is there states what the piece states now, but for names,
+ * connections, and places of what hangs on the outside. What is new in it comes in, what went from it goes.
  */
 export function withNewerPiece(design: Design, groupId: Id, piece: Design, revision: number): Design {
   const group = design.groups?.find((g) => g.id === groupId);
@@ -325,28 +327,16 @@ export function withNewerPiece(design: Design, groupId: Id, piece: Design, revis
     pairs.filter((p) => !inside.has(p.of)).map((p) => p.item),
   );
   for (const list of HELD) {
+    const now = new Map((piece[list] as Item[]).filter((x) => inside.has(x.id)).map((x) => [x.id, x]));
     out = {
       ...out,
-      [list]: (out[list] as { id: Id; name?: string }[]).map((x) => {
-        const of = old.get(x.id);
-        const newer = of === undefined ? undefined : (piece[list] as { id: Id; name?: string }[]).find((y) => y.id === of);
-        if (!newer || !inside.has(newer.id)) return x;
-        const before = statedBy(x);
-        const references = new Set(
-          Object.keys(before).filter((k) => namedBy(list, { ...x, [k]: undefined } as never).length < namedBy(list, x as never).length),
-        );
-        const keep = Object.fromEntries(
-          Object.entries(before).filter(
-            ([k]) =>
-              k === 'id' || k === 'name' || references.has(k) || (list === 'members' && hanging.has(newer.id) && ['at', 'axis', 'up'].includes(k)),
-          ),
-        );
-        const next = Object.fromEntries(
-          Object.entries(statedBy(newer)).filter(
-            ([k]) => !(k in keep) && !(list === 'members' && hanging.has(newer.id) && ['at', 'axis', 'up'].includes(k)),
-          ),
-        );
-        return { ...next, ...keep } as typeof x;
+      [list]: (out[list] as Item[]).map((x) => {
+        const newer = now.get(old.get(x.id) ?? '');
+        if (!newer) return x;
+        // What is its own here: its name, what it refers to, and where it stands if it hangs on the outside.
+        const own = new Set(['id', 'name', ...referenceKeys(list, x), ...(hanging.has(newer.id) ? ['at', 'axis', 'up'] : [])]);
+        const part = (of: Item, its: boolean): object => Object.fromEntries(Object.entries(statedBy(of)).filter(([k]) => own.has(k) === its));
+        return { ...part(newer, false), ...part(x, true) };
       }),
     };
   }

@@ -1,5 +1,5 @@
 import { listed } from '@unirota/core/units';
-import { Injectable, inject, signal } from '@angular/core';
+import { Injectable, inject } from '@angular/core';
 import {
   Cure,
   NotReworked,
@@ -7,16 +7,14 @@ import {
   Values,
   OUTSIDE,
   connectionsOf,
-  copyItems,
   deletionEffects,
   insertBefore,
   insertStages,
   newLoad,
   fittedTo,
   itemsOfPiece,
-  pasteItems,
   pieceOf,
-  sameTarget,
+  sameTargets,
   removeItems,
   type DeletionEffects,
   replaceStage,
@@ -70,7 +68,6 @@ export class CommandsService {
   private readonly view = inject(ViewService);
   /** What was copied last, and in which design. */
   private clipboard: { piece: Design; from: Id } | undefined;
-  readonly copied = signal(0);
 
   /** Files with parts are to be taken in; or a newer file for a shape. */
   readonly imports = new Subject<ImportRequest>();
@@ -167,7 +164,6 @@ export class CommandsService {
       (selected.length === 1 && first?.name) || $localize`Copied items`,
     );
     const n = piece ? itemsOfPiece(piece).size : 0;
-    this.copied.set(n);
     this.doc.said.set(n ? $localize`Copied: ${n} items` : $localize`Nothing of this can be copied by itself`);
     if (!piece) return undefined;
     const from = this.doc.id();
@@ -183,20 +179,18 @@ export class CommandsService {
   }
   /** What waits to be put in with its connections asked for. */
   readonly pieces = new Subject<PieceRequest>();
-  /** Puts in what was copied: the piece in a text of the clipboard, else what was copied here last. */
+  /** Puts in what was copied: the piece that a text of the clipboard is; what was copied here last where there is no text. */
   paste(text?: string): void {
-    const taken = (text && this.pieceIn(text)) || this.clipboard;
+    const taken = text?.trim() ? this.pieceIn(text) : this.clipboard;
     if (!taken) {
       const nothing = $localize`Nothing is copied yet: select something and copy it`;
       return this.doc.said.set(text?.trim() ? $localize`What is on the clipboard is no part of a design` : nothing);
     }
     if (this.doc.readOnly()) return this.doc.said.set($localize`Nothing can be pasted here: the design cannot be edited`);
     const { piece, from } = taken;
-    const connections = connectionsOf(piece);
-    const design = this.doc.design();
-    const same = from === this.doc.id() ? connections.flatMap((c) => (sameTarget(design, c) ? [[c.id, sameTarget(design, c)!] as const] : [])) : [];
-    if (same.length < connections.length) this.pieces.next({ piece });
-    else this.insertPiece(piece, { to: new Map(same) });
+    const to = from === this.doc.id() ? sameTargets(this.doc.design(), piece) : new Map<Id, Id>();
+    if (to.size < connectionsOf(piece).length) this.pieces.next({ piece });
+    else this.insertPiece(piece, { to });
   }
   /** As `paste`, of what the clipboard of the machine holds, where the page may read it. */
   async pasteFromClipboard(): Promise<void> {
@@ -224,11 +218,11 @@ export class CommandsService {
     this.doc.said.set([$localize`${piece.name} is in`, ...fitted.said].join('. '));
     return undefined;
   }
+  /** A copy of items, connected as they are. */
   duplicate(ids: readonly Id[]): void {
-    const made = pasteItems(this.doc.design(), copyItems(this.doc.design(), ids), [0, 0, 60]);
-    this.doc.edit($localize`Duplicate`, () => made.design);
-    const first = made.made.map((id) => this.doc.find(id)).find((s) => s?.kind === 'member' || s?.kind === 'element');
-    if (first) this.chosen.selection.set(first);
+    const design = this.doc.design();
+    const piece = pieceOf(design, ids, $localize`Copy`);
+    if (piece) this.insertPiece(piece, { to: sameTargets(design, piece) });
   }
   removeSelected(): void {
     const all = this.chosen.selected();
