@@ -5,7 +5,7 @@ import type { Id, KeptDrawing } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
 import { mapShapes } from '../map/index';
 import { dot } from '../math/index';
-import { type Units, listedUpTo } from '../units/index';
+import { listedUpTo } from '../units/index';
 import { arranged } from './arrange';
 import { type DrawnBody, bodyReach, isRound } from './bodies';
 import type { Dimension } from './dimensions';
@@ -133,13 +133,14 @@ export function drawSheet(
       symbol: d.shows !== 'train map',
       ...(table && { table }),
     });
-    if (form.cut.length)
+    if (form.cut.length) {
       notes.push(
         `Too long for their places, and cut short: ${listedUpTo(
           4,
           [...new Set(form.cut)].map((t) => `“${t}”`),
         )}.`,
       );
+    }
     const [width, height] = PAPER_SIZES[paper];
     return { ...rest, sheet: { title: `${design.name}: ${d.name}`, width, height, marks: [...form.marks, ...marks] }, notes };
   };

@@ -47,9 +47,3 @@ export function withAccepted(design: Design, f: Finding, by: { reason: string; p
     accepted: [...others, withoutGaps({ id, finding: f.code, items: f.ids.length ? [...f.ids] : undefined, ...by, state: stateOf(design, f) })],
   };
 }
-
-/** A caution that is accepted no more. */
-export function withoutAccepted(design: Design, id: string): Design {
-  const accepted = (design.accepted ?? []).filter((a) => a.id !== id);
-  return withoutGaps({ ...design, accepted: accepted.length ? accepted : undefined });
-}

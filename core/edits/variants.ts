@@ -5,12 +5,7 @@ import { changed, freshId, idsOf, removeItems, withoutGaps } from './items';
 import { settle } from './settle';
 import { withItem } from './values';
 
-/** A field of an item that a variant may state otherwise. */
-export interface VariedField {
-  list: ItemList;
-  item: { id: Id; name?: string; type?: string };
-  field: Field;
-}
+/** Kinds of fields that a variant may state otherwise. */
 const VARIED: readonly Field['kind'][] = ['exact', 'number', 'whole', 'choice', 'flag', 'text'];
 
 /** The item of an id with its list. */
@@ -109,8 +104,7 @@ export function withVaried(design: Design, id: Id, item: Id, field: string, text
 
 /**
  * A variant becomes the base. What was the base stays as a variant of the new one, and so does every other variant: each is the
- * same design as before. Items that the variant left out are gone, unless another one has them: then they stay, and this is said
- * by `undefined`.
+ * same design as before. Undefined where it leaves items out, which another may have, or has conflicts.
  */
 export function withVariantAsBase(design: Design, id: Id, formerly: string): Design | undefined {
   const chosen = design.variants?.find((v) => v.id === id);

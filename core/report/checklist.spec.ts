@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { type Design, type Finding, emptyDesign, readDesign } from '../document/index';
-import { answersOf, removeItems, withAccepted, withoutAccepted } from '../edits/index';
+import { answersOf, removeItems, withAccepted } from '../edits/index';
 import { row } from '../testing/designs';
 import { checklistOf, letterOf, reportOf } from './index';
 
@@ -48,7 +48,7 @@ describe('a caution that is accepted', () => {
     // Again in its place, and withdrawn.
     const again = withAccepted(accepted, caution(accepted), { reason: 'Other' });
     expect(again.accepted).toHaveLength(1);
-    expect(withoutAccepted(again, again.accepted![0].id)).not.toHaveProperty('accepted');
+    expect(removeItems(again, [again.accepted![0].id])).not.toHaveProperty('accepted');
   });
 
   it('holds until what it depends on changes, not longer; names and notes do not count', () => {

@@ -75,9 +75,9 @@ function pairsOf(teeth: readonly number[]): Pairs {
   };
 }
 
-/** The first index from `from` on whose value is no less than x. */
-function lowerBound(values: Float64Array, x: number, from = 0): number {
-  let [a, b] = [from, values.length];
+/** The first index whose value is no less than x. */
+function lowerBound(values: Float64Array, x: number): number {
+  let [a, b] = [0, values.length];
   while (a < b) {
     const m = (a + b) >> 1;
     if (values[m] < x) a = m + 1;

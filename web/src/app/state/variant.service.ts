@@ -1,5 +1,5 @@
 import { DestroyRef, Injectable, inject, signal } from '@angular/core';
-import { type Table, withVaried, withVariant, withVariantAsBase, withVariantChanged } from '@unirota/core';
+import { type Table, removeItems, withVaried, withVariant, withVariantAsBase, withVariantChanged } from '@unirota/core';
 import type { Design, Id, Variant } from '@unirota/core/document';
 import { Latest } from '../engine/latest';
 import { lastOwner } from '../engine/owner';
@@ -48,11 +48,7 @@ export class VariantService {
     return this.doc.edit($localize`Change variant`, (d) => withVaried(d, id, item, field, text));
   }
   remove(id: Id): void {
-    this.doc.edit($localize`Delete variant`, (d) => {
-      const variants = (d.variants ?? []).filter((v) => v.id !== id);
-      const { variants: _gone, ...rest } = d;
-      return variants.length ? { ...rest, variants } : rest;
-    });
+    this.doc.edit($localize`Delete variant`, (d) => removeItems(d, [id]));
   }
   makeBase(id: Id): void {
     const made = withVariantAsBase(this.doc.design(), id, $localize`Base before`);

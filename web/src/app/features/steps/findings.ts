@@ -4,7 +4,7 @@ import { MatButton } from '@angular/material/button';
 import { MatError, MatFormField, MatLabel } from '@angular/material/form-field';
 import { MatInput } from '@angular/material/input';
 import type { AcceptedFinding, Finding } from '@unirota/core/document';
-import { type Cure, answersOf, withAccepted, withoutAccepted } from '@unirota/core';
+import { type Cure, answersOf, removeItems, withAccepted } from '@unirota/core';
 import { PapersService } from '../../state/papers.service';
 import { DesignService } from '../../state/design.service';
 import { SelectionService } from '../../state/selection.service';
@@ -165,7 +165,7 @@ export class Findings {
     else this.asked.set(undefined);
   }
   protected withdraw(id: string): void {
-    this.doc.edit($localize`Withdraw acceptance`, (d) => withoutAccepted(d, id));
+    this.doc.edit($localize`Withdraw acceptance`, (d) => removeItems(d, [id]));
   }
   protected point(ids: readonly string[]): void {
     this.chosen.pointed.set(new Set(ids));

@@ -131,11 +131,11 @@ export class PlannerDialog {
   private readonly worker = new WorkerClient<SearchApi>(() => new Worker(new URL('../../engine/search.worker', import.meta.url), { type: 'module' }));
   protected readonly pairOptions: Option[] = ['1', '2', '3'].map((value) => ({ value, label: value }));
   protected readonly sizes = SIZES;
-  protected readonly ratio = signal(this.beginning());
   protected readonly within = signal('0.1');
   protected readonly pairs = signal('2');
   protected readonly teeth = signal('12-120');
   protected readonly at = signal<Id | undefined>(this.commands.memberAt());
+  protected readonly ratio = signal(this.beginning());
   protected readonly values = signal<Readonly<Record<string, Exact>>>(
     Object.fromEntries(Object.entries(stageValues(SPUR)).filter(([key]) => SIZES.some((f) => f.key === key))) as Record<string, Exact>,
   );
@@ -200,12 +200,14 @@ export class PlannerDialog {
   private textOf(t: FoundTrain): string {
     return t.pairs.map(([a, b]) => `${a} : ${b}`).join(' · ');
   }
-  /** What the first wanted speed asks of the first source; nothing where the design says neither. */
+  /** What the first wanted speed asks of the member that the train begins at; where the design says neither, one to ten. */
   private beginning(): string {
-    const d = this.doc.design();
-    const wanted = d.wanted.find((w) => w.type === 'speed') as { value?: number } | undefined;
-    const source = this.motion.ledger().sources.at(0)?.speed;
-    return wanted?.value && source ? `${Math.abs(wanted.value)}/${Math.abs(source)}` : '1/10';
+    const { lines, wanted } = this.motion.ledger();
+    const turning = new Set(wanted.filter((w) => w.unit === 'rev/min').map((w) => w.wanted));
+    const asked = this.doc.design().wanted.find((w) => turning.has(w.id)) as { value?: number } | undefined;
+    const line = lines.find((l) => l.member === this.at() && l.motion === 'turn');
+    const [out, into] = [asked?.value, line?.speed].map((x) => Math.abs(Number((x ?? 0).toPrecision(9))));
+    return out && into ? `${out}/${into}` : '1/10';
   }
   protected size(key: string, { value }: Committed): void {
     if (value !== undefined && value !== '') this.values.update((v) => ({ ...v, [key]: value }));

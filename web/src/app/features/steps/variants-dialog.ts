@@ -286,7 +286,6 @@ export class VariantsDialog {
       cells: r.map((c, k) => ({
         text: this.cellText(c),
         ...(typeof c === 'number' && { value: c }),
-        // What differs from the base is lettered so that it is seen.
         ...(k > 1 && k < r.length - 1 && c === 'missed' && { tone: 'missed' as const }),
       })),
     })),
