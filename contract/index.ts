@@ -1,10 +1,11 @@
 /** What server and page agree on: routes, requests, answers. Documents are checked with the core's own schema on both sides. */
 import * as yup from 'yup';
-import { one, text } from './shapes';
+import { ID_PATTERN, one, text } from './shapes';
 import type { Design } from '@unirota/core/document';
 import type { Sketch } from '@unirota/core';
 
 export * from './release';
+export * from './remarks';
 
 export const ROUTES = {
   live: '/api/live',
@@ -19,6 +20,10 @@ export const ROUTES = {
   releaseFile: (id: string, letter: string, name: string): string => `/api/designs/${id}/releases/${letter}/${encodeURIComponent(name)}`,
   shapes: (id: string): string => `/api/designs/${id}/shapes`,
   shape: (id: string, hash: string): string => `/api/designs/${id}/shapes/${hash}`,
+  remarks: (id: string): string => `/api/designs/${id}/remarks`,
+  remark: (id: string, remark: string): string => `/api/designs/${id}/remarks/${remark}`,
+  remarkResolved: (id: string, remark: string): string => `/api/designs/${id}/remarks/${remark}/resolved`,
+  watch: (id: string): string => `/api/designs/${id}/watch`,
   restore: (id: string): string => `/api/designs/${id}/restore`,
   folders: '/api/folders',
   folder: (id: string): string => `/api/designs/${id}/folder`,
@@ -211,7 +216,7 @@ export interface AuditLine {
   times: number;
 }
 
-export const ID_PATTERN = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/;
+export { ID_PATTERN };
 
 export const saveRequestSchema = yup
   .object({

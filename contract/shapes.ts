@@ -1,5 +1,7 @@
 import * as yup from 'yup';
 
+export const ID_PATTERN = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/;
+
 /** An object with these fields and no others. */
 export const one = (shape: Record<string, yup.AnySchema>): yup.AnySchema =>
   yup

@@ -9,7 +9,8 @@ import { Attempts } from './accounts/attempts';
 import { Audit } from './accounts/audit';
 import { People } from './accounts/people';
 import type { Person } from './accounts/person';
-import { recognise, signedInOnly } from './accounts/recognise';
+import { recognise, sessionToken, signedInOnly } from './accounts/recognise';
+import { Upgrades } from './accounts/upgrades';
 import { accountRoutes, openRoutes, type Accounts } from './http/account-routes';
 import { Sessions } from './accounts/sessions';
 import { type Config, isLoopback } from './config';
@@ -18,6 +19,8 @@ import { Designs } from './designs/designs';
 import { SHAPE_LIMITS } from './designs/shapes';
 import { designRoutes, sharingRoutes } from './http/design-routes';
 import { Sharing } from './designs/sharing';
+import { Watch } from './designs/watch';
+import { remarkRoutes } from './http/remark-routes';
 import { type Jobs, asking } from './jobs/jobs';
 import { StandIns } from './stand-ins/socket';
 import { strengthRoutes } from './http/strength-routes';
@@ -48,8 +51,8 @@ export interface App {
   accounts: Accounts;
   /** What is to be done from time to time. */
   sweep(): Promise<void>;
-  /** WebSockets: the stand-ins'. */
-  upgrade: StandIns['upgrade'];
+  /** WebSockets: of pages that have a design open, and of stand-ins. */
+  upgrade: Upgrades['upgrade'];
   /** Lets go of what runs by itself. */
   end(): void;
 }
@@ -141,6 +144,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
   const people = new People(database, sessions, audit);
   const accounts: Accounts = { config, people, sessions, attempts: new Attempts(database), audit };
   const designs = new Designs({ database, jobs, log, ...(config.shapes && { shapeLimits: config.shapes }), ...(config.accounts ? { audit } : {}) });
+  const watch = new Watch({ database, log, ...(config.accounts && { session: (req) => sessionToken(req, config), sessions }) });
   const counts = new SharedCounts(database, log);
   const metrics = openMetrics(() => jobs.waiting);
 
@@ -167,6 +171,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
     // From here on nothing is answered to whoever is not signed in.
     signedInOnly,
     designRoutes(designs, (config.shapes ?? SHAPE_LIMITS).one),
+    remarkRoutes(designs, (id) => watch.changed(id)),
     strengthRoutes(new Strength(jobs, log)),
   );
   if (config.accounts) api.use(accountRoutes(accounts), sharingRoutes(new Sharing(database, audit), designs, audit));
@@ -175,16 +180,13 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
   if (page && existsSync(page)) servePage(app, page);
   app.use(notFound);
   app.use(problems(log));
-  const standIns = new StandIns([
-    knownHosts(config),
-    onlyOurPage,
-    recognise(config, sessions),
-    limit(counts, config.requestsPerMinute),
-    signedInOnly,
-  ]);
+  const upgrades = new Upgrades(
+    [knownHosts(config), onlyOurPage, recognise(config, sessions), limit(counts, config.requestsPerMinute), signedInOnly],
+    [new StandIns(), watch],
+  );
   return {
     express: app,
-    upgrade: standIns.upgrade,
+    upgrade: upgrades.upgrade,
     designs,
     accounts,
     async sweep() {
@@ -192,9 +194,11 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
       await audit.sweep();
       await designs.purge(config.deletedDays);
       await designs.sweepShapes();
+      await watch.sweep();
     },
     end() {
-      standIns.end();
+      watch.end();
+      upgrades.end();
       counts.end();
       designs.end();
     },

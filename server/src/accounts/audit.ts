@@ -10,6 +10,7 @@ export type Action =
   | 'kept beside'
   | 'named'
   | 'released'
+  | 'remarked'
   | 'shared'
   | 'unshared'
   | 'took a link'

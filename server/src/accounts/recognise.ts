@@ -1,3 +1,4 @@
+import type { IncomingMessage } from 'node:http';
 import { parse, serialize } from 'cookie';
 import type { Request, RequestHandler, Response } from 'express';
 import type { Config } from '../config';
@@ -7,7 +8,8 @@ import type { Sessions, SignedIn } from './sessions';
 
 /** Behind TLS the name itself forbids the cookie to be set from elsewhere. */
 const cookieName = (secure: boolean): string => (secure ? '__Host-unirota' : 'unirota');
-const isSecure = (req: Request, config: Pick<Config, 'address'>): boolean => req.secure || config.address?.protocol === 'https:';
+const isSecure = (req: IncomingMessage & { secure?: boolean }, config: Pick<Config, 'address'>): boolean =>
+  req.secure === true || config.address?.protocol === 'https:';
 
 /**
  * The one place where it is found out who asks. Without accounts that is the person at the machine; with
@@ -44,8 +46,12 @@ export function administratorOf(res: Response): Person {
   return person;
 }
 
-export function sessionToken(req: Request, config: Pick<Config, 'address'>): string | undefined {
-  const token = parse(req.headers.cookie ?? '')[cookieName(isSecure(req, config))];
+/** The session that a request carries; also one that has become a WebSocket, of which nobody has said whether it came by TLS. */
+export function sessionToken(req: IncomingMessage, config: Pick<Config, 'address'>): string | undefined {
+  const cookies = parse(req.headers.cookie ?? '');
+  // No page that came without TLS can have set the cookie with the strict name.
+  const strict = isSecure(req, config) || (!('secure' in req) && cookieName(true) in cookies);
+  const token = cookies[cookieName(strict)];
   return token && /^[A-Za-z0-9_-]{43}$/.test(token) ? token : undefined;
 }
 

@@ -44,6 +44,19 @@ export class Sessions {
     return { id: row.id, login: row.login, name: row.name, role: row.role };
   }
 
+  /** Those of these tokens whose sessions last. Asking does not make them last longer. */
+  async lasting(tokens: readonly string[]): Promise<ReadonlySet<string>> {
+    const byHash = new Map(tokens.map((t) => [tokenHash(t).toString('hex'), t]));
+    const rows = await this.database.read<{ hash: string }>(
+      `SELECT LOWER(HEX(s.token_hash)) AS hash
+         FROM JSON_TABLE(:hashes, '$[*]' COLUMNS (hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin PATH '$')) w
+         JOIN sessions s ON s.token_hash = UNHEX(w.hash) JOIN people p ON p.id = s.person_id AND p.disabled_at IS NULL
+        WHERE s.seen_at > :idle AND s.created_at > :oldest`,
+      { hashes: JSON.stringify([...byHash.keys()]), ...this.limits(Date.now()) },
+    );
+    return new Set(rows.flatMap((r) => byHash.get(r.hash) ?? []));
+  }
+
   async end(token: string): Promise<void> {
     await this.database.change('DELETE FROM sessions WHERE token_hash = :hash', { hash: tokenHash(token) });
   }

@@ -1,4 +1,15 @@
-import type { DeletedLine, DesignList, FolderLine, May, ReleaseLine, RevisionLine, SaveAnswer } from '@unirota/contract';
+import type {
+  DeletedLine,
+  DesignList,
+  FolderLine,
+  May,
+  NewRemark,
+  ReleaseLine,
+  RemarkLine,
+  RemarksAnswer,
+  RevisionLine,
+  SaveAnswer,
+} from '@unirota/contract';
 import { LOCAL_ID, type Person } from '../accounts/person';
 import type { Checked, Key } from '../jobs/tasks';
 import { type ListRequest, deleted, file, folders, list } from './list';
@@ -7,6 +18,7 @@ import { type Context, type DesignsOptions, insertDesign, mayOf } from './rows';
 import { check, copy, create, remove, restore, save } from './saving';
 import { SHAPE_LIMITS, insertContent, shapeContent, shapes, storeShape, sweepShapes } from './shapes';
 import { release, releaseFile, releases } from './releases';
+import { addRemark, changeRemark, removeRemark, remarks, resolveRemark } from './remarks';
 import { Sketches } from './sketches';
 import { superfluous } from './thinning';
 
@@ -83,7 +95,17 @@ export class Designs {
         // Restored meanwhile, it stays.
         const [still] = await s.rows('SELECT 1 FROM designs WHERE id = :id AND deleted_at IS NOT NULL FOR UPDATE', { id });
         if (!still) return;
-        for (const table of ['filings', 'shares', 'links', 'design_shapes', 'revision_shapes', 'revisions']) {
+        for (const table of [
+          'filings',
+          'shares',
+          'links',
+          'remarks',
+          'remark_changes',
+          'presence',
+          'design_shapes',
+          'revision_shapes',
+          'revisions',
+        ]) {
           await s.change(`DELETE FROM ${table} WHERE design_id = :id`, { id });
         }
         await s.change('DELETE FROM designs WHERE id = :id', { id });
@@ -186,6 +208,21 @@ export class PersonsDesigns {
   }
   releaseFile(id: string, letter: string, name: string): ReturnType<typeof releaseFile> {
     return releaseFile(this.c, id, letter, name);
+  }
+  remarks(id: string, since: number): Promise<RemarksAnswer> {
+    return remarks(this.c, id, since);
+  }
+  addRemark(id: string, remark: NewRemark): Promise<RemarkLine> {
+    return addRemark(this.c, id, remark);
+  }
+  changeRemark(id: string, remark: string, text: string): Promise<RemarkLine> {
+    return changeRemark(this.c, id, remark, text);
+  }
+  resolveRemark(id: string, remark: string, resolved: boolean): Promise<RemarkLine> {
+    return resolveRemark(this.c, id, remark, resolved);
+  }
+  removeRemark(id: string, remark: string): Promise<void> {
+    return removeRemark(this.c, id, remark);
   }
   remove(id: string): Promise<void> {
     return remove(this.c, id);

@@ -1,10 +1,10 @@
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { Worker } from 'node:worker_threads';
-import type { RequestHandler, Response } from 'express';
-import { type WebSocket, WebSocketServer } from 'ws';
+import type { WebSocket } from 'ws';
 import { STAND_INS, type StandInWord } from '@unirota/contract/stand-ins';
 import type { Person } from '../accounts/person';
+import type { Door } from '../accounts/upgrades';
 import { isLoopback } from '../config';
 import { Refusal } from '../refusal';
 import { LONGEST_S } from './order';
@@ -26,57 +26,30 @@ const words = (socket: WebSocket, word: StandInWord<unknown>): void => {
 };
 
 /**
- * The stand-ins behind their WebSocket: the same guards and limits as every request has, and for the machine itself alone. Each
- * order is read and played in a thread of its own, so that no message costs the thread that answers more than its bytes; what goes
- * wrong there ends that socket only.
+ * The stand-ins behind their WebSocket, for the machine itself alone. Each order is read and played in a thread of its own, so that
+ * no message costs the thread that answers more than its bytes; what goes wrong there ends that socket only.
  */
-export class StandIns {
-  private readonly sockets = new WebSocketServer({ noServer: true, maxPayload: LARGEST, perMessageDeflate: false });
+export class StandIns implements Door {
+  readonly path = new RegExp(`^${STAND_INS}$`);
+  readonly largest = LARGEST;
   /** Whose socket each is; those that are being admitted count as well. */
   private readonly owners = new Map<object, string>();
 
-  constructor(private readonly guards: readonly RequestHandler[]) {}
-
-  upgrade = (req: IncomingMessage, socket: Duplex, head: Buffer): void => {
-    socket.on('error', () => socket.destroy());
-    const refuse = (status: number, title: string): void => {
-      socket.end(`HTTP/1.1 ${status} ${title.replace(/[^ -~]/g, '')}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`);
-    };
-    socket.once('close', () => this.owners.delete(socket));
-    this.admit(req, socket).then(
-      () => {
-        try {
-          this.sockets.handleUpgrade(req, socket, head, (ws) => this.take(ws));
-        } catch {
-          socket.destroy();
-        }
-      },
-      (e: unknown) => {
-        this.owners.delete(socket);
-        if (e instanceof Refusal) refuse(e.status, e.message);
-        else refuse(500, 'This is a fault of the program');
-      },
-    );
-  };
-
-  private async admit(req: IncomingMessage, socket: Duplex): Promise<void> {
-    if (req.url?.split('?')[0] !== STAND_INS) throw new Refusal(404, 'There is nothing at this address');
+  knock(req: IncomingMessage, socket: Duplex): void {
     const from = (req.socket.remoteAddress ?? '').replace(/^::ffff:/, '');
     // What a proxy on this machine passes on comes from elsewhere.
     const passedOn = ['forwarded', 'x-forwarded-for', 'x-real-ip', 'via'].some((h) => req.headers[h] !== undefined);
     if (!isLoopback(from) || passedOn) throw new Refusal(403, 'Stand-ins are for the machine itself');
     if (this.owners.size >= MOST_AT_ONCE) throw new Refusal(503, 'All stand-ins are at work');
     this.owners.set(socket, '');
-    const res = { locals: {}, setHeader: () => undefined } as unknown as Response;
-    for (const guard of this.guards) {
-      await new Promise<void>((resolve, reject) => {
-        Promise.resolve(guard(req as never, res, (e?: unknown) => (e ? reject(e as Error) : resolve()))).catch(reject);
-      });
-    }
-    const owner = (res.locals['person'] as Person | undefined)?.id ?? '';
-    const own = [...this.owners.values()].filter((x) => x === owner).length;
+    socket.once('close', () => this.owners.delete(socket));
+  }
+
+  admit(person: Person, _match: unknown, _req: unknown, socket: Duplex): (ws: WebSocket) => void {
+    const own = [...this.owners.values()].filter((x) => x === person.id).length;
     if (own >= MOST_OF_ONE) throw new Refusal(503, `One person has at most ${MOST_OF_ONE} stand-ins at work`);
-    this.owners.set(socket, owner);
+    this.owners.set(socket, person.id);
+    return (ws) => this.take(ws);
   }
 
   private take(socket: WebSocket): void {
@@ -107,10 +80,5 @@ export class StandIns {
       worker.once('exit', () => socket.close());
       worker.postMessage(Uint8Array.from(data));
     });
-  }
-
-  end(): void {
-    for (const s of this.sockets.clients) s.terminate();
-    this.sockets.close();
   }
 }
