@@ -45,7 +45,7 @@ const FLOORS = ['scene', 'engine', 'state', 'ui', 'features', 'shell'];
 /** Floors of the server, lowest first. Designs have their documents checked by jobs, so jobs stand below them. */
 const SERVER = ['database', 'jobs', 'accounts', 'designs', 'strength', 'stand-ins', 'http'];
 /** Features of the page stand beside each other. */
-const FEATURES = ['map', 'layout', 'shapes', 'sheet', 'deck', 'steps', 'guide', 'start', 'keeping', 'session'];
+const FEATURES = ['map', 'layout', 'shapes', 'sheet', 'deck', 'steps', 'guide', 'start', 'keeping', 'session', 'remarks'];
 const above = (base, order) =>
   order.slice(0, -1).map((room, i) => ({
     name: `${base.split('/')[0]}-${room}-knows-nothing-above`,

@@ -150,6 +150,7 @@ export {
   type Report,
   type ReportOptions,
   checklistOf,
+  remarksLine,
   letterOf,
   reportOf,
 } from './report/index';

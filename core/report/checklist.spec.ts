@@ -4,7 +4,7 @@ import { analyse } from '../checks/index';
 import { type Design, type Finding, emptyDesign, readDesign } from '../document/index';
 import { answersOf, removeItems, withAccepted } from '../edits/index';
 import { row } from '../testing/designs';
-import { checklistOf, letterOf, reportOf } from './index';
+import { checklistOf, letterOf, remarksLine, reportOf } from './index';
 
 const demo = (file: string): Design => JSON.parse(readFileSync(new URL(`../../demo/${file}`, import.meta.url), 'utf8')) as Design;
 const states = (d: Design): Record<string, string> => Object.fromEntries(checklistOf(analyse(d)).map((l) => [l.key, l.state]));
@@ -15,6 +15,12 @@ describe('the checklist of a release', () => {
   it('of a sound design is in order, line by line', () => {
     expect(states(d)).toEqual({ wanted: 'ok', faults: 'ok', cautions: 'ok', mobility: 'ok', runs: 'ok' });
     expect(text(d, 'runs')).toBe('2 runs computed again, without trouble.');
+  });
+  it('asks for remarks to be resolved, and says so where nobody knows them', () => {
+    expect(remarksLine(0)).toMatchObject({ key: 'remarks', state: 'ok' });
+    expect(remarksLine(1)).toMatchObject({ state: 'open', text: '1 remark not resolved.' });
+    expect(remarksLine(2).text).toBe('2 remarks not resolved.');
+    expect(remarksLine(undefined)).toMatchObject({ state: 'open', text: 'Remarks are not known: the server does not answer.' });
   });
   it('says which wanted output is missed, in which load case', () => {
     const wanted = d.wanted.map((w, k) => (k === 0 ? { ...w, value: 400 } : w));

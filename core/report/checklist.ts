@@ -10,7 +10,7 @@ import { type ComputedRun, computedRuns } from '../tables/index';
 export type CheckState = 'ok' | 'open' | 'fault';
 /** One line of what a release asks for. */
 export interface CheckLine {
-  key: 'wanted' | 'faults' | 'cautions' | 'mobility' | 'runs';
+  key: 'wanted' | 'faults' | 'cautions' | 'mobility' | 'runs' | 'remarks';
   state: CheckState;
   text: string;
 }
@@ -78,6 +78,13 @@ export function checklistOf(
       ? { key: 'runs', state: 'open', text: `Runs with something to say: ${listed(troubled.map((r) => `“${r.name}”`))}.` }
       : { key: 'runs', state: 'ok', text: runs.length ? `${several(runs.length, 'run')} computed again, without trouble.` : 'No runs.' },
   ];
+}
+
+/** The line about remarks of reviewers, of which `open` are not resolved; undefined where nobody knows. */
+export function remarksLine(open: number | undefined): CheckLine {
+  if (open === undefined) return { key: 'remarks', state: 'open', text: 'Remarks are not known: the server does not answer.' };
+  if (!open) return { key: 'remarks', state: 'ok', text: 'No open remarks.' };
+  return { key: 'remarks', state: 'open', text: `${several(open, 'remark')} not resolved.` };
 }
 
 /** Revision letters in their order: A to Z without I and O, then AA, AB … (common practice). */

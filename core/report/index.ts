@@ -8,7 +8,7 @@ import { type ComputedRun, casesOf, computedRuns, standingTables } from '../tabl
 import type { Subject } from './subject';
 import { couplings, duty, findings, gears, ledgerOf, map, masses, ratios } from './train';
 
-export { type CheckLine, type CheckState, checklistOf, letterOf } from './checklist';
+export { type CheckLine, type CheckState, checklistOf, letterOf, remarksLine } from './checklist';
 export { type Block, CHAPTERS, CHAPTER_KEYS, type Chapter, type ChapterKey, type Report, type ReportColumn } from './report';
 
 const MADE: Record<ChapterKey, (s: Subject) => Block[]> = {

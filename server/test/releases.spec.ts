@@ -86,6 +86,16 @@ describe('a release', () => {
     ]);
   });
 
+  it('asks for a reason while a remark is open, whatever the checklist says that was sent', async () => {
+    const ada = await person();
+    const id = await ada.create(demo);
+    const made = await ada.call('POST', `/api/designs/${id}/remarks`, { id: randomUUID(), text: 'Wide enough?', subject: { kind: 'design' } });
+    const refused = await ada.send(id, packed(1));
+    expect([refused.status, refused.body.problems?.[0]?.path]).toEqual([422, 'reason']);
+    await ada.call('PUT', `/api/designs/${id}/remarks/${made.body.id}/resolved`, { resolved: true });
+    expect((await ada.send(id, packed(1))).status).toBe(201);
+  });
+
   it('is of the newest revision, once: what was saved meanwhile, or released already, is said', async () => {
     const ada = await person();
     const id = await ada.create(demo);

@@ -6,6 +6,7 @@ import type { Statements } from '../database/database';
 import type { SentRelease } from '../jobs/tasks';
 import { Refusal } from '../refusal';
 import { MIB, SHAPE_LIMITS } from './shapes';
+import { openRemarks } from './remarks';
 import { revisionOf } from './revisions';
 import { type Context, SEEN, editable, gone, mayOf, note, packed } from './rows';
 
@@ -87,6 +88,12 @@ export async function release(c: Context, id: string, body: Uint8Array): Promise
   if (sent.checklist.some((l) => l.state === 'fault')) throw new Refusal(422, 'A design with a fault is not released: cure it first');
   if (!sent.reason && sent.checklist.some((l) => l.state === 'open')) {
     throw new Refusal(422, 'Something is open: state why it is released all the same', {
+      problems: [{ path: 'reason', message: 'Reason is missing: state it' }],
+    });
+  }
+  // What the page says of remarks may be of a moment ago.
+  if (!sent.reason && (await openRemarks(c, id)) > 0) {
+    throw new Refusal(422, 'A remark is not resolved: resolve it, or state why it is released all the same', {
       problems: [{ path: 'reason', message: 'Reason is missing: state it' }],
     });
   }

@@ -142,7 +142,6 @@ export async function resolveRemark(c: Context, id: string, remark: string, reso
     const number = await nextChange(s, id);
     const row = await rowOf(s, id, remark);
     if (row.answers !== null) throw new Refusal(422, 'A thread is resolved at its first remark');
-    if (row.deleted_at) throw unknown();
     if (may === 'look' && row.person_id !== c.person.id) throw new Refusal(403, 'Who may only look resolves their own remarks');
     if ((row.resolved_at !== null) !== resolved) {
       await s.change('UPDATE remarks SET resolved_at = :now, resolved_by = :me, change_number = :number WHERE id = :remark', {
@@ -170,4 +169,14 @@ export async function removeRemark(c: Context, id: string, remark: string): Prom
       remark,
     });
   });
+}
+
+/** How many threads of a design are neither resolved nor deleted. */
+export async function openRemarks(c: Context, id: string): Promise<number> {
+  const [{ n }] = await c.database.read<{ n: number }>(
+    `SELECT COUNT(*) AS n FROM remarks r WHERE r.design_id = :id AND r.answers IS NULL AND r.resolved_at IS NULL AND (r.deleted_at IS NULL
+        OR EXISTS (SELECT 1 FROM remarks a WHERE a.answers = r.id AND a.deleted_at IS NULL))`,
+    { id },
+  );
+  return n;
 }

@@ -9,7 +9,7 @@ import { referenceLines } from './reference-lines';
 /** A text that stands at a place of the layout. Place in its body's reference frame, mm. */
 export interface Label {
   text: string;
-  tone: 'dimension' | 'trouble' | 'force';
+  tone: 'dimension' | 'trouble' | 'force' | 'remark';
   body: number;
   at: Vec3;
 }

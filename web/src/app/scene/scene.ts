@@ -17,7 +17,7 @@ import {
 } from 'three';
 import { FRAME, Id } from '@unirota/core/document';
 import { type Compiled, type Pose, swingingPawls, type Interference, type Overlap } from '@unirota/core';
-import { Vec3 } from '@unirota/core/math';
+import { type Vec3, WORLD, toWorldPoint } from '@unirota/core/math';
 import { CutFaces } from './cut-faces';
 import { type Drawn, ForceArrows } from './force-arrows';
 import { LoadArrows } from './load-arrows';
@@ -29,6 +29,9 @@ import { type OnBody, type Part, place, readPlacement } from './parts';
 import { Picker, type Spot } from './picker';
 import { type Coil, bearings, belts, springs } from './fittings';
 import { type KeptView, type View, ViewCamera } from './view-camera';
+
+/** Letters of a remark that are shown in the picture. */
+const REMARK_LETTERS = 28;
 
 export type { View };
 
@@ -197,6 +200,7 @@ export class Scene {
   private readonly loads = new LoadArrows(this.space);
   private readonly forces = new ForceArrows(this.space);
   private forceLabels: Label[] = [];
+  private remarkLabels: Label[] = [];
   /** Called after every picture with where the labels stand on it. */
   onDrawn?: (labels: readonly { text: string; tone: string; x: number; y: number }[]) => void;
 
@@ -363,6 +367,20 @@ export class Scene {
     this.request();
   }
 
+  /** Shows remarks where they are: points of members, mm in their own frames. */
+  showRemarks(list: readonly { member: Id; at: Vec3; text: string }[]): void {
+    const structure = this.pose?.compiled.structure;
+    this.remarkLabels = structure
+      ? list.flatMap(({ member, at, text }): Label[] => {
+          const frame = member === FRAME ? WORLD : structure.frames.get(member);
+          if (!frame) return [];
+          const short = text.length > REMARK_LETTERS ? `${text.slice(0, REMARK_LETTERS)}…` : text;
+          return [{ text: `❝ ${short}`, tone: 'remark', body: structure.bodyOf.get(member) ?? 0, at: toWorldPoint(frame, at) }];
+        })
+      : [];
+    this.request();
+  }
+
   /** Told after every drawing how the world's axes are seen: x, y, z, two by two, as parts of their length. */
   onTurned?: (to: Float64Array) => void;
   private readonly seen = new Float64Array(6);
@@ -383,7 +401,7 @@ export class Scene {
       h = this.canvas.clientHeight / 2;
     this.onDrawn(
       t
-        ? [...this.notes.labels, ...this.forceLabels].map((l) => {
+        ? [...this.notes.labels, ...this.forceLabels, ...this.remarkLabels].map((l) => {
             readPlacement(this.scratch, t, l.body);
             const v = this.endA.set(l.at[0], l.at[1], l.at[2]).applyMatrix4(this.scratch).project(this.eye.camera);
             return { text: l.text, tone: l.tone, x: w * (1 + v.x), y: h * (1 - v.y) };

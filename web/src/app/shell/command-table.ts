@@ -34,6 +34,7 @@ export interface Doers {
   variants(): void;
   planner(): void;
   guide(): void;
+  remarks(): void;
   theme(): void;
   share?(): void;
 }
@@ -105,6 +106,7 @@ export function commandTable(d: Doers): Command[] {
       run: () => d.find(),
     },
     { name: $localize`History`, group: 'Go', run: () => d.history() },
+    { name: $localize`Remarks`, group: 'Go', keys: ['e'], shown: 'E', run: () => d.remarks() },
     ...(d.share ? [{ name: $localize`Share`, group: 'Go' as const, run: () => d.share!() }] : []),
 
     { name: $localize`Insert stage`, group: 'Insert', keys: ['p'], shown: 'P', run: () => chosen.inserting.set({ from: commands.memberAt() }) },

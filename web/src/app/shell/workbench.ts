@@ -53,6 +53,8 @@ import { KeepingBanners } from './keeping-banners';
 import { KeepingDialogs } from './keeping-dialogs';
 import { DesignService } from '../state/design.service';
 import { SelectionService } from '../state/selection.service';
+import { RemarksService } from '../state/remarks.service';
+import { RemarksPanel } from '../features/remarks/remarks-panel';
 import { RoomService } from '../state/room.service';
 import { STEP_LABELS, ViewService } from '../state/view.service';
 import { type Doers, GROUPS, commandTable, keyList } from './command-table';
@@ -83,6 +85,7 @@ const SAID_FOR = 9000;
     MatMenuTrigger,
     MatTooltip,
     Guide,
+    RemarksPanel,
     Icon,
     KeepingBanners,
     TrainMap,
@@ -105,6 +108,7 @@ const SAID_FOR = 9000;
     MotionService,
     SelectionService,
     ViewService,
+    RemarksService,
     RoomService,
     RunService,
     LoadsService,
@@ -142,6 +146,7 @@ export class Workbench {
   private readonly loads = inject(LoadsService);
   private readonly shapes = inject(ShapesService);
   private readonly papers = inject(PapersService);
+  protected readonly remarks = inject(RemarksService);
   protected readonly dialogs = inject(KeepingDialogs);
   private readonly overlaid = inject(MatDialog);
   protected readonly session = inject(SessionService).session;
@@ -222,6 +227,18 @@ export class Workbench {
     const who = free.length > 2 ? $localize`${name(free[0])} and ${free.length - 1} more` : listed(free.map(name));
     return `${who} free: nothing drives ${free.length > 1 ? 'them' : 'it'}${w.undriven.length > 1 ? `, and ${w.undriven.length - 1} more` : ''}`;
   });
+  protected readonly remarkLabel = computed(() => {
+    const n = this.remarks.openCount();
+    return n === undefined ? $localize`Remarks` : $localize`Remarks, ${n} open`;
+  });
+  /** Who else has the design open. */
+  protected readonly othersText = computed(() => {
+    const all = this.remarks.others();
+    if (!all.length) return undefined;
+    const people = [...new Set(all.filter((o) => !o.mine && o.person).map((o) => o.person))];
+    const short = people.length === 1 ? people[0] : people.length ? $localize`${people.length} others here` : $localize`open in another page`;
+    return { short, all: people.length ? $localize`Also has it open: ${listed(people)}` : $localize`You have this design open in another page` };
+  });
   protected readonly undoName = computed(() => this.doc.history().done.at(-1)?.name);
   protected readonly redoName = computed(() => this.doc.history().undone.at(-1)?.name);
 
@@ -283,7 +300,7 @@ export class Workbench {
 
   /** What the server has not confirmed is kept here, but a person may rather wait a moment. */
   protected leaving(e: BeforeUnloadEvent): void {
-    if (this.autosave.saver()?.unconfirmed()) e.preventDefault();
+    if (this.autosave.saver()?.unconfirmed() || this.remarks.unsent()) e.preventDefault();
   }
   /** The browser has brought the page back as it was left. */
   protected back(e: PageTransitionEvent): void {
@@ -327,6 +344,7 @@ export class Workbench {
     variants: () => void this.dialogs.variants(),
     planner: () => void this.dialogs.planner(),
     guide: () => this.room.guide.update((g) => !g),
+    remarks: () => this.remarks.shown.update((s) => !s),
     theme: () => this.theme.toggle(),
   };
   /** Every command: for menu, keys, search and the list of keys. */

@@ -18,7 +18,10 @@ import {
   PersonLine,
   ProblemAnswer,
   ROUTES,
+  NewRemark,
   ReleaseLine,
+  RemarkLine,
+  RemarksAnswer,
   RevisionLine,
   SaveAnswer,
   SaveRequest,
@@ -137,6 +140,22 @@ export class ApiService {
   }
   releaseFile(id: string, letter: string, name: string): Observable<ArrayBuffer> {
     return this.guarded(this.http.get(ROUTES.releaseFile(id, letter, name), { responseType: 'arraybuffer' }), CONTENT_WITHIN);
+  }
+  /** What has changed of a design's remarks since a change. */
+  remarks(id: string, since: number): Observable<RemarksAnswer> {
+    return this.guarded(this.http.get<RemarksAnswer>(ROUTES.remarks(id), { params: { since } }));
+  }
+  addRemark(id: string, remark: NewRemark): Observable<RemarkLine> {
+    return this.guarded(this.http.post<RemarkLine>(ROUTES.remarks(id), remark));
+  }
+  changeRemark(id: string, remark: string, text: string): Observable<RemarkLine> {
+    return this.guarded(this.http.put<RemarkLine>(ROUTES.remark(id, remark), { text }));
+  }
+  resolveRemark(id: string, remark: string, resolved: boolean): Observable<RemarkLine> {
+    return this.guarded(this.http.put<RemarkLine>(ROUTES.remarkResolved(id, remark), { resolved }));
+  }
+  removeRemark(id: string, remark: string): Observable<void> {
+    return this.guarded(this.http.delete<void>(ROUTES.remark(id, remark)));
   }
   create(design: Design): Observable<StoredDesign> {
     return this.guarded(this.http.post<StoredDesign>(ROUTES.designs, { design, save: newId() })).pipe(ofThisVersion);

@@ -1,6 +1,6 @@
 import { Injectable, computed, effect, inject, signal, untracked } from '@angular/core';
 import { firstValueFrom } from 'rxjs';
-import { type CheckLine, letterOf } from '@unirota/core';
+import { type CheckLine, letterOf, remarksLine } from '@unirota/core';
 import { type Design, compareDesigns } from '@unirota/core/document';
 import { RELEASE_FOLDER, RELEASE_JSON, type ReleaseFile, type ReleaseLine, type ReleaseRequest } from '@unirota/contract';
 import { ApiService } from './api.service';
@@ -9,6 +9,7 @@ import { DesignService } from './design.service';
 import { cleanName, downloadFile } from './downloads';
 import { DrawingService } from './drawing.service';
 import { GeometryService } from './geometry.service';
+import { RemarksService } from './remarks.service';
 import { PapersService } from './papers.service';
 
 /** What may go out with a release. */
@@ -36,6 +37,7 @@ export class ReleaseService {
   private readonly papers = inject(PapersService);
   private readonly geometry = inject(GeometryService);
   private readonly drawings = inject(DrawingService);
+  private readonly remarks = inject(RemarksService);
   /** Undefined until the server has said. */
   readonly list = signal<readonly ReleaseLine[] | undefined>(undefined);
   readonly trouble = signal('');
@@ -86,7 +88,7 @@ export class ReleaseService {
   async check(): Promise<Checked> {
     const design = this.doc.design();
     const [found] = await Promise.all([this.papers.checklist(design), this.load()]);
-    return { design, ...found };
+    return { design, ...found, lines: [...found.lines, remarksLine(this.remarks.openCount())] };
   }
 
   /** Makes the files of what was checked, and releases it; gives what is wrong, in a sentence. */

@@ -3,6 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { remember, remembered } from '../engine/browser-memory';
 import { fromEvent, map, startWith } from 'rxjs';
 import type { Step } from '@unirota/core';
+import { RemarksService } from './remarks.service';
 import { ViewService } from './view.service';
 
 export type Pane = 'map' | 'deck' | 'sheet';
@@ -35,6 +36,7 @@ const read = (): Kept => {
 @Injectable()
 export class RoomService {
   private readonly view = inject(ViewService);
+  private readonly remarks = inject(RemarksService).shown;
   private readonly kept = signal<Kept>(read());
   private readonly window = toSignal(
     fromEvent(window, 'resize').pipe(
@@ -64,8 +66,10 @@ export class RoomService {
   );
   readonly deck = computed(() => (this.deckOpen() ? Math.max(LEAST.deck, this.stated('deck').size ?? DECK) : FOLDED.deck));
   readonly sheet = computed(() =>
-    this.sheetOpen() || this.guide() ? Math.max(this.guide() ? GUIDE : LEAST.sheet, this.stated('sheet').size ?? SHEET) : FOLDED.sheet,
+    this.besideOpen() ? Math.max(this.guide() || this.remarks() ? GUIDE : LEAST.sheet, this.stated('sheet').size ?? SHEET) : FOLDED.sheet,
   );
+  /** Something stands beside the work: the data sheet, the guide or the remarks. */
+  readonly besideOpen = computed(() => this.sheetOpen() || this.guide() || this.remarks());
 
   fold(pane: Pane): void {
     const open = { map: this.mapOpen, deck: this.deckOpen, sheet: this.sheetOpen }[pane]();

@@ -33,6 +33,8 @@ export interface LayoutTools {
   overlapOnTheWay(): void;
   setPhases(): void;
   loadAtPoint(type: string): void;
+  /** Has a point of a member pressed, mm in its own frame. */
+  pickPlace(take: (member: Id, at: [number, number, number]) => void): void;
   dragBy(mode: DragMode): void;
 }
 

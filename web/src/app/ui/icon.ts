@@ -29,6 +29,7 @@ import fold from '@material-symbols/svg-400/outlined/unfold_less.svg';
 import unfold from '@material-symbols/svg-400/outlined/unfold_more.svg';
 import menu from '@material-symbols/svg-400/outlined/menu.svg';
 import guide from '@material-symbols/svg-400/outlined/menu_book.svg';
+import remark from '@material-symbols/svg-400/outlined/chat_bubble.svg';
 import close from '@material-symbols/svg-400/outlined/close.svg';
 
 const ICONS = {
@@ -54,6 +55,7 @@ const ICONS = {
   upload,
   close,
   history,
+  remark,
   share: group,
   search,
   shown,

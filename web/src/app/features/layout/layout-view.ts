@@ -23,6 +23,7 @@ import { Choice } from '../../ui/choice';
 import { FRAME, Id } from '@unirota/core/document';
 import { faceAt, isShape } from '@unirota/core/elements';
 import { show } from '@unirota/core/units';
+import { RemarksService } from '../../state/remarks.service';
 import { ShapesService } from '../../state/shapes.service';
 import { ThemeService } from '../../state/theme.service';
 import { Icon } from '../../ui/icon';
@@ -145,6 +146,7 @@ export class LayoutView implements AfterViewInit {
   protected readonly placed = signal('');
   protected readonly runs = inject(RunService);
   protected readonly checks = inject(OverlapChecks);
+  private readonly remarks = inject(RemarksService);
   protected readonly facePick = signal<{ joint: Id; which: 'lower' | 'upper'; first?: string } | undefined>(undefined);
   private placement?: PlacingDrag;
   private scene?: Scene;
@@ -224,6 +226,11 @@ export class LayoutView implements AfterViewInit {
     effect(() => {
       const s = this.section();
       if (this.ready()) this.scene?.cut(s.axis, s.share);
+    });
+    effect(() => {
+      this.doc.design();
+      const places = this.remarks.open().flatMap(({ head: { subject, text } }) => (subject?.kind === 'place' ? [{ ...subject, text }] : []));
+      if (this.ready()) this.scene?.showRemarks(places);
     });
     effect(() => {
       // What was found at another state of the design says nothing of this one.
@@ -322,6 +329,11 @@ export class LayoutView implements AfterViewInit {
       overlapOnTheWay: () => void this.checks.way(),
       setPhases: () => void this.checks.phases(),
       loadAtPoint: (type) => this.pickLoad(type),
+      pickPlace: (take) => {
+        this.facePick.set(undefined);
+        this.loadPick.set(undefined);
+        this.placePick.set(take);
+      },
       dragBy: (mode) => this.setMode(mode),
     };
   }
@@ -398,15 +410,27 @@ export class LayoutView implements AfterViewInit {
     this.facePick.set(undefined);
     this.loadPick.update((now) => (now === type ? undefined : type));
   }
+  /** What takes the next point that is clicked. */
+  protected readonly placePick = signal<((member: Id, at: [number, number, number]) => void) | undefined>(undefined);
+  private takePlace(member: Id, at: Vector3): void {
+    const take = this.placePick();
+    this.placePick.set(undefined);
+    const [x, y, z] = this.inMember(member, at);
+    take?.(member, [x, y, z].map((v) => Math.round(10 * v) / 10) as [number, number, number]);
+  }
+  /** A point of the picture in the frame of a member, mm. */
+  private inMember(member: Id, at: Vector3): Vec3 {
+    const p = this.motion.worked().pose;
+    return toLocalPoint(movedFrame(p, member, p.compiled.structure.frames.get(member) ?? WORLD), [at.x, at.y, at.z]);
+  }
   /** Puts the load at the point that was clicked, as the member states it: in its own frame, where it stands now. */
   private takePoint(member: Id, at: Vector3): void {
     const type = this.loadPick();
     if (!type) return;
     this.loadPick.set(undefined);
     if (member === FRAME) return this.doc.said.set($localize`What is fixed bears any load: click a member that moves`);
-    const p = this.motion.worked().pose;
-    const f = movedFrame(p, member, p.compiled.structure.frames.get(member) ?? WORLD);
-    const point = this.placeNear(member, toLocalPoint(f, [at.x, at.y, at.z])) ?? toLocalPoint(f, [at.x, at.y, at.z]);
+    const there = this.inMember(member, at);
+    const point = this.placeNear(member, there) ?? there;
     this.commands.addLoad(type, { member, point: vmap(point, (x) => Math.round(10 * x) / 10) });
   }
   private takeFace(element: Id, normal: Vector3 | undefined, at: Vector3): void {
@@ -492,7 +516,7 @@ export class LayoutView implements AfterViewInit {
     if (!this.scene || e.button !== 0) return;
     this.pressed = { x: e.clientX, y: e.clientY };
     const hit = this.scene.hit(e.clientX, e.clientY);
-    if (this.facePick() || this.loadPick()) return;
+    if (this.facePick() || this.loadPick() || this.placePick()) return;
     if (!hit || hit.member === FRAME || hit.body === 0) return;
     const mode = this.mode();
     if (mode !== 'train' && mode !== 'alone') {
@@ -525,7 +549,8 @@ export class LayoutView implements AfterViewInit {
       const twice = e.timeStamp - this.lastTap < 350;
       this.lastTap = e.timeStamp;
       const add = e.ctrlKey || e.shiftKey;
-      if (this.loadPick() && hit) this.takePoint(hit.member, hit.at);
+      if (this.placePick() && hit) this.takePlace(hit.member, hit.at);
+      else if (this.loadPick() && hit) this.takePoint(hit.member, hit.at);
       else if (this.facePick() && hit) this.takeFace(hit.element, hit.normal, hit.at);
       else if (this.chosen.picking()) {
         if (hit) this.chosen.select('element', hit.element);

@@ -54,6 +54,7 @@ import { shownField } from '../../ui/shown-field';
 import { UnitsService } from '../../state/units.service';
 import { Kind, LISTS } from '../../state/items';
 import { DesignService } from '../../state/design.service';
+import { RemarksService } from '../../state/remarks.service';
 import { SelectionService } from '../../state/selection.service';
 import { MotionService } from '../../state/motion.service';
 import { FindingsService } from '../../state/findings.service';
@@ -106,6 +107,7 @@ export class DataSheet {
   protected readonly motion = inject(MotionService);
   protected readonly found = inject(FindingsService);
   protected readonly commands = inject(CommandsService);
+  protected readonly remarks = inject(RemarksService);
   private readonly unitChoice = inject(UnitsService);
   protected readonly units = this.unitChoice.now;
   private readonly both = this.unitChoice.both;

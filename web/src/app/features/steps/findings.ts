@@ -7,6 +7,7 @@ import type { AcceptedFinding, Finding } from '@unirota/core/document';
 import { type Cure, answersOf, removeItems, withAccepted } from '@unirota/core';
 import { PapersService } from '../../state/papers.service';
 import { DesignService } from '../../state/design.service';
+import { RemarksService } from '../../state/remarks.service';
 import { SelectionService } from '../../state/selection.service';
 import { FindingsService } from '../../state/findings.service';
 import { UnitsService } from '../../state/units.service';
@@ -62,16 +63,19 @@ import { CommandsService } from '../../state/commands.service';
               <button i18n matButton type="button" (click)="asked.set(undefined)">Cancel</button>
             </form>
           }
-          @if (f.severity !== 'note') {
-            <span class="cures">
+          <span class="cures">
+            @if (asked() !== f) {
+              <button i18n matButton type="button" (click)="remark(f)">Remark …</button>
+            }
+            @if (f.severity !== 'note') {
               @if (f.severity === 'caution' && !doc.readOnly() && !answers().get(f)?.holds && asked() !== f) {
                 <button i18n matButton type="button" (click)="ask(f)">Accept …</button>
               }
               @for (c of cures()[k]; track c.label) {
                 <button matButton="outlined" type="button" (click)="commands.cure(c)">{{ units().sentence(c.label) }}</button>
               }
-            </span>
-          }
+            }
+          </span>
         </li>
       } @empty {
         <li i18n class="none">✓ No findings: everything checked is in order.</li>
@@ -138,6 +142,11 @@ export class Findings {
   protected readonly chosen = inject(SelectionService);
   protected readonly found = inject(FindingsService);
   protected readonly units = inject(UnitsService).now;
+  private readonly remarks = inject(RemarksService);
+  /** Begins a remark about a finding. */
+  protected remark(f: Finding): void {
+    this.remarks.begins({ kind: 'finding', code: f.code, items: f.ids.slice(0, 40), message: f.message.slice(0, 1000) });
+  }
   protected readonly commands = inject(CommandsService);
   private readonly papers = inject(PapersService);
   /** For each finding; worked out once for a state, not each time the pointer passes. */
