@@ -40,6 +40,7 @@ export const ROUTES = {
   deleted: '/api/deleted',
   session: '/api/session',
   sessions: '/api/sessions',
+  signOn: (issuer: string, to: string): string => `/api/sign-on/${issuer}?to=${encodeURIComponent(to)}`,
   oneSession: (id: string): string => `/api/sessions/${id}`,
   passphrase: '/api/passphrase',
   join: '/api/join',
@@ -161,6 +162,12 @@ export interface SessionAnswer {
   person?: PersonLine & { login: string; role: 'administrator' | 'member' };
   /** Nobody has an account yet: the administrator's comes from the command line. */
   empty?: boolean;
+  /** Where people may sign in besides: each has a button. */
+  issuers?: { id: string; name: string }[];
+}
+export interface SignOutAnswer {
+  /** Where the browser goes to sign out at the issuer too. */
+  leave?: string;
 }
 /** Where a person is signed in. */
 export interface SessionLine {

@@ -13,6 +13,8 @@ import { recognise, sessionToken, signedInOnly } from './accounts/recognise';
 import { Upgrades } from './accounts/upgrades';
 import { accountRoutes, openRoutes, type Accounts } from './http/account-routes';
 import { Sessions } from './accounts/sessions';
+import { SignOn } from './accounts/sign-on';
+import { signOnCallback, signOnRoutes } from './http/sign-on-routes';
 import { type Config, isLoopback } from './config';
 import type { Database } from './database/database';
 import { Designs } from './designs/designs';
@@ -36,7 +38,7 @@ export type AppConfig = Pick<
   Config,
   'accounts' | 'address' | 'hosts' | 'trustProxy' | 'session' | 'requestsPerMinute' | 'metricsToken' | 'deletedDays'
 > &
-  Partial<Pick<Config, 'shapes'>>;
+  Partial<Pick<Config, 'shapes' | 'issuers'>>;
 export interface AppOptions {
   config: AppConfig;
   database: Database;
@@ -142,7 +144,9 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
   const audit = new Audit(database);
   const sessions = new Sessions(database, config.session);
   const people = new People(database, sessions, audit);
-  const accounts: Accounts = { config, people, sessions, attempts: new Attempts(database), audit };
+  const signOn = new SignOn(database, people, sessions, config.issuers ?? []);
+  const accounts: Accounts = { config, people, sessions, attempts: new Attempts(database), audit, signOn };
+  const signOns = { config, signOn, sessions, audit, log };
   const designs = new Designs({ database, jobs, log, ...(config.shapes && { shapeLimits: config.shapes }), ...(config.accounts ? { audit } : {}) });
   const watch = new Watch({ database, log, ...(config.accounts && { session: (req) => sessionToken(req, config), sessions }) });
   const counts = new SharedCounts(database, log);
@@ -168,6 +172,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
     // Whatever is looked into for this request is the person's.
     (_req, res, next) => asking.run((res.locals['person'] as Person | undefined)?.id ?? 'nobody', next),
     openRoutes(accounts),
+    signOnRoutes(signOns),
     // From here on nothing is answered to whoever is not signed in.
     signedInOnly,
     designRoutes(designs, (config.shapes ?? SHAPE_LIMITS).one),
@@ -176,6 +181,8 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
   );
   if (config.accounts) api.use(accountRoutes(accounts), sharingRoutes(new Sharing(database, audit), designs, audit));
   api.use(notFound);
+  // The browser comes from the issuer with it: before what answers our own page alone.
+  app.use('/api', signOnCallback(signOns, limit(counts, config.requestsPerMinute)));
   app.use('/api', api);
   if (page && existsSync(page)) servePage(app, page);
   app.use(notFound);
@@ -195,6 +202,7 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
       await designs.purge(config.deletedDays);
       await designs.sweepShapes();
       await watch.sweep();
+      await signOn.sweep();
     },
     end() {
       watch.end();

@@ -1,9 +1,13 @@
+import { type Issuer, issuersIn } from './issuers';
+
 /** The settings of a server, read once from the environment. Wrong ones are refused with a sentence. */
 export interface Config {
   database: string;
   host: string;
   port: number;
   accounts: boolean;
+  /** Issuers of OpenID Connect with which people may sign in. */
+  issuers: readonly Issuer[];
   /** Public address, such as https://drives.example/: where people reach the server, through a proxy or not. */
   address: URL | undefined;
   /** Names under which this server may be asked. */
@@ -78,6 +82,16 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
       throw new WrongSetting('UNIROTA_ADDRESS names an address that others can reach, so people must sign in: set UNIROTA_ACCOUNTS=on.');
     }
   }
+  const issuers = ((): Issuer[] => {
+    const file = env.UNIROTA_SIGN_ON;
+    if (!file) return [];
+    if (!accounts) throw new WrongSetting('UNIROTA_SIGN_ON names issuers to sign in with: set UNIROTA_ACCOUNTS=on too.');
+    try {
+      return issuersIn(file);
+    } catch (e) {
+      throw new WrongSetting(`UNIROTA_SIGN_ON: ${(e as Error).message}.`);
+    }
+  })();
   const hosts = new Set(['localhost', '127.0.0.1', '[::1]']);
   if (!['0.0.0.0', '::'].includes(host)) hosts.add(host.includes(':') && !host.startsWith('[') ? `[${host}]` : host.toLowerCase());
   if (address) hosts.add(address.hostname.toLowerCase());
@@ -86,6 +100,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     host,
     port: whole(env, 'UNIROTA_PORT', 4620, 0, 65_535),
     accounts,
+    issuers,
     address,
     hosts,
     trustProxy: trustProxy(env.UNIROTA_TRUST_PROXY),

@@ -56,7 +56,7 @@ export const hashed = (passphrase: string): Promise<string> => inTurn('', () => 
 let nobody: Promise<string> | undefined;
 
 export async function matches(stored: string | undefined, passphrase: string, who = ''): Promise<boolean> {
-  const against = stored ?? (await (nobody ??= hashed('nobody has this passphrase')));
+  const against = stored || (await (nobody ??= hashed('nobody has this passphrase')));
   const right = await inTurn(who, () => verify(against, passphrase.normalize('NFKC')));
-  return right && stored !== undefined;
+  return right && !!stored;
 }

@@ -9,6 +9,22 @@ import type { Sessions } from './sessions';
 import { newToken, tokenHash } from './token';
 
 type Role = Person['role'];
+/** No passphrase has this hash: whoever came by an issuer has none until an administrator gives a link for one. */
+const NO_PASSPHRASE = '';
+/** Who somebody is at an issuer, which stands as the SHA-256 of its address. */
+export interface Identity {
+  readonly issuer: Buffer;
+  readonly subject: string;
+  readonly name: string;
+  readonly login: string;
+  readonly role?: Role;
+}
+/** The identity cannot be used for this account: it belongs to another one, or the account is closed. */
+export class NotTheirs extends Error {
+  constructor(readonly why: 'taken' | 'closed') {
+    super(why);
+  }
+}
 interface PersonRow {
   id: string;
   login: string;
@@ -174,6 +190,49 @@ export class People {
     return person;
   }
 
+  /**
+   * Whoever signed in at an issuer: the account that the identity belongs to; one that is signed in already, to which it is added; else
+   * a new account without a passphrase. A role that the issuer states is taken over each time.
+   */
+  async signedOn(identity: Identity, present: string | undefined): Promise<Person & { login: string }> {
+    for (let round = 1; ; round++) {
+      try {
+        return await this.signedOnOnce(identity, present);
+      } catch (e) {
+        // Come twice at once, or with a name that somebody has just taken: the other one is there now.
+        if ((e as { code?: string }).code !== 'ER_DUP_ENTRY' || round >= 3) throw e;
+      }
+    }
+  }
+  private async signedOnOnce({ issuer, subject, name, login, role }: Identity, present: string | undefined): Promise<Person & { login: string }> {
+    const now = new Date();
+    return this.database.transaction(async (s) => {
+      const [known] = await s.rows<{ person_id: string }>(
+        'SELECT person_id FROM identities WHERE issuer = :issuer AND subject = :subject FOR UPDATE',
+        { issuer, subject },
+      );
+      if (known && present !== undefined && known.person_id !== present) throw new NotTheirs('taken');
+      const id = known?.person_id ?? present;
+      const row =
+        id === undefined ? await this.newPerson(s, role ?? 'member', await freeLogin(s, login), name, NO_PASSPHRASE, now) : await personRow(s, id);
+      if (row.disabled_at) throw new NotTheirs('closed');
+      if (!known) {
+        await s.change('INSERT INTO identities (issuer, subject, person_id, created_at) VALUES (:issuer, :subject, :id, :now)', {
+          issuer,
+          subject,
+          id: row.id,
+          now,
+        });
+      }
+      if (role !== undefined && role !== row.role && (role === 'administrator' || (await otherAdministrator(s, row.id)))) {
+        await s.change('UPDATE people SET role = :role WHERE id = :id', { role, id: row.id });
+        await this.audit.note(row, 'account changed', null, `${row.name}: ${role}, as the issuer says`, s);
+        return { id: row.id, login: row.login, name: row.name, role };
+      }
+      return { id: row.id, login: row.login, name: row.name, role: row.role };
+    });
+  }
+
   async changePassphrase(person: Person & { login: string }, { current, next }: ChangePassphrase): Promise<string> {
     if (!(await this.recognise(person.login, current))) {
       throw new Refusal(422, 'The present passphrase is not right', {
@@ -224,6 +283,19 @@ export class People {
       if (next.disabled_at) await this.sessions.endAll(id, s);
       await this.audit.note(by, 'account changed', null, `${row.name}: ${next.role}${next.disabled_at ? ', closed' : ''}`, s);
     });
+  }
+}
+
+/** Whether somebody else is an administrator, so that there is one in any case. */
+async function otherAdministrator(s: Statements, id: string): Promise<boolean> {
+  const rows = await s.rows("SELECT 1 FROM people WHERE role = 'administrator' AND disabled_at IS NULL AND id <> :id LIMIT 1 FOR UPDATE", { id });
+  return rows.length > 0;
+}
+/** A sign-in name that nobody has: the one that is wished, or that with a number. */
+async function freeLogin(s: Statements, wished: string): Promise<string> {
+  for (let k = 1; ; k++) {
+    const login = k === 1 ? wished : `${wished.slice(0, 110)}.${k}`;
+    if (!(await s.rows('SELECT 1 FROM people WHERE login = :login', { login })).length) return login;
   }
 }
 

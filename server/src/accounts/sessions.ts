@@ -18,14 +18,20 @@ export class Sessions {
     private readonly times: SessionTimes,
   ) {}
 
-  async begin(person: string, s: Pick<Statements, 'change'> = this.database): Promise<string> {
+  /** `at`: the issuer at which the person signed in, and what it needs to sign them out again. */
+  async begin(person: string, s: Pick<Statements, 'change'> = this.database, at?: { issuer: string; idToken: string }): Promise<string> {
     const token = newToken();
     const now = new Date();
-    await s.change('INSERT INTO sessions (token_hash, person_id, created_at, seen_at) VALUES (:hash, :person, :now, :now)', {
-      hash: tokenHash(token),
-      person,
-      now,
-    });
+    await s.change(
+      'INSERT INTO sessions (token_hash, person_id, created_at, seen_at, issuer, id_token) VALUES (:hash, :person, :now, :now, :issuer, :idToken)',
+      {
+        hash: tokenHash(token),
+        person,
+        now,
+        issuer: at?.issuer ?? null,
+        idToken: at?.idToken ?? null,
+      },
+    );
     return token;
   }
 
@@ -55,6 +61,15 @@ export class Sessions {
       { hashes: JSON.stringify([...byHash.keys()]), ...this.limits(Date.now()) },
     );
     return new Set(rows.flatMap((r) => byHash.get(r.hash) ?? []));
+  }
+
+  /** Where the session was begun at an issuer: which, and what it needs to sign the person out. */
+  async begunAt(token: string): Promise<{ issuer: string; idToken: string } | undefined> {
+    const [row] = await this.database.read<{ issuer: string | null; id_token: string | null }>(
+      'SELECT issuer, id_token FROM sessions WHERE token_hash = :hash',
+      { hash: tokenHash(token) },
+    );
+    return row?.issuer && row.id_token ? { issuer: row.issuer, idToken: row.id_token } : undefined;
   }
 
   async end(token: string): Promise<void> {

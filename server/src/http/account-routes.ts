@@ -5,6 +5,7 @@ import {
   type PersonChange,
   type SessionAnswer,
   type SignIn,
+  type SignOutAnswer,
   inviteSchema,
   joinSchema,
   passphraseSchema,
@@ -20,6 +21,8 @@ import { Refusal } from '../refusal';
 import type { Attempts } from '../accounts/attempts';
 import type { Audit } from '../accounts/audit';
 import type { People } from '../accounts/people';
+import type { SignOn } from '../accounts/sign-on';
+import { ownAddress } from './sign-on-routes';
 import { administratorOf, maybePerson, personOf, sessionToken, setSession } from '../accounts/recognise';
 import type { Sessions, SignedIn } from '../accounts/sessions';
 
@@ -29,16 +32,18 @@ export interface Accounts {
   sessions: Sessions;
   attempts: Attempts;
   audit: Audit;
+  signOn: SignOn;
 }
 
 /** What may be asked by anybody: who one is, signing in and out, and taking up an invitation. */
-export function openRoutes({ config, people, sessions, attempts, audit }: Accounts): Router {
+export function openRoutes({ config, people, sessions, attempts, audit, signOn }: Accounts): Router {
   const r = Router();
   r.get('/session', async (_req, res) => {
     const answer: SessionAnswer = { accounts: config.accounts };
     const person = maybePerson(res);
     if (config.accounts && person) answer.person = { id: person.id, name: person.name, login: person.login, role: person.role };
     else if (config.accounts && !(await people.any())) answer.empty = true;
+    if (config.accounts && signOn.issuers.length) answer.issuers = signOn.issuers.map(({ id, name }) => ({ id, name }));
     res.json(answer);
   });
   if (!config.accounts) return r;
@@ -62,9 +67,11 @@ export function openRoutes({ config, people, sessions, attempts, audit }: Accoun
   });
   r.delete('/session', async (req, res) => {
     const token = sessionToken(req, config);
+    const at = token ? await sessions.begunAt(token) : undefined;
     if (token) await sessions.end(token);
     setSession(req, res, config, undefined);
-    res.status(204).end();
+    const leave = at && (await signOn.leaving(at.issuer, at.idToken, `${ownAddress(req, config)}/`));
+    res.json((leave ? { leave } : {}) satisfies SignOutAnswer);
   });
   r.post('/join', smallBody, async (req, res) => {
     const join = checked<Join>(joinSchema, req.body);

@@ -29,6 +29,7 @@ import {
   SessionLine,
   SharesAnswer,
   SignIn,
+  SignOutAnswer,
   StoredDesign,
   TransferAnswer,
 } from '@unirota/contract';
@@ -203,8 +204,8 @@ export class ApiService {
   join(request: Join): Observable<SessionAnswer> {
     return this.plain(this.http.post<SessionAnswer>(ROUTES.join, request));
   }
-  signOut(): Observable<void> {
-    return this.plain(this.http.delete<void>(ROUTES.session));
+  signOut(): Observable<SignOutAnswer> {
+    return this.plain(this.http.delete<SignOutAnswer>(ROUTES.session));
   }
   signOutEverywhere(): Observable<void> {
     return this.plain(this.http.delete<void>(ROUTES.sessions));

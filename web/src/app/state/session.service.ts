@@ -1,6 +1,6 @@
-import { Injectable, inject, signal } from '@angular/core';
-import { type Observable, tap } from 'rxjs';
-import type { SessionAnswer } from '@unirota/contract';
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { type Observable, map, tap } from 'rxjs';
+import { ROUTES, type SessionAnswer, type SignOutAnswer } from '@unirota/contract';
 import { remember, remembered } from '../engine/browser-memory';
 import { OWNER_KEY } from '../engine/owner';
 import { ApiService } from './api.service';
@@ -15,6 +15,9 @@ export class SessionService {
   /** Undefined until the server has said. */
   readonly session = signal<SessionAnswer | undefined>(undefined);
   readonly trouble = signal('');
+
+  /** Issuers with which one may sign in, and where that begins; the browser comes back to where it is now. */
+  readonly issuers = computed(() => (this.session()?.issuers ?? []).map((i) => ({ ...i, address: ROUTES.signOn(i.id, location.pathname) })));
 
   load(): void {
     this.api.session().subscribe({
@@ -50,15 +53,16 @@ export class SessionService {
 
   /** Signs out here, or everywhere; the page starts afresh, so that nothing of one person is left for the next. */
   signOut(everywhere = false): void {
-    (everywhere ? this.api.signOutEverywhere() : this.api.signOut()).subscribe({
-      next: () => {
+    const out: Observable<SignOutAnswer | undefined> = everywhere ? this.api.signOutEverywhere().pipe(map(() => undefined)) : this.api.signOut();
+    out.subscribe({
+      next: (answer) => {
         const owner = this.owner();
         remember(OWNER_KEY, NOBODY);
         // Copies of designs go with the person; work that the server has not got stays in their drafts.
         void Promise.all([import('./drafts'), import('../engine/shape-contents')])
           .then(([{ Drafts }, { ShapeContents }]) => Promise.all([new Drafts(owner).dropCopies(), new ShapeContents(owner).drop()]))
           .catch(() => undefined)
-          .finally(() => location.assign('/'));
+          .finally(() => location.assign(answer?.leave ?? '/'));
       },
       error: (e: Error) => this.trouble.set(e.message),
     });

@@ -22,12 +22,19 @@ import { SessionService } from '../../state/session.service';
       }
       <button i18n matButton="filled" type="submit" [disabled]="busy()">Sign in</button>
     </form>
+    @if (session.issuers().length) {
+      <p class="issuers">
+        @for (i of session.issuers(); track i.id) {
+          <a i18n matButton="outlined" [href]="i.address">Sign in with {{ i.name }}</a>
+        }
+      </p>
+    }
   `,
   styleUrl: './session.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class SignInForm {
-  private readonly session = inject(SessionService);
+  protected readonly session = inject(SessionService);
   readonly done = output<void>();
   protected readonly trouble = signal('');
   protected readonly busy = signal(false);

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { SessionService } from '../../state/session.service';
+import { signOnTrouble } from '../../state/sign-on-trouble';
 import { SignInForm } from './sign-in-form';
 
 /** What whoever is not signed in sees. */
@@ -17,7 +18,11 @@ import { SignInForm } from './sign-in-form';
             Nobody has an account here yet. Whoever runs this server makes the first administrator’s link on its command line:
             <code>npm run administrator</code>
           </p>
-        } @else {
+        }
+        @if (trouble) {
+          <p class="trouble" role="alert">{{ trouble }}</p>
+        }
+        @if (!session.session()?.empty || session.session()?.issuers) {
           <uni-sign-in-form />
           <p i18n class="soft">No account, or the passphrase is forgotten? An administrator of this server has a link for you.</p>
         }
@@ -55,4 +60,6 @@ import { SignInForm } from './sign-in-form';
 })
 export class Welcome {
   protected readonly session = inject(SessionService);
+  /** Why a sign-in at an issuer came to nothing. */
+  protected readonly trouble = signOnTrouble();
 }

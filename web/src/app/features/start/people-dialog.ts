@@ -62,6 +62,9 @@ import { SessionService } from '../../state/session.service';
             </span>
           </form>
           <span class="row">
+            @for (i of session.issuers(); track i.id) {
+              <a i18n matButton="outlined" [href]="i.address">Add sign-in with {{ i.name }}</a>
+            }
             <button i18n matButton="outlined" type="button" (click)="session.signOut()">Sign out</button>
             <button i18n matButton type="button" (click)="session.signOut(true)">Sign out everywhere</button>
           </span>
