@@ -27,6 +27,7 @@ const ROOMS = [
   'sketch',
   'map',
   'checks',
+  'rating',
   'tables',
   'drawing',
   'report',

@@ -8,6 +8,7 @@ import { DRAWING_FORMATS, MESH_UNITS, PART_FORMATS } from '../solids/index';
 import { Refused, readDesignFile, readInput, writeTo } from './files';
 import { writeDrawing, writeReport } from './paper';
 import { type PlanOptions, plan } from './plan';
+import { rateDesign } from './rate';
 import { jsonText, report, runOf } from './report';
 import { writeTables } from './tables';
 
@@ -121,6 +122,17 @@ function program(): Command {
     .action(async (file: string, to: string, o: Parameters<typeof writeReport>[2]) => {
       await writeReport(readDesignFile(file), to, o, new Date());
       say(`${to}\n`);
+    });
+
+  p.command('rate')
+    .argument('<design>', `design (JSON, or ${DESIGN_ZIP} with its shapes)`)
+    .description('rate teeth and bearings in all load cases and print safeties and lives, worst first, as CSV; 1 where one is below what is wanted')
+    .addOption(out)
+    .action((file: string, o: { out?: string }) => {
+      const { text, notes, failed } = rateDesign(readDesignFile(file));
+      put(text, o.out);
+      for (const n of notes) process.stderr.write(`${n}\n`);
+      process.exitCode = failed ? 1 : 0;
     });
 
   p.command('plan')

@@ -179,6 +179,18 @@ export {
   viewsOf,
 } from './drawing/index';
 export { ID_COLUMN, type Cell, type Table, type TableColumn, heading, tablesOf, variantTable } from './tables/index';
+export {
+  type Figure,
+  type RatedWhat,
+  type Rating,
+  type RatingLine,
+  type RatingFix,
+  type Unrated,
+  ratingFixes,
+  ratingOf,
+  withRatingFix,
+  wishesOf,
+} from './rating/index';
 export * from './sizing/index';
 export {
   type BodyPart,

@@ -11,7 +11,7 @@ const DEMOS = [
   'Inspection lift',
   'Towpath trolley',
 ];
-const STEPS = ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Release'];
+const STEPS = ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Rating', 'Release'];
 /** Two frames on, and all that moves of itself at its end. */
 const atRest = (page: Page): Promise<void> =>
   page.evaluate(async () => {

@@ -360,7 +360,7 @@ test.describe('accessibility', () => {
       await check();
       await openCopy(page, site, 'Paddle winding gear');
       await member(page, 'Pinion shaft').click();
-      for (const step of ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Release']) {
+      for (const step of ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Rating', 'Release']) {
         await page.getByRole('navigation', { name: 'Work order' }).getByRole('button', { name: step }).click();
         await check();
       }

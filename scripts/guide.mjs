@@ -7,7 +7,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { marked } from 'marked';
 
-const STEPS = ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Release'];
+const STEPS = ['Duty', 'Train', 'Layout', 'Motion', 'Loads', 'Rating', 'Release'];
 
 /** The sections of a guide: title, steps that the title names, HTML, and the pictures that it shows. */
 export function sectionsOf(text) {

@@ -12,6 +12,14 @@ export const EFFICIENCY_FIELD = numberField('efficiency', 'Efficiency', {
   max: 1,
   help: 'Power out over power in, relative to the carrier, whichever side drives.',
 });
+/** Stated in place of what the rating computes. */
+export const FACE_LOAD_FIELD = numberField('faceLoadFactor', 'Face load factor', {
+  rare: true,
+  symbol: 'KHβ',
+  min: 1,
+  max: 20,
+  help: 'For the rating, in place of what is computed for a pinion in the middle between its bearings.',
+});
 export const pairFields = (a = 'First element', b = 'Second element'): (Field<'a', Id> | Field<'b', Id>)[] => [
   refField('a', a, 'element', { required: true }),
   refField('b', b, 'element', { required: true }),

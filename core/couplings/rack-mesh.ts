@@ -8,6 +8,7 @@ import { type RackGiven, basePitch, isUndercut, rackContactLine } from '../teeth
 import { contactRatioFindings } from './gear-pair/findings';
 import {
   EFFICIENCY_FIELD,
+  FACE_LOAD_FIELD,
   type Placed,
   acrossAxis,
   faceEngagement,
@@ -31,7 +32,7 @@ const DEG = 180 / Math.PI;
 /** How far below its reference line the straight flanks of a rack reach, mm: to where the fillet begins. */
 const rackFillet = (k: RackGiven): number => (k.dedendum - k.fillet * (1 - Math.sin(k.alpha))) * k.module;
 
-const FIELDS = [...pairFields('Gear or sector', 'Rack'), EFFICIENCY_FIELD];
+const FIELDS = [...pairFields('Gear or sector', 'Rack'), EFFICIENCY_FIELD, FACE_LOAD_FIELD];
 /** What is stated of one, from its fields. */
 export type RackMesh = Coupling & Stated<typeof FIELDS>;
 

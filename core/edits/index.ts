@@ -24,6 +24,7 @@ export {
   withPiece,
 } from './pieces';
 export * from './place';
+export { withMaterialGroup, withoutMaterialGroup } from './rating-material';
 export * from './saved';
 export * from './settle';
 export * from './shapes';

@@ -16,6 +16,7 @@ import {
 } from '../teeth/index';
 import { type Solid, bar, circle } from '../solids/index';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
+import { RATING_FIELDS } from './rating-fields';
 import { roundTeeth } from './simplified';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem, otherHand } from './protocol';
 
@@ -98,6 +99,7 @@ const FIELDS = [
     help: 'Angle of a tooth centre from the gear’s own zero.',
   }),
   DENSITY_FIELD,
+  ...RATING_FIELDS,
 ];
 /** What is stated of one, from its fields. */
 export type Gear = Element & Stated<typeof FIELDS>;

@@ -40,9 +40,11 @@ export {
   placesOf,
 } from './shape';
 export { type Gear, exactOf, gearOf, num } from './gear';
+export { type Rack, rackOf } from './rack';
+export { MATERIAL_GROUPS, type MaterialGroup } from './material-groups';
+export { RATING_FIELDS, type RatedStatement } from './rating-fields';
 export { type Sector, sectorArc } from './sector';
 export type { Rod } from './rod';
-export { type Rack, rackOf } from './rack';
 export { type BevelGear, BEVEL_HEIGHTS, bevelOf } from './bevel-gear';
 export { type Worm, type WormWheel, wormOf, wormWheelRadius } from './worm';
 export { type Cam, type CamData, type Follower, camOf } from './cam';

@@ -3,6 +3,7 @@ import type { Element } from '../fields/types';
 import { type Stated, numberField, wholeField } from '../fields/fields';
 import { RackGiven, rackCurve } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, num } from './gear';
+import { RATING_FIELDS } from './rating-fields';
 import { ElementKind, otherHand } from './protocol';
 import { rectangle } from '../solids/index';
 
@@ -42,6 +43,7 @@ const FIELDS = [
     help: 'Place of a tooth centre from the middle of the rack.',
   }),
   DENSITY_FIELD,
+  ...RATING_FIELDS,
 ];
 /** What is stated of one, from its fields. */
 export type Rack = Element & Stated<typeof FIELDS>;

@@ -340,9 +340,25 @@ const unitField = <Q extends Quantified>(q: Q): Field<`${Q}Unit`, string> =>
 /** Units in which the page shows each quantity; documents always keep the first. Key in the settings, quantity, field. */
 export const UNIT_FIELDS = QUANTIFIED.map((q) => [`${q}Unit`, q, unitField(q)] as const);
 
+/** For the rating: how the drive works, for how long, and what is wanted. Wanted safeties are common practice. */
+export const RATING_SETTINGS = [
+  numberField('applicationFactor', 'Application factor', {
+    symbol: 'KA',
+    initial: 1,
+    min: 1,
+    max: 10,
+    help: 'How much more than the load stated the works demand: 1 smooth, 1.25 light, 1.5 moderate, 1.75 heavy shocks (ISO 6336-6).',
+  }),
+  numberField('ratingHours', 'Wanted life', { unit: 'h', symbol: 'Lh', initial: 10_000, above: 0, max: 1e7 }),
+  numberField('flankSafety', 'Wanted safety of flanks', { symbol: 'SHmin', initial: 1, min: 0.1, max: 10 }),
+  numberField('rootSafety', 'Wanted safety of roots', { symbol: 'SFmin', initial: 1.4, min: 0.1, max: 10 }),
+  numberField('viscosity', 'Viscosity of the lubricant', { symbol: 'ν40', initial: 220, min: 10, max: 2000, help: 'mm²/s at 40 °C.' }),
+] as const;
+
 export const SETTINGS_FIELDS = [
   vectorField('gravity', 'Weight', { unit: 'm/s²', help: 'Acceleration of weight.' }),
   ...RUN_FIELDS,
+  ...RATING_SETTINGS,
   ...UNIT_FIELDS.map(([, , f]) => f),
   wholeField('decimals', 'Decimals', { min: 0, max: 9, help: 'Digits behind the point; those that matter where none are stated.' }),
 ];

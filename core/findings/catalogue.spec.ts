@@ -11,7 +11,7 @@ describe('the catalogue of findings', () => {
     const files = { duty: DUTY, train: TRAIN, layout: LAYOUT, motion: MOTION, loads: LOADS };
     expect(Object.keys(CATALOGUE)).toEqual(Object.values(files).flatMap((f) => Object.keys(f)));
     for (const [step, file] of Object.entries(files)) for (const entry of Object.values(file)) expect(entry.step).toBe(step);
-    // Release has no findings of its own: it shows those of the others.
-    expect([...Object.keys(files), 'release']).toEqual([...STEPS]);
+    // Rating has figures, and release shows the findings of the others.
+    expect([...Object.keys(files), 'rating', 'release']).toEqual([...STEPS]);
   });
 });

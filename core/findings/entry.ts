@@ -1,7 +1,7 @@
 import type { Severity } from '../fields/types';
 
 /** The steps of the work, in order. */
-export const STEPS = ['duty', 'train', 'layout', 'motion', 'loads', 'release'] as const;
+export const STEPS = ['duty', 'train', 'layout', 'motion', 'loads', 'rating', 'release'] as const;
 /** A step of the work. */
 export type Step = (typeof STEPS)[number];
 

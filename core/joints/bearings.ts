@@ -15,6 +15,9 @@ export const BEARINGS_FIELD = tableField('bearings', 'Bearings', {
     numberField('outer', 'Outer diameter', { unit: 'mm', required: true, above: 0, max: 1e5 }),
     numberField('width', 'Width', { unit: 'mm', required: true, above: 0, max: 1e5 }),
     choiceField('block', 'Block', ['yes', 'no'], { required: true }),
+    choiceField('rolls', 'Rolls on', ['balls', 'rollers']),
+    numberField('dynamicRating', 'Dynamic rating C', { unit: 'N', above: 0, max: 1e9 }),
+    numberField('staticRating', 'Static rating C₀', { unit: 'N', above: 0, max: 1e9 }),
   ],
   most: 50,
   help: 'Forces are then given for each: of two by statics, of more as of a beam of one stiffness on stiff supports.',
@@ -28,6 +31,10 @@ export interface Bearing {
   outer: number;
   width: number;
   block: 'yes' | 'no';
+  /** For its rating: balls where nothing is stated; basic ratings, N. */
+  rolls?: 'balls' | 'rollers';
+  dynamicRating?: number;
+  staticRating?: number;
 }
 /**
  * What a bearing is made of, in its joint's frame, mm: a bush, or two rings with

@@ -101,8 +101,10 @@ export class Bodies {
         if (only && !only.has(a.element.id) && !only.has(b.element.id)) continue;
         const key = pair(a.element.id, b.element.id);
         if (this.mated(key, a.element, b.element)) continue;
-        const found = common(a.bulk, frames[order[i]], b.bulk, frames[order[j]]);
         const had = out.get(key);
+        // No ball in both is larger than the least extent of either: one that is as large is known already.
+        if (had && had.depth >= Math.min(a.bulk.least, b.bulk.least)) continue;
+        const found = common(a.bulk, frames[order[i]], b.bulk, frames[order[j]]);
         if (!found || (had && had.depth >= found.depth)) continue;
         out.set(key, { members: [a.element.member, b.element.member], elements: [a.element.id, b.element.id], ...found });
       }

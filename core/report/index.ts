@@ -6,7 +6,7 @@ import { reactions, runs, sheets, shafts, travel } from './motion';
 import { type Block, CHAPTERS, type ChapterKey, type Report } from './report';
 import { type ComputedRun, casesOf, computedRuns, standingTables } from '../tables/index';
 import type { Subject } from './subject';
-import { couplings, duty, findings, gears, ledgerOf, map, masses, ratios } from './train';
+import { couplings, duty, findings, gears, ledgerOf, map, masses, ratios, rating } from './train';
 
 export { type CheckLine, type CheckState, checklistOf, letterOf, remarksLine } from './checklist';
 export { type Block, CHAPTERS, CHAPTER_KEYS, type Chapter, type ChapterKey, type Report, type ReportColumn } from './report';
@@ -18,6 +18,7 @@ const MADE: Record<ChapterKey, (s: Subject) => Block[]> = {
   ledger: ledgerOf,
   couplings,
   gears,
+  rating,
   findings,
   travel,
   runs,

@@ -34,6 +34,7 @@ export const CHAPTERS = [
   ['ledger', 'Ledger'],
   ['couplings', 'Meshes, belts and screws'],
   ['gears', 'Gear data'],
+  ['rating', 'Rating'],
   ['findings', 'Findings'],
   ['travel', 'Required input over the travel'],
   ['runs', 'Runs'],

@@ -178,6 +178,19 @@ export function gears(s: Subject): Block[] {
   });
 }
 
+/** What teeth and bearings bear, and what is not rated. */
+export function rating(s: Subject): Block[] {
+  const [t, none] = [tableOf(s, 'rating'), tableOf(s, 'unrated')];
+  if (!t && !none) return [];
+  const at = t?.columns.findIndex((c) => c.label === 'Assumptions') ?? -1;
+  const assumptions = [...new Set((t?.rows ?? []).flatMap((r) => String(r[at] ?? '').split('; ')))].filter(Boolean);
+  return [
+    ...(t ? [printed({ ...t, columns: t.columns.slice(0, at), rows: t.rows.map((r) => r.slice(0, at)) }, s.units)] : []),
+    ...(assumptions.length ? [{ kind: 'text' as const, text: `Assumptions: ${assumptions.join('; ')}.`, soft: true as const }] : []),
+    ...(none ? [{ kind: 'heading' as const, text: none.title }, printed(none, s.units)] : []),
+  ];
+}
+
 /** What members weigh, and the parts that they have. */
 export function masses(s: Subject): Block[] {
   // Words for parts lists where some part has them.

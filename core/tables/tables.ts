@@ -8,6 +8,7 @@ import { type Design, FRAME, type Id } from '../fields/types';
 import { type Forces, type Ledger, bearingForces, elementMass, ledger } from '../forces/index';
 import { overPins, pinFor, spanOverTeeth, spanNeeds, formRadius, spanTeeth } from '../teeth/index';
 import { motionUnit } from '../units/index';
+import { rate } from '../rating/index';
 import { computedRuns, runTable } from './runs';
 import { shownIn } from './shown';
 import { variantTable } from './variants';
@@ -352,13 +353,54 @@ function massTable({ compiled, masses }: Standing): Table {
   };
 }
 
+/** What teeth and bearings bear, worst first; and what is not rated, with the reason. */
+function ratingTables({ compiled, cases }: Given): Table[] {
+  const { lines, unrated } = rate(compiled, cases);
+  return [
+    {
+      key: 'rating',
+      title: 'Rating',
+      columns: [
+        text('Part'),
+        text('What'),
+        text('Load case'),
+        figure('Safety or life'),
+        text('Unit'),
+        figure('Wanted'),
+        figure('Load reserve'),
+        text('Met'),
+        text('Method'),
+        text('Assumptions'),
+      ],
+      rows: lines.map((l): Cell[] => [
+        l.name,
+        l.what,
+        l.case,
+        Number.isFinite(l.value) ? l.value : 'no load',
+        l.unit ?? '',
+        l.wanted,
+        Number.isFinite(l.reserve) ? l.reserve : undefined,
+        l.reserve >= 1 ? 'met' : 'missed',
+        l.method,
+        l.assumptions.join('; '),
+      ]),
+    },
+    {
+      key: 'unrated',
+      title: 'Not rated',
+      columns: [text('Part'), text('Reason')],
+      rows: unrated.map((u): Cell[] => [u.name, u.why]),
+    },
+  ];
+}
+
 /** Every table of a design as it stands, in its units; those without a row are left out. */
 export function standingTables(s: Standing, cases = casesOf(s)): Table[] {
   const given = { ...s, cases };
   const units = unitsOf(s.compiled.design.settings);
-  return [wantedTable, ratioTable, ledgerTable, gearTable, bevelTable, couplingTable, bearingTable, massTable, partsTable]
-    .map((make) => shownIn(make(given), units))
-    .filter((t) => t.rows.length);
+  const first = [wantedTable, ratioTable, ledgerTable, gearTable, bevelTable, couplingTable, bearingTable].map((make) => make(given));
+  const last = [massTable, partsTable].map((make) => make(given));
+  return [...first, ...ratingTables(given), ...last].map((t) => shownIn(t, units)).filter((t) => t.rows.length);
 }
 
 /** All tables: as it stands, and of its runs, which are computed for it. */

@@ -1,6 +1,20 @@
 import { expose, transfer } from 'comlink';
-import { type CheckLine, type PartLine, type ReportOptions, analyse, checklistOf, reportOf, tablesOf, type Table, variantTable } from '@unirota/core';
-import type { Design } from '@unirota/core/document';
+import {
+  type CheckLine,
+  type PartLine,
+  type Rating,
+  type RatingFix,
+  type ReportOptions,
+  type Table,
+  analyse,
+  checklistOf,
+  ratingFixes,
+  ratingOf,
+  reportOf,
+  tablesOf,
+  variantTable,
+} from '@unirota/core';
+import type { Design, Id } from '@unirota/core/document';
 import type { Paper } from '@unirota/core/pdf';
 import { holdContents } from './held-contents';
 import { fontsFrom } from './typefaces';
@@ -20,6 +34,17 @@ const api = {
     await holdContents(design);
     const { writeXlsx } = await import('@unirota/core/xlsx');
     return writeXlsx(design.name, tablesOf(analyse(design)));
+  },
+
+  /** What teeth and bearings bear in all load cases. */
+  async rating(design: Design): Promise<Rating> {
+    await holdContents(design);
+    return ratingOf(design);
+  },
+  /** Changes with which a mesh that fails bears what is wanted. */
+  async ratingFixes(design: Design, coupling: Id): Promise<RatingFix[]> {
+    await holdContents(design);
+    return ratingFixes(design, coupling);
   },
 
   /** Base and variants side by side. */

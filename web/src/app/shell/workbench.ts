@@ -45,6 +45,7 @@ import { DataSheet } from '../features/sheet/data-sheet';
 import { DutyStep } from '../features/steps/duty-step';
 import { LoadsStep } from '../features/steps/loads-step';
 import { MotionStep } from '../features/steps/motion-step';
+import { RatingStep } from '../features/steps/rating-step';
 import { ReleaseStep } from '../features/steps/release-step';
 import { TrainStep } from '../features/steps/train-step';
 import { TrainMap } from '../features/map/train-map';
@@ -53,6 +54,7 @@ import { KeepingBanners } from './keeping-banners';
 import { KeepingDialogs } from './keeping-dialogs';
 import { DesignService } from '../state/design.service';
 import { SelectionService } from '../state/selection.service';
+import { RatingService } from '../state/rating.service';
 import { RemarksService } from '../state/remarks.service';
 import { RemarksPanel } from '../features/remarks/remarks-panel';
 import { RoomService } from '../state/room.service';
@@ -68,6 +70,9 @@ import { Named } from '../ui/named';
 
 /** How long what was said stays, ms. */
 const SAID_FOR = 9000;
+
+/** The mark of a step while it is worked out. */
+const BUSY = { mark: '·', word: 'being worked out' } as const;
 
 /** The workbench: title line, train map, work order, main area, data sheet, crank deck. */
 @Component({
@@ -96,6 +101,7 @@ const SAID_FOR = 9000;
     TrainStep,
     MotionStep,
     LoadsStep,
+    RatingStep,
     ReleaseStep,
   ],
   providers: [
@@ -116,6 +122,7 @@ const SAID_FOR = 9000;
     FilmService,
     ShapesService,
     PapersService,
+    RatingService,
   ],
   templateUrl: './workbench.html',
   styleUrl: './workbench.scss',
@@ -147,6 +154,7 @@ export class Workbench {
   private readonly shapes = inject(ShapesService);
   private readonly papers = inject(PapersService);
   protected readonly remarks = inject(RemarksService);
+  private readonly ratings = inject(RatingService);
   protected readonly dialogs = inject(KeepingDialogs);
   private readonly overlaid = inject(MatDialog);
   protected readonly session = inject(SessionService).session;
@@ -179,7 +187,7 @@ export class Workbench {
     const wanted = this.motion.ledger().wanted;
     const of = (empty: boolean, trouble: boolean, work: boolean): { mark: string; word: string } =>
       unknown
-        ? { mark: '·', word: 'being worked out' }
+        ? BUSY
         : empty
           ? { mark: '○', word: 'empty' }
           : trouble
@@ -187,6 +195,8 @@ export class Workbench {
             : work
               ? { mark: '◐', word: 'in work' }
               : { mark: '✓', word: 'in order' };
+    const r = this.ratings.rating();
+    const rated = r || !this.ratings.asks() ? of(!r?.lines.length, this.ratings.failed() > 0, !!r?.unrated.length) : BUSY;
     const has = (step: Step, severity: Severity): boolean => f.some((x) => x.severity === severity && x.step === step && !x.because);
     return {
       duty: of(
@@ -198,6 +208,7 @@ export class Workbench {
       layout: of(!d.elements.length, has('layout', 'fault'), has('layout', 'caution')),
       motion: of(!this.motion.source(), has('motion', 'fault'), (this.found.snapshot()?.undriven.length ?? 0) > 0),
       loads: of(!d.loads.length, has('loads', 'fault'), has('loads', 'caution')),
+      rating: rated,
       release: of(
         !d.members.length,
         fault || wanted.some((w) => !w.met && w.value !== undefined),

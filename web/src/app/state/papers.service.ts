@@ -1,6 +1,6 @@
 import { DOCUMENT, DestroyRef, Injectable, inject, signal } from '@angular/core';
-import { type ChapterKey, type CheckLine, withPartsList } from '@unirota/core';
-import type { Design } from '@unirota/core/document';
+import { type ChapterKey, type CheckLine, type Rating, type RatingFix, withPartsList } from '@unirota/core';
+import type { Design, Id } from '@unirota/core/document';
 import type { Paper } from '@unirota/core/pdf';
 import { lastOwner } from '../engine/owner';
 import type { PapersApi } from '../engine/papers.worker';
@@ -94,6 +94,12 @@ export class PapersService {
   }
   checklist(design: Design): Promise<{ lines: CheckLine[]; home: Float64Array }> {
     return this.worker.call((api) => api.checklist(design));
+  }
+  rating(design: Design): Promise<Rating> {
+    return this.worker.call((api) => api.rating(design));
+  }
+  ratingFixes(design: Design, coupling: Id): Promise<RatingFix[]> {
+    return this.worker.call((api) => api.ratingFixes(design, coupling));
   }
   zip(entries: Record<string, Uint8Array>): Promise<Uint8Array<ArrayBuffer>> {
     return this.worker.call((api) => api.zip(entries));

@@ -10,6 +10,7 @@ export const STEP_LABELS: readonly { step: Step; label: string }[] = [
   { step: 'layout', label: $localize`Layout` },
   { step: 'motion', label: $localize`Motion` },
   { step: 'loads', label: $localize`Loads` },
+  { step: 'rating', label: $localize`Rating` },
   { step: 'release', label: $localize`Release` },
 ];
 

@@ -7,6 +7,7 @@ import { type Column, DataTable, type Row } from '../../ui/data-table';
 import { Icon } from '../../ui/icon';
 import { DrawingService } from '../../state/drawing.service';
 import { GeometryService } from '../../state/geometry.service';
+import { RatingService } from '../../state/rating.service';
 import { ReleaseService } from '../../state/release.service';
 import { PapersService } from '../../state/papers.service';
 import { ShapesService } from '../../state/shapes.service';
@@ -217,6 +218,7 @@ export class ReleaseStep {
   protected readonly chosen = inject(SelectionService);
   protected readonly motion = inject(MotionService);
   protected readonly found = inject(FindingsService);
+  private readonly ratings = inject(RatingService);
   protected readonly units = inject(UnitsService).now;
   protected readonly wanted = computed(() =>
     this.motion.ledger().wanted.map((r) => ({
@@ -235,7 +237,9 @@ export class ReleaseStep {
     // Of this very state: what is still being worked out is not checked yet.
     if (!this.found.current() || !d.members.length) return [];
     const of = this.caseName();
+    const rated = this.ratings.current() ? (this.ratings.rating()?.lines.length ?? 0) : 0;
     return [
+      ...(rated ? [$localize`Rating: ${rated} safeties and lives of teeth and bearings in all load cases`] : []),
       $localize`Ratios, mobility and closed loops`,
       ...(d.couplings.length ? [$localize`Couplings: distances, alignment, teeth, phases and engagement over the travel`] : []),
       ...(this.motion.source() ? [$localize`Stops and home of the source’s travel`] : []),
@@ -249,7 +253,9 @@ export class ReleaseStep {
     const d = this.doc.design();
     const cases = (d.cases ?? []).filter((c) => c.id !== this.doc.loadCase());
     return [
-      $localize`Strength, wear and life of teeth, shafts, bearings, belts and other parts`,
+      this.ratings.rating()?.lines.length
+        ? $localize`Strength, wear and life of what Rating lists as not rated, and of shafts, belts and other parts`
+        : $localize`Strength, wear and life of teeth, shafts, bearings, belts and other parts`,
       $localize`Overlap of bodies away from home: Layout, Tools looks from stop to stop or over a run`,
       $localize`Forces at other positions: Motion and Loads show them; no finding judges them`,
       ...(cases.length ? [$localize`Load cases that are not shown: ${listed(cases.map((c) => c.name))}`] : []),

@@ -1,0 +1,16 @@
+import { ratingOf } from '../core/engine';
+import type { Design } from '../core/document/index';
+import { writeTable } from '../core/formats/index';
+
+/** What teeth and bearings of a design bear, as a table; what is not rated, in sentences; how many are below what is wanted. */
+export function rateDesign(design: Design): { text: string; notes: string[]; failed: number } {
+  const { lines, unrated } = ratingOf(design);
+  return {
+    text: writeTable(
+      ['part', 'what', 'load case', 'safety or life', 'unit', 'wanted', 'load reserve', 'method'],
+      lines.map((l) => [l.name, l.what, l.case, l.value, l.unit ?? '', l.wanted, l.reserve, l.method]),
+    ),
+    notes: unrated.map((u) => `Not rated: ${u.name}: ${u.why}.`),
+    failed: lines.filter((l) => l.reserve < 1).length,
+  };
+}

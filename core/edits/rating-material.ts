@@ -1,0 +1,15 @@
+import type { MaterialGroup } from '../elements/index';
+import type { Design, Id } from '../fields/types';
+
+/** Toothed elements of which no material group is stated. */
+export const withoutMaterialGroup = (design: Design): Id[] =>
+  design.elements
+    .filter((e) => (e.type === 'gear' || e.type === 'rack') && (e as { materialGroup?: string }).materialGroup === undefined)
+    .map((e) => e.id);
+
+/** States the material group, and where it is needed the hardness, of all toothed elements that have none. */
+export function withMaterialGroup(design: Design, group: MaterialGroup, hardness: number | undefined): Design {
+  const ids = new Set(withoutMaterialGroup(design));
+  const stated = { materialGroup: group, ...(hardness === undefined ? {} : { hardness }) };
+  return { ...design, elements: design.elements.map((e) => (ids.has(e.id) ? { ...e, ...stated } : e)) };
+}

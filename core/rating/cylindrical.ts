@@ -1,0 +1,230 @@
+import type { LoadFactors } from './load-factors';
+import { loadFactors, overlapOf, pitchSpeed } from './load-factors';
+import { flankLife, rootLife } from './life';
+import type { GearMaterial } from './gear-material';
+import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
+import { type ToothForm, toothForm, virtualTeeth } from './tooth-form';
+
+/** Under what a mesh works, and for how long. */
+export interface Conditions {
+  /** Application factor KA. */
+  readonly application: number;
+  /** h */
+  readonly hours: number;
+  /** Kinematic viscosity at 40 °C, mm²/s. */
+  readonly viscosity: number;
+}
+/** A quantity of a rating: its symbol, what it is, its value, and the formula where there is a short one. */
+export interface Figure {
+  readonly symbol: string;
+  readonly label: string;
+  readonly value: number;
+  readonly unit?: string;
+  readonly formula?: string;
+}
+/** What a flank or a root bears: stress, permissible stress, and their ratio. */
+export interface ToothRating {
+  readonly safety: number;
+  readonly stress: number;
+  readonly permissible: number;
+  readonly figures: readonly Figure[];
+}
+/** The rating of a mesh: flank and root of the pinion and of the wheel. */
+export interface MeshRating {
+  readonly factors: LoadFactors;
+  readonly flank: readonly [ToothRating, ToothRating];
+  readonly root: readonly [ToothRating, ToothRating];
+  readonly assumptions: readonly string[];
+}
+
+/** A ratio of a load to nothing: what carries nothing does not fail. */
+const over = (bears: number, stress: number): number => (stress > 0 ? bears / stress : Infinity);
+
+/** Load changes of a gear in its life: 60·n·h. */
+const changesOf = (speed: number, hours: number): number => 60 * Math.abs(speed) * hours;
+
+function commonFigures(f: LoadFactors, force: number): Figure[] {
+  return [
+    { symbol: 'Ft', label: 'Tangential force', value: force, unit: 'N' },
+    { symbol: 'KA', label: 'Application factor', value: f.application },
+    { symbol: 'Kv', label: 'Dynamic factor', value: f.dynamic },
+  ];
+}
+
+/** Flank by ISO 6336-2:2006, method B (from memory). */
+function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, viscosity }: Conditions, which: 0 | 1): ToothRating {
+  const { pinion, wheel, pair, width } = mesh;
+  const [g1, g2] = [pinion.gear, wheel.gear];
+  const own: RatedGear = which ? wheel : pinion;
+  const mate: RatedGear = which ? pinion : wheel;
+  const sign = g2.internal ? -1 : 1;
+  const u = g2.teeth / g1.teeth;
+  const cosBase = Math.sqrt(1 - (Math.sin(g1.beta) * Math.cos(g1.alpha)) ** 2);
+  const [at, aw] = [g1.alphaT, pair.workingAngle];
+  const zone = Math.sqrt((2 * cosBase * Math.cos(aw)) / (Math.cos(at) ** 2 * Math.sin(aw)));
+  const compliance = (r: RatedGear): number => (1 - r.material.poisson ** 2) / r.material.modulus;
+  const elasticity = Math.sqrt(1 / (Math.PI * (compliance(pinion) + compliance(wheel))));
+  const contactRatio = overlapOf(pair.transverseContactRatio, pair.overlapRatio);
+  const helix = 1 / Math.sqrt(Math.cos(g1.beta));
+  const nominal = zone * elasticity * contactRatio * helix * Math.sqrt(((load.force / (2 * g1.pitchRadius * width)) * (u + sign)) / u);
+  const single = singleContact(mesh, which);
+  const stress = single * nominal * Math.sqrt(f.application * f.dynamic * f.faceContact * f.transverseContact);
+  // What the material bears.
+  const limit = Math.min(own.material.contactLimit, Infinity);
+  const v = pitchSpeed(mesh, load.speed);
+  const film = lubrication(mesh, Math.min(own.material.contactLimit, mate.material.contactLimit), v, viscosity);
+  const speed = which ? load.speed / u : load.speed;
+  const life = flankLife(own.material.life, changesOf(speed, hours));
+  const work = workHardening(own, mate);
+  const permissible = limit * life * film.viscosity * film.speed * film.roughness * work;
+  return {
+    safety: over(permissible, stress),
+    stress,
+    permissible,
+    figures: [
+      ...commonFigures(f, load.force),
+      { symbol: 'KHβ', label: 'Face load factor', value: f.faceContact },
+      { symbol: 'KHα', label: 'Transverse load factor', value: f.transverseContact },
+      { symbol: 'ZH', label: 'Zone factor', value: zone, formula: 'ZH = √(2·cos βb·cos αwt / (cos² αt·sin αwt))' },
+      { symbol: 'ZE', label: 'Elasticity factor', value: elasticity, unit: '√MPa' },
+      { symbol: 'Zε', label: 'Contact ratio factor', value: contactRatio },
+      { symbol: 'Zβ', label: 'Helix factor', value: helix, formula: 'Zβ = 1/√cos β' },
+      { symbol: which ? 'ZD' : 'ZB', label: 'Single pair contact factor', value: single },
+      { symbol: 'σH', label: 'Contact stress', value: stress, unit: 'MPa', formula: 'σH = ZB·ZH·ZE·Zε·Zβ·√(Ft/(d1·b)·(u ± 1)/u)·√(KA·Kv·KHβ·KHα)' },
+      { symbol: 'σHlim', label: 'Endurance limit', value: limit, unit: 'MPa' },
+      { symbol: 'ZNT', label: 'Life factor', value: life },
+      { symbol: 'ZL', label: 'Lubricant factor', value: film.viscosity },
+      { symbol: 'Zv', label: 'Speed factor', value: film.speed },
+      { symbol: 'ZR', label: 'Roughness factor', value: film.roughness },
+      { symbol: 'ZW', label: 'Work hardening factor', value: work },
+      { symbol: 'σHG', label: 'Permissible contact stress', value: permissible, unit: 'MPa', formula: 'σHG = σHlim·ZNT·ZL·Zv·ZR·ZW' },
+    ],
+  };
+}
+
+/** ZB of the pinion or ZD of the wheel: from the pitch point to the inner point of single pair contact (ISO 6336-2, 6.2). */
+function singleContact({ pinion, wheel, pair }: RatedMesh, which: 0 | 1): number {
+  const [g1, g2] = [pinion.gear, wheel.gear];
+  if (g2.internal && which) return 1;
+  const reach = (g: typeof g1): number => Math.sqrt(Math.max(0, (g.tipRadius / g.baseRadius) ** 2 - 1));
+  const [t1, t2] = [reach(g1), reach(g2)];
+  const e = pair.transverseContactRatio;
+  const p = (g: typeof g1): number => (2 * Math.PI) / g.teeth;
+  if (g2.internal) return 1;
+  const product = which ? (t2 - p(g2)) * (t1 - (e - 1) * p(g1)) : (t1 - p(g1)) * (t2 - (e - 1) * p(g2));
+  if (!(product > 0)) return 1;
+  const M = Math.tan(pair.workingAngle) / Math.sqrt(product);
+  if (pair.overlapRatio >= 1 || M <= 1) return 1;
+  return M - pair.overlapRatio * (M - 1);
+}
+
+/** ZL, Zv and ZR (ISO 6336-2:2006, 12), by the softer of both. */
+function lubrication(
+  { pinion, wheel, pair }: RatedMesh,
+  limit: number,
+  v: number,
+  nu40: number,
+): { viscosity: number; speed: number; roughness: number } {
+  const between = (low: number, high: number): number => low + ((high - low) * (Math.min(1200, Math.max(850, limit)) - 850)) / 350;
+  const C = between(0.83, 0.91);
+  const Cv = C + 0.02;
+  const radius = (g: RatedGear): number => g.gear.baseRadius * Math.tan(pair.workingAngle);
+  const [r1, r2] = [radius(pinion), radius(wheel)];
+  const reduced = wheel.gear.internal ? (r1 * r2) / Math.max(1e-9, r2 - r1) : (r1 * r2) / (r1 + r2);
+  const rough = ((pinion.roughness + wheel.roughness) / 2) * Math.cbrt(10 / reduced);
+  return {
+    viscosity: C + (4 * (1 - C)) / (1.2 + 134 / nu40) ** 2,
+    speed: Cv + (2 * (1 - Cv)) / Math.sqrt(0.8 + 32 / Math.max(v, 1e-6)),
+    roughness: (3 / rough) ** between(0.15, 0.08),
+  };
+}
+
+/** ZW: a soft wheel that runs with a hard, smooth pinion (ISO 6336-2, 13). */
+function workHardening(own: RatedGear, mate: RatedGear): number {
+  const soft = own.material.runningIn === 'steel';
+  if (!soft || mate.material.runningIn !== 'hard') return 1;
+  const hb = own.material.hardnessNow;
+  return hb < 130 ? 1.2 : hb > 470 ? 1 : 1.2 - (hb - 130) / 1700;
+}
+
+/** Root by ISO 6336-3:2006, method B (from memory). */
+function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Conditions, which: 0 | 1): ToothRating {
+  const own = which ? mesh.wheel : mesh.pinion;
+  const g = own.gear;
+  const form = toothForm(g, mesh.pair.transverseContactRatio);
+  const beta = (Math.abs(g.beta) * 180) / Math.PI;
+  const helix = 1 - (Math.min(1, mesh.pair.overlapRatio) * Math.min(30, beta)) / 120;
+  const nominal = (load.force / (mesh.width * g.module)) * form.form * form.stress * helix;
+  const stress = nominal * f.application * f.dynamic * f.faceBending * f.transverseBending;
+  const u = mesh.wheel.gear.teeth / mesh.pinion.gear.teeth;
+  const speed = which ? load.speed / u : load.speed;
+  const life = rootLife(own.material.life, changesOf(speed, hours));
+  const notch = notchFactor(form, own.material);
+  const rough = roughnessFactor(own);
+  const size = sizeFactor(own.material, g.module);
+  const alternating = own.reversed ? REVERSED : 1;
+  const permissible = own.material.bendingLimit * 2 * life * notch * rough * size * alternating;
+  return {
+    safety: over(permissible, stress),
+    stress,
+    permissible,
+    figures: [
+      ...commonFigures(f, load.force),
+      { symbol: 'KFβ', label: 'Face load factor', value: f.faceBending },
+      { symbol: 'KFα', label: 'Transverse load factor', value: f.transverseBending },
+      { symbol: 'zn', label: 'Virtual teeth', value: virtualTeeth(g) },
+      { symbol: 'YF', label: 'Form factor', value: form.form, formula: 'YF = 6·hFe/mn·cos αFen / ((sFn/mn)²·cos αn)' },
+      { symbol: 'YS', label: 'Stress correction factor', value: form.stress, formula: 'YS = (1.2 + 0.13·L)·qs^(1/(1.21 + 2.3/L))' },
+      { symbol: 'Yβ', label: 'Helix factor', value: helix },
+      { symbol: 'σF', label: 'Root stress', value: stress, unit: 'MPa', formula: 'σF = Ft/(b·mn)·YF·YS·Yβ·KA·Kv·KFβ·KFα' },
+      { symbol: 'σFlim', label: 'Endurance limit', value: own.material.bendingLimit, unit: 'MPa' },
+      { symbol: 'YNT', label: 'Life factor', value: life },
+      { symbol: 'YδrelT', label: 'Relative notch factor', value: notch },
+      { symbol: 'YRrelT', label: 'Relative surface factor', value: rough },
+      { symbol: 'YX', label: 'Size factor', value: size },
+      ...(own.reversed ? [{ symbol: 'YM', label: 'Factor of reversed bending', value: REVERSED }] : []),
+      { symbol: 'σFG', label: 'Permissible root stress', value: permissible, unit: 'MPa', formula: 'σFG = σFlim·2·YNT·YδrelT·YRrelT·YX' },
+    ],
+  };
+}
+/** Of idlers and planets, whose teeth bend both ways (ISO 6336-5, 5.3: 0.7). */
+const REVERSED = 0.7;
+
+/** YδrelT by the slip layer (ISO 6336-3, 13.3). */
+export function notchFactor({ notch }: ToothForm, { slipLayer }: GearMaterial): number {
+  const gradient = (q: number): number => (1 + 2 * q) / 5;
+  return (1 + Math.sqrt(slipLayer * gradient(notch))) / (1 + Math.sqrt(slipLayer * gradient(2.5)));
+}
+/** YRrelT (ISO 6336-3, 14). */
+function roughnessFactor({ roughness, material }: RatedGear): number {
+  const rz = Math.min(40, roughness);
+  const kind = material.surface;
+  if (rz < 1) return kind === 'steel' ? 1.12 : kind === 'soft' ? 1.07 : 1.025;
+  if (kind === 'steel') return 1.674 - 0.529 * (rz + 1) ** 0.1;
+  return kind === 'soft' ? 5.306 - 4.203 * (rz + 1) ** 0.01 : 4.299 - 3.259 * (rz + 1) ** 0.0058;
+}
+/** YX (ISO 6336-3, 15). */
+function sizeFactor({ size }: GearMaterial, module: number): number {
+  if (module <= 5) return 1;
+  if (size === 'steel') return Math.max(0.85, 1.03 - 0.006 * module);
+  return size === 'hard' ? Math.max(0.8, 1.05 - 0.01 * module) : Math.max(0.7, 1.075 - 0.015 * module);
+}
+
+/**
+ * Rates a pair of cylindrical gears: safety of flanks and roots of both, by ISO 6336:2006 parts 1, 2, 3 and 5, method B, from memory.
+ * Throws RangeError where a tooth has no root section.
+ */
+export function rateMesh(mesh: RatedMesh, load: MeshLoad, conditions: Conditions): MeshRating {
+  const factors = loadFactors(mesh, load, conditions.application);
+  return {
+    factors,
+    flank: [flankOf(mesh, load, factors, conditions, 0), flankOf(mesh, load, factors, conditions, 1)],
+    root: [rootOf(mesh, load, factors, conditions, 0), rootOf(mesh, load, factors, conditions, 1)],
+    assumptions: [
+      ...(mesh.faceLoad === undefined ? ['KHβ: pinion in the middle between its bearings, bending of shafts and housing left out'] : []),
+      'no tip relief, rim thick enough (YB = 1), teeth not scuffed',
+      ...(mesh.wheel.gear.internal ? ['root of the internal gear with the fillet of the rack; stiffness of a rack'] : []),
+      ...(mesh.pinion.reversed || mesh.wheel.reversed ? ['teeth that mesh on both sides bear 0.7 of the root limit'] : []),
+    ],
+  };
+}

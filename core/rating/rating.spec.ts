@@ -1,0 +1,332 @@
+import fc from 'fast-check';
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { analyse } from '../checks/index';
+import type { Design } from '../fields/types';
+import { casesOf } from '../tables/index';
+import { Builder } from '../testing/designs';
+import { gearData, pairData } from '../teeth/index';
+import { deviations } from './accuracy';
+import { rateMesh } from './cylindrical';
+import { gearMaterial } from './gear-material';
+import { flankLife, rootLife } from './life';
+import { dynamicFactor, loadFactors } from './load-factors';
+import { type RatedGear, type RatedMesh, meshStiffness } from './mesh';
+import { axialFactors, rateBearing } from './rolling-bearing';
+import { rate } from './rate';
+
+const DEG = Math.PI / 180;
+const CONDITIONS = { application: 1, hours: 10_000, viscosity: 220 };
+type Material = Parameters<typeof gearMaterial>[0];
+function rated(
+  teeth: number,
+  module: number,
+  width: number,
+  more: { beta?: number; shift?: number; internal?: boolean; grade?: number; material?: Material } = {},
+): RatedGear {
+  const gear = gearData({
+    teeth,
+    module,
+    alpha: 20 * DEG,
+    beta: (more.beta ?? 0) * DEG,
+    shift: more.shift ?? 0,
+    internal: more.internal ?? false,
+    addendum: 1,
+    dedendum: 1.25,
+    fillet: 0.38,
+    tipCut: 0,
+    thinning: 0,
+  });
+  const material = gearMaterial(more.material ?? { group: 'case-hardened steel' });
+  if (typeof material === 'string') throw new Error(material);
+  return {
+    gear,
+    width,
+    bore: 0,
+    density: 7850,
+    material,
+    deviations: deviations(more.grade ?? 6, module, 2 * gear.pitchRadius, width),
+    roughness: 3,
+    reversed: false,
+  };
+}
+const meshed = (pinion: RatedGear, wheel: RatedGear, faceLoad?: number): RatedMesh => ({
+  pinion,
+  wheel,
+  pair: pairData(pinion.gear, wheel.gear, pinion.width),
+  width: Math.min(pinion.width, wheel.width),
+  ...(faceLoad !== undefined && { faceLoad }),
+});
+const figure = (r: { figures: readonly { symbol: string; value: number }[] }, symbol: string): number =>
+  r.figures.find((f) => f.symbol === symbol)!.value;
+
+describe('factors of ISO 6336', () => {
+  it('ZE as tables give it: steel on steel 189.8, on nodular iron 181.4, on grey iron 162.0 √MPa (ISO 6336-2, from memory)', () => {
+    const with_ = (group: Material['group'], hardness?: number): number => {
+      const m = meshed(rated(20, 4, 40), rated(60, 4, 40, { material: { group: group!, hardness: hardness ?? 200 } }));
+      return figure(rateMesh(m, { force: 5000, speed: 100 }, CONDITIONS).flank[0], 'ZE');
+    };
+    expect(
+      Math.abs(figure(rateMesh(meshed(rated(20, 4, 40), rated(60, 4, 40)), { force: 5000, speed: 100 }, CONDITIONS).flank[0], 'ZE') - 189.8),
+    ).toBeLessThan(0.05);
+    expect(Math.abs(with_('nodular iron') - 181.4)).toBeLessThan(0.1);
+    expect(Math.abs(with_('grey iron') - 162)).toBeLessThan(0.1);
+  });
+  it('ZH of zero gears: 2.495 spur, and less with helix (ISO 6336-2, figure 1, from memory)', () => {
+    const zone = (beta: number): number =>
+      figure(rateMesh(meshed(rated(20, 4, 40, { beta }), rated(60, 4, 40, { beta: -beta })), { force: 5000, speed: 100 }, CONDITIONS).flank[0], 'ZH');
+    expect(zone(0)).toBeCloseTo(2.495, 3);
+    expect(zone(15)).toBeCloseTo(2.42, 1);
+    expect(zone(30)).toBeLessThan(zone(15));
+  });
+  it('life factors at the corners of their curves (ISO 6336-2, table 2; ISO 6336-3, table 1; from memory)', () => {
+    expect([1e4, 1e5, 5e7, 1e10].map((n) => Number(flankLife('hard', n).toFixed(3)))).toEqual([1.6, 1.6, 1, 0.85]);
+    expect([1e5, 2e6, 1e10].map((n) => Number(flankLife('gas', n).toFixed(3)))).toEqual([1.3, 1, 0.85]);
+    expect([1e4, 3e6, 1e10, 1e12].map((n) => Number(rootLife('tough', n).toFixed(3)))).toEqual([2.5, 1, 0.85, 0.85]);
+    expect([1e3, 3e6].map((n) => Number(rootLife('hard', n).toFixed(3)))).toEqual([2.5, 1]);
+    expect([1e3, 3e6].map((n) => Number(rootLife('gas', n).toFixed(3)))).toEqual([1.6, 1]);
+    // The exponents that the standard prints: 0.0756 of the flank, 0.16 and 0.115 of the root.
+    expect(Math.log(1.6) / Math.log(5e7 / 1e5)).toBeCloseTo(0.0756, 4);
+    expect(Math.log(2.5) / Math.log(3e6 / 1e4)).toBeCloseTo(0.16, 2);
+    expect(Math.log(2.5) / Math.log(3e6 / 1e3)).toBeCloseTo(0.115, 2);
+  });
+  it('mesh stiffness near c′ = 14 and cγ = 20 N/(mm·μm), which the standard names for usual steel gears', () => {
+    const s = meshStiffness(meshed(rated(25, 4, 40), rated(75, 4, 40)), 40 * 300);
+    expect(Math.abs(s.single - 14)).toBeLessThan(1.5);
+    expect(Math.abs(s.mesh - 20)).toBeLessThan(2.5);
+    // Teeth under little load are softer.
+    expect(meshStiffness(meshed(rated(25, 4, 40), rated(75, 4, 40)), 40 * 50).single).toBeCloseTo(s.single / 2, 9);
+  });
+  it('endurance limits of materials (ISO 6336-5, quality MQ, from memory)', () => {
+    const of = (m: Material): [number, number] => {
+      const r = gearMaterial(m) as { contactLimit: number; bendingLimit: number };
+      return [Math.round(r.contactLimit), Math.round(r.bendingLimit)];
+    };
+    expect(of({ group: 'case-hardened steel' })).toEqual([1500, 461]);
+    expect(of({ group: 'nitrided steel' })).toEqual([1250, 420]);
+    expect(of({ group: 'through-hardened steel', hardness: 300 })).toEqual([767, 315]);
+    expect(of({ group: 'grey iron', hardness: 200 })).toEqual([339, 59]);
+    expect(of({ group: 'grey iron', contactLimit: 400, bendingLimit: 70 })).toEqual([400, 70]);
+    expect(gearMaterial({ group: 'through-hardened steel' })).toMatch(/hardness is not stated/);
+    expect(gearMaterial({ group: 'through-hardened steel', hardness: 500 })).toMatch(/outside 200 to 360/);
+    expect(gearMaterial({})).toMatch(/group is not stated/);
+  });
+  it('tolerances of grade 6 as tables print them (ISO 1328-1:1995, from memory): m 4, d 100, b 40', () => {
+    const d = deviations(6, 4, 100, 40);
+    // fpt 9.0 (3.5 < m ≤ 6, 50 < d ≤ 125), Fβ 13 (40 < b ≤ 80 begins): the tables take means of their ranges.
+    expect(Math.abs(d.singlePitch - 9)).toBeLessThan(0.7);
+    expect(Math.abs(d.helixTotal - 13)).toBeLessThan(0.6);
+    expect(deviations(8, 4, 100, 40).singlePitch).toBeCloseTo(2 * d.singlePitch, 9);
+  });
+  it('the dynamic factor is 1 at rest, grows to resonance and is the same from both sides of every border', () => {
+    const m = meshed(rated(20, 4, 40), rated(60, 4, 40));
+    expect(dynamicFactor(m, 12_000, 0).factor).toBe(1);
+    const at = (speed: number) => dynamicFactor(m, 12_000, speed);
+    const resonant = 1 / (at(1000).resonance / 1000);
+    for (const border of [1.15, 1.5]) {
+      // Running-in has steps at speeds of its own, which are far from here.
+      const [a, b] = [at(resonant * border * (1 - 1e-9)).factor, at(resonant * border * (1 + 1e-9)).factor];
+      expect(Math.abs(a - b)).toBeLessThan(1e-6);
+    }
+    expect(at(0.8 * resonant).factor).toBeGreaterThan(at(0.4 * resonant).factor);
+  });
+});
+
+describe('the rating of a mesh', () => {
+  const random = fc.record({
+    z1: fc.integer({ min: 17, max: 60 }),
+    z2: fc.integer({ min: 17, max: 200 }),
+    m: fc.double({ min: 1, max: 10, noNaN: true }),
+    beta: fc.constantFrom(0, 8, 15, 25),
+    x: fc.double({ min: -0.1, max: 0.5, noNaN: true }),
+    internal: fc.boolean(),
+    per: fc.double({ min: 20, max: 800, noNaN: true }),
+    speed: fc.double({ min: 1, max: 3000, noNaN: true }),
+  });
+  type Random = typeof random extends fc.Arbitrary<infer T> ? T : never;
+  const make = ({ z1, z2, m, beta, x, internal }: Random, k = 1): RatedMesh => {
+    const [a, b] = [Math.min(z1, z2), Math.max(z1, z2)];
+    const width = 10 * m * k;
+    const wheel = internal ? a + Math.max(15, b) : b;
+    return meshed(
+      rated(a, m * k, width, { beta, shift: x }),
+      rated(wheel, m * k, width, { beta: internal ? beta : -beta, shift: internal ? x : 0, internal }),
+      1.2,
+    );
+  };
+
+  it('has stresses that go with force and size as mechanics wants: σF ∝ F, σH ∝ √F, both the same for all lengths × k and force × k²', () => {
+    fc.assert(
+      fc.property(random, (r) => {
+        const mesh = make(r);
+        // Accuracy grades do not scale with size: compared without what they bring, at rest and with a stated KHβ.
+        const exact = { singlePitch: 0, profileForm: 0, helixSlope: 0, helixTotal: 0 };
+        const still = (x: RatedMesh): RatedMesh => ({ ...x, pinion: { ...x.pinion, deviations: exact }, wheel: { ...x.wheel, deviations: exact } });
+        const force = r.per * mesh.width;
+        const at = (x: RatedMesh, f: number) => rateMesh(still(x), { force: f, speed: 0 }, CONDITIONS);
+        const [one, four] = [at(mesh, force), at(mesh, 4 * force)];
+        for (const k of [0, 1] as const) {
+          expect(four.root[k].stress / one.root[k].stress).toBeCloseTo(4, 6);
+          expect(four.flank[k].stress / one.flank[k].stress).toBeCloseTo(2, 6);
+        }
+        // Half the face and a stated KHβ: KFβ depends on b/h alone, which stays.
+        const twice = at(make(r, 2), 4 * force);
+        for (const k of [0, 1] as const) {
+          expect(twice.root[k].stress / one.root[k].stress).toBeCloseTo(1, 6);
+          expect(twice.flank[k].stress / one.flank[k].stress).toBeCloseTo(1, 6);
+        }
+      }),
+      { numRuns: 150 },
+    );
+  });
+  it('has no NaN, no factor of load below 1, and a safety that falls as force, speed of life and application grow', () => {
+    let internal = 0;
+    fc.assert(
+      fc.property(random, (r) => {
+        const mesh = make(r);
+        if (mesh.wheel.gear.internal) internal++;
+        const force = r.per * mesh.width;
+        const f = loadFactors(mesh, { force, speed: r.speed }, 1.25);
+        for (const x of Object.values(f)) expect(Number.isFinite(x)).toBe(true);
+        for (const x of [f.dynamic, f.faceContact, f.faceBending, f.transverseContact, f.transverseBending]) expect(x).toBeGreaterThanOrEqual(1);
+        const a = rateMesh(mesh, { force, speed: r.speed }, CONDITIONS);
+        const worse = [
+          rateMesh(mesh, { force, speed: r.speed }, { ...CONDITIONS, application: 1.5 }),
+          rateMesh(mesh, { force, speed: r.speed }, { ...CONDITIONS, hours: 50_000 }),
+        ];
+        for (const part of ['flank', 'root'] as const) {
+          for (const k of [0, 1] as const) {
+            expect(a[part][k].safety).toBeGreaterThan(0);
+            for (const w of worse) expect(w[part][k].safety).toBeLessThanOrEqual(a[part][k].safety * (1 + 1e-9));
+          }
+        }
+      }),
+      { numRuns: 200 },
+    );
+    expect(internal).toBeGreaterThan(40);
+  });
+  it('helix → 0 gives the spur gear', () => {
+    const of = (beta: number) =>
+      rateMesh(meshed(rated(22, 3, 30, { beta }), rated(55, 3, 30, { beta: -beta }), 1.2), { force: 4000, speed: 500 }, CONDITIONS);
+    const [a, b] = [of(0), of(1e-6)];
+    for (const part of ['flank', 'root'] as const) for (const k of [0, 1] as const) expect(b[part][k].safety).toBeCloseTo(a[part][k].safety, 4);
+  });
+});
+
+describe('rolling bearings', () => {
+  it('Shigley, example 11-1: 400 lbf, 5 000 h at 1 725 rev/min want C = 14.3 kN (from memory)', () => {
+    const r = rateBearing({ dynamic: 14_300, rolls: 'balls' }, 400 * 4.448222, 0, 1725, 5000)!;
+    expect(Math.abs(r.needed / 1000 - 14.3)).toBeLessThan(0.05);
+    expect(Math.abs(r.hours / 5000 - 1)).toBeLessThan(0.01);
+  });
+  it('L10 of balls and rollers by their exponents 3 and 10/3; life in hours at 1 000 rev/min (ISO 281, 5)', () => {
+    expect(rateBearing({ dynamic: 30_000, rolls: 'balls' }, 5000, 0, 1000, 1)!.turns).toBeCloseTo(216, 9);
+    expect(rateBearing({ dynamic: 30_000, rolls: 'balls' }, 5000, 0, 1000, 1)!.hours).toBeCloseTo(3600, 6);
+    expect(rateBearing({ dynamic: 30_000, rolls: 'rollers' }, 5000, 0, 1000, 1)!.turns).toBeCloseTo(6 ** (10 / 3), 9);
+    expect(rateBearing({ dynamic: 30_000, rolls: 'rollers' }, 5000, 100, 1000, 1)).toBeUndefined();
+  });
+  it('e and Y of the table, and between its lines (ISO 281, table 3, from memory)', () => {
+    expect(axialFactors(0.172)).toEqual({ e: 0.19, Y: 2.3 });
+    expect(axialFactors(6.89)).toEqual({ e: 0.44, Y: 1 });
+    expect(axialFactors(100)).toEqual({ e: 0.44, Y: 1 });
+    const r = rateBearing({ dynamic: 30_000, static: 14_000, rolls: 'balls' }, 1000, 1030, 1000, 1)!;
+    expect([r.e, r.Y, r.X].map((x) => Number(x.toFixed(3)))).toEqual([0.28, 1.55, 0.56]);
+    expect(r.load).toBeCloseTo(560 + 1.55 * 1030, 6);
+    expect(r.staticLoad).toBeCloseTo(Math.max(1000, 600 + 515), 9);
+  });
+  it('life falls with the third power of the load, and with the speed', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 10, max: 1e5, noNaN: true }),
+        fc.double({ min: 0, max: 1e5, noNaN: true }),
+        fc.double({ min: 1, max: 1e4, noNaN: true }),
+        (fr, fa, n) => {
+          const b = { dynamic: 5e4, static: 1e9, rolls: 'balls' } as const;
+          const [one, two] = [rateBearing(b, fr, fa, n, 1)!, rateBearing({ ...b, static: 2e9 }, 2 * fr, 2 * fa, n, 1)!];
+          expect(one.hours / two.hours).toBeCloseTo(8, 6);
+          expect(rateBearing(b, fr, fa, 2 * n, 1)!.hours).toBeCloseTo(one.hours / 2, 6);
+        },
+      ),
+    );
+  });
+});
+
+describe('the rating of a design', () => {
+  const ratingOf = (d: Design) => {
+    const worked = analyse(d);
+    return rate(worked.compiled, casesOf(worked));
+  };
+  function pair(material: object, more: { torque?: number; bearings?: object[] } = {}): Design {
+    const b = new Builder();
+    const [s1, s2] = [b.shaft([0, 0, 0]), b.shaft([120, 0, 0])];
+    b.mesh(b.gear(s1.member, 20, 3, { ...material, width: 30 }), b.gear(s2.member, 60, 3, { ...material, width: 30 }));
+    b.motor(s1.joint, 300);
+    b.load('joint-load', { joint: s2.joint, value: -(more.torque ?? 200) });
+    if (more.bearings) b.design.joints.find((j) => j.id === s1.joint)! as object as { bearings: unknown };
+    if (more.bearings) {
+      Object.assign(
+        b.design.joints.find((j) => j.id === s1.joint)!,
+        { bearings: more.bearings },
+      );
+    }
+    return b.design;
+  }
+  const hard = { materialGroup: 'case-hardened steel' };
+  it('takes the force that the ledger gives: Ft = 2000·T/d, the pinion’s speed, and the larger side', () => {
+    const { lines, unrated } = ratingOf(pair(hard));
+    expect(unrated).toEqual([]);
+    expect(lines.map((l) => l.what).sort()).toEqual(['flank', 'flank', 'root', 'root']);
+    // 200 N·m at 180 mm.
+    for (const l of lines) expect(l.figures.find((f) => f.symbol === 'Ft')!.value).toBeCloseTo((2000 * 200) / 180, 6);
+    expect(lines.map((l) => l.reserve)).toEqual([...lines.map((l) => l.reserve)].sort((a, b) => a - b));
+  });
+  it('names what it does not rate, and why; nothing of it is among what is', () => {
+    const none = ratingOf(pair({}));
+    expect(none.lines).toEqual([]);
+    expect(none.unrated[0].why).toMatch(/material group is not stated/);
+    const soft = ratingOf(pair({ materialGroup: 'through-hardened steel' }));
+    expect(soft.unrated[0].why).toMatch(/hardness is not stated/);
+  });
+  it('rates bearings with their forces and speed, and says which have no rating', () => {
+    const place = (at: number, more: object = {}) => ({
+      at,
+      thrust: at < 0 ? 'takes' : 'free',
+      form: 'rolling',
+      inner: 25,
+      outer: 52,
+      width: 15,
+      block: 'no',
+      ...more,
+    });
+    const { lines, unrated } = ratingOf(
+      pair(hard, { bearings: [place(-40, { dynamicRating: 14_000, staticRating: 7800 }), place(40), place(41, { form: 'plain' })] }),
+    );
+    const life = lines.filter((l) => l.what === 'bearing life');
+    expect(life).toHaveLength(1);
+    expect(life[0].figures.find((f) => f.symbol === 'n')!.value).toBeCloseTo(300, 9);
+    expect(life[0].unit).toBe('h');
+    expect(unrated.map((u) => u.why)).toEqual(['its dynamic rating C is not stated', 'plain bearings are not rated yet']);
+  });
+  it('a heavier load bears less: the reserve of a root goes with one over the load', () => {
+    const at = (torque: number) => ratingOf(pair(hard, { torque })).lines.find((l) => l.what === 'root')!;
+    expect(at(200).value).toBeGreaterThan(at(400).value);
+    expect(at(4000).reserve).toBeLessThan(1);
+  });
+  it('a rack is rated with its pinion', () => {
+    const d = JSON.parse(readFileSync(new URL('../../demo/paddle-winding-gear.json', import.meta.url), 'utf8')) as Design;
+    const made = {
+      ...d,
+      elements: d.elements.map((e) =>
+        e.type === 'gear' || e.type === 'rack' ? { ...e, materialGroup: 'through-hardened steel', hardness: 250 } : e,
+      ),
+    } as Design;
+    const { lines } = ratingOf(made);
+    const rack = made.elements.find((e) => e.type === 'rack')!;
+    const root = lines.find((l) => l.element === rack.id && l.what === 'root')!;
+    expect(root.value).toBeGreaterThan(0.5);
+    // The rack carries 3879 N (docs, paddle winding gear); the pinion's side drives, by the mesh's loss more.
+    const driven = root.figures.find((f) => f.symbol === 'Ft')!.value;
+    expect(driven).toBeGreaterThan(3879 - 1);
+    expect(driven).toBeLessThan(3879 / 0.94);
+  });
+});

@@ -1,0 +1,47 @@
+import { expect, openCopy, test } from './site';
+
+test.describe('what bears its load', () => {
+  test('a mesh that fails stands first, with its factors; a fix is tried, applied and undone; the release says what was rated', async ({
+    page,
+    site,
+  }) => {
+    await openCopy(page, site, 'Inspection lift');
+    const order = page.getByRole('navigation', { name: 'Work order' });
+    await expect(order.getByRole('button', { name: /^Rating\s*, trouble/ })).toBeVisible({ timeout: 20_000 });
+    await order.getByRole('button', { name: /^Rating/ }).click();
+    const table = page.getByRole('table', { name: 'Rating' });
+    const worst = table.getByRole('row').nth(1);
+    await expect(worst).toContainText('Geared arms');
+    await expect(worst).toContainText('✗');
+    const how = page.getByRole('region', { name: 'How it was worked out' });
+    await expect(how).toContainText('ISO 6336-2:2006');
+    await expect(how).toContainText('σH = ZB·ZH·ZE·Zε·Zβ');
+    await expect(how).toContainText('Assumptions:');
+    // Every fix was tried on the whole design; the one that is applied cures it.
+    const fixes = how.getByRole('group', { name: 'Fixes' });
+    await fixes.getByRole('button', { name: /^Case-hardened steel for/ }).click({ timeout: 30_000 });
+    await expect(order.getByRole('button', { name: /^Rating\s*, (in order|in work)/ })).toBeVisible({ timeout: 20_000 });
+    await expect(table).not.toContainText('✗');
+    await order.getByRole('button', { name: /^Release/ }).click();
+    await expect(page.getByText(/^✓ Rating: 4 safeties and lives/)).toBeVisible();
+    await page.getByRole('button', { name: /^Undo: Case-hardened/ }).click();
+    await expect(order.getByRole('button', { name: /^Rating\s*, trouble/ })).toBeVisible({ timeout: 20_000 });
+  });
+
+  test('what is not stated is named, stated for all gears at once, and a wish that cannot be is refused beside its field', async ({ page, site }) => {
+    await openCopy(page, site, 'Screw gate');
+    const order = page.getByRole('navigation', { name: 'Work order' });
+    await order.getByRole('button', { name: /^Rating\s*, empty/ }).click();
+    await expect(page.getByText('Nothing is rated yet')).toBeVisible();
+    await expect(page.getByText('threads are not rated yet').first()).toBeVisible();
+    await openCopy(page, site, 'Level board');
+    await order.getByRole('button', { name: /^Rating/ }).click();
+    const factor = page.locator('#rating-applicationFactor');
+    await factor.fill('0.5');
+    await factor.press('Tab');
+    await expect(page.getByText(/at least 1|not less than 1|from 1/).first()).toBeVisible();
+    await factor.fill('1.5');
+    await factor.press('Tab');
+    await expect(page.getByRole('region', { name: 'How it was worked out' })).toContainText('1.5', { timeout: 20_000 });
+  });
+});

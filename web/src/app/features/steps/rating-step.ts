@@ -1,0 +1,124 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { MatButton } from '@angular/material/button';
+import { MatProgressBar } from '@angular/material/progress-bar';
+import { type RatingFix, type RatingLine, withMaterialGroup, withoutMaterialGroup } from '@unirota/core';
+import { RATING_SETTINGS, type Settings, statedBy } from '@unirota/core/document';
+import { MATERIAL_GROUPS, type MaterialGroup, RATING_FIELDS } from '@unirota/core/elements';
+import { Choice } from '../../ui/choice';
+import { type Column, DataTable, type Row } from '../../ui/data-table';
+import { type Committed, QuantityField } from '../../ui/quantity-field';
+import { DesignService } from '../../state/design.service';
+import { RatingService } from '../../state/rating.service';
+import { SelectionService } from '../../state/selection.service';
+import { UnitsService } from '../../state/units.service';
+
+const WHAT: Readonly<Record<RatingLine['what'], string>> = {
+  root: $localize`Tooth root`,
+  flank: $localize`Tooth flank`,
+  'bearing life': $localize`Bearing life`,
+  'bearing, static': $localize`Bearing at rest`,
+};
+const keyOf = (l: RatingLine): string => [l.item, l.element ?? '', l.bearing ?? '', l.what].join(' ');
+
+/** Rating: what bears its load and for how long, worst first, with every factor, and what would cure it. */
+@Component({
+  selector: 'uni-rating',
+  imports: [Choice, DataTable, MatButton, MatProgressBar, QuantityField],
+  templateUrl: './rating-step.html',
+  styleUrls: ['./step.scss', './rating-step.scss'],
+  host: { tabindex: '0' },
+  changeDetection: ChangeDetectionStrategy.OnPush,
+})
+export class RatingStep {
+  protected readonly doc = inject(DesignService);
+  protected readonly ratings = inject(RatingService);
+  private readonly chosen = inject(SelectionService);
+  protected readonly units = inject(UnitsService).now;
+  protected readonly settings = RATING_SETTINGS;
+  protected readonly valueOf = (f: (typeof RATING_SETTINGS)[number]): number =>
+    (statedBy(this.doc.design().settings ?? {})[f.key] ?? f.initial) as number;
+  protected state(key: string, label: string, c: Committed): void {
+    const trouble = this.doc.editSettings(label, { [key]: typeof c.value === 'string' ? Number(c.value) : c.value } as Partial<Settings>);
+    if (trouble) this.doc.said.set(trouble);
+  }
+
+  protected readonly lines = computed(() => this.ratings.rating()?.lines ?? []);
+  protected readonly columns: readonly Column[] = [
+    { key: 'part', label: $localize`Part` },
+    { key: 'what', label: $localize`What` },
+    { key: 'case', label: $localize`Load case` },
+    { key: 'value', label: $localize`Safety or life`, number: true },
+    { key: 'wanted', label: $localize`Wanted`, number: true },
+    { key: 'reserve', label: $localize`Load reserve`, number: true },
+  ];
+  protected readonly rows = computed((): Row[] =>
+    this.lines().map((l) => {
+      const tone = l.reserve >= 1 ? 'met' : 'missed';
+      const unit = l.unit === undefined ? {} : { unit: l.unit };
+      const figure = (x: number): string => (Number.isFinite(x) ? this.units().number(x, '', 3) : $localize`no load`);
+      return {
+        id: keyOf(l),
+        selected: keyOf(l) === this.shown(),
+        cells: [
+          { text: l.name },
+          { text: WHAT[l.what] },
+          { text: l.case },
+          { text: `${tone === 'met' ? '✓' : '✗'} ${figure(l.value)}`, value: l.value, tone, ...unit },
+          { text: figure(l.wanted), value: l.wanted, ...unit },
+          { text: figure(l.reserve), value: l.reserve, tone },
+        ],
+      };
+    }),
+  );
+  protected readonly none = computed(() =>
+    this.ratings.rating()
+      ? $localize`Nothing is rated yet: state materials of gears, and dynamic ratings of bearings in their joints.`
+      : $localize`The rating is being worked out …`,
+  );
+  protected readonly WHAT = WHAT;
+  /** The line that is looked at: the worst until one is chosen. */
+  protected readonly shown = linkedSignal<string | undefined, string | undefined>({
+    source: () => (this.lines().length ? keyOf(this.lines()[0]) : undefined),
+    computation: (worst, before) => (before?.value && this.lines().some((l) => keyOf(l) === before.value) ? before.value : worst),
+  });
+  protected readonly line = computed(() => this.lines().find((l) => keyOf(l) === this.shown()));
+  protected press(key: string): void {
+    this.shown.set(key);
+    const l = this.line();
+    if (l) this.chosen.select(l.element === undefined ? 'joint' : 'element', l.element ?? l.item);
+  }
+  protected goTo(item: string): void {
+    const found = this.doc.find(item);
+    if (found) this.chosen.select(found.kind, found.id);
+  }
+  protected readonly number = (value: number, unit = ''): string => (Number.isFinite(value) ? this.units().text(value, unit, 4) : $localize`no load`);
+
+  /** Fixes of the line that is looked at; undefined while they are tried. */
+  protected readonly fixes = signal<readonly RatingFix[] | undefined>([]);
+  constructor() {
+    effect((done) => {
+      const line = this.line();
+      this.fixes.set([]);
+      if (!line || line.reserve >= 1 || line.element === undefined || !this.ratings.current() || this.doc.readOnly()) return;
+      let stale = false;
+      done(() => (stale = true));
+      this.fixes.set(undefined);
+      this.ratings.fixes(line).then(
+        (list) => stale || this.fixes.set(list),
+        () => stale || this.fixes.set([]),
+      );
+    });
+  }
+
+  /** Gears without a material group: stated for all at once. */
+  protected readonly bare = computed(() => withoutMaterialGroup(this.doc.design()));
+  protected readonly groups = MATERIAL_GROUPS.map((g) => ({ value: g, label: g }));
+  protected readonly group = signal<MaterialGroup>('case-hardened steel');
+  protected readonly hardnessField = RATING_FIELDS.find((f) => f.key === 'hardness')!;
+  protected readonly hardness = signal<number | undefined>(undefined);
+  protected stateMaterial(): void {
+    const n = this.bare().length;
+    const trouble = this.doc.edit($localize`State the material of ${n} gears`, (d) => withMaterialGroup(d, this.group(), this.hardness()));
+    if (trouble) this.doc.said.set(trouble);
+  }
+}

@@ -1,0 +1,66 @@
+import { Injectable, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { type Observable, catchError, debounceTime, from, map, of, switchMap } from 'rxjs';
+import { type Rating, type RatingFix, type RatingLine, withRatingFix } from '@unirota/core';
+import type { Design } from '@unirota/core/document';
+import { DesignService } from './design.service';
+import { PapersService } from './papers.service';
+import { ViewService } from './view.service';
+
+/** After an edit it is waited this long for the next one, ms. */
+const REST = 250;
+
+/** Whether anything is stated that a rating could use: without it none is made unasked. */
+const canBeRated = (d: Design): boolean =>
+  d.elements.some((e) => (e as { materialGroup?: string }).materialGroup !== undefined) ||
+  d.joints.some((j) => (j as { bearings?: { dynamicRating?: number }[] }).bearings?.some((b) => b.dynamicRating !== undefined));
+
+interface Made {
+  readonly of: Design;
+  readonly is?: Rating;
+  readonly trouble?: string;
+}
+
+/** What teeth and bearings of the open design bear, in all load cases: worked out in a worker after each edit. */
+@Injectable()
+export class RatingService {
+  private readonly doc = inject(DesignService);
+  private readonly papers = inject(PapersService);
+  private readonly view = inject(ViewService);
+  private readonly asked = computed(() => {
+    const design = this.doc.design();
+    return this.doc.opened() && (this.view.step() === 'rating' || canBeRated(design)) ? design : undefined;
+  });
+  /** A rating is made of the design as it stands. */
+  readonly asks = computed(() => this.asked() !== undefined);
+  private readonly made = signal<Made | undefined>(undefined);
+  /** The last one; of the state before while the next is worked out. */
+  readonly rating = computed(() => (this.asked() ? this.made()?.is : undefined));
+  readonly trouble = computed(() => this.made()?.trouble ?? '');
+  readonly current = computed(() => this.made()?.of === this.doc.design());
+  readonly failed = computed(() => this.rating()?.lines.filter((l) => l.reserve < 1).length ?? 0);
+
+  constructor() {
+    const rated = (design: Design): Observable<Made> =>
+      from(this.papers.rating(design)).pipe(
+        map((is) => ({ of: design, is })),
+        catchError((e: Error) => of({ of: design, trouble: e.message })),
+      );
+    toObservable(this.asked)
+      .pipe(
+        debounceTime(REST),
+        switchMap((design) => (design ? rated(design) : of(undefined))),
+        takeUntilDestroyed(),
+      )
+      .subscribe((made) => this.made.set(made));
+  }
+
+  /** Changes that would have a line bear what is wanted; tried one by one in the worker. */
+  async fixes(line: RatingLine): Promise<RatingFix[]> {
+    return line.element === undefined ? [] : this.papers.ratingFixes(this.doc.design(), line.item);
+  }
+  apply(fix: RatingFix): void {
+    const trouble = this.doc.edit(fix.label, (d) => withRatingFix(d, fix));
+    this.doc.said.set(trouble ?? $localize`Done: ${fix.label}`);
+  }
+}
