@@ -56,7 +56,7 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
   const { pinion, wheel, pair, width } = mesh;
   const [g1, g2] = [pinion.gear, wheel.gear];
   const own: RatedGear = which ? wheel : pinion;
-  const mate: RatedGear = which ? pinion : wheel;
+  const other: RatedGear = which ? pinion : wheel;
   const sign = g2.internal ? -1 : 1;
   const u = g2.teeth / g1.teeth;
   const cosBase = Math.sqrt(1 - (Math.sin(g1.beta) * Math.cos(g1.alpha)) ** 2);
@@ -72,10 +72,10 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
   // What the material bears.
   const limit = Math.min(own.material.contactLimit, Infinity);
   const v = pitchSpeed(mesh, load.speed);
-  const film = lubrication(mesh, Math.min(own.material.contactLimit, mate.material.contactLimit), v, viscosity);
+  const film = lubrication(mesh, Math.min(own.material.contactLimit, other.material.contactLimit), v, viscosity);
   const speed = which ? load.speed / u : load.speed;
   const life = flankLife(own.material.life, changesOf(speed, hours));
-  const work = workHardening(own, mate);
+  const work = workHardening(own, other);
   const permissible = limit * life * film.viscosity * film.speed * film.roughness * work;
   return {
     safety: over(permissible, stress),
@@ -140,9 +140,9 @@ function lubrication(
 }
 
 /** ZW: a soft wheel that runs with a hard, smooth pinion (ISO 6336-2, 13). */
-function workHardening(own: RatedGear, mate: RatedGear): number {
+function workHardening(own: RatedGear, other: RatedGear): number {
   const soft = own.material.runningIn === 'steel';
-  if (!soft || mate.material.runningIn !== 'hard') return 1;
+  if (!soft || other.material.runningIn !== 'hard') return 1;
   const hb = own.material.hardnessNow;
   return hb < 130 ? 1.2 : hb > 470 ? 1 : 1.2 - (hb - 130) / 1700;
 }
