@@ -26,6 +26,18 @@ describe('npx unirota', () => {
     expect(readFileSync(file('a.json'), 'utf8')).toBe(old.stdout);
   });
 
+  it('rates a design, worst first; ends with 1 where something is below what is wanted, and names what it does not rate', () => {
+    const sound = run('rate', DEMO);
+    expect(sound.status).toBe(0);
+    const rows = sound.stdout.trim().split(/\r?\n/);
+    expect(rows[0]).toBe('part,what,load case,safety or life,unit,wanted,load reserve,method');
+    expect(rows).toHaveLength(9);
+    expect(sound.stderr).toContain('Not rated: Ratchet and pawl: ratchet teeth are not rated yet.');
+    const weak = run('rate', join(root, 'demo/inspection-lift.json'));
+    expect(weak.status).toBe(1);
+    expect(weak.stdout.split(/\r?\n/)[1]).toMatch(/^"Arm A wheel, Geared arms",flank,as stated,0\.7/);
+  });
+
   it('prints a run as a table of every quantity, and a sweep from stop to stop', () => {
     const r = run('run', DEMO, '--duration', '2', '--frames', '5');
     expect(r.status).toBe(0);

@@ -40,8 +40,8 @@ export interface MeshRating {
 /** A ratio of a load to nothing: what carries nothing does not fail. */
 const over = (bears: number, stress: number): number => (stress > 0 ? bears / stress : Infinity);
 
-/** Load changes of a gear in its life: 60·n·h. */
-const changesOf = (speed: number, hours: number): number => 60 * Math.abs(speed) * hours;
+/** Load changes of a flank in its life: 60·n·h, times how often it meshes in a turn. */
+const changesOf = (speed: number, hours: number, contacts = 1): number => 60 * Math.abs(speed) * hours * contacts;
 
 function commonFigures(f: LoadFactors, force: number): Figure[] {
   return [
@@ -74,8 +74,8 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
   const v = pitchSpeed(mesh, load.speed);
   const film = lubrication(mesh, Math.min(own.material.contactLimit, other.material.contactLimit), v, viscosity);
   const speed = which ? load.speed / u : load.speed;
-  const life = flankLife(own.material.life, changesOf(speed, hours));
-  const work = workHardening(own, other);
+  const life = flankLife(own.material.life, changesOf(speed, hours, load.contacts?.[which]));
+  const work = workHardening(own, other, mesh, v, viscosity);
   const permissible = limit * life * film.viscosity * film.speed * film.roughness * work;
   return {
     safety: over(permissible, stress),
@@ -118,6 +118,13 @@ function singleContact({ pinion, wheel, pair }: RatedMesh, which: 0 | 1): number
   return M - pair.overlapRatio * (M - 1);
 }
 
+/** Radius of relative curvature at the pitch point, mm (ISO 6336-2, 12.3.2). */
+function reducedRadius({ pinion, wheel, pair }: Pick<RatedMesh, 'pinion' | 'wheel' | 'pair'>): number {
+  const radius = (g: RatedGear): number => g.gear.baseRadius * Math.tan(pair.workingAngle);
+  const [r1, r2] = [radius(pinion), radius(wheel)];
+  return wheel.gear.internal ? (r1 * r2) / (r2 - r1) : (r1 * r2) / (r1 + r2);
+}
+
 /** ZL, Zv and ZR (ISO 6336-2:2006, 12), by the softer of both. */
 function lubrication(
   { pinion, wheel, pair }: RatedMesh,
@@ -128,10 +135,7 @@ function lubrication(
   const between = (low: number, high: number): number => low + ((high - low) * (Math.min(1200, Math.max(850, limit)) - 850)) / 350;
   const C = between(0.83, 0.91);
   const Cv = C + 0.02;
-  const radius = (g: RatedGear): number => g.gear.baseRadius * Math.tan(pair.workingAngle);
-  const [r1, r2] = [radius(pinion), radius(wheel)];
-  const reduced = wheel.gear.internal ? (r1 * r2) / Math.max(1e-9, r2 - r1) : (r1 * r2) / (r1 + r2);
-  const rough = ((pinion.roughness + wheel.roughness) / 2) * Math.cbrt(10 / reduced);
+  const rough = ((pinion.roughness + wheel.roughness) / 2) * Math.cbrt(10 / reducedRadius({ pinion, wheel, pair }));
   return {
     viscosity: C + (4 * (1 - C)) / (1.2 + 134 / nu40) ** 2,
     speed: Cv + (2 * (1 - Cv)) / Math.sqrt(0.8 + 32 / Math.max(v, 1e-6)),
@@ -139,12 +143,19 @@ function lubrication(
   };
 }
 
-/** ZW: a soft wheel that runs with a hard, smooth pinion (ISO 6336-2, 13). */
-function workHardening(own: RatedGear, other: RatedGear): number {
+/**
+ * ZW: a soft wheel that runs with a surface-hardened pinion; less where that is rough (ISO 6336-2:2006, 13, from memory). The
+ * standard
+ * counts its roughness from 3 to 16 μm.
+ */
+function workHardening(own: RatedGear, other: RatedGear, mesh: RatedMesh, v: number, nu40: number): number {
   const soft = own.material.runningIn === 'steel';
   if (!soft || other.material.runningIn !== 'hard') return 1;
   const hb = own.material.hardnessNow;
-  return hb < 130 ? 1.2 : hb > 470 ? 1 : 1.2 - (hb - 130) / 1700;
+  const film = Math.cbrt(Math.max((nu40 * v) / 1500, 1e-9));
+  const rough = (other.roughness * Math.cbrt(10 / reducedRadius(mesh)) * (other.roughness / own.roughness) ** 0.66) / film;
+  const smooth = (3 / Math.min(16, Math.max(3, rough))) ** 0.15;
+  return (hb < 130 ? 1.2 : hb > 470 ? 1 : 1.2 - (hb - 130) / 1700) * smooth;
 }
 
 /** Root by ISO 6336-3:2006, method B (from memory). */
@@ -158,11 +169,12 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
   const stress = nominal * f.application * f.dynamic * f.faceBending * f.transverseBending;
   const u = mesh.wheel.gear.teeth / mesh.pinion.gear.teeth;
   const speed = which ? load.speed / u : load.speed;
-  const life = rootLife(own.material.life, changesOf(speed, hours));
+  const life = rootLife(own.material.life, changesOf(speed, hours, load.contacts?.[which]));
   const notch = notchFactor(form, own.material);
   const rough = roughnessFactor(own);
   const size = sizeFactor(own.material, g.module);
-  const alternating = own.reversed ? REVERSED : 1;
+  const reversed = load.reversed?.[which] === true;
+  const alternating = reversed ? REVERSED : 1;
   const permissible = own.material.bendingLimit * 2 * life * notch * rough * size * alternating;
   return {
     safety: over(permissible, stress),
@@ -182,7 +194,7 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
       { symbol: 'YδrelT', label: 'Relative notch factor', value: notch },
       { symbol: 'YRrelT', label: 'Relative surface factor', value: rough },
       { symbol: 'YX', label: 'Size factor', value: size },
-      ...(own.reversed ? [{ symbol: 'YM', label: 'Factor of reversed bending', value: REVERSED }] : []),
+      ...(reversed ? [{ symbol: 'YM', label: 'Factor of reversed bending', value: REVERSED }] : []),
       { symbol: 'σFG', label: 'Permissible root stress', value: permissible, unit: 'MPa', formula: 'σFG = σFlim·2·YNT·YδrelT·YRrelT·YX' },
     ],
   };
@@ -211,7 +223,8 @@ function sizeFactor({ size }: GearMaterial, module: number): number {
 }
 
 /**
- * Rates a pair of cylindrical gears: safety of flanks and roots of both, by ISO 6336:2006 parts 1, 2, 3 and 5, method B, from memory.
+ * Rates a pair of cylindrical gears: safety of flanks and roots of both, by ISO 6336:2006 parts 1, 2, 3 and 5, method B, from
+ * memory.
  * Throws RangeError where a tooth has no root section.
  */
 export function rateMesh(mesh: RatedMesh, load: MeshLoad, conditions: Conditions): MeshRating {
@@ -224,7 +237,8 @@ export function rateMesh(mesh: RatedMesh, load: MeshLoad, conditions: Conditions
       ...(mesh.faceLoad === undefined ? ['KHβ: pinion in the middle between its bearings, bending of shafts and housing left out'] : []),
       'no tip relief, rim thick enough (YB = 1), teeth not scuffed',
       ...(mesh.wheel.gear.internal ? ['root of the internal gear with the fillet of the rack; stiffness of a rack'] : []),
-      ...(mesh.pinion.reversed || mesh.wheel.reversed ? ['teeth that mesh on both sides bear 0.7 of the root limit'] : []),
+      ...(load.reversed?.some(Boolean) ? ['teeth that bend both ways (idlers, planets) bear 0.7 of the root limit'] : []),
+      ...(load.contacts?.some((n) => n > 1) ? [`flanks mesh ${Math.max(...load.contacts)} times in a turn`] : []),
     ],
   };
 }

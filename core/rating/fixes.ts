@@ -6,7 +6,10 @@ import { type Gear, num } from '../elements/index';
 import { ISO_54 } from '../sizing/index';
 import { type Rating, rate } from './rate';
 
-/** A change that makes a mesh bear what is wanted: fields of elements, and the least safety of its roots and flanks that comes of it. */
+/**
+ * A change that makes a mesh bear what is wanted: fields of elements, and the least safety of its roots and flanks that comes
+ * of it.
+ */
 export interface RatingFix {
   readonly label: string;
   readonly changes: readonly { readonly element: Id; readonly field: 'module' | 'width' | 'materialGroup'; readonly value: number | string }[];
@@ -36,7 +39,10 @@ export function ratingOf(design: Design): Rating {
   return rate(worked.compiled, [{ name: 'as stated', forces: worked.forces, ledger: worked.ledger }, ...cases]);
 }
 
-/** How far a face is widened at most: to so many diameters of the pinion (common practice for a shaft with bearings on both sides). */
+/**
+ * How far a face is widened at most: to so many diameters of the pinion (common practice for a shaft with bearings on both
+ * sides).
+ */
 const WIDEST = 1.2;
 /** Steps in which it is tried, of its present width. */
 const WIDER = [1.1, 1.2, 1.3, 1.5, 1.75, 2, 2.5, 3];
@@ -58,7 +64,8 @@ function together(design: Design, from: readonly Id[]): Set<Id> {
 }
 
 /**
- * Changes with which a mesh that fails bears what is wanted: a wider face, a larger module of ISO 54 (for all wheels that mesh with one
+ * Changes with which a mesh that fails bears what is wanted: a wider face, a larger module of ISO 54 (for all wheels that
+ * mesh with one
  * another), case-hardened steel. Each is tried on the whole design: forces, speeds and places are worked out again.
  */
 export function ratingFixes(design: Design, coupling: Id): RatingFix[] {

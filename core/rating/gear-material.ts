@@ -1,6 +1,9 @@
 import type { MaterialGroup } from '../elements/index';
 
-/** What ISO 6336-5 says of a group at quality MQ: limits A·hardness + B in MPa between two hardnesses; and what other parts use of it. */
+/**
+ * What ISO 6336-5 says of a group at quality MQ: limits A·hardness + B in MPa between two hardnesses; and what other parts
+ * use of it.
+ */
 interface GroupData {
   /** Hardness (HBW of soft groups, HV) between which the lines hold; undefined where limits do not depend on it. */
   readonly hardness: readonly [least: number, most: number];

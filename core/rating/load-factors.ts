@@ -60,7 +60,8 @@ export function dynamicFactor(mesh: RatedMesh, force: number, speed: number): { 
 }
 
 /**
- * All load factors of a mesh (ISO 6336-1:2006; from memory). KHβ by method C: deviations of both helices and the twist and bending of a
+ * All load factors of a mesh (ISO 6336-1:2006; from memory). KHβ by method C: deviations of both helices and the twist and
+ * bending of a
  * solid pinion in the middle between its bearings, no correction of helices; shafts that bend more want it stated.
  */
 export function loadFactors(mesh: RatedMesh, { force, speed }: MeshLoad, application: number): LoadFactors {

@@ -13,8 +13,6 @@ export interface RatedGear {
   readonly deviations: Deviations;
   /** Rz of flanks and fillets, μm. */
   readonly roughness: number;
-  /** Meshes on both sides of its teeth in one turn: an idler or a planet. */
-  readonly reversed: boolean;
 }
 /** Two wheels in mesh, the one with fewer teeth first. */
 export interface RatedMesh {
@@ -32,6 +30,10 @@ export interface MeshLoad {
   readonly force: number;
   /** Speed of the pinion relative to what carries it, rev/min. */
   readonly speed: number;
+  /** How often in a turn the same flank meshes, of the pinion and of the wheel: 1 where nothing is stated, 3 of a sun with three planets. */
+  readonly contacts?: readonly [number, number];
+  /** Whether its teeth bend both ways in a turn: those of an idler or a planet. */
+  readonly reversed?: readonly [boolean, boolean];
 }
 
 /** Effective stiffness of a pair, N/(mm·μm): c′, cγα and cγβ (ISO 6336-1:2006, 9, method B; from memory). */

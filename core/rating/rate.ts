@@ -8,7 +8,7 @@ import { type GearData, gearData, pairData } from '../teeth/index';
 import { deviations } from './accuracy';
 import { type Conditions, type Figure, type MeshRating, type ToothRating, rateMesh } from './cylindrical';
 import { gearMaterial } from './gear-material';
-import type { RatedGear, RatedMesh } from './mesh';
+import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
 import { rateBearing } from './rolling-bearing';
 
 /** One load case as it was worked out at its position, steady. */
@@ -29,7 +29,10 @@ export interface RatingLine {
   readonly bearing?: number;
   readonly name: string;
   readonly case: string;
-  /** A safety, or a life in h; what is wanted of it; and how much more load than it has it would bear as wanted (below 1: it fails). */
+  /**
+   * A safety, or a life in h; what is wanted of it; and how much more load than it has it would bear as wanted (below 1: it
+   * fails).
+   */
   readonly value: number;
   readonly unit?: 'h';
   readonly wanted: number;
@@ -103,7 +106,7 @@ const asGear = (e: Rack): GearData =>
 type Toothed = Element & RatedStatement & { width?: number; density?: number };
 
 /** A toothed element with what is stated of it for its rating; or what is missing, in words. */
-function ratedGear(e: Toothed, gear: GearData, meshes: number): RatedGear | string {
+function ratedGear(e: Toothed, gear: GearData): RatedGear | string {
   const material = gearMaterial({
     ...(e.materialGroup && { group: e.materialGroup }),
     ...(e.hardness !== undefined && { hardness: e.hardness }),
@@ -122,7 +125,6 @@ function ratedGear(e: Toothed, gear: GearData, meshes: number): RatedGear | stri
     material,
     deviations: deviations(e.accuracyGrade ?? 8, gear.module, diameter, width),
     roughness: e.roughness ?? 10,
-    reversed: meshes > 1,
   };
 }
 
@@ -146,10 +148,16 @@ export function rate(compiled: Compiled, cases: readonly RatedCase[]): Rating {
   const leave = (item: Id, name: string, why: string): void => {
     if (!unrated.some((u) => u.item === item && u.name === name)) unrated.push({ item, name, why });
   };
-  const meshesOf = new Map<Id, Set<Id>>();
-  for (const { coupling: c } of compiled.couplings) {
-    for (const id of [c.a, c.b]) if (id) meshesOf.set(id, (meshesOf.get(id) ?? new Set()).add(c.id));
-  }
+  /** Where the teeth of each gear mesh: rows of couplings, and which port there it is. */
+  const meshesOf = new Map<Id, { row: number; port: 0 | 1 }[]>();
+  compiled.couplings.forEach(({ coupling: c }, row) => {
+    for (const [port, id] of [c.a, c.b].entries()) if (id) meshesOf.set(id, [...(meshesOf.get(id) ?? []), { row, port: port as 0 | 1 }]);
+  });
+  /** How many meshes load a gear's flanks as this one does, and whether others load the other flanks: the torque says it by its sign. */
+  const around = (ledger: Ledger, element: Id, load: number): { same: number; other: number } => {
+    const loads = (meshesOf.get(element) ?? []).map(({ row, port }) => ledger.couplings[row].loads[port] * Math.sign(load));
+    return { same: Math.max(1, loads.filter((x) => x > 0).length), other: loads.filter((x) => x < 0).length };
+  };
   compiled.couplings.forEach(({ coupling: c, model }, row) => {
     const name = c.name ?? c.id;
     if (c.type !== 'gear-pair' && c.type !== 'rack-mesh') {
@@ -157,7 +165,7 @@ export function rate(compiled: Compiled, cases: readonly RatedCase[]): Rating {
       if (what) leave(c.id, name, `${what} are not rated yet`);
       return;
     }
-    const mesh = meshIn(compiled, c, model.derived?.find((d) => d.key === 'distance')?.value, (id) => meshesOf.get(id)?.size ?? 0);
+    const mesh = meshIn(compiled, c, model.derived?.find((d) => d.key === 'distance')?.value);
     if ('why' in mesh) return leave(c.id, name, mesh.why);
     const { rated, wheels } = mesh;
     for (const { name: caseName, ledger } of cases) {
@@ -175,7 +183,9 @@ export function rate(compiled: Compiled, cases: readonly RatedCase[]): Rating {
       }
       let rating: MeshRating;
       try {
-        rating = rateMesh(rated, { force, speed: speeds[first.port] }, wishes);
+        const [n1, n2] = wheels.map((w) => around(ledger, w.element.id, loads[w.port]));
+        const load: MeshLoad = { force, speed: speeds[first.port], contacts: [n1.same, n2.same], reversed: [n1.other > 0, n2.other > 0] };
+        rating = rateMesh(rated, load, wishes);
       } catch (e) {
         if (!(e instanceof RangeError)) throw e;
         return leave(c.id, name, e.message);
@@ -193,7 +203,12 @@ export function rate(compiled: Compiled, cases: readonly RatedCase[]): Rating {
           reserve: what === 'flank' ? (r.safety / wanted) ** 2 : r.safety / wanted,
           method: what === 'flank' ? 'ISO 6336-2:2006, method B' : 'ISO 6336-3:2006, method B',
           figures: r.figures,
-          assumptions: [w.rated.material.from, ...assumed(w.element), ...rating.assumptions],
+          assumptions: [
+            w.rated.material.from,
+            ...assumed(w.element),
+            ...rating.assumptions,
+            ...(second.element.type === 'rack' ? ['the rack has the tolerances of a gear of 100 teeth, and meshes as often as the pinion'] : []),
+          ],
         });
         take(`${c.id} ${w.element.id} root`, line('root', rating.root[k], wishes.rootSafety));
         take(`${c.id} ${w.element.id} flank`, line('flank', rating.flank[k], wishes.flankSafety));
@@ -215,7 +230,6 @@ function meshIn(
   { design, elementFrames }: Compiled,
   c: { id: Id; type: string; a?: Id; b?: Id; faceLoadFactor?: number },
   distance: unknown,
-  meshes: (id: Id) => number,
 ): { rated: RatedMesh; wheels: [Wheel, Wheel] } | { why: string } {
   const elements = [c.a, c.b].map((id) => design.elements.find((e) => e.id === id) as Toothed | undefined);
   const [a, b] = elements;
@@ -224,7 +238,7 @@ function meshIn(
   if (a.type === 'sector') return { why: 'teeth of sectors are not rated yet' };
   const wheels: Wheel[] = [];
   for (const [port, e] of [a, b].entries()) {
-    const rated = ratedGear(e, e.type === 'rack' ? asGear(e as Rack) : gearOf(e as Gear), meshes(e.id));
+    const rated = ratedGear(e, e.type === 'rack' ? asGear(e as Rack) : gearOf(e as Gear));
     if (typeof rated === 'string') return { why: `${e.name}: ${rated}` };
     wheels.push({ element: e, rated, port: port as 0 | 1 });
   }

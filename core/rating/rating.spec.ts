@@ -47,7 +47,6 @@ function rated(
     material,
     deviations: deviations(more.grade ?? 6, module, 2 * gear.pitchRadius, width),
     roughness: 3,
-    reversed: false,
   };
 }
 const meshed = (pinion: RatedGear, wheel: RatedGear, faceLoad?: number): RatedMesh => ({
@@ -205,6 +204,17 @@ describe('the rating of a mesh', () => {
     );
     expect(internal).toBeGreaterThan(40);
   });
+  it('a soft wheel bears more beside a smooth hard pinion, and less beside a rough one (ZW, ISO 6336-2, 13, from memory)', () => {
+    const soft = { group: 'through-hardened steel', hardness: 200 } as const;
+    const work = (roughness: number): number => {
+      const mesh = meshed({ ...rated(20, 4, 40), roughness }, rated(60, 4, 40, { material: soft }), 1.2);
+      return figure(rateMesh(mesh, { force: 4000, speed: 1500 }, CONDITIONS).flank[1], 'ZW');
+    };
+    // 1.2 − (200 − 130)/1700 beside a pinion that counts as smooth.
+    expect(work(0.5)).toBeCloseTo(1.2 - 70 / 1700, 9);
+    expect(work(60)).toBeCloseTo((1.2 - 70 / 1700) * (3 / 16) ** 0.15, 9);
+    expect(figure(rateMesh(meshed(rated(20, 4, 40), rated(60, 4, 40)), { force: 4000, speed: 1500 }, CONDITIONS).flank[1], 'ZW')).toBe(1);
+  });
   it('helix → 0 gives the spur gear', () => {
     const of = (beta: number) =>
       rateMesh(meshed(rated(22, 3, 30, { beta }), rated(55, 3, 30, { beta: -beta }), 1.2), { force: 4000, speed: 500 }, CONDITIONS);
@@ -311,6 +321,26 @@ describe('the rating of a design', () => {
     const at = (torque: number) => ratingOf(pair(hard, { torque })).lines.find((l) => l.what === 'root')!;
     expect(at(200).value).toBeGreaterThan(at(400).value);
     expect(at(4000).reserve).toBeLessThan(1);
+  });
+  it('counts what a tooth meets in a turn: a sun with three planets three times on one flank, a planet on both', () => {
+    const d = JSON.parse(readFileSync(new URL('../../demo/swing-footbridge.json', import.meta.url), 'utf8')) as Design;
+    const { lines } = ratingOf(d);
+    const of = (element: string, what: string) => lines.find((l) => l.element === element && l.what === what)!;
+    const bendsBothWays = (element: string): boolean => of(element, 'root').figures.some((f) => f.symbol === 'YM');
+    expect([bendsBothWays('sun'), bendsBothWays('p1')]).toEqual([false, true]);
+    expect(of('sun', 'flank').assumptions.join()).toContain('mesh 3 times in a turn');
+  });
+  it('an idler bends both ways, the wheels before and behind it one way', () => {
+    const b = new Builder();
+    const [s1, s2, s3] = [b.shaft([0, 0, 0]), b.shaft([120, 0, 0]), b.shaft([240, 0, 0])];
+    const [g1, g2, g3] = [s1, s2, s3].map((s) => b.gear(s.member, 40, 3, { ...hard, width: 30 }));
+    b.mesh(g1, g2);
+    b.mesh(g2, g3);
+    b.motor(s1.joint, 100);
+    b.load('joint-load', { joint: s3.joint, value: 100 });
+    const { lines } = ratingOf(b.design);
+    const reversed = (id: string): boolean => lines.find((l) => l.element === id && l.what === 'root')!.figures.some((f) => f.symbol === 'YM');
+    expect([g1, g2, g3].map(reversed)).toEqual([false, true, false]);
   });
   it('a rack is rated with its pinion', () => {
     const d = JSON.parse(readFileSync(new URL('../../demo/paddle-winding-gear.json', import.meta.url), 'utf8')) as Design;

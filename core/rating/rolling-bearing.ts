@@ -1,4 +1,7 @@
-/** What is stated of a rolling bearing: basic ratings C and C0, N, and whether it rolls on balls or on rollers that take no thrust. */
+/**
+ * What is stated of a rolling bearing: basic ratings C and C0, N, and whether it rolls on balls or on rollers that take no
+ * thrust.
+ */
 export interface StatedBearing {
   readonly dynamic: number;
   readonly static?: number;
@@ -58,7 +61,8 @@ export function axialFactors(relative: number): { e: number; Y: number } {
 }
 
 /**
- * Life and static safety of a bearing under radial and axial force, N, at a speed, rev/min, against a wanted life, h (ISO 281:2007, 5 to
+ * Life and static safety of a bearing under radial and axial force, N, at a speed, rev/min, against a wanted life, h (ISO
+ * 281:2007, 5 to
  * 8; ISO 76:2006, 5). Undefined with rollers under an axial force, which they do not take.
  */
 export function rateBearing(b: StatedBearing, radial: number, axial: number, speed: number, hours: number): BearingRating | undefined {
