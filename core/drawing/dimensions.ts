@@ -106,7 +106,10 @@ const length = ({ at }: Dimension): number => at.to - at.from;
 
 const upright = (d: Point): 'across' | 'up' | 'slanting' => (Math.abs(d[0]) > 1 - 1e-9 ? 'across' : Math.abs(d[1]) > 1 - 1e-9 ? 'up' : 'slanting');
 
-/** One dimension line on paper, with its arrows, extension lines and figure. `across` is where it stands, on the normal of its direction. */
+/**
+ * One dimension line on paper, with its arrows, extension lines and figure. `across` is where it stands, on the normal of its
+ * direction.
+ */
 function drawn({ at, written }: Dimension, across: number, starts: number | undefined, span: Span): Mark[] {
   const [dx, dy] = at.direction;
   const on = (s: number, n: number): Point => [s * dx - n * dy, s * dy + n * dx];

@@ -12,7 +12,10 @@ export interface Answer {
 
 const keyOf = (code: string, items: readonly string[]): string => `${code} ${[...items].sort().join(' ')}`;
 
-/** A mark of what a finding says, and of all that is stated of the items that it is about: with what stands on a member, and a coupling's ends. */
+/**
+ * A mark of what a finding says, and of all that is stated of the items that it is about: with what stands on a member, and a
+ * coupling's ends.
+ */
 function stateOf(design: Design, f: Finding): string {
   const ids = new Set(f.ids);
   for (const c of design.couplings) if (ids.has(c.id)) for (const n of namedBy('couplings', c)) ids.add(n);

@@ -195,7 +195,10 @@ export const VIEW_FIELDS = [
   numberField('height', 'Height', { unit: 'mm', required: true, above: 0, max: 1e9 }),
 ];
 
-/** Sides from which a drawing shows the bodies, as seen from its front (ISO 5456-2), and the pictorial view (isometric, ISO 5456-3). */
+/**
+ * Sides from which a drawing shows the bodies, as seen from its front (ISO 5456-2), and the pictorial view (isometric, ISO
+ * 5456-3).
+ */
 export const DRAWING_SIDES = ['front', 'above', 'below', 'left', 'right', 'rear', 'pictorial'] as const;
 export type DrawingSide = (typeof DRAWING_SIDES)[number];
 /** Directions along which the front is seen. */

@@ -61,7 +61,10 @@ function rangeOf(curves: readonly ChartCurve[], of: 'xs' | 'ys'): [number, numbe
   return most - least < 1e-9 * size ? [(least + most) / 2, (least + most) / 2] : [least, most];
 }
 
-/** The points of a curve, least and greatest of each interval where there are more than can be seen; a gap where it has no value. */
+/**
+ * The points of a curve, least and greatest of each interval where there are more than can be seen; a gap where it has no
+ * value.
+ */
 function pathOf({ xs, ys }: ChartCurve, x: (v: number) => number, y: (v: number) => number): string {
   const n = Math.min(xs.length, ys.length);
   const each = Math.max(1, Math.ceil(n / (MOST / 2)));

@@ -2,7 +2,10 @@ import { type Ratio, ratio, toNumber } from '../math/index';
 
 /** What is searched for: trains of pairs whose ratio is near one. */
 export interface TrainSearch {
-  /** Speed of the output by that of the input, without its sense: what the tooth counts of drivers over those of driven wheels come to. */
+  /**
+   * Speed of the output by that of the input, without its sense: what the tooth counts of drivers over those of driven wheels
+   * come to.
+   */
   readonly ratio: Ratio;
   /** By which part of it the ratio may differ, exactly. */
   readonly within: Ratio;

@@ -7,7 +7,10 @@ import type { Person } from './person';
 import type { Sessions } from './sessions';
 import { tokenHash } from './token';
 
-/** How long somebody may take at the issuer, ms; how long an issuer may take to answer, s; how long what it says of itself is believed, ms. */
+/**
+ * How long somebody may take at the issuer, ms; how long an issuer may take to answer, s; how long what it says of itself is
+ * believed, ms.
+ */
 const WITHIN = 10 * 60_000;
 const ANSWER_WITHIN = 10;
 const BELIEVED = 3_600_000;
@@ -40,7 +43,8 @@ export const ownPlace = (to: unknown): string =>
   typeof to === 'string' && /^\/(?![/\\])[\w\-./]{0,190}$/.test(to) && !to.startsWith('/api') ? to : '/';
 
 /**
- * Signing in at an issuer of OpenID Connect: authorization code with PKCE, state and nonce (OpenID Connect Core 1.0, 3.1; RFC 7636).
+ * Signing in at an issuer of OpenID Connect: authorization code with PKCE, state and nonce (OpenID Connect Core 1.0, 3.1; RFC
+ * 7636).
  * What is pending stands in the database, so that any server takes the answer.
  */
 export class SignOn {
@@ -75,7 +79,10 @@ export class SignOn {
     return config;
   }
 
-  /** Begins a sign-in that comes back to `callback` and ends at `backTo`; for whoever is signed in, it adds the identity to the account. */
+  /**
+   * Begins a sign-in that comes back to `callback` and ends at `backTo`; for whoever is signed in, it adds the identity to
+   * the account.
+   */
   async begin(issuer: Issuer, callback: string, backTo: string, person: Person | undefined): Promise<Begun> {
     const config = await this.config(issuer);
     const [verifier, nonce, state] = [oidc.randomPKCECodeVerifier(), oidc.randomNonce(), oidc.randomState()];
@@ -130,7 +137,10 @@ export class SignOn {
     return { session, person, backTo: pending.back_to };
   }
 
-  /** Where the browser goes to sign out at the issuer too, and then comes back to `back`; undefined where it has no such place. */
+  /**
+   * Where the browser goes to sign out at the issuer too, and then comes back to `back`; undefined where it has no such
+   * place.
+   */
   async leaving(id: string, idToken: string, back: string): Promise<string | undefined> {
     const issuer = this.of(id);
     if (!issuer) return undefined;

@@ -2,7 +2,7 @@ import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import type { Request, RequestHandler, Response } from 'express';
 import { type WebSocket, WebSocketServer } from 'ws';
-import { Refusal } from '../refusal';
+import { Refusal, databaseAway } from '../refusal';
 import type { Person } from './person';
 
 /** What is behind the address of a WebSocket. */
@@ -51,6 +51,7 @@ export class Upgrades {
       },
       (e: unknown) => {
         if (e instanceof Refusal) refuse(e.status, e.message);
+        else if (databaseAway(e)) refuse(503, 'The database does not answer');
         else refuse(500, 'This is a fault of the program');
       },
     );

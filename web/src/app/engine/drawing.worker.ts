@@ -5,7 +5,10 @@ import { drawingOf, loadKernel, type DrawingFormat, type Kernel } from '@unirota
 import { holdContents } from './held-contents';
 import { fontsFrom } from './typefaces';
 
-/** A drawing as the page shows it: paths by kind of line, arrowheads, texts; what can be written on it, and where its bodies are. */
+/**
+ * A drawing as the page shows it: paths by kind of line, arrowheads, texts; what can be written on it, and where its bodies
+ * are.
+ */
 export interface DrawingPicture extends Omit<Drawn, 'sheet'> {
   readonly width: number;
   readonly height: number;
