@@ -38,7 +38,7 @@ export type AppConfig = Pick<
   Config,
   'accounts' | 'address' | 'hosts' | 'trustProxy' | 'session' | 'requestsPerMinute' | 'metricsToken' | 'deletedDays'
 > &
-  Partial<Pick<Config, 'shapes' | 'issuers'>>;
+  Partial<Pick<Config, 'shapes' | 'issuers' | 'quota'>>;
 export interface AppOptions {
   config: AppConfig;
   database: Database;
@@ -147,7 +147,14 @@ export function createApp({ config, database, jobs, log, page }: AppOptions): Ap
   const signOn = new SignOn(database, people, sessions, config.issuers ?? []);
   const accounts: Accounts = { config, people, sessions, attempts: new Attempts(database), audit, signOn };
   const signOns = { config, signOn, sessions, audit, log };
-  const designs = new Designs({ database, jobs, log, ...(config.shapes && { shapeLimits: config.shapes }), ...(config.accounts ? { audit } : {}) });
+  const designs = new Designs({
+    database,
+    jobs,
+    log,
+    ...(config.shapes && { shapeLimits: config.shapes }),
+    ...(config.quota && { quota: config.quota }),
+    ...(config.accounts ? { audit } : {}),
+  });
   const watch = new Watch({ database, log, ...(config.accounts && { session: (req) => sessionToken(req, config), sessions }) });
   const counts = new SharedCounts(database, log);
   const metrics = openMetrics(() => jobs.waiting);

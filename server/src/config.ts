@@ -24,6 +24,8 @@ export interface Config {
   workers: number;
   /** Bytes of one imported shape, and of all of a design, at most. */
   shapes: { one: number; all: number };
+  /** What one person's designs may come to; unbounded where nothing is stated. */
+  quota: { designs?: number; bytes?: number };
 }
 
 const MIB = 1024 * 1024;
@@ -111,6 +113,10 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     connections: whole(env, 'UNIROTA_DATABASE_CONNECTIONS', 16, 2, 500),
     deletedDays: whole(env, 'UNIROTA_DELETED_DAYS', 90, 1, 3650),
     workers: whole(env, 'UNIROTA_WORKERS', 2, 1, 64),
+    quota: {
+      ...(env.UNIROTA_QUOTA_DESIGNS && { designs: whole(env, 'UNIROTA_QUOTA_DESIGNS', 0, 1, 1_000_000) }),
+      ...(env.UNIROTA_QUOTA_MIB && { bytes: MIB * whole(env, 'UNIROTA_QUOTA_MIB', 0, 1, 10_000_000) }),
+    },
     shapes: { one: MIB * whole(env, 'UNIROTA_SHAPE_MIB', 64, 1, 64), all: MIB * whole(env, 'UNIROTA_SHAPES_MIB', 512, 1, 65_536) },
   };
 }

@@ -52,7 +52,10 @@ export class Designs {
     });
   }
 
-  /** Takes away revisions that their age makes superfluous; at most once an hour for a design, by whichever server comes first. */
+  /**
+   * Takes away revisions that their age makes superfluous; at most once an hour for a design, by whichever server comes
+   * first.
+   */
   async thin(id: string, now = new Date()): Promise<number> {
     const { database } = this.options;
     const mine = await database.change('UPDATE designs SET thinned_at = :now WHERE id = :id AND (thinned_at IS NULL OR thinned_at < :before)', {

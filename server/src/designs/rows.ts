@@ -7,6 +7,7 @@ import type { Database, Statements } from '../database/database';
 import { Refusal } from '../refusal';
 import type { Jobs } from '../jobs/jobs';
 import type { Checked, Refused } from '../jobs/tasks';
+import type { Quota } from './quota';
 import type { Sketches } from './sketches';
 
 /** What a design may hold of imported shapes, bytes. */
@@ -18,7 +19,8 @@ export interface ShapeLimits {
 export const gone = (): Refusal => new Refusal(404, 'This design does not exist or has been deleted');
 
 /**
- * The designs that a person may see, and what that person may do there. Every statement about designs stands on this one; the list
+ * The designs that a person may see, and what that person may do there. Every statement about designs stands on this one; the
+ * list
  * says the same in three parts, each by an index.
  */
 export const SEEN = `designs d LEFT JOIN shares s ON s.design_id = d.id AND s.person_id = :me
@@ -54,6 +56,7 @@ export interface DesignsOptions {
   jobs: Jobs;
   log: Logger;
   shapeLimits?: ShapeLimits;
+  quota?: Quota;
   /** Only where people sign in. */
   audit?: Audit;
 }

@@ -3,6 +3,7 @@ import type { Statements } from '../database/database';
 import { Refusal } from '../refusal';
 import type { Checked, Key } from '../jobs/tasks';
 import { type StoredText, readDesign, revisionOf } from './revisions';
+import { roomForDesign, roomForRevision } from './quota';
 import { copyShapes } from './shapes';
 import { type Context, type SaveRow, MAY, SEEN, accepted, editable, gone, insertDesign, insertRevision, note, packed } from './rows';
 
@@ -11,7 +12,11 @@ const ONE_SAVE = 'This save was already used for another design: give every save
 const KEY_EVERY = 60;
 
 export async function create(c: Context, checked: Checked): Promise<StoredText> {
-  const made = await once(c, checked.save, (s) => insertDesign(s, c.person.id, checked, false, (id) => note(c, 'created', id, '', s)));
+  const made = await once(c, checked.save, async (s) => {
+    await roomForDesign(c, s);
+    await roomForRevision(c, s);
+    return insertDesign(s, c.person.id, checked, false, (id) => note(c, 'created', id, '', s));
+  });
   return readDesign(c, made.id, made.number);
 }
 
@@ -80,6 +85,7 @@ async function add(c: Context, id: string, checked: Checked, beside: boolean): P
         current: { revision: d.revision, savedAt: d.saved_at.toISOString(), ...(await whoSaved(c, s, id, d.revision)) },
       });
     }
+    await roomForRevision(c, s, id);
     const number = Math.max(d.last_number, d.revision) + 1;
     const now = new Date();
     await insertRevision(s, id, number, c.person.id, checked, now, beside);
@@ -137,6 +143,7 @@ async function ownersChange(c: Context, id: string, sql: string, action: 'delete
     const [row] = await s.rows<{ may: May }>(`SELECT ${MAY} FROM ${SEEN} WHERE d.id = :id FOR UPDATE`, { me: c.person.id, id });
     if (!row) throw gone();
     if (row.may !== 'own') throw new Refusal(403, `Only the owner can have this design ${action}`);
+    if (action === 'restored') await roomForDesign(c, s);
     if ((await s.change(sql, { id, now: new Date() })) === 0 && action === 'deleted') throw gone();
     await note(c, action, id, '', s);
   });
