@@ -109,6 +109,6 @@ describe('routes', () => {
   it('are below /api, and no two are the same', () => {
     const all = Object.values(ROUTES).map((r) => (typeof r === 'string' ? r : (r as (...a: unknown[]) => string)('ID', 'OTHER')));
     expect(new Set(all).size).toBe(all.length);
-    for (const r of all) expect(r).toMatch(/^\/api\/[a-zA-Z/]+$/);
+    for (const r of all) expect(r).toMatch(/^\/api\/[a-zA-Z/-]+$/);
   });
 });

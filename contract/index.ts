@@ -40,7 +40,7 @@ export const ROUTES = {
   deleted: '/api/deleted',
   session: '/api/session',
   sessions: '/api/sessions',
-  signOn: (issuer: string, to: string): string => `/api/sign-on/${issuer}?to=${encodeURIComponent(to)}`,
+  signOn: (issuer: string): string => `/api/sign-on/${issuer}`,
   oneSession: (id: string): string => `/api/sessions/${id}`,
   passphrase: '/api/passphrase',
   join: '/api/join',

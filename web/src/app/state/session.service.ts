@@ -17,7 +17,9 @@ export class SessionService {
   readonly trouble = signal('');
 
   /** Issuers with which one may sign in, and where that begins; the browser comes back to where it is now. */
-  readonly issuers = computed(() => (this.session()?.issuers ?? []).map((i) => ({ ...i, address: ROUTES.signOn(i.id, location.pathname) })));
+  readonly issuers = computed(() =>
+    (this.session()?.issuers ?? []).map((i) => ({ ...i, address: `${ROUTES.signOn(i.id)}?to=${encodeURIComponent(location.pathname)}` })),
+  );
 
   load(): void {
     this.api.session().subscribe({

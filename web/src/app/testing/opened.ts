@@ -1,4 +1,4 @@
-import { type Signal, computed } from '@angular/core';
+import { type Signal, computed, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { analyse, insertStage, stageKind, stageValues, withInputShaft } from '@unirota/core';
 import { type Design, emptyDesign } from '@unirota/core/document';
@@ -7,6 +7,7 @@ import { CommandsService } from '../state/commands.service';
 import { DesignService } from '../state/design.service';
 import { FindingsService } from '../state/findings.service';
 import { MotionService } from '../state/motion.service';
+import { RemarksService } from '../state/remarks.service';
 import { RoomService } from '../state/room.service';
 import { SelectionService } from '../state/selection.service';
 import { ViewService } from '../state/view.service';
@@ -28,6 +29,8 @@ export function openDesign(design: Design): { doc: DesignService; chosen: Select
   TestBed.configureTestingModule({
     providers: [
       { provide: AnalysisService, useValue: { of } },
+      // Without a server there are no remarks.
+      { provide: RemarksService, useValue: { shown: signal(false), openOf: signal(new Map()), begins: () => undefined } },
       ...[DesignService, SelectionService, ViewService, MotionService, FindingsService, CommandsService, RoomService],
     ],
   });
