@@ -34,8 +34,8 @@ export function nested(outlines: readonly Outline[], gap: number, sheet?: { widt
   const area = sizes.reduce((a, s) => a + (s.w + gap) * (s.h + gap), 0);
   const widest = Math.max(0, ...sizes.map((s) => Math.max(s.w, s.h)));
   const free = Math.max(widest, 1.2 * Math.sqrt(area)) + 2 * gap;
-  // A sheet that is as large as it takes has the width that makes it about square, and the height that all parts in one
-  // column have.
+  // A sheet that is as large as it takes has the width that makes it about square, and the height that all parts in one column
+  // have.
   const width = sheet?.width ?? free,
     height = sheet?.height ?? sizes.reduce((a, s) => a + Math.max(s.w, s.h) + gap, 2 * gap);
   const packer = new MaxRectsPacker(width - 2 * gap, height - 2 * gap, gap, {

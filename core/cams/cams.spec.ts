@@ -201,8 +201,7 @@ describe('a cam’s profile', () => {
           ]);
           const p = camProfile(f, motion, 720);
           if (Math.abs(p.curvature) < 1) return;
-          // Independent of curvature: how far the outline lies beyond the follower's face, or inside its roller, at any of
-          // its places.
+          // Independent of curvature: how far the outline lies beyond the follower's face, or inside its roller, at any of its places.
           let deepest = 0;
           for (let k = 0; k < 240; k++) {
             const phi = (k / 240) * 2 * Math.PI;

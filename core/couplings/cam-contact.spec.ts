@@ -82,8 +82,7 @@ describe('cam and follower', () => {
       const s = forces.evaluate();
       const { value: load = 0 }: JointLoad = b.design.loads[0];
       expect(s.input[0] * forces.velocity[0]).toBeCloseTo(-load * forces.velocity[i], 9);
-      // The bearing's reaction has no moment about the shaft but the motor's: the contact force goes through the real contact
-      // point.
+      // The bearing's reaction has no moment about the shaft but the motor's: the contact force goes through the real contact point.
       const R = forces.reactions();
       expect(R[5]).toBeCloseTo(s.input[0], 8);
       expect(s.couplings[0].tangential).toBeGreaterThan(0);

@@ -87,8 +87,7 @@ export const ratchet: CouplingKind<Ratchet> = {
     if (-Math.tan(kappa) > FRICTION) {
       findings.push(finding('ratchet-lets-go', ids, { name, angle: say(-kappa * DEG, 1), most: say(Math.atan(FRICTION) * DEG, 1) }));
     }
-    // The nose touches a face of the wheel: the force stands square to it, and so does what the bearings and the pawl's pin
-    // carry.
+    // The nose touches a face of the wheel: the force stands square to it, and so does what the bearings and the pawl's pin carry.
     const nose = vadd(b.frame.o, vscale(b.frame.x, num(b.element.length)));
     const across = acrossAxis(a.frame, nose);
     const R = ratchetDiameter(a.element) / 2;

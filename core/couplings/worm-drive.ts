@@ -83,8 +83,7 @@ export const wormDrive: CouplingKind<WormDrive> = {
     const { carrier, turnA, turnB } = turns;
     // Speeds across the thread are the same on both sides.
     const side = -w.hand * Math.sign(square);
-    // The force in the tangent plane, as one part that does not turn the wheel and one along the worm that does not turn the
-    // worm.
+    // The force in the tangent plane, as one part that does not turn the wheel and one along the worm that does not turn the worm.
     const drawn = dot(a.frame.z, wayB);
     const lean = dot(wayA, wayB) / drawn;
     const sense = w.hand * side * Math.sign(drawn);
@@ -110,8 +109,7 @@ export const wormDrive: CouplingKind<WormDrive> = {
             point,
             along: vadd(wayA, vscale(a.frame.z, -lean)),
             alongB: a.frame.z,
-            // Across the flank: W cos αn = Ft sin γ + Fa cos γ, whichever way friction acts; W sin αn parts them (Shigley,
-            // eq. 13-43).
+            // Across the flank: W cos αn = Ft sin γ + Fa cos γ, whichever way friction acts; W sin αn parts them (Shigley, eq. 13-43).
             spread: vscale(toWheel, -Math.tan(w.alpha)),
             across: [sense * (w.hand * sin + cos * lean), cos],
           },

@@ -82,8 +82,7 @@ function putOverall(flat: readonly Flat[], chosen: readonly Size[], figure: (mm:
 }
 
 /**
- * The views at the largest scale of ISO 5455 that fits, or the stated one: where each stands; undefined where they do not
- * fit.
+ * The views at the largest scale of ISO 5455 that fits, or the stated one: where each stands; undefined where they do not fit.
  */
 function fitting(
   shown: readonly Shown[],

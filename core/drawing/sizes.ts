@@ -104,8 +104,7 @@ export function sizesOf(design: Design, bodies: readonly DrawnBody[]): Size[] {
 }
 
 /**
- * Where a size is seen in its true length in a view; undefined where it is not. A diameter is better seen from beside:
- * `best`.
+ * Where a size is seen in its true length in a view; undefined where it is not. A diameter is better seen from beside: `best`.
  */
 export function sizeIn(s: Size, v: Looking): { at: InView; best: boolean } | undefined {
   const { measured: m } = s;

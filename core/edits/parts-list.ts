@@ -5,8 +5,8 @@ import type { Design, Id } from '../fields/types';
 import { withoutGaps } from './items';
 
 /**
- * What a parts list says of a part or a member, by the id of its line; what it has no column for is undefined, an empty cell
- * is ''.
+ * What a parts list says of a part or a member, by the id of its line; what it has no column for is undefined, an empty cell is
+ * ''.
  */
 export interface PartLine {
   /** Where it stands, as people call it: “Parts, row 4”. */

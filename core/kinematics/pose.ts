@@ -195,8 +195,7 @@ export class Pose {
   }
 
   /**
-   * Moves to the pose in which the given coordinates have the given values (SI), staying as near as possible to the present
-   * pose in
+   * Moves to the pose in which the given coordinates have the given values (SI), staying as near as possible to the present pose in
    * everything else. For pure trains one step is exact. Steps are bounded, so the pose stays on its branch; it is left as it
    * was where the other cannot be reached.
    */

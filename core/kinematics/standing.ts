@@ -116,8 +116,7 @@ function contextOf(design: Design, structure: Structure, elements: ReadonlyMap<I
     },
     carried(member, will = () => true) {
       const here = touching.get(member) ?? [];
-      // As stated, the joint carries its child; found the other way round it moves its parent against its child, in the other
-      // sense.
+      // As stated, the joint carries its child; found the other way round it moves its parent against its child, in the other sense.
       const ways = [...here.filter((j) => j.child === member), ...here.filter((j) => j.child !== member)].flatMap((j) => {
         const c = coordinateOf(structure, j.id);
         if (!c) return [];

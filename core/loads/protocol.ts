@@ -19,8 +19,7 @@ export interface Bodies {
 }
 
 /**
- * The train at one moment, in SI on flat arrays: placements of bodies (twelve numbers), twists about the origin (six),
- * coordinates
+ * The train at one moment, in SI on flat arrays: placements of bodies (twelve numbers), twists about the origin (six), coordinates
  * and their rates.
  */
 export interface Moment {

@@ -145,8 +145,7 @@ function lubrication(
 
 /**
  * ZW: a soft wheel that runs with a surface-hardened pinion; less where that is rough (ISO 6336-2:2006, 13, from memory). The
- * standard
- * counts its roughness from 3 to 16 μm.
+ * standard counts its roughness from 3 to 16 μm.
  */
 function workHardening(own: RatedGear, other: RatedGear, mesh: RatedMesh, v: number, nu40: number): number {
   const soft = own.material.runningIn === 'steel';

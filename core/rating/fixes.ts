@@ -64,9 +64,8 @@ function together(design: Design, from: readonly Id[]): Set<Id> {
 }
 
 /**
- * Changes with which a mesh that fails bears what is wanted: a wider face, a larger module of ISO 54 (for all wheels that
- * mesh with one
- * another), case-hardened steel. Each is tried on the whole design: forces, speeds and places are worked out again.
+ * Changes with which a mesh that fails bears what is wanted: a wider face, a larger module of ISO 54 (for all wheels that mesh
+ * with one another), case-hardened steel. Each is tried on the whole design: forces, speeds and places are worked out again.
  */
 export function ratingFixes(design: Design, coupling: Id): RatingFix[] {
   const c = design.couplings.find((x) => x.id === coupling);

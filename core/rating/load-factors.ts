@@ -61,8 +61,7 @@ export function dynamicFactor(mesh: RatedMesh, force: number, speed: number): { 
 
 /**
  * All load factors of a mesh (ISO 6336-1:2006; from memory). KHβ by method C: deviations of both helices and the twist and
- * bending of a
- * solid pinion in the middle between its bearings, no correction of helices; shafts that bend more want it stated.
+ * bending of a solid pinion in the middle between its bearings, no correction of helices; shafts that bend more want it stated.
  */
 export function loadFactors(mesh: RatedMesh, { force, speed }: MeshLoad, application: number): LoadFactors {
   const { pinion, wheel, pair, width } = mesh;

@@ -30,7 +30,10 @@ export interface MeshLoad {
   readonly force: number;
   /** Speed of the pinion relative to what carries it, rev/min. */
   readonly speed: number;
-  /** How often in a turn the same flank meshes, of the pinion and of the wheel: 1 where nothing is stated, 3 of a sun with three planets. */
+  /**
+   * How often in a turn the same flank meshes, of the pinion and of the wheel: 1 where nothing is stated, 3 of a sun with three
+   * planets.
+   */
   readonly contacts?: readonly [number, number];
   /** Whether its teeth bend both ways in a turn: those of an idler or a planet. */
   readonly reversed?: readonly [boolean, boolean];

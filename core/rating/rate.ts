@@ -153,7 +153,10 @@ export function rate(compiled: Compiled, cases: readonly RatedCase[]): Rating {
   compiled.couplings.forEach(({ coupling: c }, row) => {
     for (const [port, id] of [c.a, c.b].entries()) if (id) meshesOf.set(id, [...(meshesOf.get(id) ?? []), { row, port: port as 0 | 1 }]);
   });
-  /** How many meshes load a gear's flanks as this one does, and whether others load the other flanks: the torque says it by its sign. */
+  /**
+   * How many meshes load a gear's flanks as this one does, and whether others load the other flanks: the torque says it by its
+   * sign.
+   */
   const around = (ledger: Ledger, element: Id, load: number): { same: number; other: number } => {
     const loads = (meshesOf.get(element) ?? []).map(({ row, port }) => ledger.couplings[row].loads[port] * Math.sign(load));
     return { same: Math.max(1, loads.filter((x) => x > 0).length), other: loads.filter((x) => x < 0).length };

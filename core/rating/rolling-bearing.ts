@@ -62,8 +62,7 @@ export function axialFactors(relative: number): { e: number; Y: number } {
 
 /**
  * Life and static safety of a bearing under radial and axial force, N, at a speed, rev/min, against a wanted life, h (ISO
- * 281:2007, 5 to
- * 8; ISO 76:2006, 5). Undefined with rollers under an axial force, which they do not take.
+ * 281:2007, 5 to 8; ISO 76:2006, 5). Undefined with rollers under an axial force, which they do not take.
  */
 export function rateBearing(b: StatedBearing, radial: number, axial: number, speed: number, hours: number): BearingRating | undefined {
   const [fr, fa] = [Math.abs(radial), Math.abs(axial)];

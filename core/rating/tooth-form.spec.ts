@@ -22,8 +22,7 @@ const gear = (teeth: number, more: Partial<Parameters<typeof gearData>[0]> = {})
 
 describe('form factor and stress correction factor', () => {
   // Form factor and stress correction factor for load at the tip, α = 20°, ha* = 1, c* = 0.25, ρf* = 0.38, x = 0: the table
-  // that machine
-  // design textbooks give after ISO 6336-3, method C (from memory; rounded to 0.01).
+  // that machine design textbooks give after ISO 6336-3, method C (from memory; rounded to 0.01).
   it.each([
     [17, 2.97, 1.52],
     [18, 2.91, 1.53],

@@ -9,8 +9,7 @@ const DIGITS = 5;
 const cellText = (c: Cell, units: Units): string => (c === undefined ? '' : typeof c === 'number' ? units.number(c, '', DIGITS) : c);
 
 /**
- * A table as it is printed; its figures are in the shown units already. Columns by their labels where not all are wanted; a
- * column
+ * A table as it is printed; its figures are in the shown units already. Columns by their labels where not all are wanted; a column
  * of units goes behind the figures before it.
  */
 export function printed(t: Table, units: Units, labels?: readonly string[]): Block {

@@ -113,8 +113,7 @@ describe('gear pairs', () => {
 
 describe('the path of contact', () => {
   it('ends where an undercut flank begins, and at a pointed tip', () => {
-    // An undercut pinion loses the part of the line below its form circle: the same pair with its whole length of action is
-    // longer.
+    // An undercut pinion loses the part of the line below its form circle: the same pair with its whole length of action is longer.
     const [a, b] = [spur(8), spur(40)];
     const p = pairData(a, b);
     const far = p.workingDistance * Math.sin(p.workingAngle);

@@ -32,8 +32,7 @@ describe('what people type', () => {
     expect(read('1 kg/m^3', 'kg/m3')).toBe(1);
   });
 
-  // 1 in = 25.4 mm and 1 lb = 0.45359237 kg: International Yard and Pound Agreement, 1959; 1 hp = 550 ft·lbf/s (NIST SP 811,
-  // B.8).
+  // 1 in = 25.4 mm and 1 lb = 0.45359237 kg: International Yard and Pound Agreement, 1959; 1 hp = 550 ft·lbf/s (NIST SP 811, B.8).
   it('converts by the exact definitions', () => {
     expect(convert(1, 'in', 'mm')).toBe(25.4);
     expect(convert(1, 'hp', 'W')).toBeCloseTo(745.6998715822702, 9);

@@ -93,8 +93,7 @@ describe('a band over several wheels', () => {
         order,
       );
     const length = (r: ReturnType<typeof idler>) => r.a.compiled.couplings[0].model.derived!.find((d) => d.key === 'length')!.value as number;
-    // Two cross tangents of √(d² − (R + r)²), which slope by asin((R + r)/d) against the line of centres, and this by
-    // atan(10/150).
+    // Two cross tangents of √(d² − (R + r)²), which slope by asin((R + r)/d) against the line of centres, and this by atan(10/150).
     const d = Math.hypot(150, 10);
     const due = (slope: number): number => 300 + 2 * Math.sqrt(d * d - 75 * 75) + 2 * 50 * (Math.PI + slope) + 25 * 2 * slope;
     for (const past of [false, true]) {

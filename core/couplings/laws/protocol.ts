@@ -58,8 +58,7 @@ export interface Grip {
   /** The limit that this pose has come to; of what touches, how far its first port has come. */
   catchAt(q: Float64Array): number;
   /**
-   * Of what touches: by how much the speed of its second port jumps on the way from where its first had come to, positive
-   * where it
+   * Of what touches: by how much the speed of its second port jumps on the way from where its first had come to, positive where it
    * is struck, negative where the cam drops away.
    */
   jump?(since: number, q: Float64Array, rates: Float64Array): number;
@@ -96,8 +95,7 @@ export interface RowForce {
 }
 
 /**
- * Takes what rows put on bodies: forces and couples given in a carrier's reference position, N, N·m and m, on one body and
- * back on
+ * Takes what rows put on bodies: forces and couples given in a carrier's reference position, N, N·m and m, on one body and back on
  * the other.
  */
 export interface Bearer {
@@ -204,8 +202,7 @@ export function pushOn(coupling: Id, p: BoundPort, other: number, point: Vec3, x
 }
 
 /**
- * A couple on a port's member and back on another body, also where the way to the member crosses; where it acts counts for
- * what is
+ * A couple on a port's member and back on another body, also where the way to the member crosses; where it acts counts for what is
  * inside the members.
  */
 export function pairOn(coupling: Id, p: BoundPort, other: number, point: Vec3, x: number, y: number, z: number, into: Bearer): void {

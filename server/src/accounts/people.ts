@@ -192,8 +192,7 @@ export class People {
 
   /**
    * Whoever signed in at an issuer: the account that the identity belongs to; one that is signed in already, to which it is
-   * added; else
-   * a new account without a passphrase. A role that the issuer states is taken over each time.
+   * added; else a new account without a passphrase. A role that the issuer states is taken over each time.
    */
   async signedOn(identity: Identity, present: string | undefined): Promise<Person & { login: string }> {
     for (let round = 1; ; round++) {

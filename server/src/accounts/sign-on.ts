@@ -44,8 +44,7 @@ export const ownPlace = (to: unknown): string =>
 
 /**
  * Signing in at an issuer of OpenID Connect: authorization code with PKCE, state and nonce (OpenID Connect Core 1.0, 3.1; RFC
- * 7636).
- * What is pending stands in the database, so that any server takes the answer.
+ * 7636). What is pending stands in the database, so that any server takes the answer.
  */
 export class SignOn {
   private readonly known = new Map<string, { at: number; config: Promise<oidc.Configuration> }>();
@@ -80,8 +79,8 @@ export class SignOn {
   }
 
   /**
-   * Begins a sign-in that comes back to `callback` and ends at `backTo`; for whoever is signed in, it adds the identity to
-   * the account.
+   * Begins a sign-in that comes back to `callback` and ends at `backTo`; for whoever is signed in, it adds the identity to the
+   * account.
    */
   async begin(issuer: Issuer, callback: string, backTo: string, person: Person | undefined): Promise<Begun> {
     const config = await this.config(issuer);
@@ -137,10 +136,7 @@ export class SignOn {
     return { session, person, backTo: pending.back_to };
   }
 
-  /**
-   * Where the browser goes to sign out at the issuer too, and then comes back to `back`; undefined where it has no such
-   * place.
-   */
+  /** Where the browser goes to sign out at the issuer too, and then comes back to `back`; undefined where it has no such place. */
   async leaving(id: string, idToken: string, back: string): Promise<string | undefined> {
     const issuer = this.of(id);
     if (!issuer) return undefined;

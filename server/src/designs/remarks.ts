@@ -55,8 +55,7 @@ export async function remarks(c: Context, id: string, since: number): Promise<Re
 
 /**
  * What the person may do with a design on which they would remark: a reviewer needs no more than to look. What is everybody's
- * (the
- * demo) is not remarked on where people sign in: they do not know each other.
+ * (the demo) is not remarked on where people sign in: they do not know each other.
  */
 async function reviewing(c: Context, s: Pick<Statements, 'rows'>, id: string): Promise<'look' | 'edit' | 'own'> {
   const [row] = await s.rows<{ may: 'look' | 'edit' | 'own'; open: number }>(

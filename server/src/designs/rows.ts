@@ -20,8 +20,7 @@ export const gone = (): Refusal => new Refusal(404, 'This design does not exist 
 
 /**
  * The designs that a person may see, and what that person may do there. Every statement about designs stands on this one; the
- * list
- * says the same in three parts, each by an index.
+ * list says the same in three parts, each by an index.
  */
 export const SEEN = `designs d LEFT JOIN shares s ON s.design_id = d.id AND s.person_id = :me
   JOIN (SELECT 1) seen ON d.owner_id = :me OR s.may IS NOT NULL OR (d.demo = 1 AND d.owner_id = '${LOCAL_ID}')`;

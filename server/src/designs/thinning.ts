@@ -15,9 +15,8 @@ const HOURLY = 31 * DAY;
 const BESIDE = 90 * DAY;
 
 /**
- * The revisions that may go: those that are neither the newest, nor named, nor of the
- * last day, nor the last of their hour or day; and not the whole documents from which
- * kept ones are told apart, nor the one that the next save will be told apart from.
+ * The revisions that may go: those that are neither the newest, nor named, nor of the last day, nor the last of their hour or
+ * day; and not the whole documents from which kept ones are told apart, nor the one that the next save will be told apart from.
  */
 export function superfluous(revisions: readonly Kept[], current: number, key: number, now: Date): number[] {
   const keep = new Set<number>([current, key]);

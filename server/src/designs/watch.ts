@@ -68,10 +68,8 @@ export interface WatchOptions {
 
 /**
  * Tells open pages what changes about their design: its revision, its remarks (by number: a page fetches them as everything
- * else),
- * and who else has it open. Servers learn of each other by the database, which each asks once a second for all its pages
- * together;
- * what is changed through this one is told at once.
+ * else), and who else has it open. Servers learn of each other by the database, which each asks once a second for all its pages
+ * together; what is changed through this one is told at once.
  */
 export class Watch implements Door {
   readonly path = /^\/api\/designs\/([0-9a-f-]{36})\/watch$/;

@@ -26,9 +26,8 @@ const words = (socket: WebSocket, word: StandInWord<unknown>): void => {
 };
 
 /**
- * The stand-ins behind their WebSocket, for the machine itself alone. Each order is read and played in a thread of its own,
- * so that
- * no message costs the thread that answers more than its bytes; what goes wrong there ends that socket only.
+ * The stand-ins behind their WebSocket, for the machine itself alone. Each order is read and played in a thread of its own, so
+ * that no message costs the thread that answers more than its bytes; what goes wrong there ends that socket only.
  */
 export class StandIns implements Door {
   readonly path = new RegExp(`^${STAND_INS}$`);

@@ -136,8 +136,7 @@ export class Scene {
       const shape = drawnShape(e, this.contents);
       const d = shape ?? (rough ? drawnRoughly(e) : drawn(e));
       if (!d.surface.boundingSphere) d.surface.computeBoundingSphere();
-      // Faces of two bodies that lie in each other: always the same of them is in front, whatever rounding says as the view
-      // turns.
+      // Faces of two bodies that lie in each other: always the same of them is in front, whatever rounding says as the view turns.
       const polygonOffsetUnits = 1 + RANK * (this.parts.length % RANKS);
       const material = new MeshLambertMaterial({ color: 0xffffff, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits });
       const surface = new Mesh(d.surface, material);
@@ -205,10 +204,7 @@ export class Scene {
   /** Called after every picture with where the labels stand on it. */
   onDrawn?: (labels: readonly { text: string; tone: string; x: number; y: number }[]) => void;
 
-  /**
-   * Pitch circles, lines of centres with their distances, and travels, as asked for; overlaps where teeth stand in each
-   * other.
-   */
+  /** Pitch circles, lines of centres with their distances, and travels, as asked for; overlaps where teeth stand in each other. */
   dimension(what: { circles: boolean; distances: boolean; travel: boolean }, length: (mm: number) => string): void {
     this.notes.dimensions = what;
     this.notes.length = length;

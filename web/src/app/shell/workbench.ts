@@ -429,8 +429,7 @@ export class Workbench {
       return;
     }
     if (t.closest('.cdk-overlay-container, .cdk-overlay-pane') || this.overlaid.openDialogs.some((d) => d.getState() === MatDialogState.OPEN)) return;
-    // A field, or a list that is searched by typing, keeps what is typed; of a field's keys only those with Ctrl are for the
-    // page.
+    // A field, or a list that is searched by typing, keeps what is typed; of a field's keys only those with Ctrl are for the page.
     const typing =
       t.closest('[role=combobox], [role=listbox], [contenteditable]') !== null ||
       (/^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName) && (t as HTMLInputElement).type !== 'range' && (t as HTMLInputElement).type !== 'checkbox');

@@ -1,8 +1,7 @@
 import type { Design } from '@unirota/core/document';
 
 /**
- * A name that every system and the server take for a file: letters, digits, spaces, - and _, beginning with a letter or
- * digit.
+ * A name that every system and the server take for a file: letters, digits, spaces, - and _, beginning with a letter or digit.
  */
 export const cleanName = (name: string): string =>
   name

@@ -18,8 +18,7 @@ const ENDED = 'ended by the person';
 const FONTS = 'fonts/';
 
 /**
- * The drawings of the design: their definitions are edits of it, their pictures are made in a worker with the geometry
- * kernel.
+ * The drawings of the design: their definitions are edits of it, their pictures are made in a worker with the geometry kernel.
  */
 @Injectable()
 export class DrawingService {

@@ -114,8 +114,7 @@ export class Start {
       this.search.set(text);
       this.list();
     });
-    // A later question makes an earlier answer worthless; pictures that did not come with the list are asked for one after
-    // the other.
+    // A later question makes an earlier answer worthless; pictures that did not come with the list are asked for one after the other.
     this.wanted
       .pipe(
         switchMap((after) =>
