@@ -97,7 +97,7 @@ module.exports = {
       name: 'server-base-knows-no-floor',
       comment: 'Refusals, settings and queues stand below all floors.',
       severity: 'error',
-      from: { path: '^server/src/(refusal|config|issuers|fair-queue)\\.ts$' },
+      from: { path: '^server/src/(refusal|config|issuers|loopback|fair-queue)\\.ts$' },
       to: { path: `^server/src/(${SERVER.join('|')})/` },
     },
     ...FEATURES.map((area) => ({

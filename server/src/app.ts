@@ -15,7 +15,8 @@ import { accountRoutes, openRoutes, type Accounts } from './http/account-routes'
 import { Sessions } from './accounts/sessions';
 import { SignOn } from './accounts/sign-on';
 import { signOnCallback, signOnRoutes } from './http/sign-on-routes';
-import { type Config, isLoopback } from './config';
+import type { Config } from './config';
+import { isLoopback } from './loopback';
 import type { Database } from './database/database';
 import { Designs } from './designs/designs';
 import { SHAPE_LIMITS } from './designs/shapes';

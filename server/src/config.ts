@@ -1,4 +1,5 @@
 import { type Issuer, issuersIn } from './issuers';
+import { isLoopback } from './loopback';
 
 /** The settings of a server, read once from the environment. Wrong ones are refused with a sentence. */
 export interface Config {
@@ -32,9 +33,6 @@ const MIB = 1024 * 1024;
 
 /** A setting that cannot be: the message is for whoever starts the server. */
 export class WrongSetting extends Error {}
-
-const LOOPBACK = /^(localhost|127(\.\d{1,3}){3}|::1|\[::1\])$/;
-export const isLoopback = (host: string): boolean => LOOPBACK.test(host);
 
 function whole(env: NodeJS.ProcessEnv, name: string, initial: number, min: number, max: number): number {
   const text = env[name];

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { isLoopback } from './loopback';
 import { ValidationError, array, object, string } from 'yup';
 
 /** An issuer of OpenID Connect with which people may sign in. */
@@ -45,8 +46,6 @@ const schema = array()
   .required()
   .max(20);
 
-const LOOPBACK = /^(localhost|127(\.\d{1,3}){3}|\[::1\])$/;
-
 /** The issuers that a file states, as a JSON list. Throws a sentence for whoever starts the server. */
 export function issuersIn(file: string): Issuer[] {
   let list: Issuer[];
@@ -57,7 +56,7 @@ export function issuersIn(file: string): Issuer[] {
   }
   for (const { id, issuer, roleClaim, administrators, members } of list) {
     const { protocol, hostname } = new URL(issuer);
-    if (protocol !== 'https:' && !(protocol === 'http:' && LOOPBACK.test(hostname))) throw new Error(`issuer of “${id}” must begin with https://`);
+    if (protocol !== 'https:' && !(protocol === 'http:' && isLoopback(hostname))) throw new Error(`issuer of “${id}” must begin with https://`);
     if ((administrators ?? members) && !roleClaim) throw new Error(`“${id}” names roles, but no roleClaim`);
   }
   if (new Set(list.map((i) => i.id)).size < list.length) throw new Error('two issuers have one id');

@@ -137,6 +137,21 @@ describe('remarks', () => {
     expect((await owner.remarks(id, since.change)).remarks).toMatchObject([{ id: b, text: '', deleted: true }]);
   });
 
+  it('that are sent, resolved or deleted again leave nothing to be asked for: what a page is told is what it gets to', async () => {
+    const owner = await person();
+    const id = await owner.create();
+    const remark = randomUUID();
+    await owner.remark(id, undefined, 'once', remark);
+    await owner.remark(id, undefined, 'once', remark);
+    const at = `/api/designs/${id}/remarks/${remark}`;
+    for (const resolved of [true, true, false, false]) await owner.call('PUT', `${at}/resolved`, { resolved });
+    for (let k = 0; k < 2; k++) await owner.call('DELETE', at);
+    const page = owner.watch(id);
+    await page.until(() => true);
+    expect((await owner.remarks(id)).change).toBe(page.last!.remarks);
+    page.close();
+  });
+
   it('made at once at two servers are all numbered, and none is missed by whoever asks in between', async () => {
     const owner = await person();
     const id = await owner.create();
@@ -246,6 +261,27 @@ describe('a page that has a design open', () => {
     for (let k = 0; k < 60; k++) w.say(JSON.stringify({ step: k % 2 ? 'duty' : 'train' }));
     await vi.waitFor(() => expect(w.ended).toBeDefined());
   });
+
+  it(
+    'that opens and goes at once leaves nobody behind, and one person has no more than 40 of them, however fast they come',
+    { timeout: 40_000 },
+    async () => {
+      const [owner, guest] = [await person(), await person()];
+      const id = await owner.create();
+      await owner.call('PUT', `/api/designs/${id}/shares/${guest.id}`, { may: 'look' });
+      const here = owner.watch(id);
+      await here.until(() => true);
+      const many = Array.from({ length: 60 }, () => guest.watch(id));
+      await vi.waitFor(() => expect(many.filter((w) => w.ended === 503).length + many.filter((w) => w.told.length > 0).length).toBe(60), {
+        timeout: 15_000,
+      });
+      expect(many.filter((w) => w.ended === 503)).toHaveLength(20);
+      for (const w of many) w.close();
+      for (let k = 0; k < 10; k++) guest.watch(id).close();
+      await here.until((w) => w.others.length === 0, 20_000);
+      here.close();
+    },
+  );
 
   it('of a server that was killed is gone after a while; a page that comes back asks for what it missed', { timeout: 60_000 }, async () => {
     const owner = await person();

@@ -41,13 +41,16 @@ const unknown = (): Refusal => new Refusal(404, 'This remark does not exist or h
 /** What has changed of a design's remarks since change `since`, the oldest first, for whoever may look at the design. */
 export async function remarks(c: Context, id: string, since: number): Promise<RemarksAnswer> {
   await mayOf(c, id);
+  // Before the rows: what is counted by then is seen in them.
+  const [now] = await c.database.read<{ number: number }>('SELECT number FROM remark_changes WHERE design_id = :id', { id });
   const rows = await c.database.read<RemarkRow>(
     `${ROWS} WHERE r.design_id = :id AND r.change_number > :since ORDER BY r.change_number LIMIT ${REMARKS_PAGE + 1}`,
     { id, since },
   );
   const page = rows.slice(0, REMARKS_PAGE);
   return {
-    change: page.at(-1)?.change_number ?? since,
+    // Changes that left no line as they made it are counted too: a page that is told of one need not ask again.
+    change: Math.max(page.at(-1)?.change_number ?? since, rows.length > page.length ? 0 : (now?.number ?? 0)),
     remarks: page.map((r) => lineOf(r, c.person.id)),
     ...(rows.length > page.length ? { more: true } : {}),
   };

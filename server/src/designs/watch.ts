@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
+import type { Duplex } from 'node:stream';
 import type { Logger } from 'pino';
 import type { WebSocket } from 'ws';
 import { type Present, WATCH_ENDED, type WatchSays, type WatchWord, watchSaysSchema } from '@unirota/contract';
@@ -76,6 +77,8 @@ export class Watch implements Door {
   readonly largest = 1024;
   private readonly server = randomUUID();
   private readonly pages = new Map<string, Page>();
+  /** Whose socket each is; those that are being admitted count as well. */
+  private readonly owners = new Map<Duplex, string>();
   private timer: NodeJS.Timeout | undefined;
   private looking = false;
   private again = false;
@@ -84,9 +87,11 @@ export class Watch implements Door {
 
   constructor(private readonly options: WatchOptions) {}
 
-  async admit(person: Person, match: RegExpExecArray, req: IncomingMessage): Promise<(socket: WebSocket) => void> {
-    const own = [...this.pages.values()].filter((p) => p.person.id === person.id).length;
-    if (this.pages.size >= MOST_AT_ONCE || own >= MOST_OF_ONE) throw new Refusal(503, 'Too many pages are open');
+  async admit(person: Person, match: RegExpExecArray, req: IncomingMessage, from: Duplex): Promise<(socket: WebSocket) => void> {
+    const own = [...this.owners.values()].filter((id) => id === person.id).length;
+    if (this.owners.size >= MOST_AT_ONCE || own >= MOST_OF_ONE) throw new Refusal(503, 'Too many pages are open');
+    this.owners.set(from, person.id);
+    from.once('close', () => this.owners.delete(from));
     const design = match[1];
     const may = (await this.allowed([{ id: design, person: person.id }])).get(`${design} ${person.id}`);
     if (may === undefined) throw gone();
@@ -106,20 +111,22 @@ export class Watch implements Door {
       if (this.ended) return;
       this.quietly(this.options.database.change('DELETE FROM presence WHERE page_id = :id', { id: page.id }).then(() => this.changed(page.design)));
     });
-    this.quietly(this.enter(page));
+    this.quietly(this.enter([page]).then(() => this.changed(page.design)));
     this.timer ??= setInterval(() => this.look(), LOOK_EVERY);
   }
 
-  /** Writes down where a page is. */
-  private async enter(page: Page): Promise<void> {
-    if (!page.hidden) {
-      await this.options.database.change(
-        `INSERT INTO presence (page_id, design_id, person_id, server_id, step, seen_at) VALUES (:page, :design, :person, :server, :step, :now)
-         ON DUPLICATE KEY UPDATE step = :step, seen_at = :now`,
-        { page: page.id, design: page.design, person: page.person.id, server: this.server, step: page.step, now: new Date() },
-      );
-    }
-    this.changed(page.design);
+  /** Writes down that pages are here, and at which step. What is not written again grows old, whatever was lost on the way. */
+  private async enter(pages: readonly Page[]): Promise<void> {
+    const rows = pages.filter((p) => !p.hidden).map((p) => ({ page: p.id, design: p.design, person: p.person.id, step: p.step }));
+    if (!rows.length) return;
+    await this.options.database.change(
+      `INSERT INTO presence (page_id, design_id, person_id, server_id, step, seen_at)
+       SELECT w.page, w.design, w.person, :server, w.step, :now
+         FROM JSON_TABLE(:rows, '$[*]' COLUMNS (page CHAR(36) PATH '$.page', design CHAR(36) PATH '$.design', person CHAR(36) PATH '$.person',
+                step VARCHAR(16) PATH '$.step')) w
+       ON DUPLICATE KEY UPDATE step = VALUES(step), seen_at = VALUES(seen_at)`,
+      { rows: JSON.stringify(rows), server: this.server, now: new Date() },
+    );
   }
 
   /** A page says at which step of the work it is. */
@@ -133,7 +140,7 @@ export class Watch implements Door {
     }
     if (says.step === page.step) return;
     page.step = says.step;
-    this.quietly(this.enter(page));
+    this.quietly(this.enter([page]).then(() => this.changed(page.design)));
   }
 
   /** Something about a design has changed here: its pages are told at once, if there are any. */
@@ -185,7 +192,11 @@ export class Watch implements Door {
     );
     const states = new Map<string, DesignState>(designs.map((d) => [d.id, { ...d, remarks: d.remarks ?? 0 }]));
     const present = new Map<string, PresenceRow[]>();
-    for (const h of here) present.set(h.design_id, [...(present.get(h.design_id) ?? []), h]);
+    for (const h of here) {
+      const others = present.get(h.design_id);
+      if (others) others.push(h);
+      else present.set(h.design_id, [h]);
+    }
     for (const page of this.pages.values()) {
       const state = states.get(page.design);
       if (state) this.tell(page, state, present.get(page.design) ?? []);
@@ -232,7 +243,7 @@ export class Watch implements Door {
         p.socket.ping();
       }
     }
-    await this.options.database.change('UPDATE presence SET seen_at = :now WHERE server_id = :server', { now: new Date(now), server: this.server });
+    await this.enter(pages.filter((p) => this.pages.has(p.id)));
   }
 
   /** Of pairs of a design and a person, `design person`, those where the person may look; `all` where everybody may. */

@@ -5,7 +5,7 @@ import type { WebSocket } from 'ws';
 import { STAND_INS, type StandInWord } from '@unirota/contract/stand-ins';
 import type { Person } from '../accounts/person';
 import type { Door } from '../accounts/upgrades';
-import { isLoopback } from '../config';
+import { isLoopback } from '../loopback';
 import { Refusal } from '../refusal';
 import { LONGEST_S } from './order';
 
