@@ -94,6 +94,26 @@ test.describe('remarks of reviewers', () => {
     await expect(panel(page).getByText('Said by somebody else')).toBeVisible({ timeout: 20_000 });
     await panel(page).getByRole('button', { name: 'Add remark' }).click();
     await expect(panel(page).locator('li').filter({ hasText: 'Said while the server is away' })).toHaveCount(1);
+    // What is written stays over a reload; what is saved elsewhere is offered.
+    await field.fill('Half a thought');
+    await page.reload();
+    await page.getByRole('button', { name: /^Remarks, \d open/ }).click();
+    await expect(panel(page).getByRole('textbox', { name: 'Remark', exact: true })).toHaveValue('Half a thought');
+    await field.fill('');
+    const { design } = (await (await context.request.get(`${site.url}api/designs/${id}`)).json()) as { design: { name: string } };
+    const data = { base: 1, save: crypto.randomUUID(), design: { ...design, name: 'Named elsewhere' } };
+    expect((await context.request.put(`${site.url}api/designs/${id}`, { data })).ok()).toBe(true);
+    await page.getByRole('button', { name: 'Load revision 2, saved elsewhere' }).click({ timeout: 15_000 });
+    await expect(page.getByRole('textbox', { name: 'Name of the design' })).toHaveValue('Named elsewhere');
+    // Nothing is asked for again and again, also where a change left no line.
+    const asked: string[] = [];
+    page.on('request', (r) => r.url().includes('/remarks?') && asked.push(r.url()));
+    const twice = { id: crypto.randomUUID(), text: 'Said twice', subject: { kind: 'design' } };
+    for (let k = 0; k < 2; k++) await context.request.post(`${site.url}api/designs/${id}/remarks`, { data: twice });
+    await expect(panel(page).getByText('Said twice')).toBeVisible();
+    const soon = asked.length;
+    await page.waitForTimeout(1500);
+    expect(asked.length - soon).toBeLessThan(3);
     // Edited, deleted.
     const mine = panel(page).getByRole('listitem').filter({ hasText: 'Before' });
     await mine.getByRole('button', { name: 'Edit' }).click();

@@ -32,6 +32,12 @@ test('somebody signs in at the issuer of their works, comes back to where they w
     await page.getByRole('button', { name: 'Bo Lock' }).click();
     const account = page.getByRole('dialog', { name: 'Bo Lock' });
     await expect(account.getByRole('link', { name: 'Add sign-in with Alder Works' })).toBeVisible();
+    // An identity that may not be added is said on the page of whoever is signed in.
+    issuer.as = 'cy';
+    await page.context().clearCookies({ domain: '127.0.0.1', name: /^_/ });
+    await account.getByRole('link', { name: 'Add sign-in with Alder Works' }).click();
+    await expect(page.getByRole('alert')).toHaveText('Your account there may not use Unirota: ask whoever runs this server');
+    await page.getByRole('button', { name: 'Bo Lock' }).click();
     await account.getByRole('button', { name: 'Sign out', exact: true }).click();
     await page.getByRole('button', { name: 'Yes, sign me out' }).click();
     await expect(page.getByRole('link', { name: 'Sign in with Alder Works' })).toBeVisible();

@@ -2,13 +2,6 @@ import type { Statements } from '../database/database';
 import { Refusal } from '../refusal';
 import type { Context } from './rows';
 
-/** What one person's designs may come to; unbounded where nothing is stated. */
-export interface Quota {
-  readonly designs?: number;
-  /** Bytes of all revisions together, as they are stored. */
-  readonly bytes?: number;
-}
-
 /** Refuses one more design, or one that comes back, of a person who has as many as may be. */
 export async function roomForDesign(c: Context, s: Pick<Statements, 'rows'>): Promise<void> {
   const most = c.quota?.designs;

@@ -7,13 +7,19 @@ import type { Database, Statements } from '../database/database';
 import { Refusal } from '../refusal';
 import type { Jobs } from '../jobs/jobs';
 import type { Checked, Refused } from '../jobs/tasks';
-import type { Quota } from './quota';
 import type { Sketches } from './sketches';
 
 /** What a design may hold of imported shapes, bytes. */
 export interface ShapeLimits {
   readonly one: number;
   readonly all: number;
+}
+
+/** What one person's designs may come to; unbounded where nothing is stated. */
+export interface Quota {
+  readonly designs?: number;
+  /** Bytes of all revisions together, as they are stored. */
+  readonly bytes?: number;
 }
 
 export const gone = (): Refusal => new Refusal(404, 'This design does not exist or has been deleted');

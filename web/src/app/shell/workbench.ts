@@ -250,6 +250,11 @@ export class Workbench {
     const short = people.length === 1 ? people[0] : people.length ? $localize`${people.length} others here` : $localize`open in another page`;
     return { short, all: people.length ? $localize`Also has it open: ${listed(people)}` : $localize`You have this design open in another page` };
   });
+  /** A revision that was saved elsewhere while nothing was edited here. */
+  protected readonly newer = computed(() => {
+    const [saver, there] = [this.autosave.saver(), this.remarks.revision()];
+    return saver?.server() === 'saved' && there !== undefined && there > saver.base ? there : undefined;
+  });
   protected readonly undoName = computed(() => this.doc.history().done.at(-1)?.name);
   protected readonly redoName = computed(() => this.doc.history().undone.at(-1)?.name);
 
@@ -311,7 +316,7 @@ export class Workbench {
 
   /** What the server has not confirmed is kept here, but a person may rather wait a moment. */
   protected leaving(e: BeforeUnloadEvent): void {
-    if (this.autosave.saver()?.unconfirmed() || this.remarks.unsent()) e.preventDefault();
+    if (this.autosave.saver()?.unconfirmed()) e.preventDefault();
   }
   /** The browser has brought the page back as it was left. */
   protected back(e: PageTransitionEvent): void {
@@ -355,7 +360,7 @@ export class Workbench {
     variants: () => void this.dialogs.variants(),
     planner: () => void this.dialogs.planner(),
     guide: () => this.room.guide.update((g) => !g),
-    remarks: () => this.remarks.shown.update((s) => !s),
+    remarks: () => this.room.remarks.update((s) => !s),
     theme: () => this.theme.toggle(),
   };
   /** Every command: for menu, keys, search and the list of keys. */

@@ -4,7 +4,7 @@ import { hasWeight, inCase, withSettings, withWeight } from '@unirota/core';
 import { Design, ITEM_LISTS, Id, type Settings, emptyDesign, mergeDesigns, readDesign } from '@unirota/core/document';
 import type { May } from '@unirota/contract';
 import { type Carry, type History, type Travelled, emptyHistory, redo, undo, withStep } from './history';
-import { type Kind, LISTS, type Selection } from './items';
+import { LISTS, type Selection, itemOf } from './items';
 
 const READ_ONLY = {
   shared: $localize`You may look at this design, not edit it: duplicate it to have one of your own`,
@@ -145,9 +145,8 @@ export class DesignService {
   }
   /** Any id to what it is. */
   find(id: Id): Selection | undefined {
-    const d = this.design();
-    for (const kind of Object.keys(LISTS) as Kind[]) if ((d[LISTS[kind]] as { id: Id }[]).some((x) => x.id === id)) return { kind, id };
-    return undefined;
+    const found = itemOf(this.design(), id);
+    return found && { kind: found.kind, id };
   }
   /** Does a joint carry this member, so that a stage can begin at it? */
   hasJoint(member: Id): boolean {

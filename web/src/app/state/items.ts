@@ -1,4 +1,4 @@
-import type { Id } from '@unirota/core/document';
+import type { Design, Id } from '@unirota/core/document';
 
 export type Kind = 'member' | 'joint' | 'element' | 'coupling' | 'source' | 'load' | 'wanted';
 export interface Selection {
@@ -15,3 +15,12 @@ export const LISTS = {
   load: 'loads',
   wanted: 'wanted',
 } as const;
+
+/** An item of a design by its id, and what it is. */
+export function itemOf(d: Design, id: Id): { kind: Kind; item: { id: Id; name?: string; type?: string } } | undefined {
+  for (const kind of Object.keys(LISTS) as Kind[]) {
+    const item = (d[LISTS[kind]] as { id: Id; name?: string; type?: string }[]).find((x) => x.id === id);
+    if (item) return { kind, item };
+  }
+  return undefined;
+}

@@ -2,8 +2,11 @@ import { Injectable, type OnDestroy, computed, effect, inject, signal, untracked
 import { firstValueFrom } from 'rxjs';
 import type { Id } from '@unirota/core/document';
 import { type Present, ROUTES, type RemarkLine, type RemarkSubject, type WatchSays, type WatchWord } from '@unirota/contract';
+import { remember, remembered } from '../engine/browser-memory';
 import { ApiService, newId } from './api.service';
 import { DesignService } from './design.service';
+import { RoomService } from './room.service';
+import { SessionService } from './session.service';
 import { ViewService } from './view.service';
 
 /** A remark with the answers to it, the oldest first. */
@@ -35,6 +38,8 @@ export class RemarksService implements OnDestroy {
   private readonly api = inject(ApiService);
   private readonly doc = inject(DesignService);
   private readonly view = inject(ViewService);
+  private readonly room = inject(RoomService);
+  private readonly session = inject(SessionService);
   private readonly lines = signal<ReadonlyMap<string, RemarkLine>>(new Map());
   /** How often the remarks had changed when they were last asked for; undefined until they are here. */
   private readonly change = signal<number | undefined>(undefined);
@@ -48,19 +53,14 @@ export class RemarksService implements OnDestroy {
   readonly drafts = signal<ReadonlyMap<string, string>>(new Map());
   /** What the next new remark is about. */
   readonly about = signal<RemarkSubject>({ kind: 'design' });
-  /** The panel is open. */
-  readonly shown = signal(false);
-  readonly unsent = computed(() => [...this.drafts().values()].some((t) => t.trim()));
 
   readonly threads = computed<readonly Thread[]>(() => {
     const all = [...this.lines().values()].sort((a, b) => a.made.localeCompare(b.made) || a.change - b.change);
-    return (
-      all
-        .filter((r) => r.answers === undefined)
-        .map((head) => ({ head, answers: all.filter((r) => r.answers === head.id && !r.deleted) }))
-        // Of a deleted remark its answers stay.
-        .filter((t) => !t.head.deleted || t.answers.length > 0)
-    );
+    const threads = new Map<string, { head: RemarkLine; answers: RemarkLine[] }>();
+    for (const r of all) if (r.answers === undefined) threads.set(r.id, { head: r, answers: [] });
+    for (const r of all) if (r.answers !== undefined && !r.deleted) threads.get(r.answers)?.answers.push(r);
+    // Of a deleted remark its answers stay.
+    return [...threads.values()].filter((t) => !t.head.deleted || t.answers.length > 0);
   });
   readonly open = computed(() => this.threads().filter((t) => !t.head.resolved));
   /** How many are open; undefined while they are not here. */
@@ -103,7 +103,7 @@ export class RemarksService implements OnDestroy {
     this.others.set([]);
     this.revision.set(undefined);
     this.trouble.set('');
-    this.drafts.set(new Map());
+    this.drafts.set(id ? this.kept() : new Map());
     this.about.set({ kind: 'design' });
     if (id) this.connect();
   }
@@ -143,7 +143,8 @@ export class RemarksService implements OnDestroy {
   /** Asks for what has changed since it was asked last. */
   private async ask(): Promise<void> {
     const id = this.design;
-    if (this.asking || (this.change() ?? -1) >= this.wanted) return;
+    const [had, wanted] = [this.change() ?? -1, this.wanted];
+    if (!id || this.asking || had >= wanted) return;
     this.asking = true;
     try {
       for (let more = true; more && id === this.design;) {
@@ -160,8 +161,8 @@ export class RemarksService implements OnDestroy {
       this.asking = false;
     }
     if (this.trouble()) this.again = setTimeout(() => void this.ask(), ASK_AGAIN);
-    // Changed meanwhile, or another design.
-    else if (this.design) void this.ask();
+    // Told of more meanwhile, or another design.
+    else if (id !== this.design || this.wanted > wanted) void this.ask();
   }
   private take(list: readonly RemarkLine[]): void {
     if (!list.length) return;
@@ -174,6 +175,20 @@ export class RemarksService implements OnDestroy {
 
   write(thread: string, text: string): void {
     this.drafts.update((m) => new Map(m).set(thread, text));
+    const unsent = [...this.drafts()].filter(([, t]) => t.trim());
+    remember(this.key(), unsent.length ? JSON.stringify(unsent) : '');
+  }
+  /** Under what this browser keeps what is not sent: of this person and this design. */
+  private key(): string {
+    return `unirota.remarks.${this.session.owner()}.${this.design}`;
+  }
+  private kept(): ReadonlyMap<string, string> {
+    const text = remembered(this.key());
+    try {
+      return new Map(text ? (JSON.parse(text) as [string, string][]) : []);
+    } catch {
+      return new Map();
+    }
   }
   /** The id under which what is being written will be stored, so that it is stored once however often it is sent. */
   private readonly ids = new Map<string, string>();
@@ -223,6 +238,6 @@ export class RemarksService implements OnDestroy {
   /** Opens the panel for a remark about something. */
   begins(subject: RemarkSubject): void {
     this.about.set(subject);
-    this.shown.set(true);
+    this.room.remarks.set(true);
   }
 }

@@ -3,7 +3,6 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { remember, remembered } from '../engine/browser-memory';
 import { fromEvent, map, startWith } from 'rxjs';
 import type { Step } from '@unirota/core';
-import { RemarksService } from './remarks.service';
 import { ViewService } from './view.service';
 
 export type Pane = 'map' | 'deck' | 'sheet';
@@ -36,7 +35,6 @@ const read = (): Kept => {
 @Injectable()
 export class RoomService {
   private readonly view = inject(ViewService);
-  private readonly remarks = inject(RemarksService).shown;
   private readonly kept = signal<Kept>(read());
   private readonly window = toSignal(
     fromEvent(window, 'resize').pipe(
@@ -49,6 +47,8 @@ export class RoomService {
   readonly whole = signal(false);
   /** The guide stands above the data sheet. Not remembered. */
   readonly guide = signal(false);
+  /** The remarks stand in place of the data sheet. Not remembered. */
+  readonly remarks = signal(false);
   /** Height that the map would take, px. */
   readonly natural = signal(200);
 

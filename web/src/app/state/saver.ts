@@ -1,4 +1,4 @@
-import { computed, signal } from '@angular/core';
+import { type WritableSignal, computed, signal } from '@angular/core';
 import { Subscription, firstValueFrom, timer } from 'rxjs';
 import type { Design } from '@unirota/core/document';
 import { type ApiService, ServerTrouble, newId } from './api.service';
@@ -57,6 +57,7 @@ export class Saver {
   readonly unconfirmed = computed(() => this.server() !== 'saved' && this.server() !== 'offline');
   private pending?: { document: Design; version: number };
   private sent?: SentSave & { version: number };
+  private readonly stood: WritableSignal<number>;
   private sending = false;
   private failures = 0;
   private timer?: Subscription;
@@ -69,14 +70,16 @@ export class Saver {
   private version = 0;
 
   constructor(private readonly o: SaverOptions) {
+    this.stood = signal(o.base);
     addEventListener('online', this.now);
   }
 
+  /** The revision on which the work stands. */
   get base(): number {
-    return this.o.base;
+    return this.stood();
   }
   set base(revision: number) {
-    this.o.base = revision;
+    this.stood.set(revision);
   }
 
   /** Tries at once: the line is back, somebody has signed in, this tab has become the one that sends. */
@@ -109,14 +112,14 @@ export class Saver {
   /** The server is back and has this revision. False where there is work that is to be sent first. */
   online(revision: number): boolean {
     if (this.closed || this.server() !== 'offline') return false;
-    this.o.base = revision;
+    this.base = revision;
     this.stands('saved');
     return true;
   }
 
   /** A draft of an earlier visit, which the server may or may not have received. */
   resume(draft: Draft): void {
-    this.o.base = draft.base;
+    this.base = draft.base;
     this.version = draft.version;
     this.pending = { document: draft.document, version: draft.version };
     this.sent = draft.sent && { ...draft.sent, version: draft.version - (draft.sent.document === draft.document ? 0 : 1) };
@@ -137,7 +140,7 @@ export class Saver {
   /** The tab that sends says how it stands. */
   follow(state: ServerState, revision: number, savedAt?: string): void {
     if (this.closed || this.o.sends()) return;
-    this.o.base = revision;
+    this.base = revision;
     if (savedAt) this.savedAt.set(savedAt);
     this.stands(state === 'saved' && this.pending ? 'followed' : state);
   }
@@ -147,7 +150,7 @@ export class Saver {
    * was chosen, which is taken as an edit where it is not theirs.
    */
   settle(revision: number): void {
-    this.o.base = revision;
+    this.base = revision;
     this.conflict.set(undefined);
     this.pending = undefined;
     this.sent = undefined;
@@ -210,7 +213,7 @@ export class Saver {
         design: this.o.id,
         writer: this.o.writer,
         version: work.version,
-        base: this.o.base,
+        base: this.base,
         document: work.document,
         ...(this.sent ? { sent: { save: this.sent.save, base: this.sent.base, document: this.sent.document } } : {}),
       }
@@ -232,7 +235,7 @@ export class Saver {
     this.sending = true;
     // An unanswered one goes first, just as it was.
     if (!this.sent) {
-      this.sent = { save: newId(), base: this.o.base, ...this.pending! };
+      this.sent = { save: newId(), base: this.base, ...this.pending! };
       // Known here before it is sent, so that a killed page asks again with the same id.
       this.keep();
     }
@@ -254,7 +257,7 @@ export class Saver {
     this.sending = false;
     this.failures = 0;
     this.sent = undefined;
-    this.o.base = revision;
+    this.base = revision;
     this.savedAt.set(savedAt);
     this.trouble.set('');
     this.o.saved?.(sent.document, revision);

@@ -30,7 +30,7 @@ export function openDesign(design: Design): { doc: DesignService; chosen: Select
     providers: [
       { provide: AnalysisService, useValue: { of } },
       // Without a server there are no remarks.
-      { provide: RemarksService, useValue: { shown: signal(false), openOf: signal(new Map()), begins: () => undefined } },
+      { provide: RemarksService, useValue: { openOf: signal(new Map()), begins: () => undefined } },
       ...[DesignService, SelectionService, ViewService, MotionService, FindingsService, CommandsService, RoomService],
     ],
   });

@@ -9,14 +9,15 @@ import { fieldsOfItem } from '@unirota/core/document';
 import { Choice, type Option } from '../../ui/choice';
 import { Icon } from '../../ui/icon';
 import { Named } from '../../ui/named';
-import { LISTS } from '../../state/items';
+import { LISTS, itemOf } from '../../state/items';
 import { DesignService } from '../../state/design.service';
 import { FindingsService } from '../../state/findings.service';
 import { NEW, RemarksService, type Thread, itemsOf } from '../../state/remarks.service';
 import { PASSING, RunService } from '../../state/run.service';
+import { RoomService } from '../../state/room.service';
 import { SelectionService } from '../../state/selection.service';
 import { STEP_LABELS, ViewService } from '../../state/view.service';
-import { itemIn, subjectText } from './subject-text';
+import { subjectText } from './subject-text';
 
 type Shown = 'open' | 'all' | 'selected';
 
@@ -35,6 +36,7 @@ export class RemarksPanel {
   private readonly found = inject(FindingsService);
   private readonly runs = inject(RunService);
   private readonly view = inject(ViewService);
+  protected readonly room = inject(RoomService);
   protected readonly NEW = NEW;
   protected readonly longest = LONGEST_REMARK;
 
@@ -72,7 +74,7 @@ export class RemarksPanel {
   /** Goes to what a remark is about. */
   protected go(s: RemarkSubject): void {
     const first = itemsOf(s)
-      .map((id) => itemIn(this.doc.design(), id))
+      .map((id) => itemOf(this.doc.design(), id))
       .find((x) => x !== undefined);
     if (first) this.chosen.select(first.kind, first.item.id);
     else if (s.kind !== 'design' && s.kind !== 'instant') this.doc.said.set($localize`What this remark is about was deleted`);
@@ -91,7 +93,7 @@ export class RemarksPanel {
     const about = this.remarks.about();
     const selected = this.chosen.selection();
     const d = this.doc.design();
-    const item = selected && itemIn(d, selected.id)?.item;
+    const item = selected && itemOf(d, selected.id)?.item;
     const [run, time] = [this.runs.shown(), this.runs.at()];
     return [
       { value: 'design', label: $localize`The whole design` },
@@ -109,7 +111,7 @@ export class RemarksPanel {
   });
   protected readonly fields = computed<readonly Option[]>(() => {
     const about = this.remarks.about();
-    const found = about.kind === 'item' ? itemIn(this.doc.design(), about.item) : undefined;
+    const found = about.kind === 'item' ? itemOf(this.doc.design(), about.item) : undefined;
     if (!found) return [];
     const fields = fieldsOfItem(LISTS[found.kind], found.item).filter((f) => !f.when || f.when(found.item as never));
     return [{ value: '', label: $localize`all of it` }, ...fields.map((f) => ({ value: f.key, label: f.label }))];

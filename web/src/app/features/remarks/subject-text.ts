@@ -1,18 +1,10 @@
 import type { RemarkSubject } from '@unirota/contract';
 import { type Design, type Id, fieldsOfItem } from '@unirota/core/document';
 import { show } from '@unirota/core/units';
-import { type Kind, LISTS } from '../../state/items';
+import { LISTS, itemOf } from '../../state/items';
 
-/** An item of a design by its id. */
-export function itemIn(d: Design, id: Id): { kind: Kind; item: { id: Id; name?: string; type?: string } } | undefined {
-  for (const kind of Object.keys(LISTS) as Kind[]) {
-    const item = (d[LISTS[kind]] as { id: Id; name?: string; type?: string }[]).find((x) => x.id === id);
-    if (item) return { kind, item };
-  }
-  return undefined;
-}
 const nameIn = (d: Design, id: Id): string => {
-  const found = itemIn(d, id);
+  const found = itemOf(d, id);
   return found ? (found.item.name ?? id) : $localize`an item that was deleted`;
 };
 
@@ -22,7 +14,7 @@ export function subjectText(s: RemarkSubject, d: Design): string {
     case 'design':
       return $localize`The whole design`;
     case 'item': {
-      const found = itemIn(d, s.item);
+      const found = itemOf(d, s.item);
       const name = nameIn(d, s.item);
       if (s.field === undefined) return name;
       const label = found && fieldsOfItem(LISTS[found.kind], found.item).find((f) => f.key === s.field)?.label;

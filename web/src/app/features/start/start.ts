@@ -36,6 +36,7 @@ import { ApiService, ServerTrouble, newId } from '../../state/api.service';
 import { IncomingFiles } from '../../state/incoming-files';
 import type { ShapeContents } from '../../engine/shape-contents';
 import { ThemeService } from '../../state/theme.service';
+import { signOnTrouble } from '../../state/sign-on-trouble';
 import { SessionService } from '../../state/session.service';
 import { Icon } from '../../ui/icon';
 import { SketchPicture } from '../../ui/sketch-picture';
@@ -101,6 +102,8 @@ export class Start {
   protected readonly folder = signal<string | undefined>(undefined);
   protected readonly filing = signal<string | undefined>(undefined);
   protected readonly filingProblem = signal('');
+  /** Why an identity at an issuer was not added to the account. */
+  protected readonly signOnTrouble = signOnTrouble();
   protected readonly trouble = signal('');
   protected readonly renaming = signal<string | undefined>(undefined);
   protected readonly renameProblem = signal('');
