@@ -1,4 +1,5 @@
-import { ratingOf } from '../core/engine';
+import { byReason, ratingOf } from '../core/engine';
+import { listed } from '../core/units/index';
 import type { Design } from '../core/document/index';
 import { writeTable } from '../core/formats/index';
 
@@ -7,10 +8,10 @@ export function rateDesign(design: Design): { text: string; notes: string[]; fai
   const { lines, unrated } = ratingOf(design);
   return {
     text: writeTable(
-      ['part', 'what', 'load case', 'safety or life', 'unit', 'wanted', 'load reserve', 'method'],
+      ['part', 'what', 'load case or run', 'safety or life', 'unit', 'wanted', 'load reserve', 'method'],
       lines.map((l) => [l.name, l.what, l.case, l.value, l.unit ?? '', l.wanted, l.reserve, l.method]),
     ),
-    notes: unrated.map((u) => `Not rated: ${u.name}: ${u.why}.`),
+    notes: byReason(unrated).map(({ why, parts }) => `Not rated: ${listed(parts.map((u) => u.name))}: ${why}.`),
     failed: lines.filter((l) => l.reserve < 1).length,
   };
 }

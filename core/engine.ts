@@ -186,10 +186,10 @@ export {
   type RatingLine,
   type RatingFix,
   type Unrated,
+  byReason,
   ratingFixes,
   ratingOf,
   withRatingFix,
-  wishesOf,
 } from './rating/index';
 export * from './sizing/index';
 export {

@@ -73,6 +73,7 @@ test.describe('what is handed on', () => {
     await page.getByRole('button', { name: 'Release as A …' }).click();
     const dialog = page.getByRole('dialog', { name: 'Release A' });
     await expect(dialog.getByText('No faults.')).toBeVisible({ timeout: 30_000 });
+    await dialog.getByRole('textbox', { name: /Reason for releasing/ }).fill('Shafts carry next to nothing');
     // Without the kernel's file it is quick.
     await dialog.getByRole('checkbox', { name: 'Solids (STEP)' }).uncheck();
     await dialog.getByRole('button', { name: 'Release as A' }).click();

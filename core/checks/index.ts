@@ -1,3 +1,4 @@
 export * from './analyse';
 export * from './ratio-text';
 export * from './overlap';
+export * from './cases';

@@ -41,8 +41,7 @@ export {
 } from './shape';
 export { type Gear, exactOf, gearOf, num } from './gear';
 export { type Rack, rackOf } from './rack';
-export { MATERIAL_GROUPS, type MaterialGroup } from './material-groups';
-export { RATING_FIELDS, type RatedStatement } from './rating-fields';
+export { MATERIAL_GROUPS, type MaterialGroup, RATING_FIELDS, type RatedStatement, USUAL_GRADE, USUAL_ROUGHNESS } from './rating-fields';
 export { type Sector, sectorArc } from './sector';
 export type { Rod } from './rod';
 export { type BevelGear, BEVEL_HEIGHTS, bevelOf } from './bevel-gear';

@@ -49,11 +49,22 @@ export interface SourceResult {
   power: number;
 }
 
+/** Of a coupling, at each port: speed (rev/min or mm/s) and load (N·m or N); loss, W; forces at its contact, N. */
+export interface CouplingLine {
+  coupling: Id;
+  speeds: number[];
+  loads: number[];
+  loss: number;
+  tangential: number;
+  radial: number;
+  axial: number;
+}
+
 /** Speeds, loads and powers of every member, coupling and source at a pose in steady motion, and what wanted outputs come to. */
 export interface Ledger {
   lines: LedgerLine[];
   sources: SourceResult[];
-  couplings: { coupling: Id; speeds: number[]; loads: number[]; loss: number; tangential: number; radial: number; axial: number }[];
+  couplings: CouplingLine[];
   wanted: WantedResult[];
   /**
    * W: what drives (sources, or loads that drive), what loads and
@@ -130,6 +141,21 @@ function travelOf(forces: Forces, { coordinate, slide, body }: MemberAxis): { di
 }
 /** Part of the rate of its joint below which a member does not turn in space. */
 const UPRIGHT = 1e-9;
+
+/** What every coupling carries, of forces that were evaluated: steady ones, or those of an instant of a run. */
+export const couplingLines = (compiled: Compiled, state: Pick<ForceState, 'couplings'>, told = (x: number): number => x): CouplingLine[] =>
+  compiled.couplings.map((c, r) => {
+    const f = state.couplings[r];
+    return {
+      coupling: c.coupling.id,
+      speeds: Array.from(f.speed, (v, k) => v * motionUnit(c.model.ports[k].motion).speedsPerSi),
+      loads: Array.from(f.port, told),
+      loss: told(f.loss),
+      tangential: told(Math.abs(f.tangential)),
+      radial: told(f.radial),
+      axial: told(Math.abs(f.axial)),
+    };
+  });
 
 /** The member-by-member table at the present pose: steady, without inertia. */
 export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
@@ -215,18 +241,7 @@ export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   return {
     lines,
     sources,
-    couplings: compiled.couplings.map((c, r) => {
-      const f = state.couplings[r];
-      return {
-        coupling: c.coupling.id,
-        speeds: Array.from(f.speed, (v, k) => v * motionUnit(c.model.ports[k].motion).speedsPerSi),
-        loads: Array.from(f.port, told),
-        loss: told(f.loss),
-        tangential: told(Math.abs(f.tangential)),
-        radial: told(f.radial),
-        axial: told(Math.abs(f.axial)),
-      };
-    }),
+    couplings: couplingLines(compiled, state, told),
     wanted: design.wanted.map((w) => judge(w, pose, forces, sources, lines)),
     input,
     output,

@@ -1,8 +1,9 @@
 import type { LoadFactors } from './load-factors';
 import { loadFactors, overlapOf, pitchSpeed } from './load-factors';
 import { flankLife, rootLife } from './life';
-import type { GearMaterial } from './gear-material';
+import { type GearMaterial, POISSON } from './gear-material';
 import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
+import type { Figure } from './protocol';
 import { type ToothForm, toothForm, virtualTeeth } from './tooth-form';
 
 /** Under what a mesh works, and for how long. */
@@ -14,19 +15,14 @@ export interface Conditions {
   /** Kinematic viscosity at 40 °C, mm²/s. */
   readonly viscosity: number;
 }
-/** A quantity of a rating: its symbol, what it is, its value, and the formula where there is a short one. */
-export interface Figure {
-  readonly symbol: string;
-  readonly label: string;
-  readonly value: number;
-  readonly unit?: string;
-  readonly formula?: string;
-}
 /** What a flank or a root bears: stress, permissible stress, and their ratio. */
 export interface ToothRating {
   readonly safety: number;
   readonly stress: number;
   readonly permissible: number;
+  /** Permissible stress without the life factor, MPa, and load changes in the wanted life. */
+  readonly endurance: number;
+  readonly changes: number;
   readonly figures: readonly Figure[];
 }
 /** The rating of a mesh: flank and root of the pinion and of the wheel. */
@@ -62,7 +58,7 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
   const cosBase = Math.sqrt(1 - (Math.sin(g1.beta) * Math.cos(g1.alpha)) ** 2);
   const [at, aw] = [g1.alphaT, pair.workingAngle];
   const zone = Math.sqrt((2 * cosBase * Math.cos(aw)) / (Math.cos(at) ** 2 * Math.sin(aw)));
-  const compliance = (r: RatedGear): number => (1 - r.material.poisson ** 2) / r.material.modulus;
+  const compliance = (r: RatedGear): number => (1 - POISSON ** 2) / r.material.modulus;
   const elasticity = Math.sqrt(1 / (Math.PI * (compliance(pinion) + compliance(wheel))));
   const contactRatio = overlapOf(pair.transverseContactRatio, pair.overlapRatio);
   const helix = 1 / Math.sqrt(Math.cos(g1.beta));
@@ -70,17 +66,21 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
   const single = singleContact(mesh, which);
   const stress = single * nominal * Math.sqrt(f.application * f.dynamic * f.faceContact * f.transverseContact);
   // What the material bears.
-  const limit = Math.min(own.material.contactLimit, Infinity);
+  const limit = own.material.contactLimit;
   const v = pitchSpeed(mesh, load.speed);
   const film = lubrication(mesh, Math.min(own.material.contactLimit, other.material.contactLimit), v, viscosity);
   const speed = which ? load.speed / u : load.speed;
-  const life = flankLife(own.material.life, changesOf(speed, hours, load.contacts?.[which]));
+  const changes = changesOf(speed, hours, load.contacts?.[which]);
+  const life = flankLife(own.material.life, changes);
   const work = workHardening(own, other, mesh, v, viscosity);
-  const permissible = limit * life * film.viscosity * film.speed * film.roughness * work;
+  const endurance = limit * film.viscosity * film.speed * film.roughness * work;
+  const permissible = endurance * life;
   return {
     safety: over(permissible, stress),
     stress,
     permissible,
+    endurance,
+    changes,
     figures: [
       ...commonFigures(f, load.force),
       { symbol: 'KHβ', label: 'Face load factor', value: f.faceContact },
@@ -92,6 +92,7 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
       { symbol: which ? 'ZD' : 'ZB', label: 'Single pair contact factor', value: single },
       { symbol: 'σH', label: 'Contact stress', value: stress, unit: 'MPa', formula: 'σH = ZB·ZH·ZE·Zε·Zβ·√(Ft/(d1·b)·(u ± 1)/u)·√(KA·Kv·KHβ·KHα)' },
       { symbol: 'σHlim', label: 'Endurance limit', value: limit, unit: 'MPa' },
+      { symbol: 'NL', label: 'Load changes', value: changes },
       { symbol: 'ZNT', label: 'Life factor', value: life },
       { symbol: 'ZL', label: 'Lubricant factor', value: film.viscosity },
       { symbol: 'Zv', label: 'Speed factor', value: film.speed },
@@ -105,14 +106,15 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
 /** ZB of the pinion or ZD of the wheel: from the pitch point to the inner point of single pair contact (ISO 6336-2, 6.2). */
 function singleContact({ pinion, wheel, pair }: RatedMesh, which: 0 | 1): number {
   const [g1, g2] = [pinion.gear, wheel.gear];
+  // Of an internal gear the standard takes none.
   if (g2.internal && which) return 1;
-  const reach = (g: typeof g1): number => Math.sqrt(Math.max(0, (g.tipRadius / g.baseRadius) ** 2 - 1));
+  const reach = (g: typeof g1): number => Math.sqrt((g.tipRadius / g.baseRadius) ** 2 - 1);
   const [t1, t2] = [reach(g1), reach(g2)];
   const e = pair.transverseContactRatio;
-  const p = (g: typeof g1): number => (2 * Math.PI) / g.teeth;
-  if (g2.internal) return 1;
-  const product = which ? (t2 - p(g2)) * (t1 - (e - 1) * p(g1)) : (t1 - p(g1)) * (t2 - (e - 1) * p(g2));
-  if (!(product > 0)) return 1;
+  // Teeth of an internal gear count as negative.
+  const [p1, p2] = [(2 * Math.PI) / g1.teeth, ((g2.internal ? -1 : 1) * 2 * Math.PI) / g2.teeth];
+  const product = which ? (t2 - p2) * (t1 - (e - 1) * p1) : (t1 - p1) * (t2 - (e - 1) * p2);
+  if (!(product > 0)) throw new RangeError('its flanks meet below their base circles');
   const M = Math.tan(pair.workingAngle) / Math.sqrt(product);
   if (pair.overlapRatio >= 1 || M <= 1) return 1;
   return M - pair.overlapRatio * (M - 1);
@@ -138,7 +140,8 @@ function lubrication(
   const rough = ((pinion.roughness + wheel.roughness) / 2) * Math.cbrt(10 / reducedRadius({ pinion, wheel, pair }));
   return {
     viscosity: C + (4 * (1 - C)) / (1.2 + 134 / nu40) ** 2,
-    speed: Cv + (2 * (1 - Cv)) / Math.sqrt(0.8 + 32 / Math.max(v, 1e-6)),
+    // At rest 32/v is without bound, and only Cv is left.
+    speed: v === 0 ? Cv : Cv + (2 * (1 - Cv)) / Math.sqrt(0.8 + 32 / v),
     roughness: (3 / rough) ** between(0.15, 0.08),
   };
 }
@@ -151,7 +154,8 @@ function workHardening(own: RatedGear, other: RatedGear, mesh: RatedMesh, v: num
   const soft = own.material.runningIn === 'steel';
   if (!soft || other.material.runningIn !== 'hard') return 1;
   const hb = own.material.hardnessNow;
-  const film = Math.cbrt(Math.max((nu40 * v) / 1500, 1e-9));
+  const film = Math.cbrt((nu40 * v) / 1500);
+  // At rest there is no film, and the surface counts as the roughest.
   const rough = (other.roughness * Math.cbrt(10 / reducedRadius(mesh)) * (other.roughness / own.roughness) ** 0.66) / film;
   const smooth = (3 / Math.min(16, Math.max(3, rough))) ** 0.15;
   return (hb < 130 ? 1.2 : hb > 470 ? 1 : 1.2 - (hb - 130) / 1700) * smooth;
@@ -168,17 +172,21 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
   const stress = nominal * f.application * f.dynamic * f.faceBending * f.transverseBending;
   const u = mesh.wheel.gear.teeth / mesh.pinion.gear.teeth;
   const speed = which ? load.speed / u : load.speed;
-  const life = rootLife(own.material.life, changesOf(speed, hours, load.contacts?.[which]));
+  const changes = changesOf(speed, hours, load.contacts?.[which]);
+  const life = rootLife(own.material.life, changes);
   const notch = notchFactor(form, own.material);
   const rough = roughnessFactor(own);
   const size = sizeFactor(own.material, g.module);
   const reversed = load.reversed?.[which] === true;
   const alternating = reversed ? REVERSED : 1;
-  const permissible = own.material.bendingLimit * 2 * life * notch * rough * size * alternating;
+  const endurance = own.material.bendingLimit * 2 * notch * rough * size * alternating;
+  const permissible = endurance * life;
   return {
     safety: over(permissible, stress),
     stress,
     permissible,
+    endurance,
+    changes,
     figures: [
       ...commonFigures(f, load.force),
       { symbol: 'KFβ', label: 'Face load factor', value: f.faceBending },
@@ -189,6 +197,7 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
       { symbol: 'Yβ', label: 'Helix factor', value: helix },
       { symbol: 'σF', label: 'Root stress', value: stress, unit: 'MPa', formula: 'σF = Ft/(b·mn)·YF·YS·Yβ·KA·Kv·KFβ·KFα' },
       { symbol: 'σFlim', label: 'Endurance limit', value: own.material.bendingLimit, unit: 'MPa' },
+      { symbol: 'NL', label: 'Load changes', value: changes },
       { symbol: 'YNT', label: 'Life factor', value: life },
       { symbol: 'YδrelT', label: 'Relative notch factor', value: notch },
       { symbol: 'YRrelT', label: 'Relative surface factor', value: rough },
@@ -208,11 +217,10 @@ export function notchFactor({ notch }: ToothForm, { slipLayer }: GearMaterial): 
 }
 /** YRrelT (ISO 6336-3, 14). */
 function roughnessFactor({ roughness, material }: RatedGear): number {
-  const rz = Math.min(40, roughness);
   const kind = material.surface;
-  if (rz < 1) return kind === 'steel' ? 1.12 : kind === 'soft' ? 1.07 : 1.025;
-  if (kind === 'steel') return 1.674 - 0.529 * (rz + 1) ** 0.1;
-  return kind === 'soft' ? 5.306 - 4.203 * (rz + 1) ** 0.01 : 4.299 - 3.259 * (rz + 1) ** 0.0058;
+  if (roughness < 1) return kind === 'steel' ? 1.12 : kind === 'soft' ? 1.07 : 1.025;
+  if (kind === 'steel') return 1.674 - 0.529 * (roughness + 1) ** 0.1;
+  return kind === 'soft' ? 5.306 - 4.203 * (roughness + 1) ** 0.01 : 4.299 - 3.259 * (roughness + 1) ** 0.0058;
 }
 /** YX (ISO 6336-3, 15). */
 function sizeFactor({ size }: GearMaterial, module: number): number {
@@ -224,7 +232,7 @@ function sizeFactor({ size }: GearMaterial, module: number): number {
 /**
  * Rates a pair of cylindrical gears: safety of flanks and roots of both, by ISO 6336:2006 parts 1, 2, 3 and 5, method B, from
  * memory.
- * Throws RangeError where a tooth has no root section.
+ * Throws RangeError where a tooth has no root section, or flanks meet below their base circles.
  */
 export function rateMesh(mesh: RatedMesh, load: MeshLoad, conditions: Conditions): MeshRating {
   const factors = loadFactors(mesh, load, conditions.application);

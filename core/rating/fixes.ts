@@ -1,10 +1,11 @@
-import { analyse, ready } from '../checks/index';
-import { inCase, settle } from '../edits/index';
-import type { Design, Id } from '../fields/types';
-import { ledger } from '../forces/index';
+import { analyse, casesOf } from '../checks/index';
+import { settle } from '../edits/index';
+import type { Design, Element, Id } from '../fields/types';
 import { type Gear, num } from '../elements/index';
 import { ISO_54 } from '../sizing/index';
-import { type Rating, rate } from './rate';
+import type { Rating } from './protocol';
+import { savedRuns, steadyCase } from './instants';
+import { rate } from './rate';
 
 /**
  * A change that makes a mesh bear what is wanted: fields of elements, and the least safety of its roots and flanks that comes
@@ -19,24 +20,21 @@ export interface RatingFix {
 export function withRatingFix(design: Design, { changes }: RatingFix): Design {
   const elements = design.elements.map((e) => {
     const own = changes.filter((c) => c.element === e.id);
-    return own.length ? { ...e, ...Object.fromEntries(own.map((c) => [c.field, c.value])), ...hardnessFor(own) } : e;
+    return own.length ? { ...forMaterial(e, own), ...Object.fromEntries(own.map((c) => [c.field, c.value])) } : e;
   });
   const typed = Object.fromEntries(Object.entries(design.typed ?? {}).filter(([key]) => !changes.some((c) => key === `${c.element}.${c.field}`)));
   const next = { ...design, elements, ...(design.typed && { typed }) };
   return changes.some((c) => c.field === 'module') ? settle(next).design : next;
 }
 /** A harder material has the hardness of its group: what was stated of the softer one goes, and its limits with it. */
-const hardnessFor = (own: RatingFix['changes']): object =>
-  own.some((c) => c.field === 'materialGroup') ? { hardness: undefined, contactLimit: undefined, bendingLimit: undefined } : {};
+const OF_MATERIAL: readonly string[] = ['hardness', 'contactLimit', 'bendingLimit'];
+const forMaterial = (e: Element, own: RatingFix['changes']): Element =>
+  own.some((c) => c.field === 'materialGroup') ? (Object.fromEntries(Object.entries(e).filter(([key]) => !OF_MATERIAL.includes(key))) as Element) : e;
 
-/** The rating of a design in all its load cases. */
-export function ratingOf(design: Design): Rating {
+/** The rating of a design in all its load cases and saved runs, or in load cases alone. */
+export function ratingOf(design: Design, runs = true): Rating {
   const worked = analyse(design);
-  const cases = (design.cases ?? []).map((c) => {
-    const { pose, forces } = ready(inCase(design, c.id));
-    return { name: c.name, forces, ledger: ledger(pose, forces) };
-  });
-  return rate(worked.compiled, [{ name: 'as stated', forces: worked.forces, ledger: worked.ledger }, ...cases]);
+  return rate(worked.compiled, [...casesOf(worked).map(steadyCase), ...(runs ? savedRuns(design) : [])]);
 }
 
 /**
@@ -71,11 +69,15 @@ export function ratingFixes(design: Design, coupling: Id): RatingFix[] {
   const c = design.couplings.find((x) => x.id === coupling);
   const wheels = design.elements.filter((e): e is Gear => e.id === c?.a || e.id === c?.b);
   if (wheels.length < 2) return [];
-  const reserve = (d: Design): number => {
-    const own = ratingOf(d).lines.filter((l) => l.item === coupling);
-    return own.length ? Math.min(...own.map((l) => l.reserve)) : NaN;
+  const bears = (d: Design, runs: boolean): boolean => {
+    const own = ratingOf(d, runs).lines.filter((l) => l.item === coupling);
+    return own.length > 0 && own.every((l) => l.reserve >= 1);
   };
-  const cures = (fix: RatingFix): boolean => reserve(withRatingFix(design, fix)) >= 1;
+  // Runs take longest: they are computed for what bears its load cases.
+  const cures = (fix: RatingFix): boolean => {
+    const changed = withRatingFix(design, fix);
+    return bears(changed, false) && (!design.runs?.length || bears(changed, true));
+  };
   const out: RatingFix[] = [];
   const first = (fixes: Iterable<RatingFix>): void => {
     for (const f of fixes) {

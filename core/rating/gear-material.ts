@@ -1,17 +1,16 @@
-import type { MaterialGroup } from '../elements/index';
+import type { MaterialGroup, RatedStatement } from '../elements/index';
 
 /**
  * What ISO 6336-5 says of a group at quality MQ: limits A·hardness + B in MPa between two hardnesses; and what other parts
  * use of it.
  */
 interface GroupData {
-  /** Hardness (HBW of soft groups, HV) between which the lines hold; undefined where limits do not depend on it. */
+  /** Hardness (HBW of soft groups, HV) between which the lines hold. */
   readonly hardness: readonly [least: number, most: number];
   readonly contact: readonly [a: number, b: number];
   readonly bending: readonly [a: number, b: number];
-  /** Modulus of elasticity, MPa, and Poisson's ratio. */
+  /** Modulus of elasticity, MPa. */
   readonly modulus: number;
-  readonly poisson: number;
   /** Thickness of the slip layer ρ′, mm (ISO 6336-3, table 2). */
   readonly slipLayer: number;
   /** Which curve of life: of the flank and of the root (ISO 6336-2, table 2; ISO 6336-3, table 1). */
@@ -23,74 +22,47 @@ interface GroupData {
   readonly runningIn: 'steel' | 'hard' | 'iron';
 }
 
+/** Poisson's ratio of all groups (ISO 6336-2, table 1). */
+export const POISSON = 0.3;
+
+const STEEL = { modulus: 206_000, surface: 'steel', size: 'steel', runningIn: 'steel' } as const;
+const SURFACE_HARDENED = { ...STEEL, slipLayer: 0.003, life: 'hard', size: 'hard', runningIn: 'hard' } as const;
+
 /** ISO 6336-5:2003, table 1, and the tables named above; from memory. Slip layers at a usual proof stress of the group. */
 export const MATERIALS: Readonly<Record<MaterialGroup, GroupData>> = {
   'normalized steel': {
+    ...STEEL,
     hardness: [110, 210],
     contact: [1, 190],
     bending: [0.455, 69],
-    modulus: 206_000,
-    poisson: 0.3,
     slipLayer: 0.0833,
     life: 'tough',
     surface: 'soft',
-    size: 'steel',
-    runningIn: 'steel',
   },
   'through-hardened steel': {
+    ...STEEL,
     hardness: [200, 360],
     contact: [1.313, 373],
     bending: [0.425, 187],
-    modulus: 206_000,
-    poisson: 0.3,
     slipLayer: 0.0194,
     life: 'tough',
-    surface: 'steel',
-    size: 'steel',
-    runningIn: 'steel',
   },
-  'case-hardened steel': {
-    hardness: [660, 800],
-    contact: [0, 1500],
-    bending: [0, 461],
-    modulus: 206_000,
-    poisson: 0.3,
-    slipLayer: 0.003,
-    life: 'hard',
-    surface: 'steel',
-    size: 'hard',
-    runningIn: 'hard',
-  },
-  'induction-hardened steel': {
-    hardness: [500, 615],
-    contact: [0.541, 882],
-    bending: [0.138, 290],
-    modulus: 206_000,
-    poisson: 0.3,
-    slipLayer: 0.003,
-    life: 'hard',
-    surface: 'steel',
-    size: 'hard',
-    runningIn: 'hard',
-  },
+  'case-hardened steel': { ...SURFACE_HARDENED, hardness: [660, 800], contact: [0, 1500], bending: [0, 461] },
+  'induction-hardened steel': { ...SURFACE_HARDENED, hardness: [500, 615], contact: [0.541, 882], bending: [0.138, 290] },
   'nitrided steel': {
+    ...SURFACE_HARDENED,
     hardness: [650, 900],
     contact: [0, 1250],
     bending: [0, 420],
-    modulus: 206_000,
-    poisson: 0.3,
     slipLayer: 0.1005,
     life: 'gas',
     surface: 'iron',
-    size: 'hard',
-    runningIn: 'hard',
   },
   'grey iron': {
     hardness: [150, 240],
     contact: [1.033, 132],
     bending: [0.256, 8],
     modulus: 118_000,
-    poisson: 0.3,
     slipLayer: 0.31,
     life: 'gas',
     surface: 'iron',
@@ -98,26 +70,16 @@ export const MATERIALS: Readonly<Record<MaterialGroup, GroupData>> = {
     runningIn: 'iron',
   },
   'nodular iron': {
+    ...STEEL,
     hardness: [175, 300],
     contact: [1.434, 211],
     bending: [0.35, 119],
     modulus: 173_000,
-    poisson: 0.3,
     slipLayer: 0.0281,
     life: 'tough',
-    surface: 'steel',
-    size: 'steel',
-    runningIn: 'steel',
   },
 };
 
-/** What is stated of a gear for its rating; limits that are stated stand before those of the group. */
-export interface StatedMaterial {
-  readonly group?: MaterialGroup;
-  readonly hardness?: number;
-  readonly contactLimit?: number;
-  readonly bendingLimit?: number;
-}
 /** Endurance limits σHlim and σFlim, MPa, with what they are taken from. */
 export interface GearMaterial extends GroupData {
   readonly group: MaterialGroup;
@@ -128,7 +90,7 @@ export interface GearMaterial extends GroupData {
 }
 
 /** The limits of a gear's material (ISO 6336-5, quality MQ), or what is missing, in words. */
-export function gearMaterial({ group, hardness, contactLimit, bendingLimit }: StatedMaterial): GearMaterial | string {
+export function gearMaterial({ materialGroup: group, hardness, contactLimit, bendingLimit }: RatedStatement): GearMaterial | string {
   if (group === undefined) return 'its material group is not stated';
   const data = MATERIALS[group];
   const needs = data.contact[0] !== 0 || data.bending[0] !== 0;

@@ -1,3 +1,4 @@
-export { type Rating, type RatingLine, type RatedCase, type RatedWhat, type Unrated, rate, wishesOf } from './rate';
-export type { Figure } from './cylindrical';
+export { type Figure, type Rating, type RatingLine, type RatedWhat, type Unrated, byReason } from './protocol';
+export { type RatedCase, runCase, savedRuns, steadyCase } from './instants';
+export { rate } from './rate';
 export { type RatingFix, ratingFixes, ratingOf, withRatingFix } from './fixes';

@@ -7,21 +7,37 @@ export interface StatedBearing {
   readonly static?: number;
   readonly rolls: 'balls' | 'rollers';
 }
-/** What it comes to under a load. */
-export interface BearingRating {
-  /** Equivalent loads, N. */
+/** What it comes to under one load: equivalent loads, N, and the factors by which they were found. */
+export interface EquivalentLoad {
   readonly load: number;
   readonly staticLoad: number;
-  /** Basic rating life L10, millions of turns, and in hours (infinite where it does not turn, or carries nothing). */
+  readonly X: number;
+  readonly Y: number;
+  readonly e: number;
+}
+/** Forces on a bearing for a part of the time, N, and its speed, rev/min. */
+export interface BearingStep {
+  readonly part: number;
+  readonly radial: number;
+  readonly axial: number;
+  readonly speed: number;
+}
+/** What it comes to under loads that follow each other. */
+export interface SpectrumRating {
+  /** Mean equivalent load over the turns, and the largest static one, N. */
+  readonly load: number;
+  readonly staticLoad: number;
+  /** Mean speed, rev/min. */
+  readonly speed: number;
+  /** Basic rating life L10 in millions of turns, and in hours (infinite where it does not turn, or carries nothing). */
   readonly turns: number;
   readonly hours: number;
   /** C that the wanted life needs, N. */
   readonly needed: number;
-  /** Static safety C0/P0; nothing where C0 is not stated. */
-  readonly staticSafety?: number;
-  readonly X: number;
-  readonly Y: number;
-  readonly e: number;
+  /** The step with the largest equivalent load, what it comes to there, and the one with the largest static load. */
+  readonly worst: number;
+  readonly at: EquivalentLoad;
+  readonly worstStatic: number;
 }
 
 /** Deep-groove ball bearings: f0·Fa/C0, e, Y (ISO 281:2007, table 3; from memory). */
@@ -38,16 +54,6 @@ const TABLE: readonly (readonly [load: number, e: number, Y: number])[] = [
 ];
 /** Calculation factor f0 of usual deep-groove bearings (12 to 16). */
 const F0 = 14;
-/** Reliability 90 to 99 %: the factor a1 (ISO 281:2007, table 12; from memory). */
-export const RELIABILITY: readonly (readonly [percent: number, factor: number])[] = [
-  [90, 1],
-  [95, 0.64],
-  [96, 0.55],
-  [97, 0.47],
-  [98, 0.37],
-  [99, 0.25],
-];
-
 /** e and Y at an axial load, between the lines of the table by straight lines. */
 export function axialFactors(relative: number): { e: number; Y: number } {
   const x = Math.min(TABLE.at(-1)![0], Math.max(TABLE[0][0], relative));
@@ -61,30 +67,49 @@ export function axialFactors(relative: number): { e: number; Y: number } {
 }
 
 /**
- * Life and static safety of a bearing under radial and axial force, N, at a speed, rev/min, against a wanted life, h (ISO
- * 281:2007, 5 to 8; ISO 76:2006, 5). Undefined with rollers under an axial force, which they do not take.
+ * Equivalent loads of a bearing under radial and axial force, N (ISO 281:2007, 5 to 8; ISO 76:2006, 5). Undefined with rollers
+ * under an axial force, which they do not take.
  */
-export function rateBearing(b: StatedBearing, radial: number, axial: number, speed: number, hours: number): BearingRating | undefined {
+export function equivalentLoad(b: StatedBearing, radial: number, axial: number): EquivalentLoad | undefined {
   const [fr, fa] = [Math.abs(radial), Math.abs(axial)];
-  if (b.rolls === 'rollers' && fa > 1e-6 * fr) return undefined;
-  // Without C0 the load stands at the heavy end of the table, where thrust counts most beside e.
-  const { e, Y } = b.rolls === 'rollers' ? { e: 0, Y: 0 } : axialFactors(b.static === undefined ? 0 : (F0 * fa) / b.static);
-  const tilted = b.rolls === 'balls' && fa > e * fr;
-  const [X, Yn] = tilted ? [0.56, Y] : [1, 0];
-  const load = X * fr + Yn * fa;
-  const staticLoad = b.rolls === 'rollers' ? fr : Math.max(fr, 0.6 * fr + 0.5 * fa);
-  const exponent = b.rolls === 'balls' ? 3 : 10 / 3;
-  const turns = load > 0 ? (b.dynamic / load) ** exponent : Infinity;
-  const perHour = 60 * Math.abs(speed);
+  if (b.rolls === 'rollers') return fa > 1e-6 * fr ? undefined : { load: fr, staticLoad: fr, X: 1, Y: 0, e: 0 };
+  // Without C0 the light end of the table holds: the least e and the largest Y, which is the least favourable.
+  const { e, Y } = axialFactors(b.static === undefined ? 0 : (F0 * fa) / b.static);
+  const [X, Yn] = fa > e * fr ? [0.56, Y] : [1, 0];
+  return { load: X * fr + Yn * fa, staticLoad: Math.max(fr, 0.6 * fr + 0.5 * fa), X, Y: Yn, e };
+}
+
+/**
+ * Life of a bearing under loads that follow each other, against a wanted life, h: by the mean equivalent load over its turns
+ * (ISO 281:2007, 5, with the linear damage rule that it implies). Undefined where it does not take one of the loads.
+ */
+export function rateSpectrum(b: StatedBearing, steps: readonly BearingStep[], hours: number): SpectrumRating | undefined {
+  const p = b.rolls === 'balls' ? 3 : 10 / 3;
+  const all: EquivalentLoad[] = [];
+  for (const s of steps) {
+    const one = equivalentLoad(b, s.radial, s.axial);
+    if (!one) return undefined;
+    all.push(one);
+  }
+  const largest = (of: (e: EquivalentLoad) => number): number => all.reduce((most, e, k) => (of(e) > of(all[most]) ? k : most), 0);
+  const speed = steps.reduce((n, s) => n + s.part * Math.abs(s.speed), 0);
+  const worst = largest((e) => e.load);
+  // In parts of the largest, so that no power of a large load is beyond numbers.
+  const scale = all[worst].load;
+  const worn = steps.reduce((sum, s, k) => sum + s.part * Math.abs(s.speed) * (scale > 0 ? all[k].load / scale : 0) ** p, 0);
+  const load = speed > 0 ? scale * (worn / speed) ** (1 / p) : scale;
+  const turns = load > 0 ? (b.dynamic / load) ** p : Infinity;
+  const perHour = 60 * speed;
+  const worstStatic = largest((e) => e.staticLoad);
   return {
     load,
-    staticLoad,
+    staticLoad: all[worstStatic].staticLoad,
+    speed,
     turns,
     hours: perHour > 0 ? (turns * 1e6) / perHour : Infinity,
-    needed: load * ((perHour * hours) / 1e6) ** (1 / exponent),
-    ...(b.static === undefined ? {} : { staticSafety: staticLoad > 0 ? b.static / staticLoad : Infinity }),
-    X,
-    Y: Yn,
-    e,
+    needed: load * ((perHour * hours) / 1e6) ** (1 / p),
+    worst,
+    at: all[worst],
+    worstStatic,
   };
 }

@@ -1,24 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type GearData, gearData, gearOutline, pairData } from '../teeth/index';
+import { spur } from '../testing/gears';
+import { type GearData, gearOutline, pairData } from '../teeth/index';
 import { toothForm, virtualTeeth } from './tooth-form';
 
 const DEG = Math.PI / 180;
-const gear = (teeth: number, more: Partial<Parameters<typeof gearData>[0]> = {}): GearData =>
-  gearData({
-    teeth,
-    module: 1,
-    alpha: 20 * DEG,
-    beta: 0,
-    shift: 0,
-    internal: false,
-    addendum: 1,
-    dedendum: 1.25,
-    fillet: 0.38,
-    tipCut: 0,
-    thinning: 0,
-    ...more,
-  });
+const gear = (teeth: number, more: Parameters<typeof spur>[2] = {}): GearData => spur(teeth, 1, more);
 
 describe('form factor and stress correction factor', () => {
   // Form factor and stress correction factor for load at the tip, α = 20°, ha* = 1, c* = 0.25, ρf* = 0.38, x = 0: the table

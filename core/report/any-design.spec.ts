@@ -34,7 +34,7 @@ describe('any document that passes the schema', () => {
         }
         for (const l of checklistOf(worked)) expect(l.text).toMatch(/\.$/);
       }),
-      { numRuns: 25 },
+      { numRuns: 30 },
     );
     console.log(`Chapters reached: ${[...reached].map(([k, n]) => `${k} ${n}`).join(', ')}`);
     // What a design of a few members can have to say is said in some of them.

@@ -1,16 +1,15 @@
-import { type Worked } from '../checks/index';
+import { type Case, type Worked, casesOf } from '../checks/index';
 import { answersOf } from '../edits/index';
 import type { Finding } from '../fields/types';
-import type { Case } from '../tables/index';
-import { casesOf } from '../tables/index';
 import { listed, listedUpTo } from '../units/index';
-import { type ComputedRun, computedRuns } from '../tables/index';
+import { type Rating, rate, savedRuns, steadyCase } from '../rating/index';
+import { type ComputedRun, computedRuns } from '../sizing/index';
 
 /** How a line stands: in order; open, which a reason answers; a fault, with which nothing is released. */
 export type CheckState = 'ok' | 'open' | 'fault';
 /** One line of what a release asks for. */
 export interface CheckLine {
-  key: 'wanted' | 'faults' | 'cautions' | 'mobility' | 'runs' | 'remarks';
+  key: 'wanted' | 'faults' | 'cautions' | 'mobility' | 'runs' | 'rating' | 'remarks';
   state: CheckState;
   text: string;
 }
@@ -48,7 +47,7 @@ function mobility({ undriven, compiled, freedoms }: Worked): CheckLine {
 
 /**
  * What a release asks for, filled by the design itself: wanted outputs in every load case, faults, cautions, freedoms without a
- * source, and the runs, which are computed again.
+ * source, the runs, which are computed again, and the rating.
  */
 export function checklistOf(
   worked: Worked,
@@ -77,7 +76,24 @@ export function checklistOf(
     troubled.length
       ? { key: 'runs', state: 'open', text: `Runs with something to say: ${listed(troubled.map((r) => `“${r.name}”`))}.` }
       : { key: 'runs', state: 'ok', text: runs.length ? `${several(runs.length, 'run')} computed again, without trouble.` : 'No runs.' },
+    ...bears(rate(worked.compiled, [...cases.map(steadyCase), ...savedRuns(worked.compiled.design)])),
   ];
+}
+
+/** What is rated; nothing where nothing is. What is not rated wants a reason: it was checked in another way, or needs no check. */
+function bears({ lines, unrated }: Rating): CheckLine[] {
+  if (!lines.length) return [];
+  const failed = lines.filter((l) => l.reserve < 1);
+  const line = (state: CheckState, text: string): CheckLine[] => [{ key: 'rating', state, text }];
+  const few = listedUpTo(
+    3,
+    failed.map((l) => l.name),
+  );
+  if (failed.length) return line('open', `${failed.length} of ${several(lines.length, 'rated value')} below what is wanted: ${few}.`);
+  const good = `${several(lines.length, 'rated value')} as wanted`;
+  if (!unrated.length) return line('ok', `${good}.`);
+  const parts = new Set(unrated.map((u) => u.name));
+  return line('open', `${good}; not rated: ${several(parts.size, 'part')}, with the reason under Rating.`);
 }
 
 /** The line about remarks of reviewers, of which `open` are not resolved; undefined where nobody knows. */

@@ -1,10 +1,11 @@
-import { type Worked, analyse } from '../checks/index';
+import { type Worked, analyse, casesOf } from '../checks/index';
 import { unitsOf } from '../document/index';
 import type { Design } from '../fields/types';
 import { listed, show } from '../units/index';
 import { reactions, runs, sheets, shafts, travel } from './motion';
 import { type Block, CHAPTERS, type ChapterKey, type Report } from './report';
-import { type ComputedRun, casesOf, computedRuns, standingTables } from '../tables/index';
+import { computedRuns } from '../sizing/index';
+import { standingTables } from '../tables/index';
 import type { Subject } from './subject';
 import { couplings, duty, findings, gears, ledgerOf, map, masses, ratios, rating } from './train';
 
@@ -62,14 +63,13 @@ function summaryOf({ worked, cases, units }: Subject): string[] {
  */
 export function reportOf(design: Design, { chapters, marks = [] }: ReportOptions = {}, worked: Worked = analyse(design)): Report {
   const cases = casesOf(worked);
-  let made: ComputedRun[] | undefined;
   const subject: Subject = {
     design,
     worked,
     units: unitsOf(design.settings),
     cases,
     tables: standingTables(worked, cases),
-    runs: () => (made ??= computedRuns(design)),
+    runs: () => computedRuns(design),
   };
   return {
     title: design.name,

@@ -8,7 +8,7 @@ import { motionUnit, show } from '../units/index';
 import { type ChartOptions, chartSvg } from './chart';
 import { components, printed } from './printed';
 import type { Block } from './report';
-import type { ComputedRun } from '../tables/index';
+import type { ComputedRun } from '../sizing/index';
 import type { Subject } from './subject';
 
 function chart(o: ChartOptions): Block[] {

@@ -1,8 +1,8 @@
-import type { Worked } from '../checks/index';
+import type { Case, Worked } from '../checks/index';
 import type { Design } from '../fields/types';
-import type { Case, Table } from '../tables/index';
+import type { ComputedRun } from '../sizing/index';
+import type { Table } from '../tables/index';
 import type { Units } from '../units/index';
-import type { ComputedRun } from '../tables/index';
 
 /** What a report is of, worked out once for all chapters. */
 export interface Subject {

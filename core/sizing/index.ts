@@ -10,3 +10,4 @@ export * from './build/index';
 export * from './couple';
 export { newBearing } from './bearing';
 export { standardPieces } from './standard-pieces';
+export { type ComputedRun, computedRuns } from './computed-runs';

@@ -2,4 +2,4 @@ export * from './table';
 export * from './tables';
 export { shownIn } from './shown';
 export { variantTable } from './variants';
-export { type ComputedRun, computedRuns, runTable } from './runs';
+export { runTable } from './runs';

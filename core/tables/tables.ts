@@ -1,15 +1,14 @@
-import type { Ready, Snapshot } from '../checks/index';
-import { ready } from '../checks/index';
+import { type Case, type Ready, type Snapshot, casesOf } from '../checks/index';
 import { couplingKind } from '../couplings/index';
 import { unitsOf } from '../document/index';
-import { inCase } from '../edits/index';
 import { BEVEL_HEIGHTS, type BevelGear, DENSITY_STEEL, type Gear, bevelOf, elementKind, gearOf, isShape } from '../elements/index';
 import { type Design, FRAME, type Id } from '../fields/types';
-import { type Forces, type Ledger, bearingForces, elementMass, ledger } from '../forces/index';
+import { bearingForces, elementMass } from '../forces/index';
 import { overPins, pinFor, spanOverTeeth, spanNeeds, formRadius, spanTeeth } from '../teeth/index';
 import { motionUnit } from '../units/index';
-import { rate } from '../rating/index';
-import { computedRuns, runTable } from './runs';
+import { byReason, rate, savedRuns, steadyCase } from '../rating/index';
+import { computedRuns } from '../sizing/index';
+import { runTable } from './runs';
 import { shownIn } from './shown';
 import { variantTable } from './variants';
 import type { Cell, Table, TableColumn } from './table';
@@ -20,26 +19,9 @@ const DEG = 180 / Math.PI;
 
 /** What tables are made of: a design as it was worked out. */
 export type Standing = Ready & Pick<Snapshot, 'ratios' | 'ledger' | 'masses'>;
-/** The design in one load case, by its name, as it was worked out. */
-export interface Case {
-  name: string;
-  design: Design;
-  forces: Forces;
-  ledger: Ledger;
-}
 type Given = Standing & { cases: readonly Case[] };
 
 const nameOf = (d: Design, id: Id): string => (id === FRAME ? 'Frame' : (d.members.find((m) => m.id === id)?.name ?? id));
-
-/** As stated, and every load case by its name. */
-export const casesOf = (s: Standing): Case[] => [
-  { name: 'as stated', design: s.compiled.design, forces: s.forces, ledger: s.ledger },
-  ...(s.compiled.design.cases ?? []).map((c): Case => {
-    const design = inCase(s.compiled.design, c.id);
-    const { pose, forces } = ready(design);
-    return { name: c.name, design, forces, ledger: ledger(pose, forces) };
-  }),
-];
 
 /** Wanted outputs against what the train does, in every load case. */
 function wantedTable({ cases }: Given): Table {
@@ -357,7 +339,7 @@ function massTable({ compiled, masses }: Standing): Table {
 
 /** What teeth and bearings bear, worst first; and what is not rated, with the reason. */
 function ratingTables({ compiled, cases }: Given): Table[] {
-  const { lines, unrated } = rate(compiled, cases);
+  const { lines, unrated } = rate(compiled, [...cases.map(steadyCase), ...savedRuns(compiled.design)]);
   return [
     {
       key: 'rating',
@@ -365,7 +347,7 @@ function ratingTables({ compiled, cases }: Given): Table[] {
       columns: [
         text('Part'),
         text('What'),
-        text('Load case'),
+        text('Load case or run'),
         figure('Safety or life'),
         text('Unit'),
         figure('Wanted'),
@@ -390,8 +372,8 @@ function ratingTables({ compiled, cases }: Given): Table[] {
     {
       key: 'unrated',
       title: 'Not rated',
-      columns: [text('Part'), text('Reason')],
-      rows: unrated.map((u): Cell[] => [u.name, u.why]),
+      columns: [text('Reason'), text('Parts')],
+      rows: byReason(unrated).map(({ why, parts }): Cell[] => [why, parts.map((u) => u.name).join(', ')]),
     },
   ];
 }

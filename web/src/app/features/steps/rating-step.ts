@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { type RatingFix, type RatingLine, withMaterialGroup, withoutMaterialGroup } from '@unirota/core';
+import { type RatingFix, type RatingLine, byReason, withMaterialGroup, withoutMaterialGroup } from '@unirota/core';
 import { RATING_SETTINGS, type Settings, statedBy } from '@unirota/core/document';
 import { MATERIAL_GROUPS, type MaterialGroup, RATING_FIELDS } from '@unirota/core/elements';
 import { Choice } from '../../ui/choice';
@@ -46,7 +46,7 @@ export class RatingStep {
   protected readonly columns: readonly Column[] = [
     { key: 'part', label: $localize`Part` },
     { key: 'what', label: $localize`What` },
-    { key: 'case', label: $localize`Load case` },
+    { key: 'case', label: $localize`Load case or run` },
     { key: 'value', label: $localize`Safety or life`, number: true },
     { key: 'wanted', label: $localize`Wanted`, number: true },
     { key: 'reserve', label: $localize`Load reserve`, number: true },
@@ -92,6 +92,13 @@ export class RatingStep {
     if (found) this.chosen.select(found.kind, found.id);
   }
   protected readonly number = (value: number, unit = ''): string => (Number.isFinite(value) ? this.units().text(value, unit, 4) : $localize`no load`);
+
+  protected readonly notRated = computed(() =>
+    byReason(this.ratings.rating()?.unrated ?? []).map(({ why, parts }) => ({
+      why,
+      parts: parts.map((p) => ({ ...p, there: !!this.doc.find(p.item) })),
+    })),
+  );
 
   /** Fixes of the line that is looked at; undefined while they are tried. */
   protected readonly fixes = signal<readonly RatingFix[] | undefined>([]);

@@ -1,0 +1,79 @@
+import type { Case } from '../checks/index';
+import type { Design, Id } from '../fields/types';
+import { type CouplingLine, type Forces, bearingForces, couplingLines } from '../forces/index';
+import type { CarriedJoint } from '../joints/index';
+import { type RunForces, forcesAt } from '../motion/index';
+import { type ComputedRun, computedRuns } from '../sizing/index';
+import { TURNING } from '../units/index';
+
+/** Forces on a bearing, N, and the speed at which its joint turns, rev/min. */
+export interface BearingLoad {
+  readonly radial: number;
+  readonly axial: number;
+  readonly speed: number;
+}
+/** What acts for a part of the time. */
+export interface Instant {
+  /** Part of the whole time, 0 to 1. */
+  readonly part: number;
+  readonly coupling: (id: Id) => CouplingLine | undefined;
+  /** Of the bearings of a joint, in their order. */
+  readonly bearings: (joint: Id) => readonly BearingLoad[] | undefined;
+}
+/** A load case, which is one instant that lasts; or a saved run, which is many, and is repeated for the whole life. */
+export interface RatedCase {
+  readonly name: string;
+  readonly run: boolean;
+  readonly instants: readonly Instant[];
+  /** Why it cannot be rated. */
+  readonly trouble?: string;
+}
+
+function instant(part: number, forces: Forces, lines: readonly CouplingLine[], inertia: boolean): Instant {
+  const { design, structure } = forces.pose.compiled;
+  const couplings = new Map(lines.map((l) => [l.coupling, l]));
+  const bearings = new Map<Id, readonly BearingLoad[]>();
+  for (const j of design.joints as CarriedJoint[]) {
+    const first = structure.firstOf.get(j.id);
+    const found = first === undefined || !j.bearings?.length ? undefined : bearingForces(forces, j.id, inertia);
+    if (first === undefined || !found) continue;
+    const speed = Math.abs(forces.velocity[first]) * TURNING.speedsPerSi;
+    bearings.set(
+      j.id,
+      found.bearings.map((b) => ({ radial: Math.abs(b.radial), axial: Math.abs(b.axial), speed })),
+    );
+  }
+  return { part, coupling: (id) => couplings.get(id), bearings: (id) => bearings.get(id) };
+}
+
+/** A load case at its position, steady. */
+export const steadyCase = ({ name, forces, ledger }: Pick<Case, 'name' | 'forces' | 'ledger'>): RatedCase => ({
+  name,
+  run: false,
+  instants: [instant(1, forces, ledger.couplings, false)],
+});
+
+/** A computed run, instant by instant, with inertia; each counts for half the time to its neighbours. */
+export function runCase({ name, compiled, result: r, said }: ComputedRun): RatedCase {
+  const fault = r.findings.find((f) => f.severity === 'fault');
+  const trouble = said[0] ?? fault?.message;
+  const instants: Instant[] = [];
+  const whole = r.time[r.frames - 1] - r.time[0];
+  let made: RunForces | undefined;
+  for (let f = 0; f < r.frames && trouble === undefined; f++) {
+    made = forcesAt(compiled, r, f, made);
+    const { forces } = made;
+    const part = whole > 0 ? (r.time[Math.min(f + 1, r.frames - 1)] - r.time[Math.max(f - 1, 0)]) / 2 / whole : 1 / r.frames;
+    instants.push(instant(part, forces, couplingLines(compiled, forces.evaluate({ inertia: true })), true));
+  }
+  return { name, run: true, instants, ...(trouble !== undefined && { trouble }) };
+}
+
+const rated = new WeakMap<ComputedRun, RatedCase>();
+/** The runs that are saved with a design, for its rating. */
+export const savedRuns = (d: Design): RatedCase[] =>
+  (d.runs?.length ? computedRuns(d) : []).map((run) => {
+    const had = rated.get(run) ?? runCase(run);
+    rated.set(run, had);
+    return had;
+  });

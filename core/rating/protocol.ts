@@ -1,0 +1,78 @@
+import { RATING_SETTINGS, type Settings } from '../fields/index';
+import type { Id } from '../fields/types';
+import type { Compiled } from '../kinematics/index';
+import type { RatedCase } from './instants';
+
+/** A quantity of a rating: its symbol, what it is, its value, and the formula where there is a short one. */
+export interface Figure {
+  readonly symbol: string;
+  readonly label: string;
+  readonly value: number;
+  readonly unit?: string;
+  readonly formula?: string;
+}
+/** What is rated of a thing. */
+export type RatedWhat = 'root' | 'flank' | 'bearing life' | 'bearing, static';
+
+/** What one thing bears, in the load case or run in which it is worst. */
+export interface RatingLine {
+  readonly what: RatedWhat;
+  /** The coupling or joint, and the element or the bearing's number there. */
+  readonly item: Id;
+  readonly element?: Id;
+  readonly bearing?: number;
+  readonly name: string;
+  readonly case: string;
+  /**
+   * A safety, or a life in h; what is wanted of it; and how much more load than it has it would bear as wanted (below 1: it
+   * fails).
+   */
+  readonly value: number;
+  readonly unit?: 'h';
+  readonly wanted: number;
+  readonly reserve: number;
+  readonly method: string;
+  readonly figures: readonly Figure[];
+  readonly assumptions: readonly string[];
+}
+/** Something that is not rated, and why. */
+export interface Unrated {
+  readonly item: Id;
+  readonly name: string;
+  readonly why: string;
+}
+/** What is not rated, by the reason: one entry for each, with all parts that share it. */
+export function byReason(unrated: readonly Unrated[]): { why: string; parts: Unrated[] }[] {
+  const reasons = new Map<string, Unrated[]>();
+  for (const u of unrated) {
+    const parts = reasons.get(u.why);
+    if (parts) parts.push(u);
+    else reasons.set(u.why, [u]);
+  }
+  return [...reasons].map(([why, parts]) => ({ why, parts }));
+}
+/** What a design bears, and what is not rated of it. */
+export interface Rating {
+  /** Worst first. */
+  readonly lines: readonly RatingLine[];
+  readonly unrated: readonly Unrated[];
+}
+
+/** What a design states for its rating, with the initial values of the settings. */
+export type Wishes = Readonly<Record<(typeof RATING_SETTINGS)[number]['key'], number>>;
+export const wishesOf = (s: Settings | undefined): Wishes =>
+  Object.fromEntries(RATING_SETTINGS.map((f) => [f.key, s?.[f.key] ?? f.initial])) as Wishes;
+
+/** What a method rates from: the design as compiled, what acts in its load cases and runs, and what is wanted. */
+export interface Given {
+  readonly compiled: Compiled;
+  readonly cases: readonly RatedCase[];
+  readonly wishes: Wishes;
+}
+/** Where a method says what it found. Of lines with one key the worst stays; a reason is kept once. */
+export interface Results {
+  line(key: string, line: RatingLine): void;
+  unrated(item: Id, name: string, why: string): void;
+}
+/** A method: goes over the design, and rates what it covers. */
+export type Rater = (given: Given, results: Results) => void;

@@ -1,0 +1,278 @@
+import { DENSITY_STEEL, type Gear, type Rack, type RatedStatement, USUAL_GRADE, USUAL_ROUGHNESS, gearOf, num } from '../elements/index';
+import type { Element, Id } from '../fields/types';
+import type { Compiled } from '../kinematics/index';
+import { dot, vsub } from '../math/index';
+import { type GearData, pairData } from '../teeth/index';
+import { deviations } from './accuracy';
+import { type MeshRating, type ToothRating, rateMesh } from './cylindrical';
+import { gearMaterial } from './gear-material';
+import type { Instant } from './instants';
+import { flankChanges, rootChanges } from './life';
+import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
+import type { Figure, Given, RatingLine, Results } from './protocol';
+import { type SpectrumStep, damageOf, safetyOf } from './spectrum';
+
+/** Couplings that no method here covers yet. */
+const NOT_RATED: Readonly<Record<string, string>> = {
+  'bevel-pair': 'bevel teeth',
+  'worm-drive': 'worm teeth',
+  'crossed-gears': 'crossed helical teeth',
+  'sector-mesh': 'teeth of sectors',
+  ratchet: 'ratchet teeth',
+  belt: 'belts',
+  chain: 'chains',
+  rope: 'ropes',
+  'screw-drive': 'threads',
+  'cam-contact': 'cam contacts',
+  rolling: 'rolling contacts',
+  'one-way-clutch': 'clutches',
+};
+/** So many teeth stand for a rack: flat as far as figures tell. */
+const RACK_TEETH = 1e5;
+/** A gear of so many teeth has the tolerances that are taken for a rack's. */
+const RACK_AS = 100;
+
+type Toothed = Element & RatedStatement & { width?: number; density?: number };
+
+/** A toothed element with what is stated of it for its rating; or what is missing, in words. */
+function ratedGear(e: Toothed): RatedGear | string {
+  const material = gearMaterial(e);
+  if (typeof material === 'string') return material;
+  const rack = e.type === 'rack';
+  const gear: GearData = gearOf(rack ? { ...(e as Rack), teeth: RACK_TEETH, shift: 0 } : (e as Gear));
+  const width = num(e.width);
+  return {
+    gear,
+    width,
+    bore: rack ? 0 : num((e as Gear).bore),
+    density: e.density ?? DENSITY_STEEL,
+    material,
+    deviations: deviations(e.accuracyGrade ?? USUAL_GRADE, gear.module, rack ? RACK_AS * gear.module : 2 * gear.pitchRadius, width),
+    roughness: e.roughness ?? USUAL_ROUGHNESS,
+  };
+}
+/** What stands in for something that is not stated. */
+const assumed = (e: Toothed): string[] => [
+  ...(e.accuracyGrade === undefined ? [`accuracy grade ${USUAL_GRADE}`] : []),
+  ...(e.roughness === undefined ? [`Rz ${USUAL_ROUGHNESS} μm`] : []),
+];
+
+const ofRack = (w: Wheel): string[] =>
+  w.element.type === 'rack' ? [`the rack has the tolerances of a gear of ${RACK_AS} teeth, and meshes as often as the pinion`] : [];
+
+/** A mesh made ready for its rating, the wheel with fewer teeth first. */
+interface Mesh {
+  readonly rated: RatedMesh;
+  readonly wheels: readonly [Wheel, Wheel];
+}
+interface Wheel {
+  readonly element: Toothed;
+  readonly rated: RatedGear;
+  /** Which port of the coupling it is. */
+  readonly port: 0 | 1;
+}
+
+/** Both wheels of a mesh, the driving of the rating's formulas first: the one with fewer teeth. */
+function meshIn(
+  { design, elementFrames }: Compiled,
+  c: { id: Id; type: string; a?: Id; b?: Id; faceLoadFactor?: number },
+  distance: unknown,
+): Mesh | { why: string } {
+  const elements = [c.a, c.b].map((id) => design.elements.find((e) => e.id === id) as Toothed | undefined);
+  const [a, b] = elements;
+  const [fa, fb] = [a && elementFrames.get(a.id), b && elementFrames.get(b.id)];
+  if (!a || !b || !fa || !fb) return { why: 'it is not complete' };
+  if (a.type === 'sector') return { why: 'teeth of sectors are not rated yet' };
+  const wheels: Wheel[] = [];
+  for (const [port, e] of [a, b].entries()) {
+    const rated = ratedGear(e);
+    if (typeof rated === 'string') return { why: `${e.name}: ${rated}` };
+    wheels.push({ element: e, rated, port: port as 0 | 1 });
+  }
+  wheels.sort((x, y) => Number(x.rated.gear.internal) - Number(y.rated.gear.internal) || x.rated.gear.teeth - y.rated.gear.teeth);
+  const [pinion, wheel] = wheels as [Wheel, Wheel];
+  const offset = Math.abs(dot(vsub(fb.o, fa.o), fa.z));
+  const [wa, wb] = [pinion.rated.width, wheel.rated.width];
+  const width = Math.min(wa, wb, (wa + wb) / 2 - offset);
+  if (!(width > 0)) return { why: 'its faces do not meet' };
+  const isRack = wheel.element.type === 'rack';
+  // A rack's line stands a whole radius away: at the distance without play.
+  const pair = pairData(pinion.rated.gear, wheel.rated.gear, width, isRack ? undefined : Number(distance));
+  if (!(pair.workingAngle > 0) || !(pair.transverseContactRatio > 0)) return { why: 'its teeth do not meet' };
+  // Method B shares the load between pairs of teeth of which one at least is always in mesh.
+  if (pair.transverseContactRatio < 1) return { why: `its transverse contact ratio ${pair.transverseContactRatio.toFixed(2)} is below 1` };
+  return {
+    rated: {
+      pinion: pinion.rated,
+      wheel: wheel.rated,
+      pair,
+      width,
+      ...(c.faceLoadFactor !== undefined && { faceLoad: c.faceLoadFactor }),
+    },
+    wheels: [pinion, wheel],
+  };
+}
+
+/** Where the teeth of each gear mesh: couplings, and which port there it is. */
+type Meshes = ReadonlyMap<Id, readonly { readonly coupling: Id; readonly port: 0 | 1 }[]>;
+function meshesOf({ couplings }: Compiled): Meshes {
+  const of = new Map<Id, { coupling: Id; port: 0 | 1 }[]>();
+  for (const { coupling: c } of couplings) {
+    for (const [port, id] of [c.a, c.b].entries()) {
+      if (id === undefined) continue;
+      const rows = of.get(id) ?? [];
+      rows.push({ coupling: c.id, port: port as 0 | 1 });
+      of.set(id, rows);
+    }
+  }
+  return of;
+}
+/**
+ * How many meshes load a gear's flanks as this one does, and whether others load the other flanks: the torque says it by its
+ * sign.
+ */
+function around(meshes: Meshes, now: Instant, element: Id, load: number): { same: number; other: number } {
+  const loads = (meshes.get(element) ?? []).map(({ coupling, port }) => (now.coupling(coupling)?.loads[port] ?? 0) * Math.sign(load));
+  return { same: Math.max(1, loads.filter((x) => x > 0).length), other: loads.filter((x) => x < 0).length };
+}
+
+/** What a mesh carries at each instant of a case, and which of its flanks. Undefined where forces are not known. */
+function loadsIn({ wheels: [first, second] }: Mesh, coupling: Id, instants: readonly Instant[], meshes: Meshes): Loaded[] | undefined {
+  // A rack's port is a force.
+  const tangential = ({ port, element, rated }: Wheel, loads: readonly number[]): number =>
+    element.type === 'rack' ? Math.abs(loads[port]) : Math.abs(loads[port] * 1e3) / rated.gear.pitchRadius;
+  const out: Loaded[] = [];
+  for (const now of instants) {
+    const line = now.coupling(coupling);
+    if (!line) return undefined;
+    const { loads, speeds } = line;
+    // The larger of both sides: what drives, before the loss.
+    const force = Math.max(tangential(first, loads), tangential(second, loads));
+    if (!Number.isFinite(force)) return undefined;
+    const [n1, n2] = [first, second].map((w) => around(meshes, now, w.element.id, loads[w.port]));
+    out.push({
+      part: now.part,
+      forward: loads[first.port] >= 0,
+      load: { force, speed: speeds[first.port], contacts: [n1.same, n2.same], reversed: [n1.other > 0, n2.other > 0] },
+    });
+  }
+  // In a run that loads the teeth both ways they bend both ways.
+  const bothWays = out.some((x) => x.forward && x.load.force > 0) && out.some((x) => !x.forward && x.load.force > 0);
+  return bothWays ? out.map((x) => ({ ...x, load: { ...x.load, reversed: [true, true] } })) : out;
+}
+interface Loaded {
+  readonly part: number;
+  readonly forward: boolean;
+  readonly load: MeshLoad;
+}
+
+/** Roots and flanks of cylindrical gears, internal ones and racks among them, by ISO 6336; runs by Miner's rule. */
+export function rateTeeth(given: Given, results: Results): void {
+  const { compiled, cases, wishes } = given;
+  const meshes = meshesOf(compiled);
+  const conditions = { application: wishes.applicationFactor, hours: wishes.ratingHours, viscosity: wishes.viscosity };
+  for (const { coupling: c, model } of compiled.couplings) {
+    const name = c.name ?? c.id;
+    const no = (why: string): void => results.unrated(c.id, name, why);
+    if (c.type !== 'gear-pair' && c.type !== 'rack-mesh') {
+      const what = NOT_RATED[c.type];
+      if (what) no(`${what} are not rated yet`);
+      continue;
+    }
+    const mesh = meshIn(compiled, c, model.derived?.find((d) => d.key === 'distance')?.value);
+    if ('why' in mesh) {
+      no(mesh.why);
+      continue;
+    }
+    for (const given of cases) {
+      if (given.trouble !== undefined) continue;
+      const loaded = loadsIn(mesh, c.id, given.instants, meshes);
+      if (!loaded) {
+        no(`its forces are not known in “${given.name}”`);
+        continue;
+      }
+      let rated: { readonly of: Loaded; readonly is: MeshRating }[];
+      try {
+        rated = loaded.map((of) => ({ of, is: rateMesh(mesh.rated, of.load, { ...conditions, hours: conditions.hours * of.part }) }));
+      } catch (e) {
+        if (!(e instanceof RangeError)) throw e;
+        no(e.message);
+        break;
+      }
+      for (const [k, wheel] of mesh.wheels.entries()) {
+        const curve = wheel.rated.material.life;
+        const at = { coupling: c.id, name, case: given.name, run: given.run, wheel, assumptions: ofRack(mesh.wheels[1]) };
+        const take = (what: 'root' | 'flank', wanted: number, of: typeof rated): void => {
+          if (!of.length) return;
+          const borne = (x: number): number => (what === 'root' ? rootChanges(curve, x) : flankChanges(curve, x));
+          const line = lineOf(
+            what,
+            wanted,
+            of.map(({ is }) => ({ own: is[what][k], assumptions: is.assumptions })),
+            borne,
+            at,
+          );
+          results.line(`${c.id} ${wheel.element.id} ${what}`, line);
+        };
+        take('root', wishes.rootSafety, rated);
+        // Each flank wears by what loads it.
+        for (const forward of [true, false]) {
+          take(
+            'flank',
+            wishes.flankSafety,
+            rated.filter(({ of }) => of.forward === forward),
+          );
+        }
+      }
+    }
+  }
+}
+
+const METHOD = { flank: 'ISO 6336-2:2006, method B', root: 'ISO 6336-3:2006, method B' } as const;
+interface LineAt {
+  readonly coupling: Id;
+  readonly name: string;
+  readonly case: string;
+  readonly run: boolean;
+  readonly wheel: Wheel;
+  readonly assumptions: readonly string[];
+}
+/** A line of what a tooth bears: of a load case as it is, of a run by Miner's rule with the figures of its worst instant. */
+function lineOf(
+  what: 'root' | 'flank',
+  wanted: number,
+  instants: readonly { readonly own: ToothRating; readonly assumptions: readonly string[] }[],
+  borne: (factor: number) => number,
+  at: LineAt,
+): RatingLine {
+  const { element, rated } = at.wheel;
+  const steps = instants.map(({ own }): SpectrumStep => ({ stress: own.stress / own.endurance, changes: own.changes }));
+  const worst = instants[steps.reduce((most, s, k) => (s.stress > steps[most].stress ? k : most), 0)];
+  const value = at.run ? safetyOf(steps, borne) : worst.own.safety;
+  const much = value / wanted;
+  const spectrum: Figure[] = [
+    { symbol: 'ΣN', label: 'Load changes in all', value: steps.reduce((n, s) => n + s.changes, 0) },
+    { symbol: 'D', label: 'Miner’s sum of the wanted life', value: damageOf(steps, borne), formula: 'D = Σ ni/Ni' },
+    { symbol: what === 'root' ? 'SF' : 'SH', label: 'Safety of the spectrum', value },
+  ];
+  return {
+    what,
+    item: at.coupling,
+    element: element.id,
+    name: `${element.name}, ${at.name}`,
+    case: at.case,
+    value,
+    wanted,
+    // Contact stress grows with the root of the load.
+    reserve: what === 'flank' ? much ** 2 : much,
+    method: at.run ? `${METHOD[what]}, load spectrum by ISO 6336-6` : METHOD[what],
+    figures: at.run ? [...worst.own.figures, ...spectrum] : worst.own.figures,
+    assumptions: [
+      rated.material.from,
+      ...assumed(element),
+      ...new Set(instants.flatMap((i) => i.assumptions)),
+      ...at.assumptions,
+      ...(at.run ? [`the run is repeated over the wanted life; figures are of the worst of its ${steps.length} instants`] : []),
+    ],
+  };
+}
