@@ -215,6 +215,6 @@ export {
   suggestedSize,
 } from './strength/index';
 export { Bodies, type Interference } from './kinematics/index';
-export { type FoundTrain, type FoundTrains, MOST_COUNTS, type TrainSearch, findTrains, toothCounts } from './search/index';
+export * from './search/index';
 export { type Sketch, sketch } from './sketch/index';
 export { gearOutline } from './teeth/index';

@@ -3,6 +3,7 @@ import { isShape } from '../elements/index';
 import { holdsContent } from '../shapes/index';
 import { finding } from '../findings/index';
 import { FRAME, type Design, type Finding, type Id } from '../fields/types';
+import { withFormulas } from '../edits/index';
 import { goHome } from '../motion/index';
 import { piInverseText, ratioTexts } from './ratio-text';
 import {
@@ -74,6 +75,15 @@ export interface Snapshot extends Analysis {
 export type Worked = Snapshot & Ready;
 
 const RANK = { fault: 0, caution: 1, note: 2 };
+
+/** Values that are not what their formulas give: another program wrote them, or two people's edits were joined. */
+function stale(design: Design): Finding[] {
+  const now = withFormulas(design);
+  if (now.design === design && now.problem === undefined) return [];
+  const off = now.design.quantities?.find((q, k) => q.value !== design.quantities?.[k].value);
+  const problem = now.problem ?? (off ? `${off.symbol} comes to ${off.value}` : 'a field of an item');
+  return [finding('formula-stale', [], { problem })];
+}
 
 /** Meshes whose teeth do not stand in spaces; where they are a planetary set's and no phase helps, what would. */
 function phases(compiled: Compiled): Finding[] {
@@ -225,6 +235,7 @@ export function analyse(design: Design): Worked {
     ...unchecked(compiled),
   ];
   markConsequences(compiled, findings);
+  findings.push(...stale(design));
   if (!design.sources.length) {
     findings.push(finding('no-source', [], {}));
   }

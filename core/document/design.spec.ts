@@ -56,7 +56,7 @@ describe('the design document', () => {
     ['the frame’s own id', (d) => (d.members[1].id = 'frame'), /members\[1\]\.id/, /fixed body/],
     ['a direction of no length', (d) => (d.members[0].axis = [0, 0, 0]), /axis/, /must not be zero/],
     ['a number that is not one', (d) => (d.members[0].at = [0, 'x', 0]), /at/, /three numbers/],
-    ['a newer version', (d) => (d.version = 3), /version/, /newer than this program/],
+    ['a newer version', (d) => (d.version = 4), /version/, /newer than this program/],
     ['another format', (d) => (d.format = 'drawing'), /format/, /not a design document/],
     ['no name', (d) => (d.name = ''), /name/, /missing/],
     ['a list that is missing', (d) => delete d.joints, /joints/, /missing/],

@@ -39,7 +39,17 @@ describe('the form of a document', () => {
     const strange = withItem(base, list, { id: 'strange', name: 'Strange', ...(form.kinds && { type: form.kinds[0].type }), unheard: 1 });
     expect(readDesign(strange).problems!.some((p) => p.message.includes('has no field unheard'))).toBe(true);
     const accepted = { finding: 'undercut', reason: 'r', state: '0123456789abcdef' };
-    const values: Record<string, unknown> = { member: 'm', items: [], from: [0, 0, 1], up: [0, 1, 0], target: [0, 0, 0], height: 1, ...accepted };
+    const values: Record<string, unknown> = {
+      member: 'm',
+      items: [],
+      from: [0, 0, 1],
+      up: [0, 1, 0],
+      target: [0, 0, 0],
+      height: 1,
+      symbol: 'x',
+      value: 1,
+      ...accepted,
+    };
     const stated = Object.fromEntries(
       fieldsOfList(form)
         .filter((f) => f.required && f.key in values)

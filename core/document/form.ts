@@ -13,6 +13,7 @@ import {
   MEMBER_FIELDS,
   ORIGIN_FIELDS,
   PLACE_FIELDS,
+  QUANTITY_FIELDS,
   VARIANT_FIELDS,
   VIEW_FIELDS,
 } from '../fields/common';
@@ -76,6 +77,7 @@ export const OTHER_FORMS = {
   views: form('a view', 'View', 'views', { fields: VIEW_FIELDS, most: 200 }),
   variants: form('a variant', 'Variant', 'variants', { fields: VARIANT_FIELDS, most: 50 }),
   accepted: form('an accepted finding', 'Accepted finding', 'accepted findings', { named: false, fields: ACCEPTED_FIELDS, most: 2000 }),
+  quantities: form('a named quantity', 'Named quantity', 'named quantities', { fields: QUANTITY_FIELDS, most: 500 }),
   drawings: form('a drawing', 'Drawing', 'drawings', { fields: DRAWING_FIELDS, most: 200 }),
 } satisfies Record<string, ListForm>;
 

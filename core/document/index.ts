@@ -5,6 +5,7 @@ export * from './form';
 export * from './item-fields';
 export * from './json-schema';
 export * from './kinds';
+export { keptValue } from './kept-value';
 export * from './merge';
 export * from './names';
 export * from './references';

@@ -110,7 +110,7 @@ export function designJsonSchema(ofField: FieldInSchema = publishedField): Json 
   const orNull = (stated: Json): Json => ({ anyOf: [stated, { type: 'null' }] });
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
-    title: 'Unirota design, version 2',
+    title: `Unirota design, version ${DESIGN_VERSION}`,
     description:
       'Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it stands in the reference position, in which every joint coordinate is zero. No two items of the lists from members to wanted have one id.',
     ...object(

@@ -158,7 +158,7 @@ const otherList = (form: ListForm): yup.AnySchema =>
 const each = <K extends string>(forms: Readonly<Record<K, ListForm>>, schema: (form: ListForm) => yup.AnySchema): Shape =>
   Object.fromEntries(Object.entries<ListForm>(forms).map(([key, form]) => [key, schema(form)]));
 
-/** The Yup schema of a whole design document, version 2. The server and the page use this one. */
+/** The Yup schema of a whole design document, version 3. The server and the page use this one. */
 export const designSchema: yup.AnySchema = closed('a design', {
   format: yup
     .string()
@@ -168,7 +168,7 @@ export const designSchema: yup.AnySchema = closed('a design', {
   version: yup
     .number()
     .strict()
-    .required('the version is missing: state 2')
+    .required(`the version is missing: state ${DESIGN_VERSION}`)
     .test(
       'version',
       ({ value }) =>

@@ -33,6 +33,9 @@ const TO_NEXT: Readonly<Record<number, (document: object) => object>> = {
   // It may state stops and home of every freedom of a joint, a joint's
   // bearings, and sector gears: what version 1 states means the same in it.
   1: (document) => ({ ...document, ...alongMembers(document), version: 2 }),
+  // Version 3 may name quantities, and a typed text that names one is a
+  // formula: what version 2 states means the same in it.
+  2: (document) => ({ ...document, version: 3 }),
 };
 
 /** A document of an earlier version as one of this; any other as it is. Looks at format and version alone. */

@@ -24,6 +24,7 @@ export {
   withPiece,
 } from './pieces';
 export * from './place';
+export { namesOf, namesQuantity, unitOfQuantity, usesOf, withFormulas, withNewQuantity, withQuantity, withoutQuantity } from './quantities';
 export { withMaterialGroup, withoutMaterialGroup } from './rating-material';
 export * from './saved';
 export * from './settle';

@@ -1,4 +1,4 @@
-import { type ItemList, type WantedOutput, namedBy, unusedName, withReferences } from '../document/index';
+import { ITEM_LISTS, type ItemList, OTHER_LISTS, type WantedOutput, namedBy, unusedName, withReferences } from '../document/index';
 import { Coupling, Design, Element, Id, Joint, Load, Member, Settings, Source } from '../fields/types';
 import { Vec3, toLocalVector, vadd } from '../math/index';
 import { elementFrame, memberFrame, statedOn, tidy } from './frames';
@@ -24,25 +24,7 @@ export function withoutGaps<T extends object>(x: T): T {
 export const changed = <T extends { id: Id }>(list: readonly T[], id: Id, to: (x: T) => T): T[] => list.map((x) => (x.id === id ? to(x) : x));
 
 /** Every id in use. */
-export const idsOf = (d: Design): Set<Id> =>
-  new Set(
-    [
-      d.members,
-      d.joints,
-      d.elements,
-      d.couplings,
-      d.sources,
-      d.loads,
-      d.wanted,
-      d.groups ?? [],
-      d.cases ?? [],
-      d.runs ?? [],
-      d.sheets ?? [],
-      d.drawings ?? [],
-      d.accepted ?? [],
-      d.variants ?? [],
-    ].flatMap((l) => l.map((x) => x.id)),
-  );
+export const idsOf = (d: Design): Set<Id> => new Set([...ITEM_LISTS, ...OTHER_LISTS].flatMap((list) => (d[list] ?? []).map((x) => x.id)));
 
 /** The first of prefix1, prefix2, … that is not in use. */
 export function freshId(used: ReadonlySet<Id>, prefix: string): Id {

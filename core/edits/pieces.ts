@@ -5,6 +5,7 @@ import { type Design, FRAME, type Id, emptyDesign } from '../fields/types';
 import { type Frame, type Vec3, WORLD, norm, vscale, vsub } from '../math/index';
 import { carryMembers, elementFrame, fromTo, memberFrame, turnedAbout } from './frames';
 import { copyItems, freshId, idsOf, pasteItems, removeItems, withoutGaps } from './items';
+import { namesQuantity } from './quantities';
 import { settle } from './settle';
 
 /**
@@ -70,7 +71,8 @@ export function pieceOf(design: Design, ids: readonly Id[], name: string): Desig
   };
   for (const { list, item } of each(design)) if (own.has(item.id)) parts(list, item as Item).forEach(need);
   const has = (x: { id: Id }): boolean => own.has(x.id) || needed.has(x.id);
-  const typed = Object.fromEntries(Object.entries(design.typed ?? {}).filter(([k]) => own.has(k.split('.')[0])));
+  // Formulas stay behind with the quantities that they name; their values go along.
+  const typed = Object.fromEntries(Object.entries(design.typed ?? {}).filter(([k, t]) => own.has(k.split('.')[0]) && !namesQuantity(design, t)));
   const groups = (design.groups ?? []).filter((g) => g.id !== OUTSIDE && g.items.every((i) => own.has(i)));
   if (needed.size) groups.push({ id: OUTSIDE, name: 'Connected to', items: [...needed] });
   return {

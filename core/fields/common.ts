@@ -103,6 +103,17 @@ export const CASE_FIELDS = [
     help: 'Nominal speeds of sources in this case, rev/min or mm/s. Others are as stated.',
   }),
 ];
+/** Units in which a named quantity is kept. */
+export const QUANTITY_UNITS = ['number', 'mm', 'deg', 'rev/min', 'mm/s', 's', 'kg', 'N', 'N·m', 'W', 'MPa', 'N/mm'] as const;
+/** What a named quantity states beside its name. */
+export const QUANTITY_FIELDS = [
+  textField('symbol', 'Symbol', { required: true, most: 24, pattern: /^[A-Za-zµ\u0370-\u03ff][A-Za-z0-9_\u0370-\u03ff]*$/ }),
+  choiceField('unit', 'Unit', QUANTITY_UNITS, { initial: 'number' }),
+  exactField('value', 'Value', { required: true, min: -1e12, max: 1e12, help: 'In its unit; what the formula comes to, where there is one.' }),
+  textField('formula', 'Formula', { most: 200, help: 'Of other quantities; worked out again after each edit.' }),
+  textField('note', 'Note', { most: 500 }),
+  textField('group', 'Group', { most: 60 }),
+];
 /** A variant: what of the design is otherwise in it. */
 export const VARIANT_FIELDS = [
   tableField('changes', 'Changed fields', {

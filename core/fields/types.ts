@@ -1,5 +1,5 @@
 /**
- * The design document, version 2: what the designer stated, and nothing derived.
+ * The design document, version 3: what the designer stated, and nothing derived.
  *
  * Lengths mm, angles deg, mass kg, force N, torque N·m, speed rev/min or mm/s, time s. Everything is stated where it
  * stands in the reference position, in which every joint coordinate is zero.
@@ -19,6 +19,7 @@ import type {
   MEMBER_FIELDS,
   ORIGIN_FIELDS,
   PLACE_FIELDS,
+  QUANTITY_FIELDS,
   SETTINGS_FIELDS,
   SPEED_FIELD,
   VARIANT_FIELDS,
@@ -29,7 +30,7 @@ import type { Id, Needed, Row, Stated } from './fields';
 export type { Exact, Id } from './fields';
 
 export const DESIGN_FORMAT = 'unirota-design';
-export const DESIGN_VERSION = 2;
+export const DESIGN_VERSION = 3;
 /** The fixed body. */
 export const FRAME = 'frame';
 
@@ -79,6 +80,8 @@ export interface SavedView extends Named, Row<typeof VIEW_FIELDS> {}
 export interface KeptDrawing extends Named, Stated<typeof DRAWING_FIELDS> {}
 /** The design with some of its fields stated otherwise and some items left out. */
 export interface Variant extends Named, Stated<typeof VARIANT_FIELDS> {}
+/** A number of the design with a symbol: stated, or by a formula of others. */
+export interface NamedQuantity extends Named, Needed<typeof QUANTITY_FIELDS, 'symbol' | 'value'> {}
 /** A caution that is accepted for a reason, until what it depends on changes. */
 export interface AcceptedFinding extends OfNoKind, Needed<typeof ACCEPTED_FIELDS, 'finding' | 'reason' | 'state'> {}
 export type Settings = Stated<typeof SETTINGS_FIELDS>;
@@ -104,7 +107,8 @@ export interface Design {
   drawings?: KeptDrawing[];
   variants?: Variant[];
   accepted?: AcceptedFinding[];
-  /** The unit and expression that a person typed for a value, for display only: "id.field" → "3/4 in". */
+  quantities?: NamedQuantity[];
+  /** The unit and expression that a person typed for a value: "id.field" → "3/4 in". One that names a quantity is a formula. */
   typed?: Record<string, string>;
 }
 

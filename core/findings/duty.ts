@@ -14,6 +14,11 @@ export const DUTY = {
     says: ({ name, names }: Said<'name' | 'names'>) =>
       `“${name}” holds against the motion that ${names} would lead: change the sense of the coupling, or a speed`,
   },
+  'formula-stale': {
+    severity: 'fault',
+    step: 'duty',
+    says: ({ problem }: Said<'problem'>) => `a value is not what its formula gives (${problem}): open the design, and state the quantity anew`,
+  },
   'source-too-fast': {
     severity: 'caution',
     step: 'duty',

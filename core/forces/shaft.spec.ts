@@ -145,7 +145,7 @@ describe('the shaft of a design', () => {
   const shaft = (places: readonly [number, number], axis: [number, number, number] = [0, 0, 1]) => {
     const design = {
       format: 'unirota-design',
-      version: 2,
+      version: 3,
       name: 'Lay shaft',
       settings: { gravity: [0, 0, 0] },
       members: [

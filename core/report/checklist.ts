@@ -80,7 +80,10 @@ export function checklistOf(
   ];
 }
 
-/** What is rated; nothing where nothing is. What is not rated wants a reason: it was checked in another way, or needs no check. */
+/**
+ * What is rated; nothing where nothing is. What is not rated wants a reason: it was checked in another way, or needs no
+ * check.
+ */
 function bears({ lines, unrated }: Rating): CheckLine[] {
   if (!lines.length) return [];
   const failed = lines.filter((l) => l.reserve < 1);

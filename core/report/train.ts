@@ -86,6 +86,8 @@ export function duty(s: Subject): Block[] {
     text: x || y || z ? `Weight is included: ${units.number(Math.hypot(x, y, z), '', 6)} m/s².` : 'Weight is not included.',
     soft: true,
   });
+  const named = tableBlock(s, 'quantities', ['Symbol', 'Name', 'Formula', 'Value', 'Unit', 'Note']);
+  if (named.length) out.push({ kind: 'heading', text: 'Named quantities' }, ...named);
   return out;
 }
 

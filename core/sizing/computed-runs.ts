@@ -17,7 +17,10 @@ export interface ComputedRun {
 /** A run as the design states it, where none is kept with it. */
 const statedRun = (d: Design): KeptRun => ({ id: 'run', name: 'Run as stated', duration: d.settings?.duration, frames: d.settings?.frames });
 
-/** Runs of designs that were computed, for as long as the design is held: a report, its checklist and a rating ask for the same. */
+/**
+ * Runs of designs that were computed, for as long as the design is held: a report, its checklist and a rating ask for the
+ * same.
+ */
 const computed = new WeakMap<Design, readonly ComputedRun[]>();
 
 /** Every run that is kept with a design, computed; the stated one where none is kept and something drives. */

@@ -2,7 +2,9 @@ import { type Case, type Ready, type Snapshot, casesOf } from '../checks/index';
 import { couplingKind } from '../couplings/index';
 import { unitsOf } from '../document/index';
 import { BEVEL_HEIGHTS, type BevelGear, DENSITY_STEEL, type Gear, bevelOf, elementKind, gearOf, isShape } from '../elements/index';
+import { unitOfQuantity, usesOf } from '../edits/index';
 import { type Design, FRAME, type Id } from '../fields/types';
+import { exactly, toNumber } from '../math/index';
 import { bearingForces, elementMass } from '../forces/index';
 import { overPins, pinFor, spanOverTeeth, spanNeeds, formRadius, spanTeeth } from '../teeth/index';
 import { motionUnit } from '../units/index';
@@ -22,6 +24,36 @@ export type Standing = Ready & Pick<Snapshot, 'ratios' | 'ledger' | 'masses'>;
 type Given = Standing & { cases: readonly Case[] };
 
 const nameOf = (d: Design, id: Id): string => (id === FRAME ? 'Frame' : (d.members.find((m) => m.id === id)?.name ?? id));
+
+/** Named quantities: what each is, by which formula, and what it comes to in its own unit. */
+function quantityTable({ compiled: { design } }: Given): Table {
+  return {
+    key: 'quantities',
+    title: 'Named quantities',
+    columns: [
+      text('Symbol'),
+      text('Name'),
+      text('Formula'),
+      figure('Value'),
+      text('Unit'),
+      text('Exactly'),
+      text('Used by'),
+      text('Note'),
+      text('Group'),
+    ],
+    rows: (design.quantities ?? []).map((q): Cell[] => [
+      q.symbol,
+      q.name,
+      q.formula ?? '',
+      toNumber(exactly(q.value)),
+      unitOfQuantity(q),
+      typeof q.value === 'string' ? q.value : '',
+      usesOf(design, q.symbol).join(', '),
+      q.note ?? '',
+      q.group ?? '',
+    ]),
+  };
+}
 
 /** Wanted outputs against what the train does, in every load case. */
 function wantedTable({ cases }: Given): Table {
@@ -382,7 +414,7 @@ function ratingTables({ compiled, cases }: Given): Table[] {
 export function standingTables(s: Standing, cases = casesOf(s)): Table[] {
   const given = { ...s, cases };
   const units = unitsOf(s.compiled.design.settings);
-  const first = [wantedTable, ratioTable, ledgerTable, gearTable, bevelTable, couplingTable, bearingTable].map((make) => make(given));
+  const first = [quantityTable, wantedTable, ratioTable, ledgerTable, gearTable, bevelTable, couplingTable, bearingTable].map((make) => make(given));
   const last = [massTable, partsTable].map((make) => make(given));
   return [...first, ...ratingTables(given), ...last].map((t) => shownIn(t, units)).filter((t) => t.rows.length);
 }

@@ -107,7 +107,8 @@ const CANONICAL: Record<string, string> = {
   'N/mm²': 'N/mm^2',
 };
 
-interface Value {
+/** What a name stands for in a formula. */
+export interface NamedValue {
   dim: Dimension;
   /** Exact part times π^pi; `float` stands instead where exactness was lost. */
   q: Ratio;
@@ -118,20 +119,29 @@ interface Value {
 const plus = (a: Dimension, b: Dimension, k = 1): Dimension => [a[0] + k * b[0], a[1] + k * b[1], a[2] + k * b[2], a[3] + k * b[3]];
 const same = (a: Dimension, b: Dimension): boolean => a.every((v, i) => v === b[i]);
 const isPlain = (a: Dimension): boolean => a.every((v) => v === 0);
-const real = (v: Value): number => v.float ?? toNumber(v.q) * Math.PI ** v.pi;
+const real = (v: NamedValue): number => v.float ?? toNumber(v.q) * Math.PI ** v.pi;
 
 class Trouble extends Error {}
 
-/** Recursive descent over `+ − * / ^ ( )`, numbers, functions, π and unit names; a unit right behind a number binds closest. */
+/** What a name stands for; undefined where there is no such name. A string says what is wrong with it. */
+export type Names = (symbol: string) => NamedValue | string | undefined;
+const NO_NAMES: Names = () => undefined;
+/** A name in a formula: letters and digits, and an index behind an underscore. */
+const NAME = /^[A-Za-zµ\u0370-\u03ff][A-Za-z0-9\u0370-\u03ff]*(?:_[A-Za-z0-9]+)?/;
+
+/** Recursive descent over `+ − * / ^ ( )`, numbers, functions, π, names and units; a unit right behind a number binds closest. */
 class Reader {
   private i = 0;
   /** Whether the last unit was one of arc, so that ′ and ″ divide degrees. */
   private arc = false;
   /** Whether a part in the hundred was typed, which is a plain number and nothing else. */
   hundredths = false;
-  constructor(private readonly s: string) {}
+  constructor(
+    private readonly s: string,
+    private readonly names: Names = NO_NAMES,
+  ) {}
 
-  all(): Value {
+  all(): NamedValue {
     const v = this.sum();
     this.space();
     if (this.i < this.s.length) throw new Trouble(`“${this.s.slice(this.i, this.i + 12)}” is not understood`);
@@ -146,7 +156,7 @@ class Reader {
     if (m) this.i += m.length;
     return m;
   }
-  private sum(): Value {
+  private sum(): NamedValue {
     let v = this.product();
     for (let op = this.take('+', '-', '−'); op; op = this.take('+', '-', '−')) {
       let w = this.product();
@@ -162,7 +172,7 @@ class Reader {
     }
     return v;
   }
-  private product(): Value {
+  private product(): NamedValue {
     const negative = /^\s*[-−]/.test(this.s.slice(this.i));
     let v = this.withUnits(this.signed());
     // "5 ft 3 in", "12° 30′": a number with a unit of the same kind right behind one is added to it.
@@ -184,7 +194,7 @@ class Reader {
       v = isPlain(v.dim) && isPlain(w.dim) ? this.withUnits(join(v, w)) : join(v, this.withUnits(w));
     }
   }
-  private signed(): Value {
+  private signed(): NamedValue {
     if (this.take('-', '−')) {
       const v = this.signed();
       return { ...v, q: neg(v.q), float: v.float === undefined ? undefined : -v.float };
@@ -192,7 +202,7 @@ class Reader {
     this.take('+');
     return this.power();
   }
-  private power(): Value {
+  private power(): NamedValue {
     let v = this.atom();
     this.space();
     const sup = /^[²³]/.exec(this.s.slice(this.i));
@@ -208,14 +218,14 @@ class Reader {
     return v;
   }
   /** Units (or π) that follow without a sign between. */
-  private withUnits(v: Value): Value {
+  private withUnits(v: NamedValue): NamedValue {
     for (;;) {
       this.space();
-      if (!/[A-Za-zµ°"'′″%π]/.test(this.s[this.i] ?? '')) return v;
+      if (!/[A-Za-zµ°"'′″%\u0370-\u03ff]/.test(this.s[this.i] ?? '')) return v;
       v = times(v, this.power());
     }
   }
-  private atom(): Value {
+  private atom(): NamedValue {
     this.space();
     if (this.take('(')) {
       const v = this.sum();
@@ -234,6 +244,13 @@ class Reader {
       this.i += part[0].length;
       return { dim: [0, 0, 0, 0], q: add(whole, exactly(`${part[1]}/${part[2]}`)), pi: 0 };
     }
+    const called = NAME.exec(this.s.slice(this.i))?.[0];
+    const named = called === undefined ? undefined : this.names(called);
+    if (typeof named === 'string') throw new Trouble(named);
+    if (called !== undefined && named) {
+      this.i += called.length;
+      return named;
+    }
     const w = /^([A-Za-zµ]+|[°"'′″%π])/.exec(this.s.slice(this.i));
     if (!w) {
       throw new Trouble(this.i >= this.s.length ? 'something is missing at the end' : `“${this.s.slice(this.i, this.i + 12)}” is not understood`);
@@ -241,18 +258,24 @@ class Reader {
     this.i += w[0].length;
     const name = w[0];
     if (name === 'pi' || name === 'π') return { dim: [0, 0, 0, 0], q: ratio(1), pi: 1 };
-    if (/^(sqrt|sin|cos|tan)$/.test(name)) {
+    // “min” is a minute, too.
+    if (Object.hasOwn(FUNCTIONS, name) && (name !== 'min' || /^\s*\(/.test(this.s.slice(this.i)))) {
       if (!this.take('(')) throw new Trouble(`${name} needs brackets`);
-      const x = this.sum();
+      const of = [this.sum()];
+      while (this.take(';')) of.push(this.sum());
       if (!this.take(')')) throw new Trouble('a closing bracket is missing');
-      return call(name, x);
+      const { takes, gives } = FUNCTIONS[name];
+      if (of.length < takes || (takes === 1 && of.length > 1))
+        {throw new Trouble(`${name} takes ${takes === 1 ? 'one value' : 'two values or more, with ; between'}`);}
+      return gives(of);
     }
     const mark = Object.hasOwn(MARKS, name) ? UNITS[MARKS[name][this.arc ? 'arc' : 'length']] : undefined;
     if (name === '°' || name === 'deg') this.arc = true;
     if (mark) return { dim: mark.dim, q: mark.q, pi: 0 };
     if (name === '%') this.hundredths = true;
     const unit = Object.hasOwn(UNITS, name) ? UNITS[name] : Object.hasOwn(UNITS, name.toLowerCase()) ? UNITS[name.toLowerCase()] : undefined;
-    if (!unit) throw new Trouble(`“${name}” is no unit known here`);
+    if (!unit)
+      {throw new Trouble(this.names === NO_NAMES ? `“${name}” is no unit known here` : `“${called ?? name}” is no unit and no named quantity`);}
     return { dim: unit.dim, q: unit.q, pi: unit.pi ?? 0 };
   }
 }
@@ -289,49 +312,88 @@ function digitsOf(text: string): string {
 
 /** Larger fractions are not worked out: no drive needs them, and powers of powers would never end. */
 const LARGEST_PART = 2n ** 4096n;
-function bounded(v: Value): Value {
+function bounded(v: NamedValue): NamedValue {
   const { n, d } = v.q;
   if (n > LARGEST_PART || n < -LARGEST_PART || d > LARGEST_PART) throw new Trouble('this number is out of range');
   return v;
 }
 
-function times(a: Value, b: Value): Value {
+function times(a: NamedValue, b: NamedValue): NamedValue {
   const dim = plus(a.dim, b.dim);
   return a.float !== undefined || b.float !== undefined
     ? { dim, q: a.q, pi: 0, float: real(a) * real(b) }
     : bounded({ dim, q: mul(a.q, b.q), pi: a.pi + b.pi });
 }
-function over(a: Value, b: Value): Value {
+function over(a: NamedValue, b: NamedValue): NamedValue {
   if (real(b) === 0) throw new Trouble('this divides by zero');
   const dim = plus(a.dim, b.dim, -1);
   return a.float !== undefined || b.float !== undefined
     ? { dim, q: a.q, pi: 0, float: real(a) / real(b) }
     : bounded({ dim, q: mul(a.q, inverse(b.q)), pi: a.pi - b.pi });
 }
-function raise(v: Value, e: number): Value {
+function raise(v: NamedValue, e: number): NamedValue {
   if (!Number.isInteger(e)) {
     if (!isPlain(v.dim)) throw new Trouble('only whole powers of a unit');
     return { dim: v.dim, q: v.q, pi: 0, float: real(v) ** e };
   }
   if (Math.abs(e) > 64) throw new Trouble('the exponent is too large');
-  let out: Value = { dim: [0, 0, 0, 0], q: ratio(1), pi: 0 };
+  let out: NamedValue = { dim: [0, 0, 0, 0], q: ratio(1), pi: 0 };
   for (let k = 0; k < Math.abs(e); k++) out = e > 0 ? times(out, v) : over(out, v);
   return out;
 }
-function call(name: string, x: Value): Value {
-  const float = (y: number): Value => ({ dim: [0, 0, 0, 0], q: ratio(0), pi: 0, float: y });
-  if (name === 'sqrt') {
-    if (!isPlain(x.dim)) throw new Trouble('sqrt takes a plain number');
-    if (real(x) < 0) throw new Trouble('sqrt of a negative number');
-    return float(Math.sqrt(real(x)));
-  }
-  const turn = same(x.dim, A) ? real(x) * 2 * Math.PI : isPlain(x.dim) ? (real(x) * Math.PI) / 180 : undefined;
-  if (turn === undefined) throw new Trouble(`${name} takes an angle`);
-  return float(name === 'sin' ? Math.sin(turn) : name === 'cos' ? Math.cos(turn) : Math.tan(turn));
-}
+const ofFloat = (y: number, dim: Dimension = [0, 0, 0, 0]): NamedValue => ({ dim, q: ratio(0), pi: 0, float: y });
+const plainOf = (name: string, x: NamedValue): NamedValue => {
+  if (!isPlain(x.dim)) throw new Trouble(`${name} takes a plain number`);
+  return x;
+};
+const angle = (name: string, x: NamedValue): number => {
+  if (same(x.dim, A)) return real(x) * 2 * Math.PI;
+  if (isPlain(x.dim)) return (real(x) * Math.PI) / 180;
+  throw new Trouble(`${name} takes an angle`);
+};
+/** The whole number at or below an exact fraction. */
+const floorOf = (x: Ratio): bigint => x.n / x.d - (x.n < 0n && x.n % x.d !== 0n ? 1n : 0n);
+/** A whole number made of a plain one: exactly where that is exact. */
+const whole = (name: string, exact: (x: Ratio) => bigint, about: (x: number) => number) => ({
+  takes: 1,
+  gives: ([x]: readonly NamedValue[]): NamedValue => {
+    plainOf(name, x);
+    if (x.float === undefined && (x.pi === 0 || x.q.n === 0n)) return { dim: x.dim, q: ratio(exact(x.q)), pi: 0 };
+    const y = about(real(x));
+    if (!Number.isSafeInteger(y)) throw new Trouble('this number is out of range');
+    return { dim: x.dim, q: ratio(y), pi: 0 };
+  },
+});
+const extreme = (name: string, better: (a: number, b: number) => boolean) => ({
+  takes: 2,
+  gives: ([first, ...others]: readonly NamedValue[]): NamedValue => {
+    if (!others.every((x) => same(x.dim, first.dim))) throw new Trouble(`the values of ${name} have different units`);
+    return others.reduce((best, x) => (better(real(x), real(best)) ? x : best), first);
+  },
+});
+/** Functions of formulas. Those of angles take degrees where no unit stands there. */
+const FUNCTIONS: Readonly<Record<string, { readonly takes: number; readonly gives: (of: readonly NamedValue[]) => NamedValue }>> = {
+  sqrt: {
+    takes: 1,
+    gives: ([x]) => {
+      if (real(plainOf('sqrt', x)) < 0) throw new Trouble('sqrt of a negative number');
+      return ofFloat(Math.sqrt(real(x)));
+    },
+  },
+  sin: { takes: 1, gives: ([x]) => ofFloat(Math.sin(angle('sin', x))) },
+  cos: { takes: 1, gives: ([x]) => ofFloat(Math.cos(angle('cos', x))) },
+  tan: { takes: 1, gives: ([x]) => ofFloat(Math.tan(angle('tan', x))) },
+  abs: { takes: 1, gives: ([x]) => ({ ...x, q: x.q.n < 0n ? neg(x.q) : x.q, ...(x.float !== undefined && { float: Math.abs(x.float) }) }) },
+  // Halves go up, as a draughtsman rounds.
+  round: whole('round', (x) => floorOf(add(x, exactly('1/2'))), Math.round),
+  floor: whole('floor', floorOf, Math.floor),
+  ceil: whole('ceil', (x) => -floorOf(neg(x)), Math.ceil),
+  min: extreme('min', (a, b) => a < b),
+  max: extreme('max', (a, b) => a > b),
+};
 
-const cache = new Map<string, Value>();
-function unitValue(name: string): Value {
+const cache = new Map<string, NamedValue>();
+function unitValue(name: string): NamedValue {
   let v = cache.get(name);
   if (!v) {
     v = name === '' ? { dim: [0, 0, 0, 0], q: ratio(1), pi: 0 } : new Reader((CANONICAL[name] ?? name).replaceAll('·', '*')).all();
@@ -347,12 +409,12 @@ export interface Quantity {
 }
 
 /** What was typed, with its own dimension. The micro sign and the Greek letter look alike. */
-const readerOf = (text: string): Reader => new Reader(text.trim().replace(/^=/, '').replaceAll('\u03bc', '\u00b5'));
+const readerOf = (text: string, names?: Names): Reader => new Reader(text.trim().replace(/^=/, '').replaceAll('\u03bc', '\u00b5'), names);
 
 /** Does what was typed name a unit itself, as in “3/4 in”? Not where it cannot be read. */
-export function namesUnit(text: string): boolean {
+export function namesUnit(text: string, names?: Names): boolean {
   try {
-    return text.length <= 200 && !isPlain(readerOf(text).all().dim);
+    return text.length <= 200 && !isPlain(readerOf(text, names).all().dim);
   } catch (e) {
     if (e instanceof Trouble || e instanceof RangeError) return false;
     throw e;
@@ -361,13 +423,14 @@ export function namesUnit(text: string): boolean {
 
 /**
  * Reads what was typed as a value in `unit` (as documents keep it: 'mm', 'rev/min', 'N·m', '' …). A bare number
- * is in that unit. Gives a message for people when it cannot be read or has other dimensions. Never throws.
+ * is in that unit. `names` says what stands for a name. Gives a message for people when it cannot be read or has other
+ * dimensions. Never throws.
  */
-export function readQuantity(text: string, unit = ''): Quantity | { problem: string } {
+export function readQuantity(text: string, unit = '', names?: Names): Quantity | { problem: string } {
   if (text.trim() === '') return { problem: 'nothing is typed here' };
   if (text.length > 200) return { problem: 'this is too long' };
-  let v: Value;
-  const reader = readerOf(text);
+  let v: NamedValue;
+  const reader = readerOf(text, names);
   try {
     v = reader.all();
   } catch (e) {
@@ -395,6 +458,37 @@ export function readQuantity(text: string, unit = ''): Quantity | { problem: str
   const value = real(out);
   if (!Number.isFinite(value)) return { problem: 'this number is out of range' };
   return out.float === undefined && out.pi === 0 ? { value, exact: out.q } : { value };
+}
+
+/** A value in a unit (as documents keep it) for formulas that name it; exact where it is a fraction. */
+export function namedValue(value: number | Ratio, unit: string): NamedValue {
+  const one = unitValue(unit);
+  return typeof value === 'number' && !Number.isFinite(value)
+    ? ofFloat(value, one.dim)
+    : times({ dim: [0, 0, 0, 0], q: typeof value === 'number' ? exactly(value) : value, pi: 0 }, one);
+}
+/** Every name of a text that `is` one, in the order in which they stand; whether the text can be read or not. */
+export function namesIn(text: string, is: (symbol: string) => boolean): string[] {
+  const out: string[] = [];
+  replaceNames(text, (name) => {
+    if (is(name)) out.push(name);
+    return name;
+  });
+  return [...new Set(out)];
+}
+/** A text with its names replaced; what is no name stays. */
+export const replaceNames = (text: string, by: (symbol: string) => string): string =>
+  text.replace(/[A-Za-zµ\u0370-\u03ff][A-Za-z0-9\u0370-\u03ff]*(?:_[A-Za-z0-9]+)?/g, (name, at: number) =>
+    // Behind digits it may be a power of ten.
+    /\d/.test(text[at - 1] ?? '') && /^e\d*$/i.test(name) ? name : by(name),
+  );
+/** Why a word cannot be a name: units, functions and π have their meaning already. */
+export function symbolProblem(symbol: string): string | undefined {
+  const name = NAME.exec(symbol)?.[0];
+  if (name !== symbol) return 'a symbol is a letter, with letters and digits behind it, and an index behind an underscore';
+  if (symbol === 'pi' || symbol === 'π' || Object.hasOwn(FUNCTIONS, symbol)) return `“${symbol}” has a meaning in formulas already`;
+  if (Object.hasOwn(UNITS, symbol)) return `“${symbol}” is a unit`;
+  return undefined;
 }
 
 /**

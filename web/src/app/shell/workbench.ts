@@ -1,4 +1,4 @@
-import { answersOf } from '@unirota/core';
+import { answersOf, namesOf } from '@unirota/core';
 import { listed } from '@unirota/core/units';
 import {
   ChangeDetectionStrategy,
@@ -264,6 +264,12 @@ export class Workbench {
     const units = inject(UnitsService).now;
     const settings = computed(() => this.doc.design().settings);
     effect(() => units.set(unitsOf(settings())));
+    const quantities = computed(() => this.doc.design().quantities);
+    const names = inject(UnitsService).names;
+    effect(() => {
+      quantities();
+      names.set(namesOf(untracked(this.doc.design)));
+    });
     effect(() => tab.setTitle(`${this.doc.design().name} · Unirota`));
     effect(() => {
       if (this.found.current()) void this.cures.ask(this.doc.design(), this.found.findings());

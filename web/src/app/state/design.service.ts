@@ -1,6 +1,6 @@
 import { Injectable, computed, signal } from '@angular/core';
 import { Subject } from 'rxjs';
-import { hasWeight, inCase, withSettings, withWeight } from '@unirota/core';
+import { hasWeight, inCase, withSettings, withWeight, withFormulas } from '@unirota/core';
 import { Design, ITEM_LISTS, Id, type Settings, emptyDesign, mergeDesigns, readDesign } from '@unirota/core/document';
 import type { May } from '@unirota/contract';
 import { type Carry, type History, type Travelled, emptyHistory, redo, undo, withStep } from './history';
@@ -88,8 +88,10 @@ export class DesignService {
       return READ_ONLY[readOnly];
     }
     const before = this.design();
-    const after = change(before);
-    if (after === before) return undefined;
+    const made = change(before);
+    if (made === before) return undefined;
+    const { design: after, problem } = withFormulas(made, before);
+    if (problem !== undefined) return problem;
     const read = readDesign(after);
     if (read.problems) return read.problems[0].message;
     this.before.next();

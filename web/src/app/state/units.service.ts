@@ -1,5 +1,5 @@
 import { Injectable, signal } from '@angular/core';
-import { Units } from '@unirota/core/units';
+import { type Names, Units } from '@unirota/core/units';
 import { remember, remembered } from '../engine/browser-memory';
 
 const KEY = 'unirota.both-systems';
@@ -8,6 +8,8 @@ const KEY = 'unirota.both-systems';
 @Injectable({ providedIn: 'root' })
 export class UnitsService {
   readonly now = signal(new Units());
+  /** What the names stand for that formulas in fields may use. */
+  readonly names = signal<Names | undefined>(undefined);
   /** Whether fields say what they come to in the other system as well; for this browser. */
   readonly both = signal(remembered(KEY) === 'yes');
 

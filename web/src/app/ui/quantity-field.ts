@@ -23,10 +23,10 @@ import {
   type Validator,
   Validators,
 } from '@angular/forms';
-import { MatError, MatFormField, MatFormFieldControl, MatSuffix } from '@angular/material/form-field';
-import { Field, fieldProblem } from '@unirota/core/document';
-import { type Ratio, div, exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
-import { PER_INCH, namesUnit, readQuantity, show } from '@unirota/core/units';
+import { MatError, MatFormField, MatFormFieldControl, MatHint, MatSuffix } from '@angular/material/form-field';
+import { Field, fieldProblem, keptValue } from '@unirota/core/document';
+import { type Ratio, div, exactly, toNumber, toText } from '@unirota/core/math';
+import { PER_INCH, namesIn, namesUnit, readQuantity, show } from '@unirota/core/units';
 import { Subject } from 'rxjs';
 import { FieldInHand, type OpenField } from '../state/field-in-hand';
 import { UnitsService } from '../state/units.service';
@@ -202,13 +202,22 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
     this.touched();
   }
 
+  private readonly names = inject(UnitsService).names;
   protected readonly units = inject(UnitsService).now;
   /** The unit in which the value is shown, and a bare number read. */
   readonly unit = computed(() => (this.perInch() ? '1/in' : this.units().of(this.field().unit)));
   /** Stated the other way up in this design: a diametral pitch for a module. */
   private readonly perInch = computed(() => this.units().inch && this.field().perInch !== undefined);
   /** What stands in the field names a unit itself, as in “3/4 in”: none is shown behind it. */
-  readonly ownUnit = computed(() => namesUnit(asTyped(this.text())));
+  readonly ownUnit = computed(() => namesUnit(asTyped(this.text()), this.names()));
+  /** What a formula comes to, where the field has one that names quantities. */
+  readonly comesTo = computed(() => {
+    const names = this.names();
+    const typed = this.typed();
+    const value = this.own();
+    if (!names || !typed || value === undefined || !namesIn(typed, (s) => names(s) !== undefined).length) return '';
+    return `= ${this.units().text(toNumber(exactly(value)), this.field().unit ?? '', 6)}`;
+  });
   private exactShown(kept: Ratio): Ratio {
     return this.perInch() ? div(PER_INCH, kept) : this.units().exactShown(kept, this.field().unit);
   }
@@ -262,7 +271,7 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
     }
     const kept = f.unit ?? '',
       unit = this.unit();
-    const read = readQuantity(asTyped(text), unit);
+    const read = readQuantity(asTyped(text), unit, this.names());
     if ('problem' in read) return { problem: `${f.label}: ${read.problem}` };
     let q: { value: number; exact?: Ratio } = read;
     let said = text;
@@ -275,16 +284,11 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
         : { value: this.perInch() ? toNumber(PER_INCH) / read.value : read.value / this.units().factor(kept) };
       // A bare number means this unit, whatever the design shows tomorrow.
       const behind = this.perInch() ? '/in' : ` ${unit}`;
-      if (!namesUnit(asTyped(text)) && read.value !== 0) {
+      if (!namesUnit(asTyped(text), this.names()) && read.value !== 0) {
         said = /^[\d\s./]+$/.test(text) ? `${text}${behind}` : `(${text})${behind}`;
       }
     }
-    let value: number | string = q.value;
-    if (f.kind === 'exact' && q.exact) value = Number.isInteger(Number(String(q.value))) || String(q.value).length < 12 ? q.value : toText(q.exact);
-    if (f.kind === 'exact' && q.exact && typeof value === 'number') {
-      const back = parseRatio(value);
-      if (!back || back.n !== q.exact.n || back.d !== q.exact.d) value = toText(q.exact);
-    }
+    const value = keptValue(f, q);
     const bad = fieldProblem(f, value, unit === kept ? undefined : { unit, text: (x) => this.units().number(x, kept, 4) });
     if (bad) return { problem: bad };
     const plain = /^[−-]?[\d.]+$/.test(text);
@@ -320,6 +324,7 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
 
   /** Arrow keys: a whole step for counts, the last shown place for others. */
   protected step(e: Event, sign: 1 | -1): void {
+    // A formula is not stepped: it would be one no more.
     const q = readQuantity(asTyped(this.text()), this.unit());
     if ('problem' in q) return;
     e.preventDefault();
@@ -332,7 +337,7 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
 /** A quantity in its field: its unit behind it, and beside it what is wrong. */
 @Component({
   selector: 'uni-quantity-field',
-  imports: [MatError, MatFormField, MatSuffix, Quantity, ReactiveFormsModule],
+  imports: [MatError, MatFormField, MatHint, MatSuffix, Quantity, ReactiveFormsModule],
   template: `
     @if (control(); as c) {
       <mat-form-field appearance="outline" subscriptSizing="dynamic" class="dense">
@@ -359,6 +364,9 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
         @if (!q.ownUnit() && (unit() || q.unit())) {
           <span matTextSuffix class="unit">{{ unit() || q.unit() }}</span>
         }
+        @if (q.comesTo(); as is) {
+          <mat-hint>{{ is }}</mat-hint>
+        }
         @if (q.problem(); as p) {
           <mat-error role="alert">{{ p }}</mat-error>
         }
@@ -368,6 +376,10 @@ export class Quantity implements MatFormFieldControl<number | string | undefined
   styles: `
     :host {
       display: block;
+    }
+    mat-hint {
+      flex: 1;
+      text-align: right;
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

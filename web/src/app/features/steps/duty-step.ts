@@ -4,6 +4,7 @@ import { MatCheckbox } from '@angular/material/checkbox';
 import { FRAME, LOAD_KINDS, SOURCE_KINDS, WANTED_KINDS, type WantedOutput } from '@unirota/core/document';
 import { type ActingLoad, missing, stillNeeded, withSource, withWanted } from '@unirota/core';
 import { LoadCases } from './load-cases';
+import { Quantities } from './quantities';
 import { type Cell, type Column, DataTable, type Row } from '../../ui/data-table';
 import { loadSize } from '@unirota/core';
 import { effectText } from '../../ui/load-effect';
@@ -24,7 +25,7 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
 /** Duty: what drives, and what is wanted of the train. */
 @Component({
   selector: 'uni-duty',
-  imports: [DataTable, MatButton, Icon, LoadCases, MatCheckbox],
+  imports: [DataTable, MatButton, Icon, LoadCases, MatCheckbox, Quantities],
   template: `
     <section>
       <h2 i18n>Sources</h2>
@@ -84,6 +85,10 @@ const columns = (words: readonly string[], figures: readonly string[], more: rea
           <button matButton="outlined" type="button" (click)="addWanted(k.type, k.label)"><uni-icon name="add" /> {{ k.label }}</button>
         }
       </div>
+    </section>
+    <section>
+      <h2 i18n>Named quantities</h2>
+      <uni-quantities />
     </section>
   `,
   styleUrl: './step.scss',
