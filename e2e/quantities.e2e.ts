@@ -50,7 +50,7 @@ test.describe('named quantities', () => {
     await expect(table.getByText(/Teeth of Spur wheel/).first()).toBeVisible();
     await expect(dataSheet(page).getByText('= 102', { exact: true })).toBeVisible();
     await state('Value or formula of z_1', '18');
-    await state('Symbol of z_2', 'z_w');
+    await state('Symbol of Quantity 2', 'z_w');
     await expect(teeth).toHaveValue('z_w');
     await table.getByRole('button', { name: 'Delete z_w' }).click();
     await expect(page.getByText(/“z_w” is used by Teeth of Spur wheel/)).toBeVisible();

@@ -51,6 +51,8 @@ describe('a study', () => {
   it('says at which values the design cannot be made, and goes on', () => {
     const s = study(paddle(), range('17', '18', '1/2'));
     expect(s.rows.map((r) => r.trouble === undefined)).toEqual([true, false, true]);
+    // Sensitivities are then taken at the next values that have a design.
+    expect(s.sensitivities[0]).toBeCloseTo(1, 6);
     expect(s.rows[1].trouble).toMatch(/Teeth of Crank pinion/);
     expect(s.rows[1].results.every((x) => x === undefined)).toBe(true);
   });

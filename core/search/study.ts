@@ -28,6 +28,7 @@ export interface StudyRow {
   /** Why the design cannot be made with this value. */
   readonly trouble?: string;
 }
+/** What a study found: its columns, a row for each value, and how much each result depends on the quantity. */
 export interface Study {
   readonly columns: readonly StudyColumn[];
   readonly rows: readonly StudyRow[];
@@ -131,12 +132,15 @@ export function study(design: Design, range: StudyRange): Study {
   return { columns, rows, sensitivities: sensitivitiesAt(exactly(q.value), range.step, at) };
 }
 
-/** By the values beside the present one; by a step of the range where a quantity takes whole values only. */
+/** By the values beside the present one; by steps of the range where a quantity takes whole values only. */
 function sensitivitiesAt(x: Ratio, step: Ratio, at: (value: Ratio) => StudyRow): (number | undefined)[] {
   const half = mul(x, BESIDE);
   const beside = (by: Ratio): [StudyRow, StudyRow] => [at(sub(x, by)), at(add(x, by))];
   let [a, b] = beside(half);
-  if (a.trouble !== undefined || b.trouble !== undefined) [a, b] = beside(step);
+  for (const k of [1n, 2n, 3n, 4n, 5n, 10n]) {
+    if (a.trouble === undefined && b.trouble === undefined) break;
+    [a, b] = beside(mul(step, ratio(k)));
+  }
   const dx = toNumber(sub(b.value, a.value));
   const x0 = toNumber(x);
   return a.results.map((y1, k) => {
