@@ -53,6 +53,13 @@ function looseMasses(n: number): Design {
   return b.design;
 }
 
+/** Two dials that all but touch: each mark is a body, and few of them can come together. */
+function dials(n: number): Design {
+  const b = new Builder();
+  for (const x of [0, 100]) b.element('dial', b.shaft([x, 0, 0], 'frame', body).member, { diameter: 99.5, divisions: n });
+  return b.design;
+}
+
 const pairs = (n: number): Design => row(Array.from({ length: n }, (_, k) => (k % 2 ? ([19, 23] as const) : ([23, 19] as const)))).design;
 
 /** The shortest of three, ms: what else the machine does only adds. */
@@ -73,6 +80,7 @@ const CASES: readonly [string, readonly number[], (n: number) => Design, (d: Des
   ['planetary sets, analysed', [12, 24, 48], planetarySets, (d) => void analyse(d)],
   ['planetary sets, settled', [12, 24, 48], planetarySets, (d) => void settle(d)],
   ['gear pairs, settled', [150, 300, 600], pairs, (d) => void settle(d)],
+  ['marks of two dials, analysed', [90, 180, 360], dials, (d) => void analyse(d)],
   ['loose masses, run', [25, 50, 100], looseMasses, (d) => void run(compile(d), RUN)],
 ];
 
