@@ -25,15 +25,17 @@ export function scaledLoad(load: Load, factor: number): Load {
 
 /**
  * The design as it is in a load case: its loads scaled or left out,
- * its sources at the case's speeds. Without a case, as stated.
+ * its sources at the case's speeds. Without a case, as stated. Loads and speeds of a case follow no formula, so it names no
+ * quantities.
  */
 export function inCase(design: Design, id: Id | undefined): Design {
   const c = id === undefined ? undefined : design.cases?.find((x) => x.id === id);
   if (!c) return design;
   const factor = new Map(c.loads?.map((x) => [x.load, x.factor]));
   const speed = new Map(c.speeds?.map((x) => [x.source, x.speed]));
+  const { quantities: _, ...stated } = design;
   return {
-    ...design,
+    ...stated,
     loads: design.loads.flatMap((l) => {
       const k = factor.get(l.id) ?? 1;
       return k === 0 ? [] : [scaledLoad(l, k)];

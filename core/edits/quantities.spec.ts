@@ -5,7 +5,9 @@ import { type Design, type NamedQuantity, readDesign } from '../document/index';
 import { readQuantity } from '../units/index';
 import { row } from '../testing/designs';
 import { namesOf, usesOf, withFormulas, withNewQuantity, withQuantity, withoutQuantity } from './quantities';
+import { inCase } from './cases';
 import { withItem, withValue } from './values';
+import { variantOf } from './variants';
 
 const q = (symbol: string, formula: string | number, unit: NamedQuantity['unit'] = 'number'): NamedQuantity => ({
   id: symbol.replace(/\W/g, '-'),
@@ -131,6 +133,28 @@ describe('fields that name quantities', () => {
     expect(free.quantities).toHaveLength(4);
     expect(new Set(withNewQuantity(free).quantities!.map((x) => x.name)).size).toBe(5);
     expect(withoutQuantity(free, free.quantities![3].id).quantities).toHaveLength(3);
+  });
+  it('a load case and a variant state values of their own, which are no fault', () => {
+    const d = withFormulas(stated('4*z_1 - 1')).design;
+    const [joint] = d.joints;
+    const load = { id: 'l1', name: 'Load', type: 'joint-load', joint: joint.id, value: 36 };
+    const loaded = {
+      ...d,
+      loads: [...d.loads, load],
+      typed: { ...d.typed, 'l1.value': '2*z_1' },
+      cases: [{ id: 'c1', name: 'Twice', loads: [{ load: 'l1', factor: 2 }] }],
+      variants: [{ id: 'v1', name: 'Coarse', changes: [{ item: gear(d).id, field: 'teeth', value: '40' }] }],
+    } as Design;
+    const codes = (x: Design): string[] => analyse(x).findings.map((f) => f.code);
+    expect(codes(loaded)).not.toContain('formula-stale');
+    const twice = inCase(loaded, 'c1');
+    expect((twice.loads.at(-1) as { value?: number }).value).toBe(72);
+    expect(codes(twice)).not.toContain('formula-stale');
+    const coarse = variantOf(loaded, loaded.variants![0]).design;
+    expect(gear(coarse).teeth).toBe(40);
+    expect(codes(coarse)).not.toContain('formula-stale');
+    // What of the variant still follows formulas goes on to follow them.
+    expect(withFormulas(withQuantity(coarse, 'z_1', { value: 20 })).design.loads.at(-1)).toMatchObject({ value: 40 });
   });
   it('a document whose values are not what its formulas give has a fault that says so', () => {
     const d = withFormulas(stated('4*z_1 - 1')).design;

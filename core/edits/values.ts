@@ -48,7 +48,10 @@ export function withValue(design: Design, { list, ids, field, value, typed, each
   return out;
 }
 
-/** An item of a design with some of its fields stated otherwise; what is undefined is stated no more. */
+/**
+ * An item of a design with some of its fields stated otherwise; what is undefined is stated no more. What was typed for such a
+ * field, a formula for one, goes with its value.
+ */
 export function withItem(design: Design, id: Id, changes: Readonly<Record<string, unknown>>): Design {
   const list = ITEM_LISTS.find((l) => design[l].some((x) => x.id === id));
   if (!list) return design;
@@ -58,7 +61,13 @@ export function withItem(design: Design, id: Id, changes: Readonly<Record<string
     for (const key of Object.keys(changes)) if (changes[key] === undefined) delete next[key];
     return next as unknown as { id: Id };
   };
-  return { ...design, [list]: design[list].map(change) };
+  const out: Design = { ...design, [list]: design[list].map(change) };
+  const gone = new Set(Object.keys(changes).map((key) => `${id}.${key}`));
+  const texts = Object.entries(design.typed ?? {}).filter(([key]) => !gone.has(key));
+  if (texts.length === Object.keys(design.typed ?? {}).length) return out;
+  if (texts.length) out.typed = Object.fromEntries(texts);
+  else delete out.typed;
+  return out;
 }
 
 /** The design's note; none where the text is blank. */

@@ -15,7 +15,9 @@ describe('the checklist of a release', () => {
   it('of a sound design is in order, line by line', () => {
     expect(states(d)).toEqual({ wanted: 'ok', faults: 'ok', cautions: 'ok', mobility: 'ok', runs: 'ok', rating: 'open' });
     // Without materials nothing is rated, and nothing is said to be.
-    expect(states({ ...d, elements: d.elements.map((e) => ({ ...e, materialGroup: undefined })) as Design['elements'] })).not.toHaveProperty('rating');
+    expect(states({ ...d, elements: d.elements.map((e) => ({ ...e, materialGroup: undefined })) as Design['elements'] })).not.toHaveProperty(
+      'rating',
+    );
     expect(text(d, 'runs')).toBe('2 runs computed again, without trouble.');
   });
   it('asks a reason for what is below what is wanted of it, and for what is not rated', () => {

@@ -48,6 +48,16 @@ describe('a study', () => {
     expect(s.sensitivities[speed]).toBeCloseTo(1, 6);
     expect(s.sensitivities[s.columns.findIndex((c) => c.key.startsWith('power'))]).toBeCloseTo(1, 2);
   });
+  it('is made in a load case where one is asked for', () => {
+    const d = paddle();
+    const cased = { ...d, cases: [{ id: 'c', name: 'Dry', loads: d.loads.map((l) => ({ load: l.id, factor: 0 })) }] } as Design;
+    const power = (loadCase?: string): number => {
+      const s = study(cased, range('18', '18', '1'), loadCase);
+      return s.rows[0].results[s.columns.findIndex((c) => c.key.startsWith('power'))]!;
+    };
+    expect(power('c')).toBeLessThan(power());
+    expect(power('c')).toBeGreaterThan(0);
+  });
   it('says at which values the design cannot be made, and goes on', () => {
     const s = study(paddle(), range('17', '18', '1/2'));
     expect(s.rows.map((r) => r.trouble === undefined)).toEqual([true, false, true]);

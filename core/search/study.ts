@@ -1,5 +1,5 @@
 import { type Worked, analyse } from '../checks/index';
-import { settle, unitOfQuantity, withFormulas, withQuantity } from '../edits/index';
+import { inCase, settle, unitOfQuantity, withFormulas, withQuantity } from '../edits/index';
 import type { Design, Id } from '../fields/types';
 import { type Ratio, add, exactly, mul, ratio, sub, toNumber, toText } from '../math/index';
 
@@ -93,11 +93,18 @@ function resultsOf(w: Worked): ReadonlyMap<string, number | undefined> {
   ]);
 }
 
-function rowOf(design: Design, quantity: Id, value: Ratio, fits: boolean, columns: readonly StudyColumn[]): StudyRow {
+interface Studied {
+  readonly design: Design;
+  readonly case: Id | undefined;
+  readonly quantity: Id;
+  readonly fits: boolean;
+  readonly columns: readonly StudyColumn[];
+}
+function rowOf({ design, case: loadCase, quantity, fits, columns }: Studied, value: Ratio): StudyRow {
   const made = withStated(design, quantity, value, fits);
   const nothing = columns.map(() => undefined);
   if (typeof made === 'string') return { value, results: nothing, missed: 0, faults: 0, trouble: made };
-  const worked = analyse(made);
+  const worked = analyse(inCase(made, loadCase));
   const results = resultsOf(worked);
   return {
     value,
@@ -115,19 +122,19 @@ const BESIDE = exactly('1/1000');
 
 /**
  * Results of a design over a range of one of its named quantities: at each value the formulas are worked out, the train is
- * fitted where it fitted before, and all is analysed again in the home position, as stated. Throws a RangeError for a range that
+ * fitted where it fitted before, and all is analysed again in the home position, in a load case or as stated. Throws a RangeError for a range that
  * `valuesOfRange` refuses, and for a quantity that is not there or has a formula.
  */
-export function study(design: Design, range: StudyRange): Study {
+export function study(design: Design, range: StudyRange, loadCase?: Id): Study {
   const q = design.quantities?.find((x) => x.id === range.quantity);
   if (!q) throw new RangeError('there is no such quantity');
   if (q.formula !== undefined) throw new RangeError(`“${q.symbol}” follows a formula: choose one that is stated`);
   const values = valuesOfRange(range);
   if (typeof values === 'string') throw new RangeError(values);
   const fits = !settle(design).steps.length;
-  const now = analyse(design);
-  const columns = columnsOf(now);
-  const at = (value: Ratio): StudyRow => rowOf(design, q.id, value, fits, columns);
+  const columns = columnsOf(analyse(inCase(design, loadCase)));
+  const studied: Studied = { design, case: loadCase, quantity: q.id, fits, columns };
+  const at = (value: Ratio): StudyRow => rowOf(studied, value);
   const rows = values.map(at);
   return { columns, rows, sensitivities: sensitivitiesAt(exactly(q.value), range.step, at) };
 }

@@ -265,8 +265,9 @@ class Reader {
       while (this.take(';')) of.push(this.sum());
       if (!this.take(')')) throw new Trouble('a closing bracket is missing');
       const { takes, gives } = FUNCTIONS[name];
-      if (of.length < takes || (takes === 1 && of.length > 1))
-        {throw new Trouble(`${name} takes ${takes === 1 ? 'one value' : 'two values or more, with ; between'}`);}
+      if (of.length < takes || (takes === 1 && of.length > 1)) {
+        throw new Trouble(`${name} takes ${takes === 1 ? 'one value' : 'two values or more, with ; between'}`);
+      }
       return gives(of);
     }
     const mark = Object.hasOwn(MARKS, name) ? UNITS[MARKS[name][this.arc ? 'arc' : 'length']] : undefined;
@@ -274,8 +275,9 @@ class Reader {
     if (mark) return { dim: mark.dim, q: mark.q, pi: 0 };
     if (name === '%') this.hundredths = true;
     const unit = Object.hasOwn(UNITS, name) ? UNITS[name] : Object.hasOwn(UNITS, name.toLowerCase()) ? UNITS[name.toLowerCase()] : undefined;
-    if (!unit)
-      {throw new Trouble(this.names === NO_NAMES ? `“${name}” is no unit known here` : `“${called ?? name}” is no unit and no named quantity`);}
+    if (!unit) {
+      throw new Trouble(this.names === NO_NAMES ? `“${name}” is no unit known here` : `“${called ?? name}” is no unit and no named quantity`);
+    }
     return { dim: unit.dim, q: unit.q, pi: unit.pi ?? 0 };
   }
 }

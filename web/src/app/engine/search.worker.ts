@@ -7,9 +7,9 @@ const api = {
   find(wanted: TrainSearch): Promise<FoundTrains> {
     return Promise.resolve(findTrains(wanted));
   },
-  /** Results over a range of a quantity. */
-  study(design: Design, range: StudyRange): Promise<Study> {
-    return Promise.resolve(study(design, range));
+  /** Results over a range of a quantity, in a load case or as stated. */
+  study(design: Design, range: StudyRange, loadCase: string | undefined): Promise<Study> {
+    return Promise.resolve(study(design, range, loadCase));
   },
 };
 export type SearchApi = typeof api;

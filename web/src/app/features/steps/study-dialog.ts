@@ -73,8 +73,8 @@ const ENDED = 'ended by the person';
             }
             <p><ng-container i18n>Sensitivities at the present value:</ng-container> {{ sensitivities() }}.</p>
             <p i18n class="soft">
-              Each value is stated, formulas are worked out, the train is fitted where it fitted before, and all is analysed in the home position. A
-              sensitivity says by how many hundredths a result grows when the quantity grows by one hundredth.
+              Each value is stated, formulas are worked out, the train is fitted where it fitted before, and all is analysed in the home position, in
+              the load case that is shown. A sensitivity says by how many hundredths a result grows when the quantity grows by one hundredth.
             </p>
           } @else if (!busy()) {
             <p i18n class="soft">
@@ -227,8 +227,8 @@ export class StudyDialog {
     this.busy.set(true);
     this.problem.set('');
     try {
-      const design = this.doc.shownDesign();
-      this.made.set(await this.worker.call((api) => api.study(design, range)));
+      const [design, loadCase] = [this.doc.design(), this.doc.loadCase()];
+      this.made.set(await this.worker.call((api) => api.study(design, range, loadCase)));
     } catch (e) {
       if ((e as Error).message !== ENDED) this.problem.set($localize`The study failed: ${(e as Error).message}`);
     } finally {
