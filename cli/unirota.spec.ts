@@ -30,7 +30,7 @@ describe('npx unirota', () => {
     const sound = run('rate', DEMO);
     expect(sound.status).toBe(0);
     const rows = sound.stdout.trim().split(/\r?\n/);
-    expect(rows[0]).toBe('part,what,load case,safety or life,unit,wanted,load reserve,method');
+    expect(rows[0]).toBe('part,what,load case or run,safety or life,unit,wanted,load reserve,method');
     expect(rows).toHaveLength(9);
     expect(sound.stderr).toContain('Not rated: Ratchet and pawl: ratchet teeth are not rated yet.');
     const weak = run('rate', join(root, 'demo/inspection-lift.json'));
