@@ -184,8 +184,9 @@ export class StudyDialog {
   });
   protected readonly columns = computed((): Column[] => [
     { key: 'x', label: this.symbol(), number: true, unit: this.unit() },
+    // As a figure it does not wrap.
+    { key: 'state', label: $localize`State`, number: true },
     ...(this.made()?.columns ?? []).map((c) => ({ key: c.key, label: c.label, number: true, unit: this.units().of(c.unit) })),
-    { key: 'state', label: $localize`State` },
   ]);
   protected readonly rows = computed((): Row[] => {
     const m = this.made();
@@ -199,8 +200,8 @@ export class StudyDialog {
         id: String(k),
         cells: [
           { text: toText(r.value), value: toNumber(r.value) },
-          ...r.results.map((x, c) => cell(x, m.columns[c].unit)),
           trouble ? { text: `✗ ${trouble}`, tone: 'missed' } : { text: '✓', tone: 'met' },
+          ...r.results.map((x, c) => cell(x, m.columns[c].unit)),
         ],
       };
     });
