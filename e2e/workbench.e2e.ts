@@ -93,7 +93,7 @@ test.describe('the thin slice', () => {
     for (const [text, words] of [
       ['18.5', 'Teeth must be a whole number'],
       ['2', 'at least 4'],
-      ['abc', 'no unit known'],
+      ['abc', 'is no unit'],
       ['', 'missing'],
     ]) {
       await teeth.fill(text);

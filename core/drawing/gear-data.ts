@@ -1,6 +1,6 @@
 import type { Worked } from '../checks/index';
 import { FRAME } from '../fields/types';
-import { type Cell, heading, shownIn, standingTables } from '../tables/index';
+import { type Cell, heading, gearTables, shownIn } from '../tables/index';
 import type { Units } from '../units/index';
 import type { DrawnBody } from './bodies';
 import type { GearTable } from './form';
@@ -26,7 +26,7 @@ export function gearData(worked: Worked, bodies: readonly DrawnBody[], units: Un
   const heads: string[] = [];
   const left = new Set<string>();
   const rows = new Map<string, string[]>();
-  for (const t of standingTables(worked).filter((x) => x.key === 'gears' || x.key === 'bevels')) {
+  for (const t of gearTables(worked)) {
     const shown = shownIn(t, units);
     for (const row of shown.rows) {
       const wheel = key(cell(row[0]), cell(row[1]));

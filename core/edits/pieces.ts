@@ -71,8 +71,9 @@ export function pieceOf(design: Design, ids: readonly Id[], name: string): Desig
   };
   for (const { list, item } of each(design)) if (own.has(item.id)) parts(list, item as Item).forEach(need);
   const has = (x: { id: Id }): boolean => own.has(x.id) || needed.has(x.id);
+  const isFormula = namesQuantity(design);
   // Formulas stay behind with the quantities that they name; their values go along.
-  const typed = Object.fromEntries(Object.entries(design.typed ?? {}).filter(([k, t]) => own.has(k.split('.')[0]) && !namesQuantity(design, t)));
+  const typed = Object.fromEntries(Object.entries(design.typed ?? {}).filter(([k, t]) => own.has(k.split('.')[0]) && !isFormula(t)));
   const groups = (design.groups ?? []).filter((g) => g.id !== OUTSIDE && g.items.every((i) => own.has(i)));
   if (needed.size) groups.push({ id: OUTSIDE, name: 'Connected to', items: [...needed] });
   return {

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import { type Design, type NamedQuantity, readDesign } from '../document/index';
 import { readQuantity } from '../units/index';
+import { curesFor } from '../sizing/index';
 import { row } from '../testing/designs';
 import { namesOf, usesOf, withFormulas, withNewQuantity, withQuantity, withoutQuantity } from './quantities';
 import { inCase } from './cases';
@@ -127,7 +128,7 @@ describe('fields that name quantities', () => {
     expect(d.problem).toBeUndefined();
     expect(d.design.quantities!.map((x) => x.formula)).toEqual([undefined, '2*z_p + z_12', undefined]);
     expect(Object.values(d.design.typed!)).toEqual(['4*z_p - 1']);
-    expect(usesOf(d.design, 'z_p')).toEqual(['k_s', expect.stringMatching(/^Teeth of /)]);
+    expect(usesOf(d.design).get('z_p')).toEqual(['k_s', expect.stringMatching(/^Teeth of /)]);
     expect(() => withoutQuantity(d.design, 'z_1')).toThrow(/“z_p” is used by k_s, Teeth of/);
     const free = withNewQuantity(d.design);
     expect(free.quantities).toHaveLength(4);
@@ -160,7 +161,14 @@ describe('fields that name quantities', () => {
     const d = withFormulas(stated('4*z_1 - 1')).design;
     const codes = (x: Design): string[] => analyse(x).findings.map((f) => f.code);
     expect(codes(d)).not.toContain('formula-stale');
-    expect(codes({ ...d, elements: d.elements.map((e) => (e.id === gear(d).id ? { ...e, teeth: 70 } : e)) } as Design)).toContain('formula-stale');
+    const stale = { ...d, elements: d.elements.map((e) => (e.id === gear(d).id ? { ...e, teeth: 70 } : e)) } as Design;
+    const found = analyse(stale).findings.find((f) => f.code === 'formula-stale')!;
+    // Its fix works them out again, and leaves the formula; also when it passes as an edit.
+    const [cure] = curesFor(stale, found);
+    const cured = withFormulas(cure.apply(stale), stale).design;
+    expect(gear(cured).teeth).toBe(71);
+    expect(cured.typed).toEqual(d.typed);
+    expect(codes(cured)).not.toContain('formula-stale');
     expect(codes({ ...d, quantities: [...d.quantities!, q('x', 'y + 1')] })).toContain('formula-stale');
   });
 });

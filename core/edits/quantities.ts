@@ -1,6 +1,5 @@
-import { ITEM_LISTS, fieldProblem, fieldsOfItem, itemsOf as listed, keptValue } from '../document/index';
-import type { Field } from '../fields/fields';
-import { statedBy } from '../fields/fields';
+import { ITEM_LISTS, type Item, type ItemList, fieldProblem, fieldsOfItem, itemsOf as listed, keptValue } from '../document/index';
+import { type Field, statedBy } from '../fields/fields';
 import type { Design, Id, NamedQuantity } from '../fields/types';
 import { exactly } from '../math/index';
 import { type Names, type NamedValue, namedValue, namesIn, readQuantity, replaceNames, symbolProblem } from '../units/index';
@@ -25,43 +24,49 @@ export function namesOf(design: Design): Names {
  */
 interface FormulaField {
   readonly key: string;
-  readonly list: (typeof ITEM_LISTS)[number];
-  readonly id: Id;
+  readonly list: ItemList;
+  readonly item: Item;
   readonly field: Field;
   readonly text: string;
-  readonly name: string;
 }
 const NUMERIC: readonly string[] = ['exact', 'number', 'whole'];
 
+/** Says of a text which quantities of the design it names. */
+function naming(design: Pick<Design, 'quantities'>): (text: string) => string[] {
+  const symbols = new Set((design.quantities ?? []).map((q) => q.symbol));
+  return (text) => (symbols.size ? namesIn(text, (s) => symbols.has(s)) : []);
+}
+/** Says of a text whether it names a quantity of the design. */
+export function namesQuantity(design: Design): (text: string) => boolean {
+  const names = naming(design);
+  return (text) => names(text).length > 0;
+}
+
+const itemsById = (design: Design): ReadonlyMap<Id, { readonly list: ItemList; readonly item: Item }> =>
+  new Map(ITEM_LISTS.flatMap((list) => listed(design, list).map((item) => [item.id, { list, item }] as const)));
 /** Every field of a design whose text names a quantity. */
 function formulaFields(design: Design): FormulaField[] {
-  const symbols = new Set((design.quantities ?? []).map((q) => q.symbol));
-  const texts = Object.entries(design.typed ?? {}).filter(([, text]) => namesIn(text, (s) => symbols.has(s)).length > 0);
+  const names = naming(design);
+  const texts = Object.entries(design.typed ?? {}).filter(([, text]) => names(text).length > 0);
   if (!texts.length) return [];
-  const items = new Map(ITEM_LISTS.flatMap((list) => listed(design, list).map((item) => [item.id, { list, item }] as const)));
+  const items = itemsById(design);
   return texts.flatMap(([key, text]) => {
     const [id, name] = key.split('.');
     const found = items.get(id);
     const field = found && fieldsOfItem(found.list, found.item).find((f) => f.key === name && NUMERIC.includes(f.kind));
-    return field ? [{ key, list: found.list, id, field, text, name: found.item.name ?? id }] : [];
+    return field ? [{ key, list: found.list, item: found.item, field, text }] : [];
   });
 }
+const inWords = ({ field, item }: FormulaField): string => `${field.label} of ${item.name ?? item.id}`;
 
-/** What uses a symbol: formulas of other quantities, and fields, in words. */
-export function usesOf(design: Design, symbol: string): string[] {
-  const uses = (text: string | undefined): boolean => text !== undefined && namesIn(text, (s) => s === symbol).length > 0;
-  return [
-    ...(design.quantities ?? []).filter((q) => uses(q.formula)).map((q) => q.symbol),
-    ...formulaFields(design)
-      .filter((f) => uses(f.text))
-      .map((f) => `${f.field.label} of ${f.name}`),
-  ];
+/** What uses each quantity, by symbol: formulas of others, and fields, in words. */
+export function usesOf(design: Design): ReadonlyMap<string, readonly string[]> {
+  const names = naming(design);
+  const uses = new Map((design.quantities ?? []).map((q) => [q.symbol, [] as string[]]));
+  for (const q of design.quantities ?? []) for (const s of names(q.formula ?? '')) uses.get(s)?.push(q.symbol);
+  for (const f of formulaFields(design)) for (const s of names(f.text)) uses.get(s)?.push(inWords(f));
+  return uses;
 }
-/** Does a text name a quantity of the design? */
-export const namesQuantity = (design: Design, text: string): boolean => {
-  const symbols = new Set((design.quantities ?? []).map((q) => q.symbol));
-  return namesIn(text, (s) => symbols.has(s)).length > 0;
-};
 
 /**
  * Works out every quantity by its formula. Gives values by symbol, or what is wrong, which names the way round where they
@@ -109,54 +114,44 @@ function valuesOf(quantities: readonly NamedQuantity[]): { values: Map<string, N
   return { values };
 }
 
-/** A field that an edit states otherwise, without its formula, is led by it no more. */
-function withoutOverruled(design: Design, before: Design): Design {
-  const had = new Map(ITEM_LISTS.flatMap((list) => listed(before, list).map((item) => [item.id, item] as const)));
-  const now = new Map(ITEM_LISTS.flatMap((list) => listed(design, list).map((item) => [item.id, item] as const)));
-  const gone = formulaFields(design).filter(({ key, id, field, text }) => {
-    const [old, is] = [had.get(id), now.get(id)];
-    return old !== undefined && is !== undefined && before.typed?.[key] === text && statedBy(old)[field.key] !== statedBy(is)[field.key];
-  });
-  if (!gone.length) return design;
-  const keys = new Set(gone.map((f) => f.key));
-  return { ...design, typed: Object.fromEntries(Object.entries(design.typed ?? {}).filter(([key]) => !keys.has(key))) };
-}
-
 /**
  * A design whose formulas are worked out: quantities in the order in which they need each other, then every field whose text
- * names one. With the design `before` an edit, a field that it states by a value loses its formula. The same object where
- * nothing changes. With a problem in words, which names the formula, the design is left as it was.
+ * names one. With the design `before` an edit, a field that it states by another value than its formula gives is led by the
+ * formula no more. The same object where nothing changes. With a problem in words, which names the formula, the design is left
+ * as it was.
  */
-export function withFormulas(edited: Design, before?: Design): { design: Design; problem?: string } {
-  const quantities = edited.quantities ?? [];
-  if (!quantities.length) return { design: edited };
-  const design = before ? withoutOverruled(edited, before) : edited;
+export function withFormulas(design: Design, before?: Design): { design: Design; problem?: string } {
+  const quantities = design.quantities ?? [];
+  if (!quantities.length) return { design };
   const { values, problem } = valuesOf(quantities);
-  if (problem !== undefined) return { design: edited, problem };
+  if (problem !== undefined) return { design, problem };
   const changed = quantities.some((q) => values.get(q.symbol) !== q.value);
-  const next = changed ? { ...design, quantities: quantities.map((q) => ({ ...q, value: values.get(q.symbol)! })) } : design;
-  const names = namesOf(next);
-  const stated = new Map<Id, { list: FormulaField['list']; fields: Record<string, number | string> }>();
-  for (const f of formulaFields(next)) {
-    const read = readQuantity(f.text, f.field.unit, names);
-    const at = `${f.field.label} of ${f.name}`;
-    if ('problem' in read) return { design: edited, problem: `${at} (${f.text}): ${read.problem}` };
-    const value = keptValue(f.field, read);
-    const bad = fieldProblem(f.field, value);
-    if (bad) return { design: edited, problem: `${at} (${f.text}): ${bad}` };
-    const own = stated.get(f.id) ?? { list: f.list, fields: {} };
-    own.fields[f.field.key] = value;
-    stated.set(f.id, own);
+  const worked = changed ? { ...design, quantities: quantities.map((q) => ({ ...q, value: values.get(q.symbol)! })) } : design;
+  const names = namesOf(worked);
+  const fields = formulaFields(worked);
+  const old = before && fields.length ? itemsById(before) : undefined;
+  const overruled = new Set<string>();
+  const stated = new Map<Id, Record<string, number | string>>();
+  for (const f of fields) {
+    const { key, field, item, text } = f;
+    const is = statedBy(item)[field.key];
+    const read = readQuantity(text, field.unit, names);
+    const value = 'problem' in read ? undefined : keptValue(field, read);
+    const had = old?.get(item.id);
+    if (had && before?.typed?.[key] === text && statedBy(had.item)[field.key] !== is && is !== value) {
+      overruled.add(key);
+      continue;
+    }
+    const bad = 'problem' in read ? read.problem : fieldProblem(field, value);
+    if (value === undefined || bad) return { design, problem: `${inWords(f)} (${text}): ${bad}` };
+    if (is !== value) stated.set(item.id, { ...stated.get(item.id), [field.key]: value });
   }
-  const lists: Partial<Record<FormulaField['list'], object[]>> = {};
-  for (const list of new Set([...stated.values()].map((x) => x.list))) {
-    const items = listed(next, list).map((item) => {
-      const own = stated.get(item.id)?.fields;
-      return own && Object.entries(own).some(([key, v]) => statedBy(item)[key] !== v) ? { ...item, ...own } : item;
-    });
-    if (items.some((x, k) => x !== listed(next, list)[k])) lists[list] = items;
-  }
-  return { design: Object.keys(lists).length ? ({ ...next, ...lists } as Design) : next };
+  if (!stated.size && !overruled.size) return { design: worked };
+  const lists = new Set(fields.filter((f) => stated.has(f.item.id)).map((f) => f.list));
+  const next = { ...worked };
+  for (const list of lists) Object.assign(next, { [list]: listed(worked, list).map((x) => (stated.has(x.id) ? { ...x, ...stated.get(x.id) } : x)) });
+  if (overruled.size) next.typed = Object.fromEntries(Object.entries(worked.typed ?? {}).filter(([key]) => !overruled.has(key)));
+  return { design: next };
 }
 
 /** A quantity more, of a symbol that is free: a plain number 1 until it is stated. */
@@ -190,7 +185,7 @@ function renamed(design: Design, from: string, to: string): Design {
 export function withoutQuantity(design: Design, id: Id): Design {
   const q = design.quantities?.find((x) => x.id === id);
   if (!q) return design;
-  const uses = usesOf(design, q.symbol);
+  const uses = usesOf(design).get(q.symbol) ?? [];
   if (uses.length) throw new RangeError(`“${q.symbol}” is used by ${uses.join(', ')}`);
   const quantities = design.quantities!.filter((x) => x.id !== id);
   const out = { ...design, quantities };

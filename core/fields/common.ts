@@ -1,5 +1,5 @@
 import { partsOfColour } from '../math/index';
-import { QUANTIFIED, type Quantified, UNIT_CHOICES } from '../units/index';
+import { QUANTIFIED, type Quantified, SYMBOL, UNIT_CHOICES } from '../units/index';
 import {
   type Field,
   ID_PATTERN,
@@ -107,7 +107,7 @@ export const CASE_FIELDS = [
 export const QUANTITY_UNITS = ['number', 'mm', 'deg', 'rev/min', 'mm/s', 's', 'kg', 'N', 'N·m', 'W', 'MPa', 'N/mm'] as const;
 /** What a named quantity states beside its name. */
 export const QUANTITY_FIELDS = [
-  textField('symbol', 'Symbol', { required: true, most: 24, pattern: /^[A-Za-zµ\u0370-\u03ff][A-Za-z0-9_\u0370-\u03ff]*$/ }),
+  textField('symbol', 'Symbol', { required: true, most: 24, pattern: SYMBOL }),
   choiceField('unit', 'Unit', QUANTITY_UNITS, { initial: 'number' }),
   exactField('value', 'Value', { required: true, min: -1e12, max: 1e12, help: 'In its unit; what the formula comes to, where there is one.' }),
   textField('formula', 'Formula', { most: 200, help: 'Of other quantities; worked out again after each edit.' }),

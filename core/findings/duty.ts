@@ -17,7 +17,9 @@ export const DUTY = {
   'formula-stale': {
     severity: 'fault',
     step: 'duty',
-    says: ({ problem }: Said<'problem'>) => `a value is not what its formula gives (${problem}): open the design, and state the quantity anew`,
+    cures: ['formulas'],
+    says: ({ problem }: Said<'problem'>) =>
+      `a value is not what its formula gives (${problem}): work the formulas out again, or state the quantity otherwise`,
   },
   'source-too-fast': {
     severity: 'caution',

@@ -14,6 +14,7 @@ export type Way =
   | 'cone-angles'
   | 'drive'
   | 'fasten-support'
+  | 'formulas'
   | 'helix'
   | 'home-between-stops'
   | 'into-line'

@@ -1,5 +1,6 @@
 import { type Bearing, type CarriedJoint } from '../joints/index';
-import type { Figure, Given, RatingLine, Results } from './protocol';
+import type { Figure, RatingLine } from './protocol';
+import type { Given, Results } from './rater';
 import { type SpectrumRating, type StatedBearing, rateSpectrum } from './rolling-bearing';
 
 /** Rolling bearings of joints, by ISO 281 and ISO 76. */
@@ -22,7 +23,6 @@ function rateOne({ cases, wishes }: Given, results: Results, j: CarriedJoint, k:
   };
   const KA = wishes.applicationFactor;
   for (const given of cases) {
-    if (given.trouble !== undefined) continue;
     const loads = given.instants.map((i) => ({ part: i.part, ...i.bearings(j.id)?.[k] }));
     if (loads.some((l) => ![l.radial, l.axial, l.speed].every(Number.isFinite))) {
       no(`its forces are not known in “${given.name}”`);

@@ -23,7 +23,9 @@ export interface ToothRating {
   /** Permissible stress without the life factor, MPa, and load changes in the wanted life. */
   readonly endurance: number;
   readonly changes: number;
+  /** Factors and stress; and what follows from how long it works: load changes, life factor, permissible stress. */
   readonly figures: readonly Figure[];
+  readonly ofLife: readonly Figure[];
 }
 /** The rating of a mesh: flank and root of the pinion and of the wheel. */
 export interface MeshRating {
@@ -92,30 +94,34 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
       { symbol: which ? 'ZD' : 'ZB', label: 'Single pair contact factor', value: single },
       { symbol: 'σH', label: 'Contact stress', value: stress, unit: 'MPa', formula: 'σH = ZB·ZH·ZE·Zε·Zβ·√(Ft/(d1·b)·(u ± 1)/u)·√(KA·Kv·KHβ·KHα)' },
       { symbol: 'σHlim', label: 'Endurance limit', value: limit, unit: 'MPa' },
-      { symbol: 'NL', label: 'Load changes', value: changes },
-      { symbol: 'ZNT', label: 'Life factor', value: life },
       { symbol: 'ZL', label: 'Lubricant factor', value: film.viscosity },
       { symbol: 'Zv', label: 'Speed factor', value: film.speed },
       { symbol: 'ZR', label: 'Roughness factor', value: film.roughness },
       { symbol: 'ZW', label: 'Work hardening factor', value: work },
+    ],
+    ofLife: [
+      { symbol: 'NL', label: 'Load changes', value: changes },
+      { symbol: 'ZNT', label: 'Life factor', value: life },
       { symbol: 'σHG', label: 'Permissible contact stress', value: permissible, unit: 'MPa', formula: 'σHG = σHlim·ZNT·ZL·Zv·ZR·ZW' },
     ],
   };
 }
 
-/** ZB of the pinion or ZD of the wheel: from the pitch point to the inner point of single pair contact (ISO 6336-2, 6.2). */
+/**
+ * ZB of the pinion or ZD of the wheel: from the pitch point to the inner point of single pair contact (ISO 6336-2, 6.2), by the
+ * curvatures there. The flanks' radii add to the length between the base circles; with an internal gear they differ by it.
+ */
 function singleContact({ pinion, wheel, pair }: RatedMesh, which: 0 | 1): number {
   const [g1, g2] = [pinion.gear, wheel.gear];
   // Of an internal gear the standard takes none.
   if (g2.internal && which) return 1;
-  const reach = (g: typeof g1): number => Math.sqrt((g.tipRadius / g.baseRadius) ** 2 - 1);
-  const [t1, t2] = [reach(g1), reach(g2)];
-  const e = pair.transverseContactRatio;
-  // Teeth of an internal gear count as negative.
-  const [p1, p2] = [(2 * Math.PI) / g1.teeth, ((g2.internal ? -1 : 1) * 2 * Math.PI) / g2.teeth];
-  const product = which ? (t2 - p2) * (t1 - (e - 1) * p1) : (t1 - p1) * (t2 - (e - 1) * p2);
-  if (!(product > 0)) throw new RangeError('its flanks meet below their base circles');
-  const M = Math.tan(pair.workingAngle) / Math.sqrt(product);
+  const tan = Math.tan(pair.workingAngle);
+  const between = (g2.internal ? g2.baseRadius - g1.baseRadius : g1.baseRadius + g2.baseRadius) * tan;
+  const own = which ? g2 : g1;
+  const here = Math.sqrt(own.tipRadius ** 2 - own.baseRadius ** 2) - (2 * Math.PI * own.baseRadius) / own.teeth;
+  const there = g2.internal ? between + here : between - here;
+  if (!(here > 0 && there > 0)) throw new RangeError('its flanks meet below their base circles');
+  const M = tan * Math.sqrt((g1.baseRadius * g2.baseRadius) / (here * there));
   if (pair.overlapRatio >= 1 || M <= 1) return 1;
   return M - pair.overlapRatio * (M - 1);
 }
@@ -197,12 +203,14 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
       { symbol: 'Yβ', label: 'Helix factor', value: helix },
       { symbol: 'σF', label: 'Root stress', value: stress, unit: 'MPa', formula: 'σF = Ft/(b·mn)·YF·YS·Yβ·KA·Kv·KFβ·KFα' },
       { symbol: 'σFlim', label: 'Endurance limit', value: own.material.bendingLimit, unit: 'MPa' },
-      { symbol: 'NL', label: 'Load changes', value: changes },
-      { symbol: 'YNT', label: 'Life factor', value: life },
       { symbol: 'YδrelT', label: 'Relative notch factor', value: notch },
       { symbol: 'YRrelT', label: 'Relative surface factor', value: rough },
       { symbol: 'YX', label: 'Size factor', value: size },
       ...(reversed ? [{ symbol: 'YM', label: 'Factor of reversed bending', value: REVERSED }] : []),
+    ],
+    ofLife: [
+      { symbol: 'NL', label: 'Load changes', value: changes },
+      { symbol: 'YNT', label: 'Life factor', value: life },
       { symbol: 'σFG', label: 'Permissible root stress', value: permissible, unit: 'MPa', formula: 'σFG = σFlim·2·YNT·YδrelT·YRrelT·YX' },
     ],
   };

@@ -5,6 +5,7 @@ import type { CarriedJoint } from '../joints/index';
 import { type RunForces, forcesAt } from '../motion/index';
 import { type ComputedRun, computedRuns } from '../sizing/index';
 import { TURNING } from '../units/index';
+import type { Unrated } from './protocol';
 
 /** Forces on a bearing, N, and the speed at which its joint turns, rev/min. */
 export interface BearingLoad {
@@ -26,7 +27,7 @@ export interface RatedCase {
   readonly run: boolean;
   readonly instants: readonly Instant[];
   /** Why it cannot be rated. */
-  readonly trouble?: string;
+  readonly trouble?: Unrated;
 }
 
 function instant(part: number, forces: Forces, lines: readonly CouplingLine[], inertia: boolean): Instant {
@@ -54,19 +55,20 @@ export const steadyCase = ({ name, forces, ledger }: Pick<Case, 'name' | 'forces
 });
 
 /** A computed run, instant by instant, with inertia; each counts for half the time to its neighbours. */
-export function runCase({ name, compiled, result: r, said }: ComputedRun): RatedCase {
+export function runCase({ id, name, compiled, result: r, said }: ComputedRun): RatedCase {
   const fault = r.findings.find((f) => f.severity === 'fault');
-  const trouble = said[0] ?? fault?.message;
+  const why = said[0] ?? fault?.message;
+  if (why !== undefined) return { name, run: true, instants: [], trouble: { item: id, name, why } };
   const instants: Instant[] = [];
   const whole = r.time[r.frames - 1] - r.time[0];
   let made: RunForces | undefined;
-  for (let f = 0; f < r.frames && trouble === undefined; f++) {
+  for (let f = 0; f < r.frames; f++) {
     made = forcesAt(compiled, r, f, made);
     const { forces } = made;
     const part = whole > 0 ? (r.time[Math.min(f + 1, r.frames - 1)] - r.time[Math.max(f - 1, 0)]) / 2 / whole : 1 / r.frames;
-    instants.push(instant(part, forces, couplingLines(compiled, forces.evaluate({ inertia: true })), true));
+    instants.push(instant(part, forces, couplingLines(compiled, forces.state), true));
   }
-  return { name, run: true, instants, ...(trouble !== undefined && { trouble }) };
+  return { name, run: true, instants };
 }
 
 const rated = new WeakMap<ComputedRun, RatedCase>();

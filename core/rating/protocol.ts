@@ -1,7 +1,4 @@
-import { RATING_SETTINGS, type Settings } from '../fields/index';
 import type { Id } from '../fields/types';
-import type { Compiled } from '../kinematics/index';
-import type { RatedCase } from './instants';
 
 /** A quantity of a rating: its symbol, what it is, its value, and the formula where there is a short one. */
 export interface Figure {
@@ -57,22 +54,3 @@ export interface Rating {
   readonly lines: readonly RatingLine[];
   readonly unrated: readonly Unrated[];
 }
-
-/** What a design states for its rating, with the initial values of the settings. */
-export type Wishes = Readonly<Record<(typeof RATING_SETTINGS)[number]['key'], number>>;
-export const wishesOf = (s: Settings | undefined): Wishes =>
-  Object.fromEntries(RATING_SETTINGS.map((f) => [f.key, s?.[f.key] ?? f.initial])) as Wishes;
-
-/** What a method rates from: the design as compiled, what acts in its load cases and runs, and what is wanted. */
-export interface Given {
-  readonly compiled: Compiled;
-  readonly cases: readonly RatedCase[];
-  readonly wishes: Wishes;
-}
-/** Where a method says what it found. Of lines with one key the worst stays; a reason is kept once. */
-export interface Results {
-  line(key: string, line: RatingLine): void;
-  unrated(item: Id, name: string, why: string): void;
-}
-/** A method: goes over the design, and rates what it covers. */
-export type Rater = (given: Given, results: Results) => void;

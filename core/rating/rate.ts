@@ -1,7 +1,8 @@
 import { FRAME } from '../fields/types';
-import type { CarriedJoint } from '../joints/index';
+import { BEARINGS_FIELD, type CarriedJoint, jointKind } from '../joints/index';
 import { rateBearings } from './bearings';
-import { type Given, type Rater, type Rating, type RatingLine, type Results, type Unrated, wishesOf } from './protocol';
+import type { Rating, RatingLine, Unrated } from './protocol';
+import { type Given, type Rater, type Results, wishesOf } from './rater';
 import { rateTeeth } from './teeth';
 
 /** Every method there is. */
@@ -21,8 +22,8 @@ export function rate(compiled: Given['compiled'], cases: Given['cases']): Rating
       if (!unrated.has(key)) unrated.set(key, { item, name, why });
     },
   };
-  const given: Given = { compiled, cases, wishes: wishesOf(compiled.design.settings) };
-  for (const c of cases) if (c.trouble !== undefined) results.unrated('', c.name, c.trouble);
+  const given: Given = { compiled, cases: cases.filter((c) => !c.trouble), wishes: wishesOf(compiled.design.settings) };
+  for (const { trouble: t } of cases) if (t) results.unrated(t.item, t.name, t.why);
   for (const rater of RATERS) rater(given, results);
   return { lines: [...worst.values()].sort((a, b) => a.reserve - b.reserve || a.name.localeCompare(b.name)), unrated: [...unrated.values()] };
 }
@@ -38,7 +39,9 @@ function nameTheRest({ compiled: { design } }: Given, { unrated }: Results): voi
     unrated(m.id, m.name, `the strength of ${what} is not rated yet`);
   }
   for (const j of design.joints as CarriedJoint[]) {
-    if (j.type !== 'fixed' && !j.bearings?.length) unrated(j.id, j.name ?? j.id, 'it states no bearings');
+    if (j.type === 'fixed' || j.bearings?.length) continue;
+    const takes = jointKind(j.type)?.fields?.some((f) => f.key === BEARINGS_FIELD.key);
+    unrated(j.id, j.name ?? j.id, takes ? 'it states no bearings' : 'guides and joints of other kinds than a turning one are not rated yet');
   }
   for (const l of design.loads) {
     const what = PARTS[l.type];

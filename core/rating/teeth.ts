@@ -9,7 +9,8 @@ import { gearMaterial } from './gear-material';
 import type { Instant } from './instants';
 import { flankChanges, rootChanges } from './life';
 import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
-import type { Figure, Given, RatingLine, Results } from './protocol';
+import type { Figure, RatingLine } from './protocol';
+import type { Given, Results } from './rater';
 import { type SpectrumStep, damageOf, safetyOf } from './spectrum';
 
 /** Couplings that no method here covers yet. */
@@ -185,7 +186,6 @@ export function rateTeeth(given: Given, results: Results): void {
       continue;
     }
     for (const given of cases) {
-      if (given.trouble !== undefined) continue;
       const loaded = loadsIn(mesh, c.id, given.instants, meshes);
       if (!loaded) {
         no(`its forces are not known in “${given.name}”`);
@@ -251,6 +251,13 @@ function lineOf(
   const value = at.run ? safetyOf(steps, borne) : worst.own.safety;
   const much = value / wanted;
   const spectrum: Figure[] = [
+    {
+      symbol: what === 'root' ? 'σFE' : 'σHE',
+      label: 'Endurance stress there',
+      value: worst.own.endurance,
+      unit: 'MPa',
+      formula: what === 'root' ? 'σFE = σFlim·2·YδrelT·YRrelT·YX' : 'σHE = σHlim·ZL·Zv·ZR·ZW',
+    },
     { symbol: 'ΣN', label: 'Load changes in all', value: steps.reduce((n, s) => n + s.changes, 0) },
     { symbol: 'D', label: 'Miner’s sum of the wanted life', value: damageOf(steps, borne), formula: 'D = Σ ni/Ni' },
     { symbol: what === 'root' ? 'SF' : 'SH', label: 'Safety of the spectrum', value },
@@ -266,7 +273,7 @@ function lineOf(
     // Contact stress grows with the root of the load.
     reserve: what === 'flank' ? much ** 2 : much,
     method: at.run ? `${METHOD[what]}, load spectrum by ISO 6336-6` : METHOD[what],
-    figures: at.run ? [...worst.own.figures, ...spectrum] : worst.own.figures,
+    figures: [...worst.own.figures, ...(at.run ? spectrum : worst.own.ofLife)],
     assumptions: [
       rated.material.from,
       ...assumed(element),

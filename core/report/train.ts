@@ -7,7 +7,7 @@ import { coordinateOf } from '../kinematics/index';
 import { type ActingLoad, LOAD_KINDS, loadSize } from '../loads/index';
 import { couplingRatio, couplingsTo, mapLayout, mapSvg, reachedFrom } from '../map/index';
 import { curesOf } from '../sizing/index';
-import { type Table, eachCoupling } from '../tables/index';
+import { type Table, eachCoupling, ratingTables } from '../tables/index';
 import { motionUnit } from '../units/index';
 import { onSide, printed } from './printed';
 import type { Block } from './report';
@@ -182,7 +182,8 @@ export function gears(s: Subject): Block[] {
 
 /** What teeth and bearings bear, and what is not rated. */
 export function rating(s: Subject): Block[] {
-  const [t, none] = [tableOf(s, 'rating'), tableOf(s, 'unrated')];
+  const tables = ratingTables(s.worked, s.cases);
+  const [t, none] = ['rating', 'unrated'].map((key) => tables.find((x) => x.key === key));
   if (!t && !none) return [];
   const at = t?.columns.findIndex((c) => c.label === 'Assumptions') ?? -1;
   const assumptions = [...new Set((t?.rows ?? []).flatMap((r) => String(r[at] ?? '').split('; ')))].filter(Boolean);

@@ -1,5 +1,5 @@
 import { type Worked, analyse } from '../checks/index';
-import { inCase, settle, unitOfQuantity, withFormulas, withQuantity } from '../edits/index';
+import { inCase, settle, withFormulas, withQuantity } from '../edits/index';
 import type { Design, Id } from '../fields/types';
 import { type Ratio, add, exactly, mul, ratio, sub, toNumber, toText } from '../math/index';
 
@@ -122,8 +122,8 @@ const BESIDE = exactly('1/1000');
 
 /**
  * Results of a design over a range of one of its named quantities: at each value the formulas are worked out, the train is
- * fitted where it fitted before, and all is analysed again in the home position, in a load case or as stated. Throws a RangeError for a range that
- * `valuesOfRange` refuses, and for a quantity that is not there or has a formula.
+ * fitted where it fitted before, and all is analysed again in the home position, in a load case or as stated. Throws a
+ * RangeError for a range that `valuesOfRange` refuses, and for a quantity that is not there or has a formula.
  */
 export function study(design: Design, range: StudyRange, loadCase?: Id): Study {
   const q = design.quantities?.find((x) => x.id === range.quantity);
@@ -156,9 +156,3 @@ function sensitivitiesAt(x: Ratio, step: Ratio, at: (value: Ratio) => StudyRow):
     return ((y2 - y1) / dx) * (x0 / ((y1 + y2) / 2));
   });
 }
-
-/** The unit in which the quantity of a study is kept. */
-export const studyUnit = (design: Design, quantity: Id): string => {
-  const q = design.quantities?.find((x) => x.id === quantity);
-  return q ? unitOfQuantity(q) : '';
-};

@@ -4,6 +4,7 @@ import { statedBy } from '../fields/fields';
 import { type Compiled, compile, setPhases } from '../kinematics/index';
 import { freshId, idsOf } from '../edits/items';
 import { PlanetChoice, PlanetarySet, choicesNear, planetarySets } from './planetary';
+import { withFormulas } from '../edits/quantities';
 import { settle } from '../edits/settle';
 import type { ActingLoad } from '../loads/index';
 import { memberFrame, tidy } from '../edits/frames';
@@ -177,6 +178,8 @@ const ALIKE_UNIT: Readonly<Record<string, string>> = { module: 'mm', pressureAng
 const WAYS: Readonly<Record<Way, (situation: Situation, f: Finding) => Cure[]>> = {
   alike: ({ design: d }, f) => (f.field ? alike(d, f, f.field, ALIKE_UNIT[f.field] ?? '') : []),
   'ring-that-fits': (situation, f) => ringThatFits(situation, f.ids[0]),
+  formulas: ({ design: d }) =>
+    withFormulas(d).problem === undefined ? [{ label: 'Work out the formulas again', apply: (x) => withFormulas(x).design }] : [],
   'working-distance': () => [{ label: 'Set the working distance and the phase', apply: (x) => settle(x).design }],
   phase: (_situation, f) => [
     { label: 'Set this phase angle', apply: (x) => setPhases(x, new Set([f.ids[0]])).design },

@@ -26,7 +26,8 @@ type Given = Standing & { cases: readonly Case[] };
 const nameOf = (d: Design, id: Id): string => (id === FRAME ? 'Frame' : (d.members.find((m) => m.id === id)?.name ?? id));
 
 /** Named quantities: what each is, by which formula, and what it comes to in its own unit. */
-function quantityTable({ compiled: { design } }: Given): Table {
+function quantityTable({ compiled: { design } }: Standing): Table {
+  const uses = usesOf(design);
   return {
     key: 'quantities',
     title: 'Named quantities',
@@ -48,7 +49,7 @@ function quantityTable({ compiled: { design } }: Given): Table {
       toNumber(exactly(q.value)),
       unitOfQuantity(q),
       typeof q.value === 'string' ? q.value : '',
-      usesOf(design, q.symbol).join(', '),
+      uses.get(q.symbol)!.join(', '),
       q.note ?? '',
       q.group ?? '',
     ]),
@@ -369,10 +370,10 @@ function massTable({ compiled, masses }: Standing): Table {
   };
 }
 
-/** What teeth and bearings bear, worst first; and what is not rated, with the reason. */
-function ratingTables({ compiled, cases }: Given): Table[] {
+/** What teeth and bearings bear, worst first, saved runs too, which are computed for it; and what is not rated, by reason. */
+export function ratingTables({ compiled }: Standing, cases: readonly Case[]): Table[] {
   const { lines, unrated } = rate(compiled, [...cases.map(steadyCase), ...savedRuns(compiled.design)]);
-  return [
+  return shownOf(compiled.design, [
     {
       key: 'rating',
       title: 'Rating',
@@ -407,21 +408,34 @@ function ratingTables({ compiled, cases }: Given): Table[] {
       columns: [text('Reason'), text('Parts')],
       rows: byReason(unrated).map(({ why, parts }): Cell[] => [why, parts.map((u) => u.name).join(', ')]),
     },
-  ];
+  ]);
 }
 
-/** Every table of a design as it stands, in its units; those without a row are left out. */
+/** Tables in the units of their design, without those that have no row. */
+const shownOf = (design: Design, tables: readonly Table[]): Table[] =>
+  tables.map((t) => shownIn(t, unitsOf(design.settings))).filter((t) => t.rows.length);
+
+/** Gear data of the cylindrical and of the bevel gears, in the design's units. */
+export const gearTables = (s: Standing): Table[] => shownOf(s.compiled.design, [gearTable(s), bevelTable(s)]);
+
+/** Every table of a design as it stands, but its rating, in its units; those without a row are left out. */
 export function standingTables(s: Standing, cases = casesOf(s)): Table[] {
   const given = { ...s, cases };
-  const units = unitsOf(s.compiled.design.settings);
-  const first = [quantityTable, wantedTable, ratioTable, ledgerTable, gearTable, bevelTable, couplingTable, bearingTable].map((make) => make(given));
-  const last = [massTable, partsTable].map((make) => make(given));
-  return [...first, ...ratingTables(given), ...last].map((t) => shownIn(t, units)).filter((t) => t.rows.length);
+  const all = [quantityTable, wantedTable, ratioTable, ledgerTable, gearTable, bevelTable, couplingTable, bearingTable, massTable, partsTable];
+  return shownOf(
+    s.compiled.design,
+    all.map((make) => make(given)),
+  );
 }
 
-/** All tables: as it stands, and of its runs, which are computed for it. */
+/** All tables: as it stands, its rating, and its runs, which are computed for them. */
 export function tablesOf(s: Standing): Table[] {
   const { design } = s.compiled;
-  const runs = shownIn(runTable(computedRuns(design)), unitsOf(design.settings));
-  return [...standingTables(s), ...(runs.rows.length ? [runs] : []), ...(design.variants?.length ? [variantTable(design)] : [])];
+  const cases = casesOf(s);
+  return [
+    ...standingTables(s, cases),
+    ...ratingTables(s, cases),
+    ...shownOf(design, [runTable(computedRuns(design))]),
+    ...(design.variants?.length ? [variantTable(design)] : []),
+  ];
 }

@@ -127,7 +127,11 @@ class Trouble extends Error {}
 export type Names = (symbol: string) => NamedValue | string | undefined;
 const NO_NAMES: Names = () => undefined;
 /** A name in a formula: letters and digits, and an index behind an underscore. */
-const NAME = /^[A-Za-zµ\u0370-\u03ff][A-Za-z0-9\u0370-\u03ff]*(?:_[A-Za-z0-9]+)?/;
+const NAME_FORM = '[A-Za-zµ\\u0370-\\u03ff][A-Za-z0-9\\u0370-\\u03ff]*(?:_[A-Za-z0-9]+)?';
+const NAME = new RegExp(`^${NAME_FORM}`);
+const NAMES = new RegExp(NAME_FORM, 'g');
+/** What a symbol looks like. */
+export const SYMBOL = new RegExp(`^${NAME_FORM}$`);
 
 /** Recursive descent over `+ − * / ^ ( )`, numbers, functions, π, names and units; a unit right behind a number binds closest. */
 class Reader {
@@ -480,14 +484,13 @@ export function namesIn(text: string, is: (symbol: string) => boolean): string[]
 }
 /** A text with its names replaced; what is no name stays. */
 export const replaceNames = (text: string, by: (symbol: string) => string): string =>
-  text.replace(/[A-Za-zµ\u0370-\u03ff][A-Za-z0-9\u0370-\u03ff]*(?:_[A-Za-z0-9]+)?/g, (name, at: number) =>
+  text.replace(NAMES, (name, at: number) =>
     // Behind digits it may be a power of ten.
     /\d/.test(text[at - 1] ?? '') && /^e\d*$/i.test(name) ? name : by(name),
   );
 /** Why a word cannot be a name: units, functions and π have their meaning already. */
 export function symbolProblem(symbol: string): string | undefined {
-  const name = NAME.exec(symbol)?.[0];
-  if (name !== symbol) return 'a symbol is a letter, with letters and digits behind it, and an index behind an underscore';
+  if (!SYMBOL.test(symbol)) return 'a symbol is a letter, with letters and digits behind it, and an index behind an underscore';
   if (symbol === 'pi' || symbol === 'π' || Object.hasOwn(FUNCTIONS, symbol)) return `“${symbol}” has a meaning in formulas already`;
   if (Object.hasOwn(UNITS, symbol)) return `“${symbol}” is a unit`;
   return undefined;

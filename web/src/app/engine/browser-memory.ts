@@ -7,10 +7,11 @@ export function remembered(key: string): string | undefined {
   }
 }
 
-/** Keeps a text in this browser. Where storage is blocked it holds for this visit, as the caller has it. */
+/** Keeps a text in this browser; an empty one is forgotten. Where storage is blocked it holds for this visit, as the caller has it. */
 export function remember(key: string, text: string): void {
   try {
-    localStorage.setItem(key, text);
+    if (text) localStorage.setItem(key, text);
+    else localStorage.removeItem(key);
   } catch {
     // Blocked.
   }

@@ -4,8 +4,6 @@ import type { ChecksApi } from './checks.worker';
 import { lastOwner } from './owner';
 import { WorkerClient } from './worker-client';
 
-const ENDED = 'ended by the person';
-
 /** Long work in a worker: with progress, and an end whenever a person wants one. One job at a time; a new one ends the old. */
 @Injectable({ providedIn: 'root' })
 export class LongWork {
@@ -24,15 +22,12 @@ export class LongWork {
     this.what.set(what);
     this.progress.set(0);
     try {
-      return await this.worker.call((api) =>
+      return await this.worker.attempt((api) =>
         job(
           api,
           proxy((x: number) => this.jobs === mine && this.progress.set(x)),
         ),
       );
-    } catch (e) {
-      if ((e as Error).message === ENDED) return undefined;
-      throw e;
     } finally {
       if (this.jobs === mine) this.cancel();
     }
@@ -40,7 +35,7 @@ export class LongWork {
 
   cancel(): void {
     this.jobs++;
-    this.worker.close(ENDED);
+    this.worker.end();
     this.progress.set(undefined);
   }
 }

@@ -1,17 +1,26 @@
 import { type Remote, wrap } from 'comlink';
 
+const ENDED = 'ended by the person';
+/** Whether work failed because it was ended. */
+export const wasEnded = (e: unknown): boolean => (e as Error).message === ENDED;
+
 /**
  * A worker that is made when it is first needed. What it was asked
  * fails when it breaks, or is let go; the next question has a new one.
  */
 export class WorkerClient<Api> {
-  private held?: { worker: Worker; remote: Remote<Api>; gone: Promise<never>; go(e: Error): void };
+  private held?: { worker: Worker; remote: Remote<Api> };
+  /** Who waits for an answer. No promise that lives as long as the worker: all answers would stay with it. */
+  private readonly waiting = new Set<(why: Error) => void>();
 
   constructor(private readonly make: () => Worker) {}
 
   async call<T>(job: (api: Remote<Api>) => Promise<T>): Promise<T> {
-    const { remote, gone } = (this.held ??= this.start());
-    return Promise.race([job(remote), gone]);
+    const answer = job((this.held ??= this.start()).remote);
+    return new Promise((yes, no) => {
+      this.waiting.add(no);
+      void answer.then(yes, no).finally(() => this.waiting.delete(no));
+    });
   }
 
   /** Lets the worker go; with why, for those who wait. */
@@ -19,20 +28,31 @@ export class WorkerClient<Api> {
     this.terminate(new Error(why));
   }
 
+  /** As `call`; undefined where the work was ended meanwhile. */
+  async attempt<T>(job: (api: Remote<Api>) => Promise<T>): Promise<T | undefined> {
+    try {
+      return await this.call(job);
+    } catch (e) {
+      if (wasEnded(e)) return undefined;
+      throw e;
+    }
+  }
+  /** Ends the work: a person wants no more of it, or whoever asked is gone. */
+  end(): void {
+    this.close(ENDED);
+  }
+
   private start(): NonNullable<WorkerClient<Api>['held']> {
     const worker = this.make();
-    let go!: (e: Error) => void;
-    const gone = new Promise<never>((_, no) => (go = no));
-    // Nobody need be waiting.
-    gone.catch(() => undefined);
     worker.addEventListener('error', (e) => this.held?.worker === worker && this.terminate(new Error(e.message)));
-    return { worker, remote: wrap<Api>(worker), gone, go };
+    return { worker, remote: wrap<Api>(worker) };
   }
 
   private terminate(why: Error): void {
     const { held } = this;
     this.held = undefined;
     held?.worker.terminate();
-    held?.go(why);
+    for (const fail of this.waiting) fail(why);
+    this.waiting.clear();
   }
 }

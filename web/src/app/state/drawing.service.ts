@@ -5,7 +5,7 @@ import type { DrawingFormat } from '@unirota/solids';
 import type { DrawingApi, DrawingPicture, DrawingQuestion } from '../engine/drawing.worker';
 import { Latest } from '../engine/latest';
 import { lastOwner } from '../engine/owner';
-import { WorkerClient } from '../engine/worker-client';
+import { WorkerClient, wasEnded } from '../engine/worker-client';
 import { DesignService } from './design.service';
 import { downloadFile } from './downloads';
 import { KERNEL } from './kernel-address';
@@ -14,7 +14,6 @@ import { PapersService } from './papers.service';
 import { RunService } from './run.service';
 import { ShapesService } from './shapes.service';
 
-const ENDED = 'ended by the person';
 const FONTS = 'fonts/';
 
 /**
@@ -36,12 +35,12 @@ export class DrawingService {
   /** The picture of the last question that was answered. */
   readonly pictures = new Latest<{ design: Design; drawing: KeptDrawing }, DrawingPicture>(
     ({ design, drawing }) => this.draw(design, drawing),
-    (e) => (e as Error).message !== ENDED && this.trouble.set($localize`The drawing was not made: ${(e as Error).message}`),
+    (e) => !wasEnded(e) && this.trouble.set($localize`The drawing was not made: ${(e as Error).message}`),
   );
   private asked: DrawingQuestion | undefined;
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.worker.close(ENDED));
+    inject(DestroyRef).onDestroy(() => this.worker.end());
   }
 
   /** A new drawing of the whole design, of a member, or of the train map; its id. */
@@ -94,7 +93,7 @@ export class DrawingService {
       const bytes = await this.worker.call((api) => api.file(question, format, fonts));
       downloadFile(new Blob([bytes]), `${question.design.name} ${drawing.name}`, format);
     } catch (e) {
-      if ((e as Error).message !== ENDED) this.trouble.set($localize`The file was not made: ${(e as Error).message}`);
+      if (!wasEnded(e)) this.trouble.set($localize`The file was not made: ${(e as Error).message}`);
     }
   }
   /** A drawing of this state of the design as a file; where it shows nothing, why. */
@@ -113,6 +112,6 @@ export class DrawingService {
   /** Ends a drawing that is being made. */
   end(): void {
     this.trouble.set($localize`The drawing was stopped. A change, or opening it again, draws it.`);
-    this.worker.close(ENDED);
+    this.worker.end();
   }
 }

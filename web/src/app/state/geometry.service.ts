@@ -3,13 +3,10 @@ import { proxy } from 'comlink';
 import type { Design } from '@unirota/core/document';
 import type { Geometry, GeometryOptions } from '@unirota/solids';
 import type { GeometryApi, GeometryRun, Preview } from '../engine/geometry.worker';
-import { WorkerClient } from '../engine/worker-client';
+import { WorkerClient, wasEnded } from '../engine/worker-client';
 import { downloadFile } from './downloads';
 import { KERNEL } from './kernel-address';
 import { ShapesService } from './shapes.service';
-
-/** Why a question has no answer where the person ended the work. */
-export const ENDED = 'ended by the person';
 
 /** Files of a design's geometry, written in a worker beside the work; the geometry kernel is loaded with the first STEP file. */
 @Injectable()
@@ -26,7 +23,7 @@ export class GeometryService {
   readonly notes = signal<readonly string[]>([]);
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.worker.close(ENDED));
+    inject(DestroyRef).onDestroy(() => this.worker.end());
   }
 
   preview(design: Design, options: GeometryOptions): Promise<Preview | undefined> {
@@ -57,7 +54,7 @@ export class GeometryService {
       this.said.set(made.files.length > 1 ? $localize`${made.files.length} files are downloaded.` : $localize`The file is downloaded.`);
     } catch (e) {
       const why = (e as Error).message;
-      if (why !== ENDED) this.trouble.set($localize`The file was not made: ${why}`);
+      if (!wasEnded(e)) this.trouble.set($localize`The file was not made: ${why}`);
     } finally {
       this.done.set(undefined);
     }
@@ -71,6 +68,6 @@ export class GeometryService {
 
   /** Ends the work: its worker goes, and the next file has a new one. */
   end(): void {
-    this.worker.close(ENDED);
+    this.worker.end();
   }
 }

@@ -4,7 +4,7 @@ import type { Design, Id } from '@unirota/core/document';
 import type { Paper } from '@unirota/core/pdf';
 import { lastOwner } from '../engine/owner';
 import type { PapersApi } from '../engine/papers.worker';
-import { WorkerClient } from '../engine/worker-client';
+import { WorkerClient, wasEnded } from '../engine/worker-client';
 import { AutosaveService } from './autosave.service';
 import { DesignService } from './design.service';
 import { downloadFile } from './downloads';
@@ -14,7 +14,6 @@ import { SessionService } from './session.service';
 const LARGEST_BOOK = 16 * 1024 * 1024;
 /** Where the build puts the typefaces of reports, beside the page. */
 const FONTS = 'fonts/';
-const ENDED = 'ended by the person';
 /** What stands on a report besides its figures. */
 export type Mark = readonly [label: string, value: string];
 
@@ -33,7 +32,7 @@ export class PapersService {
   readonly trouble = signal('');
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.worker.close(ENDED));
+    inject(DestroyRef).onDestroy(() => this.worker.end());
   }
 
   /** All tables of the design as one file: as stated, and in every load case. */
@@ -78,7 +77,7 @@ export class PapersService {
       return new Blob([await this.reportBytes(this.doc.design(), chapters, paper, this.marks(new Date()))], { type: 'application/pdf' });
     } catch (e) {
       const why = (e as Error).message;
-      if (why !== ENDED) this.trouble.set($localize`The report was not made: ${why}`);
+      if (!wasEnded(e)) this.trouble.set($localize`The report was not made: ${why}`);
       return undefined;
     } finally {
       this.making.set(false);
@@ -106,7 +105,7 @@ export class PapersService {
   }
   /** Ends a report that is being made: its worker goes, and the next has a new one. */
   end(): void {
-    if (this.making()) this.worker.close(ENDED);
+    if (this.making()) this.worker.end();
   }
 
   /** What tells a report from another: revision, date, person. */

@@ -1,8 +1,10 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import { type Observable, catchError, debounceTime, from, map, of, switchMap } from 'rxjs';
+import { debounceTime } from 'rxjs';
 import { type Rating, type RatingFix, type RatingLine, withRatingFix } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
+import { Latest } from '../engine/latest';
+import { wasEnded } from '../engine/worker-client';
 import { DesignService } from './design.service';
 import { PapersService } from './papers.service';
 import { ViewService } from './view.service';
@@ -14,12 +16,6 @@ const REST = 250;
 const canBeRated = (d: Design): boolean =>
   d.elements.some((e) => (e as { materialGroup?: string }).materialGroup !== undefined) ||
   d.joints.some((j) => (j as { bearings?: { dynamicRating?: number }[] }).bearings?.some((b) => b.dynamicRating !== undefined));
-
-interface Made {
-  readonly of: Design;
-  readonly is?: Rating;
-  readonly trouble?: string;
-}
 
 /** What teeth and bearings of the open design bear, in all load cases: worked out in a worker after each edit. */
 @Injectable()
@@ -33,26 +29,24 @@ export class RatingService {
   });
   /** A rating is made of the design as it stands. */
   readonly asks = computed(() => this.asked() !== undefined);
-  private readonly made = signal<Made | undefined>(undefined);
+  readonly trouble = signal('');
+  /** A rating takes a second with its runs: of designs that wait, only the newest is rated. */
+  private readonly made = new Latest<Design, Rating>(
+    (design) => this.papers.rating(design),
+    (e) => !wasEnded(e) && this.trouble.set((e as Error).message),
+  );
   /** The last one; of the state before while the next is worked out. */
-  readonly rating = computed(() => (this.asked() ? this.made()?.is : undefined));
-  readonly trouble = computed(() => this.made()?.trouble ?? '');
-  readonly current = computed(() => this.made()?.of === this.doc.design());
+  readonly rating = computed(() => (this.asked() ? this.made.answer()?.is : undefined));
+  readonly current = computed(() => this.made.answer()?.of === this.doc.design());
   readonly failed = computed(() => this.rating()?.lines.filter((l) => l.reserve < 1).length ?? 0);
 
   constructor() {
-    const rated = (design: Design): Observable<Made> =>
-      from(this.papers.rating(design)).pipe(
-        map((is) => ({ of: design, is })),
-        catchError((e: Error) => of({ of: design, trouble: e.message })),
-      );
     toObservable(this.asked)
-      .pipe(
-        debounceTime(REST),
-        switchMap((design) => (design ? rated(design) : of(undefined))),
-        takeUntilDestroyed(),
-      )
-      .subscribe((made) => this.made.set(made));
+      .pipe(debounceTime(REST), takeUntilDestroyed())
+      .subscribe((design) => {
+        this.trouble.set('');
+        if (design) this.made.ask(design);
+      });
   }
 
   /** Changes that would have a line bear what is wanted; tried one by one in the worker. */

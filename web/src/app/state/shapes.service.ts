@@ -7,7 +7,7 @@ import type { MeshUnit } from '@unirota/solids';
 import { tooLarge } from '@unirota/solids/formats';
 import { proxy } from 'comlink';
 import type { DrawnContent, PartsApi, PartsRead } from '../engine/parts.worker';
-import { WorkerClient } from '../engine/worker-client';
+import { WorkerClient, wasEnded } from '../engine/worker-client';
 import { ApiService, ServerTrouble } from './api.service';
 import { DesignService } from './design.service';
 import { downloadFile, downloadJson } from './downloads';
@@ -83,14 +83,14 @@ export class ShapesService {
         ),
       );
     } catch (e) {
-      if ((e as Error).message === ENDED) return undefined;
+      if (wasEnded(e)) return undefined;
       return { problem: $localize`The file could not be read: ${(e as Error).message}` };
     } finally {
       this.reading.set(undefined);
     }
   }
   end(): void {
-    this.reader.close(ENDED);
+    this.reader.end();
   }
 
   /** Keeps contents on this machine: before the design names them, so that nothing is named that is nowhere. */
@@ -205,6 +205,3 @@ export class ShapesService {
     }
   }
 }
-
-/** Why a question has no answer where the person ended the work. */
-const ENDED = 'ended by the person';

@@ -4,10 +4,8 @@ import type { Design, Id, Variant } from '@unirota/core/document';
 import { Latest } from '../engine/latest';
 import { lastOwner } from '../engine/owner';
 import type { PapersApi } from '../engine/papers.worker';
-import { WorkerClient } from '../engine/worker-client';
+import { WorkerClient, wasEnded } from '../engine/worker-client';
 import { DesignService } from './design.service';
-
-const ENDED = 'ended by the person';
 
 /** Variants of the design: each is an edit; what they come to is worked out in a worker. */
 @Injectable()
@@ -23,11 +21,11 @@ export class VariantService {
       this.trouble.set('');
       return this.worker.call((api) => api.variants(d));
     },
-    (e) => (e as Error).message !== ENDED && this.trouble.set($localize`The variants were not compared: ${(e as Error).message}`),
+    (e) => !wasEnded(e) && this.trouble.set($localize`The variants were not compared: ${(e as Error).message}`),
   );
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.worker.close(ENDED));
+    inject(DestroyRef).onDestroy(() => this.worker.end());
   }
 
   add(): Id | undefined {

@@ -7,7 +7,8 @@ import { type Design, FRAME, numberField } from '@unirota/core/document';
 import { elementKind } from '@unirota/core/elements';
 import type { FlatFormat, GeometryOptions, ModelFormat, SolidFormat } from '@unirota/solids';
 import { DesignService } from '../../state/design.service';
-import { ENDED, GeometryService } from '../../state/geometry.service';
+import { wasEnded } from '../../engine/worker-client';
+import { GeometryService } from '../../state/geometry.service';
 import { MotionService } from '../../state/motion.service';
 import { RunService } from '../../state/run.service';
 import { UnitsService } from '../../state/units.service';
@@ -285,7 +286,7 @@ export class GeometryDialog {
   protected readonly hasThreads = computed(() => this.doc.design().elements.some((e) => elementKind(e.type)?.threaded));
   private readonly previews = new Latest<{ design: Design; options: GeometryOptions }, Preview | undefined>(
     ({ design, options }) => this.files.preview(design, options),
-    (e) => (e as Error).message !== ENDED && this.files.trouble.set((e as Error).message),
+    (e) => !wasEnded(e) && this.files.trouble.set((e as Error).message),
   );
   /** The last preview that was made; null where there is nothing that can be cut. */
   protected readonly preview = computed(() => {

@@ -18,7 +18,6 @@ import { TextField } from '../../ui/text-field';
 
 /** How large it opens. */
 export const PLANNER_DIALOG = { width: '980px', maxWidth: '96vw', autoFocus: 'dialog' } as const;
-const ENDED = 'ended by the person';
 const SPUR = STAGE_KINDS.find((k) => k.kind === 'spur')!;
 const SIZES: readonly Field[] = SPUR.fields.filter((f) => ['module', 'width'].includes(f.key));
 /** Trains that are shown. */
@@ -98,29 +97,7 @@ const SHOWN = 200;
       <button i18n matButton="filled" type="button" [disabled]="!picked() || !at() || doc.readOnly() !== ''" (click)="insert()">Insert train</button>
     </mat-dialog-actions>
   `,
-  styles: `
-    .sides {
-      display: grid;
-      grid-template-columns: 330px minmax(0, 1fr);
-      gap: 20px;
-    }
-    .given {
-      display: grid;
-      grid-template-columns: 130px minmax(0, 1fr);
-      gap: 6px 10px;
-      align-items: center;
-      align-content: start;
-    }
-    p {
-      margin: 4px 0 8px;
-    }
-    .soft {
-      color: var(--ink-soft);
-    }
-    .caution {
-      color: var(--caution);
-    }
-  `,
+  styleUrl: './sides.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PlannerDialog {
@@ -194,7 +171,7 @@ export class PlannerDialog {
   protected readonly picked = computed((): FoundTrain | undefined => this.found()?.trains[this.chosen() ?? -1]);
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.worker.close(ENDED));
+    inject(DestroyRef).onDestroy(() => this.worker.end());
   }
 
   private textOf(t: FoundTrain): string {
@@ -219,16 +196,18 @@ export class PlannerDialog {
     this.problem.set('');
     this.chosen.set(undefined);
     try {
-      this.found.set(await this.worker.call((api) => api.find({ ratio, within, pairs: Number(this.pairs()) as 1 | 2 | 3, teeth, most: SHOWN })));
-      if (this.found()?.trains.length) this.chosen.set(0);
+      const found = await this.worker.attempt((api) => api.find({ ratio, within, pairs: Number(this.pairs()) as 1 | 2 | 3, teeth, most: SHOWN }));
+      if (!found) return;
+      this.found.set(found);
+      if (found.trains.length) this.chosen.set(0);
     } catch (e) {
-      if ((e as Error).message !== ENDED) this.problem.set($localize`The search failed: ${(e as Error).message}`);
+      this.problem.set($localize`The search failed: ${(e as Error).message}`);
     } finally {
       this.busy.set(false);
     }
   }
   protected end(): void {
-    this.worker.close(ENDED);
+    this.worker.end();
   }
   protected insert(): void {
     const train = this.picked();

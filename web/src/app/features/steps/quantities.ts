@@ -199,11 +199,12 @@ export class Quantities {
   protected readonly shut = computed(() => !!this.doc.readOnly());
   protected readonly rows = computed((): QuantityRow[] => {
     const d = this.doc.design();
+    const uses = usesOf(d);
     return (d.quantities ?? []).map((of) => ({
       of,
       stated: of.formula ?? String(of.value).replace('-', '−'),
       comesTo: this.comesTo(of),
-      uses: usesOf(d, of.symbol),
+      uses: uses.get(of.symbol) ?? [],
     }));
   });
   protected readonly byId = (_: number, r: QuantityRow): string => r.of.id;

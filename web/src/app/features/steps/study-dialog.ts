@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, DestroyRef, computed, inject, linke
 import { MatButton } from '@angular/material/button';
 import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { type Study, studyUnit, valuesOfRange } from '@unirota/core';
+import { type Study, unitOfQuantity, valuesOfRange } from '@unirota/core';
 import type { Id } from '@unirota/core/document';
 import { exactly, parseRatio, toNumber, toText } from '@unirota/core/math';
 import type { SearchApi } from '../../engine/search.worker';
@@ -16,7 +16,6 @@ import { TextField } from '../../ui/text-field';
 
 /** How large it opens. */
 export const STUDY_DIALOG = { width: '1180px', maxWidth: '96vw', autoFocus: 'dialog' } as const;
-const ENDED = 'ended by the person';
 
 /** Results of the design over a range of one of its quantities: a curve, a table, and how much each result depends on it. */
 @Component({
@@ -91,18 +90,11 @@ const ENDED = 'ended by the person';
       <button i18n matButton type="button" mat-dialog-close>Close</button>
     </mat-dialog-actions>
   `,
+  styleUrl: './sides.scss',
   styles: `
     .sides {
-      display: grid;
-      grid-template-columns: 250px minmax(0, 1fr);
-      gap: 20px;
-    }
-    .given {
-      display: grid;
-      grid-template-columns: 80px minmax(0, 1fr);
-      gap: 6px 10px;
-      align-items: center;
-      align-content: start;
+      --given: 250px;
+      --labels: 80px;
     }
     uni-chart {
       display: block;
@@ -114,15 +106,6 @@ const ENDED = 'ended by the person';
     }
     .wide {
       grid-column: 1 / -1;
-    }
-    p {
-      margin: 4px 0 8px;
-    }
-    .soft {
-      color: var(--ink-soft);
-    }
-    .caution {
-      color: var(--caution);
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -136,7 +119,7 @@ export class StudyDialog {
   protected readonly quantity = linkedSignal<Id | undefined>(() => this.stated()[0]?.id);
   private readonly of = computed(() => this.stated().find((q) => q.id === this.quantity()));
   protected readonly symbol = computed(() => this.of()?.symbol ?? '');
-  protected readonly unit = computed(() => (this.quantity() === undefined ? '' : studyUnit(this.doc.design(), this.quantity()!)));
+  protected readonly unit = computed(() => (this.of() ? unitOfQuantity(this.of()!) : ''));
   /** About the present value, to begin with: whole steps where it is whole. */
   private readonly beginning = computed(() => {
     const x = toNumber(exactly(this.of()?.value ?? 1));
@@ -220,7 +203,7 @@ export class StudyDialog {
   );
 
   constructor() {
-    inject(DestroyRef).onDestroy(() => this.worker.close(ENDED));
+    inject(DestroyRef).onDestroy(() => this.worker.end());
   }
   protected async compute(): Promise<void> {
     const range = this.range();
@@ -229,14 +212,15 @@ export class StudyDialog {
     this.problem.set('');
     try {
       const [design, loadCase] = [this.doc.design(), this.doc.loadCase()];
-      this.made.set(await this.worker.call((api) => api.study(design, range, loadCase)));
+      const made = await this.worker.attempt((api) => api.study(design, range, loadCase));
+      if (made) this.made.set(made);
     } catch (e) {
-      if ((e as Error).message !== ENDED) this.problem.set($localize`The study failed: ${(e as Error).message}`);
+      this.problem.set($localize`The study failed: ${(e as Error).message}`);
     } finally {
       this.busy.set(false);
     }
   }
   protected end(): void {
-    this.worker.close(ENDED);
+    this.worker.end();
   }
 }
