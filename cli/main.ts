@@ -126,7 +126,9 @@ function program(): Command {
 
   p.command('rate')
     .argument('<design>', `design (JSON, or ${DESIGN_ZIP} with its shapes)`)
-    .description('rate teeth and bearings in all load cases and print safeties and lives, worst first, as CSV; 1 where one is below what is wanted')
+    .description(
+      'rate teeth, shafts, bearings and screws in all load cases and print safeties and lives, worst first, as CSV; 1 where one is below what is wanted',
+    )
     .addOption(out)
     .action((file: string, o: { out?: string }) => {
       const { text, notes, failed } = rateDesign(readDesignFile(file));

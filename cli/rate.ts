@@ -3,7 +3,10 @@ import { listed } from '../core/units/index';
 import type { Design } from '../core/document/index';
 import { writeTable } from '../core/formats/index';
 
-/** What teeth and bearings of a design bear, as a table; what is not rated, in sentences; how many are below what is wanted. */
+/**
+ * What teeth, shafts, bearings and screws of a design bear, as a table; what is not rated, in sentences; how many are
+ * below what is wanted.
+ */
 export function rateDesign(design: Design): { text: string; notes: string[]; failed: number } {
   const { lines, unrated } = ratingOf(design);
   return {

@@ -1,4 +1,4 @@
-import { expect, openCopy, test } from './site';
+import { dataSheet, expect, member, openCopy, openNew, test } from './site';
 
 test.describe('what bears its load', () => {
   test('a mesh that fails stands first, with its factors; a fix is tried, applied and undone; the release says what was rated', async ({
@@ -29,11 +29,14 @@ test.describe('what bears its load', () => {
   });
 
   test('what is not stated is named, stated for all gears at once, and a wish that cannot be is refused beside its field', async ({ page, site }) => {
-    await openCopy(page, site, 'Screw gate');
+    await openNew(page, site, 'Nothing in it');
     const order = page.getByRole('navigation', { name: 'Work order' });
     await order.getByRole('button', { name: /^Rating\s*, empty/ }).click();
     await expect(page.getByText('Nothing is rated yet')).toBeVisible();
-    await expect(page.getByText('threads are not rated yet').first()).toBeVisible();
+    await openCopy(page, site, 'Screw gate');
+    await order.getByRole('button', { name: /^Rating/ }).click();
+    await expect(page.getByRole('table', { name: 'Rating' })).toContainText('Screw, buckling', { timeout: 20_000 });
+    await expect(page.getByText('belts are not rated yet').first()).toBeVisible();
     await openCopy(page, site, 'Level board');
     await order.getByRole('button', { name: /^Rating/ }).click();
     const factor = page.locator('#rating-applicationFactor');
@@ -43,5 +46,41 @@ test.describe('what bears its load', () => {
     await factor.fill('1.5');
     await factor.press('Tab');
     await expect(page.getByRole('region', { name: 'How it was worked out' })).toContainText('1.5', { timeout: 20_000 });
+  });
+
+  test('shafts and keys: a steel for all, a wanted safety that fails, and the steel that cures it', async ({ page, site }) => {
+    await openCopy(page, site, 'Weed rake');
+    const order = page.getByRole('navigation', { name: 'Work order' });
+    await order.getByRole('button', { name: /^Rating/ }).click();
+    const table = page.getByRole('table', { name: 'Rating' });
+    const drum = table.getByRole('row', { name: /Drum shaft: keyway at 90 mm.*Shaft, fatigue/ });
+    await expect(drum).toContainText('✓', { timeout: 20_000 });
+    await page.getByRole('button', { name: 'State for all shafts' }).click();
+    await expect(page.getByText('no shoulder, groove, fit or key of the shaft is stated').first()).toBeVisible({ timeout: 20_000 });
+    const wanted = page.locator('#rating-shaftSafety');
+    await wanted.fill('9.5');
+    await wanted.press('Tab');
+    await expect(drum).toContainText('✗', { timeout: 20_000 });
+    await drum.click();
+    const how = page.getByRole('region', { name: 'How it was worked out' });
+    await expect(how).toContainText('DIN 743-1 and -2');
+    await how.getByRole('button', { name: /^Steel C60E .* of Drum shaft$/ }).click({ timeout: 30_000 });
+    await expect(drum).toContainText('✓', { timeout: 20_000 });
+  });
+
+  test('a key’s cells may be left open, filled, and emptied again', async ({ page, site }) => {
+    await openCopy(page, site, 'Paddle winding gear');
+    await member(page, 'Pinion shaft').click();
+    const sheet = dataSheet(page);
+    await sheet.getByRole('button', { name: 'Further values' }).click();
+    const height = sheet.getByLabel('Height h, row 1');
+    await expect(height).toHaveValue('');
+    await height.fill('10');
+    await height.press('Enter');
+    await expect(height).toHaveValue('10');
+    await height.fill('');
+    await height.press('Enter');
+    await expect(height).toHaveValue('');
+    await expect(sheet.getByRole('alert')).toHaveCount(0);
   });
 });

@@ -1,4 +1,5 @@
 import type { MaterialGroup } from '../elements/index';
+import type { ShaftSteel } from '../fields/common';
 import type { Design, Id } from '../fields/types';
 
 /** Toothed elements of which no material group is stated. */
@@ -12,4 +13,16 @@ export function withMaterialGroup(design: Design, group: MaterialGroup, hardness
   const ids = new Set(withoutMaterialGroup(design));
   const stated = { materialGroup: group, ...(hardness === undefined ? {} : { hardness }) };
   return { ...design, elements: design.elements.map((e) => (ids.has(e.id) ? { ...e, ...stated } : e)) };
+}
+
+/** Shafts of which neither a steel is stated nor what they bear. */
+export const withoutSteel = (design: Design): Id[] =>
+  design.members
+    .filter((m) => m.kind === 'shaft' && m.steel === undefined && (m.tensileStrength === undefined || m.yieldStrength === undefined))
+    .map((m) => m.id);
+
+/** States the steel of all shafts that have none. */
+export function withSteel(design: Design, steel: ShaftSteel): Design {
+  const ids = new Set(withoutSteel(design));
+  return { ...design, members: design.members.map((m) => (ids.has(m.id) ? { ...m, steel } : m)) };
 }

@@ -54,7 +54,7 @@ export { type PawlPlace, type PawlSwing, pawlSwing, swingOverPitch } from './paw
 export { type Pawl, type RatchetWheel, ratchetDiameter, ratchetOutline } from './ratchet';
 export { curveOf } from './wheel';
 export type { Track, Wheel } from './wheel';
-export { FLANK, type Nut, type Screw, screwLead, screwPitchDiameter } from './screw';
+export { FLANK, type Nut, type NutMaterial, type Screw, type ScrewEnds, screwCoreDiameter, screwLead, screwPitchDiameter } from './screw';
 
 /** Every kind of element; a new one is a new file and a line here. */
 export const ELEMENT_KINDS: readonly ElementKind[] = [

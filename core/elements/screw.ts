@@ -15,6 +15,10 @@ export const screwPitchDiameter = (e: Screw): number => num(e.diameter) - (e.for
 /** Lead, mm: pitch times starts, exact. */
 export const screwLead = (e: Screw): Ratio => mul(exactOf(e.pitch), exactOf(e.starts, 1));
 
+/** How the ends of a screw's free length are held. Guided: in one bearing, so that it may tilt; clamped: in two. */
+export const SCREW_ENDS = ['guided and guided', 'clamped and guided', 'clamped and clamped', 'clamped and free'] as const;
+export type ScrewEnds = (typeof SCREW_ENDS)[number];
+
 const SCREW_FIELDS = [
   exactField('diameter', 'Nominal diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e4 }),
   exactField('pitch', 'Pitch', { unit: 'mm', symbol: 'P', required: true, above: 0, max: 1e3 }),
@@ -23,9 +27,27 @@ const SCREW_FIELDS = [
   choiceField('form', 'Thread form', ['trapezoidal', 'square', 'metric', 'ball'], { initial: 'trapezoidal' }),
   numberField('length', 'Threaded length', { unit: 'mm', symbol: 'L', required: true, above: 0, max: 1e5 }),
   DENSITY_FIELD,
+  numberField('freeLength', 'Greatest free length', {
+    rare: true,
+    unit: 'mm',
+    above: 0,
+    max: 1e5,
+    help: 'For the rating: between what carries the screw and the nut, for buckling and whirling.',
+  }),
+  choiceField('ends', 'Ends of the free length', SCREW_ENDS, { rare: true, initial: 'guided and guided', help: 'For the rating.' }),
 ];
 /** What is stated of one, from its fields. */
 export type Screw = Element & Stated<typeof SCREW_FIELDS>;
+
+/**
+ * Core diameter that bears, mm: trapezoidal d − P − 2·ac (ISO 2901), metric d − 1.2269·P (ISO 68-1), square d − P; of a
+ * ball screw it is not known.
+ */
+export function screwCoreDiameter(e: Screw): number | undefined {
+  const profile = profileOf(e);
+  if (!profile) return undefined;
+  return e.form === 'metric' ? num(e.diameter) - 1.22687 * num(e.pitch) : 2 * profile.root;
+}
 
 /** Radius of a screw's core, mm, as it is drawn: half a pitch under the outside, as trapezoidal threads are. */
 const screwCore = (e: Screw): number => Math.max(num(e.diameter) / 2 - 0.5 * num(e.pitch), 0.3 * num(e.diameter));
@@ -100,11 +122,24 @@ export const screwElement: ElementKind<Screw> = {
   problems: (e) => (screwPitchDiameter(e) <= 0 ? [problem('pitch-too-large', {})] : []),
 };
 
+/** Materials of nuts, for their rating on a steel screw. */
+export const NUT_MATERIALS = ['bronze', 'cast iron'] as const;
+export type NutMaterial = (typeof NUT_MATERIALS)[number];
+
 const NUT_FIELDS = [
   numberField('outside', 'Outside diameter', { unit: 'mm', symbol: 'D', required: true, above: 0, max: 1e5 }),
   numberField('bore', 'Thread diameter', { unit: 'mm', symbol: 'd', required: true, above: 0, max: 1e4 }),
   numberField('length', 'Length', { unit: 'mm', symbol: 'L', required: true, above: 0, max: 1e5 }),
   DENSITY_FIELD,
+  choiceField('nutMaterial', 'Material of the thread', NUT_MATERIALS, { rare: true, help: 'For the rating, on a screw of steel.' }),
+  numberField('pressureLimit', 'Permissible pressure', {
+    rare: true,
+    unit: 'MPa',
+    above: 0,
+    max: 1000,
+    help: 'Of its thread, stated in place of that of its material.',
+  }),
+  numberField('dynamicRating', 'Dynamic rating Ca', { rare: true, unit: 'N', above: 0, max: 1e9, help: 'Of a ball screw, ISO 3408-5.' }),
 ];
 /** What is stated of one, from its fields. */
 export type Nut = Element & Stated<typeof NUT_FIELDS>;

@@ -1,5 +1,5 @@
 import { type Rod, num } from '../elements/index';
-import { FRAME, type Id } from '../fields/types';
+import { type Design, FRAME, type Id } from '../fields/types';
 import type { CarriedJoint } from '../joints/index';
 import { type Vec3, localFrame, norm, toLocalVector, vsub } from '../math/index';
 import { bearingForces } from './bearings';
@@ -51,12 +51,60 @@ export interface ShaftDiagram {
 
 /** Places nearer than this are one, mm. */
 const SAME = 1e-6;
+
+/** What a shaft carries across a plane: as the part above exerts it on the part below, in the member's frame. N, N·m. */
+export interface Inside {
+  readonly shear: readonly [number, number];
+  readonly thrust: number;
+  readonly bending: readonly [number, number];
+  readonly torsion: number;
+}
+/** What a shaft carries at a place, mm: of stated loads, those below and up to `upTo`. */
+export function insideAt(loads: readonly AlongLoad[], at: number, upTo = at): Inside {
+  let sx = 0,
+    sy = 0,
+    thrust = 0,
+    torsion = 0,
+    bx = 0,
+    by = 0;
+  for (const l of loads) {
+    if (l.at > upTo) break;
+    const arm = (l.at - at) / 1e3;
+    sx -= l.force[0];
+    sy -= l.force[1];
+    thrust -= l.force[2];
+    torsion -= l.moment[2];
+    bx -= l.moment[0] - arm * l.force[1];
+    by -= l.moment[1] + arm * l.force[0];
+  }
+  return { shear: [sx, sy], thrust, bending: [bx, by], torsion };
+}
+/** What a shaft carries just below and just above a place, mm; `loads` as loadsAlong gives them. */
+export function besides(loads: readonly AlongLoad[], at: number): readonly [Inside, Inside] {
+  const force = loads.reduce((m, l) => Math.max(m, norm(l.force)), 0);
+  const span = loads.length ? (loads[loads.length - 1].at - loads[0].at) / 1e3 : 0;
+  const moment = loads.reduce((m, l) => Math.max(m, norm(l.moment)), force * span);
+  const quietly = (i: Inside): Inside => {
+    const [f, m] = [NOISE * force, NOISE * moment];
+    return {
+      shear: [nothing(i.shear[0], f), nothing(i.shear[1], f)],
+      thrust: nothing(i.thrust, f),
+      bending: [nothing(i.bending[0], m), nothing(i.bending[1], m)],
+      torsion: nothing(i.torsion, m),
+    };
+  };
+  return [quietly(insideAt(loads, at, at - SAME)), quietly(insideAt(loads, at, at + SAME))];
+}
+/** What is left where all of it should cancel, beside the largest that goes in, is nothing. */
+const NOISE = 1e-12;
+const nothing = (x: number, below: number): number => (Math.abs(x) < below ? 0 : x);
+
 /** Stations between two loads. */
 const BETWEEN = 16;
 
 /** The round bars of a member that lie along its axis. */
-export function shaftPieces(forces: Forces, member: Id): ShaftPiece[] {
-  return forces.pose.compiled.design.elements.flatMap((e) => {
+export function shaftPiecesOf(design: Design, member: Id): ShaftPiece[] {
+  return design.elements.flatMap((e) => {
     if (e.member !== member || e.type !== 'rod') return [];
     const rod = e as Rod;
     const f = localFrame(rod);
@@ -120,7 +168,7 @@ export function loadsAlong(forces: Forces, member: Id, inertia: boolean): { load
 export function shaftDiagram(forces: Forces, member: Id, inertia = false): ShaftDiagram | undefined {
   if (member === FRAME || !forces.pose.compiled.structure.bodyOf.has(member)) return undefined;
   const { loads, supports } = loadsAlong(forces, member, inertia);
-  return diagramOf(member, loads, supports, shaftPieces(forces, member));
+  return diagramOf(member, loads, supports, shaftPiecesOf(forces.pose.compiled.design, member));
 }
 
 /**
@@ -152,16 +200,11 @@ export function diagramOf(member: Id, stated: readonly AlongLoad[], bearings: re
     // Just inside the stretch: a load at its beginning counts, one at its end does not.
     const stretch = Math.floor(i / (BETWEEN + 1));
     const begin = marks[stretch];
-    for (const l of loads) {
-      if (l.at > begin + 1e-9) break;
-      const arm = (l.at - at[i]) / 1e3;
-      shear[0][i] -= l.force[0];
-      shear[1][i] -= l.force[1];
-      thrust[i] -= l.force[2];
-      torsion[i] -= l.moment[2];
-      bending[0][i] -= l.moment[0] - arm * l.force[1];
-      bending[1][i] -= l.moment[1] + arm * l.force[0];
-    }
+    const inside = insideAt(loads, at[i], begin + 1e-9);
+    [shear[0][i], shear[1][i]] = inside.shear;
+    [bending[0][i], bending[1][i]] = inside.bending;
+    thrust[i] = inside.thrust;
+    torsion[i] = inside.torsion;
     resultant[i] = Math.hypot(bending[0][i], bending[1][i]);
   }
   // What is left where all of it should cancel is nothing.
@@ -178,7 +221,7 @@ export function diagramOf(member: Id, stated: readonly AlongLoad[], bearings: re
 
 /** Rounding beside the largest that goes in becomes nothing. */
 function quiet(rows: readonly Float64Array[], most: number): void {
-  for (const r of rows) for (let i = 0; i < r.length; i++) if (Math.abs(r[i]) < 1e-12 * most) r[i] = 0;
+  for (const r of rows) for (let i = 0; i < r.length; i++) r[i] = nothing(r[i], NOISE * most);
 }
 
 /** Second moment of area at a place, mm⁴: of the stoutest bar there. */

@@ -2,6 +2,22 @@ import { choiceField, numberField, tableField } from '../fields/fields';
 import { type Solid, bar, circle, rectangle } from '../solids/index';
 import type { Joint } from '../fields/types';
 
+/** What a plain bearing's bush is made of, for its rating. */
+export const BUSHES = [
+  'cast bronze',
+  'porous bronze',
+  'porous iron',
+  'phenolic',
+  'polyamide',
+  'PTFE',
+  'reinforced PTFE',
+  'PTFE fabric',
+  'acetal',
+  'carbon graphite',
+  'wood',
+] as const;
+export type Bush = (typeof BUSHES)[number];
+
 /**
  * Where a turning joint's member is carried: places along its axis
  * from the joint's own, which of them takes thrust, and how they look.
@@ -16,6 +32,7 @@ export const BEARINGS_FIELD = tableField('bearings', 'Bearings', {
     numberField('width', 'Width', { unit: 'mm', required: true, above: 0, max: 1e5 }),
     choiceField('block', 'Block', ['yes', 'no'], { required: true }),
     choiceField('rolls', 'Rolls on', ['balls', 'rollers']),
+    choiceField('bush', 'Bush', BUSHES),
     numberField('dynamicRating', 'Dynamic rating C', { unit: 'N', above: 0, max: 1e9 }),
     numberField('staticRating', 'Static rating C₀', { unit: 'N', above: 0, max: 1e9 }),
   ],
@@ -33,6 +50,8 @@ export interface Bearing {
   block: 'yes' | 'no';
   /** For its rating: balls where nothing is stated; basic ratings, N. */
   rolls?: 'balls' | 'rollers';
+  /** Of a plain one. */
+  bush?: Bush;
   dynamicRating?: number;
   staticRating?: number;
 }

@@ -1,19 +1,20 @@
 import { type Bearing, type CarriedJoint } from '../joints/index';
+import { ratePlain } from './plain-bearing';
 import type { Figure, RatingLine } from './protocol';
 import type { Given, Results } from './rater';
 import { type SpectrumRating, type StatedBearing, rateSpectrum } from './rolling-bearing';
 
-/** Rolling bearings of joints, by ISO 281 and ISO 76. */
+/** Bearings of joints: rolling ones by ISO 281 and ISO 76, plain ones by pressure and speed. */
 export function rateBearings(given: Given, results: Results): void {
   for (const j of given.compiled.design.joints as CarriedJoint[]) {
     for (const [k, b] of (j.bearings ?? []).entries()) rateOne(given, results, j, k, b);
   }
 }
 
-function rateOne({ cases, wishes }: Given, results: Results, j: CarriedJoint, k: number, b: Bearing): void {
+function rateOne({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, results: Results, j: CarriedJoint, k: number, b: Bearing): void {
   const name = `Bearing ${k + 1}, ${j.name ?? j.id}`;
   const no = (why: string): void => results.unrated(j.id, name, why);
-  if (b.form === 'plain') return no('plain bearings are not rated yet');
+  if (b.form === 'plain') return ratePlain({ cases, wishes }, results, { joint: j, k, name, no }, b);
   if (b.dynamicRating === undefined) return no('its dynamic rating C is not stated');
   if (b.staticRating === undefined) no('its static rating C₀ is not stated: no static safety');
   const stated: StatedBearing = {

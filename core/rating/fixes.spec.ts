@@ -62,3 +62,42 @@ describe('fixes of a mesh that fails', () => {
     ]);
   });
 });
+
+describe('fixes of a shaft that fails', () => {
+  const shaft = (torque: number, more: object): Design => {
+    const d = weak(torque);
+    Object.assign(d.members[1], { name: 'Shaft', kind: 'shaft', steel: 'S235', ...more });
+    const bar = { id: 'bar', name: 'Bar', type: 'rod', member: d.members[1].id, diameter: 30, length: 200 };
+    const bearings = [-80, 80].map((at) => ({
+      at,
+      thrust: 'free' as const,
+      form: 'rolling' as const,
+      inner: 30,
+      outer: 60,
+      width: 15,
+      block: 'no' as const,
+    }));
+    return {
+      ...d,
+      elements: [...d.elements, bar],
+      joints: d.joints.map((j, k) => (k === 1 ? { ...j, bearings } : j)),
+    } as Design;
+  };
+  it('rounder fillets, a stronger steel, two keys: each cures it, the least that does', () => {
+    const d = shaft(300, { notches: [{ at: 0, form: 'shoulder', diameter: 26, outer: 30, radius: 0.2 }], keys: [{ at: 0, length: 10 }] });
+    const { id } = d.members[1];
+    expect(least(d, id)).toBeLessThan(1);
+    const fixes = ratingFixes(d, id);
+    expect(fixes.length).toBeGreaterThan(0);
+    for (const f of fixes) expect(least(withRatingFix(d, f), id), f.label).toBeGreaterThanOrEqual(1);
+    expect(fixes.map((f) => f.changes[0].field)).toContain('steel');
+  });
+  it('a steel drops the strengths that were stated; where nothing does, nothing is offered', () => {
+    const d = shaft(300, { tensileStrength: 200, yieldStrength: 120, notches: [{ at: 0, form: 'plain' }] });
+    const { id } = d.members[1];
+    const [fix] = ratingFixes(d, id);
+    const after = withRatingFix(d, fix).members[1];
+    expect([after.tensileStrength, after.yieldStrength]).toEqual([undefined, undefined]);
+    expect(ratingFixes(shaft(1e5, { notches: [{ at: 0, form: 'plain' }] }), id)).toEqual([]);
+  });
+});

@@ -1,35 +1,37 @@
 import { analyse, casesOf } from '../checks/index';
 import { settle } from '../edits/index';
-import type { Design, Element, Id } from '../fields/types';
-import { type Gear, num } from '../elements/index';
+import { SHAFT_STEELS } from '../fields/common';
+import type { Design, Id, Member } from '../fields/types';
+import { type Gear, type Nut, num } from '../elements/index';
 import { ISO_54 } from '../sizing/index';
-import type { Rating } from './protocol';
+import type { Rating, RatingFix } from './protocol';
 import { savedRuns, steadyCase } from './instants';
 import { rate } from './rate';
-
-/**
- * A change that makes a mesh bear what is wanted: fields of elements, and the least safety of its roots and flanks that comes
- * of it.
- */
-export interface RatingFix {
-  readonly label: string;
-  readonly changes: readonly { readonly element: Id; readonly field: 'module' | 'width' | 'materialGroup'; readonly value: number | string }[];
-}
+import { strengthOf } from './shaft-steel';
 
 /** Makes the change, and brings the train to its working distances again. */
 export function withRatingFix(design: Design, { changes }: RatingFix): Design {
-  const elements = design.elements.map((e) => {
-    const own = changes.filter((c) => c.element === e.id);
-    return own.length ? { ...forMaterial(e, own), ...Object.fromEntries(own.map((c) => [c.field, c.value])) } : e;
-  });
-  const typed = Object.fromEntries(Object.entries(design.typed ?? {}).filter(([key]) => !changes.some((c) => key === `${c.element}.${c.field}`)));
-  const next = { ...design, elements, ...(design.typed && { typed }) };
+  const made = <T extends { readonly id: Id }>(item: T): T => {
+    const own = changes.filter((c) => c.item === item.id);
+    return own.length ? { ...forMaterial(item, own), ...Object.fromEntries(own.map((c) => [c.field, c.value])) } : item;
+  };
+  const typed = Object.fromEntries(
+    Object.entries(design.typed ?? {}).filter(
+      ([key]) => !changes.some((c) => key === `${c.item}.${c.field}` || key.startsWith(`${c.item}.${c.field}.`)),
+    ),
+  );
+  const next = { ...design, elements: design.elements.map(made), members: design.members.map(made), ...(design.typed && { typed }) };
   return changes.some((c) => c.field === 'module') ? settle(next).design : next;
 }
-/** A harder material has the hardness of its group: what was stated of the softer one goes, and its limits with it. */
-const OF_MATERIAL: readonly string[] = ['hardness', 'contactLimit', 'bendingLimit'];
-const forMaterial = (e: Element, own: RatingFix['changes']): Element =>
-  own.some((c) => c.field === 'materialGroup') ? (Object.fromEntries(Object.entries(e).filter(([key]) => !OF_MATERIAL.includes(key))) as Element) : e;
+/** Another material brings its own hardness and limits: what was stated of the one before goes. */
+const OF_MATERIAL: Readonly<Partial<Record<RatingFix['changes'][number]['field'], readonly string[]>>> = {
+  materialGroup: ['hardness', 'contactLimit', 'bendingLimit'],
+  steel: ['tensileStrength', 'yieldStrength'],
+};
+function forMaterial<T extends object>(item: T, own: RatingFix['changes']): T {
+  const gone = own.flatMap((c) => OF_MATERIAL[c.field] ?? []);
+  return gone.length ? (Object.fromEntries(Object.entries(item).filter(([key]) => !gone.includes(key))) as T) : item;
+}
 
 /** The rating of a design in all its load cases and saved runs, or in load cases alone. */
 export function ratingOf(design: Design, runs = true): Rating {
@@ -42,6 +44,8 @@ export function ratingOf(design: Design, runs = true): Rating {
  * sides).
  */
 const WIDEST = 1.2;
+/** Fillet radii that are tried, mm; a series of Renard, common practice. */
+const FILLETS = [0.4, 0.6, 1, 1.6, 2.5, 4, 6];
 /** Steps in which it is tried, of its present width. */
 const WIDER = [1.1, 1.2, 1.3, 1.5, 1.75, 2, 2.5, 3];
 
@@ -62,15 +66,12 @@ function together(design: Design, from: readonly Id[]): Set<Id> {
 }
 
 /**
- * Changes with which a mesh that fails bears what is wanted: a wider face, a larger module of ISO 54 (for all wheels that mesh
- * with one another), case-hardened steel. Each is tried on the whole design: forces, speeds and places are worked out again.
+ * Changes with which a mesh, a shaft or a screw that fails bears what is wanted. Each is tried on the whole design: forces,
+ * speeds and places are worked out again.
  */
-export function ratingFixes(design: Design, coupling: Id): RatingFix[] {
-  const c = design.couplings.find((x) => x.id === coupling);
-  const wheels = design.elements.filter((e): e is Gear => e.id === c?.a || e.id === c?.b);
-  if (wheels.length < 2) return [];
+export function ratingFixes(design: Design, item: Id): RatingFix[] {
   const bears = (d: Design, runs: boolean): boolean => {
-    const own = ratingOf(d, runs).lines.filter((l) => l.item === coupling);
+    const own = ratingOf(d, runs).lines.filter((l) => l.item === item);
     return own.length > 0 && own.every((l) => l.reserve >= 1);
   };
   // Runs take longest: they are computed for what bears its load cases.
@@ -78,46 +79,100 @@ export function ratingFixes(design: Design, coupling: Id): RatingFix[] {
     const changed = withRatingFix(design, fix);
     return bears(changed, false) && (!design.runs?.length || bears(changed, true));
   };
-  const out: RatingFix[] = [];
-  const first = (fixes: Iterable<RatingFix>): void => {
-    for (const f of fixes) {
-      if (!cures(f)) continue;
-      out.push(f);
-      return;
-    }
-  };
+  const shaft = design.members.find((m) => m.id === item);
+  const kinds = shaft
+    ? shaftChanges(shaft)
+    : design.couplings.some((c) => c.id === item && c.type === 'screw-drive')
+      ? screwChanges(design, item)
+      : meshChanges(design, item);
+  return kinds.flatMap((fixes) => fixes.find(cures) ?? []);
+}
+
+/**
+ * A wider face, a larger module of ISO 54 (for all wheels that mesh with one another), case-hardened steel; each from
+ * small to large.
+ */
+function meshChanges(design: Design, coupling: Id): RatingFix[][] {
+  const c = design.couplings.find((x) => x.id === coupling);
+  const wheels = design.elements.filter((e): e is Gear => (e.type === 'gear' || e.type === 'rack') && (e.id === c?.a || e.id === c?.b));
+  if (wheels.length < 2) return [];
   const smallest = Math.min(...wheels.filter((w) => w.type === 'gear' && w.internal !== true).map((w) => num(w.teeth) * num(w.module)));
   const width = Math.min(...wheels.map((w) => num(w.width)));
-  first(
-    WIDER.map((k) => Math.round(k * width))
-      .filter((b) => b > width && b <= WIDEST * smallest)
-      .map((b) => ({
-        label: `Face width ${b} mm instead of ${width} mm`,
-        changes: wheels.map((w) => ({ element: w.id, field: 'width' as const, value: Math.max(b, num(w.width)) })),
-      })),
-  );
+  const wider = WIDER.map((k) => Math.round(k * width))
+    .filter((b) => b > width && b <= WIDEST * smallest)
+    .map((b): RatingFix => ({
+      label: `Face width ${b} mm instead of ${width} mm`,
+      changes: wheels.map((w) => ({ item: w.id, field: 'width', value: Math.max(b, num(w.width)) })),
+    }));
   const module = num(wheels[0].module);
   const all = together(
     design,
     wheels.map((w) => w.id),
   );
   const toothed = design.elements.filter((e) => all.has(e.id) && 'module' in e);
-  first(
-    ISO_54.filter((m) => m > module * (1 + 1e-9))
-      .slice(0, 5)
-      .map((m) => ({
-        label: `Module ${m} mm instead of ${Number(module.toPrecision(4))} mm${toothed.length > 2 ? `, of all ${toothed.length} wheels that mesh with them` : ''}`,
-        changes: toothed.map((e) => ({ element: e.id, field: 'module' as const, value: m })),
-      })),
-  );
+  const larger = ISO_54.filter((m) => m > module * (1 + 1e-9))
+    .slice(0, 5)
+    .map((m): RatingFix => ({
+      label: `Module ${m} mm instead of ${Number(module.toPrecision(4))} mm${toothed.length > 2 ? `, of all ${toothed.length} wheels that mesh with them` : ''}`,
+      changes: toothed.map((e) => ({ item: e.id, field: 'module', value: m })),
+    }));
   const soft = wheels.filter((w) => w.materialGroup !== 'case-hardened steel');
-  if (soft.length) {
-    first([
-      {
-        label: `Case-hardened steel for ${soft.map((w) => w.name).join(' and ')}`,
-        changes: soft.map((w) => ({ element: w.id, field: 'materialGroup' as const, value: 'case-hardened steel' })),
-      },
-    ]);
-  }
-  return out;
+  const harder: RatingFix = {
+    label: `Case-hardened steel for ${soft.map((w) => w.name).join(' and ')}`,
+    changes: soft.map((w) => ({ item: w.id, field: 'materialGroup', value: 'case-hardened steel' })),
+  };
+  return [wider, larger, soft.length ? [harder] : []];
+}
+
+/** Larger fillets, a stronger steel, two keys in place of one; each from small to large. */
+function shaftChanges(m: Member): RatingFix[][] {
+  const { notches = [], keys = [] } = m;
+  const one = (label: string, field: RatingFix['changes'][number]['field'], value: RatingFix['changes'][number]['value']): RatingFix => ({
+    label: `${label} of ${m.name}`,
+    changes: [{ item: m.id, field, value }],
+  });
+  const rounder = FILLETS.filter((r) => notches.some((n) => n.radius !== undefined && n.radius < r)).map((r) =>
+    one(
+      `Fillets of ${r} mm`,
+      'notches',
+      notches.map((n) => (n.radius !== undefined && n.form !== 'ring groove' ? { ...n, radius: Math.max(r, n.radius) } : n)),
+    ),
+  );
+  const two = keys.some((k) => (k.count ?? 1) < 2)
+    ? [
+        one(
+          'Two keys in place of one',
+          'keys',
+          keys.map((k) => ({ ...k, count: 2 })),
+        ),
+      ]
+    : [];
+  return [rounder, strongerSteels(m), two];
+}
+
+/** Steels that bear more than that of a member, from weak to strong. */
+function strongerSteels(m: Member): RatingFix[] {
+  const now = m.steel && strengthOf(m.steel, 16);
+  return SHAFT_STEELS.map((steel) => ({ steel, bears: strengthOf(steel, 16) }))
+    .filter(({ bears }) => !now || (bears.tensile > now.tensile && bears.yield > now.yield))
+    .sort((a, b) => a.bears.tensile - b.bears.tensile)
+    .map(({ steel }) => ({
+      label: `Steel ${steel}${m.steel ? ` instead of ${m.steel}` : ''} of ${m.name}`,
+      changes: [{ item: m.id, field: 'steel', value: steel }],
+    }));
+}
+
+/** A longer nut, a stronger steel of the screw; each from small to large. */
+function screwChanges(design: Design, coupling: Id): RatingFix[][] {
+  const c = design.couplings.find((x) => x.id === coupling);
+  const nut = design.elements.find((e) => e.id === c?.b) as Nut | undefined;
+  const screw = design.elements.find((e) => e.id === c?.a);
+  const member = design.members.find((m) => m.id === screw?.member);
+  const longer = nut
+    ? WIDER.map((k) => Math.round(k * num(nut.length))).map((l): RatingFix => ({
+        label: `Nut ${l} mm long instead of ${num(nut.length)} mm`,
+        changes: [{ item: nut.id, field: 'length', value: l }],
+      }))
+    : [];
+  return [longer, member ? strongerSteels(member) : []];
 }

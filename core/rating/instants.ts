@@ -1,16 +1,22 @@
 import type { Case } from '../checks/index';
 import type { Design, Id } from '../fields/types';
-import { type CouplingLine, type Forces, bearingForces, couplingLines } from '../forces/index';
+import { type CouplingLine, type Forces, type Inside, bearingForces, besides, couplingLines, loadsAlong } from '../forces/index';
 import type { CarriedJoint } from '../joints/index';
 import { type RunForces, forcesAt } from '../motion/index';
 import { type ComputedRun, computedRuns } from '../sizing/index';
 import { TURNING } from '../units/index';
 import type { Unrated } from './protocol';
+import { ratedPlaces } from './shaft-sections';
 
 /** Forces on a bearing, N, and the speed at which its joint turns, rev/min. */
 export interface BearingLoad {
   readonly radial: number;
   readonly axial: number;
+  readonly speed: number;
+}
+/** What a shaft carries just below and just above each of its rated places, and how fast it turns in what carries it, rev/min. */
+export interface ShaftLoad {
+  readonly inside: readonly (readonly [Inside, Inside])[];
   readonly speed: number;
 }
 /** What acts for a part of the time. */
@@ -20,11 +26,14 @@ export interface Instant {
   readonly coupling: (id: Id) => CouplingLine | undefined;
   /** Of the bearings of a joint, in their order. */
   readonly bearings: (joint: Id) => readonly BearingLoad[] | undefined;
+  readonly shaft: (member: Id) => ShaftLoad | undefined;
 }
 /** A load case, which is one instant that lasts; or a saved run, which is many, and is repeated for the whole life. */
 export interface RatedCase {
   readonly name: string;
   readonly run: boolean;
+  /** How long it lasts, s; a load case without end. */
+  readonly lasts: number;
   readonly instants: readonly Instant[];
   /** Why it cannot be rated. */
   readonly trouble?: Unrated;
@@ -44,13 +53,24 @@ function instant(part: number, forces: Forces, lines: readonly CouplingLine[], i
       found.bearings.map((b) => ({ radial: Math.abs(b.radial), axial: Math.abs(b.axial), speed })),
     );
   }
-  return { part, coupling: (id) => couplings.get(id), bearings: (id) => bearings.get(id) };
+  const shafts = new Map<Id, ShaftLoad>();
+  for (const m of design.members) {
+    const places = ratedPlaces(m);
+    if (!places.length || !structure.bodyOf.has(m.id)) continue;
+    const { loads } = loadsAlong(forces, m.id, inertia);
+    const own = design.joints.find((j) => j.child === m.id);
+    const first = own && structure.firstOf.get(own.id);
+    const speed = first === undefined ? 0 : Math.abs(forces.velocity[first]) * TURNING.speedsPerSi;
+    shafts.set(m.id, { inside: places.map((z) => besides(loads, z)), speed });
+  }
+  return { part, coupling: (id) => couplings.get(id), bearings: (id) => bearings.get(id), shaft: (id) => shafts.get(id) };
 }
 
 /** A load case at its position, steady. */
 export const steadyCase = ({ name, forces, ledger }: Pick<Case, 'name' | 'forces' | 'ledger'>): RatedCase => ({
   name,
   run: false,
+  lasts: Infinity,
   instants: [instant(1, forces, ledger.couplings, false)],
 });
 
@@ -58,7 +78,7 @@ export const steadyCase = ({ name, forces, ledger }: Pick<Case, 'name' | 'forces
 export function runCase({ id, name, compiled, result: r, said }: ComputedRun): RatedCase {
   const fault = r.findings.find((f) => f.severity === 'fault');
   const why = said[0] ?? fault?.message;
-  if (why !== undefined) return { name, run: true, instants: [], trouble: { item: id, name, why } };
+  if (why !== undefined) return { name, run: true, lasts: 0, instants: [], trouble: { item: id, name, why } };
   const instants: Instant[] = [];
   const whole = r.time[r.frames - 1] - r.time[0];
   let made: RunForces | undefined;
@@ -68,7 +88,7 @@ export function runCase({ id, name, compiled, result: r, said }: ComputedRun): R
     const part = whole > 0 ? (r.time[Math.min(f + 1, r.frames - 1)] - r.time[Math.max(f - 1, 0)]) / 2 / whole : 1 / r.frames;
     instants.push(instant(part, forces, couplingLines(compiled, forces.state), true));
   }
-  return { name, run: true, instants };
+  return { name, run: true, lasts: whole, instants };
 }
 
 const rated = new WeakMap<ComputedRun, RatedCase>();

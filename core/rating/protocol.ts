@@ -9,12 +9,25 @@ export interface Figure {
   readonly formula?: string;
 }
 /** What is rated of a thing. */
-export type RatedWhat = 'root' | 'flank' | 'bearing life' | 'bearing, static';
+export type RatedWhat =
+  | 'screw, threads'
+  | 'screw, strength'
+  | 'screw, buckling'
+  | 'screw, whirling'
+  | 'ball screw life'
+  | 'root'
+  | 'flank'
+  | 'bearing life'
+  | 'bearing, static'
+  | 'plain bearing'
+  | 'shaft, fatigue'
+  | 'shaft, yield'
+  | 'key';
 
 /** What one thing bears, in the load case or run in which it is worst. */
 export interface RatingLine {
   readonly what: RatedWhat;
-  /** The coupling or joint, and the element or the bearing's number there. */
+  /** The coupling, joint or shaft, and the element or the bearing's number there. */
   readonly item: Id;
   readonly element?: Id;
   readonly bearing?: number;
@@ -53,4 +66,14 @@ export interface Rating {
   /** Worst first. */
   readonly lines: readonly RatingLine[];
   readonly unrated: readonly Unrated[];
+}
+
+/** A change that makes a mesh, a shaft or a screw bear what is wanted: fields of elements or members. */
+export interface RatingFix {
+  readonly label: string;
+  readonly changes: readonly {
+    readonly item: Id;
+    readonly field: 'module' | 'width' | 'materialGroup' | 'length' | 'steel' | 'notches' | 'keys';
+    readonly value: number | string | readonly object[];
+  }[];
 }

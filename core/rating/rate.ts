@@ -3,10 +3,12 @@ import { BEARINGS_FIELD, type CarriedJoint, jointKind } from '../joints/index';
 import { rateBearings } from './bearings';
 import type { Rating, RatingLine, Unrated } from './protocol';
 import { type Given, type Rater, type Results, wishesOf } from './rater';
+import { rateScrews } from './screws';
+import { rateShafts } from './shafts';
 import { rateTeeth } from './teeth';
 
 /** Every method there is. */
-const RATERS: readonly Rater[] = [rateTeeth, rateBearings, nameTheRest];
+const RATERS: readonly Rater[] = [rateTeeth, rateBearings, rateShafts, rateScrews, nameTheRest];
 
 /** Rates everything that a method covers, in all load cases; what none covers, or what is not stated for, is named. */
 export function rate(compiled: Given['compiled'], cases: Given['cases']): Rating {
@@ -34,9 +36,7 @@ const PARTS: Readonly<Record<string, string>> = { spring: 'springs', 'joint-spri
 /** What no method looks at: members that carry a load, joints that state no bearing, springs. */
 function nameTheRest({ compiled: { design } }: Given, { unrated }: Results): void {
   for (const m of design.members) {
-    if (m.id === FRAME) continue;
-    const what = m.kind === 'shaft' ? 'shafts' : 'bodies of members';
-    unrated(m.id, m.name, `the strength of ${what} is not rated yet`);
+    if (m.id !== FRAME && m.kind !== 'shaft') unrated(m.id, m.name, 'the strength of bodies of members is not rated yet');
   }
   for (const j of design.joints as CarriedJoint[]) {
     if (j.type === 'fixed' || j.bearings?.length) continue;

@@ -14,6 +14,7 @@ import { type RatedGear, type RatedMesh, meshStiffness } from './mesh';
 import { analyse } from '../checks/index';
 import { ratingOf } from './fixes';
 import { savedRuns } from './instants';
+import { bushLimits } from './plain-bearing';
 import { rate } from './rate';
 import { type StatedBearing, axialFactors, rateSpectrum } from './rolling-bearing';
 import { damageOf, safetyOf } from './spectrum';
@@ -377,7 +378,7 @@ describe('the rating of a design', () => {
     block: 'no',
     ...more,
   });
-  const [SHAFT, BARE] = ['the strength of shafts is not rated yet', 'it states no bearings'];
+  const [SHAFT, BARE] = ['the steel of the shaft is not stated', 'it states no bearings'];
   it('a run at constant speed and load bears what the load case bears; a heavier half wears more', () => {
     const bearings = [-40, 40].map((at) => bearing(at, { dynamicRating: 14_000, staticRating: 7800 }));
     const d = pair(hard, { bearings });
@@ -430,7 +431,28 @@ describe('the rating of a design', () => {
     expect(life).toHaveLength(1);
     expect(life[0].figures.find((f) => f.symbol === 'n')!.value).toBeCloseTo(300, 9);
     expect(life[0].unit).toBe('h');
-    expect(unrated.map((u) => u.why)).toEqual(['its dynamic rating C is not stated', 'plain bearings are not rated yet', SHAFT, SHAFT, BARE]);
+    expect(unrated.map((u) => u.why)).toEqual(['its dynamic rating C is not stated', 'what its bush is made of is not stated', SHAFT, SHAFT, BARE]);
+  });
+  it('plain bearings by pressure, speed and both: cast bronze bears 31 MPa, 7.6 m/s, 1.75 MPa·m/s (Shigley, from memory)', () => {
+    expect(bushLimits('cast bronze').map((x) => Number(x.toPrecision(2)))).toEqual([31, 7.6, 1.8]);
+    const bearings = [bearing(-40, { form: 'plain', bush: 'cast bronze' }), bearing(40, { form: 'plain', bush: 'polyamide' })];
+    const upright = pair(hard, { bearings });
+    // Upright it stands on a collar by its weight, which is named; without weight nothing is left.
+    expect(
+      ratingOf(upright)
+        .unrated.map((u) => u.why)
+        .join(),
+    ).toMatch(/the collar that takes its thrust of up to 6.43 N is not rated/);
+    const { lines, unrated } = ratingOf({ ...upright, settings: { gravity: [0, 0, 0] } });
+    const [polyamide, bronze] = lines.filter((l) => l.what === 'plain bearing');
+    const force = 200 / 0.09 / Math.cos(Math.PI / 9) / 2;
+    const figure = (l: typeof bronze, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
+    const [p, v] = [force / (25 * 15), Math.PI * 0.025 * 5];
+    expect(figure(bronze, 'p')).toBeCloseTo(p, 6);
+    expect(figure(bronze, 'v')).toBeCloseTo(1e3 * v, 6);
+    expect(bronze.value).toBeCloseTo(bushLimits('cast bronze')[2] / (p * v), 6);
+    expect(polyamide.value / bronze.value).toBeCloseTo(3 / 50, 6);
+    expect(unrated.map((u) => u.why).join()).not.toMatch(/collar|bush/);
   });
   it('a heavier load bears less: the reserve of a root goes with one over the load', () => {
     const at = (torque: number) => ratingOf(pair(hard, { torque })).lines.find((l) => l.what === 'root')!;

@@ -23,7 +23,6 @@ const NOT_RATED: Readonly<Record<string, string>> = {
   belt: 'belts',
   chain: 'chains',
   rope: 'ropes',
-  'screw-drive': 'threads',
   'cam-contact': 'cam contacts',
   rolling: 'rolling contacts',
   'one-way-clutch': 'clutches',

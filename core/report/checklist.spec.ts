@@ -15,14 +15,19 @@ describe('the checklist of a release', () => {
   it('of a sound design is in order, line by line', () => {
     expect(states(d)).toEqual({ wanted: 'ok', faults: 'ok', cautions: 'ok', mobility: 'ok', runs: 'ok', rating: 'open' });
     // Without materials nothing is rated, and nothing is said to be.
-    expect(states({ ...d, elements: d.elements.map((e) => ({ ...e, materialGroup: undefined })) as Design['elements'] })).not.toHaveProperty(
-      'rating',
-    );
-    expect(text(d, 'runs')).toBe('2 runs computed again, without trouble.');
+    const bare = {
+      ...d,
+      elements: d.elements.map((e) => ({ ...e, materialGroup: undefined })),
+      members: d.members.map((m) => ({ ...m, steel: undefined })),
+      joints: d.joints.map((x) => ({ ...x, bearings: undefined })),
+    } as Design;
+    expect(states(bare)).not.toHaveProperty('rating');
   });
   it('asks a reason for what is below what is wanted of it, and for what is not rated', () => {
-    expect(text(d, 'rating')).toBe('8 rated values as wanted; not rated: 9 parts, with the reason under Rating.');
-    expect(text({ ...d, settings: { ...d.settings, flankSafety: 1.2 } }, 'rating')).toMatch(/^1 of 8 rated values below what is wanted: Rack pinion/);
+    expect(text(d, 'rating')).toBe('24 rated values as wanted; not rated: 3 parts, with the reason under Rating.');
+    expect(text({ ...d, settings: { ...d.settings, flankSafety: 1.2 } }, 'rating')).toMatch(
+      /^1 of 24 rated values below what is wanted: Rack pinion/,
+    );
   });
   it('asks for remarks to be resolved, and says so where nobody knows them', () => {
     expect(remarksLine(0)).toMatchObject({ key: 'remarks', state: 'ok' });

@@ -180,7 +180,7 @@ export function gears(s: Subject): Block[] {
   });
 }
 
-/** What teeth and bearings bear, and what is not rated. */
+/** What teeth, shafts, bearings and screws bear, and what is not rated. */
 export function rating(s: Subject): Block[] {
   const tables = ratingTables(s.worked, s.cases);
   const [t, none] = ['rating', 'unrated'].map((key) => tables.find((x) => x.key === key));

@@ -34,6 +34,17 @@ export const ELSEWHERE: Readonly<Record<string, string>> = {
   restitution: 'impacts: motion/impact.spec.ts',
   colour: 'the picture',
   material: 'a word for parts lists',
+  steel: 'the rating: rating/shafts.spec.ts',
+  tensileStrength: 'as steel',
+  yieldStrength: 'as steel',
+  loadCourse: 'as steel',
+  notches: 'as steel',
+  keys: 'as steel',
+  freeLength: 'the rating: rating/screws.spec.ts',
+  ends: 'as freeLength',
+  nutMaterial: 'as freeLength',
+  pressureLimit: 'as freeLength',
+  dynamicRating: 'as freeLength',
   cost: 'a figure for parts lists',
   note: 'a word for parts lists',
   content: 'names and places of an imported shape: edits/shapes.spec.ts',
@@ -228,10 +239,11 @@ export const PROPERTIES: Readonly<Record<string, (d: Design) => boolean>> = {
   longer(d) {
     const k = 2;
     // A pointer is drawn as thick as it is, whatever its length.
-    // A keyway is that of its table, which knows no scale.
+    // Keyways, grooves and teeth of a standard are those of its table, which knows no scale.
+    const ownForm = (e: object): object => ({ ...('keyway' in e && { keyway: 'none' }), ...('standard' in e && { standard: 'general' }) });
     const thin = {
       ...d,
-      elements: d.elements.filter((e) => e.type !== 'pointer').map((e) => ('keyway' in e ? { ...e, keyway: 'none' } : e)),
+      elements: d.elements.filter((e) => e.type !== 'pointer').map((e) => ({ ...e, ...ownForm(e) })),
     };
     const [s, more] = [steadily(thin), steadily(longer(thin, k))];
     // Where homes leave a freedom open, any place will do.

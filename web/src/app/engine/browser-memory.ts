@@ -7,7 +7,10 @@ export function remembered(key: string): string | undefined {
   }
 }
 
-/** Keeps a text in this browser; an empty one is forgotten. Where storage is blocked it holds for this visit, as the caller has it. */
+/**
+ * Keeps a text in this browser; an empty one is forgotten. Where storage is blocked it holds for this visit, as the caller
+ * has it.
+ */
 export function remember(key: string, text: string): void {
   try {
     if (text) localStorage.setItem(key, text);

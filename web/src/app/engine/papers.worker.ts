@@ -36,15 +36,15 @@ const api = {
     return writeXlsx(design.name, tablesOf(analyse(design)));
   },
 
-  /** What teeth and bearings bear in all load cases. */
+  /** What teeth, shafts, bearings and screws bear in all load cases. */
   async rating(design: Design): Promise<Rating> {
     await holdContents(design);
     return ratingOf(design);
   },
   /** Changes with which a mesh that fails bears what is wanted. */
-  async ratingFixes(design: Design, coupling: Id): Promise<RatingFix[]> {
+  async ratingFixes(design: Design, item: Id): Promise<RatingFix[]> {
     await holdContents(design);
-    return ratingFixes(design, coupling);
+    return ratingFixes(design, item);
   },
 
   /** Base and variants side by side. */

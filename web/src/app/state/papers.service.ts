@@ -97,8 +97,8 @@ export class PapersService {
   rating(design: Design): Promise<Rating> {
     return this.worker.call((api) => api.rating(design));
   }
-  ratingFixes(design: Design, coupling: Id): Promise<RatingFix[]> {
-    return this.worker.call((api) => api.ratingFixes(design, coupling));
+  ratingFixes(design: Design, item: Id): Promise<RatingFix[]> {
+    return this.worker.call((api) => api.ratingFixes(design, item));
   }
   zip(entries: Record<string, Uint8Array>): Promise<Uint8Array<ArrayBuffer>> {
     return this.worker.call((api) => api.zip(entries));

@@ -15,9 +15,12 @@ const REST = 250;
 /** Whether anything is stated that a rating could use: without it none is made unasked. */
 const canBeRated = (d: Design): boolean =>
   d.elements.some((e) => (e as { materialGroup?: string }).materialGroup !== undefined) ||
-  d.joints.some((j) => (j as { bearings?: { dynamicRating?: number }[] }).bearings?.some((b) => b.dynamicRating !== undefined));
+  d.members.some((m) => m.steel !== undefined || m.tensileStrength !== undefined) ||
+  d.joints.some((j) =>
+    (j as { bearings?: { dynamicRating?: number; bush?: string }[] }).bearings?.some((b) => b.dynamicRating !== undefined || b.bush !== undefined),
+  );
 
-/** What teeth and bearings of the open design bear, in all load cases: worked out in a worker after each edit. */
+/** What teeth, shafts and bearings of the open design bear, in all load cases: worked out in a worker after each edit. */
 @Injectable()
 export class RatingService {
   private readonly doc = inject(DesignService);
@@ -51,7 +54,7 @@ export class RatingService {
 
   /** Changes that would have a line bear what is wanted; tried one by one in the worker. */
   async fixes(line: RatingLine): Promise<RatingFix[]> {
-    return line.element === undefined ? [] : this.papers.ratingFixes(this.doc.design(), line.item);
+    return line.bearing !== undefined ? [] : this.papers.ratingFixes(this.doc.design(), line.item);
   }
   apply(fix: RatingFix): void {
     const trouble = this.doc.edit(fix.label, (d) => withRatingFix(d, fix));

@@ -37,7 +37,7 @@ type Row = Record<string, number | string>;
                 i18n-label
                 label="{{ c.label }}, row {{ k + 1 }}"
                 [options]="optionsOf(c)"
-                [value]="r[c.key]"
+                [value]="r[c.key] ?? ''"
                 (picked)="put(k, c, $event)"
               />
             } @else {
@@ -173,7 +173,7 @@ export class TableField {
   protected readonly columns = computed(() => this.field().columns ?? []);
   protected readonly keys = computed(() => [...this.columns().map((c) => c.key), 'drop']);
   protected readonly byPlace = (place: number): number => place;
-  protected readonly numeric = computed(() => this.columns().every((c) => c.kind !== 'choice'));
+  protected readonly numeric = computed(() => this.columns().every((c) => c.kind !== 'choice' && c.required));
   /** Cells as typed that are not right yet, by row and column. */
   protected readonly bad = linkedSignal<readonly Row[], ReadonlyMap<string, { text: string; why: string }>>({
     source: () => this.rows(),
@@ -183,15 +183,20 @@ export class TableField {
   protected readonly problem = computed(() => [...this.bad().values()][0]?.why ?? (this.pasteProblem() || this.refusal()));
 
   protected readonly units = inject(UnitsService).now;
-  protected minus(v: number | string, c: Field): string {
+  protected minus(v: number | string | undefined, c: Field): string {
+    if (v === undefined) return '';
     const shown = typeof v === 'number' ? Number(this.units().shown(v, c.unit).toPrecision(12)) : v;
     return String(shown).replace('-', '−');
   }
 
   protected optionsOf(c: Field): Option[] {
-    return (c.choices ?? []).map((x) => ({ value: x, label: x }));
+    return [...(c.required ? [] : [{ value: '', label: '–' }]), ...(c.choices ?? []).map((x) => ({ value: x, label: x }))];
   }
   protected put(k: number, c: Field, text: string): void {
+    if (!c.required && text.trim() === '') {
+      this.bad.update((m) => new Map([...m].filter(([cell]) => cell !== k + c.key)));
+      return this.committed.emit(this.rows().map((r, i) => (i === k ? Object.fromEntries(Object.entries(r).filter(([key]) => key !== c.key)) : r)));
+    }
     let value: number | string = text;
     let why: string | undefined;
     if (c.kind !== 'choice') {
@@ -208,8 +213,9 @@ export class TableField {
   }
   protected add(): void {
     const last = this.rows().at(-1);
+    const needed = this.columns().filter((c) => c.required);
     const fresh = Object.fromEntries(
-      this.columns().map((c, i) => {
+      needed.map((c, i) => {
         if (c.kind === 'choice') return [c.key, c.choices![0]];
         const before = last?.[c.key];
         return [
@@ -236,7 +242,7 @@ export class TableField {
     for (const [k, r] of rows.entries()) {
       for (const c of this.columns()) {
         const why = fieldProblem(c, r[c.key]);
-        if (why) return this.pasteProblem.set(`row ${k + 1}: ${why}`);
+        if (why) return this.pasteProblem.set($localize`Row ${k + 1}: ${why}`);
       }
     }
     this.pasteProblem.set('');

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { type RatingFix, type RatingLine, byReason, withMaterialGroup, withoutMaterialGroup } from '@unirota/core';
-import { RATING_SETTINGS, type Settings, statedBy } from '@unirota/core/document';
+import { type RatingFix, type RatingLine, byReason, withMaterialGroup, withSteel, withoutMaterialGroup, withoutSteel } from '@unirota/core';
+import { RATING_SETTINGS, SHAFT_STEELS, type Settings, type ShaftSteel, statedBy } from '@unirota/core/document';
 import { MATERIAL_GROUPS, type MaterialGroup, RATING_FIELDS } from '@unirota/core/elements';
 import { Choice } from '../../ui/choice';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
@@ -17,8 +17,37 @@ const WHAT: Readonly<Record<RatingLine['what'], string>> = {
   flank: $localize`Tooth flank`,
   'bearing life': $localize`Bearing life`,
   'bearing, static': $localize`Bearing at rest`,
+  'plain bearing': $localize`Plain bearing`,
+  'shaft, fatigue': $localize`Shaft, fatigue`,
+  'shaft, yield': $localize`Shaft, yield`,
+  key: $localize`Key`,
+  'screw, threads': $localize`Screw, threads`,
+  'screw, strength': $localize`Screw, strength`,
+  'screw, buckling': $localize`Screw, buckling`,
+  'screw, whirling': $localize`Screw, whirling`,
+  'ball screw life': $localize`Ball screw life`,
 };
-const keyOf = (l: RatingLine): string => [l.item, l.element ?? '', l.bearing ?? '', l.what].join(' ');
+const GEARS = $localize`No single change of face width, module or material makes it bear what is wanted.`;
+const BEARING = $localize`It needs a larger bearing: the rating that is needed stands below.`;
+const SHAFT = $localize`No single change of fillets, keys or steel makes it bear what is wanted: it needs a larger diameter.`;
+const SCREW = $localize`No single change of the nut’s length or the steel makes it bear what is wanted: it needs a larger screw.`;
+/** What is said where no fix is found. */
+const HINT: Readonly<Record<RatingLine['what'], string>> = {
+  root: GEARS,
+  flank: GEARS,
+  'bearing life': BEARING,
+  'bearing, static': $localize`It needs a larger bearing.`,
+  'plain bearing': $localize`It needs a wider bush, or one of another material.`,
+  'shaft, fatigue': SHAFT,
+  'shaft, yield': SHAFT,
+  key: SHAFT,
+  'screw, threads': SCREW,
+  'screw, strength': SCREW,
+  'screw, buckling': $localize`It needs a larger screw, or a shorter free length.`,
+  'screw, whirling': $localize`It needs a larger screw, a shorter free length, or to turn more slowly.`,
+  'ball screw life': $localize`It needs a ball screw of a larger rating.`,
+};
+const keyOf = (l: RatingLine): string => [l.item, l.element ?? '', l.bearing ?? '', l.what, l.name].join(' ');
 
 /** Rating: what bears its load and for how long, worst first, with every factor, and what would cure it. */
 @Component({
@@ -72,10 +101,11 @@ export class RatingStep {
   );
   protected readonly none = computed(() =>
     this.ratings.rating()
-      ? $localize`Nothing is rated yet: state materials of gears, and dynamic ratings of bearings in their joints.`
+      ? $localize`Nothing is rated yet: state materials of gears, dynamic ratings of bearings in their joints, and steel and keys of shafts.`
       : $localize`The rating is being worked out …`,
   );
   protected readonly WHAT = WHAT;
+  protected readonly HINT = HINT;
   /** The line that is looked at: the worst until one is chosen. */
   protected readonly shown = linkedSignal<string | undefined, string | undefined>({
     source: () => (this.lines().length ? keyOf(this.lines()[0]) : undefined),
@@ -85,7 +115,7 @@ export class RatingStep {
   protected press(key: string): void {
     this.shown.set(key);
     const l = this.line();
-    if (l) this.chosen.select(l.element === undefined ? 'joint' : 'element', l.element ?? l.item);
+    if (l) this.goTo(l.element ?? l.item);
   }
   protected goTo(item: string): void {
     const found = this.doc.find(item);
@@ -106,7 +136,7 @@ export class RatingStep {
     effect((done) => {
       const line = this.line();
       this.fixes.set([]);
-      if (!line || line.reserve >= 1 || line.element === undefined || !this.ratings.current() || this.doc.readOnly()) return;
+      if (!line || line.reserve >= 1 || line.bearing !== undefined || !this.ratings.current() || this.doc.readOnly()) return;
       let stale = false;
       done(() => (stale = true));
       this.fixes.set(undefined);
@@ -126,6 +156,16 @@ export class RatingStep {
   protected stateMaterial(): void {
     const n = this.bare().length;
     const trouble = this.doc.edit($localize`State the material of ${n} gears`, (d) => withMaterialGroup(d, this.group(), this.hardness()));
+    if (trouble) this.doc.said.set(trouble);
+  }
+
+  /** Shafts without a steel: stated for all at once. */
+  protected readonly steelless = computed(() => withoutSteel(this.doc.design()));
+  protected readonly steels = SHAFT_STEELS.map((x) => ({ value: x, label: x }));
+  protected readonly steel = signal<ShaftSteel>('C45E quenched and tempered');
+  protected stateSteel(): void {
+    const n = this.steelless().length;
+    const trouble = this.doc.edit($localize`State the steel of ${n} shafts`, (d) => withSteel(d, this.steel()));
     if (trouble) this.doc.said.set(trouble);
   }
 }

@@ -239,7 +239,7 @@ export class ReleaseStep {
     const of = this.caseName();
     const rated = this.ratings.current() ? (this.ratings.rating()?.lines.length ?? 0) : 0;
     return [
-      ...(rated ? [$localize`Rating: ${rated} safeties and lives of teeth and bearings in all load cases and saved runs`] : []),
+      ...(rated ? [$localize`Rating: ${rated} safeties and lives of teeth, shafts, bearings and screws in all load cases and saved runs`] : []),
       $localize`Ratios, mobility and closed loops`,
       ...(d.couplings.length ? [$localize`Couplings: distances, alignment, teeth, phases and engagement over the travel`] : []),
       ...(this.motion.source() ? [$localize`Stops and home of the source’s travel`] : []),

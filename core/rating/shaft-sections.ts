@@ -1,0 +1,139 @@
+import type { Design, Member } from '../fields/types';
+import { type ShaftPiece, shaftPiecesOf } from '../forces/index';
+import type { Section } from './din-743';
+import { keyPressure, standardKey } from './shaft-key';
+import { type ShaftMaterial, materialOf } from './shaft-steel';
+
+/** μm, where no roughness is stated: as turned. */
+const USUAL_ROUGHNESS = 10;
+/** A step of the bars so near a stated notch is that notch, mm. */
+const NEAR = 0.5;
+
+/** A section that can be rated, and at which of the rated places of its shaft it stands. */
+export interface RatedSection {
+  readonly key: string;
+  readonly name: string;
+  readonly section: Section;
+  readonly places: readonly number[];
+}
+export interface RatedKey {
+  readonly key: string;
+  readonly name: string;
+  readonly diameter: number;
+  readonly sizes: Parameters<typeof keyPressure>[2];
+  /** The rated place at which the keyway begins; it ends at the next. */
+  readonly first: number;
+  /** Yield strength of the key and its hub, where it is stated, MPa. */
+  readonly strength?: number;
+}
+/** What of a shaft can be rated; and why the rest cannot. */
+export interface StatedShaft {
+  readonly material?: ShaftMaterial;
+  readonly sections: readonly RatedSection[];
+  readonly keys: readonly RatedKey[];
+  readonly missing: readonly string[];
+}
+
+/** Places of a shaft at which it is rated, mm along it: its notches, and the ends of its keyways. */
+export const ratedPlaces = ({ notches, keys }: Member): number[] => [
+  ...(notches ?? []).map((n) => n.at),
+  ...(keys ?? []).flatMap((k) => [k.at - k.length / 2, k.at + k.length / 2]),
+];
+
+/** Reads a shaft: sizes left open are those of its round bars, and of the standard keys. */
+export function statedShaft(design: Design, m: Member): StatedShaft {
+  const pieces = shaftPiecesOf(design, m.id);
+  const { notches = [], keys = [] } = m;
+  const material = materialOf(m, Math.max(0, ...pieces.map((p) => p.outer), ...notches.map((n) => n.outer ?? n.diameter ?? 0)));
+  if (!material) return { sections: [], keys: [], missing: ['the steel of the shaft is not stated'] };
+  if (!ratedPlaces(m).length) return { sections: [], keys: [], missing: ['no shoulder, groove, fit or key of the shaft is stated'] };
+  const missing = unstatedSteps(pieces, m).map((z) => `its step at ${short(z)} mm is not stated as a shoulder or groove`);
+  const sections: RatedSection[] = [];
+  const rated: RatedKey[] = [];
+  notches.forEach((n, k) => {
+    const name = `${n.form === 'plain' ? 'section' : n.form} at ${short(n.at)} mm`;
+    const read = readNotch(n, at(pieces, n.at));
+    if (typeof read === 'string') missing.push(`its ${name} ${read}`);
+    else sections.push({ key: `${m.id} notch ${k}`, name, section: read, places: [k] });
+  });
+  keys.forEach((key, k) => {
+    const here = at(pieces, key.at);
+    const name = `key at ${short(key.at)} mm`;
+    const read = readKey(key, here.least);
+    if (typeof read === 'string') return void missing.push(`its ${name} ${read}`);
+    const first = notches.length + 2 * k;
+    const { diameter, sizes } = read;
+    rated.push({ key: `${m.id} key ${k}`, name, diameter, sizes, first, ...(key.strength !== undefined && { strength: key.strength }) });
+    sections.push({
+      key: `${m.id} keyway ${k}`,
+      name: `keyway at ${short(key.at)} mm`,
+      section: { form: sizes.count > 1 ? 'two keyways' : 'keyway', diameter, bore: here.bore, roughness: USUAL_ROUGHNESS },
+      places: [first, first + 1],
+    });
+  });
+  return { material, sections, keys: rated, missing };
+}
+
+/** A length in a sentence, mm. */
+const short = (z: number): string => String(Number(z.toFixed(2))).replace('-', '−');
+type Notch = NonNullable<Member['notches']>[number];
+type Key = NonNullable<Member['keys']>[number];
+
+/** The section of a notch, or what it lacks. */
+function readNotch(n: Notch, here: Here): Section | string {
+  const groove = n.form === 'round groove' || n.form === 'ring groove';
+  const diameter = n.diameter ?? (groove ? undefined : here.least);
+  const outer = n.outer ?? here.most;
+  if (diameter === undefined) return groove ? 'needs the diameter at its bottom' : 'has no diameter: none is stated, and no round bar is there';
+  if ((groove || n.form === 'shoulder') && !(outer !== undefined && outer > diameter)) return 'needs a larger diameter beside it';
+  if ((n.form === 'shoulder' || n.form === 'round groove') && n.radius === undefined) return 'needs its fillet radius';
+  if (n.form === 'ring groove' && n.width === undefined) return 'needs its width';
+  if (here.bore >= diameter) return 'is bored through';
+  return {
+    form: n.form,
+    diameter,
+    bore: here.bore,
+    ...(outer !== undefined && { outer }),
+    ...(n.radius !== undefined && { radius: n.radius }),
+    ...(n.width !== undefined && { width: n.width }),
+    roughness: n.roughness ?? USUAL_ROUGHNESS,
+  };
+}
+
+/** The sizes of a key, or what it lacks. */
+function readKey(key: Key, diameter: number | undefined): Pick<RatedKey, 'diameter' | 'sizes'> | string {
+  if (diameter === undefined) return 'has no diameter: no round bar is there';
+  const standard = standardKey(diameter);
+  const height = key.height ?? standard?.height;
+  const depth = key.depth ?? standard?.depth;
+  if (height === undefined || depth === undefined) return `needs its height and depth: DIN 6885-1 has none for a shaft of ${short(diameter)} mm`;
+  if (height <= depth) return 'is not higher than it stands in the shaft';
+  return { diameter, sizes: { height, depth, length: key.length, count: key.count ?? 1 } };
+}
+
+interface Here {
+  readonly least?: number;
+  readonly most?: number;
+  readonly bore: number;
+}
+/** The round bars at a place: the smallest and the largest that ends, begins or goes through there, and the widest bore. mm */
+function at(pieces: readonly ShaftPiece[], z: number): Here {
+  const here = pieces.filter((p) => z >= p.from - NEAR && z <= p.to + NEAR);
+  // Bars inside one another are one: what counts on each side is the stoutest.
+  const side = (x: number): number | undefined => {
+    const there = here.filter((p) => x > p.from && x < p.to).map((p) => p.outer);
+    return there.length ? Math.max(...there) : undefined;
+  };
+  const sides = [side(z - 2 * NEAR), side(z), side(z + 2 * NEAR)].filter((d) => d !== undefined);
+  return { ...(sides.length && { least: Math.min(...sides), most: Math.max(...sides) }), bore: Math.max(0, ...here.map((p) => p.inner)) };
+}
+
+/** Places where one bar goes on in another of another diameter, and nothing is stated. */
+function unstatedSteps(pieces: readonly ShaftPiece[], m: Member): number[] {
+  const ends = [...new Set(pieces.flatMap((p) => [p.from, p.to]))];
+  const stoutest = (x: number): number => Math.max(0, ...pieces.filter((p) => x > p.from && x < p.to).map((p) => p.outer));
+  return ends.filter((z) => {
+    const [below, above] = [stoutest(z - NEAR), stoutest(z + NEAR)];
+    return below > 0 && above > 0 && Math.abs(below - above) > 1e-6 && !m.notches?.some((n) => Math.abs(n.at - z) <= NEAR);
+  });
+}
