@@ -242,7 +242,7 @@ export class TableField {
     for (const [k, r] of rows.entries()) {
       for (const c of this.columns()) {
         const why = fieldProblem(c, r[c.key]);
-        if (why) return this.pasteProblem.set($localize`Row ${k + 1}: ${why}`);
+        if (why) return this.pasteProblem.set($localize`Row ${k + 1}:row:: ${why}`);
       }
     }
     this.pasteProblem.set('');
