@@ -125,7 +125,7 @@ type Row = Record<string, number | string>;
       color: var(--ink-soft);
     }
     /* More columns than fit beside each other: each row is a small form. */
-    .many tbody tr {
+    .many .mat-mdc-row {
       display: grid;
       grid-template-columns: 1fr 1fr;
       gap: 2px 10px;
