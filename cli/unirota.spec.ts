@@ -31,7 +31,7 @@ describe('npx unirota', () => {
     expect(sound.status).toBe(0);
     const rows = sound.stdout.trim().split(/\r?\n/);
     expect(rows[0]).toBe('part,what,load case or run,safety or life,unit,wanted,load reserve,method');
-    expect(rows).toHaveLength(25);
+    expect(rows).toHaveLength(33);
     expect(sound.stderr).toContain('Not rated: Ratchet and pawl: ratchet teeth are not rated yet.');
     const weak = run('rate', join(root, 'demo/inspection-lift.json'));
     expect(weak.status).toBe(1);

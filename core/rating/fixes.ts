@@ -4,7 +4,7 @@ import { SHAFT_STEELS } from '../fields/common';
 import type { Design, Id, Member } from '../fields/types';
 import { type Gear, type Nut, num } from '../elements/index';
 import { ISO_54 } from '../sizing/index';
-import type { Rating, RatingFix } from './protocol';
+import type { RatedWhat, Rating, RatingFix } from './protocol';
 import { savedRuns, steadyCase } from './instants';
 import { rate } from './rate';
 import { strengthOf } from './shaft-steel';
@@ -44,6 +44,8 @@ export function ratingOf(design: Design, runs = true): Rating {
  * sides).
  */
 const WIDEST = 1.2;
+/** What no change that is tried cures: a stouter shaft does. */
+const STIFF: readonly RatedWhat[] = ['shaft, slope', 'shaft, deflection', 'shaft, critical speed'];
 /** Fillet radii that are tried, mm; a series of Renard, common practice. */
 const FILLETS = [0.4, 0.6, 1, 1.6, 2.5, 4, 6];
 /** Steps in which it is tried, of its present width. */
@@ -71,7 +73,7 @@ function together(design: Design, from: readonly Id[]): Set<Id> {
  */
 export function ratingFixes(design: Design, item: Id): RatingFix[] {
   const bears = (d: Design, runs: boolean): boolean => {
-    const own = ratingOf(d, runs).lines.filter((l) => l.item === item);
+    const own = ratingOf(d, runs).lines.filter((l) => l.item === item && !STIFF.includes(l.what));
     return own.length > 0 && own.every((l) => l.reserve >= 1);
   };
   // Runs take longest: they are computed for what bears its load cases.

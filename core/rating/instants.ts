@@ -6,7 +6,7 @@ import { type RunForces, forcesAt } from '../motion/index';
 import { type ComputedRun, computedRuns } from '../sizing/index';
 import { TURNING } from '../units/index';
 import type { Unrated } from './protocol';
-import { ratedPlaces } from './shaft-sections';
+import { askedShafts, bendsAt } from './shaft-bending';
 
 /** Forces on a bearing, N, and the speed at which its joint turns, rev/min. */
 export interface BearingLoad {
@@ -17,6 +17,9 @@ export interface BearingLoad {
 /** What a shaft carries just below and just above each of its rated places, and how fast it turns in what carries it, rev/min. */
 export interface ShaftLoad {
   readonly inside: readonly (readonly [Inside, Inside])[];
+  /** Slope, rad, and deflection, mm, where it is looked at; undefined where it is not carried twice or has no body. */
+  readonly bends: readonly (readonly [number, number])[] | undefined;
+  readonly supports: readonly number[];
   readonly speed: number;
 }
 /** What acts for a part of the time. */
@@ -54,14 +57,17 @@ function instant(part: number, forces: Forces, lines: readonly CouplingLine[], i
     );
   }
   const shafts = new Map<Id, ShaftLoad>();
-  for (const m of design.members) {
-    const places = ratedPlaces(m);
-    if (!places.length || !structure.bodyOf.has(m.id)) continue;
-    const { loads } = loadsAlong(forces, m.id, inertia);
-    const own = design.joints.find((j) => j.child === m.id);
+  for (const { member, places, bends, pieces } of askedShafts(design)) {
+    if (!structure.bodyOf.has(member)) continue;
+    const { loads, supports } = loadsAlong(forces, member, inertia);
+    const own = design.joints.find((j) => j.child === member);
     const first = own && structure.firstOf.get(own.id);
-    const speed = first === undefined ? 0 : Math.abs(forces.velocity[first]) * TURNING.speedsPerSi;
-    shafts.set(m.id, { inside: places.map((z) => besides(loads, z)), speed });
+    shafts.set(member, {
+      inside: places.map((z) => besides(loads, z)),
+      bends: bendsAt(bends, loads, supports, pieces),
+      supports,
+      speed: first === undefined ? 0 : Math.abs(forces.velocity[first]) * TURNING.speedsPerSi,
+    });
   }
   return { part, coupling: (id) => couplings.get(id), bearings: (id) => bearings.get(id), shaft: (id) => shafts.get(id) };
 }

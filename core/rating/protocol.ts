@@ -22,6 +22,9 @@ export type RatedWhat =
   | 'plain bearing'
   | 'shaft, fatigue'
   | 'shaft, yield'
+  | 'shaft, slope'
+  | 'shaft, deflection'
+  | 'shaft, critical speed'
   | 'key';
 
 /** What one thing bears, in the load case or run in which it is worst. */

@@ -1,5 +1,6 @@
 import { FRAME } from '../fields/types';
 import { BEARINGS_FIELD, type CarriedJoint, jointKind } from '../joints/index';
+import { rateBending } from './bending';
 import { rateBearings } from './bearings';
 import type { Rating, RatingLine, Unrated } from './protocol';
 import { type Given, type Rater, type Results, wishesOf } from './rater';
@@ -8,7 +9,7 @@ import { rateShafts } from './shafts';
 import { rateTeeth } from './teeth';
 
 /** Every method there is. */
-const RATERS: readonly Rater[] = [rateTeeth, rateBearings, rateShafts, rateScrews, nameTheRest];
+const RATERS: readonly Rater[] = [rateTeeth, rateBearings, rateShafts, rateBending, rateScrews, nameTheRest];
 
 /** Rates everything that a method covers, in all load cases; what none covers, or what is not stated for, is named. */
 export function rate(compiled: Given['compiled'], cases: Given['cases']): Rating {

@@ -201,7 +201,7 @@ describe('the rating of a design’s shafts', () => {
     return { ...b.design, ...(at.settings && { settings: { ...b.design.settings, ...at.settings } }) };
   }
   const C45 = { steel: 'C45E quenched and tempered' };
-  const linesOf = (d: Design): RatingLine[] => ratingOf(d).lines.filter((l) => l.what.startsWith('shaft') || l.what === 'key');
+  const linesOf = (d: Design): RatingLine[] => ratingOf(d).lines.filter((l) => ['shaft, fatigue', 'shaft, yield', 'key'].includes(l.what));
   const reasons = (d: Design): string[] =>
     ratingOf(d)
       .unrated.filter((u) => u.name === 'Shaft')

@@ -20,6 +20,9 @@ const WHAT: Readonly<Record<RatingLine['what'], string>> = {
   'plain bearing': $localize`Plain bearing`,
   'shaft, fatigue': $localize`Shaft, fatigue`,
   'shaft, yield': $localize`Shaft, yield`,
+  'shaft, slope': $localize`Shaft, slope`,
+  'shaft, deflection': $localize`Shaft, deflection`,
+  'shaft, critical speed': $localize`Shaft, critical speed`,
   key: $localize`Key`,
   'screw, threads': $localize`Screw, threads`,
   'screw, strength': $localize`Screw, strength`,
@@ -30,6 +33,7 @@ const WHAT: Readonly<Record<RatingLine['what'], string>> = {
 const GEARS = $localize`No single change of face width, module or material makes it bear what is wanted.`;
 const BEARING = $localize`It needs a larger bearing: the rating that is needed stands below.`;
 const SHAFT = $localize`No single change of fillets, keys or steel makes it bear what is wanted: it needs a larger diameter.`;
+const STIFFER = $localize`It needs a stouter shaft, or bearings nearer to what loads it.`;
 const SCREW = $localize`No single change of the nut’s length or the steel makes it bear what is wanted: it needs a larger screw.`;
 /** What is said where no fix is found. */
 const HINT: Readonly<Record<RatingLine['what'], string>> = {
@@ -40,6 +44,9 @@ const HINT: Readonly<Record<RatingLine['what'], string>> = {
   'plain bearing': $localize`It needs a wider bush, or one of another material.`,
   'shaft, fatigue': SHAFT,
   'shaft, yield': SHAFT,
+  'shaft, slope': STIFFER,
+  'shaft, deflection': STIFFER,
+  'shaft, critical speed': STIFFER,
   key: SHAFT,
   'screw, threads': SCREW,
   'screw, strength': SCREW,
@@ -136,7 +143,8 @@ export class RatingStep {
     effect((done) => {
       const line = this.line();
       this.fixes.set([]);
-      if (!line || line.reserve >= 1 || line.bearing !== undefined || !this.ratings.current() || this.doc.readOnly()) return;
+      if (!line || line.reserve >= 1 || line.bearing !== undefined || HINT[line.what] === STIFFER || !this.ratings.current() || this.doc.readOnly())
+        {return;}
       let stale = false;
       done(() => (stale = true));
       this.fixes.set(undefined);
