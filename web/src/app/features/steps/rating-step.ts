@@ -143,8 +143,9 @@ export class RatingStep {
     effect((done) => {
       const line = this.line();
       this.fixes.set([]);
-      if (!line || line.reserve >= 1 || line.bearing !== undefined || HINT[line.what] === STIFFER || !this.ratings.current() || this.doc.readOnly())
-        {return;}
+      if (!line || line.reserve >= 1 || line.bearing !== undefined || HINT[line.what] === STIFFER || !this.ratings.current() || this.doc.readOnly()) {
+        return;
+      }
       let stale = false;
       done(() => (stale = true));
       this.fixes.set(undefined);
