@@ -3,7 +3,7 @@ import { FRAME, type Finding, type Id } from '../fields/types';
 import type { CarriedJoint } from '../joints/index';
 import { LeastSquares, type Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
 import type { Forces } from './forces';
-import { type LoadLine, loadSheet, reactionAt } from './load-sheet';
+import { type Acting, type LoadLine, actingNow, jointIn, loadSheet, reactionAt } from './load-sheet';
 
 /** What one bearing carries, on the carried member. World directions; N, N·m, mm. */
 export interface BearingForce {
@@ -80,12 +80,14 @@ function across(lines: readonly LoadLine[], joint: Id, o: Vec3, a: Vec3, e: Vec3
 
 /** Joints whose bearings leave thrust to nobody. A cylindrical joint leaves its axis free: nothing acts along it. */
 export function thrustFindings(forces: Forces): Finding[] {
-  return forces.pose.compiled.design.joints.flatMap((j: CarriedJoint) => {
-    if (!j.bearings?.length) return [];
+  const carried = forces.pose.compiled.design.joints.filter((j: CarriedJoint) => j.bearings?.length) as CarriedJoint[];
+  const acting = carried.length ? actingNow(forces, false) : undefined;
+  return carried.flatMap((j) => {
+    if (!j.bearings) return [];
     const name = j.name ?? j.id;
     const odd = j.bearings.findIndex((b) => b.inner >= b.outer);
     if (odd >= 0) return [finding('bearing-size', [j.id], { name, row: odd + 1 })];
-    const r = bearingForces(forces, j.id);
+    const r = bearingForces(forces, j.id, false, acting);
     const most = Math.max(1e-9, ...(r?.bearings.map((b) => b.radial) ?? []));
     return r && Math.abs(r.untaken) > 1e-6 * most ? [finding('thrust-untaken', [j.id], { name, force: Math.abs(r.untaken).toPrecision(3) })] : [];
   });
@@ -95,19 +97,19 @@ export function thrustFindings(forces: Forces): Finding[] {
  * What each bearing of a joint carries at the pose, after evaluate() with the same `inertia`; undefined where the
  * joint states none. Thrust goes to the bearings that take it, in equal parts; where none does, it is told as untaken.
  */
-export function bearingForces(forces: Forces, id: Id, inertia = false): BearingForces | undefined {
+export function bearingForces(forces: Forces, id: Id, inertia = false, acting?: Acting): BearingForces | undefined {
   const { pose } = forces;
-  const joint: CarriedJoint | undefined = pose.compiled.design.joints.find((j) => j.id === id);
+  const joint: CarriedJoint | undefined = jointIn(pose.compiled.design, id);
   const first = pose.compiled.structure.firstOf.get(id);
   const stated = joint?.bearings;
-  const whole = joint && reactionAt(forces, id, 'child', FRAME, inertia);
+  const whole = joint && reactionAt(forces, id, 'child', FRAME, inertia, acting);
   if (!stated?.length || first === undefined || !whole) return undefined;
   const sign = pose.kinematics.sign[first];
   const a = unit([sign * pose.axisNow[3 * first], sign * pose.axisNow[3 * first + 1], sign * pose.axisNow[3 * first + 2]]);
   const e1 = unit(cross(a, Math.abs(a[2]) < 0.9 ? [0, 0, 1] : [1, 0, 0]));
   const at = stated.map((b) => b.at * 1e-3);
   const apart = new Set(at).size;
-  const lines = apart > 2 ? loadSheet(forces, joint.child, FRAME, inertia).lines : [];
+  const lines = apart > 2 ? loadSheet(forces, joint.child, FRAME, inertia, acting).lines : [];
   const two = [e1, cross(a, e1)].map((e) =>
     supports(at, dot(whole.force, e), dot(whole.moment, cross(a, e)), across(lines, id, whole.point, a, e)).map((x) => vscale(e, x)),
   );

@@ -1,4 +1,4 @@
-import { FRAME, type Id, type Joint } from '../fields/types';
+import { type Design, FRAME, type Id, type Joint, type Source } from '../fields/types';
 import { Frame, Vec3, WORLD, cross, norm, toLocalPoint, toLocalVector, vadd, vmap, vscale } from '../math/index';
 import { ROUNDING } from './through';
 import { movedFrame, type Pose } from '../kinematics/index';
@@ -32,6 +32,47 @@ export interface LoadSheet {
   note: string;
 }
 
+/** What acts on every body at one pose, as sheets and bearings read it: made once where many of them are wanted. */
+export interface Acting {
+  readonly inertia: boolean;
+  /** As Forces.reactions gives them. */
+  readonly reactions: Float64Array;
+  readonly all: readonly Wrench[];
+  on(body: number): readonly Wrench[];
+}
+/** After evaluate() with the same `inertia`. */
+export function actingNow(forces: Forces, inertia: boolean): Acting {
+  const all = forces.wrenches(inertia);
+  const bodies = new Map<number, Wrench[]>();
+  for (const w of all) {
+    const own = bodies.get(w.body);
+    if (own) own.push(w);
+    else bodies.set(w.body, [w]);
+  }
+  return { inertia, reactions: Float64Array.from(forces.reactions(inertia)), all, on: (body) => bodies.get(body) ?? [] };
+}
+
+/** Items of a design as sheets ask for them; a design never changes. */
+interface Stated {
+  readonly names: ReadonlyMap<Id, string>;
+  readonly sources: ReadonlyMap<Id, Source>;
+  readonly joints: ReadonlyMap<Id, Joint>;
+}
+const stated = new WeakMap<Design, Stated>();
+function statedIn(design: Design): Stated {
+  const had = stated.get(design);
+  if (had) return had;
+  const made: Stated = {
+    names: new Map([...design.joints, ...design.couplings, ...design.loads, ...design.sources].map((x) => [x.id, x.name ?? x.id])),
+    sources: new Map(design.sources.map((s) => [s.id, s])),
+    joints: new Map(design.joints.map((j) => [j.id, j])),
+  };
+  stated.set(design, made);
+  return made;
+}
+/** A joint of a design by its id. */
+export const jointIn = (design: Design, id: Id): Joint | undefined => statedIn(design).joints.get(id);
+
 /** A member's frame at the present pose, mm. */
 export function frameNow(m: Pose, member: Id): Frame {
   const f = m.compiled.structure.frames.get(member);
@@ -49,13 +90,20 @@ export interface Reaction {
  * The reaction at a joint after evaluate(): on the carried member by the carrying one, or the other way round, in
  * the frame of any member (or the world's). Includes what a source gives on the joint's own freedom. Point in mm.
  */
-export function reactionAt(forces: Forces, joint: Id, on: 'child' | 'parent' = 'child', inFrame: Id = FRAME, inertia = false): Reaction | undefined {
+export function reactionAt(
+  forces: Forces,
+  joint: Id,
+  on: 'child' | 'parent' = 'child',
+  inFrame: Id = FRAME,
+  inertia = false,
+  acting?: Acting,
+): Reaction | undefined {
   const m = forces.pose,
     first = m.compiled.structure.firstOf.get(joint);
-  const stated = m.compiled.design.joints.find((j) => j.id === joint);
-  if (stated?.type === 'fixed' && !inertia) return fixedAt(forces, stated, on, inFrame);
+  const own = jointIn(m.compiled.design, joint);
+  if (own?.type === 'fixed' && !inertia) return fixedAt(forces, own, on, inFrame, acting);
   if (first === undefined || first >= m.kinematics.count || m.compiled.structure.coordinates[first]?.joint.id !== joint) return undefined;
-  const R = forces.reactions(inertia);
+  const R = acting?.reactions ?? forces.reactions(inertia);
   const c = m.compiled.structure.coordinates[first];
   // The parent's side of the tree pushes the body that starts here; a
   // joint met from its child's side has the senses the other way round.
@@ -70,9 +118,9 @@ export function reactionAt(forces: Forces, joint: Id, on: 'child' | 'parent' = '
 }
 
 /** The reaction of a fixed joint, in the frame of any member. */
-function fixedAt(forces: Forces, joint: Joint, on: 'child' | 'parent', inFrame: Id): Reaction | undefined {
+function fixedAt(forces: Forces, joint: Joint, on: 'child' | 'parent', inFrame: Id, acting?: Acting): Reaction | undefined {
   const gravity = forces.pose.compiled.design.settings?.gravity ?? STANDARD_GRAVITY;
-  const r = fixedReaction(forces.pose, forces.wrenches(), joint, gravity);
+  const r = fixedReaction(forces.pose, acting?.all ?? forces.wrenches(), joint, gravity);
   if (!r) return undefined;
   const f = frameNow(forces.pose, inFrame);
   const s = on === 'child' ? 1 : -1;
@@ -93,18 +141,17 @@ const scale = (lines: readonly LoadLine[]): number =>
  * The load sheet of a member at the mechanism's present pose, after evaluate() with the same `inertia`. In its own frame,
  * or in that of any other member. With inertia counted as a force of its own (d'Alembert), everything adds up to nothing.
  */
-export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, inertia = true): LoadSheet {
+export function loadSheet(forces: Forces, member: Id, inFrame: Id = member, inertia = true, acting = actingNow(forces, inertia)): LoadSheet {
   const m = forces.pose,
     { structure, design } = m.compiled;
   const body = structure.bodyOf.get(member) ?? 0;
   const f = frameNow(m, inFrame);
-  const names = new Map<Id, string>([...design.joints, ...design.couplings, ...design.loads, ...design.sources].map((x) => [x.id, x.name ?? x.id]));
-  const sources = new Map(design.sources.map((s) => [s.id, s]));
+  const { names, sources } = statedIn(design);
   const lines: LoadLine[] = [];
   let sumForce: Vec3 = [0, 0, 0],
     sumMoment: Vec3 = [0, 0, 0];
   const size = (v: Vec3): number => Math.hypot(v[0], v[1], v[2]);
-  const all = forces.wrenches(inertia).filter((w) => w.body === body);
+  const all = acting.on(body);
   const most = Math.max(1e-12, ...all.map((w) => Math.max(size(w.force), size(w.moment))));
   for (const w of all) {
     if (size(w.force) < 1e-12 * most && size(w.moment) < 1e-12 * most) continue;

@@ -4,7 +4,7 @@ import type { CarriedJoint } from '../joints/index';
 import { type Vec3, localFrame, norm, toLocalVector, vsub } from '../math/index';
 import { bearingForces } from './bearings';
 import type { Forces } from './forces';
-import { frameNow, loadSheet } from './load-sheet';
+import { actingNow, frameNow, jointIn, loadSheet } from './load-sheet';
 
 /** Modulus of elasticity of steel, MPa: common practice for shafts of unalloyed and low-alloyed steel. */
 export const STEEL = 206_000;
@@ -119,21 +119,26 @@ export function shaftPiecesOf(design: Design, member: Id): ShaftPiece[] {
  * Everything that acts on a shaft, brought to its axis; joints that
  * state bearings act at these. After evaluate() with the same `inertia`.
  */
-export function loadsAlong(forces: Forces, member: Id, inertia: boolean): { loads: AlongLoad[]; supports: number[] } {
+export function loadsAlong(
+  forces: Forces,
+  member: Id,
+  inertia: boolean,
+  acting = actingNow(forces, inertia),
+): { loads: AlongLoad[]; supports: number[] } {
   const { pose } = forces;
   const { design, structure } = pose.compiled;
   const body = structure.bodyOf.get(member);
   const frame = frameNow(pose, member);
   const loads: AlongLoad[] = [];
   const supports: number[] = [];
-  for (const l of loadSheet(forces, member, member, inertia).lines) {
-    const joint = l.kind === 'joint' ? (design.joints.find((j) => j.id === l.id) as CarriedJoint | undefined) : undefined;
+  for (const l of loadSheet(forces, member, member, inertia, acting).lines) {
+    const joint = l.kind === 'joint' ? (jointIn(design, l.id) as CarriedJoint | undefined) : undefined;
     const carried = joint && joint.child === member && structure.bodyOf.get(joint.parent) !== body ? localFrame(joint) : undefined;
     // Bearings stand along their joint's axis, which may point either way
     // along the member's; across it they say nothing of places along.
     const along = carried && Math.abs(Math.abs(carried.z[2]) - 1) < 1e-9 ? carried.z[2] : 0;
     const each = along
-      ? bearingForces(forces, l.id, inertia)?.bearings.map((b) => ({ at: carried!.o[2] + along * b.at, force: b.force }))
+      ? bearingForces(forces, l.id, inertia, acting)?.bearings.map((b) => ({ at: carried!.o[2] + along * b.at, force: b.force }))
       : undefined;
     if (carried) supports.push(...(each?.map((b) => b.at) ?? [carried.o[2]]));
     // About the axis: what is off it turns and bends besides.
@@ -172,10 +177,16 @@ export function shaftDiagram(forces: Forces, member: Id, inertia = false): Shaft
 }
 
 /**
- * The diagram of stated loads, which must be in balance; deflection is nothing at
+ * The diagram of stated loads, which must be in balance, with so many stations from one load, support or step to the next; deflection is nothing at
  * the supports (two and more), or at the one, which then also holds it straight.
  */
-export function diagramOf(member: Id, stated: readonly AlongLoad[], bearings: readonly number[], bars: readonly ShaftPiece[]): ShaftDiagram {
+export function diagramOf(
+  member: Id,
+  stated: readonly AlongLoad[],
+  bearings: readonly number[],
+  bars: readonly ShaftPiece[],
+  between = BETWEEN,
+): ShaftDiagram {
   // What stands at one place but for rounding stands there: no jump is looked at from its wrong side.
   const places: number[] = [];
   const snap = (z: number): number => {
@@ -188,7 +199,7 @@ export function diagramOf(member: Id, stated: readonly AlongLoad[], bearings: re
   const pieces = bars.map((p) => ({ ...p, from: snap(p.from), to: snap(p.to) }));
   const marks = [...new Set([...loads.map((l) => l.at), ...supports, ...pieces.flatMap((p) => [p.from, p.to])])].sort((a, b) => a - b);
   const at: number[] = [];
-  for (let k = 0; k + 1 < marks.length; k++) for (let i = 0; i <= BETWEEN; i++) at.push(marks[k] + ((marks[k + 1] - marks[k]) * i) / BETWEEN);
+  for (let k = 0; k + 1 < marks.length; k++) for (let i = 0; i <= between; i++) at.push(marks[k] + ((marks[k + 1] - marks[k]) * i) / between);
   const n = at.length;
   const make = (): Float64Array => new Float64Array(n);
   const shear: [Float64Array, Float64Array] = [make(), make()],
@@ -198,7 +209,7 @@ export function diagramOf(member: Id, stated: readonly AlongLoad[], bearings: re
     resultant = make();
   for (let i = 0; i < n; i++) {
     // Just inside the stretch: a load at its beginning counts, one at its end does not.
-    const stretch = Math.floor(i / (BETWEEN + 1));
+    const stretch = Math.floor(i / (between + 1));
     const begin = marks[stretch];
     const inside = insideAt(loads, at[i], begin + 1e-9);
     [shear[0][i], shear[1][i]] = inside.shear;

@@ -1,6 +1,6 @@
 import type { Case } from '../checks/index';
 import type { Design, Id } from '../fields/types';
-import { type CouplingLine, type Forces, type Inside, bearingForces, besides, couplingLines, loadsAlong } from '../forces/index';
+import { type CouplingLine, type Forces, type Inside, actingNow, bearingForces, besides, couplingLines, loadsAlong } from '../forces/index';
 import type { CarriedJoint } from '../joints/index';
 import { type RunForces, forcesAt } from '../motion/index';
 import { type ComputedRun, computedRuns } from '../sizing/index';
@@ -44,11 +44,12 @@ export interface RatedCase {
 
 function instant(part: number, forces: Forces, lines: readonly CouplingLine[], inertia: boolean): Instant {
   const { design, structure } = forces.pose.compiled;
+  const acting = actingNow(forces, inertia);
   const couplings = new Map(lines.map((l) => [l.coupling, l]));
   const bearings = new Map<Id, readonly BearingLoad[]>();
   for (const j of design.joints as CarriedJoint[]) {
     const first = structure.firstOf.get(j.id);
-    const found = first === undefined || !j.bearings?.length ? undefined : bearingForces(forces, j.id, inertia);
+    const found = first === undefined || !j.bearings?.length ? undefined : bearingForces(forces, j.id, inertia, acting);
     if (first === undefined || !found) continue;
     const speed = Math.abs(forces.velocity[first]) * TURNING.speedsPerSi;
     bearings.set(
@@ -57,11 +58,10 @@ function instant(part: number, forces: Forces, lines: readonly CouplingLine[], i
     );
   }
   const shafts = new Map<Id, ShaftLoad>();
-  for (const { member, places, bends, pieces } of askedShafts(design)) {
+  for (const { member, joint, places, bends, pieces } of askedShafts(design)) {
     if (!structure.bodyOf.has(member)) continue;
-    const { loads, supports } = loadsAlong(forces, member, inertia);
-    const own = design.joints.find((j) => j.child === member);
-    const first = own && structure.firstOf.get(own.id);
+    const { loads, supports } = loadsAlong(forces, member, inertia, acting);
+    const first = joint === undefined ? undefined : structure.firstOf.get(joint);
     shafts.set(member, {
       inside: places.map((z) => besides(loads, z)),
       bends: bendsAt(bends, loads, supports, pieces),

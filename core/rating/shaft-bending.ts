@@ -51,6 +51,11 @@ export function bendPlaces(design: Design, m: Member): BendPlace[] {
   return [...bearings, ...gears];
 }
 
+const pull = (at: number, x: number): AlongLoad => ({ name: '', at, force: [x, 0, 0], moment: [0, 0, 0] });
+/** Loads with stations at some more places, where nothing acts: between stations the beam is exact. */
+const stationed = (loads: readonly AlongLoad[], places: readonly { at: number }[]): AlongLoad[] =>
+  [...loads, ...places.map((p) => pull(p.at, 0))].sort((a, b) => a.at - b.at);
+
 /**
  * Slope, rad, and deflection, mm, at each place, under stated loads; undefined where the shaft has no body or is not carried
  * twice.
@@ -62,7 +67,7 @@ export function bendsAt(
   pieces: readonly ShaftPiece[],
 ): readonly (readonly [slope: number, deflection: number])[] | undefined {
   if (supports.length < 2 || !pieces.length) return undefined;
-  const { at, slope, deflection } = diagramOf('', loads, supports, pieces);
+  const { at, slope, deflection } = diagramOf('', stationed(loads, places), supports, pieces, 1);
   if (!slope || !deflection) return undefined;
   const size = (of: readonly [Float64Array, Float64Array], z: number): number => Math.hypot(lineAt(at, of[0], z), lineAt(at, of[1], z));
   return places.map((p) => [size(slope, p.at), size(deflection, p.at)]);
@@ -100,9 +105,8 @@ export function criticalSpeed(
   if (supports.length < 2 || !(b > a) || !pieces.length) return undefined;
   // Deflection at each weight under 1 N at another.
   const under = weights.map(({ at: z }) => {
-    const force = (at: number, x: number): AlongLoad => ({ name: '', at, force: [x, 0, 0], moment: [0, 0, 0] });
-    const loads = [force(a, -(b - z) / (b - a)), force(z, 1), force(b, -(z - a) / (b - a))].sort((p, q) => p.at - q.at);
-    const { at, deflection } = diagramOf('', loads, [a, b], pieces);
+    const loads = stationed([pull(a, -(b - z) / (b - a)), pull(z, 1), pull(b, -(z - a) / (b - a))], weights);
+    const { at, deflection } = diagramOf('', loads, [a, b], pieces, 1);
     return weights.map((w) => (deflection ? lineAt(at, deflection[0], w.at) : 0));
   });
   let y = weights.map(() => 1);
@@ -129,6 +133,8 @@ export function criticalSpeed(
 /** What is asked of a shaft at every instant. */
 export interface AskedShaft {
   readonly member: Id;
+  /** The joint that carries it. */
+  readonly joint: Id | undefined;
   /** Places of its notches and keyways, mm along it. */
   readonly places: readonly number[];
   readonly bends: readonly BendPlace[];
@@ -139,9 +145,13 @@ const asked = new WeakMap<Design, readonly AskedShaft[]>();
 export function askedShafts(design: Design): readonly AskedShaft[] {
   const had = asked.get(design);
   if (had) return had;
-  const made = design.members
-    .filter(isRated)
-    .map((m) => ({ member: m.id, places: ratedPlaces(m), bends: bendPlaces(design, m), pieces: shaftPiecesOf(design, m.id) }));
+  const made = design.members.filter(isRated).map((m) => ({
+    member: m.id,
+    joint: design.joints.find((j) => j.child === m.id)?.id,
+    places: ratedPlaces(m),
+    bends: bendPlaces(design, m),
+    pieces: shaftPiecesOf(design, m.id),
+  }));
   asked.set(design, made);
   return made;
 }
