@@ -159,7 +159,7 @@ test.describe('what is handed on', () => {
   test('a caution is accepted for a reason, and open again when what it depends on changes', async ({ page, site }) => {
     const demo = JSON.parse(readFileSync('demo/level-board.json', 'utf8')) as Design;
     const gear = demo.elements.find((e) => e.type === 'gear')!;
-    const few = { ...demo, elements: demo.elements.map((e) => (e.id === gear.id ? { ...e, teeth: 11 } : e)) };
+    const few = { ...demo, name: 'Few teeth', elements: demo.elements.map((e) => (e.id === gear.id ? { ...e, teeth: 11 } : e)) };
     const r = await page.request.post(`${site.url}api/designs`, { data: { design: few, save: randomUUID() } });
     await page.goto(`${site.url}design/${((await r.json()) as { id: string }).id}`);
     await page
@@ -199,7 +199,7 @@ test.describe('what is handed on', () => {
       await page.getByRole('button', { name: 'Release as A …' }).click();
       return page.getByRole('dialog', { name: 'Release A' });
     };
-    const faulty = { ...demo, elements: demo.elements.map((e) => (e.type === 'gear' ? { ...e, module: 7 } : e)) } as Design;
+    const faulty = { ...demo, name: 'With a fault', elements: demo.elements.map((e) => (e.type === 'gear' ? { ...e, module: 7 } : e)) } as Design;
     const shut = await dialogOf(faulty);
     await expect(shut.getByText('A design with a fault is not released.')).toBeVisible({ timeout: 30_000 });
     await expect(shut.getByRole('button', { name: 'Release as A' })).toBeDisabled();

@@ -95,7 +95,9 @@ export async function idOf(page: Page, site: Site, name: string): Promise<string
   const list = (await (await page.request.get(`${site.url}api/designs`, { params: { search: name, order: 'name' } })).json()) as {
     designs: { id: string; name: string }[];
   };
-  return list.designs.find((d) => d.name === name)!.id;
+  const [own, ...others] = list.designs.filter((d) => d.name === name);
+  expect(others, `a test has made another design named “${name}”`).toEqual([]);
+  return own.id;
 }
 
 /** A fresh copy of a demo design, opened; every test works on its own. */
