@@ -187,6 +187,7 @@ export {
   type RatingFix,
   type Unrated,
   byReason,
+  canBeRated,
   ratingFixes,
   ratingOf,
   withRatingFix,

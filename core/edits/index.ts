@@ -25,7 +25,7 @@ export {
 } from './pieces';
 export * from './place';
 export { namesOf, namesQuantity, unitOfQuantity, usesOf, withFormulas, withNewQuantity, withQuantity, withoutQuantity } from './quantities';
-export { withMaterialGroup, withSteel, withoutMaterialGroup, withoutSteel } from './rating-material';
+export { hasStrength, withMaterialGroup, withSteel, withoutMaterialGroup, withoutSteel } from './rating-material';
 export * from './saved';
 export * from './settle';
 export * from './shapes';

@@ -1,6 +1,6 @@
 import type { MaterialGroup } from '../elements/index';
-import type { ShaftSteel } from '../fields/common';
-import type { Design, Id } from '../fields/types';
+import type { ShaftSteel } from '../fields/shaft-rating';
+import type { Design, Id, Member } from '../fields/types';
 
 /** Toothed elements of which no material group is stated. */
 export const withoutMaterialGroup = (design: Design): Id[] =>
@@ -15,11 +15,11 @@ export function withMaterialGroup(design: Design, group: MaterialGroup, hardness
   return { ...design, elements: design.elements.map((e) => (ids.has(e.id) ? { ...e, ...stated } : e)) };
 }
 
+/** Whether it is stated what a member is made of, or what that bears. */
+export const hasStrength = (m: Member): boolean => m.steel !== undefined || (m.tensileStrength !== undefined && m.yieldStrength !== undefined);
+
 /** Shafts of which neither a steel is stated nor what they bear. */
-export const withoutSteel = (design: Design): Id[] =>
-  design.members
-    .filter((m) => m.kind === 'shaft' && m.steel === undefined && (m.tensileStrength === undefined || m.yieldStrength === undefined))
-    .map((m) => m.id);
+export const withoutSteel = (design: Design): Id[] => design.members.filter((m) => m.kind === 'shaft' && !hasStrength(m)).map((m) => m.id);
 
 /** States the steel of all shafts that have none. */
 export function withSteel(design: Design, steel: ShaftSteel): Design {

@@ -39,6 +39,7 @@ export {
   placeOfShape,
   placesOf,
 } from './shape';
+export { parallelKey } from './keyway';
 export { type Gear, exactOf, gearOf, num } from './gear';
 export { type Rack, rackOf } from './rack';
 export { MATERIAL_GROUPS, type MaterialGroup, RATING_FIELDS, type RatedStatement, USUAL_GRADE, USUAL_ROUGHNESS } from './rating-fields';

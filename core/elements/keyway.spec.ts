@@ -3,7 +3,7 @@ import { areaOf } from '../solids/index';
 import type { Element } from '../fields/types';
 import { SAMPLES, sample } from '../testing/samples';
 import { elementKind, elementProblems } from './index';
-import { boreOutline, keywayOf } from './keyway';
+import { boreOutline, keywayOf, parallelKey } from './keyway';
 
 describe('a keyway', () => {
   // DIN 6885-1 / ISO 773: hub depth t2 over the bore (from memory).
@@ -17,6 +17,14 @@ describe('a keyway', () => {
     const k = keywayOf('DIN 6885', bore)!;
     expect(k.width).toBe(width);
     expect(k.top + bore / 2).toBeCloseTo(over, 9);
+  });
+  it('key and keyways fit at every size: depth in the shaft and in the hub leave 0.1 to 0.6 mm over the key (DIN 6885-1, from memory)', () => {
+    for (let d = 6.5; d <= 230; d += 0.5) {
+      const { height, depth } = parallelKey(d)!;
+      const over = depth + (keywayOf('DIN 6885', d)!.top - d / 2) - height;
+      expect(over, `${d} mm`).toBeGreaterThan(0.09);
+      expect(over, `${d} mm`).toBeLessThan(0.61);
+    }
   });
   // ANSI B17.1, square keys: a 1 in shaft has a 1/4 in key, and the hub measures 1.114 in over keyway and bore
   // (Machinery's Handbook, from memory).

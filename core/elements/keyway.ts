@@ -10,30 +10,30 @@ export interface Keyway {
 }
 
 /**
- * Parallel keys by the shaft's diameter (over, up to and counting), mm: width of the key and depth in the hub t2 over the
- * bore's own top (DIN 6885-1, ISO 773; from memory).
+ * Parallel keys by the shaft's diameter (over, up to and counting), mm: width of the key, depth in the hub t2 over the bore's
+ * own top, height of the key and depth in the shaft t1 (DIN 6885-1, ISO 773; from memory).
  */
-const METRIC: readonly (readonly [upTo: number, width: number, depth: number])[] = [
-  [8, 2, 1],
-  [10, 3, 1.4],
-  [12, 4, 1.8],
-  [17, 5, 2.3],
-  [22, 6, 2.8],
-  [30, 8, 3.3],
-  [38, 10, 3.3],
-  [44, 12, 3.3],
-  [50, 14, 3.8],
-  [58, 16, 4.3],
-  [65, 18, 4.4],
-  [75, 20, 4.9],
-  [85, 22, 5.4],
-  [95, 25, 5.4],
-  [110, 28, 6.4],
-  [130, 32, 7.4],
-  [150, 36, 8.4],
-  [170, 40, 9.4],
-  [200, 45, 10.4],
-  [230, 50, 11.4],
+const METRIC: readonly (readonly [upTo: number, width: number, inHub: number, height: number, inShaft: number])[] = [
+  [8, 2, 1, 2, 1.2],
+  [10, 3, 1.4, 3, 1.8],
+  [12, 4, 1.8, 4, 2.5],
+  [17, 5, 2.3, 5, 3],
+  [22, 6, 2.8, 6, 3.5],
+  [30, 8, 3.3, 7, 4],
+  [38, 10, 3.3, 8, 5],
+  [44, 12, 3.3, 8, 5],
+  [50, 14, 3.8, 9, 5.5],
+  [58, 16, 4.3, 10, 6],
+  [65, 18, 4.4, 11, 7],
+  [75, 20, 4.9, 12, 7.5],
+  [85, 22, 5.4, 14, 9],
+  [95, 25, 5.4, 14, 9],
+  [110, 28, 6.4, 16, 10],
+  [130, 32, 7.4, 18, 11],
+  [150, 36, 8.4, 20, 12],
+  [170, 40, 9.4, 22, 13],
+  [200, 45, 10.4, 25, 15],
+  [230, 50, 11.4, 28, 17],
 ];
 /**
  * Square keys by the shaft's diameter, inches: half of the key stands in the hub, from the edge of the keyway (ANSI B17.1;
@@ -64,6 +64,12 @@ export const KEYWAY_FIELD = choiceField('keyway', 'Keyway', ['none', 'DIN 6885',
   help: 'In the bore, where its own x points; by the diameter of the bore.',
 });
 type Stated = 'none' | 'DIN 6885' | 'ANSI B17.1' | null | undefined;
+
+/** The key of DIN 6885-1 on a shaft: its height and its depth in the shaft, mm; none beyond the table. */
+export function parallelKey(diameter: number): { height: number; depth: number } | undefined {
+  const row = diameter > LEAST['DIN 6885'] ? METRIC.find(([upTo]) => diameter <= upTo) : undefined;
+  return row && { height: row[3], depth: row[4] };
+}
 
 /** The keyway of a bore of a diameter, mm; undefined where none is stated, or the table has none for it. */
 export function keywayOf(kind: Stated, diameter: number): Keyway | undefined {

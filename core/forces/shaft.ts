@@ -177,8 +177,8 @@ export function shaftDiagram(forces: Forces, member: Id, inertia = false): Shaft
 }
 
 /**
- * The diagram of stated loads, which must be in balance, with so many stations from one load, support or step to the next; deflection is nothing at
- * the supports (two and more), or at the one, which then also holds it straight.
+ * The diagram of stated loads, which must be in balance, with so many stations from one load, support or step to the next.
+ * Deflection is nothing at the supports (two and more), or at the one, which then also holds it straight.
  */
 export function diagramOf(
   member: Id,

@@ -1,7 +1,7 @@
 import { type Bearing, type CarriedJoint } from '../joints/index';
 import { ratePlain } from './plain-bearing';
 import type { Figure, RatingLine } from './protocol';
-import type { Given, Results } from './rater';
+import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
 import { type SpectrumRating, type StatedBearing, rateSpectrum } from './rolling-bearing';
 
 /** Bearings of joints: rolling ones by ISO 281 and ISO 76, plain ones by pressure and speed. */
@@ -26,7 +26,7 @@ function rateOne({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, results: Re
   for (const given of cases) {
     const loads = given.instants.map((i) => ({ part: i.part, ...i.bearings(j.id)?.[k] }));
     if (loads.some((l) => ![l.radial, l.axial, l.speed].every(Number.isFinite))) {
-      no(`its forces are not known in “${given.name}”`);
+      no(unknownIn(given));
       continue;
     }
     const rated = rateSpectrum(
@@ -40,7 +40,7 @@ function rateOne({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, results: Re
     }
     const base = { item: j.id, bearing: k, name, case: given.name };
     const figures = (at: number): Figure[] => [
-      { symbol: 'KA', label: 'Application factor', value: KA },
+      applicationFigure(wishes),
       { symbol: 'Fr', label: 'Radial force', value: loads[at].radial!, unit: 'N' },
       { symbol: 'Fa', label: 'Axial force', value: loads[at].axial!, unit: 'N' },
     ];
@@ -61,7 +61,7 @@ function lifeOf(stated: StatedBearing, r: SpectrumRating, loads: readonly Figure
     value: r.hours,
     unit: 'h',
     wanted,
-    reserve: r.needed > 0 ? stated.dynamic / r.needed : Infinity,
+    reserve: timesBorne(stated.dynamic, r.needed),
     method: `ISO 281:2007, basic rating life${run ? ' under the loads of the run' : ''}`,
     figures: [
       ...loads,
@@ -87,7 +87,7 @@ function lifeOf(stated: StatedBearing, r: SpectrumRating, loads: readonly Figure
 }
 
 function staticOf(stated: StatedBearing, load: number, rating: number, loads: readonly Figure[]): Said {
-  const safety = load > 0 ? rating / load : Infinity;
+  const safety = timesBorne(rating, load);
   return {
     what: 'bearing, static',
     value: safety,

@@ -1,11 +1,9 @@
 import type { Member } from '../fields/types';
 import { STEEL } from '../forces/index';
 import type { Figure, RatingLine } from './protocol';
-import type { Given, Results } from './rater';
+import { type Given, type Results, WHIRL_RESERVE, applicationFigure, timesBorne, unknownIn } from './rater';
 import { askedShafts, criticalSpeed, weightsAlong } from './shaft-bending';
 
-/** How much below its critical speed a shaft runs at most: common practice. */
-const WHIRL_RESERVE = 1.25;
 const METHOD = 'Beam theory; limits after Shigley, Mechanical Engineering Design';
 
 /** Slopes and deflections of shafts at bearings and gears, and their critical speed. */
@@ -15,28 +13,31 @@ export function rateBending({ compiled, cases, wishes }: Given, results: Results
     const m = design.members.find((x) => x.id === member)!;
     const KA = wishes.applicationFactor;
     let supports: readonly number[] | undefined;
+    let carried = false;
     let fastest = { speed: 0, case: '' };
     for (const c of cases) {
       const loads = c.instants.flatMap((i) => i.shaft(member) ?? []);
       supports ??= loads[0]?.supports;
       for (const { speed } of loads) if (speed > fastest.speed) fastest = { speed, case: c.name };
-      const known = loads.flatMap((l) => l.bends ?? []);
-      if (loads.length < c.instants.length || !known.flat().every(Number.isFinite)) {
-        results.unrated(m.id, m.name, `its forces are not known in “${c.name}”`);
+      const known = loads.flatMap((l) => (l.bends ? [l.bends] : []));
+      if (loads.length < c.instants.length || !known.flat(2).every(Number.isFinite)) {
+        results.unrated(m.id, m.name, unknownIn(c));
         continue;
       }
+      // Its bars and bearings are the same at all instants.
       if (!known.length) continue;
+      carried = true;
       bends.forEach((place, k) => {
-        const [slope, deflection] = [0, 1].map((n) => KA * Math.max(...loads.map((l) => l.bends?.[k][n] ?? 0)));
+        const [slope, deflection] = [0, 1].map((n) => KA * Math.max(...known.map((l) => l[k][n])));
         const at = { item: m.id, name: `${m.name}: ${place.name}`, case: c.name, wanted: 1, method: METHOD, assumptions: ASSUMED };
         const one = (what: RatingLine['what'], has: number, may: number, figures: Figure[]): void => {
-          const value = has > 0 ? may / has : Infinity;
+          const value = timesBorne(may, has);
           results.line(`${m.id} ${place.at} ${place.name} ${what}`, {
             ...at,
             what,
             value,
             reserve: value,
-            figures: [APPLICATION(KA), ...figures, MODULUS],
+            figures: [applicationFigure(wishes), ...figures, MODULUS],
           });
         };
         one('shaft, slope', slope, place.slope, [
@@ -51,13 +52,14 @@ export function rateBending({ compiled, cases, wishes }: Given, results: Results
         }
       });
     }
-    const critical = supports && criticalSpeed(weightsAlong(design, m), supports, pieces);
-    if (critical === undefined) results.unrated(m.id, m.name, 'without round bars on two bearings neither deflection nor critical speed is rated');
+    if (!supports) continue;
+    const critical = criticalSpeed(weightsAlong(design, m), supports, pieces);
+    if (!carried) results.unrated(m.id, m.name, 'without round bars on two bearings neither deflection nor critical speed is rated');
+    else if (critical === undefined) results.unrated(m.id, m.name, 'without weight between its bearings it has no critical speed to rate');
     else if (fastest.case) results.line(`${m.id} critical`, criticalLine(m, critical, fastest));
   }
 }
 
-const APPLICATION = (value: number): Figure => ({ symbol: 'KA', label: 'Application factor', value });
 const MODULUS: Figure = { symbol: 'E', label: 'Modulus of elasticity', value: STEEL, unit: 'MPa' };
 const ASSUMED = ['stiff bearings at the outermost places; hubs stiffen nothing', 'the lower of the figures that the source gives'];
 

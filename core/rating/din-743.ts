@@ -1,4 +1,4 @@
-import type { NotchForm } from '../fields/common';
+import type { NotchForm } from '../fields/shaft-rating';
 import type { ShaftMaterial } from './shaft-steel';
 
 /**

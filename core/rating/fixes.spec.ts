@@ -91,6 +91,12 @@ describe('fixes of a shaft that fails', () => {
     expect(fixes.length).toBeGreaterThan(0);
     for (const f of fixes) expect(least(withRatingFix(d, f), id), f.label).toBeGreaterThanOrEqual(1);
     expect(fixes.map((f) => f.changes[0].field)).toContain('steel');
+    // Rounder only as far as the step is high: 2 mm.
+    const sharp = shaft(120, { notches: [{ at: 0, form: 'shoulder', diameter: 26, outer: 30, radius: 0.05 }] });
+    const round = ratingFixes(sharp, id).find((f) => f.changes[0].field === 'notches')!;
+    const [{ radius }] = round.changes[0].value as { radius: number }[];
+    expect(radius).toBeGreaterThan(0.05);
+    expect(radius).toBeLessThanOrEqual(2);
   });
   it('a steel drops the strengths that were stated; where nothing does, nothing is offered', () => {
     const d = shaft(300, { tensileStrength: 200, yieldStrength: 120, notches: [{ at: 0, form: 'plain' }] });

@@ -1,12 +1,13 @@
 import { analyse, casesOf } from '../checks/index';
 import { settle } from '../edits/index';
-import { SHAFT_STEELS } from '../fields/common';
+import { SHAFT_STEELS } from '../fields/shaft-rating';
 import type { Design, Id, Member } from '../fields/types';
 import { type Gear, type Nut, num } from '../elements/index';
 import { ISO_54 } from '../sizing/index';
 import type { RatedWhat, Rating, RatingFix } from './protocol';
 import { savedRuns, steadyCase } from './instants';
 import { rate } from './rate';
+import { statedShaft } from './shaft-sections';
 import { strengthOf } from './shaft-steel';
 
 /** Makes the change, and brings the train to its working distances again. */
@@ -83,7 +84,7 @@ export function ratingFixes(design: Design, item: Id): RatingFix[] {
   };
   const shaft = design.members.find((m) => m.id === item);
   const kinds = shaft
-    ? shaftChanges(shaft)
+    ? shaftChanges(design, shaft)
     : design.couplings.some((c) => c.id === item && c.type === 'screw-drive')
       ? screwChanges(design, item)
       : meshChanges(design, item);
@@ -126,18 +127,27 @@ function meshChanges(design: Design, coupling: Id): RatingFix[][] {
   return [wider, larger, soft.length ? [harder] : []];
 }
 
+/** A notch whose fillet may be larger. */
+const rounds = (n: NonNullable<Member['notches']>[number]): boolean => n.radius !== undefined && (n.form === 'shoulder' || n.form === 'round groove');
+
 /** Larger fillets, a stronger steel, two keys in place of one; each from small to large. */
-function shaftChanges(m: Member): RatingFix[][] {
+function shaftChanges(design: Design, m: Member): RatingFix[][] {
   const { notches = [], keys = [] } = m;
+  // A fillet is a quarter of a circle at most: no larger than its step is high.
+  const { sections } = statedShaft(design, m);
+  const highest = (k: number): number => {
+    const s = sections.find(({ places }) => places.length === 1 && places[0] === k)?.section;
+    return s?.outer === undefined ? 0 : (s.outer - s.diameter) / 2;
+  };
   const one = (label: string, field: RatingFix['changes'][number]['field'], value: RatingFix['changes'][number]['value']): RatingFix => ({
     label: `${label} of ${m.name}`,
     changes: [{ item: m.id, field, value }],
   });
-  const rounder = FILLETS.filter((r) => notches.some((n) => n.radius !== undefined && n.radius < r)).map((r) =>
+  const rounder = FILLETS.filter((r) => notches.some((n, k) => rounds(n) && n.radius! < Math.min(r, highest(k)))).map((r) =>
     one(
       `Fillets of ${r} mm`,
       'notches',
-      notches.map((n) => (n.radius !== undefined && n.form !== 'ring groove' ? { ...n, radius: Math.max(r, n.radius) } : n)),
+      notches.map((n, k) => (rounds(n) ? { ...n, radius: Math.max(n.radius!, Math.min(r, highest(k))) } : n)),
     ),
   );
   const two = keys.some((k) => (k.count ?? 1) < 2)

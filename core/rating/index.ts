@@ -1,4 +1,4 @@
 export { type Figure, type Rating, type RatingFix, type RatingLine, type RatedWhat, type Unrated, byReason } from './protocol';
 export { type RatedCase, runCase, savedRuns, steadyCase } from './instants';
-export { rate } from './rate';
+export { canBeRated, rate } from './rate';
 export { ratingFixes, ratingOf, withRatingFix } from './fixes';

@@ -1,8 +1,19 @@
 import type { Member } from '../fields/types';
-import type { Given, Results } from './rater';
-import { OF_YIELD, keyPressure } from './shaft-key';
+import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
 import type { RatedKey } from './shaft-sections';
 import type { ShaftMaterial } from './shaft-steel';
+
+/** Of two keys the torque is not shared evenly. DIN 6892, method C */
+const SHARED = 0.75;
+/** What of the yield strength the flanks of a key bear. DIN 6892, method C */
+const OF_YIELD = 0.9;
+
+/**
+ * Pressure on the flanks of parallel keys, MPa: p = 2·T/(d·(h − t1)·l·i·φ). DIN 6892, method C, from memory. T in N·m,
+ * lengths in mm.
+ */
+export const keyPressure = (torque: number, d: number, k: { height: number; depth: number; length: number; count: number }): number =>
+  (2e3 * torque) / (d * (k.height - k.depth) * k.length * k.count * (k.count > 1 ? SHARED : 1));
 
 /** The pressure of what goes over from the hub: by how much the torque of the shaft differs before and behind the key. */
 export function rateKey({ cases, wishes }: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedKey): void {
@@ -15,11 +26,11 @@ export function rateKey({ cases, wishes }: Given, results: Results, m: Member, m
     });
     const torque = Math.max(...torques);
     if (!Number.isFinite(torque)) {
-      results.unrated(m.id, m.name, `its forces are not known in “${c.name}”`);
+      results.unrated(m.id, m.name, unknownIn(c));
       continue;
     }
     const pressure = keyPressure(KA * torque, r.diameter, r.sizes);
-    const safety = pressure > 0 ? may / pressure : Infinity;
+    const safety = timesBorne(may, pressure);
     results.line(r.key, {
       item: m.id,
       name: `${m.name}: ${r.name}`,
@@ -30,7 +41,7 @@ export function rateKey({ cases, wishes }: Given, results: Results, m: Member, m
       reserve: safety,
       method: 'DIN 6892, method C',
       figures: [
-        { symbol: 'KA', label: 'Application factor', value: KA },
+        applicationFigure(wishes),
         { symbol: 'T', label: 'Greatest torque that goes over', value: torque, unit: 'N·m' },
         { symbol: 'd', label: 'Diameter of the shaft', value: r.diameter, unit: 'mm' },
         { symbol: 'h', label: 'Height of the key', value: r.sizes.height, unit: 'mm' },

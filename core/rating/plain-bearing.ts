@@ -1,8 +1,13 @@
 import type { Bearing, Bush, CarriedJoint } from '../joints/index';
-import type { Given, Results } from './rater';
+import { convert } from '../units/index';
+import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
 
-const [PSI, FPM] = [0.00689476, 0.00508];
-const limits = (psi: number, fpm: number, both: number): readonly [number, number, number] => [psi * PSI, fpm * FPM, both * PSI * FPM];
+/** Limits in psi, ft/min and their product as the source prints them. */
+const limits = (psi: number, fpm: number, both: number): readonly [number, number, number] => [
+  convert(psi, 'psi', 'MPa'),
+  convert(fpm, 'ft/min', 'm/s'),
+  both * convert(1, 'psi', 'MPa') * convert(1, 'ft/min', 'm/s'),
+];
 /**
  * Greatest pressure, MPa, speed, m/s, and their product, of bushes that run without a full film of oil: Shigley, Mechanical
  * Engineering Design, table of materials for boundary-lubricated bearings (from memory).
@@ -40,7 +45,7 @@ export function ratePlain({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, re
   for (const c of cases) {
     const loads = c.instants.map((i) => i.bearings(joint.id)?.[k]);
     if (loads.some((l) => !l || ![l.radial, l.axial, l.speed].every(Number.isFinite))) {
-      no(`its forces are not known in “${c.name}”`);
+      no(unknownIn(c));
       continue;
     }
     const each = loads.map((l) => ({ p: bushPressure(KA * l!.radial, b), v: bushSpeed(l!.speed, b), axial: l!.axial }));
@@ -49,7 +54,7 @@ export function ratePlain({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, re
     if (axial > 1e-6 * (p * b.inner * b.width) && axial > 1e-9) {
       no(`the collar that takes its thrust of up to ${axial.toPrecision(3)} N is not rated`);
     }
-    const safety = Math.min(mayPress / p, mayRun / v, mayBoth / pv);
+    const safety = Math.min(timesBorne(mayPress, p), timesBorne(mayRun, v), timesBorne(mayBoth, pv));
     results.line(`${joint.id} ${k} plain`, {
       item: joint.id,
       bearing: k,
@@ -61,7 +66,7 @@ export function ratePlain({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, re
       reserve: safety,
       method: 'Pressure, sliding speed and their product; limits after Shigley, Mechanical Engineering Design',
       figures: [
-        { symbol: 'KA', label: 'Application factor', value: KA },
+        applicationFigure(wishes),
         { symbol: 'Fr', label: 'Greatest radial force', value: (p * b.inner * b.width) / KA, unit: 'N' },
         { symbol: 'd', label: 'Inner diameter', value: b.inner, unit: 'mm' },
         { symbol: 'b', label: 'Width', value: b.width, unit: 'mm' },

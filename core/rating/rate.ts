@@ -1,4 +1,4 @@
-import { FRAME } from '../fields/types';
+import { type Design, FRAME } from '../fields/types';
 import { BEARINGS_FIELD, type CarriedJoint, jointKind } from '../joints/index';
 import { rateBending } from './bending';
 import { rateBearings } from './bearings';
@@ -49,3 +49,10 @@ function nameTheRest({ compiled: { design } }: Given, { unrated }: Results): voi
     if (what) unrated(l.id, l.name, `${what} are not rated yet`);
   }
 }
+
+/** Fields that only a rating reads, of any item and of the bearings of a joint. */
+const READ = ['materialGroup', 'nutMaterial', 'pressureLimit', 'steel', 'tensileStrength', 'dynamicRating', 'bush'] as const;
+const states = (item: object): boolean => READ.some((key) => (item as Record<string, unknown>)[key] !== undefined);
+/** Whether a design states anything that a rating could use. */
+export const canBeRated = ({ elements, members, joints }: Design): boolean =>
+  elements.some(states) || members.some(states) || (joints as readonly CarriedJoint[]).some((j) => j.bearings?.some(states));

@@ -2,7 +2,7 @@ import { RATING_SETTINGS, type Settings } from '../fields/index';
 import type { Id } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
 import type { RatedCase } from './instants';
-import type { RatingLine } from './protocol';
+import type { Figure, RatingLine } from './protocol';
 
 /** What a design states for its rating, with the initial values of the settings. */
 export type Wishes = Readonly<Record<(typeof RATING_SETTINGS)[number]['key'], number>>;
@@ -22,3 +22,12 @@ export interface Results {
 }
 /** A method: goes over the design, and rates what it covers. */
 export type Rater = (given: Given, results: Results) => void;
+
+/** How many times what acts is borne; without end where nothing acts. */
+export const timesBorne = (bears: number, acts: number): number => (acts > 0 ? bears / acts : Infinity);
+/** Why a case is left out. */
+export const unknownIn = ({ name }: RatedCase): string => `its forces are not known in “${name}”`;
+/** The factor by which all loads are raised, as every rating shows it. */
+export const applicationFigure = ({ applicationFactor: value }: Wishes): Figure => ({ symbol: 'KA', label: 'Application factor', value });
+/** How much below its critical speed a shaft or a screw runs at most: common practice. */
+export const WHIRL_RESERVE = 1.25;

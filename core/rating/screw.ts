@@ -1,9 +1,8 @@
-import type { NutMaterial, ScrewEnds } from '../elements/index';
+import { DENSITY_STEEL, type NutMaterial, type ScrewEnds } from '../elements/index';
 import { STEEL } from '../forces/index';
+import { convert } from '../units/index';
 
-/** kg/m³ */
-const STEEL_DENSITY = 7850;
-const [PSI, FPM] = [0.00689476, 0.00508];
+const [PSI, FPM] = [convert(1, 'psi', 'MPa'), convert(1, 'ft/min', 'm/s')];
 
 /**
  * Permissible pressure of threads on a steel screw, MPa, up to a sliding speed, m/s: the lower of the figures of Shigley,
@@ -65,4 +64,4 @@ export function bucklingForce(
 
 /** Speed at which a screw whirls, rev/min: a bar of its core, steel. mm */
 export const whirlingSpeed = (d3: number, length: number, ends: ScrewEnds): number =>
-  ((ENDS[ends][1] / (length * 1e-3)) ** 2 * Math.sqrt((STEEL * 1e6) / STEEL_DENSITY) * ((d3 * 1e-3) / 4) * 60) / (2 * Math.PI);
+  ((ENDS[ends][1] / (length * 1e-3)) ** 2 * Math.sqrt((STEEL * 1e6) / DENSITY_STEEL) * ((d3 * 1e-3) / 4) * 60) / (2 * Math.PI);

@@ -75,7 +75,7 @@ describe('the rating of a screw drive', () => {
     const of = (what: string): RatingLine => lines.find((l) => l.what === what)!;
     expect(figure(of('screw, threads'), 'p')).toBeCloseTo((5000 * 6) / (Math.PI * 29 * 3 * 60), 6);
     expect(figure(of('screw, threads'), 'v')).toBeCloseTo(Math.PI * 29, 6);
-    expect(of('screw, threads').value).toBeCloseTo((800 * 0.00689476) / figure(of('screw, threads'), 'p'), 6);
+    expect(of('screw, threads').value).toBeCloseTo((800 * 6.894757293168361e-3) / figure(of('screw, threads'), 'p'), 6);
     // Tr 32 × 6: core 25 mm (ISO 2904).
     expect(figure(of('screw, strength'), 'd3')).toBeCloseTo(25, 9);
     expect(figure(of('screw, strength'), 'σ')).toBeCloseTo((4 * 5000) / (Math.PI * 625), 6);

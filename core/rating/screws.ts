@@ -1,12 +1,9 @@
 import { type Nut, type Screw, num, screwCoreDiameter, screwPitchDiameter } from '../elements/index';
 import type { Coupling, Member } from '../fields/types';
 import type { Figure, RatingLine } from './protocol';
-import type { Given, Results } from './rater';
+import { type Given, type Results, WHIRL_RESERVE, applicationFigure, timesBorne, unknownIn } from './rater';
 import { bearingDepth, bucklingForce, coreStress, flankPressure, threadPressure, whirlingSpeed } from './screw';
 import { type ShaftMaterial, materialOf } from './shaft-steel';
-
-/** How much below its whirling speed a screw runs at most: common practice. */
-const WHIRL_RESERVE = 1.25;
 
 /** What a screw drive bears at one instant: N, N·m, rev/min. */
 interface Turned {
@@ -60,15 +57,12 @@ function rateDrive({ cases, wishes }: Given, results: Results, d: Drive): void {
       };
     });
     if (turned.some((t) => !Number.isFinite(t.force + t.torque + t.speed))) {
-      no(`its forces are not known in “${given.name}”`);
+      no(unknownIn(given));
       continue;
     }
     const most = turned.reduce((a, b) => (b.force > a.force ? b : a));
     const fastest = Math.max(...turned.map((t) => t.speed));
-    const loads: Figure[] = [
-      { symbol: 'KA', label: 'Application factor', value: KA },
-      { symbol: 'F', label: 'Greatest force', value: most.force / KA, unit: 'N' },
-    ];
+    const loads: Figure[] = [applicationFigure(wishes), { symbol: 'F', label: 'Greatest force', value: most.force / KA, unit: 'N' }];
     const take = (
       what: RatingLine['what'],
       wanted: number,
@@ -103,7 +97,6 @@ function rateDrive({ cases, wishes }: Given, results: Results, d: Drive): void {
 }
 
 type Said = Omit<RatingLine, 'item' | 'name' | 'case' | 'what' | 'wanted' | 'reserve'>;
-const safetyOf = (bears: number, load: number): number => (load > 0 ? bears / load : Infinity);
 
 /** The worst instant by pressure against what is permissible at its speed; a reason where no source has a figure. */
 function pressureOf(d: Drive, turned: readonly Turned[], loads: readonly Figure[]): Said | string | undefined {
@@ -120,7 +113,7 @@ function pressureOf(d: Drive, turned: readonly Turned[], loads: readonly Figure[
   }
   return (
     worst && {
-      value: safetyOf(worst.may, worst.p),
+      value: timesBorne(worst.may, worst.p),
       method: nut.pressureLimit === undefined ? 'Flank pressure; limits after Shigley, Mechanical Engineering Design' : 'Flank pressure',
       figures: [
         ...loads,
@@ -143,7 +136,7 @@ function pressureOf(d: Drive, turned: readonly Turned[], loads: readonly Figure[
 function strengthLine(core: number, turned: readonly Turned[], material: ShaftMaterial, loads: readonly Figure[]): Said {
   const stress = turned.map((t) => coreStress(t.force, t.torque, core)).reduce((a, b) => (b.both > a.both ? b : a));
   return {
-    value: safetyOf(material.yield, stress.both),
+    value: timesBorne(material.yield, stress.both),
     method: 'Yield of the core by distortion energy',
     figures: [
       ...loads,
@@ -162,7 +155,7 @@ function bucklingLine({ screw }: Drive, core: number, force: number, material: S
   const free = num(screw.freeLength);
   const buckles = bucklingForce(core, free, ends, material.yield);
   return {
-    value: safetyOf(buckles.force, force),
+    value: timesBorne(buckles.force, force),
     method: `Buckling by ${buckles.by}`,
     figures: [
       ...loads,
@@ -186,7 +179,7 @@ function whirlingLine({ screw }: Drive, core: number, speed: number): Said {
   const free = num(screw.freeLength);
   const whirls = whirlingSpeed(core, free, ends);
   return {
-    value: safetyOf(whirls, speed),
+    value: timesBorne(whirls, speed),
     method: 'Whirling of an even bar',
     figures: [
       { symbol: 'd3', label: 'Core diameter', value: core, unit: 'mm' },

@@ -1,3 +1,4 @@
+import { hasStrength } from '../edits/index';
 import { type Gear, num } from '../elements/index';
 import type { Design, Id, Member } from '../fields/types';
 import { type AlongLoad, type ShaftPiece, diagramOf, shaftPiecesOf } from '../forces/index';
@@ -26,10 +27,6 @@ const DEFLECTIONS: readonly (readonly [fromModule: number, deflection: number])[
 ];
 /** How far a spur gear's shaft may bend at its teeth, mm; of finer teeth the source says nothing. */
 export const gearDeflection = (module: number): number | undefined => DEFLECTIONS.find(([from]) => module >= from)?.[1];
-
-/** Steel of which the rating of a shaft is asked. */
-export const isRated = (m: Member): boolean =>
-  m.kind === 'shaft' && (m.steel !== undefined || (m.tensileStrength !== undefined && m.yieldStrength !== undefined));
 
 /** Rolling bearings and cylindrical gears of a shaft. */
 export function bendPlaces(design: Design, m: Member): BendPlace[] {
@@ -145,13 +142,15 @@ const asked = new WeakMap<Design, readonly AskedShaft[]>();
 export function askedShafts(design: Design): readonly AskedShaft[] {
   const had = asked.get(design);
   if (had) return had;
-  const made = design.members.filter(isRated).map((m) => ({
-    member: m.id,
-    joint: design.joints.find((j) => j.child === m.id)?.id,
-    places: ratedPlaces(m),
-    bends: bendPlaces(design, m),
-    pieces: shaftPiecesOf(design, m.id),
-  }));
+  const made = design.members
+    .filter((m) => m.kind === 'shaft' && hasStrength(m))
+    .map((m) => ({
+      member: m.id,
+      joint: design.joints.find((j) => j.child === m.id)?.id,
+      places: ratedPlaces(m),
+      bends: bendPlaces(design, m),
+      pieces: shaftPiecesOf(design, m.id),
+    }));
   asked.set(design, made);
   return made;
 }

@@ -1,7 +1,8 @@
-import type { Design, Member } from '../fields/types';
+import type { Design, Exact, Member } from '../fields/types';
+import { num, parallelKey } from '../elements/index';
 import { type ShaftPiece, shaftPiecesOf } from '../forces/index';
+import { localFrame } from '../math/index';
 import type { Section } from './din-743';
-import { keyPressure, standardKey } from './shaft-key';
 import { type ShaftMaterial, materialOf } from './shaft-steel';
 
 /** μm, where no roughness is stated: as turned. */
@@ -20,7 +21,7 @@ export interface RatedKey {
   readonly key: string;
   readonly name: string;
   readonly diameter: number;
-  readonly sizes: Parameters<typeof keyPressure>[2];
+  readonly sizes: { readonly height: number; readonly depth: number; readonly length: number; readonly count: number };
   /** The rated place at which the keyway begins; it ends at the next. */
   readonly first: number;
   /** Yield strength of the key and its hub, where it is stated, MPa. */
@@ -47,7 +48,10 @@ export function statedShaft(design: Design, m: Member): StatedShaft {
   const material = materialOf(m, Math.max(0, ...pieces.map((p) => p.outer), ...notches.map((n) => n.outer ?? n.diameter ?? 0)));
   if (!material) return { sections: [], keys: [], missing: ['the steel of the shaft is not stated'] };
   if (!ratedPlaces(m).length) return { sections: [], keys: [], missing: ['no shoulder, groove, fit or key of the shaft is stated'] };
-  const missing = unstatedSteps(pieces, m).map((z) => `its step at ${short(z)} mm is not stated as a shoulder or groove`);
+  const missing = [
+    ...unstatedSteps(pieces, m).map((z) => `its step at ${short(z)} mm is not stated as a shoulder or groove`),
+    ...keyedWheels(design, m).map((name) => `the key of “${name}” is not stated`),
+  ];
   const sections: RatedSection[] = [];
   const rated: RatedKey[] = [];
   notches.forEach((n, k) => {
@@ -103,13 +107,22 @@ function readNotch(n: Notch, here: Here): Section | string {
 /** The sizes of a key, or what it lacks. */
 function readKey(key: Key, diameter: number | undefined): Pick<RatedKey, 'diameter' | 'sizes'> | string {
   if (diameter === undefined) return 'has no diameter: no round bar is there';
-  const standard = standardKey(diameter);
+  const standard = parallelKey(diameter);
   const height = key.height ?? standard?.height;
   const depth = key.depth ?? standard?.depth;
   if (height === undefined || depth === undefined) return `needs its height and depth: DIN 6885-1 has none for a shaft of ${short(diameter)} mm`;
   if (height <= depth) return 'is not higher than it stands in the shaft';
   return { diameter, sizes: { height, depth, length: key.length, count: key.count ?? 1 } };
 }
+
+/** Wheels with a keyway over which no key is stated. */
+const keyedWheels = (design: Design, m: Member): string[] =>
+  design.elements.flatMap((e) => {
+    const { keyway = 'none', width } = e as { keyway?: string; width?: Exact };
+    if (e.member !== m.id || keyway === 'none') return [];
+    const at = localFrame(e).o[2];
+    return m.keys?.some((k) => Math.abs(k.at - at) <= num(width) / 2) ? [] : [e.name];
+  });
 
 interface Here {
   readonly least?: number;

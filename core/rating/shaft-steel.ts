@@ -1,4 +1,4 @@
-import type { ShaftSteel } from '../fields/common';
+import type { ShaftSteel } from '../fields/shaft-rating';
 import type { Member } from '../fields/types';
 
 /** How strength falls with size: structural, heat-treated throughout, or case-hardened without nickel. */

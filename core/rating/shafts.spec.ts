@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import type { Design } from '../fields/types';
-import { NOTCH_FORMS, SHAFT_STEELS } from '../fields/common';
+import { NOTCH_FORMS, SHAFT_STEELS } from '../fields/shaft-rating';
 import { Builder } from '../testing/designs';
 import {
   STRESSES,
@@ -20,7 +20,8 @@ import { enduranceLimit, goodmanSafety, notchSensitivity } from './goodman';
 import { savedRuns } from './instants';
 import type { RatingLine } from './protocol';
 import { rate } from './rate';
-import { keyPressure, standardKey } from './shaft-key';
+import { keyPressure } from './keys';
+import { parallelKey } from '../elements/index';
 import { strengthOf } from './shaft-steel';
 
 const off = (got: number, wanted: number): number => Math.abs(got / wanted - 1);
@@ -160,10 +161,10 @@ describe('strength of shafts by DIN 743', () => {
     expect(off(concentration('shoulder', 'torsion', 1.1, 1.65, 0.11), 1.42)).toBeLessThan(0.06);
   });
   it('keys: 14 × 9 with t1 5.5 on 48 mm, 10 × 8 with 5 on 36 mm (DIN 6885-1, from memory); two share a torque by 1.5', () => {
-    expect(standardKey(48)).toEqual({ height: 9, depth: 5.5 });
-    expect(standardKey(36)).toEqual({ height: 8, depth: 5 });
-    expect(standardKey(30)).toEqual({ height: 7, depth: 4 });
-    expect([standardKey(5), standardKey(400)]).toEqual([undefined, undefined]);
+    expect(parallelKey(48)).toEqual({ height: 9, depth: 5.5 });
+    expect(parallelKey(36)).toEqual({ height: 8, depth: 5 });
+    expect(parallelKey(30)).toEqual({ height: 7, depth: 4 });
+    expect([parallelKey(5), parallelKey(400)]).toEqual([undefined, undefined]);
     const one = { height: 9, depth: 5.5, length: 36, count: 1 };
     expect(keyPressure(200, 48, one)).toBeCloseTo(4e5 / (48 * 3.5 * 36), 9);
     expect(keyPressure(200, 48, one) / keyPressure(200, 48, { ...one, count: 2 })).toBeCloseTo(1.5, 9);
@@ -175,7 +176,7 @@ describe('the rating of a design’s shafts', () => {
   function shaft(more: object, at: { torque?: number; speed?: number; settings?: object; bar?: object[] } = {}): Design {
     const b = new Builder();
     const [s1, s2] = [b.shaft([0, 0, 0]), b.shaft([120, 0, 0])];
-    b.mesh(b.gear(s1.member, 20, 3, { width: 30 }), b.gear(s2.member, 60, 3, { width: 30 }));
+    b.mesh(b.gear(s1.member, 20, 3, { width: 30 }), b.gear(s2.member, 60, 3, { width: 30, name: 'Wheel' }));
     b.motor(s1.joint, at.speed ?? 300);
     b.load('joint-load', { joint: s2.joint, value: -(at.torque ?? 200), place: 100 });
     for (const rod of at.bar ?? [{ diameter: 40, length: 240 }]) b.element('rod', s2.member, { at: [0, 0, 0], ...rod });
@@ -302,6 +303,13 @@ describe('the rating of a design’s shafts', () => {
     expect(reasons(shaft({ ...C45, notches: [{ at: 0, form: 'plain', diameter: 20 }] }, { bar: [{ diameter: 40, length: 240, bore: 30 }] }))).toEqual(
       ['its section at 0 mm is bored through'],
     );
+  });
+  it('a wheel whose bore has a keyway asks for its key', () => {
+    const d = shaft({ ...C45, notches: [{ at: 50, form: 'plain' }] });
+    const keyed = { ...d, elements: d.elements.map((e) => (e.name === 'Wheel' ? { ...e, bore: 40, keyway: 'DIN 6885' } : e)) } as Design;
+    expect(reasons(keyed)).toEqual(['the key of “Wheel” is not stated']);
+    const stated = { ...keyed, members: keyed.members.map((m) => (m.name === 'Shaft' ? { ...m, keys: [{ at: 4, length: 20 }] } : m)) } as Design;
+    expect(reasons(stated)).toEqual([]);
   });
   it('stated strengths stand in place of the steel’s', () => {
     const [l] = linesOf(shaft({ tensileStrength: 600, yieldStrength: 400, notches: [{ at: 0, form: 'plain' }] })).filter(

@@ -2,6 +2,7 @@ import type { Member } from '../fields/types';
 import type { Inside } from '../forces/index';
 import {
   type Section,
+  type SectionStrength,
   type SectionStress,
   STRESSES,
   type StressKind,
@@ -15,7 +16,7 @@ import { enduranceLimit, goodmanSafety, notchSensitivity } from './goodman';
 import type { RatedCase } from './instants';
 import { rateKey } from './keys';
 import type { Figure, RatingLine } from './protocol';
-import type { Given, Results } from './rater';
+import { type Given, type Results, type Wishes, applicationFigure, unknownIn } from './rater';
 import { type RatedSection, statedShaft } from './shaft-sections';
 import type { ShaftMaterial } from './shaft-steel';
 import { courseOf } from './shaft-stress';
@@ -39,22 +40,31 @@ export function rateShafts(given: Given, results: Results): void {
 function rateSection({ cases, wishes }: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedSection): void {
   const { section } = r;
   const strength = sectionStrength(section, material);
-  const KA = wishes.applicationFactor;
   for (const c of cases) {
     for (const place of r.places) {
       for (const side of [0, 1] as const) {
         const insides = c.instants.map((i) => i.shaft(m.id)?.inside[place][side]);
         const known = insides.filter((i) => i !== undefined && finite(i)) as Inside[];
         if (known.length < insides.length || !known.length) {
-          results.unrated(m.id, m.name, `its forces are not known in “${c.name}”`);
+          results.unrated(m.id, m.name, unknownIn(c));
           return;
         }
-        const course = courseOf(known, turnsAllRound(c, m), m.loadCourse ?? 'pulsating', section, KA);
+        const turns = turnsAllRound(c, m);
+        const rated: Rated = {
+          section,
+          material,
+          strength,
+          stress: courseOf(known, turns, m.loadCourse ?? 'pulsating', section, wishes.applicationFactor),
+          loads: [...loadFigures(known, wishes), ...sizeFigures(section)],
+          assumptions: [
+            `${material.said}: σB = ${material.tensile.toFixed(0)}, σS = ${material.yield.toFixed(0)} MPa at its size`,
+            ...assumed(m, c, turns),
+          ],
+        };
         const base = { item: m.id, name: `${m.name}: ${r.name}`, case: c.name, wanted: wishes.shaftSafety };
-        const loads = loadFigures(known, KA);
-        const common = [`${material.said}: σB = ${material.tensile.toFixed(0)}, σS = ${material.yield.toFixed(0)} MPa at its size`, ...assumed(m, c)];
-        results.line(`${r.key} fatigue`, { ...base, ...fatigueOf(section, material, strength, course, loads, wishes.shaftSafety, common) });
-        results.line(`${r.key} yield`, { ...base, ...yieldOf(section, strength, course, loads, wishes.shaftSafety, common) });
+        for (const said of [fatigueOf(rated), yieldOf(rated)]) {
+          results.line(`${r.key} ${said.what}`, { ...base, ...said, reserve: said.value / wishes.shaftSafety });
+        }
       }
     }
   }
@@ -66,21 +76,31 @@ function turnsAllRound(c: RatedCase, m: Member): boolean {
   return mean > 0 && (mean / 60) * c.lasts > ALL_ROUND;
 }
 
-function loadFigures(inside: readonly Inside[], KA: number): Figure[] {
+function loadFigures(inside: readonly Inside[], wishes: Wishes): Figure[] {
   const most = (of: (i: Inside) => number): number => Math.max(...inside.map(of));
   return [
-    { symbol: 'KA', label: 'Application factor', value: KA },
+    applicationFigure(wishes),
     { symbol: 'Mb', label: 'Greatest bending moment', value: most((i) => Math.hypot(...i.bending)), unit: 'N·m' },
     { symbol: 'T', label: 'Greatest torque', value: most((i) => Math.abs(i.torsion)), unit: 'N·m' },
     { symbol: 'F', label: 'Greatest force along it', value: most((i) => Math.abs(i.thrust)), unit: 'N' },
   ];
 }
-const assumed = (m: Member, c: RatedCase): string[] => [
-  `torque and thrust ${m.loadCourse ?? 'pulsating'}; bending ${turnsAllRound(c, m) ? 'reversing, as the shaft turns' : 'as in the case, the shaft hardly turning'}`,
+const assumed = (m: Member, c: RatedCase, turns: boolean): string[] => [
+  `torque and thrust ${m.loadCourse ?? 'pulsating'}; bending ${turns ? 'reversing, as the shaft turns' : 'as in the case, the shaft hardly turning'}`,
   ...(c.run ? ['the widest range of the run counts as if it came without end: on the safe side'] : []),
 ];
 
-type Said = Pick<RatingLine, 'what' | 'value' | 'reserve' | 'method' | 'figures' | 'assumptions'>;
+/** A section under the loads of a case. */
+interface Rated {
+  readonly section: Section;
+  readonly material: ShaftMaterial;
+  readonly strength: SectionStrength;
+  readonly stress: SectionStress;
+  /** What both its lines show first. */
+  readonly loads: readonly Figure[];
+  readonly assumptions: readonly string[];
+}
+type Said = Pick<RatingLine, 'what' | 'value' | 'method' | 'figures' | 'assumptions'>;
 const SUB: Readonly<Record<StressKind, string>> = { along: 'zd', bending: 'b', torsion: 't' };
 const LETTER: Readonly<Record<StressKind, string>> = { along: 'σzd', bending: 'σb', torsion: 'τt' };
 const CALLED: Readonly<Record<StressKind, string>> = { along: 'along the shaft', bending: 'in bending', torsion: 'in torsion' };
@@ -92,17 +112,10 @@ const sizeFigures = (s: Section): Figure[] => [
   ...(s.radius !== undefined ? [{ symbol: 'r', label: 'Fillet radius', value: s.radius, unit: 'mm' }] : []),
 ];
 
-function fatigueOf(
-  s: Section,
-  m: ShaftMaterial,
-  strength: ReturnType<typeof sectionStrength>,
-  stress: SectionStress,
-  loads: readonly Figure[],
-  wanted: number,
-  assumptions: readonly string[],
-): Said {
+function fatigueOf(rated: Rated): Said {
+  const { section, strength, stress, loads, assumptions } = rated;
   const safety = fatigueSafety(stress, strength);
-  const figures: Figure[] = [...loads, ...sizeFigures(s), { symbol: 'Rz', label: 'Roughness, μm', value: s.roughness }];
+  const figures: Figure[] = [...loads, { symbol: 'Rz', label: 'Roughness, μm', value: section.roughness }];
   for (const k of STRESSES) {
     if (!stress.amplitude[k] && !stress.mean[k]) continue;
     const l = LETTER[k];
@@ -130,43 +143,35 @@ function fatigueOf(
   figures.push(
     { symbol: 'σmv', label: 'Equivalent mean stress', value: meanStress(stress), unit: 'MPa', formula: '√((σzdm + σbm)² + 3·τtm²)' },
     { symbol: 'S', label: 'Safety', value: safety, formula: '1/√((σzda/σzdADK + σba/σbADK)² + (τta/τtADK)²)' },
-    { symbol: 'n', label: 'For comparison: Goodman with distortion energy (Shigley), machined, 99 %', value: goodmanOf(s, m, strength, stress) },
+    { symbol: 'n', label: 'For comparison: Goodman with distortion energy (Shigley), machined, 99 %', value: goodmanOf(rated) },
   );
   return {
     what: 'shaft, fatigue',
     value: safety,
-    reserve: safety / wanted,
     method: 'DIN 743-1 and -2:2012, fatigue strength without end, case 2',
     figures,
     assumptions: [...assumptions, 'no peening, rolling or other treatment of the surface counts (KV = 1)'],
   };
 }
 
-function goodmanOf(s: Section, m: ShaftMaterial, { alpha, beta }: ReturnType<typeof sectionStrength>, { mean, amplitude }: SectionStress): number {
-  const with_ = (kind: 'bending' | 'torsion'): number =>
+function goodmanOf({ section: s, material: m, strength: { alpha, beta }, stress: { mean, amplitude } }: Rated): number {
+  const factor = (kind: 'bending' | 'torsion'): number =>
     alpha && s.radius !== undefined ? 1 + notchSensitivity(m.tensile, s.radius, kind === 'torsion') * (alpha[kind] - 1) : beta[kind];
   return goodmanSafety(
     {
       bending: [amplitude.bending + amplitude.along / 0.85, mean.bending + mean.along],
       torsion: [amplitude.torsion, mean.torsion],
-      Kf: with_('bending'),
-      Kfs: with_('torsion'),
+      Kf: factor('bending'),
+      Kfs: factor('torsion'),
     },
     enduranceLimit(m.tensile, s.diameter),
     m.tensile,
   );
 }
 
-function yieldOf(
-  s: Section,
-  strength: ReturnType<typeof sectionStrength>,
-  stress: SectionStress,
-  loads: readonly Figure[],
-  wanted: number,
-  assumptions: readonly string[],
-): Said {
+function yieldOf({ strength, stress, loads, assumptions }: Rated): Said {
   const safety = yieldSafety(stress, strength);
-  const figures: Figure[] = [...loads, ...sizeFigures(s)];
+  const figures: Figure[] = [...loads];
   for (const k of STRESSES) {
     if (!stress.greatest[k]) continue;
     figures.push(
@@ -181,5 +186,5 @@ function yieldOf(
     );
   }
   figures.push({ symbol: 'S', label: 'Safety', value: safety, formula: '1/√((σzdmax/σzdFK + σbmax/σbFK)² + (τtmax/τtFK)²)' });
-  return { what: 'shaft, yield', value: safety, reserve: safety / wanted, method: 'DIN 743-1:2012, lasting deformation', figures, assumptions };
+  return { what: 'shaft, yield', value: safety, method: 'DIN 743-1:2012, lasting deformation', figures, assumptions };
 }

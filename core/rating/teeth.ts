@@ -10,7 +10,7 @@ import type { Instant } from './instants';
 import { flankChanges, rootChanges } from './life';
 import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
 import type { Figure, RatingLine } from './protocol';
-import type { Given, Results } from './rater';
+import { type Given, type Results, unknownIn } from './rater';
 import { type SpectrumStep, damageOf, safetyOf } from './spectrum';
 
 /** Couplings that no method here covers yet. */
@@ -187,7 +187,7 @@ export function rateTeeth(given: Given, results: Results): void {
     for (const given of cases) {
       const loaded = loadsIn(mesh, c.id, given.instants, meshes);
       if (!loaded) {
-        no(`its forces are not known in “${given.name}”`);
+        no(unknownIn(given));
         continue;
       }
       let rated: { readonly of: Loaded; readonly is: MeshRating }[];

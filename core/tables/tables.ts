@@ -370,7 +370,7 @@ function massTable({ compiled, masses }: Standing): Table {
   };
 }
 
-/** What teeth, shafts, bearings and screws bear, worst first, saved runs too, which are computed for it; and what is not rated, by reason. */
+/** What teeth, shafts, bearings and screws bear, worst first, saved runs too; and what is not rated, by reason. */
 export function ratingTables({ compiled }: Standing, cases: readonly Case[]): Table[] {
   const { lines, unrated } = rate(compiled, [...cases.map(steadyCase), ...savedRuns(compiled.design)]);
   return shownOf(compiled.design, [

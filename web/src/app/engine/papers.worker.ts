@@ -41,7 +41,7 @@ const api = {
     await holdContents(design);
     return ratingOf(design);
   },
-  /** Changes with which a mesh that fails bears what is wanted. */
+  /** Changes with which a mesh, a shaft or a screw that fails bears what is wanted. */
   async ratingFixes(design: Design, item: Id): Promise<RatingFix[]> {
     await holdContents(design);
     return ratingFixes(design, item);

@@ -1,7 +1,7 @@
 import { Injectable, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { debounceTime } from 'rxjs';
-import { type Rating, type RatingFix, type RatingLine, withRatingFix } from '@unirota/core';
+import { type Rating, type RatingFix, type RatingLine, canBeRated, withRatingFix } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
 import { Latest } from '../engine/latest';
 import { wasEnded } from '../engine/worker-client';
@@ -11,14 +11,6 @@ import { ViewService } from './view.service';
 
 /** After an edit it is waited this long for the next one, ms. */
 const REST = 250;
-
-/** Whether anything is stated that a rating could use: without it none is made unasked. */
-const canBeRated = (d: Design): boolean =>
-  d.elements.some((e) => (e as { materialGroup?: string }).materialGroup !== undefined) ||
-  d.members.some((m) => m.steel !== undefined || m.tensileStrength !== undefined) ||
-  d.joints.some((j) =>
-    (j as { bearings?: { dynamicRating?: number; bush?: string }[] }).bearings?.some((b) => b.dynamicRating !== undefined || b.bush !== undefined),
-  );
 
 /** What teeth, shafts and bearings of the open design bear, in all load cases: worked out in a worker after each edit. */
 @Injectable()

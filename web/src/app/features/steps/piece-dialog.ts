@@ -81,31 +81,7 @@ const NONE = '';
       <button i18n matButton="filled" type="button" (click)="insert()">Insert</button>
     </mat-dialog-actions>
   `,
-  styles: `
-    .rows {
-      display: grid;
-      grid-template-columns: minmax(0, 1fr) 240px;
-      gap: 6px 12px;
-      align-items: center;
-    }
-    h3 {
-      margin: 8px 0 4px;
-      font-size: 14px;
-    }
-    p {
-      margin: 4px 0 8px;
-    }
-    .soft {
-      color: var(--ink-soft);
-    }
-    .caution {
-      color: var(--caution);
-    }
-    mat-expansion-panel {
-      border-top: 1px solid var(--rule);
-      background: none;
-    }
-  `,
+  styleUrl: './piece-dialog.scss',
   changeDetection: ChangeDetectionStrategy.OnPush,
 })
 export class PieceDialog {
