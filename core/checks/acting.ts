@@ -71,9 +71,21 @@ export function pointMasses(compiled: Compiled): Finding[] {
 /** Joints whose reactions are beyond all measure beside what acts: the mechanism stands near a dead point. */
 export function boundless(pose: Pose, forces: Forces): Finding[] {
   const { kinematics: k } = pose;
-  if (!k.closures.length) return [];
+  const round = k.ends.filter((e) => e.turns.length === 3);
+  if (!k.closures.length && !round.length) return [];
   const { acting } = forces;
   const R = forces.reactions();
+  const nameOf = (id: Id): string => `“${pose.compiled.design.joints.find((j) => j.id === id)?.name ?? id}”`;
+  // Where two of three axes about which a joint turns fall together, what acts along one of them has no bound.
+  for (const e of round) {
+    const [a, b, c] = e.turns.map((i): Vec3 => [pose.axisNow[3 * i], pose.axisNow[3 * i + 1], pose.axisNow[3 * i + 2]]);
+    const square = Math.abs(dot(a, cross(b, c)));
+    const moment = Math.hypot(R[6 * e.first + 3], R[6 * e.first + 4], R[6 * e.first + 5]);
+    if (square * WITHOUT_BOUND < 1 && moment > 0) {
+      return [finding('forces-without-bound', [e.joint], { name: nameOf(e.joint), times: Math.round(1 / Math.max(square, 1e-12)) })];
+    }
+  }
+  if (!k.closures.length) return [];
   let worst: { id: Id; size: number } | undefined;
   for (const e of k.ends) {
     const r = 6 * e.first;
@@ -81,8 +93,7 @@ export function boundless(pose: Pose, forces: Forces): Finding[] {
     if (size > (worst?.size ?? WITHOUT_BOUND * acting)) worst = { id: e.joint, size };
   }
   if (!worst || acting === 0) return [];
-  const joint = pose.compiled.design.joints.find((j) => j.id === worst.id);
-  return [finding('forces-without-bound', [worst.id], { name: `“${joint?.name ?? worst.id}”`, times: Math.round(worst.size / acting) })];
+  return [finding('forces-without-bound', [worst.id], { name: nameOf(worst.id), times: Math.round(worst.size / acting) })];
 }
 
 /** Findings that only follow from members that nothing carries say so: those about what is on them. */

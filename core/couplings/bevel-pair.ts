@@ -1,5 +1,5 @@
 import { finding } from '../findings/index';
-import type { Stated } from '../fields/fields';
+import { type Stated, choiceField } from '../fields/fields';
 import type { Coupling, Finding } from '../fields/types';
 import { type BevelGear, bevelOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../math/index';
@@ -20,7 +20,17 @@ import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
 
-const FIELDS = [...pairFields('First bevel gear', 'Second bevel gear'), EFFICIENCY_FIELD];
+/** How two bevel gears are carried, for their rating (ISO 10300-1). */
+export const BEVEL_MOUNTINGS = ['both between bearings', 'one overhung', 'both overhung'] as const;
+const FIELDS = [
+  ...pairFields('First bevel gear', 'Second bevel gear'),
+  EFFICIENCY_FIELD,
+  choiceField('mounting', 'Mounting', BEVEL_MOUNTINGS, {
+    rare: true,
+    initial: 'one overhung',
+    help: 'How the gears are carried: it sets how unevenly the load lies along the teeth in the rating.',
+  }),
+];
 /** What is stated of one, from its fields. */
 export type BevelPair = Coupling & Stated<typeof FIELDS>;
 

@@ -21,6 +21,13 @@ const FIELDS = [
     help: 'Coefficient of restitution where the follower lands on the cam or is struck by it: 0 stays, 1 rebounds in full.',
   }),
   { ...EFFICIENCY_FIELD, initial: 1 },
+  numberField('contactLimit', 'Permissible contact pressure', {
+    rare: true,
+    unit: 'MPa',
+    above: 0,
+    max: 5000,
+    help: 'Of cam and follower, for the rating.',
+  }),
 ];
 /** What is stated of one, from its fields. */
 export type CamContact = Coupling & Stated<typeof FIELDS>;

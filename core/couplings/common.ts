@@ -20,6 +20,15 @@ export const FACE_LOAD_FIELD = numberField('faceLoadFactor', 'Face load factor',
   max: 20,
   help: 'For the rating, in place of what is computed for a pinion in the middle between its bearings.',
 });
+/** For planets: how evenly they share. */
+export const MESH_LOAD_FIELD = numberField('meshLoadFactor', 'Mesh load factor', {
+  rare: true,
+  symbol: 'Kγ',
+  initial: 1,
+  min: 1,
+  max: 5,
+  help: 'For the rating: how much more than its share the most loaded of several equal meshes carries, as of planets (ISO 6336-1).',
+});
 export const pairFields = (a = 'First element', b = 'Second element'): (Field<'a', Id> | Field<'b', Id>)[] => [
   refField('a', a, 'element', { required: true }),
   refField('b', b, 'element', { required: true }),

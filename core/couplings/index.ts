@@ -2,14 +2,14 @@ import { gearPair } from './gear-pair/index';
 import { sectorMesh } from './sector-mesh/index';
 import { rackMesh } from './rack-mesh';
 import { belt, chain } from './belt/index';
-import { bevelPair } from './bevel-pair';
+import { BEVEL_MOUNTINGS, type BevelPair, bevelPair } from './bevel-pair';
 import { crossedGears } from './crossed-gears';
 import { rope } from './rope';
 import { proportional } from './proportional';
 import { rolling } from './rolling';
 import { screwDrive } from './screw-drive';
 import { wormDrive } from './worm-drive';
-import { camContact } from './cam-contact';
+import { type CamContact, camContact } from './cam-contact';
 import { oneWayClutch, ratchet } from './one-way';
 import type { CouplingKind } from './protocol';
 
@@ -38,7 +38,9 @@ const byType = new Map(COUPLING_KINDS.map((k) => [k.type, k]));
 /** The kind of a coupling by its type. */
 export const couplingKind = (type: string): CouplingKind | undefined => byType.get(type);
 
-export { beltPath, tensionLimit } from './belt/index';
+export { type Belt, type Chain, beltPath, tensionLimit } from './belt/index';
+export { BEVEL_MOUNTINGS, type BevelPair, type CamContact };
+export { MECHANISM_CLASSES, type Rope } from './rope';
 export { screwEfficiency } from './screw-drive';
 export { wormEfficiency } from './worm-drive';
 export { THREAD, threadOf } from './screw-thread';

@@ -4,7 +4,11 @@ import { type Stated, choiceField, numberField, refField, wholeField } from '../
 import { type Drum, exactOf, num, turnsPerLayer, windingDiameter } from '../elements/index';
 import { type Vec3, cross, dot, mul, neg, norm, piRatio, ratio, toNumber, vadd, vscale, vsub } from '../math/index';
 import { EFFICIENCY_FIELD, efficiencyOf, noCarrier, say } from './common';
+import { BREAKING_FORCE } from './belt/fields';
 import type { CouplingKind, Port } from './protocol';
+
+/** Classes of mechanisms by ISO 4301-1. */
+export const MECHANISM_CLASSES = ['M1', 'M2', 'M3', 'M4', 'M5', 'M6', 'M7', 'M8'] as const;
 
 const [FORWARD, BACKWARD] = ['as the drum turns forward', 'as the drum turns backward'] as const;
 const [TOWARD, AWAY] = ['toward the load', 'away from the load'] as const;
@@ -30,6 +34,12 @@ const FIELDS = [
     help: 'Away from the load where a sheave beyond turns it back.',
   }),
   { ...EFFICIENCY_FIELD, initial: 0.98 },
+  { ...BREAKING_FORCE, help: 'Least breaking force of the rope, for its rating.' },
+  choiceField('mechanismClass', 'Class of the mechanism', MECHANISM_CLASSES, {
+    rare: true,
+    initial: 'M5',
+    help: 'ISO 4301-1: from M1, seldom and lightly used, to M8. It sets the safety of the rope and the least drum (ISO 4308-1).',
+  }),
 ];
 /** What is stated of one, from its fields. */
 export type Rope = Coupling & Stated<typeof FIELDS>;

@@ -50,6 +50,22 @@ const LIMITS = [
     rare: true,
     help: 'N·m or N. Ledger and runs say where more is needed.',
   }),
+  numberField('ratedTorque', 'Rated torque or force', {
+    unit: 'N·m',
+    symbol: 'TN',
+    above: 0,
+    max: 1e7,
+    rare: true,
+    help: 'N·m or N that it gives without end; for the rating of how warm it gets.',
+  }),
+  numberField('thermalTime', 'Thermal time constant', {
+    unit: 's',
+    symbol: 'τ',
+    above: 0,
+    max: 1e6,
+    rare: true,
+    help: 'In which it has warmed by 63 %. Left open, a run counts by its root mean square.',
+  }),
 ];
 
 const profile = (e: { profile?: string }): string => e.profile ?? 'constant speed';

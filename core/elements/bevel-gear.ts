@@ -4,6 +4,7 @@ import { type Stated, moduleField, numberField, wholeField } from '../fields/fie
 import { type GearData, gearData, gearCurve } from '../teeth/index';
 import { DENSITY_FIELD, num } from './gear';
 import { ElementKind, holeProblem } from './protocol';
+import { RATING_FIELDS } from './rating-fields';
 import { type Solid, circle, polygon } from '../solids/index';
 
 const RAD = Math.PI / 180;
@@ -37,6 +38,7 @@ const FIELDS = [
   numberField('width', 'Face width', { unit: 'mm', symbol: 'b', required: true, above: 0, max: 1e5 }),
   numberField('bore', 'Bore', { unit: 'mm', initial: 0, min: 0, max: 1e5 }),
   numberField('phase', 'Phase', { unit: 'deg', symbol: 'φ', initial: 0, min: -360, max: 360 }),
+  ...RATING_FIELDS,
   DENSITY_FIELD,
 ];
 /** What is stated of one, from its fields. */

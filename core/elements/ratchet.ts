@@ -63,6 +63,7 @@ const RATCHET_WHEEL_FIELDS = [
     initial: 'forward',
     help: 'The sense about its axis in which the pawl lets it pass.',
   }),
+  numberField('bendingLimit', 'Permissible bending stress', { rare: true, unit: 'MPa', above: 0, max: 3000, help: 'Of its teeth, for the rating.' }),
   DENSITY_FIELD,
 ];
 /** What is stated of one, from its fields. */

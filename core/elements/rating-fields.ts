@@ -36,7 +36,14 @@ export const RATING_FIELDS = [
     max: 3000,
     help: 'Stated in place of the limit of the material group.',
   }),
-  wholeField('accuracyGrade', 'Accuracy grade', { rare: true, symbol: 'Q', initial: USUAL_GRADE, min: 1, max: 12, help: 'ISO 1328-1.' }),
+  wholeField('accuracyGrade', 'Accuracy grade', {
+    rare: true,
+    symbol: 'Q',
+    initial: USUAL_GRADE,
+    min: 1,
+    max: 12,
+    help: 'ISO 1328-1; of bevel gears ISO 17485.',
+  }),
   numberField('roughness', 'Roughness Rz', {
     rare: true,
     initial: USUAL_ROUGHNESS,

@@ -107,6 +107,10 @@ export const worm: ElementKind<Worm> = {
   },
 };
 
+/** How a bronze wheel is cast, for the rating of worm drives (AGMA 6034). */
+export const WORM_BRONZES = ['sand-cast bronze', 'chill-cast bronze', 'centrifugally cast bronze'] as const;
+export type WormBronze = (typeof WORM_BRONZES)[number];
+
 const WORM_WHEEL_FIELDS = [
   wholeField('teeth', 'Teeth', { symbol: 'z2', required: true, min: 8, max: 1000 }),
   moduleField('Transverse module', 'mt', { required: true, max: 500 }),
@@ -122,6 +126,8 @@ const WORM_WHEEL_FIELDS = [
     help: 'As drawn: the worm’s lead angle, positive right hand.',
   }),
   numberField('phase', 'Phase', { unit: 'deg', symbol: 'φ', initial: 0, min: -360, max: 360 }),
+  choiceField('bronze', 'Bronze', WORM_BRONZES, { rare: true, help: 'For the rating by AGMA 6034, with a worm of hardened steel.' }),
+  numberField('bendingLimit', 'Permissible bending stress', { rare: true, unit: 'MPa', above: 0, max: 3000, help: 'Of its teeth, for the rating.' }),
   DENSITY_FIELD,
 ];
 /** What is stated of one, from its fields. */

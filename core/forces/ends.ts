@@ -1,5 +1,5 @@
 import type { Pose } from '../kinematics/index';
-import { type Vec3, cross, dot, vscale } from '../math/index';
+import { type Vec3, cross, dot, norm, vscale } from '../math/index';
 import { slidesAt } from '../kinematics/index';
 
 /** A force at a point and a couple, in the world, m. */
@@ -38,5 +38,10 @@ export function unitAlong(pose: Pose, coordinate: number, out: Unit, place = 0):
     return;
   }
   const square = cross(axis(others[0]), axis(others[1]));
-  out.moment = vscale(square, 1 / dot(square, own));
+  const part = dot(square, own);
+  // Where two of the three axes fall together the third still has a couple of its own; theirs is without bound, and a finding.
+  if (norm(square) < IN_LINE) out.moment = own;
+  else out.moment = vscale(square, 1 / (Math.abs(part) < IN_LINE ? IN_LINE : part));
 }
+/** Axes that are nearer to each other than this, rad, fall together as far as numbers tell. */
+const IN_LINE = 1e-12;

@@ -58,6 +58,8 @@ export interface CouplingLine {
   tangential: number;
   radial: number;
   axial: number;
+  /** Tension of every strand of a belt or chain, N; of others none. */
+  strands: readonly number[];
 }
 
 /** Speeds, loads and powers of every member, coupling and source at a pose in steady motion, and what wanted outputs come to. */
@@ -142,6 +144,8 @@ function travelOf(forces: Forces, { coordinate, slide, body }: MemberAxis): { di
 /** Part of the rate of its joint below which a member does not turn in space. */
 const UPRIGHT = 1e-9;
 
+const NO_STRANDS: readonly number[] = [];
+
 /** What every coupling carries, of forces that were evaluated: steady ones, or those of an instant of a run. */
 export const couplingLines = (compiled: Compiled, state: Pick<ForceState, 'couplings'>, told = (x: number): number => x): CouplingLine[] =>
   compiled.couplings.map((c, r) => {
@@ -154,6 +158,7 @@ export const couplingLines = (compiled: Compiled, state: Pick<ForceState, 'coupl
       tangential: told(Math.abs(f.tangential)),
       radial: told(f.radial),
       axial: told(Math.abs(f.axial)),
+      strands: f.strands.length ? f.strands.map(told) : NO_STRANDS,
     };
   });
 

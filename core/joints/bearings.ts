@@ -35,9 +35,12 @@ export const BEARINGS_FIELD = tableField('bearings', 'Bearings', {
     choiceField('bush', 'Bush', BUSHES),
     numberField('dynamicRating', 'Dynamic rating C', { unit: 'N', above: 0, max: 1e9 }),
     numberField('staticRating', 'Static rating C₀', { unit: 'N', above: 0, max: 1e9 }),
+    numberField('fatigueLimit', 'Fatigue load limit Cu', { unit: 'N', above: 0, max: 1e9 }),
+    numberField('viscosity', 'Viscosity in operation ν', { above: 0, max: 1e5 }),
+    numberField('contamination', 'Contamination factor eC', { above: 0, max: 1 }),
   ],
   most: 50,
-  help: 'Forces are then given for each: of two by statics, of more as of a beam of one stiffness on stiff supports.',
+  help: 'Forces are then given for each: of two by statics, of more as of a beam of one stiffness on stiff supports. With Cu, the viscosity (mm²/s) and eC the life is that of ISO 281 modified by aISO.',
 });
 /** A bearing as stated. Places and sizes mm. */
 export interface Bearing {
@@ -54,6 +57,10 @@ export interface Bearing {
   bush?: Bush;
   dynamicRating?: number;
   staticRating?: number;
+  /** For the modified life: N, mm²/s, and ISO 281's factor of contamination. */
+  fatigueLimit?: number;
+  viscosity?: number;
+  contamination?: number;
 }
 /**
  * What a bearing is made of, in its joint's frame, mm: a bush, or two rings with

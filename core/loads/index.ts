@@ -14,6 +14,8 @@ export * from './protocol';
 export { PLACE_ALONG, placeOf } from './stated';
 export { type ActingLoad, loadSize } from './size';
 export type { JointBrake } from './joint-brake';
+export type { JointSpring } from './joint-spring';
+export { COIL_FORMS, type Coil, SPRING_WIRES, type SpringWire } from './coil';
 
 /** Every kind of load. */
 export const LOAD_KINDS: readonly LoadKind[] = [

@@ -1,5 +1,6 @@
 import type { Load } from '../fields/types';
 import { type Stated, numberField, refField } from '../fields/fields';
+import { COIL_FIELDS } from './coil';
 import type { LoadKind } from './protocol';
 import { MM, PLACE_ALONG, number, placeOf } from './stated';
 
@@ -10,6 +11,7 @@ const FIELDS = [
   numberField('preload', 'Preload', { initial: 0, min: -1e7, max: 1e7, help: 'N·m or N on the joint at the unloaded place.' }),
   numberField('damping', 'Damping', { initial: 0, min: 0, max: 1e6, help: 'N·m·s/deg or N·s/mm.' }),
   PLACE_ALONG,
+  ...COIL_FIELDS,
 ];
 /** What is stated of one, from its fields. */
 export type JointSpring = Load & Stated<typeof FIELDS>;

@@ -1,6 +1,7 @@
 import { type Stated, numberField, refField, vectorField } from '../fields/fields';
 import { type Load, FRAME } from '../fields/types';
 import { PLACEMENT, movePoint } from '../math/index';
+import { COIL_FIELDS } from './coil';
 import type { LoadKind } from './protocol';
 import { MM, number, pointOn } from './stated';
 
@@ -16,6 +17,7 @@ const FIELDS = [
   numberField('free', 'Free length', { unit: 'mm', symbol: 'L0', initial: 0, min: 0, max: 1e6 }),
   numberField('preload', 'Preload', { unit: 'N', initial: 0, min: -1e7, max: 1e7, help: 'Tension at the free length.' }),
   numberField('damping', 'Damping', { unit: 'N*s/mm', initial: 0, min: 0, max: 1e6 }),
+  ...COIL_FIELDS,
 ];
 /** What is stated of one, from its fields. */
 export type Spring = Load & Stated<typeof FIELDS>;

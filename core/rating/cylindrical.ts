@@ -36,15 +36,16 @@ export interface MeshRating {
 }
 
 /** A ratio of a load to nothing: what carries nothing does not fail. */
-const over = (bears: number, stress: number): number => (stress > 0 ? bears / stress : Infinity);
+export const over = (bears: number, stress: number): number => (stress > 0 ? bears / stress : Infinity);
 
 /** Load changes of a flank in its life: 60·n·h, times how often it meshes in a turn. */
-const changesOf = (speed: number, hours: number, contacts = 1): number => 60 * Math.abs(speed) * hours * contacts;
+export const changesOf = (speed: number, hours: number, contacts = 1): number => 60 * Math.abs(speed) * hours * contacts;
 
 function commonFigures(f: LoadFactors, force: number): Figure[] {
   return [
     { symbol: 'Ft', label: 'Tangential force', value: force, unit: 'N' },
     { symbol: 'KA', label: 'Application factor', value: f.application },
+    ...(f.sharing === 1 ? [] : [{ symbol: 'Kγ', label: 'Mesh load factor', value: f.sharing }]),
     { symbol: 'Kv', label: 'Dynamic factor', value: f.dynamic },
   ];
 }
@@ -66,7 +67,7 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
   const helix = 1 / Math.sqrt(Math.cos(g1.beta));
   const nominal = zone * elasticity * contactRatio * helix * Math.sqrt(((load.force / (2 * g1.pitchRadius * width)) * (u + sign)) / u);
   const single = singleContact(mesh, which);
-  const stress = single * nominal * Math.sqrt(f.application * f.dynamic * f.faceContact * f.transverseContact);
+  const stress = single * nominal * Math.sqrt(f.application * f.sharing * f.dynamic * f.faceContact * f.transverseContact);
   // What the material bears.
   const limit = own.material.contactLimit;
   const v = pitchSpeed(mesh, load.speed);
@@ -92,7 +93,13 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
       { symbol: 'Zε', label: 'Contact ratio factor', value: contactRatio },
       { symbol: 'Zβ', label: 'Helix factor', value: helix, formula: 'Zβ = 1/√cos β' },
       { symbol: which ? 'ZD' : 'ZB', label: 'Single pair contact factor', value: single },
-      { symbol: 'σH', label: 'Contact stress', value: stress, unit: 'MPa', formula: 'σH = ZB·ZH·ZE·Zε·Zβ·√(Ft/(d1·b)·(u ± 1)/u)·√(KA·Kv·KHβ·KHα)' },
+      {
+        symbol: 'σH',
+        label: 'Contact stress',
+        value: stress,
+        unit: 'MPa',
+        formula: 'σH = ZB·ZH·ZE·Zε·Zβ·√(Ft/(d1·b)·(u ± 1)/u)·√(KA·Kγ·Kv·KHβ·KHα)',
+      },
       { symbol: 'σHlim', label: 'Endurance limit', value: limit, unit: 'MPa' },
       { symbol: 'ZL', label: 'Lubricant factor', value: film.viscosity },
       { symbol: 'Zv', label: 'Speed factor', value: film.speed },
@@ -134,7 +141,7 @@ function reducedRadius({ pinion, wheel, pair }: Pick<RatedMesh, 'pinion' | 'whee
 }
 
 /** ZL, Zv and ZR (ISO 6336-2:2006, 12), by the softer of both. */
-function lubrication(
+export function lubrication(
   { pinion, wheel, pair }: RatedMesh,
   limit: number,
   v: number,
@@ -156,7 +163,7 @@ function lubrication(
  * ZW: a soft wheel that runs with a surface-hardened pinion; less where that is rough (ISO 6336-2:2006, 13, from memory). The
  * standard counts its roughness from 3 to 16 μm.
  */
-function workHardening(own: RatedGear, other: RatedGear, mesh: RatedMesh, v: number, nu40: number): number {
+export function workHardening(own: RatedGear, other: RatedGear, mesh: RatedMesh, v: number, nu40: number): number {
   const soft = own.material.runningIn === 'steel';
   if (!soft || other.material.runningIn !== 'hard') return 1;
   const hb = own.material.hardnessNow;
@@ -175,7 +182,7 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
   const beta = (Math.abs(g.beta) * 180) / Math.PI;
   const helix = 1 - (Math.min(1, mesh.pair.overlapRatio) * Math.min(30, beta)) / 120;
   const nominal = (load.force / (mesh.width * g.module)) * form.form * form.stress * helix;
-  const stress = nominal * f.application * f.dynamic * f.faceBending * f.transverseBending;
+  const stress = nominal * f.application * f.sharing * f.dynamic * f.faceBending * f.transverseBending;
   const u = mesh.wheel.gear.teeth / mesh.pinion.gear.teeth;
   const speed = which ? load.speed / u : load.speed;
   const changes = changesOf(speed, hours, load.contacts?.[which]);
@@ -201,7 +208,7 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
       { symbol: 'YF', label: 'Form factor', value: form.form, formula: 'YF = 6·hFe/mn·cos αFen / ((sFn/mn)²·cos αn)' },
       { symbol: 'YS', label: 'Stress correction factor', value: form.stress, formula: 'YS = (1.2 + 0.13·L)·qs^(1/(1.21 + 2.3/L))' },
       { symbol: 'Yβ', label: 'Helix factor', value: helix },
-      { symbol: 'σF', label: 'Root stress', value: stress, unit: 'MPa', formula: 'σF = Ft/(b·mn)·YF·YS·Yβ·KA·Kv·KFβ·KFα' },
+      { symbol: 'σF', label: 'Root stress', value: stress, unit: 'MPa', formula: 'σF = Ft/(b·mn)·YF·YS·Yβ·KA·Kγ·Kv·KFβ·KFα' },
       { symbol: 'σFlim', label: 'Endurance limit', value: own.material.bendingLimit, unit: 'MPa' },
       { symbol: 'YδrelT', label: 'Relative notch factor', value: notch },
       { symbol: 'YRrelT', label: 'Relative surface factor', value: rough },
@@ -216,7 +223,7 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
   };
 }
 /** Of idlers and planets, whose teeth bend both ways (ISO 6336-5, 5.3: 0.7). */
-const REVERSED = 0.7;
+export const REVERSED = 0.7;
 
 /** YδrelT by the slip layer (ISO 6336-3, 13.3). */
 export function notchFactor({ notch }: ToothForm, { slipLayer }: GearMaterial): number {
@@ -224,14 +231,14 @@ export function notchFactor({ notch }: ToothForm, { slipLayer }: GearMaterial): 
   return (1 + Math.sqrt(slipLayer * gradient(notch))) / (1 + Math.sqrt(slipLayer * gradient(2.5)));
 }
 /** YRrelT (ISO 6336-3, 14). */
-function roughnessFactor({ roughness, material }: RatedGear): number {
+export function roughnessFactor({ roughness, material }: RatedGear): number {
   const kind = material.surface;
   if (roughness < 1) return kind === 'steel' ? 1.12 : kind === 'soft' ? 1.07 : 1.025;
   if (kind === 'steel') return 1.674 - 0.529 * (roughness + 1) ** 0.1;
   return kind === 'soft' ? 5.306 - 4.203 * (roughness + 1) ** 0.01 : 4.299 - 3.259 * (roughness + 1) ** 0.0058;
 }
 /** YX (ISO 6336-3, 15). */
-function sizeFactor({ size }: GearMaterial, module: number): number {
+export function sizeFactor({ size }: GearMaterial, module: number): number {
   if (module <= 5) return 1;
   if (size === 'steel') return Math.max(0.85, 1.03 - 0.006 * module);
   return size === 'hard' ? Math.max(0.8, 1.05 - 0.01 * module) : Math.max(0.7, 1.075 - 0.015 * module);
@@ -253,7 +260,11 @@ export function rateMesh(mesh: RatedMesh, load: MeshLoad, conditions: Conditions
       'no tip relief, rim thick enough (YB = 1), teeth not scuffed',
       ...(mesh.wheel.gear.internal ? ['root of the internal gear with the fillet of the rack; stiffness of a rack'] : []),
       ...(load.reversed?.some(Boolean) ? ['teeth that bend both ways (idlers, planets) bear 0.7 of the root limit'] : []),
-      ...(load.contacts?.some((n) => n > 1) ? [`flanks mesh ${Math.max(...load.contacts)} times in a turn`] : []),
+      ...(load.contacts?.some((n) => n > 1)
+        ? [
+            `flanks mesh ${Math.max(...load.contacts)} times in a turn${mesh.sharing === undefined ? '; the meshes share the load evenly (Kγ = 1)' : ''}`,
+          ]
+        : []),
     ],
   };
 }

@@ -2,7 +2,8 @@ import { analyse, casesOf } from '../checks/index';
 import { settle } from '../edits/index';
 import { SHAFT_STEELS } from '../fields/shaft-rating';
 import type { Design, Id, Member } from '../fields/types';
-import { type Gear, type Nut, num } from '../elements/index';
+import type { Belt, Chain } from '../couplings/index';
+import { type BevelGear, type Gear, type Nut, type Pulley, num } from '../elements/index';
 import { ISO_54 } from '../sizing/index';
 import type { RatedWhat, Rating, RatingFix } from './protocol';
 import { savedRuns, steadyCase } from './instants';
@@ -21,7 +22,13 @@ export function withRatingFix(design: Design, { changes }: RatingFix): Design {
       ([key]) => !changes.some((c) => key === `${c.item}.${c.field}` || key.startsWith(`${c.item}.${c.field}.`)),
     ),
   );
-  const next = { ...design, elements: design.elements.map(made), members: design.members.map(made), ...(design.typed && { typed }) };
+  const next = {
+    ...design,
+    elements: design.elements.map(made),
+    members: design.members.map(made),
+    couplings: design.couplings.map(made),
+    ...(design.typed && { typed }),
+  };
   return changes.some((c) => c.field === 'module') ? settle(next).design : next;
 }
 /** Another material brings its own hardness and limits: what was stated of the one before goes. */
@@ -83,13 +90,20 @@ export function ratingFixes(design: Design, item: Id): RatingFix[] {
     return bears(changed, false) && (!design.runs?.length || bears(changed, true));
   };
   const shaft = design.members.find((m) => m.id === item);
-  const kinds = shaft
-    ? shaftChanges(design, shaft)
-    : design.couplings.some((c) => c.id === item && c.type === 'screw-drive')
-      ? screwChanges(design, item)
-      : meshChanges(design, item);
+  const coupling = design.couplings.find((c) => c.id === item);
+  const kinds = shaft ? shaftChanges(design, shaft) : ((coupling && CHANGES[coupling.type]?.(design, item)) ?? []);
   return kinds.flatMap((fixes) => fixes.find(cures) ?? []);
 }
+
+/** What is tried of a coupling. */
+const CHANGES: Readonly<Record<string, (design: Design, coupling: Id) => RatingFix[][]>> = {
+  'gear-pair': meshChanges,
+  'rack-mesh': meshChanges,
+  'bevel-pair': bevelChanges,
+  'screw-drive': screwChanges,
+  belt: bandChanges,
+  chain: bandChanges,
+};
 
 /**
  * A wider face, a larger module of ISO 54 (for all wheels that mesh with one another), case-hardened steel; each from
@@ -119,12 +133,71 @@ function meshChanges(design: Design, coupling: Id): RatingFix[][] {
       label: `Module ${m} mm instead of ${Number(module.toPrecision(4))} mm${toothed.length > 2 ? `, of all ${toothed.length} wheels that mesh with them` : ''}`,
       changes: toothed.map((e) => ({ item: e.id, field: 'module', value: m })),
     }));
+  return [wider, larger, harderSteel(wheels)];
+}
+/** Case-hardened steel for the wheels that are not of it. */
+function harderSteel(wheels: readonly Pick<Gear, 'id' | 'name' | 'materialGroup'>[]): RatingFix[] {
   const soft = wheels.filter((w) => w.materialGroup !== 'case-hardened steel');
-  const harder: RatingFix = {
-    label: `Case-hardened steel for ${soft.map((w) => w.name).join(' and ')}`,
-    changes: soft.map((w) => ({ item: w.id, field: 'materialGroup', value: 'case-hardened steel' })),
-  };
-  return [wider, larger, soft.length ? [harder] : []];
+  return soft.length
+    ? [
+        {
+          label: `Case-hardened steel for ${soft.map((w) => w.name).join(' and ')}`,
+          changes: soft.map((w) => ({ item: w.id, field: 'materialGroup', value: 'case-hardened steel' })),
+        },
+      ]
+    : [];
+}
+
+/** A face of bevel gears is no wider than this part of the outer cone distance (common practice). */
+const BEVEL_WIDEST = 1 / 3;
+/** A wider face, case-hardened steel. A larger module moves both shafts, and is left to the designer. */
+function bevelChanges(design: Design, coupling: Id): RatingFix[][] {
+  const c = design.couplings.find((x) => x.id === coupling);
+  const wheels = design.elements.filter((e): e is BevelGear => e.type === 'bevel-gear' && (e.id === c?.a || e.id === c?.b));
+  if (wheels.length < 2) return [];
+  const width = Math.min(...wheels.map((w) => num(w.width)));
+  const outer = Math.min(...wheels.map((w) => (num(w.module) * num(w.teeth)) / 2 / Math.sin((num(w.coneAngle, 45) * Math.PI) / 180)));
+  const wider = WIDER.map((k) => Math.round(k * width))
+    .filter((b) => b > width && b <= BEVEL_WIDEST * outer)
+    .map((b): RatingFix => ({
+      label: `Face width ${b} mm instead of ${width} mm`,
+      changes: wheels.map((w) => ({ item: w.id, field: 'width', value: Math.max(b, num(w.width)) })),
+    }));
+  return [wider, harderSteel(wheels)];
+}
+
+/** How many times the pre-tension of a belt is raised. */
+const TIGHTER = [1.1, 1.25, 1.5, 2, 3, 4];
+/** Wider pulleys of a toothed belt, more belts, a tighter one, more strands of a chain; each from small to large. */
+function bandChanges(design: Design, coupling: Id): RatingFix[][] {
+  const c = design.couplings.find((x) => x.id === coupling) as (Belt & Chain) | undefined;
+  if (!c) return [];
+  const own = (label: string, field: RatingFix['changes'][number]['field'], value: number): RatingFix => ({
+    label,
+    changes: [{ item: c.id, field, value }],
+  });
+  if (c.type === 'chain') {
+    const { strands = 1 } = c;
+    return [[2, 3].filter((n) => n > strands).map((n) => own(`${n} strands instead of ${strands}`, 'strands', n))];
+  }
+  const { belts = 1, pretension } = c;
+  const pulleys = design.elements.filter((e): e is Pulley => e.type === 'pulley' && (c.wheels ?? []).includes(e.id));
+  const width = Math.min(...pulleys.map((p) => num(p.width)));
+  const toothed = pulleys.some((p) => p.form === 'toothed');
+  return [
+    toothed && c.strandLimit === undefined
+      ? WIDER.map((k) => Math.ceil(k * width)).map((b): RatingFix => ({
+          label: `Pulleys and belt ${b} mm wide instead of ${width} mm`,
+          changes: pulleys.map((p) => ({ item: p.id, field: 'width', value: Math.max(b, num(p.width)) })),
+        }))
+      : [],
+    c.ratedPower === undefined ? [] : [1, 2, 3, 4].map((n) => own(`${belts + n} belts instead of ${belts}`, 'belts', belts + n)),
+    num(pretension) > 0 && !toothed
+      ? TIGHTER.map((k) => Number((k * num(pretension)).toPrecision(2))).map((f) =>
+          own(`Pre-tension ${f} N instead of ${num(pretension)} N`, 'pretension', f),
+        )
+      : [],
+  ];
 }
 
 /** A notch whose fillet may be larger. */

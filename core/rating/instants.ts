@@ -4,9 +4,10 @@ import { type CouplingLine, type Forces, type Inside, actingNow, bearingForces, 
 import type { CarriedJoint } from '../joints/index';
 import { type RunForces, forcesAt } from '../motion/index';
 import { type ComputedRun, computedRuns } from '../sizing/index';
-import { TURNING } from '../units/index';
+import { TURNING, motionUnit } from '../units/index';
 import type { Unrated } from './protocol';
 import { askedShafts, bendsAt } from './shaft-bending';
+import { askedSprings } from './coil';
 
 /** Forces on a bearing, N, and the speed at which its joint turns, rev/min. */
 export interface BearingLoad {
@@ -30,6 +31,14 @@ export interface Instant {
   /** Of the bearings of a joint, in their order. */
   readonly bearings: (joint: Id) => readonly BearingLoad[] | undefined;
   readonly shaft: (member: Id) => ShaftLoad | undefined;
+  /** Force or moment of a spring whose coil is stated, N or N·m. */
+  readonly spring: (load: Id) => number | undefined;
+  readonly source: (source: Id) => SourceLoad | undefined;
+}
+/** What a source gives: N·m or N, and its speed, rev/min or mm/s. */
+export interface SourceLoad {
+  readonly load: number;
+  readonly speed: number;
 }
 /** A load case, which is one instant that lasts; or a saved run, which is many, and is repeated for the whole life. */
 export interface RatedCase {
@@ -45,7 +54,11 @@ export interface RatedCase {
 function instant(part: number, forces: Forces, lines: readonly CouplingLine[], inertia: boolean): Instant {
   const { design, structure } = forces.pose.compiled;
   const acting = actingNow(forces, inertia);
-  const couplings = new Map(lines.map((l) => [l.coupling, l]));
+  // Before anything else asks the forces: what they have evaluated is theirs until then.
+  const sources = sourcesOf(forces);
+  // Of a band with several rows the first says it all.
+  const couplings = new Map<Id, CouplingLine>();
+  for (const l of lines) if (!couplings.has(l.coupling)) couplings.set(l.coupling, l);
   const bearings = new Map<Id, readonly BearingLoad[]>();
   for (const j of design.joints as CarriedJoint[]) {
     const first = structure.firstOf.get(j.id);
@@ -69,7 +82,31 @@ function instant(part: number, forces: Forces, lines: readonly CouplingLine[], i
       speed: first === undefined ? 0 : Math.abs(forces.velocity[first]) * TURNING.speedsPerSi,
     });
   }
-  return { part, coupling: (id) => couplings.get(id), bearings: (id) => bearings.get(id), shaft: (id) => shafts.get(id) };
+  const springs = new Map<Id, number>();
+  for (const { id, coil } of askedSprings(design)) {
+    // It acts alike on both its ends.
+    const w = acting.all.find((x) => x.kind === 'load' && x.id === id);
+    if (w) springs.set(id, Math.hypot(...(coil === 'torsion' ? w.moment : w.force)));
+  }
+  return {
+    part,
+    coupling: (id) => couplings.get(id),
+    bearings: (id) => bearings.get(id),
+    shaft: (id) => shafts.get(id),
+    spring: (id) => springs.get(id),
+    source: (id) => sources.get(id),
+  };
+}
+/** What each source gives. */
+function sourcesOf({ pose, state, velocity }: Forces): Map<Id, SourceLoad> {
+  const { sources, structure } = pose.compiled;
+  return new Map(
+    sources.map(({ source, coordinate }) => {
+      const k = state.inputCoordinate.indexOf(coordinate);
+      const { speedsPerSi } = motionUnit(structure.coordinates[coordinate].motion === 'slide');
+      return [source.id, { load: k < 0 ? 0 : state.input[k], speed: velocity[coordinate] * speedsPerSi }];
+    }),
+  );
 }
 
 /** A load case at its position, steady. */

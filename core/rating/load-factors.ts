@@ -3,6 +3,8 @@ import { type MeshLoad, type RatedMesh, meshStiffness, reducedMass, runningInFac
 /** Factors by which a nominal load is raised (ISO 6336-1:2006). */
 export interface LoadFactors {
   readonly application: number;
+  /** Mesh load factor Kγ. */
+  readonly sharing: number;
   readonly dynamic: number;
   readonly faceContact: number;
   readonly faceBending: number;
@@ -65,7 +67,8 @@ export function dynamicFactor(mesh: RatedMesh, force: number, speed: number): { 
  */
 export function loadFactors(mesh: RatedMesh, { force, speed }: MeshLoad, application: number): LoadFactors {
   const { pinion, wheel, pair, width } = mesh;
-  const loaded = force * application;
+  const { sharing = 1 } = mesh;
+  const loaded = force * application * sharing;
   const { factor: dynamic, resonance } = dynamicFactor(mesh, loaded, speed);
   const v = pitchSpeed(mesh, speed);
   const materials = [pinion.material, wheel.material];
@@ -92,6 +95,7 @@ export function loadFactors(mesh: RatedMesh, { force, speed }: MeshLoad, applica
   const contactRatioFactor = overlapOf(ea, pair.overlapRatio);
   return {
     application,
+    sharing,
     dynamic,
     resonance,
     faceContact,

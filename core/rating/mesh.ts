@@ -23,6 +23,8 @@ export interface RatedMesh {
   readonly width: number;
   /** Stated face load factor KHβ, where it is not to be computed. */
   readonly faceLoad?: number;
+  /** Mesh load factor Kγ, where it is stated. */
+  readonly sharing?: number;
 }
 /** What a mesh carries in steady motion. */
 export interface MeshLoad {

@@ -25,7 +25,24 @@ export type RatedWhat =
   | 'shaft, slope'
   | 'shaft, deflection'
   | 'shaft, critical speed'
-  | 'key';
+  | 'key'
+  | 'belt, strand force'
+  | 'belt, slip'
+  | 'belt, power'
+  | 'chain, breaking'
+  | 'chain, power'
+  | 'rope, breaking'
+  | 'rope, bending'
+  | 'worm wheel, wear'
+  | 'worm wheel, bending'
+  | 'spring, stress'
+  | 'spring, travel'
+  | 'spring, buckling'
+  | 'spring, fatigue'
+  | 'cam, pressure'
+  | 'ratchet tooth, bending'
+  | 'source, torque'
+  | 'source, warming';
 
 /** What one thing bears, in the load case or run in which it is worst. */
 export interface RatingLine {
@@ -71,12 +88,12 @@ export interface Rating {
   readonly unrated: readonly Unrated[];
 }
 
-/** A change that makes a mesh, a shaft or a screw bear what is wanted: fields of elements or members. */
+/** A change that makes a mesh, a shaft, a screw or a band bear what is wanted: fields of elements, members or couplings. */
 export interface RatingFix {
   readonly label: string;
   readonly changes: readonly {
     readonly item: Id;
-    readonly field: 'module' | 'width' | 'materialGroup' | 'length' | 'steel' | 'notches' | 'keys';
+    readonly field: 'module' | 'width' | 'materialGroup' | 'length' | 'steel' | 'notches' | 'keys' | 'strands' | 'belts' | 'pretension';
     readonly value: number | string | readonly object[];
   }[];
 }

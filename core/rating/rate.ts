@@ -1,15 +1,36 @@
 import { type Design, FRAME } from '../fields/types';
 import { BEARINGS_FIELD, type CarriedJoint, jointKind } from '../joints/index';
 import { rateBending } from './bending';
+import { rateBands } from './bands';
 import { rateBearings } from './bearings';
+import { rateBevels } from './bevels';
 import type { Rating, RatingLine, Unrated } from './protocol';
 import { type Given, type Rater, type Results, wishesOf } from './rater';
+import { rateContacts } from './contacts';
+import { rateRopes } from './ropes';
 import { rateScrews } from './screws';
 import { rateShafts } from './shafts';
+import { rateSources } from './sources';
+import { rateSprings } from './springs';
 import { rateTeeth } from './teeth';
+import { rateWorms } from './worms';
 
 /** Every method there is. */
-const RATERS: readonly Rater[] = [rateTeeth, rateBearings, rateShafts, rateBending, rateScrews, nameTheRest];
+const RATERS: readonly Rater[] = [
+  rateTeeth,
+  rateBevels,
+  rateWorms,
+  rateBearings,
+  rateShafts,
+  rateBending,
+  rateScrews,
+  rateBands,
+  rateRopes,
+  rateContacts,
+  rateSprings,
+  rateSources,
+  nameTheRest,
+];
 
 /** Rates everything that a method covers, in all load cases; what none covers, or what is not stated for, is named. */
 export function rate(compiled: Given['compiled'], cases: Given['cases']): Rating {
@@ -32,7 +53,7 @@ export function rate(compiled: Given['compiled'], cases: Given['cases']): Rating
 }
 
 /** Loads that are parts, which something else than a rated part must bear. */
-const PARTS: Readonly<Record<string, string>> = { spring: 'springs', 'joint-spring': 'springs', 'joint-brake': 'brakes' };
+const PARTS: Readonly<Record<string, string>> = { 'joint-brake': 'brakes' };
 
 /** What no method looks at: members that carry a load, joints that state no bearing, springs. */
 function nameTheRest({ compiled: { design } }: Given, { unrated }: Results): void {
@@ -51,8 +72,25 @@ function nameTheRest({ compiled: { design } }: Given, { unrated }: Results): voi
 }
 
 /** Fields that only a rating reads, of any item and of the bearings of a joint. */
-const READ = ['materialGroup', 'nutMaterial', 'pressureLimit', 'steel', 'tensileStrength', 'dynamicRating', 'bush'] as const;
+const READ = [
+  'materialGroup',
+  'nutMaterial',
+  'pressureLimit',
+  'steel',
+  'tensileStrength',
+  'dynamicRating',
+  'bush',
+  'bronze',
+  'strandLimit',
+  'ratedPower',
+  'breakingForce',
+  'coil',
+  'ratedTorque',
+  'contactLimit',
+  'bendingLimit',
+] as const;
 const states = (item: object): boolean => READ.some((key) => (item as Record<string, unknown>)[key] !== undefined);
 /** Whether a design states anything that a rating could use. */
-export const canBeRated = ({ elements, members, joints }: Design): boolean =>
-  elements.some(states) || members.some(states) || (joints as readonly CarriedJoint[]).some((j) => j.bearings?.some(states));
+export const canBeRated = ({ elements, members, joints, couplings, loads, sources }: Design): boolean =>
+  [elements, members, couplings, loads, sources].some((items) => items.some(states)) ||
+  (joints as readonly CarriedJoint[]).some((j) => j.bearings?.some(states));

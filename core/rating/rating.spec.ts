@@ -16,7 +16,8 @@ import { ratingOf } from './fixes';
 import { savedRuns } from './instants';
 import { bushLimits } from './plain-bearing';
 import { rate } from './rate';
-import { type StatedBearing, axialFactors, rateSpectrum } from './rolling-bearing';
+import type { RatingLine } from './protocol';
+import { type StatedBearing, axialFactors, lifeFactor, rateSpectrum, referenceViscosity } from './rolling-bearing';
 import { damageOf, safetyOf } from './spectrum';
 
 const DEG = Math.PI / 180;
@@ -352,6 +353,36 @@ describe('rolling bearings', () => {
   });
 });
 
+const MOTOR = ['its rated torque is not stated: no warming', 'its torque limit is not stated'];
+describe('the modified life of rolling bearings (ISO 281)', () => {
+  const film = { pitchDiameter: 50, viscosity: 100, contamination: 0.5, fatigueLimit: 500 };
+  it('ν1 is 45 000·n^−0.83/√D below 1 000 rev/min and 4 500/√(n·D) above; both meet within 2 %', () => {
+    expect(referenceViscosity(100, 500)).toBeCloseTo((45_000 * 500 ** -0.83) / 10, 9);
+    expect(referenceViscosity(100, 4000)).toBeCloseTo(4500 / Math.sqrt(4000) / 10, 9);
+    expect(Math.abs(referenceViscosity(50, 999.999) / referenceViscosity(50, 1000) - 1)).toBeLessThan(0.025);
+  });
+  it('its lines for κ meet at 0.4 and 1, and end at 4; below 0.1 there are none', () => {
+    for (const rolls of ['balls', 'rollers'] as const) {
+      const at = (kappa: number): number => lifeFactor(rolls, kappa, 2000, film);
+      for (const k of [0.4, 1]) expect(Math.abs(at(k - 1e-9) / at(k) - 1)).toBeLessThan(2e-3);
+      expect(at(9)).toBe(at(4));
+      expect(() => at(0.09)).toThrow('below 0.1');
+    }
+  });
+  it('grows with the film and with cleanness, never above 50, and comes to 0.1 in dirt', () => {
+    for (const rolls of ['balls', 'rollers'] as const) {
+      let before = 0;
+      for (const k of [0.1, 0.3, 0.6, 1, 2, 4]) {
+        const now = lifeFactor(rolls, k, 3000, film);
+        expect(now).toBeGreaterThan(before);
+        before = now;
+      }
+      expect(lifeFactor(rolls, 4, 10, film)).toBe(50);
+      expect(lifeFactor(rolls, 1, 3000, { ...film, contamination: 1e-12 })).toBeCloseTo(0.1, 2);
+    }
+  });
+});
+
 describe('the rating of a design', () => {
   function pair(material: object, more: { torque?: number; bearings?: object[] } = {}): Design {
     const b = new Builder();
@@ -379,6 +410,24 @@ describe('the rating of a design', () => {
     ...more,
   });
   const [SHAFT, BARE] = ['the steel of the shaft is not stated', 'it states no bearings'];
+  it('in a design: the life is aISO times as long, and at its reserve of load it is the wanted life', () => {
+    const make = (k: number, more: object): Design => {
+      const stated = bearing(-30, { inner: 40, outer: 80, dynamicRating: 30_000, staticRating: 20_000, ...more });
+      const d = pair(hard, { torque: 200 * k, bearings: [stated, bearing(30, { dynamicRating: 30_000, staticRating: 20_000 })] });
+      return { ...d, settings: { gravity: [0, 0, 0] } };
+    };
+    const life = (d: Design): RatingLine => ratingOf(d).lines.find((l) => l.what === 'bearing life' && l.bearing === 0)!;
+    const more = { fatigueLimit: 800, viscosity: 150, contamination: 0.6 };
+    const [basic, modified] = [life(make(1, {})), life(make(1, more))];
+    const factor = figure(modified, 'aISO');
+    expect(modified.value).toBeCloseTo(factor * basic.value, 3);
+    expect(modified.method).toContain('modified rating life');
+    const { reserve } = modified;
+    const at = life(make(reserve, more));
+    expect(Math.abs(at.value / at.wanted - 1)).toBeLessThan(1e-6);
+    const thin = ratingOf(make(1, { ...more, viscosity: 1 })).unrated.map((u) => u.why);
+    expect(thin.join()).toContain('its oil is too thin for ISO 281');
+  });
   it('a run at constant speed and load bears what the load case bears; a heavier half wears more', () => {
     const bearings = [-40, 40].map((at) => bearing(at, { dynamicRating: 14_000, staticRating: 7800 }));
     const d = pair(hard, { bearings });
@@ -410,7 +459,7 @@ describe('the rating of a design', () => {
   it('takes the force that the ledger gives: Ft = 2000·T/d, the pinion’s speed, and the larger side', () => {
     const { lines, unrated } = ratingOf(pair(hard));
     // Shafts bear it too, and no method here covers them; nothing states where they are carried.
-    expect(unrated.map((u) => u.why)).toEqual([SHAFT, SHAFT, BARE, BARE]);
+    expect(unrated.map((u) => u.why)).toEqual([SHAFT, SHAFT, ...MOTOR, BARE, BARE]);
     expect(lines.map((l) => l.what).sort()).toEqual(['flank', 'flank', 'root', 'root']);
     // 200 N·m at 180 mm.
     for (const l of lines) expect(l.figures.find((f) => f.symbol === 'Ft')!.value).toBeCloseTo((2000 * 200) / 180, 6);
@@ -431,7 +480,14 @@ describe('the rating of a design', () => {
     expect(life).toHaveLength(1);
     expect(life[0].figures.find((f) => f.symbol === 'n')!.value).toBeCloseTo(300, 9);
     expect(life[0].unit).toBe('h');
-    expect(unrated.map((u) => u.why)).toEqual(['its dynamic rating C is not stated', 'what its bush is made of is not stated', SHAFT, SHAFT, BARE]);
+    expect(unrated.map((u) => u.why)).toEqual([
+      'its dynamic rating C is not stated',
+      'what its bush is made of is not stated',
+      SHAFT,
+      SHAFT,
+      ...MOTOR,
+      BARE,
+    ]);
   });
   it('plain bearings by pressure, speed and both: cast bronze bears 31 MPa, 7.6 m/s, 1.75 MPa·m/s (Shigley, from memory)', () => {
     expect(bushLimits('cast bronze').map((x) => Number(x.toPrecision(2)))).toEqual([31, 7.6, 1.8]);

@@ -113,3 +113,36 @@ export function rateSpectrum(b: StatedBearing, steps: readonly BearingStep[], ho
     worstStatic,
   };
 }
+
+/** What the modified rating life asks for beside the loads. Sizes mm, viscosity in operation mm²/s. */
+export interface Lubrication {
+  readonly pitchDiameter: number;
+  readonly viscosity: number;
+  readonly contamination: number;
+  /** Fatigue load limit Cu, N. */
+  readonly fatigueLimit: number;
+}
+/** Viscosity ratios between which the standard's lines hold; above the most it counts as that. */
+const LEAST_KAPPA = 0.1,
+  MOST_KAPPA = 4;
+/** The factor is no more than this (ISO 281:2007, 9.3.3). */
+const MOST_FACTOR = 50;
+/** Reference viscosity ν1, mm²/s, by pitch diameter, mm, and speed, rev/min (ISO 281:2007, eq. 30 and 31). */
+export const referenceViscosity = (pitchDiameter: number, speed: number): number =>
+  (speed < 1000 ? 45_000 * speed ** -0.83 : 4500 * speed ** -0.5) / Math.sqrt(pitchDiameter);
+
+/**
+ * Life modification factor aISO of radial ball and roller bearings for a load, N, and a viscosity ratio κ (ISO 281:2007, eq. 34 to 36
+ * and 41 to 43; from memory). Throws RangeError below κ = 0.1, where the standard has none.
+ */
+export function lifeFactor(rolls: StatedBearing['rolls'], kappa: number, load: number, { contamination, fatigueLimit }: Lubrication): number {
+  if (kappa < LEAST_KAPPA) throw new RangeError(`its oil is too thin for ISO 281: κ is ${kappa.toPrecision(2)}, below ${LEAST_KAPPA}`);
+  const k = Math.min(MOST_KAPPA, kappa);
+  const line = k < 0.4 ? 0 : k < 1 ? 1 : 2;
+  const balls = [2.2649 / k ** 0.054381, 1.9987 / k ** 0.19087, 1.9987 / k ** 0.071739][line];
+  const rollers = [1.3993 / k ** 0.054381, 1.2348 / k ** 0.19087, 1.2348 / k ** 0.071739][line];
+  const relative = load > 0 ? (contamination * fatigueLimit) / load : Infinity;
+  const inside = rolls === 'balls' ? 1 - (2.5671 - balls) ** 0.83 * Math.cbrt(relative) : 1 - (1.5859 - rollers) * relative ** 0.4;
+  if (inside <= 0) return MOST_FACTOR;
+  return Math.min(MOST_FACTOR, 0.1 * inside ** (rolls === 'balls' ? -9.3 : -9.185));
+}

@@ -4,26 +4,17 @@ import type { Compiled } from '../kinematics/index';
 import { dot, vsub } from '../math/index';
 import { type GearData, pairData } from '../teeth/index';
 import { deviations } from './accuracy';
-import { type MeshRating, type ToothRating, rateMesh } from './cylindrical';
+import { type MeshRating, rateMesh } from './cylindrical';
 import { gearMaterial } from './gear-material';
 import type { Instant } from './instants';
-import { flankChanges, rootChanges } from './life';
-import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
-import type { Figure, RatingLine } from './protocol';
+import type { RatedGear, RatedMesh } from './mesh';
 import { type Given, type Results, unknownIn } from './rater';
-import { type SpectrumStep, damageOf, safetyOf } from './spectrum';
+import { type Loaded, type Meshes, around, bentBothWays, meshesOf, toothLines } from './tooth-lines';
 
 /** Couplings that no method here covers yet. */
 const NOT_RATED: Readonly<Record<string, string>> = {
-  'bevel-pair': 'bevel teeth',
-  'worm-drive': 'worm teeth',
   'crossed-gears': 'crossed helical teeth',
   'sector-mesh': 'teeth of sectors',
-  ratchet: 'ratchet teeth',
-  belt: 'belts',
-  chain: 'chains',
-  rope: 'ropes',
-  'cam-contact': 'cam contacts',
   rolling: 'rolling contacts',
   'one-way-clutch': 'clutches',
 };
@@ -51,12 +42,6 @@ function ratedGear(e: Toothed): RatedGear | string {
     roughness: e.roughness ?? USUAL_ROUGHNESS,
   };
 }
-/** What stands in for something that is not stated. */
-const assumed = (e: Toothed): string[] => [
-  ...(e.accuracyGrade === undefined ? [`accuracy grade ${USUAL_GRADE}`] : []),
-  ...(e.roughness === undefined ? [`Rz ${USUAL_ROUGHNESS} μm`] : []),
-];
-
 const ofRack = (w: Wheel): string[] =>
   w.element.type === 'rack' ? [`the rack has the tolerances of a gear of ${RACK_AS} teeth, and meshes as often as the pinion`] : [];
 
@@ -75,7 +60,7 @@ interface Wheel {
 /** Both wheels of a mesh, the driving of the rating's formulas first: the one with fewer teeth. */
 function meshIn(
   { design, elementFrames }: Compiled,
-  c: { id: Id; type: string; a?: Id; b?: Id; faceLoadFactor?: number },
+  c: { id: Id; type: string; a?: Id; b?: Id; faceLoadFactor?: number; meshLoadFactor?: number },
   distance: unknown,
 ): Mesh | { why: string } {
   const elements = [c.a, c.b].map((id) => design.elements.find((e) => e.id === id) as Toothed | undefined);
@@ -108,36 +93,14 @@ function meshIn(
       pair,
       width,
       ...(c.faceLoadFactor !== undefined && { faceLoad: c.faceLoadFactor }),
+      ...(c.meshLoadFactor !== undefined && { sharing: c.meshLoadFactor }),
     },
     wheels: [pinion, wheel],
   };
 }
 
-/** Where the teeth of each gear mesh: couplings, and which port there it is. */
-type Meshes = ReadonlyMap<Id, readonly { readonly coupling: Id; readonly port: 0 | 1 }[]>;
-function meshesOf({ couplings }: Compiled): Meshes {
-  const of = new Map<Id, { coupling: Id; port: 0 | 1 }[]>();
-  for (const { coupling: c } of couplings) {
-    for (const [port, id] of [c.a, c.b].entries()) {
-      if (id === undefined) continue;
-      const rows = of.get(id) ?? [];
-      rows.push({ coupling: c.id, port: port as 0 | 1 });
-      of.set(id, rows);
-    }
-  }
-  return of;
-}
-/**
- * How many meshes load a gear's flanks as this one does, and whether others load the other flanks: the torque says it by its
- * sign.
- */
-function around(meshes: Meshes, now: Instant, element: Id, load: number): { same: number; other: number } {
-  const loads = (meshes.get(element) ?? []).map(({ coupling, port }) => (now.coupling(coupling)?.loads[port] ?? 0) * Math.sign(load));
-  return { same: Math.max(1, loads.filter((x) => x > 0).length), other: loads.filter((x) => x < 0).length };
-}
-
 /** What a mesh carries at each instant of a case, and which of its flanks. Undefined where forces are not known. */
-function loadsIn({ wheels: [first, second] }: Mesh, coupling: Id, instants: readonly Instant[], meshes: Meshes): Loaded[] | undefined {
+function loadsIn({ wheels: [first, second] }: Mesh, coupling: Id, instants: readonly Instant[], meshes: Meshes): readonly Loaded[] | undefined {
   // A rack's port is a force.
   const tangential = ({ port, element, rated }: Wheel, loads: readonly number[]): number =>
     element.type === 'rack' ? Math.abs(loads[port]) : Math.abs(loads[port] * 1e3) / rated.gear.pitchRadius;
@@ -156,16 +119,8 @@ function loadsIn({ wheels: [first, second] }: Mesh, coupling: Id, instants: read
       load: { force, speed: speeds[first.port], contacts: [n1.same, n2.same], reversed: [n1.other > 0, n2.other > 0] },
     });
   }
-  // In a run that loads the teeth both ways they bend both ways.
-  const bothWays = out.some((x) => x.forward && x.load.force > 0) && out.some((x) => !x.forward && x.load.force > 0);
-  return bothWays ? out.map((x) => ({ ...x, load: { ...x.load, reversed: [true, true] } })) : out;
+  return bentBothWays(out);
 }
-interface Loaded {
-  readonly part: number;
-  readonly forward: boolean;
-  readonly load: MeshLoad;
-}
-
 /** Roots and flanks of cylindrical gears, internal ones and racks among them, by ISO 6336; runs by Miner's rule. */
 export function rateTeeth(given: Given, results: Results): void {
   const { compiled, cases, wishes } = given;
@@ -199,86 +154,13 @@ export function rateTeeth(given: Given, results: Results): void {
         break;
       }
       for (const [k, wheel] of mesh.wheels.entries()) {
-        const curve = wheel.rated.material.life;
-        const at = { coupling: c.id, name, case: given.name, run: given.run, wheel, assumptions: ofRack(mesh.wheels[1]) };
-        const take = (what: 'root' | 'flank', wanted: number, of: typeof rated): void => {
-          if (!of.length) return;
-          const borne = (x: number): number => (what === 'root' ? rootChanges(curve, x) : flankChanges(curve, x));
-          const line = lineOf(
-            what,
-            wanted,
-            of.map(({ is }) => ({ own: is[what][k], assumptions: is.assumptions })),
-            borne,
-            at,
-          );
-          results.line(`${c.id} ${wheel.element.id} ${what}`, line);
-        };
-        take('root', wishes.rootSafety, rated);
-        // Each flank wears by what loads it.
-        for (const forward of [true, false]) {
-          take(
-            'flank',
-            wishes.flankSafety,
-            rated.filter(({ of }) => of.forward === forward),
-          );
-        }
+        const at = { coupling: c.id, name, case: given.name, run: given.run, assumptions: ofRack(mesh.wheels[1]), method: METHOD };
+        toothLines(results, { ...at, element: wheel.element, material: wheel.rated.material }, k as 0 | 1, rated, {
+          root: wishes.rootSafety,
+          flank: wishes.flankSafety,
+        });
       }
     }
   }
 }
-
 const METHOD = { flank: 'ISO 6336-2:2006, method B', root: 'ISO 6336-3:2006, method B' } as const;
-interface LineAt {
-  readonly coupling: Id;
-  readonly name: string;
-  readonly case: string;
-  readonly run: boolean;
-  readonly wheel: Wheel;
-  readonly assumptions: readonly string[];
-}
-/** A line of what a tooth bears: of a load case as it is, of a run by Miner's rule with the figures of its worst instant. */
-function lineOf(
-  what: 'root' | 'flank',
-  wanted: number,
-  instants: readonly { readonly own: ToothRating; readonly assumptions: readonly string[] }[],
-  borne: (factor: number) => number,
-  at: LineAt,
-): RatingLine {
-  const { element, rated } = at.wheel;
-  const steps = instants.map(({ own }): SpectrumStep => ({ stress: own.stress / own.endurance, changes: own.changes }));
-  const worst = instants[steps.reduce((most, s, k) => (s.stress > steps[most].stress ? k : most), 0)];
-  const value = at.run ? safetyOf(steps, borne) : worst.own.safety;
-  const much = value / wanted;
-  const spectrum: Figure[] = [
-    {
-      symbol: what === 'root' ? 'σFE' : 'σHE',
-      label: 'Endurance stress there',
-      value: worst.own.endurance,
-      unit: 'MPa',
-      formula: what === 'root' ? 'σFE = σFlim·2·YδrelT·YRrelT·YX' : 'σHE = σHlim·ZL·Zv·ZR·ZW',
-    },
-    { symbol: 'ΣN', label: 'Load changes in all', value: steps.reduce((n, s) => n + s.changes, 0) },
-    { symbol: 'D', label: 'Miner’s sum of the wanted life', value: damageOf(steps, borne), formula: 'D = Σ ni/Ni' },
-    { symbol: what === 'root' ? 'SF' : 'SH', label: 'Safety of the spectrum', value },
-  ];
-  return {
-    what,
-    item: at.coupling,
-    element: element.id,
-    name: `${element.name}, ${at.name}`,
-    case: at.case,
-    value,
-    wanted,
-    // Contact stress grows with the root of the load.
-    reserve: what === 'flank' ? much ** 2 : much,
-    method: at.run ? `${METHOD[what]}, load spectrum by ISO 6336-6` : METHOD[what],
-    figures: [...worst.own.figures, ...(at.run ? spectrum : worst.own.ofLife)],
-    assumptions: [
-      rated.material.from,
-      ...assumed(element),
-      ...new Set(instants.flatMap((i) => i.assumptions)),
-      ...at.assumptions,
-      ...(at.run ? [`the run is repeated over the wanted life; figures are of the worst of its ${steps.length} instants`] : []),
-    ],
-  };
-}

@@ -1,4 +1,4 @@
-import { type Stated, flagField, numberField, refsField } from '../../fields/fields';
+import { type Stated, flagField, numberField, refsField, wholeField } from '../../fields/fields';
 import type { Coupling } from '../../fields/types';
 import { EFFICIENCY_FIELD } from '../common';
 
@@ -13,6 +13,24 @@ const COMMON = [
 ];
 const PRETENSION = numberField('pretension', 'Pre-tension of a strand', { unit: 'N', symbol: 'F0', initial: 0, min: 0, max: 1e7 });
 
+/** Of a chain or a rope, for its rating. */
+export const BREAKING_FORCE = numberField('breakingForce', 'Breaking force', {
+  rare: true,
+  unit: 'N',
+  symbol: 'FB',
+  above: 0,
+  max: 1e9,
+  help: 'Least breaking force, for the rating. Of a chain left open, that of ISO 606, series B, for its pitch.',
+});
+const MASS = numberField('massPerLength', 'Mass per length', {
+  rare: true,
+  unit: 'kg/m',
+  symbol: 'q',
+  above: 0,
+  max: 1000,
+  help: 'For the rating: what it pulls by itself at speed. Left open, that of its standard.',
+});
+
 export const BELT_FIELDS = [
   ...COMMON,
   flagField('crossed', 'Crossed', { initial: false }),
@@ -20,11 +38,34 @@ export const BELT_FIELDS = [
   numberField('friction', 'Friction on the wheels', { symbol: 'μ', initial: 0.3, min: 0, max: 2 }),
   PRETENSION,
   { ...EFFICIENCY_FIELD, initial: 0.96 },
+  numberField('strandLimit', 'Permissible strand force', {
+    rare: true,
+    unit: 'N',
+    above: 0,
+    max: 1e7,
+    help: 'Of the whole belt, for its rating. Of toothed belts with pitches of ISO 5296 left open, that of ISO 5295.',
+  }),
+  numberField('ratedPower', 'Rated power of one belt', {
+    rare: true,
+    unit: 'W',
+    above: 0,
+    max: 1e7,
+    help: 'Of a V-belt at its speed and small pulley, wrapped by 180°, from its table; with the factor for its length.',
+  }),
+  wholeField('belts', 'Belts side by side', { rare: true, initial: 1, min: 1, max: 50 }),
+  MASS,
 ];
 /** What is stated of one, from its fields. */
 export type Belt = Coupling & Stated<typeof BELT_FIELDS>;
 
-export const CHAIN_FIELDS = [...COMMON, PRETENSION, { ...EFFICIENCY_FIELD, initial: 0.97 }];
+export const CHAIN_FIELDS = [
+  ...COMMON,
+  PRETENSION,
+  { ...EFFICIENCY_FIELD, initial: 0.97 },
+  wholeField('strands', 'Strands', { rare: true, initial: 1, min: 1, max: 6, help: 'Of the chain, side by side.' }),
+  BREAKING_FORCE,
+  MASS,
+];
 /** What is stated of one, from its fields. */
 export type Chain = Coupling & Stated<typeof CHAIN_FIELDS>;
 

@@ -6,6 +6,7 @@ import { countFindings, wheelFindings, wheelsOf } from './findings';
 import { bandGeometry } from './geometry';
 import { bandModel } from './law';
 
+export type { Belt, Chain } from './fields';
 export { beltPath } from './band-path';
 export { tensionLimit } from './law';
 

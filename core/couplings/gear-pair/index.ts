@@ -3,7 +3,18 @@ import type { Stated } from '../../fields/fields';
 import type { Coupling, Finding } from '../../fields/types';
 import { finding } from '../../findings/index';
 import { norm } from '../../math/index';
-import { EFFICIENCY_FIELD, FACE_LOAD_FIELD, type Placed, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, turnsOf } from '../common';
+import {
+  EFFICIENCY_FIELD,
+  FACE_LOAD_FIELD,
+  MESH_LOAD_FIELD,
+  type Placed,
+  acrossAxis,
+  efficiencyOf,
+  noCarrier,
+  pairFields,
+  pairOf,
+  turnsOf,
+} from '../common';
 import type { CouplingContext, CouplingKind, ProportionalModel } from '../protocol';
 import { cannotPair, fitFindings, teethDiffer } from './findings';
 import { type PairGeometry, pairGeometry } from './geometry';
@@ -42,7 +53,7 @@ export function meshOf<A extends Gear, B extends Gear>(
   return { mesh: { a, b, geometry, model }, findings: findings.length ? findings : fitFindings(name, ids, geometry) };
 }
 
-const FIELDS = [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD, FACE_LOAD_FIELD];
+const FIELDS = [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD, FACE_LOAD_FIELD, MESH_LOAD_FIELD];
 /** What is stated of one, from its fields. */
 export type GearPair = Coupling & Stated<typeof FIELDS>;
 

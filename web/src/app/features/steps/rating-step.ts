@@ -11,49 +11,8 @@ import { DesignService } from '../../state/design.service';
 import { RatingService } from '../../state/rating.service';
 import { SelectionService } from '../../state/selection.service';
 import { UnitsService } from '../../state/units.service';
+import { HINT, STIFFER, WHAT } from './rating-words';
 
-const WHAT: Readonly<Record<RatingLine['what'], string>> = {
-  root: $localize`Tooth root`,
-  flank: $localize`Tooth flank`,
-  'bearing life': $localize`Bearing life`,
-  'bearing, static': $localize`Bearing at rest`,
-  'plain bearing': $localize`Plain bearing`,
-  'shaft, fatigue': $localize`Shaft, fatigue`,
-  'shaft, yield': $localize`Shaft, yield`,
-  'shaft, slope': $localize`Shaft, slope`,
-  'shaft, deflection': $localize`Shaft, deflection`,
-  'shaft, critical speed': $localize`Shaft, critical speed`,
-  key: $localize`Key`,
-  'screw, threads': $localize`Screw, threads`,
-  'screw, strength': $localize`Screw, strength`,
-  'screw, buckling': $localize`Screw, buckling`,
-  'screw, whirling': $localize`Screw, whirling`,
-  'ball screw life': $localize`Ball screw life`,
-};
-const GEARS = $localize`No single change of face width, module or material makes it bear what is wanted.`;
-const BEARING = $localize`It needs a larger bearing: the rating that is needed stands below.`;
-const SHAFT = $localize`No single change of fillets, keys or steel makes it bear what is wanted: it needs a larger diameter.`;
-const STIFFER = $localize`It needs a stouter shaft, or bearings nearer to what loads it.`;
-const SCREW = $localize`No single change of the nut’s length or the steel makes it bear what is wanted: it needs a larger screw.`;
-/** What is said where no fix is found. */
-const HINT: Readonly<Record<RatingLine['what'], string>> = {
-  root: GEARS,
-  flank: GEARS,
-  'bearing life': BEARING,
-  'bearing, static': $localize`It needs a larger bearing.`,
-  'plain bearing': $localize`It needs a wider bush, or one of another material.`,
-  'shaft, fatigue': SHAFT,
-  'shaft, yield': SHAFT,
-  'shaft, slope': STIFFER,
-  'shaft, deflection': STIFFER,
-  'shaft, critical speed': STIFFER,
-  key: SHAFT,
-  'screw, threads': SCREW,
-  'screw, strength': SCREW,
-  'screw, buckling': $localize`It needs a larger screw, or a shorter free length.`,
-  'screw, whirling': $localize`It needs a larger screw, a shorter free length, or to turn more slowly.`,
-  'ball screw life': $localize`It needs a ball screw of a larger rating.`,
-};
 const keyOf = (l: RatingLine): string => [l.item, l.element ?? '', l.bearing ?? '', l.what, l.name].join(' ');
 
 /** Rating: what bears its load and for how long, worst first, with every factor, and what would cure it. */
@@ -108,7 +67,7 @@ export class RatingStep {
   );
   protected readonly none = computed(() =>
     this.ratings.rating()
-      ? $localize`Nothing is rated yet: state materials of gears, dynamic ratings of bearings in their joints, and steel and keys of shafts.`
+      ? $localize`Nothing is rated yet: state materials of gears, dynamic ratings of bearings in their joints, steel and keys of shafts, and limits of belts, chains, springs and motors.`
       : $localize`The rating is being worked out …`,
   );
   protected readonly WHAT = WHAT;

@@ -1,0 +1,124 @@
+import type { CamContact } from '../couplings/index';
+import { type Cam, type Follower, type Pawl, type RatchetWheel, camOf, num, ratchetDiameter, ratchetRoot } from '../elements/index';
+import type { RatedCase } from './instants';
+import { linePressure, toothBending } from './hertz';
+import type { RatingLine } from './protocol';
+import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
+
+/** Cams and their followers by Hertz; teeth of ratchet wheels in bending. */
+export function rateContacts(given: Given, results: Results): void {
+  for (const { coupling: c } of given.compiled.couplings) {
+    const element = (id: string | undefined): unknown => given.compiled.design.elements.find((e) => e.id === id);
+    const [a, b] = [element(c.a), element(c.b)];
+    if (!a || !b) continue;
+    if (c.type === 'cam-contact') rateCam(given, results, c as CamContact, a as Cam, b as Follower);
+    if (c.type === 'ratchet') rateRatchet(given, results, c, a as RatchetWheel, b as Pawl);
+  }
+}
+
+type Named = Pick<CamContact, 'id' | 'name'>;
+/** The greatest of a case: a force, N, or a torque, N·m. Undefined where it is not known. */
+function most(c: RatedCase, of: (i: RatedCase['instants'][number]) => number): number | undefined {
+  const all = c.instants.map((i) => Math.abs(of(i)));
+  return all.every(Number.isFinite) ? Math.max(...all) : undefined;
+}
+function eachCase(
+  { cases }: Given,
+  results: Results,
+  { id, name }: Named,
+  of: (i: RatedCase['instants'][number]) => number,
+  rate: (load: number, base: Pick<RatingLine, 'item' | 'name' | 'case'>, run: readonly string[]) => void,
+): void {
+  for (const c of cases) {
+    const load = most(c, of);
+    if (load === undefined) results.unrated(id, name ?? id, unknownIn(c));
+    else rate(load, { item: id, name: name ?? id, case: c.name }, c.run ? ['the greatest force of the run'] : []);
+  }
+}
+
+function rateCam(given: Given, results: Results, c: CamContact, cam: Cam, follower: Follower): void {
+  const no = (why: string): void => results.unrated(c.id, c.name ?? c.id, why);
+  const data = camOf(cam);
+  if (typeof data === 'string') return no(data);
+  if (data.shape.form === 'knife') return no('the pressure under a knife edge has no bound');
+  if (c.contactLimit === undefined) return no('the permissible contact pressure of its cam is not stated');
+  const limit = c.contactLimit;
+  const rho1 = data.profile.curvature;
+  const rho2 = data.shape.form === 'roller' ? data.shape.roller : Infinity;
+  const width = Math.min(num(cam.width), num(follower.width) || Infinity);
+  const { applicationFactor: KA } = given.wishes;
+  eachCase(
+    given,
+    results,
+    c,
+    (i) => i.coupling(c.id)?.tangential ?? NaN,
+    (force, base, run) => {
+      const pressure = linePressure(KA * force, width, rho1, rho2);
+      const value = timesBorne(limit, pressure);
+      results.line(`${c.id} cam`, {
+        ...base,
+        what: 'cam, pressure',
+        value,
+        wanted: 1,
+        // Pressure goes with the root of the force.
+        reserve: value ** 2,
+        method: 'Pressure along a line by Hertz',
+        figures: [
+          applicationFigure(given.wishes),
+          { symbol: 'F', label: 'Greatest force between them', value: force, unit: 'N' },
+          { symbol: 'b', label: 'Width in contact', value: width, unit: 'mm' },
+          { symbol: 'ρ1', label: 'Least radius of the cam', value: rho1, unit: 'mm' },
+          ...(Number.isFinite(rho2) ? [{ symbol: 'ρ2', label: 'Radius of the roller', value: rho2, unit: 'mm' }] : []),
+          { symbol: 'pH', label: 'Greatest pressure', value: pressure, unit: 'MPa', formula: 'pH = √(KA·F·E/(2π·(1 − ν²)·b)·(1/ρ1 + 1/ρ2))' },
+          { symbol: 'pzul', label: 'Permissible pressure', value: limit, unit: 'MPa' },
+        ],
+        assumptions: ['both of steel', 'the greatest force at the sharpest place of the cam, wherever each is', ...run],
+      });
+    },
+  );
+}
+
+function rateRatchet(given: Given, results: Results, c: Named, wheel: RatchetWheel, pawl: Pawl): void {
+  if (wheel.bendingLimit === undefined) {
+    return results.unrated(c.id, c.name ?? c.id, 'the permissible bending stress of its ratchet teeth is not stated');
+  }
+  const limit = wheel.bendingLimit;
+  const [R, r] = [ratchetDiameter(wheel) / 2, ratchetRoot(wheel)];
+  const foot = (2 * Math.PI * r) / num(wheel.teeth);
+  const width = Math.min(num(wheel.width), num(pawl.width));
+  const { applicationFactor: KA } = given.wishes;
+  eachCase(
+    given,
+    results,
+    c,
+    (i) => i.coupling(c.id)?.loads[0] ?? NaN,
+    (torque, base, run) => {
+      const force = (1e3 * torque) / R;
+      const stress = toothBending(KA * force, R - r, foot, width);
+      const value = timesBorne(limit, stress);
+      results.line(`${c.id} ratchet`, {
+        ...base,
+        what: 'ratchet tooth, bending',
+        value,
+        wanted: 1,
+        reserve: value,
+        method: 'Bending of the tooth as a short beam',
+        figures: [
+          applicationFigure(given.wishes),
+          { symbol: 'T', label: 'Greatest torque that it holds', value: torque, unit: 'N·m' },
+          { symbol: 'F', label: 'Force at the tip', value: force, unit: 'N', formula: 'F = 2·T/da' },
+          { symbol: 'h', label: 'Height of the tooth', value: R - r, unit: 'mm' },
+          { symbol: 's', label: 'Thickness of its foot', value: foot, unit: 'mm', formula: 's = π·df/z' },
+          { symbol: 'b', label: 'Width in contact', value: width, unit: 'mm' },
+          { symbol: 'σ', label: 'Bending stress', value: stress, unit: 'MPa', formula: 'σ = 6·KA·F·h/(b·s²)' },
+          { symbol: 'σzul', label: 'Permissible bending stress', value: limit, unit: 'MPa' },
+        ],
+        assumptions: [
+          'the pawl bears at the tip, all along its width',
+          'the shock of the pawl as it falls in, and the pawl and its pin, are not rated',
+          ...run,
+        ],
+      });
+    },
+  );
+}

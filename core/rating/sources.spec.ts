@@ -1,0 +1,86 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { Design } from '../fields/types';
+import { Builder } from '../testing/designs';
+import { ratingOf } from './fixes';
+import { type MotorStep, energyOf, rootMeanSquare, warmestTorque } from './motor';
+import type { RatingLine } from './protocol';
+
+const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
+
+describe('how warm a motor gets', () => {
+  const duty = (load: number, on: number): MotorStep[] => [
+    { part: on, load, speed: 100 },
+    { part: 1 - on, load: 0, speed: 0 },
+  ];
+  it('duty type S3 in closed form: θ = T²·(1 − e^(−on/τ))/(1 − e^(−(on + off)/τ)) at the end of each spell of work', () => {
+    for (const [on, lasts, tau] of [
+      [0.4, 600, 900],
+      [0.25, 60, 1200],
+      [0.6, 3000, 300],
+    ]) {
+      const closed = 10 * Math.sqrt((1 - Math.exp((-on * lasts) / tau)) / (1 - Math.exp(-lasts / tau)));
+      expect(warmestTorque(duty(10, on), lasts, tau)).toBeCloseTo(closed, 9);
+    }
+  });
+  it('a short cycle counts by its root mean square, a long one by its peak, and all others lie between', () => {
+    const steps = fc.array(fc.record({ weight: fc.double({ min: 0.1, max: 1, noNaN: true }), load: fc.double({ min: -50, max: 50, noNaN: true }) }), {
+      minLength: 1,
+      maxLength: 8,
+    });
+    fc.assert(
+      fc.property(steps, fc.double({ min: 1, max: 1e4, noNaN: true }), (all, tau) => {
+        const whole = all.reduce((s, x) => s + x.weight, 0);
+        const cycle = all.map((x): MotorStep => ({ part: x.weight / whole, load: x.load, speed: 1 }));
+        const rms = rootMeanSquare(cycle);
+        const peak = Math.max(...cycle.map((x) => Math.abs(x.load)));
+        const at = warmestTorque(cycle, 1000, tau);
+        expect(at).toBeGreaterThanOrEqual(rms * (1 - 1e-9));
+        expect(at).toBeLessThanOrEqual(peak * (1 + 1e-9) + 1e-12);
+        expect(warmestTorque(cycle, 1e-3, tau * 1e3)).toBeCloseTo(rms, 3);
+        expect(warmestTorque(cycle, 1e6 * tau, tau)).toBeCloseTo(peak, 3);
+      }),
+      { seed: 7, numRuns: 200 },
+    );
+  });
+  it('energy that is given and that comes back: 10 N·m at 60 rev/min for 3 s are 188.5 J', () => {
+    const steps = [
+      { part: 0.6, load: 10, speed: 60 },
+      { part: 0.4, load: -5, speed: 60 },
+    ];
+    const { given, taken } = energyOf(steps, 5, (2 * Math.PI) / 60);
+    expect(given).toBeCloseTo(60 * Math.PI, 9);
+    expect(taken).toBeCloseTo(20 * Math.PI, 9);
+  });
+});
+
+describe('the rating of sources', () => {
+  function train(motor: object): Design {
+    const b = new Builder().weightless();
+    const [s1, s2] = [b.shaft([0, 0, 0]), b.shaft([60, 0, 0])];
+    b.mesh(b.gear(s1.member, 20, 1.5), b.gear(s2.member, 60, 1.5));
+    b.motor(s1.joint, 90, { name: 'Motor', ...motor } as never);
+    b.load('joint-load', { joint: s2.joint, value: -30 });
+    return b.design;
+  }
+  const lines = (d: Design): RatingLine[] => ratingOf(d).lines.filter((l) => l.what.startsWith('source'));
+  it('a load case lasts: its torque against the rated one and the limit', () => {
+    const all = lines(train({ ratedTorque: 8, mostTorque: 25 }));
+    const of = (what: string): RatingLine => all.find((l) => l.what === what)!;
+    expect(figure(of('source, warming'), 'Trms')).toBeCloseTo(10, 6);
+    expect(of('source, warming').value).toBeCloseTo(0.8, 6);
+    expect(of('source, torque').value).toBeCloseTo(2.5, 6);
+    expect(ratingOf(train({})).unrated.map((u) => u.why)).toEqual(
+      expect.arrayContaining(['its rated torque is not stated: no warming', 'its torque limit is not stated']),
+    );
+  });
+  it('a run is repeated: root mean square, or the thermal model where its time constant is stated; energy of a cycle', () => {
+    const profile = { profile: 'part turn', amount: 720, time: 2 };
+    const d = train({ ratedTorque: 12, thermalTime: 1e5, ...profile });
+    const design: Design = { ...d, runs: [{ id: 'r1', name: 'Work and rest', until: 'time', duration: 2, frames: 81 }] };
+    const warm = lines({ ...design, loadCases: undefined } as Design).find((l) => l.what === 'source, warming')!;
+    // The load case lasts, and 10 N·m without end is all that the run asks for too: both count alike.
+    expect(warm.value).toBeCloseTo(1.2, 1);
+    expect(figure(warm, 'TN')).toBe(12);
+  });
+});

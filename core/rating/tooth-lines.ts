@@ -1,0 +1,139 @@
+import { type RatedStatement, USUAL_GRADE, USUAL_ROUGHNESS } from '../elements/index';
+import type { Element, Id } from '../fields/types';
+import type { Compiled } from '../kinematics/index';
+import type { ToothRating } from './cylindrical';
+import type { GearMaterial } from './gear-material';
+import type { Instant } from './instants';
+import { flankChanges, rootChanges } from './life';
+import type { MeshLoad } from './mesh';
+import type { Figure, RatingLine } from './protocol';
+import type { Results } from './rater';
+import { type SpectrumStep, damageOf, safetyOf } from './spectrum';
+
+/** Where the teeth of each gear mesh: couplings, and which port there it is. */
+export type Meshes = ReadonlyMap<Id, readonly { readonly coupling: Id; readonly port: 0 | 1 }[]>;
+export function meshesOf({ couplings }: Compiled): Meshes {
+  const of = new Map<Id, { coupling: Id; port: 0 | 1 }[]>();
+  for (const { coupling: c } of couplings) {
+    for (const [port, id] of [c.a, c.b].entries()) {
+      if (id === undefined) continue;
+      const rows = of.get(id) ?? [];
+      rows.push({ coupling: c.id, port: port as 0 | 1 });
+      of.set(id, rows);
+    }
+  }
+  return of;
+}
+/**
+ * How many meshes load a gear's flanks as this one does, and whether others load the other flanks: the torque says it by its
+ * sign.
+ */
+export function around(meshes: Meshes, now: Instant, element: Id, load: number): { same: number; other: number } {
+  const loads = (meshes.get(element) ?? []).map(({ coupling, port }) => (now.coupling(coupling)?.loads[port] ?? 0) * Math.sign(load));
+  return { same: Math.max(1, loads.filter((x) => x > 0).length), other: loads.filter((x) => x < 0).length };
+}
+
+/** What a mesh carries at an instant, and which of its flanks. */
+export interface Loaded {
+  readonly part: number;
+  readonly forward: boolean;
+  readonly load: MeshLoad;
+}
+
+/** In a run that loads the teeth both ways they bend both ways. */
+export function bentBothWays(loaded: readonly Loaded[]): readonly Loaded[] {
+  const both = [true, false].every((forward) => loaded.some((x) => x.forward === forward && x.load.force > 0));
+  return both ? loaded.map((x) => ({ ...x, load: { ...x.load, reversed: [true, true] } })) : loaded;
+}
+
+/** What stands in for something that is not stated. */
+const assumed = (e: RatedStatement): string[] => [
+  ...(e.accuracyGrade === undefined ? [`accuracy grade ${USUAL_GRADE}`] : []),
+  ...(e.roughness === undefined ? [`Rz ${USUAL_ROUGHNESS} μm`] : []),
+];
+
+/** Where a line stands, and by which standards it is found. */
+export interface LineAt {
+  readonly coupling: Id;
+  readonly method: Readonly<Record<'root' | 'flank', string>>;
+  readonly name: string;
+  readonly case: string;
+  readonly run: boolean;
+  readonly element: Element & RatedStatement;
+  readonly material: GearMaterial;
+  readonly assumptions: readonly string[];
+}
+/** A line of what a tooth bears: of a load case as it is, of a run by Miner's rule with the figures of its worst instant. */
+function lineOf(
+  what: 'root' | 'flank',
+  wanted: number,
+  instants: readonly { readonly own: ToothRating; readonly assumptions: readonly string[] }[],
+  borne: (factor: number) => number,
+  at: LineAt,
+): RatingLine {
+  const { element, material } = at;
+  const steps = instants.map(({ own }): SpectrumStep => ({ stress: own.stress / own.endurance, changes: own.changes }));
+  const worst = instants[steps.reduce((most, s, k) => (s.stress > steps[most].stress ? k : most), 0)];
+  const value = at.run ? safetyOf(steps, borne) : worst.own.safety;
+  const much = value / wanted;
+  const spectrum: Figure[] = [
+    {
+      symbol: what === 'root' ? 'σFE' : 'σHE',
+      label: 'Endurance stress there',
+      value: worst.own.endurance,
+      unit: 'MPa',
+      formula: what === 'root' ? 'σFE = σFlim·2·YδrelT·YRrelT·YX' : 'σHE = σHlim·ZL·Zv·ZR·ZW',
+    },
+    { symbol: 'ΣN', label: 'Load changes in all', value: steps.reduce((n, s) => n + s.changes, 0) },
+    { symbol: 'D', label: 'Miner’s sum of the wanted life', value: damageOf(steps, borne), formula: 'D = Σ ni/Ni' },
+    { symbol: what === 'root' ? 'SF' : 'SH', label: 'Safety of the spectrum', value },
+  ];
+  return {
+    what,
+    item: at.coupling,
+    element: element.id,
+    name: `${element.name}, ${at.name}`,
+    case: at.case,
+    value,
+    wanted,
+    // Contact stress grows with the root of the load.
+    reserve: what === 'flank' ? much ** 2 : much,
+    method: at.run ? `${at.method[what]}, load spectrum by ISO 6336-6` : at.method[what],
+    figures: [...worst.own.figures, ...(at.run ? spectrum : worst.own.ofLife)],
+    assumptions: [
+      material.from,
+      ...assumed(element),
+      ...new Set(instants.flatMap((i) => i.assumptions)),
+      ...at.assumptions,
+      ...(at.run ? [`the run is repeated over the wanted life; figures are of the worst of its ${steps.length} instants`] : []),
+    ],
+  };
+}
+
+/**
+ * Root and flanks of one wheel in a case: of a load case as they are, of a run by Miner's rule. Each flank wears by what loads it.
+ */
+export function toothLines<
+  R extends Readonly<Record<'root' | 'flank', readonly [ToothRating, ToothRating]>> & { readonly assumptions: readonly string[] },
+>(
+  results: Results,
+  at: LineAt,
+  k: 0 | 1,
+  rated: readonly { readonly of: Loaded; readonly is: R }[],
+  wanted: Readonly<Record<'root' | 'flank', number>>,
+): void {
+  const curve = at.material.life;
+  const take = (what: 'root' | 'flank', of: typeof rated): void => {
+    if (!of.length) return;
+    const borne = (x: number): number => (what === 'root' ? rootChanges(curve, x) : flankChanges(curve, x));
+    const instants = of.map(({ is }) => ({ own: is[what][k], assumptions: is.assumptions }));
+    results.line(`${at.coupling} ${at.element.id} ${what}`, lineOf(what, wanted[what], instants, borne, at));
+  };
+  take('root', rated);
+  for (const forward of [true, false]) {
+    take(
+      'flank',
+      rated.filter(({ of }) => of.forward === forward),
+    );
+  }
+}
