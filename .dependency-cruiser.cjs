@@ -28,6 +28,7 @@ const ROOMS = [
   'checks',
   'search',
   'rating',
+  'vibration',
   'tables',
   'drawing',
   'report',

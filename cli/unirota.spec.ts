@@ -31,8 +31,8 @@ describe('npx unirota', () => {
     expect(sound.status).toBe(0);
     const rows = sound.stdout.trim().split(/\r?\n/);
     expect(rows[0]).toBe('part,what,load case or run,safety or life,unit,wanted,load reserve,method');
-    expect(rows).toHaveLength(33);
-    expect(sound.stderr).toContain('Not rated: Ratchet and pawl: ratchet teeth are not rated yet.');
+    expect(rows).toHaveLength(34);
+    expect(sound.stderr).toContain('Not rated: Paddle: the strength of bodies of members is not rated yet.');
     const weak = run('rate', join(root, 'demo/inspection-lift.json'));
     expect(weak.status).toBe(1);
     expect(weak.stdout.split(/\r?\n/)[1]).toMatch(/^"Arm A wheel, Geared arms",flank,as stated,0\.7/);

@@ -193,6 +193,7 @@ export {
   withRatingFix,
 } from './rating/index';
 export * from './sizing/index';
+export { type Excitation, type Place, type ShownMode, type Vibration, type Yielding, vibrationOf } from './vibration/index';
 export {
   type BodyPart,
   type Material,

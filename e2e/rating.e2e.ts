@@ -1,4 +1,4 @@
-import { dataSheet, expect, member, openCopy, openNew, test } from './site';
+import { dataSheet, expect, idOf, member, openCopy, openNew, test } from './site';
 
 test.describe('what bears its load', () => {
   test('a mesh that fails stands first, with its factors; a fix is tried, applied and undone; the release says what was rated', async ({
@@ -23,7 +23,7 @@ test.describe('what bears its load', () => {
     await expect(order.getByRole('button', { name: /^Rating\s*, (in order|in work)/ })).toBeVisible({ timeout: 20_000 });
     await expect(table).not.toContainText('✗');
     await order.getByRole('button', { name: /^Release/ }).click();
-    await expect(page.getByText(/^✓ Rating: 4 safeties and lives/)).toBeVisible();
+    await expect(page.getByText(/^✓ Rating: 6 safeties and lives/)).toBeVisible();
     await page.getByRole('button', { name: /^Undo: Case-hardened/ }).click();
     await expect(order.getByRole('button', { name: /^Rating\s*, trouble/ })).toBeVisible({ timeout: 20_000 });
   });
@@ -36,7 +36,8 @@ test.describe('what bears its load', () => {
     await openCopy(page, site, 'Screw gate');
     await order.getByRole('button', { name: /^Rating/ }).click();
     await expect(page.getByRole('table', { name: 'Rating' })).toContainText('Screw, buckling', { timeout: 20_000 });
-    await expect(page.getByText('belts are not rated yet').first()).toBeVisible();
+    await expect(page.getByRole('table', { name: 'Rating' })).toContainText('Belt, strand force');
+    await expect(page.getByText('the steel of the shaft is not stated').first()).toBeVisible();
     await openCopy(page, site, 'Level board');
     await order.getByRole('button', { name: /^Rating/ }).click();
     const factor = page.locator('#rating-applicationFactor');
@@ -66,6 +67,50 @@ test.describe('what bears its load', () => {
     await expect(how).toContainText('DIN 743-1 and -2');
     await how.getByRole('button', { name: /^Steel C60E .* of Drum shaft$/ }).click({ timeout: 30_000 });
     await expect(drum).toContainText('✓', { timeout: 20_000 });
+  });
+
+  test('a V-belt that slips is tightened by a fix that was tried; its limits stand in its data sheet', async ({ page, site }) => {
+    await openCopy(page, site, 'Weed rake');
+    await page
+      .getByRole('navigation', { name: 'Work order' })
+      .getByRole('button', { name: /^Rating/ })
+      .click();
+    const slip = page.getByRole('table', { name: 'Rating' }).getByRole('row', { name: /^V-belt.*Belt, slip/ });
+    await expect(slip).toContainText('✓', { timeout: 20_000 });
+    await slip.click();
+    await expect(page.getByRole('region', { name: 'How it was worked out' })).toContainText('Euler–Eytelwein');
+    const sheet = dataSheet(page);
+    await sheet.getByRole('button', { name: 'Further values' }).click();
+    await expect(sheet.getByLabel('Rated power of one belt')).toHaveValue('600');
+    const tight = sheet.getByLabel('Pre-tension of a strand');
+    await tight.fill('25');
+    await tight.press('Enter');
+    await expect(slip).toContainText('✗', { timeout: 20_000 });
+    const fix = page.getByRole('group', { name: 'Fixes' }).getByRole('button', { name: /^Pre-tension \d+ N instead of 25 N$/ });
+    await fix.click({ timeout: 30_000 });
+    await expect(slip).toContainText('✓', { timeout: 20_000 });
+  });
+
+  test('natural frequencies: modes with their shapes, sources that stand still, lost motion of the output', async ({ page, site }) => {
+    await page.goto(`${site.url}design/${await idOf(page, site, 'Weed rake')}`);
+    await expect(page.getByRole('navigation', { name: 'Work order' })).toBeVisible();
+    await page.keyboard.press('y');
+    const dialog = page.getByRole('dialog', { name: 'Natural frequencies and lost motion' });
+    const table = dialog.getByRole('table', { name: 'Natural frequencies' });
+    await expect(table.getByRole('row')).toHaveCount(9, { timeout: 30_000 });
+    await table.getByRole('row', { name: /^2 .*Chain, strand/ }).click();
+    await expect(dialog.getByRole('heading', { name: 'Mode 2' })).toBeVisible();
+    await expect(dialog.getByRole('img', { name: /Drum shaft, Rake pinion [−-]?\d/ })).toBeVisible();
+    await dialog.getByRole('button', { name: 'Let it swing' }).click();
+    await expect(dialog.getByRole('button', { name: 'Let it swing' })).toHaveAttribute('aria-pressed', 'true');
+    const outputs = dialog.getByRole('table', { name: 'Lost motion and wind-up' });
+    await expect(outputs.getByRole('row', { name: /^Rake guide 0\.0449 mm/ })).toBeVisible();
+    await expect(dialog).toContainText('Worm drive 0.0449 mm (as stated)');
+    await dialog.getByRole('combobox', { name: 'Sources' }).click();
+    await page.getByRole('option', { name: 'stand still' }).click();
+    await expect(table.getByRole('row', { name: /V-belt, strand/ })).toBeVisible({ timeout: 30_000 });
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await expect(dialog).toBeHidden();
   });
 
   test('a key’s cells may be left open, filled, and emptied again', async ({ page, site }) => {

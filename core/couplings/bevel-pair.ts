@@ -7,6 +7,7 @@ import { Vec3, cross, distance, dot, norm, unit, vadd, vscale, vsub } from '../m
 import {
   EFFICIENCY_FIELD,
   efficiencyOf,
+  PLAY_FIELD,
   noCarrier,
   pairFields,
   pairOf,
@@ -30,6 +31,7 @@ const FIELDS = [
     initial: 'one overhung',
     help: 'How the gears are carried: it sets how unevenly the load lies along the teeth in the rating.',
   }),
+  PLAY_FIELD,
 ];
 /** What is stated of one, from its fields. */
 export type BevelPair = Coupling & Stated<typeof FIELDS>;

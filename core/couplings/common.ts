@@ -29,6 +29,14 @@ export const MESH_LOAD_FIELD = numberField('meshLoadFactor', 'Mesh load factor',
   max: 5,
   help: 'For the rating: how much more than its share the most loaded of several equal meshes carries, as of planets (ISO 6336-1).',
 });
+/** Of couplings whose play no geometry gives. */
+export const PLAY_FIELD = numberField('play', 'Play', {
+  rare: true,
+  initial: 0,
+  min: 0,
+  max: 1e4,
+  help: 'How far the second part can be moved to and fro while the first is held, deg or mm: for the lost motion.',
+});
 export const pairFields = (a = 'First element', b = 'Second element'): (Field<'a', Id> | Field<'b', Id>)[] => [
   refField('a', a, 'element', { required: true }),
   refField('b', b, 'element', { required: true }),

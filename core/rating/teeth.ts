@@ -26,8 +26,9 @@ const RACK_AS = 100;
 type Toothed = Element & RatedStatement & { width?: number; density?: number };
 
 /** A toothed element with what is stated of it for its rating; or what is missing, in words. */
-function ratedGear(e: Toothed): RatedGear | string {
-  const material = gearMaterial(e);
+function ratedGear(e: Toothed, otherwise: RatedStatement | undefined): RatedGear | string {
+  const stated = gearMaterial(e);
+  const material = typeof stated === 'string' && otherwise ? gearMaterial(otherwise) : stated;
   if (typeof material === 'string') return material;
   const rack = e.type === 'rack';
   const gear: GearData = gearOf(rack ? { ...(e as Rack), teeth: RACK_TEETH, shift: 0 } : (e as Gear));
@@ -46,22 +47,29 @@ const ofRack = (w: Wheel): string[] =>
   w.element.type === 'rack' ? [`the rack has the tolerances of a gear of ${RACK_AS} teeth, and meshes as often as the pinion`] : [];
 
 /** A mesh made ready for its rating, the wheel with fewer teeth first. */
-interface Mesh {
+export interface Mesh {
   readonly rated: RatedMesh;
   readonly wheels: readonly [Wheel, Wheel];
 }
-interface Wheel {
+export interface Wheel {
   readonly element: Toothed;
   readonly rated: RatedGear;
   /** Which port of the coupling it is. */
   readonly port: 0 | 1;
 }
 
-/** Both wheels of a mesh, the driving of the rating's formulas first: the one with fewer teeth. */
-function meshIn(
+/** Of teeth whose material is not stated, where only their stiffness is asked for. */
+export const ANY_STEEL: RatedStatement = { materialGroup: 'through-hardened steel', hardness: 250 };
+
+/**
+ * Both wheels of a mesh, the driving of the rating's formulas first: the one with fewer teeth. `otherwise` stands in for a material
+ * that is not stated.
+ */
+export function meshOf(
   { design, elementFrames }: Compiled,
   c: { id: Id; type: string; a?: Id; b?: Id; faceLoadFactor?: number; meshLoadFactor?: number },
   distance: unknown,
+  otherwise?: RatedStatement,
 ): Mesh | { why: string } {
   const elements = [c.a, c.b].map((id) => design.elements.find((e) => e.id === id) as Toothed | undefined);
   const [a, b] = elements;
@@ -70,7 +78,7 @@ function meshIn(
   if (a.type === 'sector') return { why: 'teeth of sectors are not rated yet' };
   const wheels: Wheel[] = [];
   for (const [port, e] of [a, b].entries()) {
-    const rated = ratedGear(e);
+    const rated = ratedGear(e, otherwise);
     if (typeof rated === 'string') return { why: `${e.name}: ${rated}` };
     wheels.push({ element: e, rated, port: port as 0 | 1 });
   }
@@ -134,7 +142,7 @@ export function rateTeeth(given: Given, results: Results): void {
       if (what) no(`${what} are not rated yet`);
       continue;
     }
-    const mesh = meshIn(compiled, c, model.derived?.find((d) => d.key === 'distance')?.value);
+    const mesh = meshOf(compiled, c, model.derived?.find((d) => d.key === 'distance')?.value);
     if ('why' in mesh) {
       no(mesh.why);
       continue;

@@ -45,6 +45,8 @@ export const ELSEWHERE: Readonly<Record<string, string>> = {
   nutMaterial: 'as freeLength',
   pressureLimit: 'as freeLength',
   dynamicRating: 'as freeLength',
+  bandStiffness: 'natural frequencies: vibration/vibration.spec.ts',
+  play: 'lost motion: vibration/lost-motion.spec.ts',
   strandLimit: 'the rating: rating/bands.spec.ts',
   ratedPower: 'as strandLimit',
   belts: 'as strandLimit',

@@ -31,6 +31,15 @@ const MASS = numberField('massPerLength', 'Mass per length', {
   help: 'For the rating: what it pulls by itself at speed. Left open, that of its standard.',
 });
 
+const STIFFNESS = numberField('bandStiffness', 'Stiffness of the band', {
+  rare: true,
+  unit: 'N',
+  symbol: 'EA',
+  above: 0,
+  max: 1e10,
+  help: 'Force that would stretch it to twice its length, of its whole width: for natural frequencies and wind-up. Left open, it is rigid there.',
+});
+
 export const BELT_FIELDS = [
   ...COMMON,
   flagField('crossed', 'Crossed', { initial: false }),
@@ -54,6 +63,7 @@ export const BELT_FIELDS = [
   }),
   wholeField('belts', 'Belts side by side', { rare: true, initial: 1, min: 1, max: 50 }),
   MASS,
+  STIFFNESS,
 ];
 /** What is stated of one, from its fields. */
 export type Belt = Coupling & Stated<typeof BELT_FIELDS>;
@@ -65,6 +75,7 @@ export const CHAIN_FIELDS = [
   wholeField('strands', 'Strands', { rare: true, initial: 1, min: 1, max: 6, help: 'Of the chain, side by side.' }),
   BREAKING_FORCE,
   MASS,
+  STIFFNESS,
 ];
 /** What is stated of one, from its fields. */
 export type Chain = Coupling & Stated<typeof CHAIN_FIELDS>;

@@ -1,5 +1,5 @@
 import { expose } from 'comlink';
-import { type FoundTrains, type Study, type StudyRange, type TrainSearch, findTrains, study } from '@unirota/core';
+import { type FoundTrains, type Study, type StudyRange, type TrainSearch, type Vibration, findTrains, study, vibrationOf } from '@unirota/core';
 import type { Design } from '@unirota/core/document';
 
 const api = {
@@ -10,6 +10,10 @@ const api = {
   /** Results over a range of a quantity, in a load case or as stated. */
   study(design: Design, range: StudyRange, loadCase: string | undefined): Promise<Study> {
     return Promise.resolve(study(design, range, loadCase));
+  },
+  /** Natural frequencies, and how outputs give; `held`: while the sources stand still. */
+  vibration(design: Design, held: boolean): Promise<Vibration> {
+    return Promise.resolve(vibrationOf(design, held));
   },
 };
 export type SearchApi = typeof api;

@@ -33,6 +33,7 @@ export interface Doers {
   shelf(): void;
   variants(): void;
   planner(): void;
+  vibration(): void;
   guide(): void;
   remarks(): void;
   theme(): void;
@@ -119,6 +120,7 @@ export function commandTable(d: Doers): Command[] {
       run: () => commands.build(),
     },
     { name: $localize`Measure between places`, group: 'Tools', keys: ['d'], shown: 'D', run: () => commands.measure() },
+    { name: $localize`Natural frequencies and lost motion`, group: 'Go', keys: ['y'], shown: 'Y', run: () => d.vibration() },
     { name: $localize`Variants side by side`, group: 'Go', keys: ['v'], shown: 'V', run: () => d.variants() },
     { name: $localize`Planner: gear pairs for a ratio`, group: 'Insert', keys: ['r'], shown: 'R', run: () => d.planner() },
     { name: $localize`Shelf: save or insert a piece`, group: 'Insert', keys: ['q'], shown: 'Q', run: () => d.shelf() },

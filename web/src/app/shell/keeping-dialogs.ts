@@ -77,6 +77,10 @@ export class KeepingDialogs {
     dialog.open(ShelfDialog, { ...SHELF_DIALOG, injector: this.injector });
   }
   /** The search for trains. */
+  async vibration(): Promise<void> {
+    const [dialog, { VibrationDialog, VIBRATION_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/vibration-dialog')]);
+    dialog.open(VibrationDialog, { ...VIBRATION_DIALOG, injector: this.injector });
+  }
   async planner(): Promise<void> {
     const [dialog, { PlannerDialog, PLANNER_DIALOG }] = await Promise.all([this.dialog(), import('../features/steps/planner-dialog')]);
     dialog.open(PlannerDialog, { ...PLANNER_DIALOG, injector: this.injector });

@@ -365,6 +365,7 @@ export class Workbench {
     shelf: () => void this.dialogs.shelf(),
     variants: () => void this.dialogs.variants(),
     planner: () => void this.dialogs.planner(),
+    vibration: () => void this.dialogs.vibration(),
     guide: () => this.room.guide.update((g) => !g),
     remarks: () => this.room.remarks.update((s) => !s),
     theme: () => this.theme.toggle(),

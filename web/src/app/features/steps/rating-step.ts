@@ -1,5 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, Injector, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { type RatingFix, type RatingLine, byReason, withMaterialGroup, withSteel, withoutMaterialGroup, withoutSteel } from '@unirota/core';
 import { RATING_SETTINGS, SHAFT_STEELS, type Settings, type ShaftSteel, statedBy } from '@unirota/core/document';
@@ -35,6 +36,13 @@ export class RatingStep {
   protected state(key: string, label: string, c: Committed): void {
     const trouble = this.doc.editSettings(label, { [key]: typeof c.value === 'string' ? Number(c.value) : c.value } as Partial<Settings>);
     if (trouble) this.doc.said.set(trouble);
+  }
+
+  private readonly dialog = inject(MatDialog);
+  private readonly injector = inject(Injector);
+  protected async openVibration(): Promise<void> {
+    const { VibrationDialog, VIBRATION_DIALOG } = await import('./vibration-dialog');
+    this.dialog.open(VibrationDialog, { ...VIBRATION_DIALOG, injector: this.injector });
   }
 
   protected readonly lines = computed(() => this.ratings.rating()?.lines ?? []);

@@ -254,7 +254,7 @@ export class ReleaseStep {
     const cases = (d.cases ?? []).filter((c) => c.id !== this.doc.loadCase());
     return [
       this.ratings.rating()?.lines.length
-        ? $localize`Strength, wear and life of what Rating lists as not rated, and of shafts, belts and other parts`
+        ? $localize`Strength, wear and life of what Rating lists as not rated`
         : $localize`Strength, wear and life of teeth, shafts, bearings, belts and other parts`,
       $localize`Overlap of bodies away from home: Layout, Tools looks from stop to stop or over a run`,
       $localize`Forces at other positions: Motion and Loads show them; no finding judges them`,

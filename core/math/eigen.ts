@@ -1,0 +1,119 @@
+/** A square matrix by rows. */
+export type Matrix = Float64Array[];
+export const zeros = (rows: number, columns = rows): Matrix => Array.from({ length: rows }, () => new Float64Array(columns));
+
+/** Sweeps of the Jacobi method; ten do for any size. */
+const SWEEPS = 60;
+
+/**
+ * Eigenvalues, ascending, and orthonormal eigenvectors (as rows) of a symmetric matrix, by the cyclic Jacobi method (Golub & Van
+ * Loan, Matrix Computations, 4th ed., section 8.5): small eigenvalues come out as exactly as large ones.
+ */
+export function symmetricEigen(of: Matrix): { values: Float64Array; vectors: Matrix } {
+  const n = of.length;
+  const a = of.map((r) => Float64Array.from(r));
+  const v = zeros(n);
+  for (let i = 0; i < n; i++) v[i][i] = 1;
+  for (let sweep = 0; sweep < SWEEPS; sweep++) {
+    let off = 0,
+      all = 0;
+    for (let i = 0; i < n; i++) {
+      all += a[i][i] * a[i][i];
+      for (let j = i + 1; j < n; j++) off += a[i][j] * a[i][j];
+    }
+    if (off <= 1e-32 * (all + off)) break;
+    for (let p = 0; p < n; p++) {
+      for (let q = p + 1; q < n; q++) {
+        if (a[p][q] === 0) continue;
+        const theta = (a[q][q] - a[p][p]) / (2 * a[p][q]);
+        const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.hypot(theta, 1));
+        const c = 1 / Math.hypot(t, 1);
+        const s = t * c;
+        for (let k = 0; k < n; k++) {
+          const [x, y] = [a[p][k], a[q][k]];
+          a[p][k] = c * x - s * y;
+          a[q][k] = s * x + c * y;
+        }
+        for (let k = 0; k < n; k++) {
+          const [x, y] = [a[k][p], a[k][q]];
+          a[k][p] = c * x - s * y;
+          a[k][q] = s * x + c * y;
+          const [u, w] = [v[p][k], v[q][k]];
+          v[p][k] = c * u - s * w;
+          v[q][k] = s * u + c * w;
+        }
+      }
+    }
+  }
+  const order = Array.from({ length: n }, (_, i) => i).sort((i, j) => a[i][i] - a[j][j]);
+  return { values: Float64Array.from(order, (i) => a[i][i]), vectors: order.map((i) => v[i]) };
+}
+
+/** The lower triangle L of A = L·Lᵀ; undefined where A is not positive definite. */
+export function cholesky(a: Matrix): Matrix | undefined {
+  const n = a.length;
+  const l = zeros(n);
+  for (let i = 0; i < n; i++) {
+    for (let j = 0; j <= i; j++) {
+      let sum = a[i][j];
+      for (let k = 0; k < j; k++) sum -= l[i][k] * l[j][k];
+      if (i === j) {
+        if (!(sum > 1e-14 * Math.abs(a[i][i]))) return undefined;
+        l[i][i] = Math.sqrt(sum);
+      } else l[i][j] = sum / l[j][j];
+    }
+  }
+  return l;
+}
+/** Solves L·x = b, and Lᵀ·x = b, in place. */
+export function forward(l: Matrix, b: Float64Array): Float64Array {
+  for (let i = 0; i < b.length; i++) {
+    for (let k = 0; k < i; k++) b[i] -= l[i][k] * b[k];
+    b[i] /= l[i][i];
+  }
+  return b;
+}
+export function backward(l: Matrix, b: Float64Array): Float64Array {
+  for (let i = b.length - 1; i >= 0; i--) {
+    for (let k = i + 1; k < b.length; k++) b[i] -= l[k][i] * b[k];
+    b[i] /= l[i][i];
+  }
+  return b;
+}
+
+/** Pivots less than this part of the largest are rounding. */
+const RANK = 1e-11;
+
+/**
+ * A basis of all x with A·x = 0 (as rows), by elimination with full pivoting; and the rank of A. Each row has a 1 at a column of
+ * its own.
+ */
+export function nullSpace(rows: readonly Float64Array[], columns: number): { basis: Matrix; rank: number } {
+  const a = rows.map((r) => {
+    const most = r.reduce((m, x) => Math.max(m, Math.abs(x)), 0);
+    return Float64Array.from(r, (x) => (most > 0 ? x / most : 0));
+  });
+  const pivot: number[] = [];
+  const free = new Set(Array.from({ length: columns }, (_, j) => j));
+  for (let r = 0; r < a.length; r++) {
+    let best = { i: -1, j: -1, size: RANK };
+    for (let i = r; i < a.length; i++) for (const j of free) if (Math.abs(a[i][j]) > best.size) best = { i, j, size: Math.abs(a[i][j]) };
+    if (best.i < 0) break;
+    [a[r], a[best.i]] = [a[best.i], a[r]];
+    const scale = 1 / a[r][best.j];
+    for (let j = 0; j < columns; j++) a[r][j] *= scale;
+    for (let i = 0; i < a.length; i++) {
+      const f = i === r ? 0 : a[i][best.j];
+      if (f !== 0) for (let j = 0; j < columns; j++) a[i][j] -= f * a[r][j];
+    }
+    pivot.push(best.j);
+    free.delete(best.j);
+  }
+  const basis = [...free].map((j) => {
+    const x = new Float64Array(columns);
+    x[j] = 1;
+    pivot.forEach((p, r) => (x[p] = -a[r][j]));
+    return x;
+  });
+  return { basis, rank: pivot.length };
+}

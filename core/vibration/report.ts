@@ -1,0 +1,147 @@
+import { analyse } from '../checks/index';
+import type { Design, Id } from '../fields/types';
+import { Forces } from '../forces/index';
+import { nominalVelocities } from '../forces/ledger';
+import { coordinateOf, poseOf } from '../kinematics/index';
+import { type Crossing, type Excitation, crossingsOf, excitationsOf } from './campbell';
+import { type PlayPart, lostMotion } from './lost-motion';
+import { type SpringTrain, springTrain } from './model';
+import { type Mode, amplitudes, complianceOf, modesOf } from './modes';
+
+/** A place whose swing is shown: a station of a shaft, or a member as a whole. */
+export interface Place {
+  readonly member: Id;
+  readonly name: string;
+  readonly slides: boolean;
+}
+export interface ShownMode extends Pick<Mode, 'frequency' | 'energy'> {
+  /**
+   * Of each place, brought to the first source by the ratio at nominal speed, as parts of the largest: where the train moves as one
+   * they are alike. Undefined of what stands at nominal speed.
+   */
+  readonly amplitudes: readonly (number | undefined)[];
+}
+/** How far an output gives while the sources stand still: by play, and by its load. Units mm or deg; N/mm or N·m/deg. */
+export interface Yielding {
+  readonly joint: Id;
+  readonly name: string;
+  readonly slides: boolean;
+  /** Why it is not known. */
+  readonly why?: string;
+  readonly worst?: number;
+  readonly statistical?: number;
+  readonly parts?: readonly PlayPart[];
+  /** Undefined where nothing gives. */
+  readonly stiffness?: number;
+  readonly load?: number;
+  readonly windUp?: number;
+}
+/** Natural frequencies of a design at its home position, what excites them, and how its outputs give. */
+export interface Vibration {
+  readonly places: readonly Place[];
+  readonly modes: readonly ShownMode[];
+  readonly loose: number;
+  readonly trouble?: string;
+  readonly excitations: readonly Excitation[];
+  readonly crossings: readonly Crossing[];
+  /** Nominal speed of the first source, rev/min or mm/s. */
+  readonly source?: { readonly name: string; readonly speed: number; readonly slides: boolean };
+  readonly outputs: readonly Yielding[];
+  readonly assumptions: SpringTrain['assumptions'];
+}
+
+const DEG = 180 / Math.PI;
+
+/** Places of a train in the order of its members, and where their amplitudes stand among the unknowns. */
+function placesOf({ pose, stations }: SpringTrain): { place: Place; unknown: number; coordinate: number }[] {
+  const { design, structure } = pose.compiled;
+  return design.members.flatMap((m) => {
+    const body = structure.bodyOf.get(m.id);
+    const coordinate = body === undefined ? -1 : pose.kinematics.bodyCoordinate[body];
+    if (coordinate < 0 || structure.coordinates[coordinate].joint.child !== m.id) return [];
+    const slides = structure.coordinates[coordinate].motion === 'slide';
+    const own = stations.filter((s) => s.member === m.id);
+    if (!own.length) return [{ place: { member: m.id, name: m.name, slides }, unknown: coordinate, coordinate }];
+    return own.map((s) => ({
+      place: { member: m.id, name: `${m.name}, ${s.name}`, slides },
+      unknown: s.unknown < 0 ? coordinate : s.unknown,
+      coordinate,
+    }));
+  });
+}
+
+/** All of it; `held`: whether the sources stand still, or turn with their rotors. */
+export function vibrationOf(design: Design, held: boolean): Vibration {
+  const worked = analyse(design);
+  const { compiled, ledger } = worked;
+  const { structure } = compiled;
+  const sources = compiled.sources.map((s) => s.coordinate);
+  const train = springTrain(new Forces(poseOf(compiled)), held ? sources : []);
+  const { modes, loose, trouble } = modesOf(train);
+  const places = placesOf(train);
+  const excitations = excitationsOf(compiled, ledger);
+  const [first] = compiled.sources;
+  const ratio = ratiosOf(worked);
+  return {
+    places: places.map((p) => p.place),
+    modes: modes.map(({ frequency, energy, shape }): ShownMode => {
+      const at = amplitudes(train, shape);
+      const brought = places.map((p) => (ratio(p.coordinate) === 0 ? undefined : at[p.unknown] / ratio(p.coordinate)));
+      const most = brought.reduce<number>((m, x) => (x !== undefined && Math.abs(x) > Math.abs(m) ? x : m), 0);
+      return { frequency, energy, amplitudes: brought.map((x) => (x === undefined || most === 0 ? x : x / most)) };
+    }),
+    loose,
+    ...(trouble !== undefined && { trouble }),
+    excitations,
+    crossings: crossingsOf(modes, excitations),
+    ...(first && {
+      source: { name: first.source.name, speed: ledger.sources[0]?.speed ?? 0, slides: structure.coordinates[first.coordinate].motion === 'slide' },
+    }),
+    outputs: outputsOf(worked, sources),
+    assumptions: train.assumptions,
+  };
+}
+
+/** How fast each coordinate moves against the first source's, at nominal speeds; all alike where nothing drives. */
+function ratiosOf({ compiled }: ReturnType<typeof analyse>): (coordinate: number) => number {
+  const [first] = compiled.sources;
+  if (!first) return () => 1;
+  const forces = new Forces(poseOf(compiled));
+  nominalVelocities(forces.pose, forces.velocity, undefined, forces.heldCoordinates);
+  const rates = Float64Array.from(forces.velocity);
+  const source = rates[first.coordinate];
+  return source === 0 ? () => 1 : (c) => (Math.abs(rates[c]) < STILL * Math.abs(source) ? 0 : rates[c] / source);
+}
+/** Part of the source's rate below which a coordinate stands. */
+const STILL = 1e-9;
+
+/** The joints of wanted outputs, else the last member that a source moves. */
+function outputsOf({ compiled, ledger }: ReturnType<typeof analyse>, sources: readonly number[]): Yielding[] {
+  const { design, structure } = compiled;
+  const wanted = [...new Set(design.wanted.flatMap((w) => (w as { joint?: Id }).joint ?? []))];
+  const joints = wanted.length ? wanted : design.joints.slice(-1).map((j) => j.id);
+  const pose = poseOf(compiled);
+  const still = springTrain(new Forces(poseOf(compiled)), sources);
+  const gives = complianceOf(still);
+  return lostMotion(pose, sources, joints).map((lost): Yielding => {
+    const c = coordinateOf(structure, lost.joint)!;
+    const slides = c.motion === 'slide';
+    const name = c.joint.name ?? c.joint.id;
+    if ('why' in lost) return { joint: lost.joint, name, slides, why: lost.why };
+    const unit = new Float64Array(still.unknowns);
+    unit[c.index] = 1;
+    const compliance = gives?.(unit)[c.index] ?? 0;
+    const line = ledger.lines.find((l) => l.member === c.joint.child);
+    const perUnit = slides ? 1e3 : DEG;
+    return {
+      joint: lost.joint,
+      name,
+      slides,
+      worst: lost.worst,
+      statistical: lost.statistical,
+      parts: lost.parts,
+      ...(compliance > 1e-18 && { stiffness: 1 / (compliance * perUnit) }),
+      ...(line && compliance > 1e-18 && { load: Math.abs(line.load), windUp: Math.abs(line.load) * compliance * perUnit }),
+    };
+  });
+}
