@@ -5,7 +5,7 @@ import type { Design, Id, Member } from '../fields/types';
 /** Toothed elements of which no material group is stated. */
 export const withoutMaterialGroup = (design: Design): Id[] =>
   design.elements
-    .filter((e) => (e.type === 'gear' || e.type === 'rack') && (e as { materialGroup?: string }).materialGroup === undefined)
+    .filter((e) => ['gear', 'rack', 'sector', 'bevel-gear'].includes(e.type) && (e as { materialGroup?: string }).materialGroup === undefined)
     .map((e) => e.id);
 
 /** States the material group, and where it is needed the hardness, of all toothed elements that have none. */

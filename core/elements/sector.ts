@@ -5,6 +5,7 @@ import { teethCurve } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, gearOf, num } from './gear';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { type ElementKind, holeProblem, otherHand } from './protocol';
+import { RATING_FIELDS } from './rating-fields';
 import { type Outline, type Piece, type Point, type Solid, arc, circle, line, outline } from '../solids/index';
 
 const RAD = Math.PI / 180;
@@ -44,6 +45,7 @@ const FIELDS = [
   KEYWAY_FIELD,
   numberField('hub', 'Hub diameter', { unit: 'mm', initial: 0, min: 0, max: 1e5, help: 'Left open, it follows from root circle and bore.' }),
   ...FORM_FIELDS,
+  ...RATING_FIELDS,
   DENSITY_FIELD,
 ];
 /** What is stated of one, from its fields. */

@@ -74,4 +74,18 @@ export const SHAFT_RATING_FIELDS = [
     most: 50,
     help: 'Parallel keys. Height and depth left open are those of DIN 6885-1 for the diameter of the round bar there.',
   }),
+  tableField('fits', 'Press fits', {
+    ...ofShaft,
+    columns: [
+      numberField('at', 'Middle along the axis', { unit: 'mm', required: true, min: -1e6, max: 1e6 }),
+      numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+      numberField('interference', 'Least interference U', { unit: 'mm', required: true, above: 0, max: 10 }),
+      numberField('outer', 'Outside diameter of the hub', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+      numberField('diameter', 'Diameter d', { unit: 'mm', above: 0, max: 1e5 }),
+      numberField('friction', 'Friction μ', { above: 0, max: 1 }),
+      numberField('strength', 'Yield strength of the hub', { unit: 'MPa', above: 0, max: 3000 }),
+    ],
+    most: 50,
+    help: 'Interference of the diameter that counts, what is smoothed away taken off. The diameter left open is that of the round bar there.',
+  }),
 ] as const;

@@ -10,7 +10,10 @@ const CHAIN_SAFETY = 7;
 /** Hours for which the power of chains holds. */
 const CHAIN_HOURS = 15_000;
 
-/** What a band bears at one instant: tensions, N, their mean and the greatest with the application factor, speed of the band, m/s. */
+/**
+ * What a band bears at one instant: tensions, N, their mean and the greatest with the application factor, speed of the band,
+ * m/s.
+ */
 interface Drawn {
   readonly tensions: readonly number[];
   readonly mean: number;

@@ -95,7 +95,10 @@ interface Modified {
   readonly reserve: number;
   readonly figures: readonly Figure[];
 }
-/** The modified life where everything for it is stated: a reason where the standard has none, nothing where it is not asked for. */
+/**
+ * The modified life where everything for it is stated: a reason where the standard has none, nothing where it is not asked
+ * for.
+ */
 function modifiedOf(stated: StatedBearing, r: SpectrumRating, b: Bearing, wanted: number): Modified | string | undefined {
   const { fatigueLimit, viscosity, contamination } = b;
   if (fatigueLimit === undefined || viscosity === undefined || contamination === undefined) return undefined;

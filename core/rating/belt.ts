@@ -33,7 +33,10 @@ export const toothedLimit = (b: ToothedBelt, width: number, teeth: number): { fo
 /** Pull of a band's own mass at speed, N: kg/m, m/s. */
 export const centrifugalPull = (mass: number, speed: number): number => mass * speed * speed;
 
-/** Part of its rated power that a V-belt transmits with a wrap, deg (Shigley, table 17-13, curve fit of the footnote; from memory). */
+/**
+ * Part of its rated power that a V-belt transmits with a wrap, deg (Shigley, table 17-13, curve fit of the footnote; from
+ * memory).
+ */
 export const wrapFactor = (wrap: number): number => 0.143_543 + 0.007_468 * wrap - 0.000_015_052 * wrap * wrap;
 
 /**

@@ -53,7 +53,10 @@ export interface BevelRating {
 export const bevelPitchDeviation = (grade: number, module: number, diameter: number): number =>
   (0.003 * diameter + 0.3 * module + 5) * Math.SQRT2 ** (grade - 4);
 
-/** The virtual cylindrical gears of straight bevels in the middle of the face: z/cos δ teeth (ISO 10300-1:2001, annex A; from memory). */
+/**
+ * The virtual cylindrical gears of straight bevels in the middle of the face: z/cos δ teeth (ISO 10300-1:2001, annex A; from
+ * memory).
+ */
 export function bevelMiddle({ pinion, wheel }: BevelMesh): BevelMiddle {
   const [a, b] = [pinion.given, wheel.given];
   const outer = (a.module * a.teeth) / 2 / Math.sin(a.cone);
@@ -137,7 +140,8 @@ export function bevelDynamicFactor(
 const pitchLineSpeed = (m: BevelMiddle, speed: number): number => (Math.PI * m.diameters[0] * Math.abs(speed)) / 60_000;
 
 /**
- * Rates a pair of straight bevel gears: flanks by ISO 10300-2:2001 and roots by ISO 10300-3:2001, methods B and B1, with limits of ISO
+ * Rates a pair of straight bevel gears: flanks by ISO 10300-2:2001 and roots by ISO 10300-3:2001, methods B and B1, with
+ * limits of ISO
  * 6336-5; from memory. `load.force` is Fmt at the middle of the face, N. Throws RangeError where the virtual gears do not mesh.
  */
 export function rateBevel(mesh: BevelMesh, load: MeshLoad, { application: KA, hours, viscosity }: Conditions): BevelRating {

@@ -5,7 +5,10 @@ import type { Coil, SpringWire } from '../loads/index';
 export const SHEAR_MODULUS = 81_500;
 export const YOUNG = 206_000;
 
-/** Tensile strength of patented wire, MPa: A − B·log10 d (EN 10270-1; lower limits by the lines that fit its tables, from memory). */
+/**
+ * Tensile strength of patented wire, MPa: A − B·log10 d (EN 10270-1; lower limits by the lines that fit its tables, from
+ * memory).
+ */
 const WIRES: Readonly<Record<SpringWire, readonly [number, number]>> = { SL: [1720, 660], SM: [1980, 740], SH: [2220, 820] };
 export const wireStrength = (wire: SpringWire, diameter: number): number => WIRES[wire][0] - WIRES[wire][1] * Math.log10(diameter);
 
@@ -29,7 +32,10 @@ export const torsionRate = ({ wire, mean, coils }: Helix, young = YOUNG): number
 export const bendingStress = ({ wire }: Helix, moment: number): number => (32 * moment) / (Math.PI * wire ** 3);
 export const bendingCurvature = (h: Helix): number => (indexOf(h) + 0.07) / (indexOf(h) - 0.75);
 
-/** Solid length of a compression spring with closed and ground ends, and the least gap of all coils together, mm (EN 13906-1, 8 and 9). */
+/**
+ * Solid length of a compression spring with closed and ground ends, and the least gap of all coils together, mm (EN 13906-1, 8
+ * and 9).
+ */
 export const solidLength = ({ wire, coils }: Helix): number => (coils + 2) * wire;
 export const leastGap = ({ wire, mean, coils }: Helix): number => coils * ((0.0015 * (mean * mean)) / wire + 0.1 * wire);
 
@@ -43,14 +49,20 @@ export function bucklingDeflection({ mean }: Helix, free: number, shear = SHEAR_
   return inside < 0 ? Infinity : ((free * 0.5) / g) * (1 - Math.sqrt(inside));
 }
 
-/** Parts of the tensile strength that a spring bears under a steady load: compression, at its solid length, extension, torsion (EN 13906-1 to -3). */
+/**
+ * Parts of the tensile strength that a spring bears under a steady load: compression, at its solid length, extension, torsion
+ * (EN 13906-1 to -3).
+ */
 export const PARTS = { compression: 0.5, solid: 0.56, extension: 0.45, torsion: 0.7 } as const;
 
 /** Amplitude and mean of the shear stress that unpeened spring wire bears without end, MPa (Zimmerli, in Shigley, eq. 10-28). */
 const ZIMMERLI = { amplitude: 241, mean: 379 };
 /** Shear strength of wire, of its tensile strength (Shigley, eq. 10-30). */
 const SHEAR_STRENGTH = 0.67;
-/** Safety of a compression spring against fatigue: amplitude and mean of shear stress, MPa, by Gerber through Zimmerli's data (Shigley, example 10-4). */
+/**
+ * Safety of a compression spring against fatigue: amplitude and mean of shear stress, MPa, by Gerber through Zimmerli's data
+ * (Shigley, example 10-4).
+ */
 export function springFatigue(amplitude: number, mean: number, tensile: number): number {
   const Su = SHEAR_STRENGTH * tensile;
   const Se = ZIMMERLI.amplitude / (1 - (ZIMMERLI.mean / Su) ** 2);

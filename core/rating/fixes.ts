@@ -99,6 +99,7 @@ export function ratingFixes(design: Design, item: Id): RatingFix[] {
 const CHANGES: Readonly<Record<string, (design: Design, coupling: Id) => RatingFix[][]>> = {
   'gear-pair': meshChanges,
   'rack-mesh': meshChanges,
+  'sector-mesh': meshChanges,
   'bevel-pair': bevelChanges,
   'screw-drive': screwChanges,
   belt: bandChanges,
@@ -111,9 +112,9 @@ const CHANGES: Readonly<Record<string, (design: Design, coupling: Id) => RatingF
  */
 function meshChanges(design: Design, coupling: Id): RatingFix[][] {
   const c = design.couplings.find((x) => x.id === coupling);
-  const wheels = design.elements.filter((e): e is Gear => (e.type === 'gear' || e.type === 'rack') && (e.id === c?.a || e.id === c?.b));
+  const wheels = design.elements.filter((e): e is Gear => ['gear', 'rack', 'sector'].includes(e.type) && (e.id === c?.a || e.id === c?.b));
   if (wheels.length < 2) return [];
-  const smallest = Math.min(...wheels.filter((w) => w.type === 'gear' && w.internal !== true).map((w) => num(w.teeth) * num(w.module)));
+  const smallest = Math.min(...wheels.filter((w) => w.type !== 'rack' && w.internal !== true).map((w) => num(w.teeth) * num(w.module)));
   const width = Math.min(...wheels.map((w) => num(w.width)));
   const wider = WIDER.map((k) => Math.round(k * width))
     .filter((b) => b > width && b <= WIDEST * smallest)

@@ -4,7 +4,8 @@ import { POISSON } from './gear-material';
 const STEEL = 206_000;
 
 /**
- * Greatest pressure between two steel surfaces that touch along a line, MPa (Hertz; Timoshenko and Goodier, Theory of Elasticity):
+ * Greatest pressure between two steel surfaces that touch along a line, MPa (Hertz; Timoshenko and Goodier, Theory of
+ * Elasticity):
  * p = √(F·E/(2π·(1 − ν²)·b·R)), R of 1/R = 1/ρ1 + 1/ρ2, infinite radii are flat, negative ones hollow. N, mm.
  */
 export function linePressure(force: number, width: number, rho1: number, rho2: number, modulus = STEEL): number {

@@ -31,7 +31,10 @@ export function warmestTorque(steps: readonly MotorStep[], lasts: number, consta
   return Math.sqrt(most);
 }
 
-/** Work that a source gives and that it takes back in a cycle, J: power by its torque and speed (SI: N·m with rad/s, N with m/s). */
+/**
+ * Work that a source gives and that it takes back in a cycle, J: power by its torque and speed (SI: N·m with rad/s, N with
+ * m/s).
+ */
 export function energyOf(steps: readonly MotorStep[], lasts: number, toSi: number): { given: number; taken: number } {
   let [given, taken] = [0, 0];
   for (const s of steps) {

@@ -26,6 +26,8 @@ export type RatedWhat =
   | 'shaft, deflection'
   | 'shaft, critical speed'
   | 'key'
+  | 'press fit, slip'
+  | 'press fit, stress'
   | 'belt, strand force'
   | 'belt, slip'
   | 'belt, power'

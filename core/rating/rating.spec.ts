@@ -553,3 +553,31 @@ describe('the rating of a design', () => {
     expect(driven).toBeLessThan(3879 / 0.94);
   });
 });
+
+describe('sectors', () => {
+  it('teeth of a sector bear what those of its whole wheel bear', () => {
+    const make = (whole: boolean): Design => {
+      const b = new Builder().weightless();
+      const [s1, s2] = [b.shaft([0, 0, 0]), b.shaft([120, 0, 0])];
+      const steel = { materialGroup: 'case-hardened steel', width: 30 };
+      const pinion = b.gear(s2.member, 20, 3, steel);
+      const wheel = whole
+        ? b.gear(s1.member, 60, 3, steel)
+        : b.element('sector', s1.member, { teeth: 60, arcTeeth: 20, module: 3, phase: -57, ...steel });
+      if (whole) b.mesh(wheel, pinion);
+      else b.couple('sector-mesh', { a: wheel, b: pinion, efficiency: 1 });
+      b.motor(s2.joint, 30);
+      b.load('joint-load', { joint: s1.joint, value: 200 });
+      return b.design;
+    };
+    const values = (d: Design): number[] =>
+      ratingOf(d)
+        .lines.filter((l) => l.what === 'root' || l.what === 'flank')
+        .map((l) => l.value)
+        .sort((x, y) => x - y);
+    const [sector, wheel] = [values(make(false)), values(make(true))];
+    expect(sector).toHaveLength(4);
+    sector.forEach((v, i) => expect(v).toBeCloseTo(wheel[i], 9));
+    expect(ratingOf(make(false)).lines[0].assumptions.join()).toContain('sectors count as whole wheels');
+  });
+});

@@ -132,7 +132,8 @@ export const referenceViscosity = (pitchDiameter: number, speed: number): number
   (speed < 1000 ? 45_000 * speed ** -0.83 : 4500 * speed ** -0.5) / Math.sqrt(pitchDiameter);
 
 /**
- * Life modification factor aISO of radial ball and roller bearings for a load, N, and a viscosity ratio κ (ISO 281:2007, eq. 34 to 36
+ * Life modification factor aISO of radial ball and roller bearings for a load, N, and a viscosity ratio κ (ISO 281:2007, eq.
+ * 34 to 36
  * and 41 to 43; from memory). Throws RangeError below κ = 0.1, where the standard has none.
  */
 export function lifeFactor(rolls: StatedBearing['rolls'], kappa: number, load: number, { contamination, fatigueLimit }: Lubrication): number {

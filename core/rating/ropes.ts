@@ -5,7 +5,10 @@ import type { RatingLine } from './protocol';
 import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
 
 export type MechanismClass = (typeof MECHANISM_CLASSES)[number];
-/** Least safety of a running rope Zp, and least ratio h1 of the winding diameter of a drum to the rope's (ISO 4308-1:2003, tables 1 and 2; from memory). */
+/**
+ * Least safety of a running rope Zp, and least ratio h1 of the winding diameter of a drum to the rope's (ISO 4308-1:2003,
+ * tables 1 and 2; from memory).
+ */
 export const ROPE_CLASSES: Readonly<Record<MechanismClass, readonly [safety: number, drum: number]>> = {
   M1: [3.15, 11.2],
   M2: [3.35, 12.5],

@@ -3,6 +3,7 @@ import { num, parallelKey } from '../elements/index';
 import { type ShaftPiece, shaftPiecesOf } from '../forces/index';
 import { localFrame } from '../math/index';
 import type { Section } from './din-743';
+import type { PressFit } from './press-fit';
 import { type ShaftMaterial, materialOf } from './shaft-steel';
 
 /** μm, where no roughness is stated: as turned. */
@@ -27,27 +28,37 @@ export interface RatedKey {
   /** Yield strength of the key and its hub, where it is stated, MPa. */
   readonly strength?: number;
 }
+export interface RatedFit {
+  readonly key: string;
+  readonly name: string;
+  readonly sizes: PressFit;
+  readonly interference: number;
+  readonly friction?: number;
+  readonly strength?: number;
+  readonly first: number;
+}
 /** What of a shaft can be rated; and why the rest cannot. */
 export interface StatedShaft {
   readonly material?: ShaftMaterial;
   readonly sections: readonly RatedSection[];
   readonly keys: readonly RatedKey[];
+  readonly fits: readonly RatedFit[];
   readonly missing: readonly string[];
 }
 
-/** Places of a shaft at which it is rated, mm along it: its notches, and the ends of its keyways. */
-export const ratedPlaces = ({ notches, keys }: Member): number[] => [
+/** Places of a shaft at which it is rated, mm along it: its notches, and the ends of its keyways and press fits. */
+export const ratedPlaces = ({ notches, keys, fits }: Member): number[] => [
   ...(notches ?? []).map((n) => n.at),
-  ...(keys ?? []).flatMap((k) => [k.at - k.length / 2, k.at + k.length / 2]),
+  ...[...(keys ?? []), ...(fits ?? [])].flatMap((k) => [k.at - k.length / 2, k.at + k.length / 2]),
 ];
 
 /** Reads a shaft: sizes left open are those of its round bars, and of the standard keys. */
 export function statedShaft(design: Design, m: Member): StatedShaft {
   const pieces = shaftPiecesOf(design, m.id);
-  const { notches = [], keys = [] } = m;
+  const { notches = [], keys = [], fits = [] } = m;
   const material = materialOf(m, Math.max(0, ...pieces.map((p) => p.outer), ...notches.map((n) => n.outer ?? n.diameter ?? 0)));
-  if (!material) return { sections: [], keys: [], missing: ['the steel of the shaft is not stated'] };
-  if (!ratedPlaces(m).length) return { sections: [], keys: [], missing: ['no shoulder, groove, fit or key of the shaft is stated'] };
+  if (!material) return { sections: [], keys: [], fits: [], missing: ['the steel of the shaft is not stated'] };
+  if (!ratedPlaces(m).length) return { sections: [], keys: [], fits: [], missing: ['no shoulder, groove, fit or key of the shaft is stated'] };
   const missing = [
     ...unstatedSteps(pieces, m).map((z) => `its step at ${short(z)} mm is not stated as a shoulder or groove`),
     ...keyedWheels(design, m).map((name) => `the key of “${name}” is not stated`),
@@ -75,7 +86,25 @@ export function statedShaft(design: Design, m: Member): StatedShaft {
       places: [first, first + 1],
     });
   });
-  return { material, sections, keys: rated, missing };
+  const pressed: RatedFit[] = [];
+  fits.forEach((fit, k) => {
+    const here = at(pieces, fit.at);
+    const name = `press fit at ${short(fit.at)} mm`;
+    const diameter = fit.diameter ?? here.least;
+    if (diameter === undefined) return void missing.push(`its ${name} has no diameter: none is stated, and no round bar is there`);
+    if (!(fit.outer > diameter)) return void missing.push(`its ${name} needs a hub that is larger than the shaft`);
+    if (here.bore >= diameter) return void missing.push(`its ${name} is bored through`);
+    pressed.push({
+      key: `${m.id} fit ${k}`,
+      name,
+      sizes: { diameter, outer: fit.outer, bore: here.bore, length: fit.length },
+      interference: fit.interference,
+      ...(fit.friction !== undefined && { friction: fit.friction }),
+      ...(fit.strength !== undefined && { strength: fit.strength }),
+      first: notches.length + 2 * keys.length + 2 * k,
+    });
+  });
+  return { material, sections, keys: rated, fits: pressed, missing };
 }
 
 /** A length in a sentence, mm. */

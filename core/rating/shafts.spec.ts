@@ -18,6 +18,7 @@ import {
 import { ratingOf } from './fixes';
 import { enduranceLimit, goodmanSafety, notchSensitivity } from './goodman';
 import { savedRuns } from './instants';
+import { fitHolds, fitPressure, fitStress } from './press-fit';
 import type { RatingLine } from './protocol';
 import { rate } from './rate';
 import { keyPressure } from './keys';
@@ -172,7 +173,10 @@ describe('strength of shafts by DIN 743', () => {
 });
 
 describe('the rating of a design’s shafts', () => {
-  /** A wheel of 60 teeth in the middle of a shaft on two bearings, 100 mm to each side, that drives a load at its upper bearing. */
+  /**
+   * A wheel of 60 teeth in the middle of a shaft on two bearings, 100 mm to each side, that drives a load at its upper
+   * bearing.
+   */
   function shaft(more: object, at: { torque?: number; speed?: number; settings?: object; bar?: object[] } = {}): Design {
     const b = new Builder();
     const [s1, s2] = [b.shaft([0, 0, 0]), b.shaft([120, 0, 0])];
@@ -316,5 +320,50 @@ describe('the rating of a design’s shafts', () => {
       (x) => x.what === 'shaft, yield',
     );
     expect(figure(l, 'σbFK')).toBeCloseTo(1.2 * 400, 9);
+  });
+});
+
+describe('press fits', () => {
+  const FIT = { diameter: 40, outer: 80, bore: 0, length: 50 };
+  it('Shigley, eq. 3-56 of one material: p = E·δ/(2·d³)·(D² − d²)·(d² − di²)/(D² − di²), by another arrangement', () => {
+    for (const bore of [0, 15]) {
+      const [d, D, di, delta] = [40, 80, bore, 0.03];
+      const shigley = ((206_000 * delta) / (2 * d ** 3)) * (((D * D - d * d) * (d * d - di * di)) / (D * D - di * di));
+      expect(fitPressure({ ...FIT, bore }, delta)).toBeCloseTo(shigley, 9);
+    }
+    // A hub without end: half as much again as one twice as thick as the shaft … by 1/(1 − (d/D)²).
+    expect(fitPressure({ ...FIT, outer: 1e9 }, 0.03) / fitPressure(FIT, 0.03)).toBeCloseTo(1 / (1 - 0.25), 6);
+  });
+  it('stress of the hub at its bore: hoop p·(1 + Q²)/(1 − Q²) and −p across, by distortion energy', () => {
+    const p = 60;
+    const [hoop, across] = [(p * 1.25) / 0.75, -p];
+    expect(fitStress(FIT, p).hub).toBeCloseTo(Math.sqrt(hoop ** 2 - hoop * across + across ** 2), 9);
+    expect(fitStress(FIT, p).shaft).toBe(p);
+    expect(fitStress({ ...FIT, bore: 20 }, p).shaft).toBeCloseTo((2 * p) / 0.75, 9);
+    expect(fitHolds(FIT, p, 0.15)).toBeCloseTo(0.15 * p * Math.PI * 40 * 50, 9);
+  });
+  it('in a design: the torque that goes over from the wheel, against what friction holds', () => {
+    const make = (fit: object): Design => {
+      const b = new Builder().weightless();
+      const s = b.shaft([0, 0, 0], 'frame', {
+        name: 'Shaft',
+        steel: 'C45E quenched and tempered',
+        fits: [{ at: 0, length: 50, interference: 0.03, outer: 80, ...fit }],
+      } as object);
+      const far = b.shaft([150, 0, 0]);
+      b.element('rod', s.member, { diameter: 40, length: 300 });
+      b.mesh(b.gear(s.member, 40, 2.5, { width: 50 }), b.gear(far.member, 80, 2.5, { width: 50 }));
+      b.motor(s.joint, 100, { place: -140 });
+      b.load('joint-load', { joint: far.joint, value: -400 });
+      return b.design;
+    };
+    const lines = ratingOf(make({ friction: 0.15 })).lines.filter((l) => l.what.startsWith('press fit'));
+    const slip = lines.find((l) => l.what === 'press fit, slip')!;
+    const p = fitPressure(FIT, 0.03);
+    const figure = (symbol: string): number => slip.figures.find((f) => f.symbol === symbol)!.value;
+    expect(figure('T')).toBeCloseTo(200, 6);
+    expect(slip.value).toBeCloseTo(fitHolds(FIT, p, 0.15) / (200_000 / 20), 6);
+    expect(lines.find((l) => l.what === 'press fit, stress')!.figures.find((f) => f.symbol === 'p')!.value).toBeCloseTo(p, 9);
+    expect(ratingOf(make({ outer: 30 })).unrated.map((u) => u.why)).toContain('its press fit at 0 mm needs a hub that is larger than the shaft');
   });
 });

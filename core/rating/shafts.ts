@@ -15,6 +15,7 @@ import {
 import { enduranceLimit, goodmanSafety, notchSensitivity } from './goodman';
 import type { RatedCase } from './instants';
 import { rateKey } from './keys';
+import { rateFit } from './press-fits';
 import type { Figure, RatingLine } from './protocol';
 import { type Given, type Results, type Wishes, applicationFigure, unknownIn } from './rater';
 import { type RatedSection, statedShaft } from './shaft-sections';
@@ -29,11 +30,12 @@ export function rateShafts(given: Given, results: Results): void {
   const { design } = given.compiled;
   for (const m of design.members) {
     if (m.kind !== 'shaft') continue;
-    const { material, sections, keys, missing } = statedShaft(design, m);
+    const { material, sections, keys, fits, missing } = statedShaft(design, m);
     for (const why of missing) results.unrated(m.id, m.name, why);
     if (!material) continue;
     for (const s of sections) rateSection(given, results, m, material, s);
     for (const k of keys) rateKey(given, results, m, material, k);
+    for (const f of fits) rateFit(given, results, m, material, f);
   }
 }
 

@@ -11,10 +11,11 @@ import type { RatedGear, RatedMesh } from './mesh';
 import { type Given, type Results, unknownIn } from './rater';
 import { type Loaded, type Meshes, around, bentBothWays, meshesOf, toothLines } from './tooth-lines';
 
+/** Couplings of cylindrical teeth. */
+const CYLINDRICAL = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
 /** Couplings that no method here covers yet. */
 const NOT_RATED: Readonly<Record<string, string>> = {
   'crossed-gears': 'crossed helical teeth',
-  'sector-mesh': 'teeth of sectors',
   rolling: 'rolling contacts',
   'one-way-clutch': 'clutches',
 };
@@ -43,8 +44,13 @@ function ratedGear(e: Toothed, otherwise: RatedStatement | undefined): RatedGear
     roughness: e.roughness ?? USUAL_ROUGHNESS,
   };
 }
-const ofRack = (w: Wheel): string[] =>
-  w.element.type === 'rack' ? [`the rack has the tolerances of a gear of ${RACK_AS} teeth, and meshes as often as the pinion`] : [];
+/** What is assumed of racks and sectors. */
+const ofParts = ([pinion, wheel]: Mesh['wheels']): string[] => [
+  ...(wheel.element.type === 'rack' ? [`the rack has the tolerances of a gear of ${RACK_AS} teeth, and meshes as often as the pinion`] : []),
+  ...([pinion, wheel].some((w) => w.element.type === 'sector')
+    ? ['sectors count as whole wheels: every tooth meshes once a turn, on the safe side']
+    : []),
+];
 
 /** A mesh made ready for its rating, the wheel with fewer teeth first. */
 export interface Mesh {
@@ -62,7 +68,8 @@ export interface Wheel {
 export const ANY_STEEL: RatedStatement = { materialGroup: 'through-hardened steel', hardness: 250 };
 
 /**
- * Both wheels of a mesh, the driving of the rating's formulas first: the one with fewer teeth. `otherwise` stands in for a material
+ * Both wheels of a mesh, the driving of the rating's formulas first: the one with fewer teeth. `otherwise` stands in for a
+ * material
  * that is not stated.
  */
 export function meshOf(
@@ -75,7 +82,6 @@ export function meshOf(
   const [a, b] = elements;
   const [fa, fb] = [a && elementFrames.get(a.id), b && elementFrames.get(b.id)];
   if (!a || !b || !fa || !fb) return { why: 'it is not complete' };
-  if (a.type === 'sector') return { why: 'teeth of sectors are not rated yet' };
   const wheels: Wheel[] = [];
   for (const [port, e] of [a, b].entries()) {
     const rated = ratedGear(e, otherwise);
@@ -137,7 +143,7 @@ export function rateTeeth(given: Given, results: Results): void {
   for (const { coupling: c, model } of compiled.couplings) {
     const name = c.name ?? c.id;
     const no = (why: string): void => results.unrated(c.id, name, why);
-    if (c.type !== 'gear-pair' && c.type !== 'rack-mesh') {
+    if (!CYLINDRICAL.has(c.type)) {
       const what = NOT_RATED[c.type];
       if (what) no(`${what} are not rated yet`);
       continue;
@@ -162,7 +168,7 @@ export function rateTeeth(given: Given, results: Results): void {
         break;
       }
       for (const [k, wheel] of mesh.wheels.entries()) {
-        const at = { coupling: c.id, name, case: given.name, run: given.run, assumptions: ofRack(mesh.wheels[1]), method: METHOD };
+        const at = { coupling: c.id, name, case: given.name, run: given.run, assumptions: ofParts(mesh.wheels), method: METHOD };
         toothLines(results, { ...at, element: wheel.element, material: wheel.rated.material }, k as 0 | 1, rated, {
           root: wishes.rootSafety,
           flank: wishes.flankSafety,

@@ -111,7 +111,8 @@ function lineOf(
 }
 
 /**
- * Root and flanks of one wheel in a case: of a load case as they are, of a run by Miner's rule. Each flank wears by what loads it.
+ * Root and flanks of one wheel in a case: of a load case as they are, of a run by Miner's rule. Each flank wears by what
+ * loads it.
  */
 export function toothLines<
   R extends Readonly<Record<'root' | 'flank', readonly [ToothRating, ToothRating]>> & { readonly assumptions: readonly string[] },

@@ -43,7 +43,8 @@ export interface RatedWorm {
   readonly ratio: number;
 }
 /**
- * Rated tangential load of a worm wheel, N, at a sliding speed, m/s: Wt = Cs·D^0.8·F·Cm·Cv (AGMA 6034-B92, in Shigley, eq. 15-28 to
+ * Rated tangential load of a worm wheel, N, at a sliding speed, m/s: Wt = Cs·D^0.8·F·Cm·Cv (AGMA 6034-B92, in Shigley, eq.
+ * 15-28 to
  * 15-37; from memory), of a bronze wheel with a worm of steel that is case-hardened to 58 HRC and ground, for a nominal life of
  * 25 000 h. Throws RangeError for ratios that the source has no factors for.
  */

@@ -40,6 +40,7 @@ export const ELSEWHERE: Readonly<Record<string, string>> = {
   loadCourse: 'as steel',
   notches: 'as steel',
   keys: 'as steel',
+  fits: 'as steel',
   freeLength: 'the rating: rating/screws.spec.ts',
   ends: 'as freeLength',
   nutMaterial: 'as freeLength',

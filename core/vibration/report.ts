@@ -16,7 +16,8 @@ export interface Place {
 }
 export interface ShownMode extends Pick<Mode, 'frequency' | 'energy'> {
   /**
-   * Of each place, brought to the first source by the ratio at nominal speed, as parts of the largest: where the train moves as one
+   * Of each place, brought to the first source by the ratio at nominal speed, as parts of the largest: where the train moves
+   * as one
    * they are alike. Undefined of what stands at nominal speed.
    */
   readonly amplitudes: readonly (number | undefined)[];

@@ -24,6 +24,7 @@ export function yieldsOf(compiled: Compiled, at: number): Yields | { rigid: stri
   const [a, b] = [element(c.a), element(c.b)];
   switch (c.type) {
     case 'gear-pair':
+    case 'sector-mesh':
     case 'rack-mesh': {
       const mesh = meshOf(compiled, c, model.derived?.find((d) => d.key === 'distance')?.value, ANY_STEEL);
       if ('why' in mesh) return { rigid: mesh.why };
