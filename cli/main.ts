@@ -9,6 +9,7 @@ import { Refused, readDesignFile, readInput, writeTo } from './files';
 import { writeDrawing, writeReport } from './paper';
 import { type PlanOptions, plan } from './plan';
 import { rateDesign } from './rate';
+import { vibrationTable } from './vibration';
 import { jsonText, report, runOf } from './report';
 import { writeTables } from './tables';
 
@@ -127,7 +128,7 @@ function program(): Command {
   p.command('rate')
     .argument('<design>', `design (JSON, or ${DESIGN_ZIP} with its shapes)`)
     .description(
-      'rate teeth, shafts, bearings and screws in all load cases and print safeties and lives, worst first, as CSV; 1 where one is below what is wanted',
+      'rate all that a method covers in all load cases and print safeties and lives, worst first, as CSV; 1 where one is below what is wanted',
     )
     .addOption(out)
     .action((file: string, o: { out?: string }) => {
@@ -135,6 +136,19 @@ function program(): Command {
       put(text, o.out);
       for (const n of notes) process.stderr.write(`${n}\n`);
       process.exitCode = failed ? 1 : 0;
+    });
+
+  p.command('vibration')
+    .argument('<design>', `design (JSON, or ${DESIGN_ZIP} with its shapes)`)
+    .description('natural frequencies with what gives most and what excites each nearest, as CSV; lost motion and wind-up; 1 where there are none')
+    .option('--held', 'sources stand still; otherwise they turn with their rotors')
+    .addOption(out)
+    .action((file: string, o: { out?: string; held?: boolean }) => {
+      const { text, notes, trouble } = vibrationTable(readDesignFile(file), o.held === true);
+      put(text, o.out);
+      for (const n of notes) process.stderr.write(`${n}\n`);
+      if (trouble !== undefined) process.stderr.write(`No natural frequencies: ${trouble}.\n`);
+      process.exitCode = trouble === undefined ? 0 : 1;
     });
 
   p.command('plan')

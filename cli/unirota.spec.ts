@@ -38,6 +38,20 @@ describe('npx unirota', () => {
     expect(weak.stdout.split(/\r?\n/)[1]).toMatch(/^"Arm A wheel, Geared arms",flank,as stated,0\.7/);
   });
 
+  it('prints natural frequencies, lost motion and wind-up; ends with 1 where nothing gives', () => {
+    const rake = run('vibration', join(root, 'demo/weed-rake.json'));
+    expect(rake.status).toBe(0);
+    const rows = rake.stdout.trim().split(/\r?\n/);
+    expect(rows[0]).toBe('mode,"frequency, Hz",gives most,part of its energy,excited nearest by,"at speed, of nominal"');
+    expect(rows).toHaveLength(9);
+    expect(rows[1]).toContain('Trip spring');
+    expect(rake.stderr).toContain('Rake guide: lost motion 0.0449 mm at worst');
+    const held = run('vibration', join(root, 'demo/weed-rake.json'), '--held').stdout.trim().split(/\r?\n/);
+    expect(held.slice(1).every((r) => !r.includes('Trip spring'))).toBe(true);
+    const rigid = run('vibration', join(root, 'demo/screw-gate.json'), '--held');
+    expect(rigid.stderr).toContain('a shaft without round bars between two elements counts as rigid');
+  });
+
   it('prints a run as a table of every quantity, and a sweep from stop to stop', () => {
     const r = run('run', DEMO, '--duration', '2', '--frames', '5');
     expect(r.status).toBe(0);

@@ -117,3 +117,61 @@ export function nullSpace(rows: readonly Float64Array[], columns: number): { bas
   });
   return { basis, rank: pivot.length };
 }
+
+/** Rows of which none follows from those before it, and what solves them. */
+export interface Solved {
+  /** Which of the rows. */
+  readonly kept: readonly number[];
+  /** A column of each kept row, and by rows the inverse over these columns: x[pivot[i]] = Σ inverse[i][k]·b[k] solves A·x = b. */
+  readonly pivot: readonly number[];
+  readonly inverse: Matrix;
+  /** All x that every row leaves free, as rows. */
+  readonly basis: Matrix;
+}
+/** Solves rows one after the other by Gauss–Jordan elimination; what follows from those before it is left out. */
+export function solveRows(rows: readonly Float64Array[], columns: number): Solved {
+  const [kept, pivot]: [number[], number[]] = [[], []];
+  const [a, inverse]: [Matrix, Matrix] = [[], []];
+  const take = (from: Float64Array, what: Float64Array, times: number): void => {
+    for (let j = 0; j < what.length; j++) from[j] -= times * what[j];
+  };
+  rows.forEach((given, at) => {
+    const most = given.reduce((m, x) => Math.max(m, Math.abs(x)), 0);
+    if (most === 0) return;
+    const row = Float64Array.from(given, (x) => x / most);
+    const made = new Float64Array(rows.length);
+    made[kept.length] = 1 / most;
+    for (let r = 0; r < a.length; r++) {
+      const f = row[pivot[r]];
+      if (f === 0) continue;
+      take(row, a[r], f);
+      take(made, inverse[r], f);
+    }
+    let p = 0;
+    for (let j = 1; j < columns; j++) if (Math.abs(row[j]) > Math.abs(row[p])) p = j;
+    if (Math.abs(row[p]) <= RANK) return;
+    const scale = 1 / row[p];
+    for (let j = 0; j < columns; j++) row[j] *= scale;
+    for (let j = 0; j < made.length; j++) made[j] *= scale;
+    for (let r = 0; r < a.length; r++) {
+      const f = a[r][p];
+      if (f === 0) continue;
+      take(a[r], row, f);
+      take(inverse[r], made, f);
+    }
+    kept.push(at);
+    pivot.push(p);
+    a.push(row);
+    inverse.push(made);
+  });
+  const bound = new Set(pivot);
+  const basis = Array.from({ length: columns }, (_, j) => j)
+    .filter((j) => !bound.has(j))
+    .map((j) => {
+      const x = new Float64Array(columns);
+      x[j] = 1;
+      pivot.forEach((p, r) => (x[p] = -a[r][j]));
+      return x;
+    });
+  return { kept, pivot, inverse, basis };
+}

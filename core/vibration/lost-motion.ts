@@ -1,8 +1,8 @@
 import { num } from '../elements/index';
 import type { Id } from '../fields/types';
 import { type Pose, coordinateOf } from '../kinematics/index';
-import { nullSpace } from '../math/index';
-import { type TrainRow, rowsOf } from './rows';
+import { solveRows } from '../math/index';
+import { rowsOf } from './rows';
 
 /** Play of one coupling, seen at an output: deg or mm, all of it, both ways together. */
 export interface PlayPart {
@@ -21,6 +21,9 @@ export interface LostMotion {
   readonly statistical: number;
   readonly parts: readonly PlayPart[];
 }
+
+/** Parts less than this, mm or deg, are rounding. */
+const ROUNDING = 1e-12;
 
 /** Play of a coupling along the way of its second port, mm or deg; and what it is from. */
 function playOf(pose: Pose, at: number): { play: number; port: 0 | 1; unit: 'mm' | 'deg'; radius?: number; from: string } | undefined {
@@ -46,76 +49,43 @@ function playOf(pose: Pose, at: number): { play: number; port: 0 | 1; unit: 'mm'
 /**
  * Lost motion at joints, at a pose, with coordinates held (those of sources): every coupling may stand off by its play, and each
  * moves the output by its own part: by the worst all together, by chance the root of their squares. Of couplings side by side, as
- * of planets, one path counts. Undefined at outputs that can
- * move freely while what is held stands still.
+ * of planets, one path counts. Says why at outputs that can move freely while what is held stands still.
  */
 export function lostMotion(pose: Pose, held: readonly number[], outputs: readonly Id[]): (LostMotion | { joint: Id; why: string })[] {
   const { compiled } = pose;
   const n = pose.kinematics.count;
-  const playIn = (r: TrainRow): number => (r.at < 0 ? 0 : num(playOf(pose, r.at)?.play));
-  // Rows that follow from others work beside them: what has no play holds first.
-  const rows = independent(
-    rowsOf(pose).sort((a, b) => Number(playIn(a) > 0) - Number(playIn(b) > 0)),
-    n,
-  );
   const fixed = held.map((h) => {
     const g = new Float64Array(n);
     g[h] = 1;
     return g;
   });
-  // Each play: the motion while all rows but its own stand.
-  const plays = rows.flatMap((row, k) => {
-    const play = row.at < 0 ? undefined : playOf(pose, row.at);
-    if (!play || play.play === 0) return [];
-    const own = row.own[play.port];
-    if (!own?.whole) return [];
-    const others = [...fixed, ...rows.filter((_, i) => i !== k).map((r) => r.gradient)];
-    return [{ row, play, own, others }];
+  // Rows that follow from others work beside them: what has no play holds first.
+  const rows = rowsOf(pose)
+    .map((row) => ({ row, play: row.at < 0 ? undefined : playOf(pose, row.at) }))
+    .sort((a, b) => Number(num(a.play?.play) > 0) - Number(num(b.play?.play) > 0));
+  const solved = solveRows([...fixed, ...rows.map((r) => r.row.gradient)], n);
+  // Each play: the motion in which its own row alone gives.
+  const plays = solved.kept.flatMap((at, k) => {
+    if (at < fixed.length) return [];
+    const { row, play } = rows[at - fixed.length];
+    const whole = play && row.own[play.port]?.whole;
+    if (!play || !whole || !(play.play > 0)) return [];
+    return [{ row, from: play.from, k, gives: whole * play.play * (play.unit === 'deg' ? Math.PI / 180 : 1e-3) }];
   });
-  const standing = nullSpace([...fixed, ...rows.map((r) => r.gradient)], n).basis;
   return outputs.flatMap((joint): (LostMotion | { joint: Id; why: string })[] => {
     const c = coordinateOf(compiled.structure, joint);
     if (!c) return [];
-    if (standing.some((b) => Math.abs(b[c.index]) > 1e-9)) return [{ joint, why: 'it can move while the sources stand still' }];
+    if (solved.basis.some((b) => Math.abs(b[c.index]) > 1e-9)) return [{ joint, why: 'it can move while the sources stand still' }];
     const slide = c.motion === 'slide';
-    const parts = plays.map(({ row, play, own, others }): PlayPart => {
-      const { coupling } = compiled.couplings[row.at];
-      const name = coupling.name ?? coupling.id;
-      const { basis } = nullSpace(others, n);
-      // One motion is left that the row held: by how much the row gives in it, and the output moves.
-      let give = 0,
-        moves = 0;
-      for (const b of basis) {
-        const by = b.reduce((s, v, i) => s + v * row.gradient[i], 0);
-        if (Math.abs(by) > Math.abs(give)) [give, moves] = [by, b[c.index]];
-      }
-      const inRow = own.whole * play.play * (play.unit === 'deg' ? Math.PI / 180 : 1e-3);
-      const part = give === 0 ? 0 : Math.abs((moves * inRow) / give) * (slide ? 1e3 : 180 / Math.PI);
-      return { item: coupling.id, name, part, from: play.from };
-    });
-    const some = parts.filter((p) => p.part > 0).sort((a, b) => b.part - a.part);
-    return [
-      {
-        joint,
-        slide,
-        worst: some.reduce((s, p) => s + p.part, 0),
-        statistical: Math.hypot(...some.map((p) => p.part)),
-        parts: some,
-      },
-    ];
+    const at = solved.pivot.indexOf(c.index);
+    const parts = plays
+      .map(({ row, from, k, gives }): PlayPart => {
+        const { coupling } = compiled.couplings[row.at];
+        const part = at < 0 ? 0 : Math.abs(solved.inverse[at][k] * gives) * (slide ? 1e3 : 180 / Math.PI);
+        return { item: coupling.id, name: coupling.name ?? coupling.id, part, from };
+      })
+      .filter((p) => p.part > ROUNDING)
+      .sort((a, b) => b.part - a.part);
+    return [{ joint, slide, worst: parts.reduce((s, p) => s + p.part, 0), statistical: Math.hypot(...parts.map((p) => p.part)), parts }];
   });
 }
-/** Rows none of which follows from those before it. */
-function independent(rows: readonly TrainRow[], n: number): TrainRow[] {
-  const kept: TrainRow[] = [];
-  let rank = 0;
-  for (const r of rows) {
-    const next = nullSpace([...kept.map((x) => x.gradient), r.gradient], n).rank;
-    if (next > rank) kept.push(r);
-    rank = next;
-  }
-  return kept;
-}
-
-/** Whether a design states or computes any play. */
-export const hasPlay = (pose: Pose): boolean => rowsOf(pose).some((r) => r.at >= 0 && num(playOf(pose, r.at)?.play) > 0);

@@ -6,7 +6,7 @@ import { analyse } from '../checks/index';
 import type { Design } from '../fields/types';
 import { Forces } from '../forces/index';
 import { poseOf } from '../kinematics/index';
-import { cholesky, nullSpace, symmetricEigen } from '../math/index';
+import { cholesky, nullSpace, solveRows, symmetricEigen } from '../math/index';
 import { Builder } from '../testing/designs';
 import { crossingsOf, excitationsOf } from './campbell';
 import { type SpringTrain, complianceBetween, springTrain } from './model';
@@ -50,6 +50,29 @@ describe('eigenvalues', () => {
     expect([rank, basis.length]).toEqual([2, 2]);
     for (const b of basis) for (const r of rows) expect(r.reduce((s, x, i) => s + x * b[i], 0)).toBeCloseTo(0, 12);
     expect(cholesky([Float64Array.of(1, 2), Float64Array.of(2, 1)])).toBeUndefined();
+  });
+  it('rows are solved one after the other, what follows from others is left out, and both ways leave the same free', () => {
+    const matrix = fc.tuple(fc.integer({ min: 1, max: 6 }), fc.integer({ min: 1, max: 6 })).chain(([m, n]) =>
+      fc.array(fc.integer({ min: -4, max: 4 }), { minLength: m * n, maxLength: m * n }).map((x) => ({
+        n,
+        rows: Array.from({ length: m }, (_, i) => Float64Array.from(x.slice(i * n, (i + 1) * n))),
+      })),
+    );
+    fc.assert(
+      fc.property(matrix, ({ n, rows }) => {
+        const { kept, pivot, inverse, basis } = solveRows(rows, n);
+        expect(kept.length).toBe(nullSpace(rows, n).rank);
+        expect(basis.length).toBe(n - kept.length);
+        for (const b of basis) for (const r of rows) expect(r.reduce((s, x, i) => s + x * b[i], 0)).toBeCloseTo(0, 9);
+        // The motion in which one kept row alone gives by 1.
+        kept.forEach((_, k) => {
+          const x = new Float64Array(n);
+          pivot.forEach((p, i) => (x[p] = inverse[i][k]));
+          kept.forEach((at, i) => expect(rows[at].reduce((s, v, j) => s + v * x[j], 0)).toBeCloseTo(i === k ? 1 : 0, 9));
+        });
+      }),
+      { seed: 3, numRuns: 300 },
+    );
   });
 });
 

@@ -1,0 +1,31 @@
+import { vibrationOf } from '../core/engine';
+import type { Design } from '../core/document/index';
+import { writeTable } from '../core/formats/index';
+
+/**
+ * Natural frequencies of a design as a table, with what gives most and what excites each nearest to the nominal speed; outputs with
+ * their lost motion and wind-up, and what counts as rigid, in sentences. `held`: whether the sources stand still.
+ */
+export function vibrationTable(design: Design, held: boolean): { text: string; notes: string[]; trouble?: string } {
+  const v = vibrationOf(design, held);
+  return {
+    text: writeTable(
+      ['mode', 'frequency, Hz', 'gives most', 'part of its energy', 'excited nearest by', 'at speed, of nominal'],
+      v.modes.map((m, k) => {
+        const crossing = v.crossings.find((c) => c.mode === k);
+        const [most] = m.energy;
+        return [k + 1, m.frequency, most.name, most.part, crossing ? v.excitations[crossing.excitation].name : '', crossing?.speed ?? ''];
+      }),
+    ),
+    notes: [
+      ...v.outputs.map((o) => {
+        if (o.why !== undefined) return `${o.name}: ${o.why}.`;
+        const unit = o.slides ? 'mm' : 'deg';
+        const play = `lost motion ${o.worst!.toPrecision(3)} ${unit} at worst, ${o.statistical!.toPrecision(3)} ${unit} likely`;
+        return `${o.name}: ${play}${o.windUp === undefined ? '' : `; wind-up ${o.windUp.toPrecision(3)} ${unit} under its load`}.`;
+      }),
+      ...v.assumptions.map((a) => `${a.name}: ${a.why}.`),
+    ],
+    ...(v.trouble !== undefined && { trouble: v.trouble }),
+  };
+}
