@@ -1,6 +1,6 @@
 import { finding } from '../findings/index';
 import type { Finding, Id } from '../fields/types';
-import { Forces, massesOf } from '../forces/index';
+import { Forces, massesOf, squareness } from '../forces/index';
 import { num } from '../elements/index';
 import { type Compiled, type Pose, coordinateOf } from '../kinematics/index';
 import type { ActingLoad, JointBrake } from '../loads/index';
@@ -10,6 +10,8 @@ import { type Vec3, WORLD, cross, dot, norm, toWorldPoint, toWorldVector, vscale
 const NO_WORK = 1e-9;
 /** How many times what acts on a design a joint may carry before it counts as near a dead point. */
 const WITHOUT_BOUND = 1000;
+/** Part of what acts that is rounding. */
+const ROUNDING = 1e-9;
 
 /**
  * Torques and forces that do no work on any motion that the joints and couplings leave at the pose: a torque
@@ -79,10 +81,11 @@ export function boundless(pose: Pose, forces: Forces): Finding[] {
   // Where two of three axes about which a joint turns fall together, what acts along one of them has no bound.
   for (const e of round) {
     const [a, b, c] = e.turns.map((i): Vec3 => [pose.axisNow[3 * i], pose.axisNow[3 * i + 1], pose.axisNow[3 * i + 2]]);
-    const square = Math.abs(dot(a, cross(b, c)));
+    const square = Math.abs(squareness(cross(b, c), a));
     const moment = Math.hypot(R[6 * e.first + 3], R[6 * e.first + 4], R[6 * e.first + 5]);
-    if (square * WITHOUT_BOUND < 1 && moment > 0) {
-      return [finding('forces-without-bound', [e.joint], { name: nameOf(e.joint), times: Math.round(1 / Math.max(square, 1e-12)) })];
+    // The moment is a load's own torque as many times as the axes are not square; less than a billionth of that is rounding.
+    if (square * WITHOUT_BOUND < 1 && moment * square > ROUNDING * Math.max(1, acting)) {
+      return [finding('forces-without-bound', [e.joint], { name: nameOf(e.joint), times: Math.round(1 / square) })];
     }
   }
   if (!k.closures.length) return [];

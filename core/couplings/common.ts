@@ -20,6 +20,15 @@ export const FACE_LOAD_FIELD = numberField('faceLoadFactor', 'Face load factor',
   max: 20,
   help: 'For the rating, in place of what is computed for a pinion in the middle between its bearings.',
 });
+/** Of a chain or a rope, for its rating. */
+export const BREAKING_FORCE_FIELD = numberField('breakingForce', 'Breaking force', {
+  rare: true,
+  unit: 'N',
+  symbol: 'FB',
+  above: 0,
+  max: 1e9,
+  help: 'Least breaking force, for the rating.',
+});
 /** For planets: how evenly they share. */
 export const MESH_LOAD_FIELD = numberField('meshLoadFactor', 'Mesh load factor', {
   rare: true,

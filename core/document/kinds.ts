@@ -50,6 +50,10 @@ const LIMITS = [
     rare: true,
     help: 'N·m or N. Ledger and runs say where more is needed.',
   }),
+];
+
+/** How warm a motor may get. */
+const WARMING = [
   numberField('ratedTorque', 'Rated torque or force', {
     unit: 'N·m',
     symbol: 'TN',
@@ -141,7 +145,7 @@ export const SOURCE_KINDS = [
     label: 'Hand crank',
     fields: [DRIVES_FIELD, SPEED_FIELD, refField('element', 'Crank', 'element'), ...commonOfSources(AT_ITS_CRANK), ...LIMITS, ...PROFILE],
   },
-  { type: 'motor', label: 'Motor', fields: [DRIVES_FIELD, SPEED_FIELD, ...COMMON_OF_SOURCES, ...LIMITS, ...PROFILE] },
+  { type: 'motor', label: 'Motor', fields: [DRIVES_FIELD, SPEED_FIELD, ...COMMON_OF_SOURCES, ...LIMITS, ...WARMING, ...PROFILE] },
   {
     type: 'torque',
     label: 'Constant torque',

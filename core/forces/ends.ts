@@ -38,10 +38,16 @@ export function unitAlong(pose: Pose, coordinate: number, out: Unit, place = 0):
     return;
   }
   const square = cross(axis(others[0]), axis(others[1]));
-  const part = dot(square, own);
   // Where two of the three axes fall together the third still has a couple of its own; theirs is without bound, and a finding.
-  if (norm(square) < IN_LINE) out.moment = own;
-  else out.moment = vscale(square, 1 / (Math.abs(part) < IN_LINE ? IN_LINE : part));
+  out.moment = norm(square) < IN_LINE ? own : vscale(square, 1 / squareness(square, own));
 }
 /** Axes that are nearer to each other than this, rad, fall together as far as numbers tell. */
 const IN_LINE = 1e-12;
+/**
+ * How square an axis stands to two others whose product is given, with its sign: 1 where all three are square, and no less than
+ * numbers tell where they lie in a plane. What acts along the axis alone is as many times larger.
+ */
+export function squareness(product: Vec3, axis: Vec3): number {
+  const part = dot(product, axis);
+  return Math.abs(part) < IN_LINE ? IN_LINE : part;
+}

@@ -4,6 +4,7 @@ export type { Wrench } from './external';
 export * from './ledger';
 export * from './masses';
 export { bodyMasses } from './body-masses';
+export { squareness } from './ends';
 export * from './operating';
 export * from './holding';
 export * from './bearings';

@@ -162,6 +162,15 @@ export const couplingLines = (compiled: Compiled, state: Pick<ForceState, 'coupl
     };
   });
 
+/** What every source gives, of forces that were evaluated; of one whose motion others lead, nothing. */
+export const sourcesNow = ({ pose, state, velocity }: Forces): SourceResult[] =>
+  pose.compiled.sources.map(({ source, coordinate }) => {
+    const k = state.inputCoordinate.indexOf(coordinate);
+    const load = k < 0 ? 0 : state.input[k];
+    const rate = velocity[coordinate];
+    return { source: source.id, speed: rate * motionUnit(slidesAt(pose.kinematics, coordinate)).speedsPerSi, load, power: load * rate };
+  });
+
 /** The member-by-member table at the present pose: steady, without inertia. */
 export function ledger(pose: Pose, forces: Forces = new Forces(pose)): Ledger {
   const { compiled } = pose;

@@ -102,6 +102,27 @@ describe('belts', () => {
     expect(lineOf(weak, 'belt, strand force').reserve).toBeLessThan(1);
     expect(ratingFixes(weak, weak.couplings[0].id)[0].label).toMatch(/^Pulleys and belt \d+ mm wide instead of 25.4 mm$/);
   });
+  it('a wheel that only guides the band limits nothing: neither its few teeth in mesh nor its wrap count', () => {
+    const make = (wheel: object, idler: object, more: object): Design => {
+      const b = new Builder().weightless();
+      const at: [number, number, number][] = [
+        [0, 0, 0],
+        [300, 0, 0],
+        [150, 26, 0],
+      ];
+      const shafts = at.map((place) => b.shaft(place));
+      const [a, e, i] = shafts.map((s, k) => b.element('pulley', s.member, { width: 25.4, ...wheel, ...(k === 2 && idler) }));
+      b.couple('belt', { name: 'Belt', wheels: [a, e, i], outside: [i], efficiency: 1, pretension: 200, ...more });
+      b.motor(shafts[0].joint, 600);
+      b.load('joint-load', { joint: shafts[1].joint, value: -6 });
+      return b.design;
+    };
+    const H = { form: 'toothed', pitch: 12.7, teeth: 20 };
+    const toothed = lineOf(make(H, { teeth: 12 }, {}), 'belt, strand force');
+    expect(figure(toothed, 'zm')).toBeGreaterThanOrEqual(9);
+    const vee = lineOf(make({ form: 'v', diameter: 80, groove: 38 }, {}, { ratedPower: 900 }), 'belt, power');
+    expect(figure(vee, 'φ')).toBeGreaterThan(150);
+  });
   it('V-belts side by side bear their rated power each, less for the wrap', () => {
     const V = { form: 'v', groove: 38 };
     const d = belt(V, { pretension: 400, ratedPower: 150, belts: 1 });

@@ -1,22 +1,22 @@
-import { pulleyRadius, num, type Pulley } from '../elements/index';
+import { type Pulley, num, pulleyRadius } from '../elements/index';
 import type { Belt, Chain } from '../couplings/index';
 import { centrifugalPull, slipReserve, toothedBelt, toothedLimit, wrapFactor } from './belt';
 import { chainPower, rollerChain } from './chain';
+import type { Instant } from './instants';
 import type { Figure, RatingLine } from './protocol';
-import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
 
 /** A static safety of chains against breaking that is common practice. */
 const CHAIN_SAFETY = 7;
 /** Hours for which the power of chains holds. */
 const CHAIN_HOURS = 15_000;
 
-/**
- * What a band bears at one instant: tensions, N, their mean and the greatest with the application factor, speed of the band,
- * m/s.
- */
+/** What a band bears at one instant: tensions, N, and the speed of the band, m/s. */
 interface Drawn {
   readonly tensions: readonly number[];
+  /** Mean over the length. */
   readonly mean: number;
+  /** The greatest, with the application factor on what the load adds to the mean. */
   readonly most: number;
   readonly speed: number;
 }
@@ -24,7 +24,6 @@ interface Band {
   readonly id: string;
   readonly name: string;
   readonly wheels: readonly Pulley[];
-  readonly small: Pulley;
   readonly wraps: readonly number[];
   readonly limits: readonly number[];
   readonly lengths: readonly number[];
@@ -40,7 +39,6 @@ export function rateBands(given: Given, results: Results): void {
       id: c.id,
       name: c.name ?? c.id,
       wheels,
-      small: wheels.reduce((a, b) => (pulleyRadius(b) < pulleyRadius(a) ? b : a)),
       wraps: wheels.map((_, i) => Number(model.derived?.find((d) => d.key === `wrap${i}`)?.value)),
       limits: model.band.limits,
       lengths: model.band.lengths,
@@ -52,41 +50,41 @@ export function rateBands(given: Given, results: Results): void {
 
 type Said = Omit<RatingLine, 'item' | 'name' | 'case' | 'what'>;
 type Take = (what: RatingLine['what'], said: Said) => void;
-/** Goes over the cases; what its band bears in each. */
-function eachCase({ cases, wishes }: Given, results: Results, b: Band, rate: (drawn: readonly Drawn[], take: Take, run: boolean) => void): void {
+/** Goes over the cases; what its band bears in each, and which of its wheels carry a load. */
+function eachCase(
+  { cases, wishes }: Given,
+  results: Results,
+  b: Band,
+  rate: (drawn: readonly Drawn[], loaded: readonly number[], take: Take) => void,
+): void {
   const KA = wishes.applicationFactor;
   const total = b.lengths.reduce((s, x) => s + x, 0);
-  for (const c of cases) {
-    const drawn = c.instants.map((i): Drawn => {
-      const line = i.coupling(b.id);
-      const tensions = line?.strands ?? [NaN];
-      const mean = tensions.reduce((s, t, k) => s + t * b.lengths[k], 0) / total;
-      return {
-        tensions,
-        mean,
-        most: mean + KA * (Math.max(...tensions) - mean),
-        speed: (Math.abs(line?.speeds[0] ?? NaN) * 2e-3 * Math.PI * pulleyRadius(b.wheels[0])) / 60,
-      };
-    });
-    if (drawn.some((d) => !Number.isFinite(d.mean + d.most + d.speed))) {
-      results.unrated(b.id, b.name, unknownIn(c));
-      continue;
-    }
-    rate(
-      drawn,
-      (what, said) =>
-        results.line(`${b.id} ${what}`, {
-          item: b.id,
-          name: b.name,
-          case: c.name,
-          what,
-          ...said,
-          assumptions: [...said.assumptions, ...(c.run ? ['the worst instant of the run'] : [])],
-        }),
-      c.run,
-    );
+  const read = (i: Instant): Drawn => {
+    const line = i.coupling(b.id);
+    const tensions = line?.strands ?? [NaN];
+    const mean = tensions.reduce((s, t, k) => s + t * b.lengths[k], 0) / total;
+    const turns = Math.abs(line?.speeds[0] ?? NaN) / 60;
+    return { tensions, mean, most: mean + KA * (Math.max(...tensions) - mean), speed: turns * 2e-3 * Math.PI * pulleyRadius(b.wheels[0]) };
+  };
+  for (const [c, drawn] of knownIn(cases, (why) => results.unrated(b.id, b.name, why), read)) {
+    const run = c.run ? ['the worst instant of the run'] : [];
+    const take: Take = (what, said) =>
+      results.line(`${b.id} ${what}`, { item: b.id, name: b.name, case: c.name, what, ...said, assumptions: [...said.assumptions, ...run] });
+    rate(drawn, loadedWheels(b, drawn), take);
   }
 }
+/** Part of the greatest tension by which strands differ where a wheel only guides the band. */
+const GUIDES = 1e-6;
+/** The wheels that drive the band or are driven by it in a case; all where nothing is. Those that only guide it limit nothing. */
+function loadedWheels(b: Band, drawn: readonly Drawn[]): number[] {
+  const all = b.wheels.map((_, i) => i);
+  const loaded = all.filter((i) =>
+    drawn.some(({ tensions: t }) => Math.abs(t[i] - t[(i + t.length - 1) % t.length]) > GUIDES * Math.max(...t.map(Math.abs))),
+  );
+  return loaded.length ? loaded : all;
+}
+/** The smallest of some wheels. */
+const smallest = (b: Band, of: readonly number[]): Pulley => of.map((i) => b.wheels[i]).reduce((x, y) => (pulleyRadius(y) < pulleyRadius(x) ? y : x));
 /** The instant at which something is least. */
 const least = (drawn: readonly Drawn[], of: (d: Drawn) => number): Drawn => drawn.reduce((a, b) => (of(b) < of(a) ? b : a));
 /** Power that a band carries: the most by which strands differ, at its speed, W. */
@@ -103,7 +101,6 @@ const drawnFigures = (d: Drawn, mass: number | undefined): Figure[] => [
 ];
 /** What a limit of the greatest strand force comes to: the mean stays, what the load adds grows. */
 function strandLine(
-  given: Given,
   drawn: readonly Drawn[],
   limit: number,
   wanted: number,
@@ -126,21 +123,21 @@ function strandLine(
 function rateBelt(given: Given, results: Results, b: Band, c: Belt): void {
   const no = (why: string): void => results.unrated(b.id, b.name, why);
   const toothed = b.limits.every((x) => x === Infinity);
-  const pitch = num(b.small.pitch);
   const width = Math.min(...b.wheels.map((w) => num(w.width)));
-  const standard = toothed && c.strandLimit === undefined ? toothedBelt(pitch) : undefined;
-  const meshing = Math.min(...b.wheels.map((w, i) => Math.floor((num(w.teeth) * b.wraps[i]) / 360 + 1e-9)));
-  const limit = standard && toothedLimit(standard, width, meshing);
-  const allowed = c.strandLimit ?? limit?.force;
-  const mass = c.massPerLength ?? limit?.mass;
-  if (allowed === undefined) no(`its permissible strand force is not stated${toothed ? ', and its pitch is none of ISO 5296' : ''}`);
+  const standard = toothed && c.strandLimit === undefined ? toothedBelt(num(b.wheels[0].pitch)) : undefined;
+  if (c.strandLimit === undefined && !standard)
+    {no(`its permissible strand force is not stated${toothed ? ', and its pitch is none of ISO 5296' : ''}`);}
   if (!toothed && !(num(c.pretension) > 0)) no('its pre-tension is not stated: no slip');
   const vee = b.wheels.some((w) => w.form === 'v');
   if (vee && c.ratedPower === undefined) no('the rated power of one belt is not stated');
   const { applicationFactor: KA } = given.wishes;
-  eachCase(given, results, b, (drawn, take) => {
+  eachCase(given, results, b, (drawn, loaded, take) => {
+    const meshing = Math.min(...loaded.map((i) => Math.floor((num(b.wheels[i].teeth) * b.wraps[i]) / 360 + 1e-9)));
+    const limit = standard && toothedLimit(standard, width, meshing);
+    const allowed = c.strandLimit ?? limit?.force;
+    const mass = c.massPerLength ?? limit?.mass;
     if (allowed !== undefined) {
-      const { at, ...said } = strandLine(given, drawn, allowed, 1, mass);
+      const { at, ...said } = strandLine(drawn, allowed, 1, mass);
       take('belt, strand force', {
         ...said,
         method: standard ? 'ISO 5295:1987, permissible tension' : 'Greatest strand force',
@@ -185,9 +182,9 @@ function rateBelt(given: Given, results: Results, b: Band, c: Belt): void {
     }
     if (vee && c.ratedPower !== undefined) {
       const at = least(drawn, (d) => -powerOf(d));
-      const least0 = Math.min(...b.wraps);
+      const wrap = Math.min(...loaded.map((i) => b.wraps[i]));
       const count = c.belts ?? 1;
-      const bears = count * c.ratedPower * wrapFactor(least0);
+      const bears = count * c.ratedPower * wrapFactor(wrap);
       const value = timesBorne(bears, KA * powerOf(at));
       take('belt, power', {
         value,
@@ -200,8 +197,8 @@ function rateBelt(given: Given, results: Results, b: Band, c: Belt): void {
           { symbol: 'P', label: 'Power', value: powerOf(at), unit: 'W', formula: 'P = (F1 − F2)·v' },
           { symbol: 'PR', label: 'Rated power of one belt', value: c.ratedPower, unit: 'W' },
           { symbol: 'k', label: 'Belts', value: count },
-          { symbol: 'φ', label: 'Least wrap', value: least0, unit: 'deg' },
-          { symbol: 'K1', label: 'Factor of wrap', value: wrapFactor(least0) },
+          { symbol: 'φ', label: 'Least wrap', value: wrap, unit: 'deg' },
+          { symbol: 'K1', label: 'Factor of wrap', value: wrapFactor(wrap) },
         ],
         assumptions: ['rated power as stated, for the speed and the small pulley'],
       });
@@ -211,7 +208,7 @@ function rateBelt(given: Given, results: Results, b: Band, c: Belt): void {
 
 function rateChain(given: Given, results: Results, b: Band, c: Chain): void {
   const no = (why: string): void => results.unrated(b.id, b.name, why);
-  const pitch = num(b.small.pitch);
+  const pitch = num(b.wheels[0].pitch);
   const standard = rollerChain(pitch);
   const strands = c.strands ?? 1;
   const breaks = c.breakingForce ?? standard?.breaks[strands - 1];
@@ -222,9 +219,9 @@ function rateChain(given: Given, results: Results, b: Band, c: Chain): void {
     standard && c.breakingForce === undefined
       ? [`chain ${standard.code} of ISO 606, ${strands} ${strands > 1 ? 'strands' : 'strand'}`]
       : ['breaking force as stated'];
-  eachCase(given, results, b, (drawn, take) => {
+  eachCase(given, results, b, (drawn, loaded, take) => {
     if (breaks !== undefined) {
-      const { at, ...rest } = strandLine(given, drawn, breaks, CHAIN_SAFETY, mass);
+      const { at, ...rest } = strandLine(drawn, breaks, CHAIN_SAFETY, mass);
       take('chain, breaking', {
         ...rest,
         method: 'Breaking force',
@@ -237,7 +234,7 @@ function rateChain(given: Given, results: Results, b: Band, c: Chain): void {
         assumptions: [...said, `a safety of ${CHAIN_SAFETY} is common practice`, 'its sag is left out'],
       });
     }
-    const teeth = num(b.small.teeth);
+    const teeth = num(smallest(b, loaded).teeth);
     const turns = (d: Drawn): number => (60_000 * d.speed) / (teeth * pitch);
     const bears = (d: Drawn): number => chainPower(teeth, turns(d), pitch, strands).power;
     const ratio = (d: Drawn): number => timesBorne(bears(d), KA * powerOf(d));

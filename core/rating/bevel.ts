@@ -1,23 +1,12 @@
-import { gearData } from '../teeth/index';
 import { type BevelGiven, BEVEL_HEIGHTS } from '../elements/index';
-import {
-  type Conditions,
-  REVERSED,
-  type ToothRating,
-  changesOf,
-  lubrication,
-  notchFactor,
-  over,
-  roughnessFactor,
-  sizeFactor,
-  workHardening,
-} from './cylindrical';
-import { type GearMaterial, POISSON } from './gear-material';
+import { type Conditions, type ToothRating, changesOf, elasticityFactor, flankLimit, rootLimit } from './cylindrical';
+import type { GearMaterial } from './gear-material';
 import { flankLife, rootLife } from './life';
 import { type MeshLoad, type RatedGear, type RatedMesh, runningInPitch } from './mesh';
 import type { Figure } from './protocol';
+import { timesBorne } from './rater';
 import { toothForm } from './tooth-form';
-import { pairData } from '../teeth/index';
+import { gearData, pairData } from '../teeth/index';
 
 /** A bevel gear with what is stated of it for its rating. */
 export interface RatedBevel {
@@ -141,8 +130,7 @@ const pitchLineSpeed = (m: BevelMiddle, speed: number): number => (Math.PI * m.d
 
 /**
  * Rates a pair of straight bevel gears: flanks by ISO 10300-2:2001 and roots by ISO 10300-3:2001, methods B and B1, with
- * limits of ISO
- * 6336-5; from memory. `load.force` is Fmt at the middle of the face, N. Throws RangeError where the virtual gears do not mesh.
+ * limits of ISO 6336-5; from memory. `load.force` is Fmt at the middle of the face, N. Throws RangeError where the virtual gears do not mesh.
  */
 export function rateBevel(mesh: BevelMesh, load: MeshLoad, { application: KA, hours, viscosity }: Conditions): BevelRating {
   const m = bevelMiddle(mesh);
@@ -172,35 +160,28 @@ export function rateBevel(mesh: BevelMesh, load: MeshLoad, { application: KA, ho
   if (!(arm(g1, 2) > 0 && arm(g2, 2 * (e - 1)) > 0)) throw new RangeError('its flanks meet below their base circles');
   const midZone = Math.tan(alpha) / Math.sqrt(product);
   const zone = 2 / Math.sqrt(Math.sin(2 * alpha));
-  const compliance = (x: GearMaterial): number => (1 - POISSON ** 2) / x.modulus;
-  const elasticity = Math.sqrt(1 / (Math.PI * (compliance(v1.material) + compliance(v2.material))));
+  const elasticity = elasticityFactor(v1.material, v2.material);
   const nominal = Math.sqrt(((load.force / (2 * g1.pitchRadius * line)) * (u + 1)) / u) * midZone * zone * elasticity * BEVEL_FACTOR;
   const contact = nominal * Math.sqrt(KA * dynamic.factor * faceLoad);
   const times = mesh.wheel.given.teeth / mesh.pinion.given.teeth;
   const one = (which: 0 | 1): { flank: ToothRating; root: ToothRating } => {
-    const [own, other] = which ? [v2, v1] : [v1, v2];
+    const own = which ? v2 : v1;
     const changes = changesOf(which ? load.speed / times : load.speed, hours, load.contacts?.[which]);
-    const film = lubrication(virtual, Math.min(own.material.contactLimit, other.material.contactLimit), v, viscosity);
-    const work = workHardening(own, other, virtual, v, viscosity);
-    const flankEndurance = own.material.contactLimit * film.viscosity * film.speed * film.roughness * work;
+    const flank = flankLimit(virtual, which, v, viscosity);
     const flankFactor = flankLife(own.material.life, changes);
     const form = toothForm(own.gear, 1);
     const spread = (0.5 + line / (2 * width)) ** 2 * (width / line);
     const share = Math.max(0.625, contactShare);
     const stress0 = (load.force / (width * m.module)) * form.form * form.stress * share * spread;
     const stress = stress0 * KA * dynamic.factor * faceLoad * transverse;
-    const reversed = load.reversed?.[which] === true;
-    const notch = notchFactor(form, own.material);
-    const rough = roughnessFactor(own);
-    const size = sizeFactor(own.material, m.module);
-    const rootEndurance = own.material.bendingLimit * 2 * notch * rough * size * (reversed ? REVERSED : 1);
+    const root = rootLimit(own, form, m.module, load.reversed?.[which] === true);
     const rootFactor = rootLife(own.material.life, changes);
     return {
       flank: {
-        safety: over(flankEndurance * flankFactor, contact),
+        safety: timesBorne(flank.endurance * flankFactor, contact),
         stress: contact,
-        permissible: flankEndurance * flankFactor,
-        endurance: flankEndurance,
+        permissible: flank.endurance * flankFactor,
+        endurance: flank.endurance,
         changes,
         figures: [
           ...common,
@@ -216,23 +197,19 @@ export function rateBevel(mesh: BevelMesh, load: MeshLoad, { application: KA, ho
             unit: 'MPa',
             formula: 'σH = ZM-B·ZH·ZE·ZK·√(Fmt/(dv1·lbm)·(uv + 1)/uv)·√(KA·Kv·KHβ)',
           },
-          { symbol: 'σHlim', label: 'Endurance limit', value: own.material.contactLimit, unit: 'MPa' },
-          { symbol: 'ZL', label: 'Lubricant factor', value: film.viscosity },
-          { symbol: 'Zv', label: 'Speed factor', value: film.speed },
-          { symbol: 'ZR', label: 'Roughness factor', value: film.roughness },
-          { symbol: 'ZW', label: 'Work hardening factor', value: work },
+          ...flank.figures,
         ],
         ofLife: [
           { symbol: 'NL', label: 'Load changes', value: changes },
           { symbol: 'ZNT', label: 'Life factor', value: flankFactor },
-          { symbol: 'σHP', label: 'Permissible contact stress', value: flankEndurance * flankFactor, unit: 'MPa' },
+          { symbol: 'σHP', label: 'Permissible contact stress', value: flank.endurance * flankFactor, unit: 'MPa' },
         ],
       },
       root: {
-        safety: over(rootEndurance * rootFactor, stress),
+        safety: timesBorne(root.endurance * rootFactor, stress),
         stress,
-        permissible: rootEndurance * rootFactor,
-        endurance: rootEndurance,
+        permissible: root.endurance * rootFactor,
+        endurance: root.endurance,
         changes,
         figures: [
           ...common,
@@ -243,16 +220,12 @@ export function rateBevel(mesh: BevelMesh, load: MeshLoad, { application: KA, ho
           { symbol: 'Yε', label: 'Contact ratio factor', value: share },
           { symbol: 'YK', label: 'Bevel gear factor', value: spread },
           { symbol: 'σF', label: 'Root stress', value: stress, unit: 'MPa', formula: 'σF = Fmt/(b·mmn)·YFa·YSa·Yε·YK·KA·Kv·KFβ·KFα' },
-          { symbol: 'σFlim', label: 'Endurance limit', value: own.material.bendingLimit, unit: 'MPa' },
-          { symbol: 'YδrelT', label: 'Relative notch factor', value: notch },
-          { symbol: 'YRrelT', label: 'Relative surface factor', value: rough },
-          { symbol: 'YX', label: 'Size factor', value: size },
-          ...(reversed ? [{ symbol: 'YM', label: 'Factor of reversed bending', value: REVERSED }] : []),
+          ...root.figures,
         ],
         ofLife: [
           { symbol: 'NL', label: 'Load changes', value: changes },
           { symbol: 'YNT', label: 'Life factor', value: rootFactor },
-          { symbol: 'σFP', label: 'Permissible root stress', value: rootEndurance * rootFactor, unit: 'MPa' },
+          { symbol: 'σFP', label: 'Permissible root stress', value: root.endurance * rootFactor, unit: 'MPa' },
         ],
       },
     };

@@ -2,9 +2,8 @@ import { BEVEL_MOUNTINGS, type BevelPair } from '../couplings/index';
 import { type BevelGear, DENSITY_STEEL, USUAL_GRADE, USUAL_ROUGHNESS, bevelOf } from '../elements/index';
 import { type BevelMesh, type BevelRating, type RatedBevel, bevelMiddle, rateBevel } from './bevel';
 import { gearMaterial } from './gear-material';
-import type { Instant } from './instants';
 import { type Given, type Results, unknownIn } from './rater';
-import { type Loaded, type Meshes, around, bentBothWays, meshesOf, toothLines } from './tooth-lines';
+import { type Loaded, loadedIn, meshesOf, toothLines } from './tooth-lines';
 
 /** Mounting factor KHβ-be of industrial gears (ISO 10300-1:2001, table 4; from memory). */
 const MOUNTING: Readonly<Record<(typeof BEVEL_MOUNTINGS)[number], number>> = {
@@ -50,11 +49,12 @@ export function rateBevels({ compiled, cases, wishes }: Given, results: Results)
     }
     if (wheels.length < 2) continue;
     wheels.sort((x, y) => x.rated.given.teeth - y.rated.given.teeth);
-    const mesh: BevelMesh = { pinion: wheels[0].rated, wheel: wheels[1].rated, mounting: MOUNTING[c.mounting ?? 'one overhung'] };
+    const pair = wheels as [Wheel, Wheel];
+    const mesh: BevelMesh = { pinion: pair[0].rated, wheel: pair[1].rated, mounting: MOUNTING[c.mounting ?? 'one overhung'] };
     try {
       const { diameters } = bevelMiddle(mesh);
       for (const given of cases) {
-        const loaded = loadsIn(wheels, diameters, c.id, given.instants, meshes);
+        const loaded = loadedIn(c.id, pair, (load, w) => (load * 2e3) / diameters[w === pair[0] ? 0 : 1], given.instants, meshes);
         if (!loaded) {
           no(unknownIn(given));
           continue;
@@ -63,7 +63,7 @@ export function rateBevels({ compiled, cases, wishes }: Given, results: Results)
           of,
           is: rateBevel(mesh, of.load, { ...conditions, hours: conditions.hours * of.part }),
         }));
-        for (const [k, w] of wheels.entries()) {
+        for (const [k, w] of pair.entries()) {
           const assumptions = c.mounting === undefined ? ['mounting not stated: one gear overhung'] : [`mounting: ${c.mounting}`];
           toothLines(
             results,
@@ -81,25 +81,3 @@ export function rateBevels({ compiled, cases, wishes }: Given, results: Results)
   }
 }
 const METHOD = { flank: 'ISO 10300-2:2001, method B1', root: 'ISO 10300-3:2001, method B1' } as const;
-
-function loadsIn(
-  wheels: readonly Wheel[],
-  diameters: readonly [number, number],
-  coupling: string,
-  instants: readonly Instant[],
-  meshes: Meshes,
-): readonly Loaded[] | undefined {
-  const out: Loaded[] = [];
-  for (const now of instants) {
-    const line = now.coupling(coupling);
-    const force = Math.max(...wheels.map((w, k) => (Math.abs(line?.loads[w.port] ?? NaN) * 2e3) / diameters[k]));
-    if (!line || !Number.isFinite(force)) return undefined;
-    const [n1, n2] = wheels.map((w) => around(meshes, now, w.element.id, line.loads[w.port]));
-    out.push({
-      part: now.part,
-      forward: line.loads[wheels[0].port] >= 0,
-      load: { force, speed: line.speeds[wheels[0].port], contacts: [n1.same, n2.same], reversed: [n1.other > 0, n2.other > 0] },
-    });
-  }
-  return bentBothWays(out);
-}

@@ -50,10 +50,10 @@ export function bucklingDeflection({ mean }: Helix, free: number, shear = SHEAR_
 }
 
 /**
- * Parts of the tensile strength that a spring bears under a steady load: compression, at its solid length, extension, torsion
+ * Parts of the tensile strength that a spring bears under a steady load: compression, extension, torsion
  * (EN 13906-1 to -3).
  */
-export const PARTS = { compression: 0.5, solid: 0.56, extension: 0.45, torsion: 0.7 } as const;
+export const PARTS = { compression: 0.5, extension: 0.45, torsion: 0.7 } as const;
 
 /** Amplitude and mean of the shear stress that unpeened spring wire bears without end, MPa (Zimmerli, in Shigley, eq. 10-28). */
 const ZIMMERLI = { amplitude: 241, mean: 379 };

@@ -1,9 +1,9 @@
 import type { CamContact } from '../couplings/index';
 import { type Cam, type Follower, type Pawl, type RatchetWheel, camOf, num, ratchetDiameter, ratchetRoot } from '../elements/index';
-import type { RatedCase } from './instants';
+import type { Instant } from './instants';
 import { linePressure, toothBending } from './hertz';
 import type { RatingLine } from './protocol';
-import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
 
 /** Cams and their followers by Hertz; teeth of ratchet wheels in bending. */
 export function rateContacts(given: Given, results: Results): void {
@@ -17,22 +17,20 @@ export function rateContacts(given: Given, results: Results): void {
 }
 
 type Named = Pick<CamContact, 'id' | 'name'>;
-/** The greatest of a case: a force, N, or a torque, N·m. Undefined where it is not known. */
-function most(c: RatedCase, of: (i: RatedCase['instants'][number]) => number): number | undefined {
-  const all = c.instants.map((i) => Math.abs(of(i)));
-  return all.every(Number.isFinite) ? Math.max(...all) : undefined;
-}
+/** Goes over the cases with the greatest of something, N or N·m. */
 function eachCase(
   { cases }: Given,
   results: Results,
-  { id, name }: Named,
-  of: (i: RatedCase['instants'][number]) => number,
+  { id, name = id }: Named,
+  of: (i: Instant) => number | undefined,
   rate: (load: number, base: Pick<RatingLine, 'item' | 'name' | 'case'>, run: readonly string[]) => void,
 ): void {
-  for (const c of cases) {
-    const load = most(c, of);
-    if (load === undefined) results.unrated(id, name ?? id, unknownIn(c));
-    else rate(load, { item: id, name: name ?? id, case: c.name }, c.run ? ['the greatest force of the run'] : []);
+  for (const [c, all] of knownIn(
+    cases,
+    (why) => results.unrated(id, name, why),
+    (i) => ({ load: Math.abs(of(i) ?? NaN) }),
+  )) {
+    rate(Math.max(...all.map((x) => x.load)), { item: id, name, case: c.name }, c.run ? ['the greatest of the run'] : []);
   }
 }
 
@@ -51,7 +49,7 @@ function rateCam(given: Given, results: Results, c: CamContact, cam: Cam, follow
     given,
     results,
     c,
-    (i) => i.coupling(c.id)?.tangential ?? NaN,
+    (i) => i.coupling(c.id)?.tangential,
     (force, base, run) => {
       const pressure = linePressure(KA * force, width, rho1, rho2);
       const value = timesBorne(limit, pressure);
@@ -91,7 +89,7 @@ function rateRatchet(given: Given, results: Results, c: Named, wheel: RatchetWhe
     given,
     results,
     c,
-    (i) => i.coupling(c.id)?.loads[0] ?? NaN,
+    (i) => i.coupling(c.id)?.loads[0],
     (torque, base, run) => {
       const force = (1e3 * torque) / R;
       const stress = toothBending(KA * force, R - r, foot, width);

@@ -4,6 +4,7 @@ import { flankLife, rootLife } from './life';
 import { type GearMaterial, POISSON } from './gear-material';
 import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
 import type { Figure } from './protocol';
+import { timesBorne } from './rater';
 import { type ToothForm, toothForm, virtualTeeth } from './tooth-form';
 
 /** Under what a mesh works, and for how long. */
@@ -35,9 +36,6 @@ export interface MeshRating {
   readonly assumptions: readonly string[];
 }
 
-/** A ratio of a load to nothing: what carries nothing does not fail. */
-export const over = (bears: number, stress: number): number => (stress > 0 ? bears / stress : Infinity);
-
 /** Load changes of a flank in its life: 60·n·h, times how often it meshes in a turn. */
 export const changesOf = (speed: number, hours: number, contacts = 1): number => 60 * Math.abs(speed) * hours * contacts;
 
@@ -50,36 +48,76 @@ function commonFigures(f: LoadFactors, force: number): Figure[] {
   ];
 }
 
+/** Elasticity factor ZE, √MPa (ISO 6336-2:2006, 7). */
+export function elasticityFactor(a: GearMaterial, b: GearMaterial): number {
+  const compliance = (m: GearMaterial): number => (1 - POISSON ** 2) / m.modulus;
+  return Math.sqrt(1 / (Math.PI * (compliance(a) + compliance(b))));
+}
+
+/** What a tooth bears without its life factor, MPa, and how it is found. */
+interface ToothLimit {
+  readonly endurance: number;
+  readonly figures: readonly Figure[];
+}
+/** Of the flank of a wheel: σHlim·ZL·Zv·ZR·ZW, at a pitch line speed, m/s, and a viscosity, mm²/s. */
+export function flankLimit(mesh: RatedMesh, which: 0 | 1, v: number, viscosity: number): ToothLimit {
+  const [own, other] = which ? [mesh.wheel, mesh.pinion] : [mesh.pinion, mesh.wheel];
+  const limit = own.material.contactLimit;
+  const film = lubrication(mesh, Math.min(limit, other.material.contactLimit), v, viscosity);
+  const work = workHardening(own, other, mesh, v, viscosity);
+  return {
+    endurance: limit * film.viscosity * film.speed * film.roughness * work,
+    figures: [
+      { symbol: 'σHlim', label: 'Endurance limit', value: limit, unit: 'MPa' },
+      { symbol: 'ZL', label: 'Lubricant factor', value: film.viscosity },
+      { symbol: 'Zv', label: 'Speed factor', value: film.speed },
+      { symbol: 'ZR', label: 'Roughness factor', value: film.roughness },
+      { symbol: 'ZW', label: 'Work hardening factor', value: work },
+    ],
+  };
+}
+/** Of the root of a wheel: σFlim·2·YδrelT·YRrelT·YX, less where its teeth bend both ways. */
+export function rootLimit(own: RatedGear, form: ToothForm, module: number, reversed: boolean): ToothLimit {
+  const notch = notchFactor(form, own.material);
+  const rough = roughnessFactor(own);
+  const size = sizeFactor(own.material, module);
+  return {
+    endurance: own.material.bendingLimit * 2 * notch * rough * size * (reversed ? REVERSED : 1),
+    figures: [
+      { symbol: 'σFlim', label: 'Endurance limit', value: own.material.bendingLimit, unit: 'MPa' },
+      { symbol: 'YδrelT', label: 'Relative notch factor', value: notch },
+      { symbol: 'YRrelT', label: 'Relative surface factor', value: rough },
+      { symbol: 'YX', label: 'Size factor', value: size },
+      ...(reversed ? [{ symbol: 'YM', label: 'Factor of reversed bending', value: REVERSED }] : []),
+    ],
+  };
+}
+
 /** Flank by ISO 6336-2:2006, method B (from memory). */
 function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, viscosity }: Conditions, which: 0 | 1): ToothRating {
   const { pinion, wheel, pair, width } = mesh;
   const [g1, g2] = [pinion.gear, wheel.gear];
   const own: RatedGear = which ? wheel : pinion;
-  const other: RatedGear = which ? pinion : wheel;
   const sign = g2.internal ? -1 : 1;
   const u = g2.teeth / g1.teeth;
   const cosBase = Math.sqrt(1 - (Math.sin(g1.beta) * Math.cos(g1.alpha)) ** 2);
   const [at, aw] = [g1.alphaT, pair.workingAngle];
   const zone = Math.sqrt((2 * cosBase * Math.cos(aw)) / (Math.cos(at) ** 2 * Math.sin(aw)));
-  const compliance = (r: RatedGear): number => (1 - POISSON ** 2) / r.material.modulus;
-  const elasticity = Math.sqrt(1 / (Math.PI * (compliance(pinion) + compliance(wheel))));
+  const elasticity = elasticityFactor(pinion.material, wheel.material);
   const contactRatio = overlapOf(pair.transverseContactRatio, pair.overlapRatio);
   const helix = 1 / Math.sqrt(Math.cos(g1.beta));
   const nominal = zone * elasticity * contactRatio * helix * Math.sqrt(((load.force / (2 * g1.pitchRadius * width)) * (u + sign)) / u);
   const single = singleContact(mesh, which);
   const stress = single * nominal * Math.sqrt(f.application * f.sharing * f.dynamic * f.faceContact * f.transverseContact);
-  // What the material bears.
-  const limit = own.material.contactLimit;
   const v = pitchSpeed(mesh, load.speed);
-  const film = lubrication(mesh, Math.min(own.material.contactLimit, other.material.contactLimit), v, viscosity);
   const speed = which ? load.speed / u : load.speed;
   const changes = changesOf(speed, hours, load.contacts?.[which]);
+  const bears = flankLimit(mesh, which, v, viscosity);
   const life = flankLife(own.material.life, changes);
-  const work = workHardening(own, other, mesh, v, viscosity);
-  const endurance = limit * film.viscosity * film.speed * film.roughness * work;
+  const { endurance } = bears;
   const permissible = endurance * life;
   return {
-    safety: over(permissible, stress),
+    safety: timesBorne(permissible, stress),
     stress,
     permissible,
     endurance,
@@ -100,11 +138,7 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
         unit: 'MPa',
         formula: 'σH = ZB·ZH·ZE·Zε·Zβ·√(Ft/(d1·b)·(u ± 1)/u)·√(KA·Kγ·Kv·KHβ·KHα)',
       },
-      { symbol: 'σHlim', label: 'Endurance limit', value: limit, unit: 'MPa' },
-      { symbol: 'ZL', label: 'Lubricant factor', value: film.viscosity },
-      { symbol: 'Zv', label: 'Speed factor', value: film.speed },
-      { symbol: 'ZR', label: 'Roughness factor', value: film.roughness },
-      { symbol: 'ZW', label: 'Work hardening factor', value: work },
+      ...bears.figures,
     ],
     ofLife: [
       { symbol: 'NL', label: 'Load changes', value: changes },
@@ -141,7 +175,7 @@ function reducedRadius({ pinion, wheel, pair }: Pick<RatedMesh, 'pinion' | 'whee
 }
 
 /** ZL, Zv and ZR (ISO 6336-2:2006, 12), by the softer of both. */
-export function lubrication(
+function lubrication(
   { pinion, wheel, pair }: RatedMesh,
   limit: number,
   v: number,
@@ -163,7 +197,7 @@ export function lubrication(
  * ZW: a soft wheel that runs with a surface-hardened pinion; less where that is rough (ISO 6336-2:2006, 13, from memory). The
  * standard counts its roughness from 3 to 16 μm.
  */
-export function workHardening(own: RatedGear, other: RatedGear, mesh: RatedMesh, v: number, nu40: number): number {
+function workHardening(own: RatedGear, other: RatedGear, mesh: RatedMesh, v: number, nu40: number): number {
   const soft = own.material.runningIn === 'steel';
   if (!soft || other.material.runningIn !== 'hard') return 1;
   const hb = own.material.hardnessNow;
@@ -187,15 +221,11 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
   const speed = which ? load.speed / u : load.speed;
   const changes = changesOf(speed, hours, load.contacts?.[which]);
   const life = rootLife(own.material.life, changes);
-  const notch = notchFactor(form, own.material);
-  const rough = roughnessFactor(own);
-  const size = sizeFactor(own.material, g.module);
-  const reversed = load.reversed?.[which] === true;
-  const alternating = reversed ? REVERSED : 1;
-  const endurance = own.material.bendingLimit * 2 * notch * rough * size * alternating;
+  const bears = rootLimit(own, form, g.module, load.reversed?.[which] === true);
+  const { endurance } = bears;
   const permissible = endurance * life;
   return {
-    safety: over(permissible, stress),
+    safety: timesBorne(permissible, stress),
     stress,
     permissible,
     endurance,
@@ -209,11 +239,7 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
       { symbol: 'YS', label: 'Stress correction factor', value: form.stress, formula: 'YS = (1.2 + 0.13·L)·qs^(1/(1.21 + 2.3/L))' },
       { symbol: 'Yβ', label: 'Helix factor', value: helix },
       { symbol: 'σF', label: 'Root stress', value: stress, unit: 'MPa', formula: 'σF = Ft/(b·mn)·YF·YS·Yβ·KA·Kγ·Kv·KFβ·KFα' },
-      { symbol: 'σFlim', label: 'Endurance limit', value: own.material.bendingLimit, unit: 'MPa' },
-      { symbol: 'YδrelT', label: 'Relative notch factor', value: notch },
-      { symbol: 'YRrelT', label: 'Relative surface factor', value: rough },
-      { symbol: 'YX', label: 'Size factor', value: size },
-      ...(reversed ? [{ symbol: 'YM', label: 'Factor of reversed bending', value: REVERSED }] : []),
+      ...bears.figures,
     ],
     ofLife: [
       { symbol: 'NL', label: 'Load changes', value: changes },
@@ -223,7 +249,7 @@ function rootOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours }: Cond
   };
 }
 /** Of idlers and planets, whose teeth bend both ways (ISO 6336-5, 5.3: 0.7). */
-export const REVERSED = 0.7;
+const REVERSED = 0.7;
 
 /** YδrelT by the slip layer (ISO 6336-3, 13.3). */
 export function notchFactor({ notch }: ToothForm, { slipLayer }: GearMaterial): number {
@@ -231,14 +257,14 @@ export function notchFactor({ notch }: ToothForm, { slipLayer }: GearMaterial): 
   return (1 + Math.sqrt(slipLayer * gradient(notch))) / (1 + Math.sqrt(slipLayer * gradient(2.5)));
 }
 /** YRrelT (ISO 6336-3, 14). */
-export function roughnessFactor({ roughness, material }: RatedGear): number {
+function roughnessFactor({ roughness, material }: RatedGear): number {
   const kind = material.surface;
   if (roughness < 1) return kind === 'steel' ? 1.12 : kind === 'soft' ? 1.07 : 1.025;
   if (kind === 'steel') return 1.674 - 0.529 * (roughness + 1) ** 0.1;
   return kind === 'soft' ? 5.306 - 4.203 * (roughness + 1) ** 0.01 : 4.299 - 3.259 * (roughness + 1) ** 0.0058;
 }
 /** YX (ISO 6336-3, 15). */
-export function sizeFactor({ size }: GearMaterial, module: number): number {
+function sizeFactor({ size }: GearMaterial, module: number): number {
   if (module <= 5) return 1;
   if (size === 'steel') return Math.max(0.85, 1.03 - 0.006 * module);
   return size === 'hard' ? Math.max(0.8, 1.05 - 0.01 * module) : Math.max(0.7, 1.075 - 0.015 * module);

@@ -1,10 +1,21 @@
 import type { Case } from '../checks/index';
 import type { Design, Id } from '../fields/types';
-import { type CouplingLine, type Forces, type Inside, actingNow, bearingForces, besides, couplingLines, loadsAlong } from '../forces/index';
+import {
+  type CouplingLine,
+  type Forces,
+  type Inside,
+  type SourceResult,
+  actingNow,
+  bearingForces,
+  besides,
+  couplingLines,
+  loadsAlong,
+  sourcesNow,
+} from '../forces/index';
 import type { CarriedJoint } from '../joints/index';
 import { type RunForces, forcesAt } from '../motion/index';
 import { type ComputedRun, computedRuns } from '../sizing/index';
-import { TURNING, motionUnit } from '../units/index';
+import { TURNING } from '../units/index';
 import type { Unrated } from './protocol';
 import { askedShafts, bendsAt } from './shaft-bending';
 import { askedSprings } from './coil';
@@ -33,12 +44,8 @@ export interface Instant {
   readonly shaft: (member: Id) => ShaftLoad | undefined;
   /** Force or moment of a spring whose coil is stated, N or N·m. */
   readonly spring: (load: Id) => number | undefined;
-  readonly source: (source: Id) => SourceLoad | undefined;
-}
-/** What a source gives: N·m or N, and its speed, rev/min or mm/s. */
-export interface SourceLoad {
-  readonly load: number;
-  readonly speed: number;
+  /** What a source gives, N·m or N, and its speed, rev/min or mm/s. */
+  readonly source: (source: Id) => Pick<SourceResult, 'load' | 'speed'> | undefined;
 }
 /** A load case, which is one instant that lasts; or a saved run, which is many, and is repeated for the whole life. */
 export interface RatedCase {
@@ -51,11 +58,10 @@ export interface RatedCase {
   readonly trouble?: Unrated;
 }
 
-function instant(part: number, forces: Forces, lines: readonly CouplingLine[], inertia: boolean): Instant {
+function instant(part: number, forces: Forces, lines: readonly CouplingLine[], given: readonly SourceResult[], inertia: boolean): Instant {
   const { design, structure } = forces.pose.compiled;
   const acting = actingNow(forces, inertia);
-  // Before anything else asks the forces: what they have evaluated is theirs until then.
-  const sources = sourcesOf(forces);
+  const sources = new Map(given.map((s) => [s.source, s]));
   // Of a band with several rows the first says it all.
   const couplings = new Map<Id, CouplingLine>();
   for (const l of lines) if (!couplings.has(l.coupling)) couplings.set(l.coupling, l);
@@ -97,24 +103,12 @@ function instant(part: number, forces: Forces, lines: readonly CouplingLine[], i
     source: (id) => sources.get(id),
   };
 }
-/** What each source gives. */
-function sourcesOf({ pose, state, velocity }: Forces): Map<Id, SourceLoad> {
-  const { sources, structure } = pose.compiled;
-  return new Map(
-    sources.map(({ source, coordinate }) => {
-      const k = state.inputCoordinate.indexOf(coordinate);
-      const { speedsPerSi } = motionUnit(structure.coordinates[coordinate].motion === 'slide');
-      return [source.id, { load: k < 0 ? 0 : state.input[k], speed: velocity[coordinate] * speedsPerSi }];
-    }),
-  );
-}
-
 /** A load case at its position, steady. */
 export const steadyCase = ({ name, forces, ledger }: Pick<Case, 'name' | 'forces' | 'ledger'>): RatedCase => ({
   name,
   run: false,
   lasts: Infinity,
-  instants: [instant(1, forces, ledger.couplings, false)],
+  instants: [instant(1, forces, ledger.couplings, ledger.sources, false)],
 });
 
 /** A computed run, instant by instant, with inertia; each counts for half the time to its neighbours. */
@@ -129,7 +123,7 @@ export function runCase({ id, name, compiled, result: r, said }: ComputedRun): R
     made = forcesAt(compiled, r, f, made);
     const { forces } = made;
     const part = whole > 0 ? (r.time[Math.min(f + 1, r.frames - 1)] - r.time[Math.max(f - 1, 0)]) / 2 / whole : 1 / r.frames;
-    instants.push(instant(part, forces, couplingLines(compiled, forces.state), true));
+    instants.push(instant(part, forces, couplingLines(compiled, forces.state), sourcesNow(forces), true));
   }
   return { name, run: true, lasts: whole, instants };
 }

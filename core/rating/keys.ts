@@ -1,5 +1,6 @@
 import type { Member } from '../fields/types';
-import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
+import type { Instant } from './instants';
+import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
 import type { RatedKey } from './shaft-sections';
 import type { ShaftMaterial } from './shaft-steel';
 
@@ -15,20 +16,24 @@ const OF_YIELD = 0.9;
 export const keyPressure = (torque: number, d: number, k: { height: number; depth: number; length: number; count: number }): number =>
   (2e3 * torque) / (d * (k.height - k.depth) * k.length * k.count * (k.count > 1 ? SHARED : 1));
 
+/** What goes over between a shaft and a hub: by how much torque, N·m, and thrust, N, differ before and behind the joint. */
+export function goesOver(i: Instant, { id }: Member, { first }: { readonly first: number }): { torque: number; thrust: number } {
+  const inside = i.shaft(id)?.inside;
+  if (!inside) return { torque: NaN, thrust: NaN };
+  const [before, behind] = [inside[first][0], inside[first + 1][1]];
+  return { torque: Math.abs(behind.torsion - before.torsion), thrust: Math.abs(behind.thrust - before.thrust) };
+}
+
 /** The pressure of what goes over from the hub: by how much the torque of the shaft differs before and behind the key. */
 export function rateKey({ cases, wishes }: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedKey): void {
   const KA = wishes.applicationFactor;
   const may = OF_YIELD * Math.min(material.yield, r.strength ?? Infinity);
-  for (const c of cases) {
-    const torques = c.instants.map((i) => {
-      const inside = i.shaft(m.id)?.inside;
-      return inside ? Math.abs(inside[r.first + 1][1].torsion - inside[r.first][0].torsion) : NaN;
-    });
-    const torque = Math.max(...torques);
-    if (!Number.isFinite(torque)) {
-      results.unrated(m.id, m.name, unknownIn(c));
-      continue;
-    }
+  for (const [c, all] of knownIn(
+    cases,
+    (why) => results.unrated(m.id, m.name, why),
+    (i) => goesOver(i, m, r),
+  )) {
+    const torque = Math.max(...all.map((x) => x.torque));
     const pressure = keyPressure(KA * torque, r.diameter, r.sizes);
     const safety = timesBorne(may, pressure);
     results.line(r.key, {

@@ -1,5 +1,3 @@
-import { POISSON } from './gear-material';
-
 /** Modulus of steel, MPa. */
 const STEEL = 206_000;
 
@@ -13,11 +11,11 @@ export interface PressFit {
 /**
  * Pressure of an elastic press fit, MPa, by its interference in the diameter, mm (Lamé; DIN 7190-1): p = (U/d)·E/((1 +
  * QA²)/(1 − QA²)
- * + (1 + QI²)/(1 − QI²)) with QA = d/D and QI = di/d, for hub and shaft of one material.
+ * + (1 + QI²)/(1 − QI²)) with QA = d/D and QI = di/d, for hub and shaft of one material (Poisson's ratio cancels out).
  */
 export function fitPressure({ diameter: d, outer, bore }: PressFit, interference: number): number {
   const [qa, qi] = [(d / outer) ** 2, (bore / d) ** 2];
-  return ((interference / d) * STEEL) / ((1 + qa) / (1 - qa) + POISSON + (1 + qi) / (1 - qi) - POISSON);
+  return ((interference / d) * STEEL) / ((1 + qa) / (1 - qa) + (1 + qi) / (1 - qi));
 }
 /** Force along the joint that its friction holds, N. */
 export const fitHolds = ({ diameter, length }: PressFit, pressure: number, friction: number): number =>

@@ -1,7 +1,8 @@
 import type { Member } from '../fields/types';
 import { fitHolds, fitPressure, fitStress } from './press-fit';
+import { goesOver } from './keys';
 import type { Figure, RatingLine } from './protocol';
-import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
 import type { RatedFit } from './shaft-sections';
 import type { ShaftMaterial } from './shaft-steel';
 
@@ -24,16 +25,11 @@ export function rateFit({ cases, wishes }: Given, results: Results, m: Member, m
     { symbol: 'D', label: 'Outside diameter of the hub', value: sizes.outer, unit: 'mm' },
     { symbol: 'p', label: 'Pressure', value: pressure, unit: 'MPa', formula: 'p = (U/d)·E/((1 + QA²)/(1 − QA²) + (1 + QI²)/(1 − QI²))' },
   ];
-  for (const c of cases) {
-    const loads = c.instants.map((i) => {
-      const inside = i.shaft(m.id)?.inside;
-      const [a, b] = inside ? [inside[r.first][0], inside[r.first + 1][1]] : [undefined, undefined];
-      return a && b ? { torque: Math.abs(b.torsion - a.torsion), thrust: Math.abs(b.thrust - a.thrust) } : { torque: NaN, thrust: NaN };
-    });
-    if (loads.some((l) => !Number.isFinite(l.torque + l.thrust))) {
-      results.unrated(m.id, m.name, unknownIn(c));
-      continue;
-    }
+  for (const [c, loads] of knownIn(
+    cases,
+    (why) => results.unrated(m.id, m.name, why),
+    (i) => goesOver(i, m, r),
+  )) {
     const pull = (l: (typeof loads)[number]): number => Math.hypot((2e3 * l.torque) / sizes.diameter, l.thrust);
     const worst = loads.reduce((a, b) => (pull(b) > pull(a) ? b : a));
     const base = { item: m.id, name: `${m.name}: ${r.name}`, case: c.name } as const;

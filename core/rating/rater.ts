@@ -1,7 +1,7 @@
 import { RATING_SETTINGS, type Settings } from '../fields/index';
 import type { Id } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
-import type { RatedCase } from './instants';
+import type { Instant, RatedCase } from './instants';
 import type { Figure, RatingLine } from './protocol';
 
 /** What a design states for its rating, with the initial values of the settings. */
@@ -27,6 +27,18 @@ export type Rater = (given: Given, results: Results) => void;
 export const timesBorne = (bears: number, acts: number): number => (acts > 0 ? bears / acts : Infinity);
 /** Why a case is left out. */
 export const unknownIn = ({ name }: RatedCase): string => `its forces are not known in “${name}”`;
+/** What is read of every instant of the cases in which all of it is known; for the others it says why not. */
+export function* knownIn<T extends object>(
+  cases: readonly RatedCase[],
+  no: (why: string) => void,
+  read: (i: Instant) => T,
+): Generator<readonly [RatedCase, readonly T[]]> {
+  for (const c of cases) {
+    const all = c.instants.map(read);
+    if (all.every((x) => Object.values(x).flat().every(Number.isFinite))) yield [c, all];
+    else no(unknownIn(c));
+  }
+}
 /** The factor by which all loads are raised, as every rating shows it. */
 export const applicationFigure = ({ applicationFactor: value }: Wishes): Figure => ({ symbol: 'KA', label: 'Application factor', value });
 /** How much below its critical speed a shaft or a screw runs at most: common practice. */

@@ -428,6 +428,22 @@ describe('the rating of a design', () => {
     const thin = ratingOf(make(1, { ...more, viscosity: 1 })).unrated.map((u) => u.why);
     expect(thin.join()).toContain('its oil is too thin for ISO 281');
   });
+  it('Kγ counts as the application factor does: 1.25 of either is the same stress; without it planets are taken to share evenly', () => {
+    const roots = (d: Design): number[] =>
+      ratingOf(d)
+        .lines.filter((l) => l.what === 'root')
+        .map((l) => figure(l, 'σF'));
+    const d = pair(hard);
+    const shared = { ...d, couplings: d.couplings.map((c) => ({ ...c, meshLoadFactor: 1.25 })) };
+    const raised = { ...d, settings: { ...d.settings, applicationFactor: 1.25 } };
+    expect(roots(shared)).toEqual(roots(raised));
+    expect(roots(shared)[0]).toBeGreaterThan(1.1 * roots(d)[0]);
+    const bridge = JSON.parse(readFileSync(new URL('../../demo/swing-footbridge.json', import.meta.url), 'utf8')) as Design;
+    const sun = (x: Design): RatingLine => ratingOf(x, false).lines.find((l) => l.name.startsWith('Sun, '))!;
+    expect(figure(sun(bridge), 'Kγ')).toBe(1.1);
+    const even = { ...bridge, couplings: bridge.couplings.map((c) => ({ ...c, meshLoadFactor: undefined })) } as Design;
+    expect(sun(even).assumptions.join()).toContain('flanks mesh 3 times in a turn; the meshes share the load evenly');
+  });
   it('a run at constant speed and load bears what the load case bears; a heavier half wears more', () => {
     const bearings = [-40, 40].map((at) => bearing(at, { dynamicRating: 14_000, staticRating: 7800 }));
     const d = pair(hard, { bearings });

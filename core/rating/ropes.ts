@@ -1,8 +1,9 @@
 import { MECHANISM_CLASSES, type Rope } from '../couplings/index';
 import { type Drum, num, windingDiameter } from '../elements/index';
 import { toNumber } from '../math/index';
+import type { Instant } from './instants';
 import type { RatingLine } from './protocol';
-import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
 
 export type MechanismClass = (typeof MECHANISM_CLASSES)[number];
 /**
@@ -37,16 +38,14 @@ export function rateRopes({ compiled, cases, wishes }: Given, results: Results):
     const [safety, ratio] = ROPE_CLASSES[kind];
     const winding = toNumber(windingDiameter(drum, c.layer ?? 1));
     const least = toNumber(windingDiameter(drum, 1));
-    for (const given of cases) {
-      // The drum's torque over its radius: what pulls there, losses of the sheaves included where it hoists.
-      const pull = Math.max(...given.instants.map((i) => Math.abs(i.coupling(c.id)?.loads[0] ?? NaN)));
-      const falls = Math.max(...given.instants.map((i) => Math.abs(i.coupling(c.id)?.loads[1] ?? NaN)));
-      const cos = Math.cos((num(c.angle) * Math.PI) / 180);
-      const force = Math.max((pull * 2e3) / winding, falls / ((c.falls ?? 1) * cos));
-      if (!Number.isFinite(force)) {
-        no(unknownIn(given));
-        continue;
-      }
+    const cos = Math.cos((num(c.angle) * Math.PI) / 180);
+    // The drum's torque over its radius, or what hangs on each fall: the larger holds the losses of the sheaves.
+    const read = (i: Instant): { force: number } => {
+      const [torque, load] = i.coupling(c.id)?.loads ?? [NaN, NaN];
+      return { force: Math.max((Math.abs(torque) * 2e3) / winding, Math.abs(load) / ((c.falls ?? 1) * cos)) };
+    };
+    for (const [given, all] of knownIn(cases, no, read)) {
+      const force = Math.max(...all.map((x) => x.force));
       const take = (what: RatingLine['what'], said: Omit<RatingLine, 'item' | 'name' | 'case' | 'what' | 'method'>): void =>
         results.line(`${c.id} ${what}`, { item: c.id, name, case: given.name, what, method: 'ISO 4308-1:2003', ...said });
       const value = timesBorne(c.breakingForce, wishes.applicationFactor * force);

@@ -1,10 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { analyse } from '../checks/index';
+import { readDesign } from '../document/index';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
 import { ratingOf } from './fixes';
 import { type MotorStep, energyOf, rootMeanSquare, warmestTorque } from './motor';
+import { savedRuns } from './instants';
 import type { RatingLine } from './protocol';
+import { rate } from './rate';
 
 const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
 
@@ -75,12 +79,35 @@ describe('the rating of sources', () => {
     );
   });
   it('a run is repeated: root mean square, or the thermal model where its time constant is stated; energy of a cycle', () => {
-    const profile = { profile: 'part turn', amount: 720, time: 2 };
-    const d = train({ ratedTorque: 12, thermalTime: 1e5, ...profile });
-    const design: Design = { ...d, runs: [{ id: 'r1', name: 'Work and rest', until: 'time', duration: 2, frames: 81 }] };
-    const warm = lines({ ...design, loadCases: undefined } as Design).find((l) => l.what === 'source, warming')!;
-    // The load case lasts, and 10 N·m without end is all that the run asks for too: both count alike.
-    expect(warm.value).toBeCloseTo(1.2, 1);
-    expect(figure(warm, 'TN')).toBe(12);
+    // A spring of 1 N·m/deg on the motor's own shaft, wound up by 40° and let back in 2 s: from 0 to 40 N·m and back.
+    const wound = (thermalTime?: number): RatingLine => {
+      const b = new Builder().weightless();
+      const s = b.shaft([0, 0, 0]);
+      b.motor(s.joint, 10, { ratedTorque: 30, profile: 'to and fro', amount: 40, time: 2, ...(thermalTime && { thermalTime }) } as never);
+      b.load('joint-spring', { joint: s.joint, rate: 1 });
+      const design: Design = { ...b.design, runs: [{ id: 'r1', name: 'Winding', until: 'time', duration: 2, frames: 201 }] };
+      return rate(analyse(design).compiled, savedRuns(design)).lines.find((l) => l.what === 'source, warming')!;
+    };
+    const rms = figure(wound(), 'Trms');
+    expect(rms).toBeGreaterThan(20);
+    expect(rms).toBeLessThan(30);
+    expect(wound().value).toBeCloseTo(30 / rms, 9);
+    // What is wound up comes back: ½·c·φ².
+    const stored = 0.5 * (180 / Math.PI) * ((40 * Math.PI) / 180) ** 2;
+    expect(figure(wound(), 'W+')).toBeCloseTo(stored, 1);
+    expect(figure(wound(), 'W−')).toBeCloseTo(stored, 1);
+    const tw = figure(wound(1), 'Tw');
+    expect(tw).toBeGreaterThan(rms);
+    expect(tw).toBeLessThan(40);
+    expect(figure(wound(1e4), 'Tw')).toBeCloseTo(rms, 1);
+    expect(wound(1).value).toBeCloseTo(30 / tw, 9);
+  });
+  it('a run in which it lets go asks nothing of it, and a crank is not rated by warming', () => {
+    const d = train({ ratedTorque: 8 });
+    const free: Design = { ...d, runs: [{ id: 'r1', name: 'Let go', until: 'rest', duration: 1, frames: 11, letGo: true }] };
+    expect(lines(free).every((l) => l.case === 'as stated')).toBe(true);
+    expect(ratingOf(free).unrated.filter((u) => u.why.includes('“Let go”') && u.name === 'Motor')).toEqual([]);
+    const crank = { ...d, sources: d.sources.map((x) => ({ ...x, type: 'crank' })) } as Design;
+    expect(readDesign(crank).problems).toBeDefined();
   });
 });

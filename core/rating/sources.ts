@@ -1,27 +1,24 @@
 import type { DrivingSource } from '../document/kinds';
 import { motionUnit } from '../units/index';
-import { energyOf, rootMeanSquare, warmestTorque } from './motor';
+import type { Instant } from './instants';
+import { type MotorStep, energyOf, rootMeanSquare, warmestTorque } from './motor';
 import type { Figure, RatingLine } from './protocol';
-import { type Given, type Results, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, knownIn, timesBorne } from './rater';
 
 /** Sources: the greatest torque that they are asked for, and how warm a motor gets. */
 export function rateSources({ compiled, cases }: Given, results: Results): void {
   for (const { source, coordinate } of compiled.sources) {
-    const s = source as DrivingSource & { ratedTorque?: number; thermalTime?: number; mostTorque?: number; rotor?: number };
+    const s: DrivingSource = source;
     const slide = compiled.structure.coordinates[coordinate].motion === 'slide';
     const { effort, speed, speedsPerSi } = motionUnit(slide);
     const no = (why: string): void => results.unrated(s.id, s.name, why);
     if (s.type === 'motor' && s.ratedTorque === undefined) no('its rated torque is not stated: no warming');
     if (s.type === 'motor' && s.mostTorque === undefined) no('its torque limit is not stated');
     if (s.ratedTorque === undefined && s.mostTorque === undefined) continue;
-    for (const c of cases) {
-      // A run in which it lets go asks nothing of it.
-      if (c.instants.every((i) => !i.source(s.id))) continue;
-      const steps = c.instants.map((i) => ({ part: i.part, load: NaN, speed: NaN, ...i.source(s.id) }));
-      if (steps.some((x) => !Number.isFinite(x.load + x.speed))) {
-        no(unknownIn(c));
-        continue;
-      }
+    // A run in which it lets go asks nothing of it.
+    const asked = cases.filter((c) => c.instants.some((i) => i.source(s.id)));
+    const read = (i: Instant): MotorStep => ({ part: i.part, load: i.source(s.id)?.load ?? NaN, speed: i.source(s.id)?.speed ?? NaN });
+    for (const [c, steps] of knownIn(asked, no, read)) {
       const most = steps.reduce((a, b) => (Math.abs(b.load) > Math.abs(a.load) ? b : a));
       const figures: Figure[] = [
         { symbol: 'Tmax', label: 'Greatest', value: Math.abs(most.load), unit: effort },

@@ -18,7 +18,7 @@ import {
   wireStrength,
 } from './coil';
 import type { Figure, RatingLine } from './protocol';
-import { type Given, type Results, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, knownIn, timesBorne } from './rater';
 
 /** Coils of springs by EN 13906: stress, solid length, buckling; in runs fatigue of compression springs. */
 export function rateSprings(given: Given, results: Results): void {
@@ -56,12 +56,8 @@ function rateCoil({ compiled, cases, wishes }: Given, results: Results, l: Rated
     ...((l.damping ?? 0) > 0 ? ['the force includes that of its damper'] : []),
     ...(l.wireStrength === undefined ? [`wire EN 10270-1 ${l.wire}`] : ['tensile strength as stated']),
   ];
-  for (const c of cases) {
-    const loads = c.instants.map((i) => Math.abs(i.spring(l.id) ?? NaN));
-    if (loads.some((x) => !Number.isFinite(x))) {
-      no(unknownIn(c));
-      continue;
-    }
+  for (const [c, all] of knownIn(cases, no, (i) => ({ load: Math.abs(i.spring(l.id) ?? NaN) }))) {
+    const loads = all.map((x) => x.load);
     const [least, most] = [Math.min(...loads), Math.max(...loads)];
     const sizes: Figure[] = [
       torsion

@@ -6,10 +6,9 @@ import { type GearData, pairData } from '../teeth/index';
 import { deviations } from './accuracy';
 import { type MeshRating, rateMesh } from './cylindrical';
 import { gearMaterial } from './gear-material';
-import type { Instant } from './instants';
 import type { RatedGear, RatedMesh } from './mesh';
 import { type Given, type Results, unknownIn } from './rater';
-import { type Loaded, type Meshes, around, bentBothWays, meshesOf, toothLines } from './tooth-lines';
+import { type Loaded, loadedIn, meshesOf, toothLines } from './tooth-lines';
 
 /** Couplings of cylindrical teeth. */
 const CYLINDRICAL = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
@@ -69,8 +68,7 @@ export const ANY_STEEL: RatedStatement = { materialGroup: 'through-hardened stee
 
 /**
  * Both wheels of a mesh, the driving of the rating's formulas first: the one with fewer teeth. `otherwise` stands in for a
- * material
- * that is not stated.
+ * material that is not stated.
  */
 export function meshOf(
   { design, elementFrames }: Compiled,
@@ -113,28 +111,9 @@ export function meshOf(
   };
 }
 
-/** What a mesh carries at each instant of a case, and which of its flanks. Undefined where forces are not known. */
-function loadsIn({ wheels: [first, second] }: Mesh, coupling: Id, instants: readonly Instant[], meshes: Meshes): readonly Loaded[] | undefined {
-  // A rack's port is a force.
-  const tangential = ({ port, element, rated }: Wheel, loads: readonly number[]): number =>
-    element.type === 'rack' ? Math.abs(loads[port]) : Math.abs(loads[port] * 1e3) / rated.gear.pitchRadius;
-  const out: Loaded[] = [];
-  for (const now of instants) {
-    const line = now.coupling(coupling);
-    if (!line) return undefined;
-    const { loads, speeds } = line;
-    // The larger of both sides: what drives, before the loss.
-    const force = Math.max(tangential(first, loads), tangential(second, loads));
-    if (!Number.isFinite(force)) return undefined;
-    const [n1, n2] = [first, second].map((w) => around(meshes, now, w.element.id, loads[w.port]));
-    out.push({
-      part: now.part,
-      forward: loads[first.port] >= 0,
-      load: { force, speed: speeds[first.port], contacts: [n1.same, n2.same], reversed: [n1.other > 0, n2.other > 0] },
-    });
-  }
-  return bentBothWays(out);
-}
+/** Tangential force, N, of a load at a wheel: a rack's is a force already, others' are torques, N·m. */
+const tangential = (load: number, { element, rated }: Wheel): number => (element.type === 'rack' ? load : (load * 1e3) / rated.gear.pitchRadius);
+
 /** Roots and flanks of cylindrical gears, internal ones and racks among them, by ISO 6336; runs by Miner's rule. */
 export function rateTeeth(given: Given, results: Results): void {
   const { compiled, cases, wishes } = given;
@@ -154,7 +133,7 @@ export function rateTeeth(given: Given, results: Results): void {
       continue;
     }
     for (const given of cases) {
-      const loaded = loadsIn(mesh, c.id, given.instants, meshes);
+      const loaded = loadedIn(c.id, mesh.wheels, tangential, given.instants, meshes);
       if (!loaded) {
         no(unknownIn(given));
         continue;

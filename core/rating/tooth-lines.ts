@@ -28,7 +28,7 @@ export function meshesOf({ couplings }: Compiled): Meshes {
  * How many meshes load a gear's flanks as this one does, and whether others load the other flanks: the torque says it by its
  * sign.
  */
-export function around(meshes: Meshes, now: Instant, element: Id, load: number): { same: number; other: number } {
+function around(meshes: Meshes, now: Instant, element: Id, load: number): { same: number; other: number } {
   const loads = (meshes.get(element) ?? []).map(({ coupling, port }) => (now.coupling(coupling)?.loads[port] ?? 0) * Math.sign(load));
   return { same: Math.max(1, loads.filter((x) => x > 0).length), other: loads.filter((x) => x < 0).length };
 }
@@ -40,8 +40,41 @@ export interface Loaded {
   readonly load: MeshLoad;
 }
 
+/** A wheel of a mesh: its element, and which port of the coupling it is. */
+interface Meshing {
+  readonly element: { readonly id: Id };
+  readonly port: 0 | 1;
+}
+/**
+ * What a mesh carries at each instant of a case, the wheel with fewer teeth first. `force`: tangential force, N, that the load at a
+ * wheel's port comes to; the larger of both counts, which is the driving side before the loss. Undefined where forces are not known.
+ */
+export function loadedIn<W extends Meshing>(
+  coupling: Id,
+  wheels: readonly [W, W],
+  force: (load: number, wheel: W) => number,
+  instants: readonly Instant[],
+  meshes: Meshes,
+): readonly Loaded[] | undefined {
+  const out: Loaded[] = [];
+  for (const now of instants) {
+    const line = now.coupling(coupling);
+    if (!line) return undefined;
+    const most = Math.max(...wheels.map((w) => force(Math.abs(line.loads[w.port]), w)));
+    if (!Number.isFinite(most)) return undefined;
+    const [n1, n2] = wheels.map((w) => around(meshes, now, w.element.id, line.loads[w.port]));
+    const [first] = wheels;
+    out.push({
+      part: now.part,
+      forward: line.loads[first.port] >= 0,
+      load: { force: most, speed: line.speeds[first.port], contacts: [n1.same, n2.same], reversed: [n1.other > 0, n2.other > 0] },
+    });
+  }
+  return bentBothWays(out);
+}
+
 /** In a run that loads the teeth both ways they bend both ways. */
-export function bentBothWays(loaded: readonly Loaded[]): readonly Loaded[] {
+function bentBothWays(loaded: readonly Loaded[]): readonly Loaded[] {
   const both = [true, false].every((forward) => loaded.some((x) => x.forward === forward && x.load.force > 0));
   return both ? loaded.map((x) => ({ ...x, load: { ...x.load, reversed: [true, true] } })) : loaded;
 }

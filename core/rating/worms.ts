@@ -1,6 +1,7 @@
 import { type Worm, type WormWheel, num, wormOf, wormWheelRadius } from '../elements/index';
+import type { Instant } from './instants';
 import type { Figure } from './protocol';
-import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
 import { type RatedWorm, slidingSpeed, wormBending, wormCapacity, wormForm } from './worm';
 
 const DEG = 180 / Math.PI;
@@ -30,15 +31,11 @@ export function rateWorms({ compiled, cases, wishes }: Given, results: Results):
     const form = wormForm(w.alpha * DEG);
     if (wheel.bendingLimit === undefined) no('the permissible bending stress of its wheel is not stated');
     else if (form === undefined) no(`no source has a form factor for a pressure angle of ${(w.alpha * DEG).toFixed(1)}°`);
-    for (const given of cases) {
-      const loads = given.instants.map((i) => {
-        const line = i.coupling(c.id);
-        return { force: (Math.abs(line?.loads[1] ?? NaN) * 1e3) / radius, sliding: slidingSpeed(w.diameter, w.leadAngle, line?.speeds[0] ?? NaN) };
-      });
-      if (loads.some((l) => !Number.isFinite(l.force + l.sliding))) {
-        no(unknownIn(given));
-        continue;
-      }
+    const read = (i: Instant): { force: number; sliding: number } => {
+      const line = i.coupling(c.id);
+      return { force: (Math.abs(line?.loads[1] ?? NaN) * 1e3) / radius, sliding: slidingSpeed(w.diameter, w.leadAngle, line?.speeds[0] ?? NaN) };
+    };
+    for (const [given, loads] of knownIn(cases, no, read)) {
       const KA = wishes.applicationFactor;
       let bears: { value: number; at: (typeof loads)[number]; is: ReturnType<typeof wormCapacity> } | undefined;
       try {

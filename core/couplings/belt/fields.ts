@@ -1,6 +1,6 @@
 import { type Stated, flagField, numberField, refsField, wholeField } from '../../fields/fields';
 import type { Coupling } from '../../fields/types';
-import { EFFICIENCY_FIELD } from '../common';
+import { BREAKING_FORCE_FIELD, EFFICIENCY_FIELD } from '../common';
 
 const COMMON = [
   refsField('wheels', 'Wheels, in the order of the run', 'element', { required: true, least: 2 }),
@@ -13,15 +13,6 @@ const COMMON = [
 ];
 const PRETENSION = numberField('pretension', 'Pre-tension of a strand', { unit: 'N', symbol: 'F0', initial: 0, min: 0, max: 1e7 });
 
-/** Of a chain or a rope, for its rating. */
-export const BREAKING_FORCE = numberField('breakingForce', 'Breaking force', {
-  rare: true,
-  unit: 'N',
-  symbol: 'FB',
-  above: 0,
-  max: 1e9,
-  help: 'Least breaking force, for the rating. Of a chain left open, that of ISO 606, series B, for its pitch.',
-});
 const MASS = numberField('massPerLength', 'Mass per length', {
   rare: true,
   unit: 'kg/m',
@@ -73,7 +64,7 @@ export const CHAIN_FIELDS = [
   PRETENSION,
   { ...EFFICIENCY_FIELD, initial: 0.97 },
   wholeField('strands', 'Strands', { rare: true, initial: 1, min: 1, max: 6, help: 'Of the chain, side by side.' }),
-  BREAKING_FORCE,
+  { ...BREAKING_FORCE_FIELD, help: 'Least breaking force, for the rating. Left open, that of ISO 606, series B, for its pitch.' },
   MASS,
   STIFFNESS,
 ];
