@@ -3,8 +3,8 @@ import type { Design } from '../core/document/index';
 import { writeTable } from '../core/formats/index';
 
 /**
- * Natural frequencies of a design as a table, with what gives most and what excites each nearest to the nominal speed; outputs with
- * their lost motion and wind-up, and what counts as rigid, in sentences. `held`: whether the sources stand still.
+ * Natural frequencies of a design as a table, with what gives most and what excites each nearest to the nominal speed; in
+ * sentences the lost motion and wind-up of outputs, and what counts as rigid. `held`: whether the sources stand still.
  */
 export function vibrationTable(design: Design, held: boolean): { text: string; notes: string[]; trouble?: string } {
   const v = vibrationOf(design, held);

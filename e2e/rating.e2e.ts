@@ -103,6 +103,7 @@ test.describe('what bears its load', () => {
     await expect(dialog.getByRole('img', { name: /Drum shaft, Rake pinion [−-]?\d/ })).toBeVisible();
     await dialog.getByRole('button', { name: 'Let it swing' }).click();
     await expect(dialog.getByRole('button', { name: 'Let it swing' })).toHaveAttribute('aria-pressed', 'true');
+    await expect(dialog.locator('uni-mode-shape g')).toHaveAttribute('transform', /scale\(-?0\.\d/);
     const outputs = dialog.getByRole('table', { name: 'Lost motion and wind-up' });
     await expect(outputs.getByRole('row', { name: /^Rake guide 0\.0449 mm/ })).toBeVisible();
     await expect(dialog).toContainText('Worm drive 0.0449 mm (as stated)');

@@ -7,4 +7,4 @@ export * from './ratio';
 export * from './pi-ratio';
 export * from './line';
 export * from './colour';
-export * from './eigen';
+export * from './dense';

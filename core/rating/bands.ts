@@ -125,8 +125,9 @@ function rateBelt(given: Given, results: Results, b: Band, c: Belt): void {
   const toothed = b.limits.every((x) => x === Infinity);
   const width = Math.min(...b.wheels.map((w) => num(w.width)));
   const standard = toothed && c.strandLimit === undefined ? toothedBelt(num(b.wheels[0].pitch)) : undefined;
-  if (c.strandLimit === undefined && !standard)
-    {no(`its permissible strand force is not stated${toothed ? ', and its pitch is none of ISO 5296' : ''}`);}
+  if (c.strandLimit === undefined && !standard) {
+    no(`its permissible strand force is not stated${toothed ? ', and its pitch is none of ISO 5296' : ''}`);
+  }
   if (!toothed && !(num(c.pretension) > 0)) no('its pre-tension is not stated: no slip');
   const vee = b.wheels.some((w) => w.form === 'v');
   if (vee && c.ratedPower === undefined) no('the rated power of one belt is not stated');

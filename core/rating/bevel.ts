@@ -89,8 +89,8 @@ export function bevelMiddle({ pinion, wheel }: BevelMesh): BevelMiddle {
 }
 
 /** Stiffness of one pair and of the mesh, N/(mm·μm), at 100 N/mm and above (ISO 10300-1, 8.4.2; from memory). */
-const SINGLE = 14,
-  MESH = 20;
+const SINGLE = 14;
+export const BEVEL_MESH = 20;
 /** Bevel factor ZK, by experience (ISO 10300-2). */
 const BEVEL_FACTOR = 0.8;
 const softer = (perWidth: number): number => Math.min(1, perWidth / 100);
@@ -108,7 +108,8 @@ export function bevelDynamicFactor(
   const perWidth = force / width;
   const mass = (r: RatedBevel, d: number): number => ((1 / 8) * r.density * 1e-9 * Math.PI * d * d) / Math.cos(r.given.alpha) ** 2;
   const [m1, m2] = [mass(pinion, m.diameters[0]), mass(wheel, m.diameters[1])];
-  const resonance = Math.abs(speed) / ((30_000 / (Math.PI * pinion.given.teeth)) * Math.sqrt((MESH * softer(perWidth) * (m1 + m2)) / (m1 * m2)));
+  const resonance =
+    Math.abs(speed) / ((30_000 / (Math.PI * pinion.given.teeth)) * Math.sqrt((BEVEL_MESH * softer(perWidth) * (m1 + m2)) / (m1 * m2)));
   const deviation = Math.max(m.virtual.pinion.deviations.singlePitch, m.virtual.wheel.deviations.singlePitch);
   const effective = deviation - runningInPitch(deviation, v, [pinion.material, wheel.material]);
   const B = (effective * SINGLE * softer(perWidth)) / perWidth;
@@ -145,7 +146,8 @@ export function rateBevel(mesh: BevelMesh, load: MeshLoad, { application: KA, ho
   const perWidth = (load.force * KA * dynamic.factor * faceLoad) / width;
   const contactShare = 0.25 + 0.75 / e;
   // The standard bounds it: from even sharing to one pair that carries all; of flanks both are 1 where teeth are straight.
-  const transverse = perWidth > 0 ? Math.min(Math.max(1, (e / 2) * (0.9 + (0.4 * MESH * softer(perWidth) * left) / perWidth)), 1 / contactShare) : 1;
+  const transverse =
+    perWidth > 0 ? Math.min(Math.max(1, (e / 2) * (0.9 + (0.4 * BEVEL_MESH * softer(perWidth) * left) / perWidth)), 1 / contactShare) : 1;
   const common: Figure[] = [
     { symbol: 'Fmt', label: 'Tangential force in the middle of the face', value: load.force, unit: 'N' },
     { symbol: 'KA', label: 'Application factor', value: KA },

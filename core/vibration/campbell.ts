@@ -34,9 +34,10 @@ export function excitationsOf(compiled: Compiled, ledger: Ledger): Excitation[] 
   const done = new Set<Id>();
   for (const line of ledger.couplings) {
     const c = compiled.couplings.find((x) => x.coupling.id === line.coupling)?.coupling;
-    if (!c || done.has(c.id) || !TOOTHED.has(c.type)) continue;
+    if (!c || done.has(c.id)) continue;
     done.add(c.id);
-    const first = compiled.design.elements.find((e) => e.id === (c.wheels?.[0] ?? c.a)) as (Gear & { starts?: number }) | undefined;
+    const first = compiled.design.elements.find((e) => e.id === (c.wheels?.[0] ?? c.a)) as (Gear & { starts?: number; form?: string }) | undefined;
+    if (!TOOTHED.has(c.type) && !(c.type === 'belt' && first?.form === 'toothed')) continue;
     const teeth = first?.type === 'worm' ? num(first.starts, 1) : num(first?.teeth);
     const frequency = (teeth * Math.abs(line.speeds[0])) / 60;
     if (frequency > 0) out.push({ item: c.id, name: c.name ?? c.id, kind: 'mesh', frequency });

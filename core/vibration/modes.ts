@@ -1,5 +1,5 @@
 import type { Id } from '../fields/types';
-import { type Matrix, backward, cholesky, forward, nullSpace, symmetricEigen, zeros } from '../math/index';
+import { type Matrix, backward, cholesky, forward, solveRows, symmetricEigen, zeros } from '../math/index';
 import type { SpringTrain } from './model';
 
 /** A natural mode of a train. */
@@ -23,7 +23,7 @@ const dotOf = (a: Float64Array, b: Float64Array): number => a.reduce((s, v, i) =
 
 /** What moves at all: K and M over a basis of what the rigid rows leave. */
 function reduced({ rigid, springs, mass, unknowns }: SpringTrain): { basis: Matrix; K: Matrix; M: Matrix } {
-  const { basis } = nullSpace(rigid, unknowns);
+  const { basis } = solveRows(rigid, unknowns);
   const n = basis.length;
   const [K, M] = [zeros(n), zeros(n)];
   for (const s of springs) {

@@ -1,11 +1,10 @@
-import { analyse } from '../checks/index';
+import { type Worked, analyse } from '../checks/index';
 import type { Design, Id } from '../fields/types';
-import { Forces } from '../forces/index';
-import { nominalVelocities } from '../forces/ledger';
-import { coordinateOf, poseOf } from '../kinematics/index';
+import { Forces, nominalVelocities } from '../forces/index';
+import { type Pose, coordinateOf, poseOf } from '../kinematics/index';
 import { type Crossing, type Excitation, crossingsOf, excitationsOf } from './campbell';
 import { type PlayPart, lostMotion } from './lost-motion';
-import { type SpringTrain, springTrain } from './model';
+import { type Assumption, type SpringTrain, springTrain } from './model';
 import { type Mode, amplitudes, complianceOf, modesOf } from './modes';
 
 /** A place whose swing is shown: a station of a shaft, or a member as a whole. */
@@ -32,7 +31,7 @@ export interface Yielding {
   readonly worst?: number;
   readonly statistical?: number;
   readonly parts?: readonly PlayPart[];
-  /** Undefined where nothing gives. */
+  /** Of a shaft at the place that gives most; undefined where nothing gives. */
   readonly stiffness?: number;
   readonly load?: number;
   readonly windUp?: number;
@@ -48,7 +47,7 @@ export interface Vibration {
   /** Nominal speed of the first source, rev/min or mm/s. */
   readonly source?: { readonly name: string; readonly speed: number; readonly slides: boolean };
   readonly outputs: readonly Yielding[];
-  readonly assumptions: SpringTrain['assumptions'];
+  readonly assumptions: readonly Assumption[];
 }
 
 const DEG = 180 / Math.PI;
@@ -76,8 +75,7 @@ export function vibrationOf(design: Design, held: boolean): Vibration {
   const worked = analyse(design);
   const { compiled, ledger } = worked;
   const { structure } = compiled;
-  const sources = compiled.sources.map((s) => s.coordinate);
-  const train = springTrain(new Forces(poseOf(compiled)), held ? sources : []);
+  const train = springTrain(new Forces(atHome(worked)), held);
   const { modes, loose, trouble } = modesOf(train);
   const places = placesOf(train);
   const excitations = excitationsOf(compiled, ledger);
@@ -98,16 +96,16 @@ export function vibrationOf(design: Design, held: boolean): Vibration {
     ...(first && {
       source: { name: first.source.name, speed: ledger.sources[0]?.speed ?? 0, slides: structure.coordinates[first.coordinate].motion === 'slide' },
     }),
-    outputs: outputsOf(worked, sources),
+    outputs: outputsOf(worked),
     assumptions: train.assumptions,
   };
 }
 
 /** How fast each coordinate moves against the first source's, at nominal speeds; all alike where nothing drives. */
-function ratiosOf({ compiled }: ReturnType<typeof analyse>): (coordinate: number) => number {
-  const [first] = compiled.sources;
+function ratiosOf(worked: Worked): (coordinate: number) => number {
+  const [first] = worked.compiled.sources;
   if (!first) return () => 1;
-  const forces = new Forces(poseOf(compiled));
+  const forces = new Forces(atHome(worked));
   nominalVelocities(forces.pose, forces.velocity, undefined, forces.heldCoordinates);
   const rates = Float64Array.from(forces.velocity);
   const source = rates[first.coordinate];
@@ -116,33 +114,56 @@ function ratiosOf({ compiled }: ReturnType<typeof analyse>): (coordinate: number
 /** Part of the source's rate below which a coordinate stands. */
 const STILL = 1e-9;
 
-/** The joints of wanted outputs, else the last member that a source moves. */
-function outputsOf({ compiled, ledger }: ReturnType<typeof analyse>, sources: readonly number[]): Yielding[] {
-  const { design, structure } = compiled;
+/** A pose of its own where the design was analysed. */
+function atHome({ compiled, pose }: Worked): Pose {
+  const own = poseOf(compiled);
+  own.u.set(pose.u);
+  own.q.set(pose.q);
+  own.replace();
+  own.engage();
+  return own;
+}
+
+/** The joints of wanted outputs, else the last one. */
+function outputsOf(worked: Worked): Yielding[] {
+  const { compiled, ledger } = worked;
+  const { design, structure, sources } = compiled;
   const wanted = [...new Set(design.wanted.flatMap((w) => (w as { joint?: Id }).joint ?? []))];
   const joints = wanted.length ? wanted : design.joints.slice(-1).map((j) => j.id);
-  const pose = poseOf(compiled);
-  const still = springTrain(new Forces(poseOf(compiled)), sources);
+  const still = springTrain(new Forces(atHome(worked)), true);
   const gives = complianceOf(still);
-  return lostMotion(pose, sources, joints).map((lost): Yielding => {
+  const held = sources.map((s) => s.coordinate);
+  return lostMotion(atHome(worked), held, joints).map((lost): Yielding => {
     const c = coordinateOf(structure, lost.joint)!;
     const slides = c.motion === 'slide';
-    const name = c.joint.name ?? c.joint.id;
-    if ('why' in lost) return { joint: lost.joint, name, slides, why: lost.why };
-    const unit = new Float64Array(still.unknowns);
-    unit[c.index] = 1;
-    const compliance = gives?.(unit)[c.index] ?? 0;
+    const base = { joint: lost.joint, name: c.joint.name ?? c.joint.id, slides };
+    if ('why' in lost) return { ...base, why: lost.why };
+    const compliance = gives ? mostOf(still, gives, c.index, c.joint.child) : 0;
     const line = ledger.lines.find((l) => l.member === c.joint.child);
     const perUnit = slides ? 1e3 : DEG;
     return {
-      joint: lost.joint,
-      name,
-      slides,
+      ...base,
       worst: lost.worst,
       statistical: lost.statistical,
       parts: lost.parts,
-      ...(compliance > 1e-18 && { stiffness: 1 / (compliance * perUnit) }),
-      ...(line && compliance > 1e-18 && { load: Math.abs(line.load), windUp: Math.abs(line.load) * compliance * perUnit }),
+      ...(compliance > RIGID && { stiffness: 1 / (compliance * perUnit) }),
+      ...(line && compliance > RIGID && { load: Math.abs(line.load), windUp: Math.abs(line.load) * compliance * perUnit }),
     };
   });
+}
+/** What gives less than this, rad/(N·m) or m/N, does not. */
+const RIGID = 1e-18;
+
+/** How far an output gives under a unit at itself: of a shaft at the place that gives most. */
+function mostOf({ unknowns, stations }: SpringTrain, gives: (f: Float64Array) => Float64Array, coordinate: number, member: Id): number {
+  const places = stations.filter((s) => s.member === member).map((s) => s.unknown);
+  return Math.max(
+    ...(places.length ? places : [-1]).map((u) => {
+      const f = new Float64Array(unknowns);
+      f[coordinate] = 1;
+      if (u >= 0) f[u] = 1;
+      const x = gives(f);
+      return x[coordinate] + (u >= 0 ? x[u] : 0);
+    }),
+  );
 }

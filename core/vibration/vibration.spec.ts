@@ -1,21 +1,22 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
-import { EigenvalueDecomposition, Matrix as Independent } from 'ml-matrix';
+import { EigenvalueDecomposition, Matrix as Independent, SVD } from 'ml-matrix';
 import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import type { Design } from '../fields/types';
 import { Forces } from '../forces/index';
 import { poseOf } from '../kinematics/index';
-import { cholesky, nullSpace, solveRows, symmetricEigen } from '../math/index';
-import { Builder } from '../testing/designs';
+import { cholesky, solveRows, symmetricEigen } from '../math/index';
+import { Builder, state } from '../testing/designs';
+import { sliderCrank } from '../testing/mechanisms';
 import { crossingsOf, excitationsOf } from './campbell';
-import { type SpringTrain, complianceBetween, springTrain } from './model';
+import { type SpringTrain, springTrain } from './model';
 import { type Modes, complianceOf, modesOf } from './modes';
 import { vibrationOf } from './report';
-import { SHEAR } from './springs';
+import { SHEAR, complianceBetween } from './shafts';
 
 const TURN = 2 * Math.PI;
-const trainOf = (d: Design, held: readonly number[] = []): SpringTrain => springTrain(new Forces(poseOf(analyse(d).compiled)), held);
+const trainOf = (d: Design, held = false): SpringTrain => springTrain(new Forces(poseOf(analyse(d).compiled)), held);
 const frequencies = (m: Modes): number[] => m.modes.map((x) => x.frequency);
 const near = (got: number, wanted: number, within = 1e-9): void => expect(Math.abs(got / wanted - 1)).toBeLessThan(within);
 
@@ -40,18 +41,10 @@ describe('eigenvalues', () => {
       { seed: 5, numRuns: 100 },
     );
   });
-  it('what a matrix leaves free solves it, and its rank is right', () => {
-    const rows = [
-      [1, 2, 3, 4],
-      [2, 4, 6, 8],
-      [0, 1, 1, 0],
-    ].map((r) => Float64Array.from(r));
-    const { basis, rank } = nullSpace(rows, 4);
-    expect([rank, basis.length]).toEqual([2, 2]);
-    for (const b of basis) for (const r of rows) expect(r.reduce((s, x, i) => s + x * b[i], 0)).toBeCloseTo(0, 12);
+  it('what is not positive definite has no triangle', () => {
     expect(cholesky([Float64Array.of(1, 2), Float64Array.of(2, 1)])).toBeUndefined();
   });
-  it('rows are solved one after the other, what follows from others is left out, and both ways leave the same free', () => {
+  it('rows are solved one after the other; what follows from others is left out: as many are kept as the rank that ml-matrix finds', () => {
     const matrix = fc.tuple(fc.integer({ min: 1, max: 6 }), fc.integer({ min: 1, max: 6 })).chain(([m, n]) =>
       fc.array(fc.integer({ min: -4, max: 4 }), { minLength: m * n, maxLength: m * n }).map((x) => ({
         n,
@@ -61,7 +54,7 @@ describe('eigenvalues', () => {
     fc.assert(
       fc.property(matrix, ({ n, rows }) => {
         const { kept, pivot, inverse, basis } = solveRows(rows, n);
-        expect(kept.length).toBe(nullSpace(rows, n).rank);
+        expect(kept.length).toBe(new SVD(new Independent(rows.map((r) => [...r])), { autoTranspose: true }).rank);
         expect(basis.length).toBe(n - kept.length);
         for (const b of basis) for (const r of rows) expect(r.reduce((s, x, i) => s + x * b[i], 0)).toBeCloseTo(0, 9);
         // The motion in which one kept row alone gives by 1.
@@ -150,14 +143,35 @@ describe('natural frequencies', () => {
       { seed: 11, numRuns: 40 },
     );
   });
-  it('held at one end it is a pendulum of torsion: √(k/J), no loose motion', () => {
-    const d = discs([
+  it('held where its motor drives it, it is a pendulum of torsion: √(k/J), no loose motion, whichever end that is', () => {
+    const ends = [
       [0, 100],
       [500, 250],
-    ]);
-    const m = modesOf(trainOf(d, [0]));
-    expect(m.loose).toBe(0);
-    near(frequencies(m)[0], Math.sqrt(barStiffness(20, 500) / discInertia(250)) / TURN, 2e-4);
+    ] as const;
+    for (const [place, free] of [
+      [0, 250],
+      [500, 100],
+    ]) {
+      const d = discs(ends, 20, (b, s) => b.motor(s.joint, 10, { place }));
+      const m = modesOf(trainOf(d, true));
+      expect(m.loose).toBe(0);
+      near(frequencies(m)[0], Math.sqrt(barStiffness(20, 500) / discInertia(free)) / TURN, 2e-3);
+      expect(modesOf(trainOf(d)).loose).toBe(1);
+    }
+  });
+  it('the rotor of a motor swings where it drives the shaft, and a bar that lies across stays with the whole', () => {
+    const two = [
+      [0, 150],
+      [300, 150],
+    ] as const;
+    const rotor = discs(two, 20, (b, s) => b.motor(s.joint, 10, { place: 600, rotor: discInertia(150) }));
+    // The bar ends at 300 mm: what drives beyond it is fast on the disc there.
+    const J = [discInertia(150), 2 * discInertia(150)];
+    near(frequencies(modesOf(trainOf(rotor)))[0], Math.sqrt((barStiffness(20, 300) * (J[0] + J[1])) / (J[0] * J[1])) / TURN, 3e-4);
+    const across = discs(two, 20, (b, s) => b.element('rod', s.member, { diameter: 10, length: 400, axis: [1, 0, 0], at: [0, 0, 300] }));
+    const train = trainOf(across);
+    expect(train.stations.map((s) => Math.round(1e6 * s.inertia))).toEqual(trainOf(discs(two)).stations.map((s) => Math.round(1e6 * s.inertia)));
+    expect(train.mass[0][0]).toBeGreaterThan(trainOf(discs(two)).mass[0][0] * 1.05);
   });
   it('of a slide on a spring: √(c/m)', () => {
     const b = new Builder().weightless();
@@ -260,27 +274,56 @@ describe('wind-up', () => {
     near(complianceBetween(pieces, 50, 150), 1e3 * (50 / (SHEAR * ip(20)) + 50 / (SHEAR * (ip(30) - ip(10)))));
     expect(complianceBetween(pieces, 300, 400)).toBe(0);
   });
-  it('at the end of a shaft that is held at the other', () => {
+  it('at the end of a shaft that is held at the other; of one that is not held nothing is known', () => {
+    const ends = [
+      [0, 100],
+      [500, 250],
+    ] as const;
     const train = trainOf(
-      discs([
-        [0, 100],
-        [500, 250],
-      ]),
-      [0],
+      discs(ends, 20, (b, s) => b.motor(s.joint, 10, { place: 0 })),
+      true,
     );
     const f = new Float64Array(train.unknowns);
     f[train.stations[1].unknown] = 1;
     near(complianceOf(train)!(f)[train.stations[1].unknown], 1 / barStiffness(20, 500), 1e-9);
-    expect(
-      complianceOf(
-        trainOf(
-          discs([
-            [0, 100],
-            [500, 250],
-          ]),
-        ),
-      ),
-    ).toBeUndefined();
+    expect(complianceOf(trainOf(discs(ends)))).toBeUndefined();
+  });
+  it('of an output: the whole shaft between the motor and the place that gives most', () => {
+    const ends = [
+      [0, 100],
+      [500, 250],
+    ] as const;
+    for (const place of [0, 500]) {
+      const d = discs(ends, 20, (b, s) => {
+        b.motor(s.joint, 10, { place });
+        b.load('joint-load', { joint: s.joint, value: -20 });
+      });
+      const [out] = vibrationOf(d, false).outputs;
+      near(out.stiffness!, barStiffness(20, 500) / (180 / Math.PI), 1e-9);
+      near(out.windUp!, 20 / out.stiffness!, 1e-9);
+    }
+  });
+  it('is that of the home position: a crank that a spring of its slide holds swings by (dx/dθ)² of the spring', () => {
+    const [r, l] = [50, 160];
+    // Built with the crank at 30°; from there it goes home.
+    const of = (angle: number): number => {
+      const { b, crank, slider } = sliderCrank(r, l, Math.PI / 6);
+      state(
+        b.design.members.find((m) => m.id === crank.member)!,
+        { mass: 1, massCentre: [0, 0, 0], inertia: [0.02, 0.02, 0.02] },
+      );
+      state(
+        b.design.joints.find((x) => x.id === crank.joint)!,
+        { home: angle - 30 },
+      );
+      b.load('joint-spring', { joint: slider.joint, rate: 2 });
+      return vibrationOf(b.design, false).modes[0].frequency;
+    };
+    for (const home of [40, 90, 140]) {
+      const t = (home * Math.PI) / 180;
+      const slope = 1e-3 * r * Math.sin(t) * (1 + (r * Math.cos(t)) / Math.sqrt(l * l - (r * Math.sin(t)) ** 2));
+      near(of(home), Math.sqrt((2000 * slope * slope) / 0.02) / TURN, 1e-6);
+    }
   });
 });
 

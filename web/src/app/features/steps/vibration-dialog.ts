@@ -4,8 +4,9 @@ import { MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle } fr
 import { MatProgressBar } from '@angular/material/progress-bar';
 import type { Vibration } from '@unirota/core';
 import { motionUnit } from '@unirota/core/units';
+import { Latest } from '../../engine/latest';
 import type { SearchApi } from '../../engine/search.worker';
-import { WorkerClient } from '../../engine/worker-client';
+import { WorkerClient, wasEnded } from '../../engine/worker-client';
 import { DesignService } from '../../state/design.service';
 import { UnitsService } from '../../state/units.service';
 import { CURVE_COLOURS, Chart, type Curve } from '../../ui/chart';
@@ -180,9 +181,13 @@ export class VibrationDialog {
     { value: 'held', label: $localize`stand still` },
   ];
   protected readonly way = signal<'free' | 'held'>('free');
-  protected readonly busy = signal(false);
   protected readonly problem = signal('');
-  protected readonly made = signal<Vibration | undefined>(undefined);
+  private readonly latest = new Latest<'free' | 'held', Vibration>(
+    (way) => this.worker.call((api) => api.vibration(this.doc.design(), way === 'held')),
+    (e) => !wasEnded(e) && this.problem.set($localize`This could not be worked out: ${(e as Error).message}`),
+  );
+  protected readonly made = computed(() => this.latest.answer()?.is);
+  protected readonly busy = computed(() => !this.problem() && this.latest.answer()?.of !== this.way());
   protected readonly chosen = linkedSignal<Vibration | undefined, number>({ source: this.made, computation: () => 0 });
   protected readonly mode = computed(() => this.made()?.modes[this.chosen()]);
 
@@ -291,19 +296,10 @@ export class VibrationDialog {
   protected readonly assumptions = computed(() => (this.made()?.assumptions ?? []).map((a) => `${a.name}: ${a.why}`));
 
   constructor() {
-    effect(() => void this.compute(this.way() === 'held'));
+    effect(() => {
+      this.problem.set('');
+      this.latest.ask(this.way());
+    });
     inject(DestroyRef).onDestroy(() => this.worker.end());
-  }
-  private async compute(held: boolean): Promise<void> {
-    this.busy.set(true);
-    this.problem.set('');
-    try {
-      const made = await this.worker.attempt((api) => api.vibration(this.doc.design(), held));
-      if (made) this.made.set(made);
-    } catch (e) {
-      this.problem.set($localize`This could not be worked out: ${(e as Error).message}`);
-    } finally {
-      this.busy.set(false);
-    }
   }
 }

@@ -84,40 +84,6 @@ export function backward(l: Matrix, b: Float64Array): Float64Array {
 /** Pivots less than this part of the largest are rounding. */
 const RANK = 1e-11;
 
-/**
- * A basis of all x with A·x = 0 (as rows), by elimination with full pivoting; and the rank of A. Each row has a 1 at a column of
- * its own.
- */
-export function nullSpace(rows: readonly Float64Array[], columns: number): { basis: Matrix; rank: number } {
-  const a = rows.map((r) => {
-    const most = r.reduce((m, x) => Math.max(m, Math.abs(x)), 0);
-    return Float64Array.from(r, (x) => (most > 0 ? x / most : 0));
-  });
-  const pivot: number[] = [];
-  const free = new Set(Array.from({ length: columns }, (_, j) => j));
-  for (let r = 0; r < a.length; r++) {
-    let best = { i: -1, j: -1, size: RANK };
-    for (let i = r; i < a.length; i++) for (const j of free) if (Math.abs(a[i][j]) > best.size) best = { i, j, size: Math.abs(a[i][j]) };
-    if (best.i < 0) break;
-    [a[r], a[best.i]] = [a[best.i], a[r]];
-    const scale = 1 / a[r][best.j];
-    for (let j = 0; j < columns; j++) a[r][j] *= scale;
-    for (let i = 0; i < a.length; i++) {
-      const f = i === r ? 0 : a[i][best.j];
-      if (f !== 0) for (let j = 0; j < columns; j++) a[i][j] -= f * a[r][j];
-    }
-    pivot.push(best.j);
-    free.delete(best.j);
-  }
-  const basis = [...free].map((j) => {
-    const x = new Float64Array(columns);
-    x[j] = 1;
-    pivot.forEach((p, r) => (x[p] = -a[r][j]));
-    return x;
-  });
-  return { basis, rank: pivot.length };
-}
-
 /** Rows of which none follows from those before it, and what solves them. */
 export interface Solved {
   /** Which of the rows. */
