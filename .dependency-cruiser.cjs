@@ -3,6 +3,7 @@
 /** The rooms of core, lowest first: each may know those before it, none those after it. */
 const ROOMS = [
   'math',
+  'fits',
   'units',
   'fields',
   'findings',

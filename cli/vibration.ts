@@ -21,7 +21,8 @@ export function vibrationTable(design: Design, held: boolean): { text: string; n
       ...v.outputs.map((o) => {
         if (o.why !== undefined) return `${o.name}: ${o.why}.`;
         const unit = o.slides ? 'mm' : 'deg';
-        const play = `lost motion ${o.worst!.toPrecision(3)} ${unit} at worst, ${o.statistical!.toPrecision(3)} ${unit} likely`;
+        const [least, likely, worst] = [o.least!, o.statistical!, o.worst!].map((x) => `${x.toPrecision(3)} ${unit}`);
+        const play = `lost motion ${worst} at worst, ${likely} likely, ${least} at least`;
         return `${o.name}: ${play}${o.windUp === undefined ? '' : `; wind-up ${o.windUp.toPrecision(3)} ${unit} under its load`}.`;
       }),
       ...v.assumptions.map((a) => `${a.name}: ${a.why}.`),

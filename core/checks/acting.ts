@@ -2,7 +2,7 @@ import { finding } from '../findings/index';
 import type { Finding, Id } from '../fields/types';
 import { Forces, massesOf, squareness } from '../forces/index';
 import { num } from '../elements/index';
-import { type Compiled, type Pose, coordinateOf } from '../kinematics/index';
+import { type Compiled, type Coordinate, type Pose, coordinateOf } from '../kinematics/index';
 import type { ActingLoad, JointBrake } from '../loads/index';
 import { type Vec3, WORLD, cross, dot, norm, toWorldPoint, toWorldVector, vscale } from '../math/index';
 
@@ -118,26 +118,34 @@ export function markConsequences(compiled: Compiled, findings: Finding[]): void 
   }
 }
 
+/** What a brake or a slip clutch that holds a freedom no source drives has to hold at rest, N·m or N. */
+export interface HeldByBrake {
+  readonly brake: JointBrake;
+  readonly coordinate: Coordinate;
+  readonly needed: number;
+}
+export function brakesThatHold(forces: Forces): HeldByBrake[] {
+  const { structure, design } = forces.pose.compiled;
+  return forces.heldCoordinates.flatMap((c, k): HeldByBrake[] => {
+    const brake = design.loads.find(
+      (l: JointBrake) => l.type === 'joint-brake' && l.released !== true && coordinateOf(structure, l.joint)?.index === c,
+    ) as JointBrake | undefined;
+    return brake ? [{ brake, coordinate: structure.coordinates[c], needed: Math.abs(forces.state.input[forces.driven + k]) }] : [];
+  });
+}
+
 /**
  * Freedoms that no source drives but a brake or a slip clutch holds: what is said of
  * them instead. At rest in steady motion each holds up to its torque; beyond it slips.
  */
 export function heldByBrakes(forces: Forces, findings: readonly Finding[]): Finding[] {
-  const { compiled } = forces.pose;
-  const { structure, design } = compiled;
   const holds = new Map<Id, Finding>();
-  forces.heldCoordinates.forEach((c, k) => {
-    const coordinate = structure.coordinates[c];
+  for (const { brake, coordinate, needed } of brakesThatHold(forces)) {
     const { joint } = coordinate;
-    const brake = design.loads.find(
-      (l: JointBrake) => l.type === 'joint-brake' && l.released !== true && coordinateOf(structure, l.joint)?.index === c,
-    ) as JointBrake | undefined;
-    if (!brake) return;
-    const needed = Math.abs(forces.state.input[forces.driven + k]);
     const size = num(brake.value);
     const said = { brake: brake.name, needed: Number(needed.toPrecision(4)), size, unit: coordinate.unit.effort };
-    holds.set(joint.child, needed <= size ? finding('brake-holds', [brake.id, joint.id], said) : finding('brake-slips', [brake.id, joint.id], said));
-  });
+    holds.set(joint.child, finding(needed <= size ? 'brake-holds' : 'brake-slips', [brake.id, joint.id], said));
+  }
   const taken = (f: Finding): Finding | undefined =>
     f.code === 'freedom-undriven' || f.code === 'support-left-free' ? f.ids.map((id) => holds.get(id)).find((x) => x !== undefined) : undefined;
   return [...new Set(findings.map((f) => taken(f) ?? f))];

@@ -2,3 +2,4 @@ export * from './analyse';
 export * from './ratio-text';
 export * from './overlap';
 export * from './cases';
+export { brakesThatHold } from './acting';

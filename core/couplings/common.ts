@@ -38,6 +38,16 @@ export const MESH_LOAD_FIELD = numberField('meshLoadFactor', 'Mesh load factor',
   max: 5,
   help: 'For the rating: how much more than its share the most loaded of several equal meshes carries, as of planets (ISO 6336-1).',
 });
+/** Of meshes whose axes stand within a tolerance. */
+export const DISTANCE_TOLERANCE_FIELD = numberField('distanceTolerance', 'Centre distance tolerance ±', {
+  rare: true,
+  unit: 'mm',
+  symbol: 'Aa',
+  initial: 0,
+  min: 0,
+  max: 100,
+  help: 'For the least and the greatest backlash.',
+});
 /** Of couplings whose play no geometry gives. */
 export const PLAY_FIELD = numberField('play', 'Play', {
   rare: true,

@@ -1,12 +1,14 @@
 import { finding } from '../findings/index';
 import type { Stated } from '../fields/fields';
 import type { Coupling, Finding } from '../fields/types';
-import { type Gear, type Rack, type Sector, exactOf, gearOf, num, rackOf } from '../elements/index';
+import { type Gear, type Rack, type Sector, exactOf, gearOf, num, rackOf, thicknessOf, toothLimits } from '../elements/index';
 import { exactly, mul, neg, piRatio, ratio } from '../math/index';
 import { cross, dot, norm, vadd, vscale, vsub } from '../math/index';
 import { type RackGiven, basePitch, isUndercut, rackContactLine } from '../teeth/index';
-import { contactRatioFindings } from './gear-pair/findings';
+import { limitsDerived } from './gear-pair/backlash';
+import { contactRatioFindings, limitFindings } from './gear-pair/findings';
 import {
+  DISTANCE_TOLERANCE_FIELD,
   EFFICIENCY_FIELD,
   FACE_LOAD_FIELD,
   type Placed,
@@ -32,7 +34,7 @@ const DEG = 180 / Math.PI;
 /** How far below its reference line the straight flanks of a rack reach, mm: to where the fillet begins. */
 const rackFillet = (k: RackGiven): number => (k.dedendum - k.fillet * (1 - Math.sin(k.alpha))) * k.module;
 
-const FIELDS = [...pairFields('Gear or sector', 'Rack'), EFFICIENCY_FIELD, FACE_LOAD_FIELD];
+const FIELDS = [...pairFields('Gear or sector', 'Rack'), DISTANCE_TOLERANCE_FIELD, EFFICIENCY_FIELD, FACE_LOAD_FIELD];
 /** What is stated of one, from its fields. */
 export type RackMesh = Coupling & Stated<typeof FIELDS>;
 
@@ -137,7 +139,18 @@ export const rackMesh: CouplingKind<RackMesh> = {
     const m = exactOf(spur ? a.element.module : Number(g.moduleT.toPrecision(15)));
     const eta = efficiencyOf(c);
     const perTurn = mul(z, m);
-    const play = 2 * gap * Math.tan(g.alphaT) + g.thinning / Math.cos(g.beta);
+    const playAt = (gap: number, thinning: number): number => 2 * gap * Math.tan(g.alphaT) + thinning / Math.cos(g.beta);
+    const play = playAt(gap, g.thinning);
+    const tolerance = num(c.distanceTolerance);
+    const [teeth, rackTeeth] = [toothLimits(a.element as Gear), thicknessOf(b.element, 0)];
+    const limits =
+      teeth || rackTeeth || tolerance > 0
+        ? ([
+            playAt(gap - tolerance, (teeth?.thick ?? g).thinning - num(rackTeeth?.upper)),
+            playAt(gap + tolerance, (teeth?.thin ?? g).thinning - num(rackTeeth?.lower)),
+          ] as const)
+        : undefined;
+    findings.push(...limitFindings(name, ids, limits?.[0]));
     const rackPort: Port = { member: b.member, carrier, motion: 'slide', point, axis: b.frame.x, terms: travel, coefficient: piRatio(ratio(-side)) };
     const turning: Port = {
       member: a.member,
@@ -190,6 +203,7 @@ export const rackMesh: CouplingKind<RackMesh> = {
             unit: 'mm',
           },
           { key: 'backlashA', label: `Backlash as a turn of ${a.element.name}`, value: (play / g.pitchRadius) * DEG, unit: 'deg', formula: 'jt / r' },
+          ...(limits ? limitsDerived(...limits, [limits[0] / g.pitchRadius, limits[1] / g.pitchRadius], a.element.name) : []),
           { key: 'phase', label: 'Shift that puts tooth in space', value: add, unit: 'mm' },
         ],
       },

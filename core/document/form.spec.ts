@@ -1,5 +1,6 @@
 import Ajv2020 from 'ajv/dist/2020';
 import { describe, expect, it } from 'vitest';
+import { type Field, LARGEST } from '../fields/fields';
 import { RIGS } from '../testing/rigs/index';
 import {
   type Design,
@@ -57,6 +58,16 @@ describe('the form of a document', () => {
     );
     const many = { ...base, [list]: Array.from({ length: form.most + 1 }, (_, k) => ({ id: `x${k}`, name: 'X', ...stated })) };
     expect(readDesign(many).problems!.some((p) => p.message.startsWith(`at most ${form.most}`))).toBe(true);
+  });
+
+  it.each(forms)('%s: no field promises more than any number may be', (_, form) => {
+    const bounds = (fields: readonly Field[]): string[] =>
+      fields.flatMap((f) => [
+        ...[f.min, f.max, f.above, f.below].filter((x) => x !== undefined && Math.abs(x) > LARGEST).map((x) => `${f.key} ${x}`),
+        ...bounds(f.columns ?? []),
+      ]);
+    const kinds = form.kinds?.flatMap((k) => k.fields ?? []) ?? [];
+    expect(bounds([...fieldsOfList(form), ...kinds])).toEqual([]);
   });
 
   it('is every list of a design, which comparing and merging go over', () => {

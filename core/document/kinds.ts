@@ -70,6 +70,22 @@ const WARMING = [
     rare: true,
     help: 'In which it has warmed by 63 %. Left open, a run counts by its root mean square.',
   }),
+  tableField('torqueLimits', 'Torque limit over speed', {
+    rare: true,
+    columns: [
+      numberField('speed', 'Speed', { required: true, min: 0, max: 1e6 }),
+      numberField('torque', 'Torque or force', { required: true, min: 0, max: 1e7 }),
+    ],
+    most: 100,
+    help: 'rev/min or mm/s, and N·m or N for a short time; straight between rows, nothing above the last speed. For the rating.',
+  }),
+  numberField('mostInertiaRatio', 'Inertia ratio limit', {
+    above: 0,
+    max: 1e6,
+    rare: true,
+    help: 'How many times the inertia of its rotor the train may have as it feels it; for the rating.',
+  }),
+  numberField('mostStarts', 'Starts per hour limit', { above: 0, max: 1e5, rare: true, help: 'For the rating of runs, which repeat.' }),
 ];
 
 const profile = (e: { profile?: string }): string => e.profile ?? 'constant speed';

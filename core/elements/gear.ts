@@ -17,6 +17,7 @@ import {
 import { type Solid, bar, circle } from '../solids/index';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { RATING_FIELDS } from './rating-fields';
+import { SERIES_FIELDS, thicknessOf, thicknessProblems } from './thickness';
 import { roundTeeth } from './simplified';
 import { DENSITY_STEEL, Derived, ElementKind, ElementProblem, otherHand } from './protocol';
 
@@ -49,6 +50,13 @@ export function gearOf(e: Gear): GearData {
 }
 /** Elements are never changed in place: an edit makes a new one, so its data can be kept with it. */
 const known = new WeakMap<Element, GearData>();
+
+/** The thickest and the thinnest teeth that a gear may have by its stated limits; undefined where it states none. */
+export function toothLimits(e: Gear): { readonly thick: GearData; readonly thin: GearData } | undefined {
+  const g = gearOf(e);
+  const limits = thicknessOf(e, 2 * g.pitchRadius);
+  return limits && { thick: gearData({ ...g, thinning: 0 - limits.upper }), thin: gearData({ ...g, thinning: 0 - limits.lower }) };
+}
 
 /** The fields of the basic rack, shared by gears and racks. */
 export const TOOTH_FIELDS = [
@@ -98,6 +106,7 @@ const FIELDS = [
     max: 360,
     help: 'Angle of a tooth centre from the gear’s own zero.',
   }),
+  ...SERIES_FIELDS,
   DENSITY_FIELD,
   ...RATING_FIELDS,
 ];
@@ -148,6 +157,11 @@ export const gear: ElementKind<Gear> = {
     const k = g.internal ? undefined : spanTeeth(g, formRadius(g));
     const W = k === undefined ? 0 : spanOverTeeth(g, k);
     const spans = k !== undefined && num(e.width) > W * Math.sin(Math.abs(g.beta)) * Math.cos(g.alpha);
+    const limits = toothLimits(e);
+    const limit = (key: string, label: string, symbol: string, of: GearData): Derived[] =>
+      k === undefined
+        ? []
+        : [{ key, label: `${label} span over ${k} teeth`, symbol, value: spanOverTeeth(of, k), unit: 'mm', formula: 'W + Esn·cos α' }];
     return [
       {
         key: 'pitchDiameter',
@@ -184,11 +198,24 @@ export const gear: ElementKind<Gear> = {
         unit: 'mm',
         formula: 'W = m·cos α·[(k − ½)·π + z·inv αt + 2·x·tan α]',
       },
-    ].filter((d) => spans || d.key !== 'span');
+      ...(limits
+        ? [
+            ...limit('spanMost', 'Greatest', 'Wmax', limits.thick),
+            ...limit('spanLeast', 'Least', 'Wmin', limits.thin),
+            {
+              key: 'middleThinning',
+              label: 'Thinning in the middle of the limits',
+              value: (limits.thick.thinning + limits.thin.thinning) / 2,
+              unit: 'mm',
+              formula: '−(Esns + Esni)/2',
+            },
+          ]
+        : []),
+    ].filter((d) => spans || !d.key.startsWith('span'));
   },
   problems(e): ElementProblem[] {
     const g = gearOf(e);
-    const out: ElementProblem[] = [];
+    const out: ElementProblem[] = thicknessProblems(e, 2 * g.pitchRadius);
     if (!g.internal && num(e.bore) / 2 >= g.rootRadius) {
       out.push(problem('bore-too-large', { bore: num(e.bore), rootRadius: (2 * g.rootRadius).toFixed(2) }));
     } else if (!g.internal) out.push(...keywayProblems(e.keyway, num(e.bore), g.rootRadius));

@@ -40,8 +40,9 @@ export {
   placesOf,
 } from './shape';
 export { parallelKey } from './keyway';
-export { type Gear, exactOf, gearOf, num } from './gear';
+export { type Gear, exactOf, gearOf, num, toothLimits } from './gear';
 export { type Rack, rackOf } from './rack';
+export { type ThicknessStated, thicknessOf } from './thickness';
 export { MATERIAL_GROUPS, type MaterialGroup, RATING_FIELDS, type RatedStatement, USUAL_GRADE, USUAL_ROUGHNESS } from './rating-fields';
 export { type Sector, sectorArc } from './sector';
 export type { Rod } from './rod';

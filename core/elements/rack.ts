@@ -4,6 +4,7 @@ import { type Stated, numberField, wholeField } from '../fields/fields';
 import { RackGiven, rackCurve } from '../teeth/index';
 import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, num } from './gear';
 import { RATING_FIELDS } from './rating-fields';
+import { THICKNESS_FIELDS, thicknessProblems } from './thickness';
 import { ElementKind, otherHand } from './protocol';
 import { rectangle } from '../solids/index';
 
@@ -42,6 +43,7 @@ const FIELDS = [
     max: 1e5,
     help: 'Place of a tooth centre from the middle of the rack.',
   }),
+  ...THICKNESS_FIELDS,
   DENSITY_FIELD,
   ...RATING_FIELDS,
 ];
@@ -89,7 +91,8 @@ export const rack: ElementKind<Rack> = {
   },
   problems(e) {
     const least = num(e.dedendum, 1.25) * num(e.module);
-    return num(e.height) <= least ? [problem('height-too-small', { size: num(e.height), least: Number(least.toFixed(3)) })] : [];
+    const low = num(e.height) <= least ? [problem('height-too-small', { size: num(e.height), least: Number(least.toFixed(3)) })] : [];
+    return [...thicknessProblems(e, 0), ...low];
   },
   derived(e) {
     const k = rackOf(e);

@@ -6,6 +6,7 @@ import { DENSITY_FIELD, FORM_FIELDS, TOOTH_FIELDS, gearOf, num } from './gear';
 import { KEYWAY_FIELD, boreOutline, keywayProblems } from './keyway';
 import { type ElementKind, holeProblem, otherHand } from './protocol';
 import { RATING_FIELDS } from './rating-fields';
+import { SERIES_FIELDS, thicknessProblems } from './thickness';
 import { type Outline, type Piece, type Point, type Solid, arc, circle, line, outline } from '../solids/index';
 
 const RAD = Math.PI / 180;
@@ -45,6 +46,7 @@ const FIELDS = [
   KEYWAY_FIELD,
   numberField('hub', 'Hub diameter', { unit: 'mm', initial: 0, min: 0, max: 1e5, help: 'Left open, it follows from root circle and bore.' }),
   ...FORM_FIELDS,
+  ...SERIES_FIELDS,
   ...RATING_FIELDS,
   DENSITY_FIELD,
 ];
@@ -110,7 +112,7 @@ export const sector: ElementKind<Sector> = {
   },
   problems(e) {
     const g = gearOf(e);
-    const out = [];
+    const out = thicknessProblems(e, 2 * g.pitchRadius);
     if (num(e.arcTeeth, 2) > g.teeth) out.push(problem('sector-arc', { arcTeeth: num(e.arcTeeth), teeth: g.teeth }));
     if (num(e.bore) / 2 >= 0.9 * g.rootRadius) {
       out.push(problem('bore-too-large', { bore: num(e.bore), rootRadius: (2 * g.rootRadius).toFixed(2) }));

@@ -110,7 +110,7 @@ export const QUANTITY_UNITS = ['number', 'mm', 'deg', 'rev/min', 'mm/s', 's', 'k
 export const QUANTITY_FIELDS = [
   textField('symbol', 'Symbol', { required: true, most: 24, pattern: SYMBOL }),
   choiceField('unit', 'Unit', QUANTITY_UNITS, { initial: 'number' }),
-  exactField('value', 'Value', { required: true, min: -1e12, max: 1e12, help: 'In its unit; what the formula comes to, where there is one.' }),
+  exactField('value', 'Value', { required: true, min: -1e9, max: 1e9, help: 'In its unit; what the formula comes to, where there is one.' }),
   textField('formula', 'Formula', { most: 200, help: 'Of other quantities; worked out again after each edit.' }),
   textField('note', 'Note', { most: 500 }),
   textField('group', 'Group', { most: 60 }),
@@ -370,6 +370,7 @@ export const RATING_SETTINGS = [
   numberField('rootSafety', 'Wanted safety of roots', { symbol: 'SFmin', initial: 1.4, min: 0.1, max: 10 }),
   numberField('shaftSafety', 'Wanted safety of shafts', { symbol: 'Smin', initial: 1.2, min: 0.1, max: 10, help: 'DIN 743-1 asks for 1.2.' }),
   numberField('bucklingSafety', 'Wanted safety against buckling', { initial: 3, min: 0.1, max: 20, help: 'Of screws; 3 is common practice.' }),
+  numberField('brakeSafety', 'Wanted safety of brakes', { initial: 1.5, min: 0.1, max: 10, help: '1.5 to 2 are common practice.' }),
   numberField('viscosity', 'Viscosity of the lubricant', { symbol: 'ν40', initial: 220, min: 10, max: 2000, help: 'mm²/s at 40 °C.' }),
 ] as const;
 

@@ -1,4 +1,5 @@
-import { choiceField, numberField, tableField, wholeField } from './fields';
+import { FIT_PATTERN } from '../fits/index';
+import { choiceField, numberField, tableField, textField, wholeField } from './fields';
 
 /** Steels of shafts: structural (EN 10025-2), heat-treatable (EN ISO 683-1 and -2), case-hardening (EN ISO 683-3). */
 export const SHAFT_STEELS = [
@@ -79,13 +80,15 @@ export const SHAFT_RATING_FIELDS = [
     columns: [
       numberField('at', 'Middle along the axis', { unit: 'mm', required: true, min: -1e6, max: 1e6 }),
       numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e5 }),
-      numberField('interference', 'Least interference U', { unit: 'mm', required: true, above: 0, max: 10 }),
+      textField('fit', 'Fit', { pattern: FIT_PATTERN, most: 12, help: 'the hole first, as in H7/s6' }),
+      numberField('interference', 'Interference U', { unit: 'mm', above: 0, max: 10 }),
       numberField('outer', 'Outside diameter of the hub', { unit: 'mm', required: true, above: 0, max: 1e5 }),
       numberField('diameter', 'Diameter d', { unit: 'mm', above: 0, max: 1e5 }),
       numberField('friction', 'Friction μ', { above: 0, max: 1 }),
       numberField('strength', 'Yield strength of the hub', { unit: 'MPa', above: 0, max: 3000 }),
+      numberField('roughness', 'Roughness Rz', { above: 0, max: 40 }),
     ],
     most: 50,
-    help: 'Interference of the diameter that counts, what is smoothed away taken off. The diameter left open is that of the round bar there.',
+    help: 'A fit of ISO 286 (H7/s6), or the interference of the diameter that counts, what is smoothed away taken off. Rz in μm, of shaft and hub: smoothing of a fit. The diameter left open is that of the round bar there.',
   }),
 ] as const;

@@ -240,6 +240,13 @@ export const LAYOUT = {
     says: ({ name, distance, workingDistance }: Said<'name' | 'distance' | 'workingDistance'>) =>
       `“${name}”: tight mesh, the axes are ${distance} mm apart and need ${workingDistance} mm; the teeth run into each other`,
   },
+  'tight-at-limits': {
+    severity: 'caution',
+    step: 'layout',
+    field: 'distanceTolerance',
+    says: ({ name, play }: Said<'name' | 'play'>) =>
+      `“${name}”: with the thickest teeth at the least distance the backlash is ${play} mm, so the teeth may jam: choose thinner teeth, or a smaller tolerance of the distance`,
+  },
   'tight-mesh/rack': {
     severity: 'fault',
     step: 'layout',

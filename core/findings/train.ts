@@ -76,6 +76,11 @@ export const TRAIN = {
     says: ({ name, angle, most }: Said<'name' | 'angle' | 'most'>) =>
       `“${name}”: faces that lean back by ${angle}° push the pawl out under load where friction holds ${most}°: make them radial or hooked, unless it is meant to let go`,
   },
+  'tooth-thickness': {
+    severity: 'fault',
+    step: 'train',
+    says: ({ element, why }: Said<'element' | 'why'>) => `“${element}”: the limits of its tooth thickness: ${why}`,
+  },
   'no-tooth': {
     severity: 'fault',
     step: 'train',

@@ -74,6 +74,18 @@ describe('gear data', () => {
     expect(at('Span Wk')).toBeCloseTo(4 * 7.6324, 3);
     expect([at('Mating gear'), at('Teeth of the mating gear'), at('Centre distance a')]).toEqual(['Spur wheel', 108, 252]);
   });
+  it('of the limits of the paddle winding gear’s teeth: DIN 3967, cd 25 at 72 mm, and ISO 1328-1', () => {
+    const t = tablesOf(worked('paddle-winding-gear.json')).find((x) => x.key === 'gears')!;
+    const at = (label: string): unknown => t.rows[0][t.columns.findIndex((c) => c.label === label)];
+    expect([at('Tooth thickness limits'), at('Upper deviation Esns'), at('Lower deviation Esni')]).toEqual(['DIN 3967 cd25', -0.07, -0.11]);
+    const cos = Math.cos(Math.PI / 9);
+    expect(at('Greatest span')).toBeCloseTo(Number(at('Span Wk')) - 0.07 * cos, 9);
+    expect(at('Least span')).toBeCloseTo(Number(at('Span Wk')) - 0.11 * cos, 9);
+    expect(Number(at('Greatest over pins'))).toBeGreaterThan(Number(at('Least over pins')));
+    expect(Number(at('Least backlash'))).toBeGreaterThan(0.07);
+    expect(Number(at('Greatest backlash'))).toBeGreaterThan(Number(at('Least backlash')));
+    for (const label of ['Single pitch fpt', 'Total pitch Fp', 'Profile Fα', 'Helix Fβ', 'Runout Fr']) expect(at(label), label).toBeGreaterThan(5);
+  });
   it('of a gear in several meshes: a line for each, with the distance and backlash of that mesh', () => {
     const s = worked('swing-footbridge.json');
     const t = tablesOf(s).find((x) => x.key === 'gears')!;

@@ -48,10 +48,55 @@ function rateOne({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, results: Re
     const modified = modifiedOf(stated, rated, b, wishes.ratingHours);
     if (typeof modified === 'string') no(modified);
     results.line(`${j.id} ${k} life`, { ...base, ...(typeof modified === 'object' ? withFactor(basic, modified) : basic) });
+    const steps = loads.map((l, at): Step => ({ speed: l.speed!, load: rated.each[at].load / KA }));
+    if (b.speedLimit !== undefined) results.line(`${j.id} ${k} speed`, { ...base, ...speedOf(steps, b.speedLimit) });
+    const slips = b.leastLoad === undefined ? undefined : leastLoadOf(steps, b.leastLoad * b.dynamicRating);
+    if (slips) results.line(`${j.id} ${k} least load`, { ...base, ...slips });
     if (b.staticRating !== undefined) {
       results.line(`${j.id} ${k} static`, { ...base, ...staticOf(stated, rated.staticLoad, b.staticRating, figures(rated.worstStatic)) });
     }
   }
+}
+
+/** Speed, rev/min, and equivalent load without the application factor, N. */
+interface Step {
+  readonly speed: number;
+  readonly load: number;
+}
+function speedOf(steps: readonly Step[], limit: number): Said {
+  const fastest = steps.reduce((most, s) => Math.max(most, s.speed), 0);
+  const value = timesBorne(limit, fastest);
+  return {
+    what: 'bearing, speed',
+    value,
+    wanted: 1,
+    reserve: value,
+    method: 'Speed against the stated limit',
+    figures: [
+      { symbol: 'n', label: 'Greatest speed', value: fastest, unit: 'rev/min' },
+      { symbol: 'nlim', label: 'Limit', value: limit, unit: 'rev/min' },
+    ],
+    assumptions: [],
+  };
+}
+/** Rolling elements need a load, N, to roll; nothing where the bearing does not turn. */
+function leastLoadOf(steps: readonly Step[], least: number): Said | undefined {
+  const turning = steps.filter((s) => s.speed > 0);
+  if (!turning.length) return undefined;
+  const lightest = turning.reduce((a, s) => Math.min(a, s.load), Infinity);
+  const value = lightest / least;
+  return {
+    what: 'bearing, least load',
+    value,
+    wanted: 1,
+    reserve: value,
+    method: 'Least load, so that it rolls and does not slip (common practice)',
+    figures: [
+      { symbol: 'P', label: 'Least equivalent load', value: lightest, unit: 'N', formula: 'P = X·Fr + Y·Fa' },
+      { symbol: 'Pmin', label: 'Load that it needs', value: least, unit: 'N' },
+    ],
+    assumptions: ['without the application factor; more load cures it'],
+  };
 }
 
 type Said = Omit<RatingLine, 'item' | 'bearing' | 'name' | 'case'>;

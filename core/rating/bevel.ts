@@ -131,7 +131,8 @@ const pitchLineSpeed = (m: BevelMiddle, speed: number): number => (Math.PI * m.d
 
 /**
  * Rates a pair of straight bevel gears: flanks by ISO 10300-2:2001 and roots by ISO 10300-3:2001, methods B and B1, with
- * limits of ISO 6336-5; from memory. `load.force` is Fmt at the middle of the face, N. Throws RangeError where the virtual gears do not mesh.
+ * limits of ISO 6336-5; from memory. `load.force` is Fmt at the middle of the face, N. Throws RangeError where the virtual
+ * gears do not mesh.
  */
 export function rateBevel(mesh: BevelMesh, load: MeshLoad, { application: KA, hours, viscosity }: Conditions): BevelRating {
   const m = bevelMiddle(mesh);

@@ -1,19 +1,24 @@
-import type { Case } from '../checks/index';
+import { type Case, brakesThatHold } from '../checks/index';
+import type { DrivingSource } from '../document/kinds';
+import { num } from '../elements/index';
 import type { Design, Id } from '../fields/types';
 import {
   type CouplingLine,
-  type Forces,
+  Forces,
+  type Holding,
   type Inside,
   type SourceResult,
   actingNow,
   bearingForces,
   besides,
   couplingLines,
+  holding,
   loadsAlong,
   sourcesNow,
 } from '../forces/index';
 import type { CarriedJoint } from '../joints/index';
-import { type RunForces, forcesAt } from '../motion/index';
+import type { Compiled } from '../kinematics/index';
+import { type RunForces, driveLoad, forcesAt, ledByOne } from '../motion/index';
 import { type ComputedRun, computedRuns } from '../sizing/index';
 import { TURNING } from '../units/index';
 import type { Unrated } from './protocol';
@@ -54,6 +59,13 @@ export interface RatedCase {
   /** How long it lasts, s; a load case without end. */
   readonly lasts: number;
   readonly instants: readonly Instant[];
+  /** The greatest inertia that a source feels, with its own rotor, kg·m² or kg; undefined where the train has other freedoms. */
+  readonly inertia: (source: Id) => number | undefined;
+  /** How many times its load the only source of a load case gives at its torque limit, where more than once; and its name. */
+  readonly blocked?: { readonly source: string; readonly limit: number; readonly times: number };
+  /** What holds the train of a load case when a source lets go; what its brakes have to hold, N·m or N, by their loads. */
+  readonly holding: (source: Id) => Holding | undefined;
+  readonly brakes: ReadonlyMap<Id, number>;
   /** Why it cannot be rated. */
   readonly trouble?: Unrated;
 }
@@ -103,19 +115,50 @@ function instant(part: number, forces: Forces, lines: readonly CouplingLine[], g
     source: (id) => sources.get(id),
   };
 }
+/** The most that a source can give, N·m or N: its limit, or its torque at standstill; undefined where it states none. */
+function mostOf(s: DrivingSource): number | undefined {
+  if (s.type === 'torque-line') return s.stall;
+  const over = s.torqueLimits?.length ? Math.max(...s.torqueLimits.map((r) => r.torque)) : undefined;
+  return s.mostTorque === undefined ? over : Math.min(s.mostTorque, over ?? Infinity);
+}
+/** What is said where the output is blocked and the one source drives on up to its limit. */
+function blockedIn({ sources }: Compiled, given: readonly SourceResult[]): RatedCase['blocked'] {
+  if (sources.length !== 1) return undefined;
+  const source: DrivingSource = sources[0].source;
+  const limit = mostOf(source);
+  const load = Math.abs(given.find((s) => s.source === source.id)?.load ?? NaN);
+  return limit !== undefined && load > 0 && limit > load ? { source: source.name, limit, times: limit / load } : undefined;
+}
+const nothing = (): undefined => undefined;
+const NO_BRAKES: ReadonlyMap<Id, number> = new Map();
+
 /** A load case at its position, steady. */
-export const steadyCase = ({ name, forces, ledger }: Pick<Case, 'name' | 'forces' | 'ledger'>): RatedCase => ({
-  name,
-  run: false,
-  lasts: Infinity,
-  instants: [instant(1, forces, ledger.couplings, ledger.sources, false)],
-});
+export function steadyCase({ name, forces, ledger }: Pick<Case, 'name' | 'forces' | 'ledger'>): RatedCase {
+  const { pose } = forces;
+  const { compiled } = pose;
+  const braked = compiled.sources.some(({ source }) => num((source as DrivingSource).brake) > 0);
+  const held = new Map((braked ? holding(pose) : []).map((h) => [h.source, h]));
+  return {
+    name,
+    run: false,
+    lasts: Infinity,
+    instants: [instant(1, forces, ledger.couplings, ledger.sources, false)],
+    blocked: blockedIn(compiled, ledger.sources),
+    inertia(id) {
+      const at = compiled.sources.find(({ source }) => source.id === id);
+      return at && ledByOne(compiled) ? new Forces(pose).reflectedInertia(at.coordinate).inertia : undefined;
+    },
+    holding: (id) => held.get(id),
+    brakes: new Map(brakesThatHold(forces).map((b) => [b.brake.id, b.needed])),
+  };
+}
 
 /** A computed run, instant by instant, with inertia; each counts for half the time to its neighbours. */
 export function runCase({ id, name, compiled, result: r, said }: ComputedRun): RatedCase {
   const fault = r.findings.find((f) => f.severity === 'fault');
   const why = said[0] ?? fault?.message;
-  if (why !== undefined) return { name, run: true, lasts: 0, instants: [], trouble: { item: id, name, why } };
+  const base = { name, run: true, holding: nothing, brakes: NO_BRAKES };
+  if (why !== undefined) return { ...base, lasts: 0, instants: [], inertia: nothing, trouble: { item: id, name, why } };
   const instants: Instant[] = [];
   const whole = r.time[r.frames - 1] - r.time[0];
   let made: RunForces | undefined;
@@ -125,7 +168,12 @@ export function runCase({ id, name, compiled, result: r, said }: ComputedRun): R
     const part = whole > 0 ? (r.time[Math.min(f + 1, r.frames - 1)] - r.time[Math.max(f - 1, 0)]) / 2 / whole : 1 / r.frames;
     instants.push(instant(part, forces, couplingLines(compiled, forces.state), sourcesNow(forces), true));
   }
-  return { name, run: true, lasts: whole, instants };
+  const inertia = (source: Id): number | undefined => {
+    const which = compiled.sources.findIndex((s) => s.source.id === source);
+    const drive = which < 0 ? undefined : driveLoad(compiled, r, which);
+    return drive?.inertia.reduce((most, x) => Math.max(most, x), 0);
+  };
+  return { ...base, lasts: whole, instants, inertia };
 }
 
 const rated = new WeakMap<ComputedRun, RatedCase>();

@@ -5,6 +5,18 @@ export interface MotorStep {
   readonly load: number;
   readonly speed: number;
 }
+/** Greatest torque at a speed, between the rows of a torque line over rising speeds, N·m or N; nothing above the last speed. */
+export function limitAt(rows: readonly { readonly speed: number; readonly torque: number }[], speed: number): number {
+  const next = rows.findIndex((r) => r.speed >= speed);
+  if (next < 0) return 0;
+  const { speed: n, torque } = rows[next];
+  if (next === 0 || n === speed) return torque;
+  const before = rows[next - 1];
+  return before.torque + ((torque - before.torque) * (speed - before.speed)) / (n - before.speed);
+}
+/** How often a cycle that repeats starts from rest; what is slower than `still` rests. */
+export const startsIn = (steps: readonly MotorStep[], still: number): number =>
+  steps.filter((s, k) => Math.abs(s.speed) > still && Math.abs(steps[(k + steps.length - 1) % steps.length].speed) <= still).length;
 /** Root of the mean square of the torque over a cycle: by what a motor warms. */
 export const rootMeanSquare = (steps: readonly MotorStep[]): number => Math.sqrt(steps.reduce((s, x) => s + x.part * x.load * x.load, 0));
 

@@ -17,6 +17,13 @@ export function fitPressure({ diameter: d, outer, bore }: PressFit, interference
   const [qa, qi] = [(d / outer) ** 2, (bore / d) ** 2];
   return ((interference / d) * STEEL) / ((1 + qa) / (1 - qa) + (1 + qi) / (1 - qi));
 }
+/** Roughness Rz of a seat and its shaft where none is stated, μm: as ground or finely turned (common practice). */
+export const USUAL_SEAT_ROUGHNESS = 6.3;
+/**
+ * What of an interference is smoothed away when the joint is pressed together, mm: 0.8·(RzA + RzI) (DIN 7190-1), both of
+ * `roughness`, μm.
+ */
+export const smoothing = (roughness: number): number => (0.8 * 2 * roughness) / 1000;
 /** Force along the joint that its friction holds, N. */
 export const fitHolds = ({ diameter, length }: PressFit, pressure: number, friction: number): number =>
   friction * pressure * Math.PI * diameter * length;

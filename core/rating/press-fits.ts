@@ -1,5 +1,5 @@
 import type { Member } from '../fields/types';
-import { fitHolds, fitPressure, fitStress } from './press-fit';
+import { USUAL_SEAT_ROUGHNESS, fitHolds, fitPressure, fitStress } from './press-fit';
 import { goesOver } from './keys';
 import type { Figure, RatingLine } from './protocol';
 import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
@@ -15,12 +15,15 @@ const USUAL_FRICTION = 0.12;
 /** Press fits: what their friction holds against torque and thrust, and the stress of hub and shaft. */
 export function rateFit({ cases, wishes }: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedFit): void {
   const { sizes, interference, friction = USUAL_FRICTION } = r;
-  const pressure = fitPressure(sizes, interference);
-  const holds = fitHolds(sizes, pressure, friction);
-  const stress = fitStress(sizes, pressure);
+  const [holding, stressing] = [interference.least, interference.greatest].map((u) => fitPressure(sizes, u));
+  const holds = fitHolds(sizes, holding, friction);
+  const stress = fitStress(sizes, stressing);
   const KA = wishes.applicationFactor;
-  const common: Figure[] = [
-    { symbol: 'U', label: 'Interference that counts', value: interference, unit: 'mm' },
+  const common = (counts: number, pressure: number): Figure[] => [
+    ...(r.fit
+      ? [{ symbol: 'ΔU', label: `Smoothed away, of ${r.fit.name}`, value: r.fit.smoothed, unit: 'mm', formula: 'ΔU = 0.8·(RzA + RzI)' }]
+      : []),
+    { symbol: 'U', label: 'Interference that counts', value: counts, unit: 'mm' },
     { symbol: 'd', label: 'Diameter of the joint', value: sizes.diameter, unit: 'mm' },
     { symbol: 'D', label: 'Outside diameter of the hub', value: sizes.outer, unit: 'mm' },
     { symbol: 'p', label: 'Pressure', value: pressure, unit: 'MPa', formula: 'p = (U/d)·E/((1 + QA²)/(1 − QA²) + (1 + QI²)/(1 − QI²))' },
@@ -49,7 +52,11 @@ export function rateFit({ cases, wishes }: Given, results: Results, m: Member, m
         reserve,
         method: 'Press fit by Lamé (DIN 7190-1), elastic',
         figures: [...figures],
-        assumptions: [...assumptions, 'hub and shaft of steel, as warm as each other, at rest or turning slowly'],
+        assumptions: [
+          ...assumptions,
+          ...(r.fit && r.fit.roughness === undefined ? [`Rz of shaft and hub ${USUAL_SEAT_ROUGHNESS} μm, not stated`] : []),
+          'hub and shaft of steel, as warm as each other, at rest or turning slowly',
+        ],
       });
     const slips = timesBorne(holds, KA * pull(worst));
     take(
@@ -61,7 +68,7 @@ export function rateFit({ cases, wishes }: Given, results: Results, m: Member, m
         applicationFigure(wishes),
         { symbol: 'T', label: 'Greatest torque that goes over', value: worst.torque, unit: 'N·m' },
         { symbol: 'F', label: 'Force along the shaft with it', value: worst.thrust, unit: 'N' },
-        ...common,
+        ...common(interference.least, holding),
         { symbol: 'μ', label: 'Friction', value: friction },
         { symbol: 'FH', label: 'What friction holds', value: holds, unit: 'N', formula: 'FH = μ·p·π·d·l' },
       ],
@@ -75,7 +82,7 @@ export function rateFit({ cases, wishes }: Given, results: Results, m: Member, m
       1,
       yields,
       [
-        ...common,
+        ...common(interference.greatest, stressing),
         { symbol: 'σvA', label: 'Equivalent stress of the hub', value: stress.hub, unit: 'MPa', formula: 'p·√(3 + QA⁴)/(1 − QA²)' },
         { symbol: 'σvI', label: 'Equivalent stress of the shaft', value: stress.shaft, unit: 'MPa' },
         { symbol: 'σS', label: 'Yield strength of the hub', value: hub, unit: 'MPa' },

@@ -17,8 +17,12 @@ export type RatedWhat =
   | 'ball screw life'
   | 'root'
   | 'flank'
+  | 'root, static'
+  | 'flank, static'
   | 'bearing life'
   | 'bearing, static'
+  | 'bearing, speed'
+  | 'bearing, least load'
   | 'plain bearing'
   | 'shaft, fatigue'
   | 'shaft, yield'
@@ -44,7 +48,11 @@ export type RatedWhat =
   | 'cam, pressure'
   | 'ratchet tooth, bending'
   | 'source, torque'
-  | 'source, warming';
+  | 'source, warming'
+  | 'source, inertia'
+  | 'source, starts'
+  | 'source, brake'
+  | 'brake';
 
 /** What one thing bears, in the load case or run in which it is worst. */
 export interface RatingLine {

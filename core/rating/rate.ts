@@ -10,7 +10,7 @@ import { rateContacts } from './contacts';
 import { rateRopes } from './ropes';
 import { rateScrews } from './screws';
 import { rateShafts } from './shafts';
-import { rateSources } from './sources';
+import { rateBrakes, rateSources } from './sources';
 import { rateSprings } from './springs';
 import { rateTeeth } from './teeth';
 import { rateWorms } from './worms';
@@ -29,6 +29,7 @@ const RATERS: readonly Rater[] = [
   rateContacts,
   rateSprings,
   rateSources,
+  rateBrakes,
   nameTheRest,
 ];
 
@@ -52,9 +53,6 @@ export function rate(compiled: Given['compiled'], cases: Given['cases']): Rating
   return { lines: [...worst.values()].sort((a, b) => a.reserve - b.reserve || a.name.localeCompare(b.name)), unrated: [...unrated.values()] };
 }
 
-/** Loads that are parts, which something else than a rated part must bear. */
-const PARTS: Readonly<Record<string, string>> = { 'joint-brake': 'brakes' };
-
 /** What no method looks at: members that carry a load, joints that state no bearing, springs. */
 function nameTheRest({ compiled: { design } }: Given, { unrated }: Results): void {
   for (const m of design.members) {
@@ -64,10 +62,6 @@ function nameTheRest({ compiled: { design } }: Given, { unrated }: Results): voi
     if (j.type === 'fixed' || j.bearings?.length) continue;
     const takes = jointKind(j.type)?.fields?.some((f) => f.key === BEARINGS_FIELD.key);
     unrated(j.id, j.name ?? j.id, takes ? 'it states no bearings' : 'guides and joints of other kinds than a turning one are not rated yet');
-  }
-  for (const l of design.loads) {
-    const what = PARTS[l.type];
-    if (what) unrated(l.id, l.name, `${what} are not rated yet`);
   }
 }
 
@@ -86,6 +80,9 @@ const READ = [
   'breakingForce',
   'coil',
   'ratedTorque',
+  'torqueLimits',
+  'mostInertiaRatio',
+  'mostStarts',
   'contactLimit',
   'bendingLimit',
 ] as const;

@@ -104,6 +104,9 @@ describe('factors of ISO 6336', () => {
     expect(gearMaterial({})).toMatch(/group is not stated/);
   });
   it('tolerances of grade 6 as tables print them (ISO 1328-1:1995, from memory): m 4, d 100, b 40', () => {
+    // ISO 1328-1 and -2, tables of grade 7 over 50 to 125 mm and 2 to 3.5 mm of module: fpt 12, Fp 38, Fr 30 μm; from memory.
+    const t = deviations(7, Math.sqrt(2 * 3.5), Math.sqrt(50 * 125), 20);
+    expect([t.singlePitch, t.totalPitch, t.runout].map(Math.round)).toEqual([12, 38, 30]);
     const d = deviations(6, 4, 100, 40);
     // fpt 9.0 (3.5 < m ≤ 6, 50 < d ≤ 125), Fβ 13 (40 < b ≤ 80 begins): the tables take means of their ranges.
     expect(Math.abs(d.singlePitch - 9)).toBeLessThan(0.7);
@@ -427,6 +430,46 @@ describe('the rating of a design', () => {
     expect(Math.abs(at.value / at.wanted - 1)).toBeLessThan(1e-6);
     const thin = ratingOf(make(1, { ...more, viscosity: 1 })).unrated.map((u) => u.why);
     expect(thin.join()).toContain('its oil is too thin for ISO 281');
+  });
+  it('blocked, with the source at its limit: as the same load at rest for no time, without an application factor', () => {
+    const settings = { gravity: [0, 0, 0] as const, applicationFactor: 1.5 };
+    const at = (torque: number, mostTorque?: number): Design => {
+      const d = pair(hard, { torque });
+      return { ...d, settings, sources: d.sources.map((s) => ({ ...s, ...(mostTorque !== undefined && { mostTorque }) })) } as Design;
+    };
+    const [light] = analyse(at(100)).ledger.sources;
+    const blocked = ratingOf(at(100, 3 * Math.abs(light.load))).lines.filter((l) => l.what.endsWith('static'));
+    expect(blocked.map((l) => l.what).sort()).toEqual(['flank, static', 'flank, static', 'root, static', 'root, static']);
+    // Three times the load, so slow and for so short that no factor of speed or life is left.
+    const slow = at(300);
+    const still = ratingOf({
+      ...slow,
+      settings: { ...settings, applicationFactor: 1, ratingHours: 1e-6 },
+      sources: slow.sources.map((s) => ({ ...s, speed: 1e-6 })),
+    } as Design).lines;
+    for (const l of blocked) {
+      const same = still.find((x) => x.element === l.element && x.what === l.what.replace(', static', ''))!;
+      expect(l.value, `${l.name} ${l.what}`).toBeCloseTo(same.value, 5);
+      expect(l.method).toMatch(/static$/);
+    }
+    // Nothing is added where the source has no limit, or one below what it is asked for.
+    for (const none of [at(100), at(100, 0.5 * Math.abs(light.load))]) {
+      expect(ratingOf(none).lines.some((l) => l.what === 'root, static')).toBe(false);
+    }
+  });
+  it('a limit of speed, and a least load by which rolling elements roll: 0.02 of C, as is common for rollers', () => {
+    const stated = bearing(-30, { dynamicRating: 30_000, staticRating: 20_000, speedLimit: 500, leastLoad: 0.02 });
+    const d = pair(hard, { torque: 20, bearings: [stated, bearing(30, { dynamicRating: 30_000, staticRating: 20_000 })] });
+    const of = (what: string): RatingLine[] => ratingOf({ ...d, settings: { gravity: [0, 0, 0] } }).lines.filter((l) => l.what === what);
+    const life = of('bearing life').find((l) => l.bearing === 0)!;
+    const [speed] = of('bearing, speed');
+    expect(speed.value).toBeCloseTo(500 / figure(life, 'n'), 9);
+    const [least] = of('bearing, least load');
+    expect(figure(least, 'Pmin')).toBe(600);
+    expect(least.value).toBeCloseTo(figure(life, 'P') / 600, 9);
+    // A factor on the load does not count here: it may be absent.
+    const shaken = ratingOf({ ...d, settings: { gravity: [0, 0, 0], applicationFactor: 1.5 } }).lines.find((l) => l.what === 'bearing, least load')!;
+    expect(shaken.value).toBeCloseTo(least.value, 9);
   });
   it('Kγ counts as the application factor does: 1.25 of either is the same stress; without it planets are taken to share evenly', () => {
     const roots = (d: Design): number[] =>

@@ -1,9 +1,10 @@
 import type { Design, Exact, Member } from '../fields/types';
 import { num, parallelKey } from '../elements/index';
+import { interferenceOf } from '../fits/index';
 import { type ShaftPiece, shaftPiecesOf } from '../forces/index';
 import { localFrame } from '../math/index';
 import type { Section } from './din-743';
-import type { PressFit } from './press-fit';
+import { type PressFit, USUAL_SEAT_ROUGHNESS, smoothing } from './press-fit';
 import { type ShaftMaterial, materialOf } from './shaft-steel';
 
 /** μm, where no roughness is stated: as turned. */
@@ -32,7 +33,9 @@ export interface RatedFit {
   readonly key: string;
   readonly name: string;
   readonly sizes: PressFit;
-  readonly interference: number;
+  /** Interference of the diameter, mm: by which it holds, and by which it stresses; and where they come from. */
+  readonly interference: { readonly least: number; readonly greatest: number };
+  readonly fit?: { readonly name: string; readonly smoothed: number; readonly roughness?: number };
   readonly friction?: number;
   readonly strength?: number;
   readonly first: number;
@@ -94,11 +97,13 @@ export function statedShaft(design: Design, m: Member): StatedShaft {
     if (diameter === undefined) return void missing.push(`its ${name} has no diameter: none is stated, and no round bar is there`);
     if (!(fit.outer > diameter)) return void missing.push(`its ${name} needs a hub that is larger than the shaft`);
     if (here.bore >= diameter) return void missing.push(`its ${name} is bored through`);
+    const found = interferenceIn(fit, diameter);
+    if (typeof found === 'string') return void missing.push(`its ${name} ${found}`);
     pressed.push({
       key: `${m.id} fit ${k}`,
       name,
       sizes: { diameter, outer: fit.outer, bore: here.bore, length: fit.length },
-      interference: fit.interference,
+      ...found,
       ...(fit.friction !== undefined && { friction: fit.friction }),
       ...(fit.strength !== undefined && { strength: fit.strength }),
       first: notches.length + 2 * keys.length + 2 * k,
@@ -111,6 +116,7 @@ export function statedShaft(design: Design, m: Member): StatedShaft {
 const short = (z: number): string => String(Number(z.toFixed(2))).replace('-', '−');
 type Notch = NonNullable<Member['notches']>[number];
 type Key = NonNullable<Member['keys']>[number];
+type Fit = NonNullable<Member['fits']>[number];
 
 /** The section of a notch, or what it lacks. */
 function readNotch(n: Notch, here: Here): Section | string {
@@ -142,6 +148,20 @@ function readKey(key: Key, diameter: number | undefined): Pick<RatedKey, 'diamet
   if (height === undefined || depth === undefined) return `needs its height and depth: DIN 6885-1 has none for a shaft of ${short(diameter)} mm`;
   if (height <= depth) return 'is not higher than it stands in the shaft';
   return { diameter, sizes: { height, depth, length: key.length, count: key.count ?? 1 } };
+}
+
+/** The interference that a press fit states, what is smoothed away taken off; or what it lacks. */
+function interferenceIn(fit: Fit, diameter: number): Pick<RatedFit, 'interference' | 'fit'> | string {
+  if (fit.fit === undefined) {
+    const { interference: u } = fit;
+    return u === undefined ? 'states neither a fit nor its interference' : { interference: { least: u, greatest: u } };
+  }
+  const limits = interferenceOf(fit.fit, diameter);
+  if (!limits) return `has no limits in our tables of ISO 286 for ${fit.fit} at ${short(diameter)} mm: state its interference`;
+  const smoothed = smoothing(fit.roughness ?? USUAL_SEAT_ROUGHNESS);
+  const [least, greatest] = [limits.least - smoothed, limits.greatest - smoothed];
+  if (!(least > 0)) return `may have play: of ${fit.fit} at ${short(diameter)} mm no interference is left at the limits`;
+  return { interference: { least, greatest }, fit: { name: fit.fit, smoothed, ...(fit.roughness !== undefined && { roughness: fit.roughness }) } };
 }
 
 /** Wheels with a keyway over which no key is stated. */

@@ -365,5 +365,21 @@ describe('press fits', () => {
     expect(slip.value).toBeCloseTo(fitHolds(FIT, p, 0.15) / (200_000 / 20), 6);
     expect(lines.find((l) => l.what === 'press fit, stress')!.figures.find((f) => f.symbol === 'p')!.value).toBeCloseTo(p, 9);
     expect(ratingOf(make({ outer: 30 })).unrated.map((u) => u.why)).toContain('its press fit at 0 mm needs a hub that is larger than the shaft');
+
+    // H7/s6 at 40 mm: hole 0 to 25 μm, shaft 43 to 59; Rz 4 of both smooth away 6.4 μm.
+    const fit = (more: object): Design => make({ interference: undefined, fit: 'H7/s6', friction: 0.15, ...more });
+    const [holds, yields] = ['press fit, slip', 'press fit, stress'].map((what) =>
+      ratingOf(fit({ roughness: 4 })).lines.find((l) => l.what === what)!,
+    );
+    const of = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
+    expect([of(holds, 'U'), of(yields, 'U')]).toEqual([expect.closeTo(0.018 - 0.0064, 9), expect.closeTo(0.059 - 0.0064, 9)]);
+    expect(holds.value).toBeCloseTo(fitHolds(FIT, fitPressure(FIT, 0.0116), 0.15) / 10_000, 6);
+    const why = (more: object): string =>
+      ratingOf(fit(more))
+        .unrated.map((u) => u.why)
+        .join();
+    expect(why({ fit: 'H7/k6' })).toMatch(/may have play: of H7\/k6 at 40 mm no interference is left/);
+    expect(why({ fit: 'H7/za6' })).toMatch(/no limits in our tables of ISO 286 for H7\/za6/);
+    expect(why({ fit: undefined })).toMatch(/states neither a fit nor its interference/);
   });
 });

@@ -5,7 +5,7 @@ import { readDesign } from '../document/index';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
 import { ratingOf } from './fixes';
-import { type MotorStep, energyOf, rootMeanSquare, warmestTorque } from './motor';
+import { type MotorStep, energyOf, limitAt, rootMeanSquare, startsIn, warmestTorque } from './motor';
 import { savedRuns } from './instants';
 import type { RatingLine } from './protocol';
 import { rate } from './rate';
@@ -101,6 +101,103 @@ describe('the rating of sources', () => {
     expect(tw).toBeLessThan(40);
     expect(figure(wound(1e4), 'Tw')).toBeCloseTo(rms, 1);
     expect(wound(1).value).toBeCloseTo(30 / tw, 9);
+  });
+  it('a limit over speed: straight between rows, nothing above the last; the instant nearest to it counts', () => {
+    const rows = [
+      { speed: 0, torque: 30 },
+      { speed: 60, torque: 30 },
+      { speed: 120, torque: 10 },
+    ];
+    expect([0, 30, 60, 90, 120, 121].map((n) => limitAt(rows, n))).toEqual([30, 30, 30, 20, 10, 0]);
+    // 10 N·m at 90 rev/min, where 20 are allowed.
+    const line = lines(train({ torqueLimits: rows })).find((l) => l.what === 'source, torque')!;
+    expect([line.value, figure(line, 'Tlim')]).toEqual([expect.closeTo(2, 6), expect.closeTo(20, 9)]);
+    // A limit for all speeds counts beside it.
+    expect(lines(train({ torqueLimits: rows, mostTorque: 15 })).find((l) => l.what === 'source, torque')!.value).toBeCloseTo(1.5, 6);
+    expect(lines(train({ torqueLimits: rows.slice(0, 2) })).find((l) => l.what === 'source, torque')!.value).toBe(0);
+    expect(ratingOf(train({ torqueLimits: [...rows].reverse() })).unrated.map((u) => u.why)).toContain(
+      'the speeds of its torque limit must rise from row to row',
+    );
+  });
+  it('a limit over speed in a run: the worst product of both, not the greatest torque', () => {
+    // A spring wound up from rest: most torque at the end, where it stands still again.
+    const b = new Builder().weightless();
+    const s = b.shaft([0, 0, 0]);
+    const torqueLimits = [
+      { speed: 0, torque: 100 },
+      { speed: 5, torque: 100 },
+      { speed: 6, torque: 12 },
+    ];
+    b.motor(s.joint, 10, { torqueLimits, profile: 'part turn', amount: 40, time: 2, speedShape: 'harmonic' } as never);
+    b.load('joint-spring', { joint: s.joint, rate: 1 });
+    const design: Design = { ...b.design, runs: [{ id: 'r1', name: 'Winding', until: 'time', duration: 2, frames: 201 }] };
+    const line = rate(analyse(design).compiled, savedRuns(design)).lines.find((l) => l.what === 'source, torque')!;
+    // Harmonic: φ = 20·(1 − cos(π·t/2)) deg, so that it turns with π·20/2·sin(π·t/2) deg/s, 5.236 rev/min at most.
+    const reserve = (t: number): number => {
+      const n = ((Math.PI / 2) * 20 * Math.sin((Math.PI * t) / 2)) / 6;
+      return (n <= 5 ? 100 : 100 - 88 * (n - 5)) / (20 * (1 - Math.cos((Math.PI * t) / 2)));
+    };
+    const least = Math.min(...Array.from({ length: 200 }, (_, k) => reserve((k + 1) / 100)));
+    expect(line.value).toBeCloseTo(least, 2);
+  });
+  it('inertia ratio by hand: J1 + J2/i² over the rotor’s, and √ of it the ratio’s multiple for most acceleration', () => {
+    const make = (motor: object): Design => {
+      const b = new Builder().weightless();
+      const heavy = (J: number) => ({ mass: 1, massCentre: [0, 0, 0], inertia: [J, J, J] }) as object;
+      const [s1, s2] = [b.shaft([0, 0, 0], 'frame', heavy(0.002)), b.shaft([60, 0, 0], 'frame', heavy(0.09))];
+      b.mesh(b.gear(s1.member, 20, 1.5), b.gear(s2.member, 60, 1.5));
+      b.motor(s1.joint, 90, motor as never);
+      return b.design;
+    };
+    const line = lines(make({ mostInertiaRatio: 8, rotor: 0.003 })).find((l) => l.what === 'source, inertia')!;
+    expect(figure(line, 'JL')).toBeCloseTo(0.002 + 0.09 / 9, 9);
+    expect(figure(line, 'JL/JM')).toBeCloseTo(4, 6);
+    expect(line.value).toBeCloseTo(2, 6);
+    // Acceleration at the load for a torque of the motor: k·T/(k²·JM + JL) is greatest where k² = JL/JM.
+    const k = figure(line, 'k');
+    const pushes = (x: number): number => x / (x * x * 0.003 + figure(line, 'JL'));
+    expect(pushes(k)).toBeGreaterThan(pushes(k * 1.05));
+    expect(pushes(k)).toBeGreaterThan(pushes(k / 1.05));
+    expect(ratingOf(make({ mostInertiaRatio: 8 })).unrated.map((u) => u.why)).toContain('the inertia of its rotor is not stated: no inertia ratio');
+  });
+  it('starts per hour of a run that repeats: to and fro with a rest is two starts a cycle', () => {
+    const b = new Builder().weightless();
+    const s = b.shaft([0, 0, 0]);
+    b.motor(s.joint, 10, { mostStarts: 900, ratedTorque: 5, profile: 'to and fro', amount: 40, time: 2, dwell: 1 } as never);
+    const design: Design = { ...b.design, runs: [{ id: 'r1', name: 'Cycle', until: 'time', duration: 4, frames: 401 }] };
+    const line = rate(analyse(design).compiled, savedRuns(design)).lines.find((l) => l.what === 'source, starts')!;
+    expect(figure(line, 'Z')).toBeCloseTo((2 * 3600) / 4, 6);
+    expect(line.value).toBeCloseTo(0.5, 9);
+    expect(
+      startsIn(
+        [1, 2, 3].map((speed) => ({ part: 1 / 3, load: 1, speed })),
+        0.1,
+      ),
+    ).toBe(0);
+  });
+  it('a holding brake of a source: the load less what the losses help, against the wanted safety', () => {
+    const design = train({ brake: 12 });
+    const lossy = { ...design, couplings: design.couplings.map((c) => ({ ...c, efficiency: 0.9 })) } as Design;
+    // 30 N·m over 3 are 10 N·m; driving back, the teeth pass on 0.9 of it.
+    const line = lines(lossy).find((l) => l.what === 'source, brake')!;
+    expect(figure(line, 'Tback')).toBeCloseTo(9, 6);
+    expect(line.value).toBeCloseTo(12 / 9, 6);
+    expect(line.reserve).toBeCloseTo(12 / 9 / 1.5, 6);
+    expect(lines(train({})).some((l) => l.what === 'source, brake')).toBe(false);
+  });
+  it('a brake that holds what no source drives; one on a driven joint holds nothing at rest', () => {
+    const braked = (driven: boolean): ReturnType<typeof ratingOf> => {
+      const b = new Builder().weightless();
+      const s = b.shaft([0, 0, 0]);
+      if (driven) b.motor(s.joint, 10);
+      b.load('joint-load', { joint: s.joint, value: -40 });
+      b.load('joint-brake', { joint: s.joint, value: 100, name: 'Disc brake' });
+      return ratingOf(b.design);
+    };
+    const line = braked(false).lines.find((l) => l.what === 'brake')!;
+    expect([line.name, line.value, line.reserve]).toEqual(['Disc brake', expect.closeTo(2.5, 9), expect.closeTo(2.5 / 1.5, 9)]);
+    expect(braked(true).lines.some((l) => l.what === 'brake')).toBe(false);
+    expect(braked(true).unrated.find((u) => u.name === 'Disc brake')!.why).toMatch(/holds nothing at rest/);
   });
   it('a run in which it lets go asks nothing of it, and a crank is not rated by warming', () => {
     const d = train({ ratedTorque: 8 });

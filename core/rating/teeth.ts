@@ -6,7 +6,8 @@ import { type GearData, pairData } from '../teeth/index';
 import { deviations } from './accuracy';
 import { type MeshRating, rateMesh } from './cylindrical';
 import { gearMaterial } from './gear-material';
-import type { RatedGear, RatedMesh } from './mesh';
+import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
+import type { RatedCase } from './instants';
 import { type Given, type Results, unknownIn } from './rater';
 import { type Loaded, loadedIn, meshesOf, toothLines } from './tooth-lines';
 
@@ -141,6 +142,7 @@ export function rateTeeth(given: Given, results: Results): void {
       let rated: { readonly of: Loaded; readonly is: MeshRating }[];
       try {
         rated = loaded.map((of) => ({ of, is: rateMesh(mesh.rated, of.load, { ...conditions, hours: conditions.hours * of.part }) }));
+        if (given.blocked) staticLines(results, c, name, mesh, loaded, given, wishes);
       } catch (e) {
         if (!(e instanceof RangeError)) throw e;
         no(e.message);
@@ -153,6 +155,57 @@ export function rateTeeth(given: Given, results: Results): void {
           flank: wishes.flankSafety,
         });
       }
+    }
+  }
+}
+/**
+ * Roots and flanks where the output is blocked: the load of the case, as often as the source can give it, at rest, against what
+ * holds once.
+ */
+function staticLines(
+  results: Results,
+  c: { readonly id: Id },
+  name: string,
+  mesh: Mesh,
+  loaded: readonly Loaded[],
+  { name: within, blocked }: RatedCase,
+  wishes: Given['wishes'],
+): void {
+  const [{ load }] = loaded;
+  const { source, limit, times } = blocked!;
+  if (!(load.force > 0)) return;
+  // A single peak bends one way.
+  const peak: MeshLoad = { force: load.force * times, speed: 0, ...(load.contacts && { contacts: load.contacts }) };
+  const is = rateMesh(mesh.rated, peak, { application: 1, hours: 0, viscosity: wishes.viscosity });
+  for (const [k, { element, rated }] of mesh.wheels.entries()) {
+    for (const what of ['root', 'flank'] as const) {
+      const own = is[what][k as 0 | 1];
+      const wanted = what === 'root' ? wishes.rootSafety : wishes.flankSafety;
+      const much = own.safety / wanted;
+      results.line(`${c.id} ${element.id} ${what} static`, {
+        what: `${what}, static`,
+        item: c.id,
+        element: element.id,
+        name: `${element.name}, ${name}`,
+        case: within,
+        value: own.safety,
+        wanted,
+        reserve: what === 'flank' ? much ** 2 : much,
+        method: `${METHOD[what]}, static`,
+        figures: [
+          { symbol: 'Tlim', label: `Limit of ${source}`, value: limit },
+          { symbol: 'k', label: 'Times the load of the case', value: times },
+          ...own.figures,
+          ...own.ofLife,
+        ],
+        assumptions: [
+          rated.material.from,
+          `the output is blocked and ${source} gives its limit: the load of this mesh grows with it, without impact`,
+          'a single peak: KA = 1, life factors of the static end, all others as for endurance',
+          ...is.assumptions,
+          ...ofParts(mesh.wheels),
+        ],
+      });
     }
   }
 }

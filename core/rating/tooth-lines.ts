@@ -46,8 +46,9 @@ interface Meshing {
   readonly port: 0 | 1;
 }
 /**
- * What a mesh carries at each instant of a case, the wheel with fewer teeth first. `force`: tangential force, N, that the load at a
- * wheel's port comes to; the larger of both counts, which is the driving side before the loss. Undefined where forces are not known.
+ * What a mesh carries at each instant of a case, the wheel with fewer teeth first. `force`: tangential force, N, that the
+ * load at a wheel's port comes to; the larger of both counts, which is the driving side before the loss. Undefined where
+ * forces are not known.
  */
 export function loadedIn<W extends Meshing>(
   coupling: Id,

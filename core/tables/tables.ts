@@ -1,14 +1,14 @@
 import { type Case, type Ready, type Snapshot, casesOf } from '../checks/index';
 import { couplingKind } from '../couplings/index';
 import { unitsOf } from '../document/index';
-import { BEVEL_HEIGHTS, type BevelGear, DENSITY_STEEL, type Gear, bevelOf, elementKind, gearOf, isShape } from '../elements/index';
+import { BEVEL_HEIGHTS, type BevelGear, DENSITY_STEEL, type Gear, bevelOf, elementKind, gearOf, isShape, num, toothLimits } from '../elements/index';
 import { unitOfQuantity, usesOf } from '../edits/index';
 import { type Design, FRAME, type Id } from '../fields/types';
 import { exactly, toNumber } from '../math/index';
 import { bearingForces, elementMass } from '../forces/index';
 import { overPins, pinFor, spanOverTeeth, spanNeeds, formRadius, spanTeeth } from '../teeth/index';
 import { motionUnit } from '../units/index';
-import { byReason, rate, savedRuns, steadyCase } from '../rating/index';
+import { byReason, deviations, rate, savedRuns, steadyCase } from '../rating/index';
 import { computedRuns } from '../sizing/index';
 import { runTable } from './runs';
 import { shownIn } from './shown';
@@ -126,6 +126,24 @@ function ledgerTable({ cases }: Given): Table {
   };
 }
 
+/** Limits of a gear's tooth thickness and of its measures: over k teeth, and over pins; nothing where it states none. */
+function limitCells(e: Gear, k: number | undefined, pin: number | undefined): Cell[] {
+  const limits = toothLimits(e);
+  if (!limits) return Array<Cell>(7).fill(undefined);
+  const { thick, thin } = limits;
+  const spans: Cell[] = k === undefined ? [undefined, undefined] : [spanOverTeeth(thick, k), spanOverTeeth(thin, k)];
+  const pins: Cell[] = pin === undefined ? [undefined, undefined] : [overPins(thick, pin), overPins(thin, pin)];
+  const { thicknessAllowance: a, thicknessTolerance: t } = e;
+  return [a === undefined ? 'stated' : `DIN 3967 ${a}${t}`, 0 - thick.thinning, 0 - thin.thinning, ...spans, ...pins];
+}
+/** Tolerances of a gear whose accuracy grade is stated. */
+function deviationCells(e: Gear): Cell[] {
+  if (e.accuracyGrade === undefined) return Array<Cell>(5).fill(undefined);
+  const g = gearOf(e);
+  const d = deviations(e.accuracyGrade, g.module, 2 * g.pitchRadius, num(e.width));
+  return [d.singlePitch, d.totalPitch, d.profileTotal, d.helixTotal, d.runout].map((x) => Number(x.toPrecision(2)));
+}
+
 /** What a gear drawing states of cylindrical gears (ISO 1340): a line for each mesh that a gear is in. */
 function gearTable({ compiled }: Standing): Table {
   const { design } = compiled;
@@ -156,16 +174,26 @@ function gearTable({ compiled }: Standing): Table {
       k === undefined || g.beta === 0 ? undefined : spanNeeds(g, k),
       pins === undefined ? undefined : pin,
       pins,
+      ...limitCells(e as Gear, k, pins === undefined ? undefined : pin),
+      ...deviationCells(e as Gear),
     ];
     const meshes = compiled.couplings.filter(({ coupling: c }) => c.a === e.id || c.b === e.id);
-    if (!meshes.length) return [[...own, undefined, undefined, undefined, undefined]];
+    if (!meshes.length) return [[...own, undefined, undefined, undefined, undefined, undefined, undefined]];
     return meshes.map(({ coupling: c, model }) => {
       const other = design.elements.find((x) => x.id === (c.a === e.id ? c.b : c.a));
       const value = (key: string): Cell => {
         const v = model.derived?.find((x) => x.key === key)?.value;
         return typeof v === 'number' ? v : undefined;
       };
-      return [...own, other?.name, (other as Partial<Gear> | undefined)?.teeth, value('distance'), value('backlash')];
+      return [
+        ...own,
+        other?.name,
+        (other as Partial<Gear> | undefined)?.teeth,
+        value('distance'),
+        value('backlash'),
+        value('backlashLeast'),
+        value('backlashMost'),
+      ];
     });
   });
   return {
@@ -182,7 +210,7 @@ function gearTable({ compiled }: Standing): Table {
       figure('Helix angle β', 'deg'),
       text('Hand'),
       figure('Profile shift x'),
-      figure('Accuracy grade (ISO 1328-1)'),
+      figure('Grade (ISO 1328-1)'),
       figure('Reference diameter d', 'mm'),
       figure('Tip diameter da', 'mm'),
       figure('Root diameter df', 'mm'),
@@ -192,10 +220,24 @@ function gearTable({ compiled }: Standing): Table {
       figure('Face width that the span needs', 'mm'),
       figure('Pin diameter DM', 'mm'),
       figure('Measure over pins Md', 'mm'),
+      text('Tooth thickness limits'),
+      figure('Upper deviation Esns', 'mm'),
+      figure('Lower deviation Esni', 'mm'),
+      figure('Greatest span', 'mm'),
+      figure('Least span', 'mm'),
+      figure('Greatest over pins', 'mm'),
+      figure('Least over pins', 'mm'),
+      figure('Single pitch fpt', 'μm'),
+      figure('Total pitch Fp', 'μm'),
+      figure('Profile Fα', 'μm'),
+      figure('Helix Fβ', 'μm'),
+      figure('Runout Fr', 'μm'),
       text('Mating gear'),
       figure('Teeth of the mating gear'),
       figure('Centre distance a', 'mm'),
       figure('Backlash', 'mm'),
+      figure('Least backlash', 'mm'),
+      figure('Greatest backlash', 'mm'),
     ],
     rows,
   };

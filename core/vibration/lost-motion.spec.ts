@@ -28,7 +28,8 @@ describe('lost motion', () => {
     const first = deg(0.1, 60) / 3;
     const second = deg(0.2, 75);
     expect(m.worst).toBeCloseTo(first + second, 9);
-    expect(m.statistical).toBeCloseTo(Math.hypot(first, second), 9);
+    // Plays as drawn are certain: nothing is left to chance.
+    expect([m.least, m.statistical]).toEqual([m.worst, m.worst]);
     expect(m.parts.map((p) => p.part)[0]).toBeCloseTo(second, 9);
     expect(m).toMatchObject({ slide: false });
   });
@@ -51,7 +52,21 @@ describe('lost motion', () => {
     const byTeeth = (deg(0.3, 60) / 360) * 4;
     expect(m.slide).toBe(true);
     expect(m.worst).toBeCloseTo(0.05 + byTeeth, 9);
-    expect(m.parts.map((p) => p.from)).toEqual(['as stated', 'backlash of the teeth']);
+    expect(m.parts.map((p) => p.from)).toEqual(['as stated', 'backlash as drawn']);
+  });
+  it('between limits: all plays at their least and greatest; likely by their middles and the root of the squares of half their ranges', () => {
+    const { design, joint } = row([0.1, 0.2]);
+    const cd25 = { thicknessAllowance: 'cd', thicknessTolerance: '25' };
+    const limited = { ...design, elements: design.elements.map((e) => ({ ...e, ...cd25 })) } as Design;
+    const m = at(limited, joint);
+    // DIN 3967, cd 25: −54 to −84 μm up to 50 mm, −70 to −110 up to 125, −95 to −145 up to 280.
+    const first = [deg(0.124, 60) / 3, deg(0.194, 60) / 3];
+    const second = [deg(0.054 + 0.095, 75), deg(0.084 + 0.145, 75)];
+    expect(m.least).toBeCloseTo(first[0] + second[0], 9);
+    expect(m.worst).toBeCloseTo(first[1] + second[1], 9);
+    const middle = (first[0] + first[1] + second[0] + second[1]) / 2;
+    expect(m.statistical).toBeCloseTo(middle + Math.hypot((first[1] - first[0]) / 2, (second[1] - second[0]) / 2), 9);
+    expect(m.parts.map((p) => p.from)).toEqual(['backlash by its limits', 'backlash by its limits']);
   });
   it('says where an output moves freely', () => {
     const { design, joint } = row([0.1, 0.2]);

@@ -34,8 +34,9 @@ export interface SpringTrain {
 }
 
 /**
- * A design as masses and springs, at the pose of `forces` (whose rates it uses): shafts twist between their elements, teeth and
- * bands give, springs of joints count; all else is rigid. `held`: whether the sources stand still, each where its torque comes in.
+ * A design as masses and springs, at the pose of `forces` (whose rates it uses): shafts twist between their elements, teeth
+ * and bands give, springs of joints count; all else is rigid. `held`: whether the sources stand still, each where its
+ * torque comes in.
  */
 export function springTrain(forces: Forces, held = false): SpringTrain {
   const { pose } = forces;
@@ -151,8 +152,8 @@ function stiffMembers({ compiled: { design, structure } }: Pose, shafts: readonl
 }
 
 /**
- * Masses by kinetic energy, T = ½·q̇ᵀ·M·q̇: of the bodies as they are, and of every station what it has more as it turns by itself,
- * ½·J·((w·q̇ + δ̇)² − (w·q̇)²), w·q̇ being how fast the shaft turns about its axis.
+ * Masses by kinetic energy, T = ½·q̇ᵀ·M·q̇: of the bodies as they are, and of every station what it has more as it turns by
+ * itself, ½·J·((w·q̇ + δ̇)² − (w·q̇)²), w·q̇ being how fast the shaft turns about its axis.
  */
 function massMatrix(forces: Forces, shafts: readonly Shaft[], unknowns: number): Matrix {
   const { pose } = forces;

@@ -30,6 +30,7 @@ export interface Yielding {
   readonly why?: string;
   readonly worst?: number;
   readonly statistical?: number;
+  readonly least?: number;
   readonly parts?: readonly PlayPart[];
   /** Of a shaft at the place that gives most; undefined where nothing gives. */
   readonly stiffness?: number;
@@ -143,6 +144,7 @@ function outputsOf(worked: Worked): Yielding[] {
     const perUnit = slides ? 1e3 : DEG;
     return {
       ...base,
+      least: lost.least,
       worst: lost.worst,
       statistical: lost.statistical,
       parts: lost.parts,

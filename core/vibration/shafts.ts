@@ -58,7 +58,10 @@ interface Disc {
   readonly source: boolean;
 }
 
-/** Elements along a shaft, and where sources drive it: those with a rotor, and those that are held. What lies across stays with the whole. */
+/**
+ * Elements along a shaft, and where sources drive it: those with a rotor, and those that are held. What lies across stays
+ * with the whole.
+ */
 function discsOf({ compiled }: Pose, m: Member, coordinate: number, held: boolean): Disc[] {
   const { design, structure } = compiled;
   const elements = design.elements.flatMap((e: Element): Disc[] => {
@@ -84,8 +87,8 @@ function discsOf({ compiled }: Pose, m: Member, coordinate: number, held: boolea
 }
 
 /**
- * A member cut at what stands along it; undefined where nothing of it gives. `held`: whether its sources stand still; `unknown` gives
- * the next free number.
+ * A member cut at what stands along it; undefined where nothing of it gives. `held`: whether its sources stand still; `unknown`
+ * gives the next free number.
  */
 export function shaftOf(pose: Pose, m: Member, held: boolean, unknown: () => number): Shaft | undefined {
   const { structure, design } = pose.compiled;

@@ -27,7 +27,7 @@ const STIFFNESS = numberField('bandStiffness', 'Stiffness of the band', {
   unit: 'N',
   symbol: 'EA',
   above: 0,
-  max: 1e10,
+  max: 1e9,
   help: 'Force that would stretch it to twice its length, of its whole width: for natural frequencies and wind-up. Left open, it is rigid there.',
 });
 

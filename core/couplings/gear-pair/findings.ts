@@ -31,6 +31,10 @@ export function teethDiffer(name: string, ids: Id[], a: Placed, b: Placed): Find
 /** Contact ratios below which a drive runs roughly, and cannot run. */
 const ROUGH = 1.2;
 
+/** Teeth that may jam at their limits; `least`: the least backlash, mm, where limits are stated. */
+export const limitFindings = (name: string, ids: Id[], least: number | undefined): Finding[] =>
+  least !== undefined && least < -1e-9 ? [finding('tight-at-limits', ids, { name, play: say(least) })] : [];
+
 /** What a contact ratio means, or nothing. */
 export const contactRatioFindings = (name: string, ids: Id[], ratio: number): Finding[] =>
   ratio >= ROUGH ? [] : [finding(ratio < 1 ? 'low-contact-ratio/lost' : 'low-contact-ratio', ids, { name, ratio: say(ratio, 2) })];

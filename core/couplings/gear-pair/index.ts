@@ -1,9 +1,10 @@
-import type { Gear } from '../../elements/index';
+import { type Gear, num } from '../../elements/index';
 import type { Stated } from '../../fields/fields';
 import type { Coupling, Finding } from '../../fields/types';
 import { finding } from '../../findings/index';
 import { norm } from '../../math/index';
 import {
+  DISTANCE_TOLERANCE_FIELD,
   EFFICIENCY_FIELD,
   FACE_LOAD_FIELD,
   MESH_LOAD_FIELD,
@@ -16,7 +17,8 @@ import {
   turnsOf,
 } from '../common';
 import type { CouplingContext, CouplingKind, ProportionalModel } from '../protocol';
-import { cannotPair, fitFindings, teethDiffer } from './findings';
+import { backlashLimits } from './backlash';
+import { cannotPair, fitFindings, limitFindings, teethDiffer } from './findings';
 import { type PairGeometry, pairGeometry } from './geometry';
 import { pairModel } from './law';
 
@@ -32,7 +34,7 @@ export interface Mesh<A extends Gear = Gear, B extends Gear = Gear> {
 
 /** The mesh of two elements of the given types, or why there is none; findings beside a mesh are what is wrong with it. */
 export function meshOf<A extends Gear, B extends Gear>(
-  c: Coupling & { efficiency?: number },
+  c: Coupling & { efficiency?: number; distanceTolerance?: number },
   ctx: CouplingContext,
   types: readonly [readonly string[], readonly string[]],
 ): { mesh?: Mesh<A, B>; findings: Finding[] } {
@@ -48,12 +50,16 @@ export function meshOf<A extends Gear, B extends Gear>(
   if (!turns) return { findings: [...findings, noCarrier(c, ctx, ids, a.member, b.member)] };
   const geometry = pairGeometry(a, b);
   if (!geometry) return { findings: [...findings, finding('equal-internal', ids, { name })] };
-  const model = pairModel(ctx, a, b, turns, geometry, efficiencyOf(c));
+  const limits = findings.length ? undefined : backlashLimits(geometry, num(c.distanceTolerance));
+  const model = pairModel(ctx, a, b, turns, geometry, efficiencyOf(c), limits);
   // Teeth that do not go together have no distance that would suit them.
-  return { mesh: { a, b, geometry, model }, findings: findings.length ? findings : fitFindings(name, ids, geometry) };
+  return {
+    mesh: { a, b, geometry, model },
+    findings: findings.length ? findings : [...fitFindings(name, ids, geometry), ...limitFindings(name, ids, limits?.least.backlash)],
+  };
 }
 
-const FIELDS = [...pairFields('First gear', 'Second gear'), EFFICIENCY_FIELD, FACE_LOAD_FIELD, MESH_LOAD_FIELD];
+const FIELDS = [...pairFields('First gear', 'Second gear'), DISTANCE_TOLERANCE_FIELD, EFFICIENCY_FIELD, FACE_LOAD_FIELD, MESH_LOAD_FIELD];
 /** What is stated of one, from its fields. */
 export type GearPair = Coupling & Stated<typeof FIELDS>;
 

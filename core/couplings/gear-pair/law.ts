@@ -3,6 +3,7 @@ import { type Gear, exactOf, num } from '../../elements/index';
 import { dot, exactly, neg, norm, piRatio, vadd, vscale, vsub } from '../../math/index';
 import { type Placed, acrossAxis, faceEngagement, travelPorts, turningPort } from '../common';
 import type { CouplingContext, ProportionalModel, Term } from '../protocol';
+import { type BacklashLimits, limitsDerived } from './backlash';
 import type { PairGeometry } from './geometry';
 
 const DEG = 180 / Math.PI;
@@ -25,6 +26,7 @@ export function pairModel(
   turns: PairTurns,
   g: PairGeometry,
   efficiency: number,
+  limits?: BacklashLimits,
 ): ProportionalModel {
   const { carrier, turnA, turnB } = turns;
   const { ga, gb, fit, natural } = g;
@@ -113,6 +115,14 @@ export function pairModel(
         unit: 'deg',
         formula: 'jwt / rw',
       },
+      ...(limits
+        ? limitsDerived(
+            limits.least.backlash,
+            limits.most.backlash,
+            g.outer === ga ? [limits.least.turnA, limits.most.turnA] : [limits.least.turnB, limits.most.turnB],
+            a.element.name,
+          )
+        : []),
       { key: 'phase', label: 'Turn that puts tooth in space', value: add, unit: 'deg' },
     ],
   };

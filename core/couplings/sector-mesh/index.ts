@@ -2,12 +2,12 @@ import type { Stated } from '../../fields/fields';
 import type { Gear, Sector } from '../../elements/index';
 import type { Coupling } from '../../fields/types';
 import { vscale } from '../../math/index';
-import { EFFICIENCY_FIELD, type Placed, pairFields } from '../common';
+import { DISTANCE_TOLERANCE_FIELD, EFFICIENCY_FIELD, type Placed, pairFields } from '../common';
 import { meshOf } from '../gear-pair/index';
 import type { CouplingKind } from '../protocol';
 import { sectorEngagement } from './engagement';
 
-const FIELDS = [...pairFields('Sector', 'Gear or second sector'), EFFICIENCY_FIELD];
+const FIELDS = [...pairFields('Sector', 'Gear or second sector'), DISTANCE_TOLERANCE_FIELD, EFFICIENCY_FIELD];
 /** What is stated of one, from its fields. */
 export type SectorMesh = Coupling & Stated<typeof FIELDS>;
 

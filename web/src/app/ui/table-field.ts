@@ -173,7 +173,7 @@ export class TableField {
   protected readonly columns = computed(() => this.field().columns ?? []);
   protected readonly keys = computed(() => [...this.columns().map((c) => c.key), 'drop']);
   protected readonly byPlace = (place: number): number => place;
-  protected readonly numeric = computed(() => this.columns().every((c) => c.kind !== 'choice' && c.required));
+  protected readonly numeric = computed(() => this.columns().every((c) => c.kind !== 'choice' && c.kind !== 'text' && c.required));
   /** Cells as typed that are not right yet, by row and column. */
   protected readonly bad = linkedSignal<readonly Row[], ReadonlyMap<string, { text: string; why: string }>>({
     source: () => this.rows(),
@@ -185,8 +185,8 @@ export class TableField {
   protected readonly units = inject(UnitsService).now;
   protected minus(v: number | string | undefined, c: Field): string {
     if (v === undefined) return '';
-    const shown = typeof v === 'number' ? Number(this.units().shown(v, c.unit).toPrecision(12)) : v;
-    return String(shown).replace('-', '−');
+    if (typeof v !== 'number') return v;
+    return String(Number(this.units().shown(v, c.unit).toPrecision(12))).replace('-', '−');
   }
 
   protected optionsOf(c: Field): Option[] {
@@ -197,9 +197,9 @@ export class TableField {
       this.bad.update((m) => new Map([...m].filter(([cell]) => cell !== k + c.key)));
       return this.committed.emit(this.rows().map((r, i) => (i === k ? Object.fromEntries(Object.entries(r).filter(([key]) => key !== c.key)) : r)));
     }
-    let value: number | string = text;
+    let value: number | string = text.trim();
     let why: string | undefined;
-    if (c.kind !== 'choice') {
+    if (c.kind !== 'choice' && c.kind !== 'text') {
       const q = readQuantity(text.replaceAll('−', '-'), this.units().of(c.unit));
       if ('problem' in q) why = $localize`${c.label}, row ${k + 1}:row:: ${q.problem}`;
       else value = this.units().of(c.unit) === (c.unit ?? '') ? q.value : q.value / this.units().factor(c.unit);

@@ -4,8 +4,12 @@ import type { RatingLine } from '@unirota/core';
 export const WHAT: Readonly<Record<RatingLine['what'], string>> = {
   root: $localize`Tooth root`,
   flank: $localize`Tooth flank`,
+  'root, static': $localize`Tooth root, blocked`,
+  'flank, static': $localize`Tooth flank, blocked`,
   'bearing life': $localize`Bearing life`,
   'bearing, static': $localize`Bearing at rest`,
+  'bearing, speed': $localize`Bearing, speed`,
+  'bearing, least load': $localize`Bearing, least load`,
   'plain bearing': $localize`Plain bearing`,
   'shaft, fatigue': $localize`Shaft, fatigue`,
   'shaft, yield': $localize`Shaft, yield`,
@@ -37,6 +41,10 @@ export const WHAT: Readonly<Record<RatingLine['what'], string>> = {
   'ratchet tooth, bending': $localize`Ratchet tooth, bending`,
   'source, torque': $localize`Source, greatest load`,
   'source, warming': $localize`Source, warming`,
+  'source, inertia': $localize`Source, inertia ratio`,
+  'source, starts': $localize`Source, starts`,
+  'source, brake': $localize`Source, holding brake`,
+  brake: $localize`Brake`,
 };
 const GEARS = $localize`No single change of face width, module or material makes it bear what is wanted.`;
 const BEARING = $localize`It needs a larger bearing: the rating that is needed stands below.`;
@@ -52,8 +60,12 @@ const SOURCE = $localize`It needs a larger motor, or another ratio.`;
 export const HINT: Readonly<Record<RatingLine['what'], string>> = {
   root: GEARS,
   flank: GEARS,
+  'root, static': GEARS,
+  'flank, static': GEARS,
   'bearing life': BEARING,
   'bearing, static': $localize`It needs a larger bearing.`,
+  'bearing, speed': $localize`It needs a bearing that may turn faster.`,
+  'bearing, least load': $localize`It needs a smaller bearing, or a pre-load.`,
   'plain bearing': $localize`It needs a wider bush, or one of another material.`,
   'shaft, fatigue': SHAFT,
   'shaft, yield': SHAFT,
@@ -85,4 +97,8 @@ export const HINT: Readonly<Record<RatingLine['what'], string>> = {
   'ratchet tooth, bending': $localize`It needs fewer or lower teeth, a wider wheel or a larger one.`,
   'source, torque': SOURCE,
   'source, warming': SOURCE,
+  'source, inertia': $localize`It needs more reduction, or a motor with a heavier rotor.`,
+  'source, starts': $localize`It needs a longer cycle, or a motor for more starts.`,
+  'source, brake': $localize`It needs a stronger brake.`,
+  brake: $localize`It needs a stronger brake, or one on a faster shaft.`,
 };

@@ -259,8 +259,9 @@ export class VibrationDialog {
 
   protected readonly outputColumns: readonly Column[] = [
     { key: 'output', label: $localize`Output` },
-    { key: 'worst', label: $localize`Lost motion, worst`, number: true },
+    { key: 'least', label: $localize`Lost motion, least`, number: true },
     { key: 'likely', label: $localize`likely`, number: true },
+    { key: 'worst', label: $localize`worst`, number: true },
     { key: 'stiffness', label: $localize`Stiffness`, number: true },
     { key: 'load', label: $localize`Load`, number: true },
     { key: 'windUp', label: $localize`Wind-up`, number: true },
@@ -275,8 +276,9 @@ export class VibrationDialog {
         id: o.joint,
         cells: [
           { text: o.name },
-          o.why === undefined ? cell(o.worst, way, '–') : { text: o.why },
+          o.why === undefined ? cell(o.least, way, '–') : { text: o.why },
           cell(o.statistical, way, '–'),
+          cell(o.worst, way, '–'),
           cell(o.stiffness, rate, o.why === undefined ? rigid : '–'),
           cell(o.load, effort, '–'),
           cell(o.windUp, way, '–'),

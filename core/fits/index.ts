@@ -1,0 +1,2 @@
+export * from './din-3967';
+export * from './iso-286';
