@@ -35,7 +35,7 @@ describe('npx unirota', () => {
     expect(sound.stderr).toContain('Not rated: Paddle: the strength of bodies of members is not rated yet.');
     const weak = run('rate', join(root, 'demo/inspection-lift.json'));
     expect(weak.status).toBe(1);
-    expect(weak.stdout.split(/\r?\n/)[1]).toMatch(/^"Arm A wheel, Geared arms",flank,as stated,0\.7/);
+    expect(weak.stdout.split(/\r?\n/)[1]).toMatch(/^"Arm A wheel, Geared arms","flank, static",as stated,0\.5/);
   });
 
   it('prints natural frequencies, lost motion and wind-up; ends with 1 where nothing gives', () => {

@@ -65,10 +65,26 @@ test.describe('by keyboard', () => {
     await find('rename paddle', /^Rename Paddle rename/);
     await expect(page.getByRole('textbox', { name: 'Name', exact: true })).toBeFocused();
     await page.keyboard.press('Escape');
+    // A field that is folded away, and one that is a table: unfolded, with the caret in it.
+    await find('press fits of pinion', /^Press fits of Pinion shaft/);
+    const row = page.getByRole('button', { name: 'Add a row' });
+    await expect(row.and(page.locator(':focus'))).toHaveCount(1);
+    await page.keyboard.press('Enter');
+    const fit = page.getByRole('textbox', { name: 'Fit, row 1' });
+    await fit.fill('press');
+    await fit.press('Enter');
+    await expect(page.getByRole('alert')).toContainText('the hole first, as in H7/s6');
+    await fit.fill('H7/s6');
+    await fit.press('Enter');
+    await expect(page.getByRole('alert')).toHaveCount(0);
+    await find('roughness of crank pinion', /^Roughness Rz of Crank pinion/);
+    await expect(page.getByRole('textbox', { name: /^Roughness Rz/ })).toBeFocused();
+    await page.keyboard.press('Escape');
     // The same commands in the menu.
     await page.getByRole('button', { name: 'Menu' }).click();
     await page.getByRole('menuitem', { name: 'View' }).click();
-    await page.getByRole('menuitem', { name: /^Fold or unfold the data sheet/ }).click();
+    // By key: on its way the mouse would cross other groups, which open in turn.
+    await page.getByRole('menuitem', { name: /^Fold or unfold the data sheet/ }).press('Enter');
     await expect(page.getByRole('complementary', { name: 'Data sheet' })).toBeHidden();
     await page.getByRole('navigation', { name: 'Work order' }).getByRole('button', { name: /^Duty/ }).click();
     await page.keyboard.press('F1');

@@ -23,7 +23,7 @@ test.describe('what bears its load', () => {
     await expect(order.getByRole('button', { name: /^Rating\s*, (in order|in work)/ })).toBeVisible({ timeout: 20_000 });
     await expect(table).not.toContainText('✗');
     await order.getByRole('button', { name: /^Release/ }).click();
-    await expect(page.getByText(/^✓ Rating: 6 safeties and lives/)).toBeVisible();
+    await expect(page.getByText(/^✓ Rating: 10 safeties and lives/)).toBeVisible();
     await page.getByRole('button', { name: /^Undo: Case-hardened/ }).click();
     await expect(order.getByRole('button', { name: /^Rating\s*, trouble/ })).toBeVisible({ timeout: 20_000 });
   });

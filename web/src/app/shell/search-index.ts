@@ -2,27 +2,7 @@ import { fieldsOfItem } from '@unirota/core/document';
 import { type Command, type Doers, nameField } from './command-table';
 import type { Searchable } from './find-dialog';
 import { LISTS, type Kind } from '../state/items';
-
-/** How often it is tried to put the caret into a field that is still being unfolded, and after how long again, ms. */
-const TRIES = 30,
-  AGAIN = 80;
-/** Puts the caret into a field of the data sheet, once it is there. */
-function into(key: string): void {
-  setTimeout(() => {
-    const field = document.getElementById(`f-${key}`);
-    if (!field) return;
-    const shut = field.closest('mat-expansion-panel')?.querySelector<HTMLElement>('[aria-expanded=false]');
-    shut?.click();
-    const take = (left: number): void => {
-      field.scrollIntoView({ block: 'center' });
-      field.focus();
-      // What is folded away takes the caret once it is unfolded.
-      if (document.activeElement !== field && left > 0) setTimeout(() => take(left - 1), AGAIN);
-      else if (field instanceof HTMLInputElement) field.select();
-    };
-    take(TRIES);
-  });
-}
+import { intoField } from '../ui/field-focus';
 
 /** Everything of an open design that has a name: what can be done, its items with their names, and their fields. */
 export function searchIndex(
@@ -59,7 +39,7 @@ export function searchIndex(
           what: 'field',
           act: () => {
             show();
-            into(f.key);
+            intoField(f.key);
           },
         });
       }

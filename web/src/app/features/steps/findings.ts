@@ -6,6 +6,7 @@ import { MatInput } from '@angular/material/input';
 import type { AcceptedFinding, Finding } from '@unirota/core/document';
 import { type Cure, answersOf, removeItems, withAccepted } from '@unirota/core';
 import { PapersService } from '../../state/papers.service';
+import { intoField } from '../../ui/field-focus';
 import { DesignService } from '../../state/design.service';
 import { RemarksService } from '../../state/remarks.service';
 import { SelectionService } from '../../state/selection.service';
@@ -186,6 +187,6 @@ export class Findings {
     const s = owner ?? (f.field ? items[items.length - 1] : items[0]);
     if (!s) return;
     this.chosen.select(s.kind, s.id);
-    if (f.field) setTimeout(() => document.getElementById(`f-${f.field}`)?.focus());
+    if (f.field) intoField(f.field);
   }
 }

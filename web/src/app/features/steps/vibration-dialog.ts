@@ -114,7 +114,7 @@ const SAME = 1e-6;
         <p i18n class="soft">
           At the home position and without damping or friction. Shafts twist between their elements, teeth give by ISO 6336-1 and 10300-1, belts and
           chains by their stated stiffness, springs of joints by their rate; all else is rigid. Lost motion is the backlash of the teeth and stated
-          play: the worst adds all up, the likely one is the root of their squares. Of planets one path counts.
+          play: the worst adds all up; the likely one adds their middles and the root of the squares of half their ranges. Of planets one path counts.
         </p>
         @if (assumptions().length) {
           <ul class="soft plainlist">
