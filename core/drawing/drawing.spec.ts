@@ -1,10 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { emptyDesign } from '../document/index';
 import { DRAWING_SIDES, type DrawingSide } from '../fields/common';
 import { dot } from '../math/index';
 import { circle } from '../solids/index';
 import { type Placed, arranged } from './arrange';
 import { type Dimension, FIGURE, placeDimensions } from './dimensions';
+import { formOf } from './form';
 import { hatching } from './lines';
 import { type Mark, type TextMark, textWidth } from './marks';
 import { boxOf, drawnOnce } from './projection';
@@ -125,10 +127,45 @@ describe('hatching', () => {
 function boxOfText(t: TextMark): readonly [number, number, number, number] {
   const w = textWidth(t.text, t.height);
   const [x, y] = t.at;
-  return t.turn === 90 ? [x - t.height, y - w / 2, x, y + w / 2] : [x - w / 2, y, x + w / 2, y + t.height];
+  const from = { start: 0, middle: -w / 2, end: -w }[t.anchor];
+  return t.turn === 90 ? [x - t.height, y + from, x, y + from + w] : [x + from, y, x + from + w, y + t.height];
 }
 const apart = (a: readonly number[], b: readonly number[]): boolean =>
   a[2] <= b[0] + 1e-9 || b[2] <= a[0] + 1e-9 || a[3] <= b[1] + 1e-9 || b[3] <= a[1] + 1e-9;
+
+describe('a table of gear data', () => {
+  it('stands within the border and off the title block and the marks at the middle of the sides, however long it is', () => {
+    for (const paper of ['A4', 'A3', 'A2', 'A1'] as const) {
+      for (const lines of [5, 20, 30, 36]) {
+        const rows = Array.from({ length: lines }, (_, k) => [`Value ${k}`, '1234.5678', '98.765']);
+        const options = { scale: '1:1', kind: 'Part drawing', material: '', unit: 'mm', third: false, symbol: false };
+        const title = { by: '', revision: '1', date: '2026-11-30' };
+        const drawing = { id: 'd', name: 'Drawing', paper };
+        const form = (table?: { heads: string[]; rows: string[][] }): Mark[] =>
+          formOf(emptyDesign('Works'), drawing, title, { ...options, ...(table && { table }) }).marks;
+        const plain = form();
+        const figures = form({ heads: ['Wheel', 'Pinion'], rows })
+          .slice(plain.length)
+          .filter((m): m is TextMark => m.kind === 'text')
+          .map(boxOfText);
+        expect(figures).toHaveLength(3 * lines + 3);
+        const [border, ...others] = plain.flatMap((m) => {
+          if (m.kind !== 'stroke') return [];
+          const points = [m.path.start, ...m.path.pieces.map((x) => x.to)];
+          const [xs, ys] = [points.map((x) => x[0]), points.map((x) => x[1])];
+          return [[Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)]];
+        });
+        for (const f of figures) {
+          expect(
+            f[0] >= border[0] && f[1] >= border[1] && f[2] <= border[2] && f[3] <= border[3],
+            `${paper}, ${lines} lines: ${f.join()} in ${border.join()}`,
+          ).toBe(true);
+          for (const o of others) expect(apart(f, o), `${paper}, ${lines} lines: ${f.join()} and ${o.join()}`).toBe(true);
+        }
+      }
+    }
+  });
+});
 
 describe('dimensions round a view', () => {
   const box = [0, 0, 120, 80] as const;

@@ -33,7 +33,7 @@ export interface GearTable {
   heads: readonly string[];
   rows: readonly (readonly string[])[];
 }
-const ROW = 5.2,
+const ROW = 4.2,
   HEAD = 42,
   COLUMN = 30,
   LETTERS = 2.5;
@@ -51,6 +51,16 @@ function linesOf(written: string): string[] {
 const rowLines = ([, ...values]: readonly string[]): number => Math.max(1, ...values.map((v) => linesOf(v).length));
 const tableHeight = (t: GearTable): number => ROW * t.rows.reduce((n, r) => n + rowLines(r), 1);
 
+/** How far a mark at the middle of a side reaches into the area, mm. */
+const CENTRING = 5;
+/** The upper left corner of a table, mm: in the upper right one of the border, clear of the marks at the middles of the sides. */
+function cornerOf(paper: PaperSize, t: GearTable): { x: number; top: number } {
+  const [w, h] = PAPER_SIZES[paper];
+  const [width, height] = [tableWidth(t), tableHeight(t)];
+  const past = (reach: number, side: number): number => (MARGIN + reach > side / 2 - CENTRING - 1 ? CENTRING + 1 : 0);
+  return { x: w - MARGIN - width - past(height, h), top: h - MARGIN - past(width, w) };
+}
+
 /** How many wheels a table can have beside each other on a paper. */
 export const mostWheels = (paper: PaperSize): number => (paper === 'A4' ? 4 : paper === 'A3' ? 5 : 8);
 
@@ -60,10 +70,11 @@ export function areaOf(paper: PaperSize, table?: GearTable): Area {
   const [x, y] = [FILING + 4, MARGIN + TITLE[1] + 5];
   const [right, top] = [w - MARGIN - 4, h - MARGIN - 4];
   if (!table) return { x, y, width: right - x, height: top - y };
+  const corner = cornerOf(paper, table);
   // Beside the views where the paper lies, above them where it stands.
   return paper === 'A4'
-    ? { x, y, width: right - x, height: top - y - tableHeight(table) - 4 }
-    : { x, y, width: right - x - tableWidth(table) - 6, height: top - y };
+    ? { x, y, width: right - x, height: corner.top - tableHeight(table) - 8 - y }
+    : { x, y, width: corner.x - 10 - x, height: top - y };
 }
 
 /** A text no longer than a width, with … where it was cut; what was cut is put with the others. */
@@ -103,10 +114,10 @@ export function formOf(
   const out: Mark[] = [box('border', FILING, MARGIN, w - MARGIN, h - MARGIN)];
   // Marks at the middle of each side (ISO 5457), for copying.
   out.push(
-    stroke('border', [w / 2, 0], [w / 2, MARGIN + 5]),
-    stroke('border', [w / 2, h], [w / 2, h - MARGIN - 5]),
-    stroke('border', [0, h / 2], [FILING + 5, h / 2]),
-    stroke('border', [w, h / 2], [w - MARGIN - 5, h / 2]),
+    stroke('border', [w / 2, 0], [w / 2, MARGIN + CENTRING]),
+    stroke('border', [w / 2, h], [w / 2, h - MARGIN - CENTRING]),
+    stroke('border', [0, h / 2], [FILING + CENTRING, h / 2]),
+    stroke('border', [w, h / 2], [w - MARGIN - CENTRING, h / 2]),
   );
   const [x0, y0] = [w - MARGIN - TITLE[0], MARGIN];
   const cells: [x: number, y: number, width: number, height: number, label: string, value: string, size?: number][] = [
@@ -132,16 +143,16 @@ export function formOf(
   }
   out.push(box('visible', x0, y0, x0 + TITLE[0], y0 + TITLE[1]));
   if (o.symbol) out.push(...symbolOf(o.third, [x0 + 166, y0 + 30]));
-  if (o.table) out.push(...tableMarks(o.table, w - MARGIN - tableWidth(o.table), h - MARGIN, cut));
+  if (o.table) out.push(...tableMarks(o.table, cornerOf(paper, o.table), cut));
   return { marks: out, cut };
 }
 
-function tableMarks(t: GearTable, x: number, top: number, cut: string[]): Mark[] {
+function tableMarks(t: GearTable, { x, top }: { x: number; top: number }, cut: string[]): Mark[] {
   const width = tableWidth(t),
     height = tableHeight(t);
   const out: Mark[] = [box('visible', x, top - height, x + width, top)];
   for (let k = 0; k < t.heads.length; k++) out.push(stroke('thin', [x + HEAD + COLUMN * k, top], [x + HEAD + COLUMN * k, top - height]));
-  const y = (line: number): number => top - ROW * (line + 1) + 1.5;
+  const y = (line: number): number => top - ROW * (line + 1) + 1;
   out.push(text([x + 1.2, y(0)], 'Gear data', LETTERS, 'start', { bold: true }));
   t.heads.forEach((head, k) =>
     out.push(text([x + HEAD + COLUMN * k + 1.2, y(0)], fitted(head, LETTERS, COLUMN - 2, cut), LETTERS, 'start', { bold: true })),

@@ -5,8 +5,10 @@ import type { Block } from './report';
 
 /** Digits of figures on paper. */
 const DIGITS = 5;
+/** Digits of sizes that parts are made by. */
+const MADE_DIGITS = 6;
 
-const cellText = (c: Cell, units: Units): string => (c === undefined ? '' : typeof c === 'number' ? units.number(c, '', DIGITS) : c);
+const cellText = (c: Cell, units: Units, digits = DIGITS): string => (c === undefined ? '' : typeof c === 'number' ? units.number(c, '', digits) : c);
 
 /**
  * A table as it is printed; its figures are in the shown units already. Columns by their labels where not all are wanted; a column
@@ -48,7 +50,7 @@ export function onSide(t: Table, units: Units, name: string, most = 4): Block[] 
     const some = t.rows.slice(from, from + most);
     const rows = t.columns.flatMap((c, k) => {
       if (k === at) return [];
-      const cells = some.map((r) => cellText(r[k], units));
+      const cells = some.map((r) => cellText(r[k], units, MADE_DIGITS));
       return cells.some((x) => x !== '') ? [[heading(c), ...cells]] : [];
     });
     out.push({
