@@ -378,6 +378,7 @@ export const SETTINGS_FIELDS = [
   vectorField('gravity', 'Weight', { unit: 'm/s²', help: 'Acceleration of weight.' }),
   ...RUN_FIELDS,
   ...RATING_SETTINGS,
+  flagField('agma', 'Cylindrical gears by AGMA 2101 too', { initial: false }),
   ...UNIT_FIELDS.map(([, , f]) => f),
   wholeField('decimals', 'Decimals', { min: 0, max: 9, help: 'Digits behind the point; those that matter where none are stated.' }),
 ];

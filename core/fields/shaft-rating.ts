@@ -91,4 +91,29 @@ export const SHAFT_RATING_FIELDS = [
     most: 50,
     help: 'A fit of ISO 286 (H7/s6), or the interference of the diameter that counts, what is smoothed away taken off. Rz in μm, of shaft and hub: smoothing of a fit. The diameter left open is that of the round bar there.',
   }),
+  tableField('splines', 'Splines', {
+    ...ofShaft,
+    columns: [
+      numberField('at', 'Middle along the axis', { unit: 'mm', required: true, min: -1e6, max: 1e6 }),
+      numberField('length', 'Bearing length', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+      wholeField('teeth', 'Teeth', { required: true, min: 2, max: 500 }),
+      numberField('inner', 'Diameter inside', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+      numberField('outer', 'Diameter outside', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+      numberField('strength', 'Yield strength of the hub', { unit: 'MPa', above: 0, max: 3000 }),
+    ],
+    most: 50,
+    help: 'Between the diameters the flanks bear: of involute splines the tip of the hub and the tip of the shaft.',
+  }),
+  tableField('pins', 'Cross pins', {
+    ...ofShaft,
+    columns: [
+      numberField('at', 'Place along the axis', { unit: 'mm', required: true, min: -1e6, max: 1e6 }),
+      numberField('diameter', 'Diameter d', { unit: 'mm', required: true, above: 0, max: 1e4 }),
+      numberField('outer', 'Outside diameter of the hub', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+      numberField('pinStrength', 'Tensile strength of the pin', { unit: 'MPa', above: 0, max: 3000 }),
+      numberField('strength', 'Tensile strength of the hub', { unit: 'MPa', above: 0, max: 3000 }),
+    ],
+    most: 50,
+    help: 'Smooth pins across shaft and hub; the diameter of the shaft is that of the round bar there.',
+  }),
 ] as const;

@@ -40,28 +40,48 @@ export interface RatedFit {
   readonly strength?: number;
   readonly first: number;
 }
+export interface RatedSplines {
+  readonly key: string;
+  readonly name: string;
+  readonly sizes: { readonly inner: number; readonly outer: number; readonly length: number; readonly teeth: number };
+  readonly strength?: number;
+  readonly first: number;
+}
+export interface RatedPin {
+  readonly key: string;
+  readonly name: string;
+  /** Diameters of pin, shaft and hub, mm. */
+  readonly sizes: { readonly pin: number; readonly shaft: number; readonly outer: number };
+  readonly pinStrength?: number;
+  readonly strength?: number;
+  readonly first: number;
+}
 /** What of a shaft can be rated; and why the rest cannot. */
 export interface StatedShaft {
   readonly material?: ShaftMaterial;
   readonly sections: readonly RatedSection[];
   readonly keys: readonly RatedKey[];
   readonly fits: readonly RatedFit[];
+  readonly splines: readonly RatedSplines[];
+  readonly pins: readonly RatedPin[];
   readonly missing: readonly string[];
 }
 
-/** Places of a shaft at which it is rated, mm along it: its notches, and the ends of its keyways and press fits. */
-export const ratedPlaces = ({ notches, keys, fits }: Member): number[] => [
+/** Places of a shaft at which it is rated, mm along it: its notches, and the ends of what joins it to hubs. */
+export const ratedPlaces = ({ notches, keys, fits, splines, pins }: Member): number[] => [
   ...(notches ?? []).map((n) => n.at),
-  ...[...(keys ?? []), ...(fits ?? [])].flatMap((k) => [k.at - k.length / 2, k.at + k.length / 2]),
+  ...[...(keys ?? []), ...(fits ?? []), ...(splines ?? [])].flatMap((k) => [k.at - k.length / 2, k.at + k.length / 2]),
+  ...(pins ?? []).flatMap((p) => [p.at - p.diameter / 2, p.at + p.diameter / 2]),
 ];
 
 /** Reads a shaft: sizes left open are those of its round bars, and of the standard keys. */
 export function statedShaft(design: Design, m: Member): StatedShaft {
   const pieces = shaftPiecesOf(design, m.id);
-  const { notches = [], keys = [], fits = [] } = m;
+  const { notches = [], keys = [], fits = [], splines = [], pins = [] } = m;
   const material = materialOf(m, Math.max(0, ...pieces.map((p) => p.outer), ...notches.map((n) => n.outer ?? n.diameter ?? 0)));
-  if (!material) return { sections: [], keys: [], fits: [], missing: ['the steel of the shaft is not stated'] };
-  if (!ratedPlaces(m).length) return { sections: [], keys: [], fits: [], missing: ['no shoulder, groove, fit or key of the shaft is stated'] };
+  const none = { sections: [], keys: [], fits: [], splines: [], pins: [] };
+  if (!material) return { ...none, missing: ['the steel of the shaft is not stated'] };
+  if (!ratedPlaces(m).length) return { ...none, missing: ['no shoulder, groove, fit or key of the shaft is stated'] };
   const missing = [
     ...unstatedSteps(pieces, m).map((z) => `its step at ${short(z)} mm is not stated as a shoulder or groove`),
     ...keyedWheels(design, m).map((name) => `the key of “${name}” is not stated`),
@@ -109,7 +129,16 @@ export function statedShaft(design: Design, m: Member): StatedShaft {
       first: notches.length + 2 * keys.length + 2 * k,
     });
   });
-  return { material, sections, keys: rated, fits: pressed, missing };
+  const behindFits = notches.length + 2 * (keys.length + fits.length);
+  return {
+    material,
+    sections,
+    keys: rated,
+    fits: pressed,
+    splines: splines.flatMap((x, k) => splinesOf(m, x, k, behindFits + 2 * k, missing)),
+    pins: pins.flatMap((x, k) => pinOf(m, x, k, behindFits + 2 * (splines.length + k), at(pieces, x.at), missing)),
+    missing,
+  };
 }
 
 /** A length in a sentence, mm. */
@@ -117,6 +146,8 @@ const short = (z: number): string => String(Number(z.toFixed(2))).replace('-', '
 type Notch = NonNullable<Member['notches']>[number];
 type Key = NonNullable<Member['keys']>[number];
 type Fit = NonNullable<Member['fits']>[number];
+type Splines = NonNullable<Member['splines']>[number];
+type Pin = NonNullable<Member['pins']>[number];
 
 /** The section of a notch, or what it lacks. */
 function readNotch(n: Notch, here: Here): Section | string {
@@ -148,6 +179,42 @@ function readKey(key: Key, diameter: number | undefined): Pick<RatedKey, 'diamet
   if (height === undefined || depth === undefined) return `needs its height and depth: DIN 6885-1 has none for a shaft of ${short(diameter)} mm`;
   if (height <= depth) return 'is not higher than it stands in the shaft';
   return { diameter, sizes: { height, depth, length: key.length, count: key.count ?? 1 } };
+}
+
+function splinesOf(m: Member, x: Splines, k: number, first: number, missing: string[]): RatedSplines[] {
+  const name = `splines at ${short(x.at)} mm`;
+  const { inner, outer, length, teeth, strength } = x;
+  if (!(outer > inner)) missing.push(`its ${name} need a diameter outside that is larger than the one inside`);
+  return outer > inner
+    ? [{ key: `${m.id} splines ${k}`, name, sizes: { inner, outer, length, teeth }, ...(strength !== undefined && { strength }), first }]
+    : [];
+}
+function pinOf(m: Member, x: Pin, k: number, first: number, { least: shaft, bore }: Here, missing: string[]): RatedPin[] {
+  const name = `pin at ${short(x.at)} mm`;
+  const why =
+    shaft === undefined
+      ? 'has no shaft: no round bar is there'
+      : bore > 0
+        ? 'goes through a hollow shaft: only solid ones are rated'
+        : x.diameter >= shaft
+          ? 'is as thick as the shaft'
+          : x.outer <= shaft
+            ? 'needs a hub that is larger than the shaft'
+            : undefined;
+  if (why !== undefined || shaft === undefined) {
+    missing.push(`its ${name} ${why}`);
+    return [];
+  }
+  return [
+    {
+      key: `${m.id} pin ${k}`,
+      name,
+      sizes: { pin: x.diameter, shaft, outer: x.outer },
+      ...(x.pinStrength !== undefined && { pinStrength: x.pinStrength }),
+      ...(x.strength !== undefined && { strength: x.strength }),
+      first,
+    },
+  ];
 }
 
 /** The interference that a press fit states, what is smoothed away taken off; or what it lacks. */

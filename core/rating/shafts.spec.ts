@@ -20,6 +20,7 @@ import { enduranceLimit, goodmanSafety, notchSensitivity } from './goodman';
 import { savedRuns } from './instants';
 import { fitHolds, fitPressure, fitStress } from './press-fit';
 import type { RatingLine } from './protocol';
+import { pinStress, splinePressure } from './splines';
 import { rate } from './rate';
 import { keyPressure } from './keys';
 import { parallelKey } from '../elements/index';
@@ -381,5 +382,63 @@ describe('press fits', () => {
     expect(why({ fit: 'H7/k6' })).toMatch(/may have play: of H7\/k6 at 40 mm no interference is left/);
     expect(why({ fit: 'H7/za6' })).toMatch(/no limits in our tables of ISO 286 for H7\/za6/);
     expect(why({ fit: undefined })).toMatch(/states neither a fit nor its interference/);
+  });
+});
+
+describe('splines and pins', () => {
+  it('by hand after Roloff/Matek: 8 × 32 × 36 splines 40 mm long, a pin of 8 mm through a shaft of 40 and a hub of 70 mm', () => {
+    expect(splinePressure(200, { inner: 32, outer: 36, length: 40, teeth: 8 })).toBeCloseTo(400_000 / (34 * 2 * 40 * 8 * 0.75), 9);
+    const { hub, shaft, shear } = pinStress(100, { pin: 8, shaft: 40, outer: 70 });
+    expect(hub).toBeCloseTo(100_000 / (8 * 15 * 55), 9);
+    expect(shaft).toBeCloseTo(600_000 / (8 * 1600), 9);
+    // Two sections of the pin at half the shaft's diameter carry the torque.
+    expect(shear).toBeCloseTo(100_000 / (2 * ((Math.PI * 64) / 4) * 20), 9);
+    // What the hub bears, at the middle of its walls, is the torque again.
+    expect(2 * hub * 8 * 15 * (55 / 2)).toBeCloseTo(100_000, 6);
+    // The pressure in the shaft rises evenly from its axis: ∫ p·(2·r/D)·d·r dr over both sides.
+    expect(2 * shaft * 8 * (2 / 40) * (20 ** 3 / 3)).toBeCloseTo(100_000, 6);
+  });
+  const make = (stated: object): Design => {
+    const b = new Builder().weightless();
+    const s = b.shaft([0, 0, 0], 'frame', { name: 'Shaft', steel: 'C45E quenched and tempered', ...stated } as object);
+    const far = b.shaft([150, 0, 0]);
+    b.element('rod', s.member, { diameter: 40, length: 300 });
+    b.mesh(b.gear(s.member, 40, 2.5, { width: 50 }), b.gear(far.member, 80, 2.5, { width: 50 }));
+    b.motor(s.joint, 100, { place: -140 });
+    b.load('joint-load', { joint: far.joint, value: -400 });
+    return b.design;
+  };
+  const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
+  const line = (stated: object, what: string): RatingLine => ratingOf(make(stated)).lines.find((l) => l.what === what)!;
+  it('in a design: the torque that goes over to the wheel, also where keys and fits are stated beside them', () => {
+    const splines = [{ at: 0, length: 50, teeth: 8, inner: 36, outer: 40, strength: 300 }];
+    const l = line({ splines }, 'splines');
+    expect(figure(l, 'T')).toBeCloseTo(200, 6);
+    expect(l.value).toBeCloseTo(200 / splinePressure(200, { inner: 36, outer: 40, length: 50, teeth: 8 }), 6);
+    const beside = {
+      notches: [{ at: 60, form: 'plain' }],
+      keys: [{ at: -100, length: 20 }],
+      fits: [{ at: 100, length: 20, interference: 0.02, outer: 80 }],
+    };
+    expect(figure(line({ splines, ...beside }, 'splines'), 'T')).toBeCloseTo(200, 6);
+    const pins = [{ at: 0, diameter: 10, outer: 80, pinStrength: 600, strength: 400 }];
+    const p = line({ pins, ...beside }, 'pin');
+    expect(figure(p, 'T')).toBeCloseTo(200, 6);
+    const stress = pinStress(200, { pin: 10, shaft: 40, outer: 80 });
+    const tensile = Math.min(600, figure(p, 'pzul,W') / 0.25);
+    expect(p.value).toBeCloseTo(Math.min((0.25 * 400) / stress.hub, (0.25 * tensile) / stress.shaft, (0.15 * 600) / stress.shear), 6);
+    // A load that reverses is borne less.
+    expect(line({ pins, loadCourse: 'reversing' }, 'pin').value).toBeLessThan(p.value);
+    expect(line({ pins, loadCourse: 'steady' }, 'pin').value).toBeGreaterThan(p.value);
+  });
+  it('what does not go together is said', () => {
+    const why = (stated: object): string =>
+      ratingOf(make(stated))
+        .unrated.map((u) => u.why)
+        .join();
+    expect(why({ splines: [{ at: 0, length: 50, teeth: 8, inner: 40, outer: 36 }] })).toMatch(/splines at 0 mm need a diameter outside/);
+    expect(why({ pins: [{ at: 0, diameter: 45, outer: 80 }] })).toMatch(/as thick as the shaft/);
+    expect(why({ pins: [{ at: 0, diameter: 10, outer: 30 }] })).toMatch(/needs a hub that is larger/);
+    expect(why({ pins: [{ at: 200, diameter: 10, outer: 80 }] })).toMatch(/no round bar is there/);
   });
 });

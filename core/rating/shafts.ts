@@ -21,21 +21,24 @@ import { type Given, type Results, type Wishes, applicationFigure, unknownIn } f
 import { type RatedSection, statedShaft } from './shaft-sections';
 import type { ShaftMaterial } from './shaft-steel';
 import { courseOf } from './shaft-stress';
+import { ratePin, rateSplines } from './splines';
 
 /** A shaft that turns further in a run than this bends all round, rev. */
 const ALL_ROUND = 0.5;
 
-/** Shafts by DIN 743, their keys by DIN 6892. */
+/** Shafts by DIN 743, and what joins them to hubs: keys, press fits, splines, pins. */
 export function rateShafts(given: Given, results: Results): void {
   const { design } = given.compiled;
   for (const m of design.members) {
     if (m.kind !== 'shaft') continue;
-    const { material, sections, keys, fits, missing } = statedShaft(design, m);
+    const { material, sections, keys, fits, splines, pins, missing } = statedShaft(design, m);
     for (const why of missing) results.unrated(m.id, m.name, why);
     if (!material) continue;
     for (const s of sections) rateSection(given, results, m, material, s);
     for (const k of keys) rateKey(given, results, m, material, k);
     for (const f of fits) rateFit(given, results, m, material, f);
+    for (const s of splines) rateSplines(given, results, m, material, s);
+    for (const p of pins) ratePin(given, results, m, material, p);
   }
 }
 

@@ -1,15 +1,16 @@
 import { DENSITY_STEEL, type Gear, type Rack, type RatedStatement, USUAL_GRADE, USUAL_ROUGHNESS, gearOf, num } from '../elements/index';
-import type { Element, Id } from '../fields/types';
+import type { Id } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
 import { dot, vsub } from '../math/index';
 import { type GearData, pairData } from '../teeth/index';
 import { deviations } from './accuracy';
+import { agmaLines } from './agma-lines';
 import { type MeshRating, rateMesh } from './cylindrical';
 import { gearMaterial } from './gear-material';
-import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
+import type { MeshLoad, RatedGear } from './mesh';
 import type { RatedCase } from './instants';
 import { type Given, type Results, unknownIn } from './rater';
-import { type Loaded, loadedIn, meshesOf, toothLines } from './tooth-lines';
+import { type Loaded, type Mesh, type Toothed, type Wheel, loadedIn, meshesOf, toothLines } from './tooth-lines';
 
 /** Couplings of cylindrical teeth. */
 const CYLINDRICAL = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
@@ -23,8 +24,6 @@ const NOT_RATED: Readonly<Record<string, string>> = {
 const RACK_TEETH = 1e5;
 /** A gear of so many teeth has the tolerances that are taken for a rack's. */
 const RACK_AS = 100;
-
-type Toothed = Element & RatedStatement & { width?: number; density?: number };
 
 /** A toothed element with what is stated of it for its rating; or what is missing, in words. */
 function ratedGear(e: Toothed, otherwise: RatedStatement | undefined): RatedGear | string {
@@ -51,18 +50,6 @@ const ofParts = ([pinion, wheel]: Mesh['wheels']): string[] => [
     ? ['sectors count as whole wheels: every tooth meshes once a turn, on the safe side']
     : []),
 ];
-
-/** A mesh made ready for its rating, the wheel with fewer teeth first. */
-export interface Mesh {
-  readonly rated: RatedMesh;
-  readonly wheels: readonly [Wheel, Wheel];
-}
-export interface Wheel {
-  readonly element: Toothed;
-  readonly rated: RatedGear;
-  /** Which port of the coupling it is. */
-  readonly port: 0 | 1;
-}
 
 /** Of teeth whose material is not stated, where only their stiffness is asked for. */
 export const ANY_STEEL: RatedStatement = { materialGroup: 'through-hardened steel', hardness: 250 };
@@ -142,6 +129,7 @@ export function rateTeeth(given: Given, results: Results): void {
       let rated: { readonly of: Loaded; readonly is: MeshRating }[];
       try {
         rated = loaded.map((of) => ({ of, is: rateMesh(mesh.rated, of.load, { ...conditions, hours: conditions.hours * of.part }) }));
+        if (compiled.design.settings?.agma === true && !given.run) agmaLines(results, { id: c.id, name }, mesh, loaded, given, wishes);
         if (given.blocked) staticLines(results, c, name, mesh, loaded, given, wishes);
       } catch (e) {
         if (!(e instanceof RangeError)) throw e;

@@ -5,10 +5,24 @@ import type { ToothRating } from './cylindrical';
 import type { GearMaterial } from './gear-material';
 import type { Instant } from './instants';
 import { flankChanges, rootChanges } from './life';
-import type { MeshLoad } from './mesh';
+import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
 import type { Figure, RatingLine } from './protocol';
 import type { Results } from './rater';
 import { type SpectrumStep, damageOf, safetyOf } from './spectrum';
+
+/** A toothed element with what is stated of it for its rating. */
+export type Toothed = Element & RatedStatement & { width?: number; density?: number };
+/** A mesh made ready for its rating, the wheel with fewer teeth first. */
+export interface Mesh {
+  readonly rated: RatedMesh;
+  readonly wheels: readonly [Wheel, Wheel];
+}
+export interface Wheel {
+  readonly element: Toothed;
+  readonly rated: RatedGear;
+  /** Which port of the coupling it is. */
+  readonly port: 0 | 1;
+}
 
 /** Where the teeth of each gear mesh: couplings, and which port there it is. */
 export type Meshes = ReadonlyMap<Id, readonly { readonly coupling: Id; readonly port: 0 | 1 }[]>;

@@ -13,6 +13,7 @@ export interface Place {
   readonly name: string;
   readonly slides: boolean;
 }
+/** A mode as it is shown: what gives in it, and how far each place swings. */
 export interface ShownMode extends Pick<Mode, 'frequency' | 'energy'> {
   /**
    * Of each place, brought to the first source by the ratio at nominal speed, as parts of the largest: where the train moves

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, Injector, computed, effect, inject, linkedSignal, signal } from '@angular/core';
 import { MatButton } from '@angular/material/button';
+import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
 import { type RatingFix, type RatingLine, byReason, withMaterialGroup, withSteel, withoutMaterialGroup, withoutSteel } from '@unirota/core';
@@ -19,7 +20,7 @@ const keyOf = (l: RatingLine): string => [l.item, l.element ?? '', l.bearing ?? 
 /** Rating: what bears its load and for how long, worst first, with every factor, and what would cure it. */
 @Component({
   selector: 'uni-rating',
-  imports: [Choice, DataTable, MatButton, MatProgressBar, QuantityField],
+  imports: [Choice, DataTable, MatButton, MatCheckbox, MatProgressBar, QuantityField],
   templateUrl: './rating-step.html',
   styleUrls: ['./step.scss', './rating-step.scss'],
   host: { tabindex: '0' },
@@ -35,6 +36,12 @@ export class RatingStep {
     (statedBy(this.doc.design().settings ?? {})[f.key] ?? f.initial) as number;
   protected state(key: string, label: string, c: Committed): void {
     const trouble = this.doc.editSettings(label, { [key]: typeof c.value === 'string' ? Number(c.value) : c.value } as Partial<Settings>);
+    if (trouble) this.doc.said.set(trouble);
+  }
+
+  protected readonly agma = computed(() => this.doc.design().settings?.agma === true);
+  protected stateAgma(on: boolean): void {
+    const trouble = this.doc.editSettings($localize`Rate by AGMA`, { agma: on || undefined });
     if (trouble) this.doc.said.set(trouble);
   }
 
