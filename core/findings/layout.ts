@@ -245,7 +245,7 @@ export const LAYOUT = {
     step: 'layout',
     field: 'distanceTolerance',
     says: ({ name, play }: Said<'name' | 'play'>) =>
-      `“${name}”: with the thickest teeth at the least distance the backlash is ${play} mm, so the teeth may jam: choose thinner teeth, or a smaller tolerance of the distance`,
+      `“${name}”: with the thickest teeth at the least distance the backlash is ${play}, so the teeth may jam: choose thinner teeth, or a smaller tolerance of the distance`,
   },
   'tight-mesh/rack': {
     severity: 'fault',

@@ -2,7 +2,15 @@ import { type Bearing, type CarriedJoint } from '../joints/index';
 import { ratePlain } from './plain-bearing';
 import type { Figure, RatingLine } from './protocol';
 import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
-import { type Lubrication, type SpectrumRating, type StatedBearing, lifeFactor, rateSpectrum, referenceViscosity } from './rolling-bearing';
+import {
+  type Lubrication,
+  type SpectrumRating,
+  type StatedBearing,
+  equivalentLoad,
+  lifeFactor,
+  rateSpectrum,
+  referenceViscosity,
+} from './rolling-bearing';
 
 /** Bearings of joints: rolling ones by ISO 281 and ISO 76, plain ones by pressure and speed. */
 export function rateBearings(given: Given, results: Results): void {
@@ -14,6 +22,7 @@ export function rateBearings(given: Given, results: Results): void {
 function rateOne({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, results: Results, j: CarriedJoint, k: number, b: Bearing): void {
   const name = `Bearing ${k + 1}, ${j.name ?? j.id}`;
   const no = (why: string): void => results.unrated(j.id, name, why);
+  if (b.speedLimit !== undefined) rateSpeed(cases, results, j, k, name, b.speedLimit);
   if (b.form === 'plain') return ratePlain({ cases, wishes }, results, { joint: j, k, name, no }, b);
   if (b.dynamicRating === undefined) return no('its dynamic rating C is not stated');
   if (b.staticRating === undefined) no('its static rating C₀ is not stated: no static safety');
@@ -48,8 +57,7 @@ function rateOne({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, results: Re
     const modified = modifiedOf(stated, rated, b, wishes.ratingHours);
     if (typeof modified === 'string') no(modified);
     results.line(`${j.id} ${k} life`, { ...base, ...(typeof modified === 'object' ? withFactor(basic, modified) : basic) });
-    const steps = loads.map((l, at): Step => ({ speed: l.speed!, load: rated.each[at].load / KA }));
-    if (b.speedLimit !== undefined) results.line(`${j.id} ${k} speed`, { ...base, ...speedOf(steps, b.speedLimit) });
+    const steps = loads.map((l): Step => ({ speed: l.speed!, load: equivalentLoad(stated, l.radial!, l.axial!)?.load ?? 0 }));
     const slips = b.leastLoad === undefined ? undefined : leastLoadOf(steps, b.leastLoad * b.dynamicRating);
     if (slips) results.line(`${j.id} ${k} least load`, { ...base, ...slips });
     if (b.staticRating !== undefined) {
@@ -58,13 +66,21 @@ function rateOne({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, results: Re
   }
 }
 
+/** How fast a bearing of any sort turns, against its limit, rev/min. */
+function rateSpeed(cases: Given['cases'], results: Results, j: CarriedJoint, k: number, name: string, limit: number): void {
+  for (const c of cases) {
+    const speeds = c.instants.map((i) => i.bearings(j.id)?.[k]?.speed ?? NaN);
+    if (speeds.every(Number.isFinite)) results.line(`${j.id} ${k} speed`, { item: j.id, bearing: k, name, case: c.name, ...speedOf(speeds, limit) });
+    else results.unrated(j.id, name, unknownIn(c));
+  }
+}
 /** Speed, rev/min, and equivalent load without the application factor, N. */
 interface Step {
   readonly speed: number;
   readonly load: number;
 }
-function speedOf(steps: readonly Step[], limit: number): Said {
-  const fastest = steps.reduce((most, s) => Math.max(most, s.speed), 0);
+function speedOf(speeds: readonly number[], limit: number): Said {
+  const fastest = speeds.reduce((most, s) => Math.max(most, s), 0);
   const value = timesBorne(limit, fastest);
   return {
     what: 'bearing, speed',

@@ -39,6 +39,12 @@ export interface ShaftLoad {
   readonly supports: readonly number[];
   readonly speed: number;
 }
+/** A source at its limit, with the output blocked: how many times the load of the case it gives. */
+export interface Blocked {
+  readonly source: string;
+  readonly limit: number;
+  readonly times: number;
+}
 /** What acts for a part of the time. */
 export interface Instant {
   /** Part of the whole time, 0 to 1. */
@@ -61,8 +67,8 @@ export interface RatedCase {
   readonly instants: readonly Instant[];
   /** The greatest inertia that a source feels, with its own rotor, kg·m² or kg; undefined where the train has other freedoms. */
   readonly inertia: (source: Id) => number | undefined;
-  /** How many times its load the only source of a load case gives at its torque limit, where more than once; and its name. */
-  readonly blocked?: { readonly source: string; readonly limit: number; readonly times: number };
+  /** The only source of a load case at its torque limit, where that is more than its load; `unloaded` where it carries next to nothing. */
+  readonly blocked?: Blocked | 'unloaded';
   /** What holds the train of a load case when a source lets go; what its brakes have to hold, N·m or N, by their loads. */
   readonly holding: (source: Id) => Holding | undefined;
   readonly brakes: ReadonlyMap<Id, number>;
@@ -121,13 +127,16 @@ function mostOf(s: DrivingSource): number | undefined {
   const over = s.torqueLimits?.length ? Math.max(...s.torqueLimits.map((r) => r.torque)) : undefined;
   return s.mostTorque === undefined ? over : Math.min(s.mostTorque, over ?? Infinity);
 }
+/** Below this part of its limit a source carries next to nothing, and says nothing of how loads go on through the train. */
+const UNLOADED = 1e-3;
 /** What is said where the output is blocked and the one source drives on up to its limit. */
 function blockedIn({ sources }: Compiled, given: readonly SourceResult[]): RatedCase['blocked'] {
   if (sources.length !== 1) return undefined;
   const source: DrivingSource = sources[0].source;
   const limit = mostOf(source);
   const load = Math.abs(given.find((s) => s.source === source.id)?.load ?? NaN);
-  return limit !== undefined && load > 0 && limit > load ? { source: source.name, limit, times: limit / load } : undefined;
+  if (limit === undefined || !(limit > load)) return undefined;
+  return load > UNLOADED * limit ? { source: source.name, limit, times: limit / load } : 'unloaded';
 }
 const nothing = (): undefined => undefined;
 const NO_BRAKES: ReadonlyMap<Id, number> = new Map();

@@ -452,6 +452,10 @@ describe('the rating of a design', () => {
       expect(l.value, `${l.name} ${l.what}`).toBeCloseTo(same.value, 5);
       expect(l.method).toMatch(/static$/);
     }
+    // A source that carries next to nothing says nothing of how its limit would go on.
+    const idle = ratingOf(at(0, 50));
+    expect(idle.lines.some((l) => l.what === 'root, static')).toBe(false);
+    expect(idle.unrated.map((u) => u.why)).toContain('its teeth when the output is blocked: the source carries next to nothing in “as stated”');
     // Nothing is added where the source has no limit, or one below what it is asked for.
     for (const none of [at(100), at(100, 0.5 * Math.abs(light.load))]) {
       expect(ratingOf(none).lines.some((l) => l.what === 'root, static')).toBe(false);
@@ -467,6 +471,13 @@ describe('the rating of a design', () => {
     const [least] = of('bearing, least load');
     expect(figure(least, 'Pmin')).toBe(600);
     expect(least.value).toBeCloseTo(figure(life, 'P') / 600, 9);
+    // A plain bearing has a limit of speed too.
+    const plain = pair(hard, { torque: 20, bearings: [bearing(-30, { form: 'plain', speedLimit: 600 }), bearing(30)] });
+    expect(
+      ratingOf(plain)
+        .lines.filter((l) => l.what === 'bearing, speed')
+        .map((l) => l.value),
+    ).toEqual([expect.closeTo(600 / figure(life, 'n'), 9)]);
     // A factor on the load does not count here: it may be absent.
     const shaken = ratingOf({ ...d, settings: { gravity: [0, 0, 0], applicationFactor: 1.5 } }).lines.find((l) => l.what === 'bearing, least load')!;
     expect(shaken.value).toBeCloseTo(least.value, 9);

@@ -38,8 +38,6 @@ export interface SpectrumRating {
   readonly worst: number;
   readonly at: EquivalentLoad;
   readonly worstStatic: number;
-  /** Of every step. */
-  readonly each: readonly EquivalentLoad[];
 }
 
 /** Deep-groove ball bearings: f0·Fa/C0, e, Y (ISO 281:2007, table 3; from memory). */
@@ -113,7 +111,6 @@ export function rateSpectrum(b: StatedBearing, steps: readonly BearingStep[], ho
     worst,
     at: all[worst],
     worstStatic,
-    each: all,
   };
 }
 

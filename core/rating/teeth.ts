@@ -8,7 +8,7 @@ import { agmaLines } from './agma-lines';
 import { type MeshRating, rateMesh } from './cylindrical';
 import { gearMaterial } from './gear-material';
 import type { MeshLoad, RatedGear } from './mesh';
-import type { RatedCase } from './instants';
+import type { Blocked } from './instants';
 import { type Given, type Results, unknownIn } from './rater';
 import { type Loaded, type Mesh, type Toothed, type Wheel, loadedIn, meshesOf, toothLines } from './tooth-lines';
 
@@ -130,7 +130,8 @@ export function rateTeeth(given: Given, results: Results): void {
       try {
         rated = loaded.map((of) => ({ of, is: rateMesh(mesh.rated, of.load, { ...conditions, hours: conditions.hours * of.part }) }));
         if (compiled.design.settings?.agma === true && !given.run) agmaLines(results, { id: c.id, name }, mesh, loaded, given, wishes);
-        if (given.blocked) staticLines(results, c, name, mesh, loaded, given, wishes);
+        if (given.blocked === 'unloaded') no(`its teeth when the output is blocked: the source carries next to nothing in “${given.name}”`);
+        else if (given.blocked) staticLines(results, c, name, mesh, loaded, given.name, given.blocked, wishes);
       } catch (e) {
         if (!(e instanceof RangeError)) throw e;
         no(e.message);
@@ -156,11 +157,11 @@ function staticLines(
   name: string,
   mesh: Mesh,
   loaded: readonly Loaded[],
-  { name: within, blocked }: RatedCase,
+  within: string,
+  { source, limit, times }: Blocked,
   wishes: Given['wishes'],
 ): void {
   const [{ load }] = loaded;
-  const { source, limit, times } = blocked!;
   if (!(load.force > 0)) return;
   // A single peak bends one way.
   const peak: MeshLoad = { force: load.force * times, speed: 0, ...(load.contacts && { contacts: load.contacts }) };

@@ -43,6 +43,10 @@ describe('backlash between limits', () => {
     const tight = pair({ thicknessAllowance: 'h', thicknessTolerance: '22' }, { distanceTolerance: 0.05 });
     expect(tight.value('backlashLeast')).toBeLessThan(0);
     expect(tight.codes).toContain('tight-at-limits');
+    // So near that the teeth have no place beside each other at all.
+    const apart = pair(CD25, { distanceTolerance: 10 });
+    expect(apart.codes).toContain('tight-at-limits');
+    expect(apart.value('backlashLeast')).toBeNaN();
     expect(pair({ thicknessAllowance: 'h', thicknessTolerance: '22' }).codes).not.toContain('tight-at-limits');
   });
   it('deviations in numbers are the same as the series that they stand for', () => {

@@ -6,7 +6,7 @@ import type { PairGeometry } from './geometry';
 
 const DEG = 180 / Math.PI;
 
-/** Pairs with the least and the greatest backlash that the stated limits allow. */
+/** Pairs with the least and the greatest backlash that the stated limits allow; of such as do not pair all is NaN. */
 export interface BacklashLimits {
   readonly least: PairData;
   readonly most: PairData;
@@ -15,7 +15,7 @@ export interface BacklashLimits {
 /**
  * Backlash between the limits of tooth thickness and of the centre distance, `tolerance` mm to either side (DIN 3967; the true
  * profiles at the limits, not the sum of allowances). A gear that states no limits counts as drawn. Undefined where nothing is
- * stated, or where the gears do not pair at a limit.
+ * stated.
  */
 export function backlashLimits({ a, b, ga, gb, outer, distance }: PairGeometry, tolerance: number): BacklashLimits | undefined {
   const limitsOf = (e: Gear, g: GearData): { thick: GearData; thin: GearData } => toothLimits(e) ?? { thick: g, thin: g };
@@ -26,11 +26,12 @@ export function backlashLimits({ a, b, ga, gb, outer, distance }: PairGeometry, 
   const apart = second.thick.internal ? -tolerance : tolerance;
   const least = pairData(first.thick, second.thick, 0, distance - apart);
   const most = pairData(first.thin, second.thin, 0, distance + apart);
-  return Number.isFinite(least.backlash) && Number.isFinite(most.backlash) ? { least, most } : undefined;
+  return { least, most };
 }
 
 /** What the limits come to, as the data sheet shows it; `turnA` in deg. */
 export function limitsDerived(least: number, most: number, turns: readonly [least: number, most: number], name: string): Derived[] {
+  if (!Number.isFinite(least + most)) return [];
   return [
     { key: 'backlashLeast', label: 'Least backlash', symbol: 'jmin', value: least, unit: 'mm', formula: 'thickest teeth, least distance' },
     { key: 'backlashMost', label: 'Greatest backlash', symbol: 'jmax', value: most, unit: 'mm', formula: 'thinnest teeth, greatest distance' },

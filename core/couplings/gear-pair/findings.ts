@@ -31,9 +31,11 @@ export function teethDiffer(name: string, ids: Id[], a: Placed, b: Placed): Find
 /** Contact ratios below which a drive runs roughly, and cannot run. */
 const ROUGH = 1.2;
 
-/** Teeth that may jam at their limits; `least`: the least backlash, mm, where limits are stated. */
+/** Teeth that may jam at their limits; `least`: the least backlash, mm, where limits are stated, NaN where they do not pair there. */
 export const limitFindings = (name: string, ids: Id[], least: number | undefined): Finding[] =>
-  least !== undefined && least < -1e-9 ? [finding('tight-at-limits', ids, { name, play: say(least) })] : [];
+  least === undefined || least >= -1e-9
+    ? []
+    : [finding('tight-at-limits', ids, { name, play: Number.isNaN(least) ? 'negative' : `${say(least)} mm` })];
 
 /** What a contact ratio means, or nothing. */
 export const contactRatioFindings = (name: string, ids: Id[], ratio: number): Finding[] =>
