@@ -162,6 +162,18 @@ describe('a report', () => {
     expect(names(alike)).toHaveLength(d.couplings.length);
   });
 
+  it('gives its room to the columns that need it: a long text beside short ones does not run down the page', async () => {
+    const words = (n: number): string => Array.from({ length: n }, (_, k) => `word${k % 10}`).join(' ');
+    const row = (k: number): string[] => [`Part ${k} of the long train`, 'shaft, fatigue strength', 'as stated in all cases', '1.2345', '1.2', '1.0288', words(18)];
+    const columns = ['Part', 'What', 'Case', 'Safety', 'Wanted', 'Reserve', 'Method'].map((label) => ({ label }));
+    const chapters: Chapter[] = [
+      { key: 'rating', title: 'Rating', blocks: [{ kind: 'table', columns, rows: Array.from({ length: 52 }, (_, k) => row(k)) }] },
+    ];
+    const pdf = await readPdf(await writePdf({ title: 'T', marks: [], summary: [], chapters }, { fonts, date }));
+    // In columns of one width each it is a page more.
+    expect(pdf.pages.filter((t) => /Part \d+ of/.test(t)).length).toBeLessThanOrEqual(3);
+  });
+
   it('has Cyrillic and Greek in letters of its own', async () => {
     const report = reportOf({ ...demo('level-board.json'), name: 'Затвор α' }, { chapters: ['ledger'] });
     const pdf = await readPdf(await writePdf(report, { fonts, date }));

@@ -89,16 +89,39 @@ function widthsOf({ columns, rows, total }: TableBlock, type: number, width: num
     const texts = columns.filter((c) => !c.number).length;
     return whole.map((w, k) => (texts === 0 ? w + spare / columns.length : columns[k].number ? w : w + spare / texts));
   }
-  // A common cap on what may give way.
-  let [low, high] = [0, room];
-  for (let i = 0; i < 40; i++) {
-    const cap = (low + high) / 2;
-    if (sum(whole.map((w, k) => Math.max(word[k], Math.min(w, cap)))) > room) high = cap;
-    else low = cap;
-  }
-  const out = whole.map((w, k) => Math.max(word[k], Math.min(w, low)));
+  const out = shared(rows, type, word, whole, room);
   const over = sum(out) / room;
   return over > 1 ? out.map((w) => w / over) : out;
+}
+
+/** Rows by which widths are chosen, and how many shares the room is given out in. */
+const LOOKED_AT = 40,
+  SHARES = 30;
+/** Room given out from the longest words on, a share at a time to the column whose widening leaves the fewest lines. */
+function shared(rows: readonly (readonly string[])[], type: number, word: readonly number[], whole: readonly number[], room: number): number[] {
+  const out = [...word];
+  const left = room - out.reduce((s, x) => s + x, 0);
+  if (left <= 0) return out;
+  const some = rows.slice(0, LOOKED_AT);
+  const share = left / SHARES;
+  const height = (widened: number): number =>
+    some.reduce((sum, r) => sum + r.reduce((most, t, k) => Math.max(most, linesOf(t, type, out[k] + (k === widened ? share : 0))), 1), 0);
+  // How far a column is from what stands in it: of equal gains the neediest comes first.
+  const lacks = (k: number): number => whole[k] / out[k];
+  for (let n = 0; n < SHARES; n++) {
+    const now = height(-1);
+    let [best, least] = [-1, Infinity];
+    for (let k = 0; k < out.length; k++) {
+      if (out[k] >= whole[k]) continue;
+      const after = height(k);
+      if (after < least || (after === least && lacks(k) > lacks(best))) [best, least] = [k, after];
+    }
+    if (best < 0) break;
+    // Where nothing is gained by one share it goes on adding up in the column that lacks most.
+    if (least === now) best = out.reduce((most, _, k) => (out[k] < whole[k] && (most < 0 || lacks(k) > lacks(most)) ? k : most), -1);
+    out[best] += share;
+  }
+  return out;
 }
 
 function table(b: TableBlock, width: number, over?: string): ContentTable {
