@@ -164,7 +164,15 @@ describe('a report', () => {
 
   it('gives its room to the columns that need it: a long text beside short ones does not run down the page', async () => {
     const words = (n: number): string => Array.from({ length: n }, (_, k) => `word${k % 10}`).join(' ');
-    const row = (k: number): string[] => [`Part ${k} of the long train`, 'shaft, fatigue strength', 'as stated in all cases', '1.2345', '1.2', '1.0288', words(18)];
+    const row = (k: number): string[] => [
+      `Part ${k} of the long train`,
+      'shaft, fatigue strength',
+      'as stated in all cases',
+      '1.2345',
+      '1.2',
+      '1.0288',
+      words(18),
+    ];
     const columns = ['Part', 'What', 'Case', 'Safety', 'Wanted', 'Reserve', 'Method'].map((label) => ({ label }));
     const chapters: Chapter[] = [
       { key: 'rating', title: 'Rating', blocks: [{ kind: 'table', columns, rows: Array.from({ length: 52 }, (_, k) => row(k)) }] },
