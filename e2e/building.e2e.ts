@@ -114,6 +114,15 @@ test.describe('a stage that stands in a train', () => {
     const map = page.getByRole('group', { name: 'Train map' });
     const sheet = dataSheet(page);
     await map.getByRole('button', { name: /^Spur pair / }).press('Enter');
+    // Shifts by which both roots slide alike: the pair stays where it is.
+    const sliding = (gear: string): Promise<string> => sheet.getByText(`Specific sliding at the root of ${gear}`).locator('..').innerText();
+    const figure = (text: string): number => Number(/[−-]?[\d.]+(?!.*\d)/.exec(text)![0].replace('−', '-'));
+    expect(figure(await sliding('Crank pinion'))).toBeLessThan(2 * figure(await sliding('Spur wheel')));
+    await sheet.getByRole('button', { name: 'Balance sliding' }).click();
+    await expect.poll(async () => figure(await sliding('Crank pinion')) / figure(await sliding('Spur wheel'))).toBeCloseTo(1, 2);
+    await expect(page.getByRole('button', { name: /Findings: 0 faults, 0 cautions/ })).toBeVisible();
+    await page.keyboard.press('Control+z');
+    await map.getByRole('button', { name: /^Spur pair / }).press('Enter');
     await sheet.getByRole('button', { name: 'Insert before' }).click();
     await expect(sheet.getByText('before “Spur pair”')).toBeVisible();
     await sheet.getByRole('button', { name: /^Spur pair/ }).click();

@@ -29,6 +29,7 @@ export { hasStrength, withMaterialGroup, withSteel, withoutMaterialGroup, withou
 export * from './saved';
 export * from './settle';
 export * from './shapes';
+export { gearsOfPair, withBalancedShifts } from './shifts';
 export * from './values';
 export * from './variants';
 export * from './views';

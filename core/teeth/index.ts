@@ -3,4 +3,5 @@ export * from './contact';
 export * from './gear-data';
 export * from './gear-outline';
 export * from './gear-pair';
+export { balancedShifts, specificSliding } from './sliding';
 export * from './measures';

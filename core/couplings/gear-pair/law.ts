@@ -2,11 +2,27 @@ import type { Id } from '../../fields/types';
 import { type Gear, exactOf, num } from '../../elements/index';
 import { dot, exactly, neg, norm, piRatio, vadd, vscale, vsub } from '../../math/index';
 import { type Placed, acrossAxis, faceEngagement, travelPorts, turningPort } from '../common';
+import type { Derived } from '../../elements/protocol';
+import { specificSliding } from '../../teeth/index';
 import type { CouplingContext, ProportionalModel, Term } from '../protocol';
 import { type BacklashLimits, limitsDerived } from './backlash';
 import type { PairGeometry } from './geometry';
 
 const DEG = 180 / Math.PI;
+
+/** Specific sliding at both roots of an external pair, where tips meet involutes. */
+function slidingDerived(a: string, b: string, { ga, gb, distance }: PairGeometry): Derived[] {
+  if (ga.internal || gb.internal || distance <= ga.baseRadius + gb.baseRadius) return [];
+  return specificSliding(ga, gb, distance)
+    .map((value, k) => ({
+      key: k ? 'slidingB' : 'slidingA',
+      label: `Specific sliding at the root of ${k ? b : a}`,
+      symbol: k ? 'ζ2' : 'ζ1',
+      value,
+      formula: 'ζ = 1 − ρ₂/(u·ρ₁)',
+    }))
+    .filter((d) => Number.isFinite(d.value));
+}
 
 /** How two meshing wheels move against their carrier. */
 export interface PairTurns {
@@ -115,6 +131,7 @@ export function pairModel(
         unit: 'deg',
         formula: 'jwt / rw',
       },
+      ...slidingDerived(a.element.name, b.element.name, g),
       ...(limits
         ? limitsDerived(
             limits.least.backlash,

@@ -1,6 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButton } from '@angular/material/button';
-import { type NotReworked, type Reworked, canBegin, copyStage, deleteStage, moveStage, stageOf } from '@unirota/core';
+import {
+  type NotReworked,
+  type Reworked,
+  canBegin,
+  copyStage,
+  deleteStage,
+  gearsOfPair,
+  moveStage,
+  stageOf,
+  withBalancedShifts,
+} from '@unirota/core';
 import type { Design, Id } from '@unirota/core/document';
 import { Choice } from '../../ui/choice';
 import { DesignService } from '../../state/design.service';
@@ -22,6 +32,9 @@ import { MotionService } from '../../state/motion.service';
         <button i18n matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, before: s.coupling })">Insert before</button>
         @if (s.output !== s.from) {
           <button i18n matButton="outlined" type="button" (click)="chosen.inserting.set({ from: s.from, instead: s.coupling })">Replace …</button>
+        }
+        @if (pair(); as c) {
+          <button i18n matButton="outlined" type="button" (click)="balance(c)">Balance sliding</button>
         }
         <button i18n matButton="outlined" type="button" (click)="remove(s.coupling)">Delete stage</button>
       </div>
@@ -81,6 +94,17 @@ export class StageTools {
     if (trouble) return this.doc.said.set(trouble);
     if (r.problem === undefined && r.coupling) this.chosen.select('coupling', r.coupling);
     this.doc.said.set($localize`Done: ${text.toLowerCase()}`);
+  }
+  /** The selected pair of external gears. */
+  protected readonly pair = computed(() => {
+    const s = this.chosen.selection();
+    return s?.kind === 'coupling' && gearsOfPair(this.doc.design(), s.id) ? s.id : undefined;
+  });
+  protected balance(coupling: Id): void {
+    const text = $localize`Balance the sliding`;
+    const r = withBalancedShifts(this.doc.design(), coupling);
+    const trouble = r.problem ?? this.doc.edit(text, () => r.design);
+    this.doc.said.set(trouble ?? $localize`Done: ${text.toLowerCase()}`);
   }
   protected remove(coupling: Id): void {
     this.put($localize`Delete the stage`, (d) => deleteStage(d, coupling));
