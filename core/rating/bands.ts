@@ -115,8 +115,8 @@ function strandLine(
     at,
     value: timesBorne(limit, full(at)),
     wanted,
-    // What stands still in it does not grow with the load.
-    reserve: grows > 1e-9 * allowed ? (allowed - rest) / grows : rest <= allowed ? Infinity : allowed / rest,
+    // What stands still in it does not grow with the load: where that alone is beyond the limit, no load at all is borne.
+    reserve: rest > allowed ? 0 : grows > 1e-9 * allowed ? (allowed - rest) / grows : Infinity,
   };
 }
 

@@ -68,6 +68,12 @@ describe('lost motion', () => {
     expect(m.statistical).toBeCloseTo(middle + Math.hypot((first[1] - first[0]) / 2, (second[1] - second[0]) / 2), 9);
     expect(m.parts.map((p) => p.from)).toEqual(['backlash by its limits', 'backlash by its limits']);
   });
+  it('is not known where the teeth of a mesh do not run together', () => {
+    const { design, joint } = row([0.1, 0.2]);
+    const apart = { ...design, elements: design.elements.map((e, k) => (k === 0 ? { ...e, helix: 60 } : e)) } as Design;
+    const [lost] = lostMotion(poseOf(analyse(apart).compiled), [0], [joint]);
+    expect(lost).toEqual({ joint, why: expect.stringMatching(/backlash of “.*” is not known/) });
+  });
   it('says where an output moves freely', () => {
     const { design, joint } = row([0.1, 0.2]);
     const [free] = lostMotion(poseOf(analyse(design).compiled), [], [joint]);

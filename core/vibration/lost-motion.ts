@@ -63,7 +63,7 @@ function playOf(pose: Pose, at: number): Play | undefined {
 /**
  * Lost motion at joints, at a pose, with coordinates held (those of sources): every coupling may stand off by its play, and
  * each moves the output by its own part. Of couplings side by side, as of planets, one path counts. Says why at outputs
- * that can move freely while what is held stands still.
+ * that can move freely while what is held stands still, and of all where the backlash of a mesh is not known.
  */
 export function lostMotion(pose: Pose, held: readonly number[], outputs: readonly Id[]): (LostMotion | { joint: Id; why: string })[] {
   const { compiled } = pose;
@@ -74,9 +74,13 @@ export function lostMotion(pose: Pose, held: readonly number[], outputs: readonl
     return g;
   });
   // Rows that follow from others work beside them: what has no play holds first.
-  const rows = rowsOf(pose)
-    .map((row) => ({ row, play: row.at < 0 ? undefined : playOf(pose, row.at) }))
-    .sort((a, b) => Number(num(a.play?.most) > 0) - Number(num(b.play?.most) > 0));
+  const played = rowsOf(pose).map((row) => ({ row, play: row.at < 0 ? undefined : playOf(pose, row.at) }));
+  const unknown = played.find(({ play }) => play && !Number.isFinite(play.most));
+  if (unknown) {
+    const { coupling: c } = compiled.couplings[unknown.row.at];
+    return outputs.map((joint) => ({ joint, why: `the backlash of “${c.name ?? c.id}” is not known: its teeth do not run together` }));
+  }
+  const rows = played.sort((a, b) => Number(num(a.play?.most) > 0) - Number(num(b.play?.most) > 0));
   const solved = solveRows([...fixed, ...rows.map((r) => r.row.gradient)], n);
   // Each play: the motion in which its own row alone gives.
   const plays = solved.kept.flatMap((at, k) => {

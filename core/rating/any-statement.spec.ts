@@ -1,0 +1,102 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { type Design, ITEM_FORMS, type ItemList, fieldsOfItem, readDesign } from '../document/index';
+import type { Field } from '../fields/fields';
+import { Builder } from '../testing/designs';
+import { ELSEWHERE } from '../testing/changes';
+import { vibrationOf } from '../vibration/index';
+import { ratingOf } from './fixes';
+
+const DEMOS = new URL('../../demo/', import.meta.url);
+const demos = readdirSync(DEMOS)
+  .filter((f) => f.endsWith('.json'))
+  .map((f) => JSON.parse(readFileSync(new URL(f, DEMOS), 'utf8')) as Design)
+  // Runs are computed again for each value: load cases are enough here.
+  .map((d): Design => ({ ...d, runs: [], settings: { ...d.settings, agma: true } }));
+
+/** A hoist, which no demo has. */
+function hoist(): Design {
+  const b = new Builder().weightless();
+  const s = b.shaft([0, 0, 0]);
+  const l = b.slide([100, -500, 0], [0, 1, 0]);
+  const drum = b.element('drum', s.member, { diameter: 200, rope: 10, width: 300 });
+  b.couple('rope', { name: 'Hoist', a: drum, b: l.joint, efficiency: 1, wound: 5, falls: 2, breakingForce: 40_000, mechanismClass: 'M4' });
+  b.motor(s.joint, 30);
+  b.load('joint-load', { joint: l.joint, value: -2000 });
+  return { ...b.design, name: 'Hoist' };
+}
+demos.push(hoist());
+
+/** Fields that only a rating, a natural frequency or a lost motion reads: the matrix of laws leaves them to these. */
+const ownerOf = (key: string): string => {
+  const said = ELSEWHERE[key] ?? '';
+  return said.startsWith('as ') ? ownerOf(said.slice(3)) : said;
+};
+const OURS = Object.keys(ELSEWHERE).filter((key) => /^(the rating|natural frequencies|lost motion|limits of backlash)/.test(ownerOf(key)));
+
+/** Values of a field from small to large, all of which it takes; of a table one row, then two. */
+function valuesOf(f: Field): unknown[] {
+  const [low, high] = [f.above ?? f.min ?? -1e3, f.below ?? f.max ?? 1e6];
+  const inside = (x: number): number => Math.min(f.below === undefined ? high : high - 1e-3, Math.max(f.above === undefined ? low : low + 1e-6, x));
+  switch (f.kind) {
+    case 'choice':
+      return [...f.choices!];
+    case 'flag':
+      return [true, false];
+    case 'text':
+      return ['H7/s6', 'H7/r6', 'H8/u8'];
+    case 'whole':
+      return [low, 2, 20, Math.min(high, 400)].map((x) => Math.round(inside(x)));
+    case 'table': {
+      const columns = f.columns!.filter((c) => c.kind !== 'ref' && c.kind !== 'refs');
+      const row = (k: number): object => Object.fromEntries(columns.map((c) => [c.key, valuesOf(c)[k % valuesOf(c).length]]));
+      return [[row(0)], [row(1)], [row(1), row(2)], [row(2), row(3)]];
+    }
+    default:
+      return [low, 0.01, 1, 30, 700, high].map((x) => Number(inside(x).toPrecision(9)));
+  }
+}
+
+describe('a rating of whatever may be stated', () => {
+  const reached = new Map<string, number>();
+  for (const base of demos) {
+    it(`${base.name}: no value of a field that it reads breaks it, or makes a figure that is no number`, { timeout: 120_000 }, () => {
+      const seen = new Set<string>();
+      const wrong: string[] = [];
+      for (const list of Object.keys(ITEM_FORMS) as ItemList[]) {
+        for (const item of base[list] as readonly { readonly id: string; readonly type?: string }[]) {
+          for (const f of fieldsOfItem(list, item)) {
+            const cell = `${list} ${item.type ?? ''} ${f.key}`;
+            if (!OURS.includes(f.key) && f.key !== 'bearings') continue;
+            if (seen.has(cell)) continue;
+            seen.add(cell);
+            for (const value of valuesOf(f)) {
+              const stated = { ...base, [list]: (base[list] as readonly { id: string }[]).map((x) => (x === item ? { ...x, [f.key]: value } : x)) };
+              const { design } = readDesign(stated);
+              if (!design) continue;
+              reached.set(f.key, (reached.get(f.key) ?? 0) + 1);
+              const say = (what: string): number => wrong.push(`${base.name}, ${cell} = ${JSON.stringify(value)}: ${what}`);
+              try {
+                for (const l of ratingOf(design).lines) {
+                  if (!(l.value >= 0) || !(l.reserve >= 0)) say(`${l.name} ${l.what} ${l.value}, ${l.reserve}`);
+                  for (const g of l.figures) if (Number.isNaN(g.value)) say(`${l.name} ${l.what} ${g.symbol}`);
+                }
+                for (const o of vibrationOf(design, false).outputs) {
+                  if ([o.least, o.statistical, o.worst, o.windUp].some((x) => x !== undefined && !Number.isFinite(x))) say(`output ${o.name}`);
+                }
+              } catch (e) {
+                say(`throws ${(e as Error).message}`);
+              }
+            }
+          }
+        }
+      }
+      expect(wrong).toEqual([]);
+    });
+  }
+  it('reaches every field that only ratings read; how often is printed', () => {
+    const settings = ['agma', 'brakeSafety'];
+    console.log(`Rated fields, values tried: ${[...reached].map(([k, n]) => `${k} ${n}`).join(', ')}`);
+    expect(OURS.filter((key) => !reached.has(key) && !settings.includes(key))).toEqual([]);
+  });
+});
