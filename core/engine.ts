@@ -1,8 +1,8 @@
 /**
  * The engine as page, server and command line call it: nobody reaches deeper. A document is opened (`open`), worked out
- * (`analyse`), moved by hand (`Hand`), swept, run in time (`run`, `Runner`), searched for fixes (`curesOf`) and for overlaps
- * (`overlaps`), and built on (`insertStage`, edits). What a thing is (elements, document, units, math) stands in rooms of its own,
- * which are open.
+ * (`analyse`), moved by hand (`Hand`), swept, run in time (`run`, `Runner`), searched for fixes (`curesOf`) and for
+ * overlaps (`overlaps`), and built on (`insertStage`, edits). What a thing is (elements, document, units, math) stands in
+ * rooms of its own, which are open.
  */
 import { type Worked, analyse } from './checks/index';
 import { type Design, type Problem, readDesign } from './document/index';

@@ -6,9 +6,9 @@ import { RIGS } from '../testing/rigs/index';
 import { analyse } from './analyse';
 
 /**
- * The laws of mechanics over every kind of member, joint, element, coupling, source and load, with every field away from its
- * initial value. Each rig is sound; one field of one item is changed at a time, and what comes of it must obey every law. What was
- * reached is counted, and an empty cell fails.
+ * The laws of mechanics over every kind of member, joint, element, coupling, source and load, with every field away from
+ * its initial value. Each rig is sound; one field of one item is changed at a time, and what comes of it must obey every
+ * law. What was reached is counted, and an empty cell fails.
  */
 const reached = new Map<string, Map<string, number>>();
 const cell = (key: string): Map<string, number> => {

@@ -12,8 +12,8 @@ interface Change {
 const change = fc.record<Change>({ at: fc.nat(), which: fc.nat() });
 
 /**
- * The laws over designs of which two or three fields were changed at once: fields of any items, whatever they have to do with each
- * other.
+ * The laws over designs of which two or three fields were changed at once: fields of any items, whatever they have to do
+ * with each other.
  */
 it('mechanics holds for pairs of changed fields', { timeout: 600_000 }, () => {
   const tried = new Set<string>();

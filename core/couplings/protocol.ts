@@ -63,7 +63,10 @@ export interface Efficiency {
 
 /** A function that ties the second port's motion to the first's (a cam). SI: rad or m. */
 export interface Curve {
-  /** Writes the function's value and its first and second derivative at x, the first port's motion from the reference position. */
+  /**
+   * Writes the function's value and its first and second derivative at x, the first port's motion from the reference
+   * position.
+   */
   value(x: number, out: Float64Array): void;
   /**
    * Writes where it touches (m) and the force on the second port's member for one unit of that port's own force; in the reference
@@ -122,8 +125,8 @@ export interface CurveModel extends Model {
 }
 
 /**
- * The one port's coefficient · motion never falls below what it has reached, less a lost motion of at most a pitch (turns; 0 grips
- * at once).
+ * The one port's coefficient · motion never falls below what it has reached, less a lost motion of at most a pitch (turns;
+ * 0 grips at once).
  */
 export interface HoldModel extends Model {
   law: 'hold';
@@ -142,7 +145,8 @@ export interface HoldModel extends Model {
 }
 
 /**
- * A belt or chain: one row for each strand but the last, as in a proportion. The first row carries the band, the others follow it.
+ * A belt or chain: one row for each strand but the last, as in a proportion. The first row carries the band, the others
+ * follow it.
  */
 export interface BandModel extends Model {
   law: 'band';
@@ -192,8 +196,8 @@ export interface CouplingContext {
   joint(id: unknown): { joint: Joint; frame: Frame } | undefined;
   memberName(id: Id): string;
   /**
-   * A joint that carries a member, its main coordinate: the first that will do, else the first. `sense` is −1 where the coordinate
-   * moves the other member against this one.
+   * A joint that carries a member, its main coordinate: the first that will do, else the first. `sense` is −1 where the
+   * coordinate moves the other member against this one.
    */
   carried(member: Id, will?: (by: Carried) => boolean): Carried | undefined;
   /** How many joints and couplings lie between a member and the nearest source; Infinity where none reaches it. */

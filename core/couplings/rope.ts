@@ -47,9 +47,9 @@ export type Rope = Coupling & Stated<typeof FIELDS>;
 const DEAD_TURNS = 2;
 
 /**
- * A rope from a drum to a load that slides, on n falls over sheaves that stand in the carrier: the load travels π·Dw/(n·cos α) for
- * each turn (any text on hoists), and one newton in the rope gives it n·cos α. The drum's bearings carry the pull of the rope. It
- * only pulls: a load that would push is a finding.
+ * A rope from a drum to a load that slides, on n falls over sheaves that stand in the carrier: the load travels π·Dw/(n·cos
+ * α) for each turn (any text on hoists), and one newton in the rope gives it n·cos α. The drum's bearings carry the pull of
+ * the rope. It only pulls: a load that would push is a finding.
  */
 export const rope: CouplingKind<Rope> = {
   type: 'rope',

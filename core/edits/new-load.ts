@@ -81,9 +81,9 @@ function startOf(type: string, slide: boolean, sense: 1 | -1, going?: Going): ob
 }
 
 /**
- * A load of a kind to begin with, where asked, else on what was built last; undefined where there is nothing that it could act on.
- * It acts about or along the axis of the joint that carries its member, against the motion. Springs run to the frame, a little
- * beside the point at which they hang, so that they have a direction.
+ * A load of a kind to begin with, where asked, else on what was built last; undefined where there is nothing that it could
+ * act on. It acts about or along the axis of the joint that carries its member, against the motion. Springs run to the
+ * frame, a little beside the point at which they hang, so that they have a direction.
  */
 export function newLoad(d: Design, type: string, at: LoadAt = {}): Load | undefined {
   const kind = LOAD_KINDS.find((k) => k.type === type);

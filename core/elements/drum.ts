@@ -18,8 +18,8 @@ const FIELDS = [
 export type Drum = Element & Stated<typeof FIELDS>;
 
 /**
- * Diameter on which the middle of the rope lies in a layer, the first being 1: D + (2k − 1)·dr, layers lying square on each other.
- * mm
+ * Diameter on which the middle of the rope lies in a layer, the first being 1: D + (2k − 1)·dr, layers lying square on each
+ * other. mm
  */
 export const windingDiameter = (e: Drum, layer: number): Ratio => add(exactOf(e.diameter), mul(exactOf(e.rope), ratio(2 * layer - 1)));
 

@@ -303,7 +303,10 @@ export class Forces implements Moment {
     for (let n = 0; n < this.bodyLoads.length; n++) this.bodyLoads[n].apply(this, external);
   }
 
-  /** Sets the shares of rows that change with the pose, and which rows may hold now: those at their tooth that do not run ahead. */
+  /**
+   * Sets the shares of rows that change with the pose, and which rows may hold now: those at their tooth that do not run
+   * ahead.
+   */
   private setShares(): void {
     const { pose, work: w } = this;
     const k = pose.kinematics;
@@ -377,9 +380,9 @@ export class Forces implements Moment {
   }
 
   /**
-   * Every force and couple on every body after evaluate() and with the same `inertia`: those of joints (split from what the source
-   * gives on the joint's own freedom), couplings, loads, weight, and inertia as what the body resists with. On each body they add
-   * up to nothing.
+   * Every force and couple on every body after evaluate() and with the same `inertia`: those of joints (split from what the
+   * source gives on the joint's own freedom), couplings, loads, weight, and inertia as what the body resists with. On each
+   * body they add up to nothing.
    */
   wrenches(inertia = false): Wrench[] {
     const out: Wrench[] = (this.external.record = []);
@@ -393,7 +396,10 @@ export class Forces implements Moment {
     return out;
   }
 
-  /** Mass (kg), centre (m) and inertia about it (kg·m², as in MassProperties) of a body in the world at the reference position. */
+  /**
+   * Mass (kg), centre (m) and inertia about it (kg·m², as in MassProperties) of a body in the world at the reference
+   * position.
+   */
   bodyMass(b: number): { mass: number; centre: number[]; inertia: number[] } {
     const { mass, centre, inertia } = this.masses;
     return { mass: mass[b], centre: [...centre.subarray(3 * b, 3 * b + 3)], inertia: [...inertia.subarray(6 * b, 6 * b + 6)] };

@@ -15,7 +15,10 @@ import { TURNING, motionUnit, listed } from '../units/index';
 export interface LedgerLine {
   member: Id;
   motion: 'turn' | 'slide' | 'still';
-  /** rev/min or mm/s about (along) the axis of the joint that carries it: relative to the member that carries it, and in space. */
+  /**
+   * rev/min or mm/s about (along) the axis of the joint that carries it: relative to the member that carries it, and in
+   * space.
+   */
   speed: number;
   space: number;
   /** Torque or force that passes through the member: what drives it, which equals what resists. N·m or N. */

@@ -31,7 +31,10 @@ const ROUNDING = 1e-12;
 export class SelfStress {
   private readonly planar: PlanarGroup[] = [];
   private readonly others: Group[] = [];
-  /** How many combinations of the closing joints' own rows are open, and whether that is so of loops that do not lie in planes. */
+  /**
+   * How many combinations of the closing joints' own rows are open, and whether that is so of loops that do not lie in
+   * planes.
+   */
   readonly openRows: number = 0;
   readonly outOfPlane: boolean = false;
 

@@ -58,9 +58,9 @@ function gapOf(moving: readonly Part[], standing: readonly Part[], c: Coordinate
 }
 
 /**
- * Value of a freedom, deg or mm, at which parts that it moves first touch others on the way from the reference position; nothing
- * where they never do. No step is wider than the gap that is left, or than a third of the thinnest part, so that nothing is passed
- * over.
+ * Value of a freedom, deg or mm, at which parts that it moves first touch others on the way from the reference position;
+ * nothing where they never do. No step is wider than the gap that is left, or than a third of the thinnest part, so that
+ * nothing is passed over.
  */
 function touchOn(c: Coordinate, moving: readonly Part[], standing: readonly Part[], way: 1 | -1): number | 'undecided' | undefined {
   const thin = Math.min(...[...moving, ...standing].map((p) => p.bulk.least)) / 3;

@@ -195,9 +195,9 @@ export class Pose {
   }
 
   /**
-   * Moves to the pose in which the given coordinates have the given values (SI), staying as near as possible to the present pose in
-   * everything else. For pure trains one step is exact. Steps are bounded, so the pose stays on its branch; it is left as it
-   * was where the other cannot be reached.
+   * Moves to the pose in which the given coordinates have the given values (SI), staying as near as possible to the present
+   * pose in everything else. For pure trains one step is exact. Steps are bounded, so the pose stays on its branch; it is
+   * left as it was where the other cannot be reached.
    */
   solve(coordinates: ArrayLike<number>, values: ArrayLike<number>, targets = coordinates.length): PoseState {
     const grips = this.kinematics.grips.length;

@@ -19,8 +19,8 @@ export interface Bodies {
 }
 
 /**
- * The train at one moment, in SI on flat arrays: placements of bodies (twelve numbers), twists about the origin (six), coordinates
- * and their rates.
+ * The train at one moment, in SI on flat arrays: placements of bodies (twelve numbers), twists about the origin (six),
+ * coordinates and their rates.
  */
 export interface Moment {
   readonly placements: Float64Array;

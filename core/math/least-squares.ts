@@ -396,7 +396,10 @@ export class LeastSquares {
     return x;
   }
 
-  /** A basis of what the matrix leaves free: columns of the null space, one array each. Call after factor(), instead of solve(). */
+  /**
+   * A basis of what the matrix leaves free: columns of the null space, one array each. Call after factor(), instead of
+   * solve().
+   */
   nullSpace(): Float64Array[] {
     if (this.split) {
       const unit = (j: number): Float64Array => {

@@ -35,8 +35,8 @@ describe('the load of a slider-crank’s drive', () => {
     return { c, crank, result: run(c, { duration: 2, frames: 401 }) };
   };
   /**
-   * Travel of the slider for one rad of the crank, and its change, in closed form (Norton, Design of Machinery, section 4.10, from
-   * memory).
+   * Travel of the slider for one rad of the crank, and its change, in closed form (Norton, Design of Machinery, section
+   * 4.10, from memory).
    */
   const travel = (t: number): number => r * Math.cos(t) + Math.sqrt(l * l - (r * Math.sin(t)) ** 2);
   const slope = (t: number): number => -r * Math.sin(t) - (r * r * Math.sin(t) * Math.cos(t)) / Math.sqrt(l * l - (r * Math.sin(t)) ** 2);

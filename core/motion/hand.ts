@@ -74,7 +74,10 @@ export class Hand {
     return i;
   }
 
-  /** Walks both ways from the present pose until a stop holds or the way is long enough to count as open; the pose is restored. */
+  /**
+   * Walks both ways from the present pose until a stop holds or the way is long enough to count as open; the pose is
+   * restored.
+   */
   private search(coordinate: number, found: Interval): void {
     const m = this.pose;
     const k = m.kinematics.scale[coordinate];

@@ -37,8 +37,9 @@ export function shortOfDead({ lower, upper }: Interval, from: number, to: number
 }
 
 /**
- * Moves a source, the first where none is named, from stop to stop in `frames` steps and records what follows, at its stated speed
- * or, where it states torque, at the speed that the torque reaches there. Leaves no trace: works on its own pose.
+ * Moves a source, the first where none is named, from stop to stop in `frames` steps and records what follows, at its
+ * stated speed or, where it states torque, at the speed that the torque reaches there. Leaves no trace: works on its own
+ * pose.
  */
 export function sweep(compiled: Compiled, frames = 121, which = 0): Sweep | undefined {
   const source = compiled.sources[which];

@@ -9,7 +9,10 @@ import { timesBorne } from './rater';
 /** Accuracy number Qv of AGMA 2000 for a grade of ISO 1328-1: 17 less the grade (common practice). */
 export const accuracyNumber = (grade: number): number => 17 - grade;
 
-/** Dynamic factor Kv by accuracy number and pitch line speed, m/s (AGMA 2101-D04, clause 8; from memory). Undefined beyond its speed. */
+/**
+ * Dynamic factor Kv by accuracy number and pitch line speed, m/s (AGMA 2101-D04, clause 8; from memory). Undefined beyond
+ * its speed.
+ */
 export function agmaDynamic(Qv: number, speed: number): number | undefined {
   const B = 0.25 * (12 - Math.min(11, Qv)) ** (2 / 3);
   const A = 50 + 56 * (1 - B);

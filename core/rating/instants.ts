@@ -67,7 +67,10 @@ export interface RatedCase {
   readonly instants: readonly Instant[];
   /** The greatest inertia that a source feels, with its own rotor, kg·m² or kg; undefined where the train has other freedoms. */
   readonly inertia: (source: Id) => number | undefined;
-  /** The only source of a load case at its torque limit, where that is more than its load; `unloaded` where it carries next to nothing. */
+  /**
+   * The only source of a load case at its torque limit, where that is more than its load; `unloaded` where it carries next
+   * to nothing.
+   */
   readonly blocked?: Blocked | 'unloaded';
   /** What holds the train of a load case when a source lets go; what its brakes have to hold, N·m or N, by their loads. */
   readonly holding: (source: Id) => Holding | undefined;

@@ -5,7 +5,10 @@ import { type Given, type Results, applicationFigure, knownIn, timesBorne } from
 import type { RatedPin, RatedSplines } from './shaft-sections';
 import type { ShaftMaterial } from './shaft-steel';
 
-/** What of the teeth of a spline carries, and the safety against yield of their flanks (Roloff/Matek, shaft-hub joints; from memory). */
+/**
+ * What of the teeth of a spline carries, and the safety against yield of their flanks (Roloff/Matek, shaft-hub joints; from
+ * memory).
+ */
 const CARRYING = 0.75;
 const SPLINE_SAFETY = 1.5;
 /**

@@ -11,8 +11,8 @@ const MADE_DIGITS = 6;
 const cellText = (c: Cell, units: Units, digits = DIGITS): string => (c === undefined ? '' : typeof c === 'number' ? units.number(c, '', digits) : c);
 
 /**
- * A table as it is printed; its figures are in the shown units already. Columns by their labels where not all are wanted; a column
- * of units goes behind the figures before it.
+ * A table as it is printed; its figures are in the shown units already. Columns by their labels where not all are wanted; a
+ * column of units goes behind the figures before it.
  */
 export function printed(t: Table, units: Units, labels?: readonly string[]): Block {
   const kept = t.columns.map((_, k) => k).filter((k) => t.columns[k].label !== 'Unit' && (!labels || labels.includes(t.columns[k].label)));

@@ -17,7 +17,10 @@ export class FairQueue<T> {
     this.count++;
   }
 
-  /** Takes the next in turn. `which` says which of a person's may go now, −1 for none of them; the first, where nothing is said. */
+  /**
+   * Takes the next in turn. `which` says which of a person's may go now, −1 for none of them; the first, where nothing is
+   * said.
+   */
   take(which: (who: string, line: readonly T[]) => number = () => 0): { who: string; item: T } | undefined {
     for (const [who, line] of this.lines) {
       const at = which(who, line);

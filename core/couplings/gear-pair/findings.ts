@@ -31,7 +31,10 @@ export function teethDiffer(name: string, ids: Id[], a: Placed, b: Placed): Find
 /** Contact ratios below which a drive runs roughly, and cannot run. */
 const ROUGH = 1.2;
 
-/** Teeth that may jam at their limits; `least`: the least backlash, mm, where limits are stated, NaN where they do not pair there. */
+/**
+ * Teeth that may jam at their limits; `least`: the least backlash, mm, where limits are stated, NaN where they do not pair
+ * there.
+ */
 export const limitFindings = (name: string, ids: Id[], least: number | undefined): Finding[] =>
   least === undefined || least >= -1e-9
     ? []

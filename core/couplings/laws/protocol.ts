@@ -58,8 +58,8 @@ export interface Grip {
   /** The limit that this pose has come to; of what touches, how far its first port has come. */
   catchAt(q: Float64Array): number;
   /**
-   * Of what touches: by how much the speed of its second port jumps on the way from where its first had come to, positive where it
-   * is struck, negative where the cam drops away.
+   * Of what touches: by how much the speed of its second port jumps on the way from where its first had come to, positive
+   * where it is struck, negative where the cam drops away.
    */
   jump?(since: number, q: Float64Array, rates: Float64Array): number;
   /** Of what touches: the speed at which the second port moves off from the first. */
@@ -95,8 +95,8 @@ export interface RowForce {
 }
 
 /**
- * Takes what rows put on bodies: forces and couples given in a carrier's reference position, N, N·m and m, on one body and back on
- * the other.
+ * Takes what rows put on bodies: forces and couples given in a carrier's reference position, N, N·m and m, on one body and
+ * back on the other.
  */
 export interface Bearer {
   push(coupling: Id, carrier: number, body: number, other: number, px: number, py: number, pz: number, fx: number, fy: number, fz: number): void;
@@ -202,8 +202,8 @@ export function pushOn(coupling: Id, p: BoundPort, other: number, point: Vec3, x
 }
 
 /**
- * A couple on a port's member and back on another body, also where the way to the member crosses; where it acts counts for what is
- * inside the members.
+ * A couple on a port's member and back on another body, also where the way to the member crosses; where it acts counts for
+ * what is inside the members.
  */
 export function pairOn(coupling: Id, p: BoundPort, other: number, point: Vec3, x: number, y: number, z: number, into: Bearer): void {
   into.pair(coupling, p.carrier, p.body, other, point[0], point[1], point[2], x, y, z);

@@ -55,10 +55,9 @@ const FARTHER = 30;
 const MOST_TRIES = 12;
 
 /**
- * Puts a stage into the train: members, joints, elements, placements and couplings, meshed and with tooth in space. Wanted outputs
- * that name no joint yet take the stage's output where it fits; those of the member at which the train ended move along with its
- * end. Throws nothing; a stage that cannot begin at the member is not
- * made.
+ * Puts a stage into the train: members, joints, elements, placements and couplings, meshed and with tooth in space. Wanted
+ * outputs that name no joint yet take the stage's output where it fits; those of the member at which the train ended move
+ * along with its end. Throws nothing; a stage that cannot begin at the member is not made.
  */
 export function insertStage(design: Design, request: StageRequest): StageMade | undefined {
   const kind = stageKind(request.kind);

@@ -4,8 +4,9 @@ import { type Vec3, frameOf, toLocalVector } from '../../math/index';
 import { Builder, state } from '../designs';
 
 /**
- * Small sound designs that together hold every kind of joint, coupling, load, source and element, each with weight, a driven input
- * and a load on what comes out. The laws of mechanics are tried on each of them with every field away from its initial value.
+ * Small sound designs that together hold every kind of joint, coupling, load, source and element, each with weight, a
+ * driven input and a load on what comes out. The laws of mechanics are tried on each of them with every field away from its
+ * initial value.
  */
 export interface Rig {
   name: string;

@@ -40,8 +40,8 @@ export const chainOfJoints: Rig = {
 };
 
 /**
- * A crank, a rod, and a joint of each kind that ties the rod's end to the frame or to a slide: the loop closes there, or elsewhere
- * as the order of joints has it.
+ * A crank, a rod, and a joint of each kind that ties the rod's end to the frame or to a slide: the loop closes there, or
+ * elsewhere as the order of joints has it.
  */
 export const loop = (type: string, early: boolean): Rig => ({
   name: `loop closed by a ${type} joint${early ? ', stated first' : ''}`,

@@ -13,7 +13,10 @@ const MOST = { nameAndAddress: 10, name: 25, address: 100 };
 export class Attempts {
   constructor(private readonly database: Database) {}
 
-  /** Counts a try that is about to be made, and refuses it where there were too many. A try that turns out right is taken back. */
+  /**
+   * Counts a try that is about to be made, and refuses it where there were too many. A try that turns out right is taken
+   * back.
+   */
   async begin(login: string, address: string): Promise<{ forgive(): Promise<void> }> {
     const start = new Date(Math.floor(Date.now() / WINDOW) * WINDOW);
     const key = (kind: string, of: string): Buffer => Buffer.from(`sign-in ${kind} ${createHash('sha256').update(of).digest('base64url')}`);

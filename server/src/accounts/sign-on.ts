@@ -136,7 +136,10 @@ export class SignOn {
     return { session, person, backTo: pending.back_to };
   }
 
-  /** Where the browser goes to sign out at the issuer too, and then comes back to `back`; undefined where it has no such place. */
+  /**
+   * Where the browser goes to sign out at the issuer too, and then comes back to `back`; undefined where it has no such
+   * place.
+   */
   async leaving(id: string, idToken: string, back: string): Promise<string | undefined> {
     const issuer = this.of(id);
     if (!issuer) return undefined;

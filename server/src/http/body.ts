@@ -36,8 +36,8 @@ const budget =
   };
 
 /**
- * The body of a request that carries a document, as bytes: it is parsed and checked by a worker. What is compressed is refused: it
- * would be counted as less than it is.
+ * The body of a request that carries a document, as bytes: it is parsed and checked by a worker. What is compressed is
+ * refused: it would be counted as less than it is.
  */
 export const documentBody: RequestHandler[] = [
   budget(LARGEST_DOCUMENT),

@@ -23,7 +23,10 @@ import { ThemeService } from './state/theme.service';
 })
 export class App {
   private readonly session = inject(SessionService);
-  /** Who has an invitation comes in by its link. Without an answer the page goes on: work that is kept here can be gone on with. */
+  /**
+   * Who has an invitation comes in by its link. Without an answer the page goes on: work that is kept here can be gone on
+   * with.
+   */
   protected readonly shown = computed(() => {
     const s = this.session.session();
     if (location.pathname.startsWith('/join') && !s?.person) return 'page';

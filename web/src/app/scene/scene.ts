@@ -204,7 +204,10 @@ export class Scene {
   /** Called after every picture with where the labels stand on it. */
   onDrawn?: (labels: readonly { text: string; tone: string; x: number; y: number }[]) => void;
 
-  /** Pitch circles, lines of centres with their distances, and travels, as asked for; overlaps where teeth stand in each other. */
+  /**
+   * Pitch circles, lines of centres with their distances, and travels, as asked for; overlaps where teeth stand in each
+   * other.
+   */
   dimension(what: { circles: boolean; distances: boolean; travel: boolean }, length: (mm: number) => string): void {
     this.notes.dimensions = what;
     this.notes.length = length;

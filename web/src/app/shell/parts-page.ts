@@ -22,8 +22,8 @@ import { TextField } from '../ui/text-field';
 const xs = Array.from({ length: 121 }, (_, k) => k / 20);
 
 /**
- * Each control by itself, in each of its states, for those who work on them: /parts of `npm run dev`. Not part of what is shipped,
- * so its words are not marked for translation.
+ * Each control by itself, in each of its states, for those who work on them: /parts of `npm run dev`. Not part of what is
+ * shipped, so its words are not marked for translation.
  */
 @Component({
   selector: 'uni-parts-page',

@@ -112,7 +112,10 @@ export class Drafts {
     }
   }
 
-  /** What was put into the small storage comes in here, as of a writer who is no more; an earlier Unirota kept its drafts there. */
+  /**
+   * What was put into the small storage comes in here, as of a writer who is no more; an earlier Unirota kept its drafts
+   * there.
+   */
   async takeOver(design: string): Promise<void> {
     const text = localStorage.getItem(this.smallKey(design));
     if (!text) return;

@@ -28,7 +28,8 @@ export interface KeeperOptions {
 }
 
 /**
- * All keeping of one open design in one tab: drafts, saver, and the other tabs. It ends with the tab or when the design is closed.
+ * All keeping of one open design in one tab: drafts, saver, and the other tabs. It ends with the tab or when the design is
+ * closed.
  */
 export class Keeper {
   readonly writer = newId();

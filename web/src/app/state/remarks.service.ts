@@ -30,8 +30,8 @@ export function itemsOf(subject: RemarkSubject | undefined): readonly Id[] {
 }
 
 /**
- * Remarks on the open design and the other pages that have it open: told by the server as they change. After a lost connection the
- * page asks for what it has missed. What is being written stays until it is stored.
+ * Remarks on the open design and the other pages that have it open: told by the server as they change. After a lost
+ * connection the page asks for what it has missed. What is being written stays until it is stored.
  */
 @Injectable()
 export class RemarksService implements OnDestroy {

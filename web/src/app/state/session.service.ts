@@ -45,8 +45,8 @@ export class SessionService {
   }
 
   /**
-   * Whose drafts are opened: of the person who is signed in; while the server does not answer, of the last who was. Nobody's where
-   * nobody signs in.
+   * Whose drafts are opened: of the person who is signed in; while the server does not answer, of the last who was.
+   * Nobody's where nobody signs in.
    */
   owner(): string {
     const s = this.session();

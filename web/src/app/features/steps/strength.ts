@@ -161,7 +161,10 @@ export class Strength {
   protected readonly far = computed(() => (this.made()?.sets ?? []).filter((s) => s.away > 3 * Math.max(this.asked(), this.body()?.thinnest ?? 0)));
   private readonly asked = signal(0);
   protected readonly yieldField: Field = { key: 'yield', label: $localize`Yield strength`, kind: 'number', unit: 'MPa', above: 0, max: 1e7 };
-  /** Of the material, as stated by the designer; structural steel S235 to begin with (EN 10025-2, up to 16 mm; from memory). MPa */
+  /**
+   * Of the material, as stated by the designer; structural steel S235 to begin with (EN 10025-2, up to 16 mm; from memory).
+   * MPa
+   */
   protected readonly yieldStrength = signal(235);
   protected safetyText(stress: number, most: number): string {
     if (!(stress > 0) || !(most > 0)) return '';
