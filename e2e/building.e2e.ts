@@ -115,11 +115,13 @@ test.describe('a stage that stands in a train', () => {
     const sheet = dataSheet(page);
     await map.getByRole('button', { name: /^Spur pair / }).press('Enter');
     // Shifts by which both roots slide alike: the pair stays where it is.
-    const sliding = (gear: string): Promise<string> => sheet.getByText(`Specific sliding at the root of ${gear}`).locator('..').innerText();
-    const figure = (text: string): number => Number(/[−-]?[\d.]+(?!.*\d)/.exec(text)![0].replace('−', '-'));
-    expect(figure(await sliding('Crank pinion'))).toBeLessThan(2 * figure(await sliding('Spur wheel')));
+    const sliding = async (gear: string): Promise<number> => {
+      const term = sheet.getByRole('term').filter({ hasText: `Specific sliding at the root of ${gear}` });
+      return Number((await term.locator('..').getByRole('definition').innerText()).replace('−', '-'));
+    };
+    expect(await sliding('Crank pinion')).toBeLessThan(2 * (await sliding('Spur wheel')));
     await sheet.getByRole('button', { name: 'Balance sliding' }).click();
-    await expect.poll(async () => figure(await sliding('Crank pinion')) / figure(await sliding('Spur wheel'))).toBeCloseTo(1, 2);
+    await expect.poll(async () => (await sliding('Crank pinion')) / (await sliding('Spur wheel'))).toBeCloseTo(1, 2);
     await expect(page.getByRole('button', { name: /Findings: 0 faults, 0 cautions/ })).toBeVisible();
     await page.keyboard.press('Control+z');
     await map.getByRole('button', { name: /^Spur pair / }).press('Enter');
