@@ -116,7 +116,7 @@ test.describe('a stage that stands in a train', () => {
     await map.getByRole('button', { name: /^Spur pair / }).press('Enter');
     // Shifts by which both roots slide alike: the pair stays where it is.
     const sliding = async (gear: string): Promise<number> => {
-      const term = sheet.getByRole('term').filter({ hasText: `Specific sliding at the root of ${gear}` });
+      const term = sheet.getByRole('term').filter({ hasText: `Specific sliding, root of ${gear}` });
       return Number((await term.locator('..').getByRole('definition').innerText()).replace('−', '-'));
     };
     expect(await sliding('Crank pinion')).toBeLessThan(2 * (await sliding('Spur wheel')));

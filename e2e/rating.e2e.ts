@@ -17,6 +17,12 @@ test.describe('what bears its load', () => {
     await expect(how).toContainText('ISO 6336-2:2006');
     await expect(how).toContainText('σH = ZB·ZH·ZE·Zε·Zβ');
     await expect(how).toContainText('Assumptions:');
+    // AGMA beside ISO, where it is asked for: a root and a flank of both wheels.
+    const agma = page.getByRole('checkbox', { name: /by AGMA 2101 too/ });
+    await agma.check();
+    await expect(table.getByRole('row', { name: /, AGMA/ })).toHaveCount(4, { timeout: 20_000 });
+    await agma.uncheck();
+    await expect(table.getByRole('row', { name: /, AGMA/ })).toHaveCount(0, { timeout: 20_000 });
     // Every fix was tried on the whole design; the one that is applied cures it.
     const fixes = how.getByRole('group', { name: 'Fixes' });
     await fixes.getByRole('button', { name: /^Case-hardened steel for/ }).click({ timeout: 30_000 });

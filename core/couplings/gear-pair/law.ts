@@ -16,7 +16,7 @@ function slidingDerived(a: string, b: string, { ga, gb, distance }: PairGeometry
   return specificSliding(ga, gb, distance)
     .map((value, k) => ({
       key: k ? 'slidingB' : 'slidingA',
-      label: `Specific sliding at the root of ${k ? b : a}`,
+      label: `Specific sliding, root of ${k ? b : a}`,
       symbol: k ? 'ζ2' : 'ζ1',
       value,
       formula: 'ζ = 1 − ρ₂/(u·ρ₁)',
