@@ -3,7 +3,7 @@ import type { Id } from '../fields/types';
 import { rateAgma } from './agma';
 import type { RatedCase } from './instants';
 import type { Results, Wishes } from './rater';
-import type { Loaded, Mesh } from './tooth-lines';
+import { type Loaded, type Mesh, toothLine } from './tooth-lines';
 
 /** Roots and flanks of a mesh in a load case by AGMA, beside those by ISO; or why there are none. */
 export function agmaLines(
@@ -13,6 +13,7 @@ export function agmaLines(
   [{ load }]: readonly Loaded[],
   within: RatedCase,
   wishes: Wishes,
+  ofParts: readonly string[],
 ): void {
   const grades = [wheels[0].element.accuracyGrade ?? USUAL_GRADE, wheels[1].element.accuracyGrade ?? USUAL_GRADE] as const;
   let is: ReturnType<typeof rateAgma>;
@@ -23,27 +24,19 @@ export function agmaLines(
     results.unrated(c.id, c.name, `by AGMA: ${e.message}`);
     return;
   }
-  for (const [k, { element, rated: own }] of wheels.entries()) {
-    for (const what of ['root', 'flank'] as const) {
-      const { safety, figures } = is[what][k as 0 | 1];
-      const wanted = what === 'root' ? wishes.rootSafety : wishes.flankSafety;
-      const much = safety / wanted;
-      results.line(`${c.id} ${element.id} ${what} AGMA`, {
-        what: `${what}, AGMA`,
-        item: c.id,
-        element: element.id,
-        name: `${element.name}, ${c.name}`,
-        case: within.name,
-        value: safety,
-        wanted,
-        reserve: what === 'flank' ? much ** 2 : much,
+  for (const [k, wheel] of wheels.entries()) {
+    for (const on of ['root', 'flank'] as const) {
+      const { safety: value, figures } = is[on][k as 0 | 1];
+      toothLine(results, { coupling: c.id, name: c.name, case: within.name, wheel, wishes }, on, 'AGMA', {
+        value,
         method: 'AGMA 2101-D04, geometry factors by AGMA 908-B89',
         figures,
         assumptions: [
-          `${own.material.group} of grade 1; limits that are stated for ISO do not count here`,
-          'commercial enclosed drive, pinion in the middle between its bearings; sizes, rim and temperature 1; reliability 99 %',
+          `${wheel.rated.material.group} of grade 1; limits that are stated for ISO do not count here`,
+          ...(rated.faceLoad === undefined ? ['KH: commercial enclosed drive, pinion in the middle between its bearings'] : ['KH as stated for ISO']),
+          'sizes, rim and temperature 1; reliability 99 %',
           `accuracy number Qv as 17 less the grade of ISO 1328-1, ${Math.max(...grades)} here`,
-          ...(element.type === 'rack' ? ['the rack as a gear of very many teeth'] : []),
+          ...ofParts,
           'load cases alone: runs are rated by ISO 6336',
         ],
       });

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { figure } from '../testing/figures';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
 import { spur } from '../testing/gears';
 import { type GearData, gearOutline, pairData } from '../teeth/index';
 import { accuracyNumber, agmaAllowable, agmaBendingLife, agmaContactLife, agmaDistribution, agmaDynamic } from './agma';
-import { agmaForm, loadShare, pittingFactor } from './agma-form';
+import { agmaForm, loadShare, pittingFactor, pittingPoint } from './agma-form';
 import { ratingOf } from './fixes';
 import { gearMaterial } from './gear-material';
 import type { RatingLine } from './protocol';
@@ -63,10 +64,11 @@ describe('geometry factors of AGMA 908', () => {
     const pair = pairData(p, w, 10);
     const phi = Math.PI / 9;
     const i = 52 / 17;
-    const at = pittingFactor(p, w, pair, 10, 'spur', 'pitch');
+    const at = pittingFactor(p, w, pair, p.baseRadius * Math.tan(pair.workingAngle));
     expect(at).toBeCloseTo((Math.cos(phi) * Math.sin(phi) * i) / (2 * (i + 1)), 9);
     expect(at).toBeCloseTo(0.121, 3);
-    expect(pittingFactor(p, w, pair, 10, 'spur')).toBeLessThan(at);
+    expect(pittingFactor(p, w, pair, pittingPoint(p, w, pair, 'spur'))).toBeLessThan(at);
+    expect(() => pittingFactor(p, w, pair, -1)).toThrow('below their base circles');
   });
   it('helical: 17 and 52 teeth of 30° share by mN 0.665 about (Shigley, example 14-5: mN = pN/(0.95·Z); from memory)', () => {
     const beta = Math.PI / 6;
@@ -125,7 +127,6 @@ describe('a design rated by AGMA too', () => {
   const of = (d: Design, what: string): RatingLine[] => ratingOf(d).lines.filter((l) => l.what === what);
   it('Shigley, example 14-4: SF 5.62 and 6.82, SH 1.69 and 1.52 at reliability 90 %, sizes 1.043 and 1.052, I at the pitch point (from memory)', () => {
     const d = make({});
-    const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
     const [a, b] = [...of(d, 'root, AGMA')].sort((x, y) => x.name.localeCompare(y.name));
     expect(figure(a, 'Ft')).toBeCloseTo(733, -1);
     expect(figure(a, 'Kv')).toBeCloseTo(1.377, 2);

@@ -1,6 +1,6 @@
-import { type Bearing, agmaForm, loadShare, pittingFactor } from './agma-form';
+import { type Bearing, agmaForm, loadShare, pittingFactor, pittingPoint } from './agma-form';
 import type { GearMaterial } from './gear-material';
-import { elasticityFactor } from './cylindrical';
+import { changesOf, elasticityFactor } from './cylindrical';
 import { pitchSpeed } from './load-factors';
 import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
 import type { Figure } from './protocol';
@@ -81,7 +81,7 @@ export interface AgmaConditions {
 const REVERSED = 0.7;
 
 /** Why a mesh is not covered. */
-export function agmaCovers({ pinion, wheel, pair }: RatedMesh): string | undefined {
+function notCovered({ pinion, wheel, pair }: RatedMesh): string | undefined {
   if (wheel.gear.internal) return 'AGMA 908 has no geometry factors of internal gears';
   if (pinion.gear.beta !== 0 && pair.overlapRatio < 1) return 'its overlap is below 1: AGMA 908 has other rules for that, which are not here yet';
   if (pair.transverseContactRatio >= 2) return 'its transverse contact ratio is 2 or more, which AGMA 908 does not cover';
@@ -98,7 +98,7 @@ export function rateAgma(
   { application, hours, grades }: AgmaConditions,
 ): { root: readonly [AgmaRating, AgmaRating]; flank: readonly [AgmaRating, AgmaRating] } {
   const { pinion, wheel, pair, width } = mesh;
-  const why = agmaCovers(mesh);
+  const why = notCovered(mesh);
   if (why !== undefined) throw new RangeError(why);
   const bearing: Bearing = pinion.gear.beta === 0 ? 'spur' : 'helical';
   const v = pitchSpeed(mesh, load.speed);
@@ -107,7 +107,7 @@ export function rateAgma(
   const working = (2 * pinion.gear.baseRadius) / Math.cos(pair.workingAngle);
   const distribution = mesh.faceLoad ?? agmaDistribution(width, working);
   const share = loadShare(pinion.gear, pair, width, bearing);
-  const I = pittingFactor(pinion.gear, wheel.gear, pair, width, bearing);
+  const I = pittingFactor(pinion.gear, wheel.gear, pair, pittingPoint(pinion.gear, wheel.gear, pair, bearing)) / share;
   const ZE = elasticityFactor(pinion.material, wheel.material);
   const raised = load.force * application * (mesh.sharing ?? 1) * dynamic * distribution;
   const contact = ZE * Math.sqrt(raised / (working * width * I));
@@ -122,7 +122,7 @@ export function rateAgma(
   const of = (own: RatedGear, which: 0 | 1): { root: AgmaRating; flank: AgmaRating } => {
     const allowed = agmaAllowable(own.material);
     if (typeof allowed === 'string') throw new RangeError(allowed);
-    const changes = 60 * Math.abs(which ? load.speed / u : load.speed) * hours * (load.contacts?.[which] ?? 1);
+    const changes = changesOf(which ? load.speed / u : load.speed, hours, load.contacts?.[which]);
     const form = agmaForm(own.gear, bearing === 'spur' ? pair.transverseContactRatio : 1, bearing);
     const J = form.form / (form.correction * share);
     const stress = raised / (width * (own.gear.module / Math.cos(own.gear.beta)) * J);

@@ -1,3 +1,4 @@
+import { alongLine, basePitch, cosBaseHelix } from '../teeth/index';
 import type { LoadFactors } from './load-factors';
 import { loadFactors, overlapOf, pitchSpeed } from './load-factors';
 import { flankLife, rootLife } from './life';
@@ -100,7 +101,7 @@ function flankOf(mesh: RatedMesh, load: MeshLoad, f: LoadFactors, { hours, visco
   const own: RatedGear = which ? wheel : pinion;
   const sign = g2.internal ? -1 : 1;
   const u = g2.teeth / g1.teeth;
-  const cosBase = Math.sqrt(1 - (Math.sin(g1.beta) * Math.cos(g1.alpha)) ** 2);
+  const cosBase = cosBaseHelix(g1);
   const [at, aw] = [g1.alphaT, pair.workingAngle];
   const zone = Math.sqrt((2 * cosBase * Math.cos(aw)) / (Math.cos(at) ** 2 * Math.sin(aw)));
   const elasticity = elasticityFactor(pinion.material, wheel.material);
@@ -159,7 +160,7 @@ function singleContact({ pinion, wheel, pair }: RatedMesh, which: 0 | 1): number
   const tan = Math.tan(pair.workingAngle);
   const between = (g2.internal ? g2.baseRadius - g1.baseRadius : g1.baseRadius + g2.baseRadius) * tan;
   const own = which ? g2 : g1;
-  const here = Math.sqrt(own.tipRadius ** 2 - own.baseRadius ** 2) - (2 * Math.PI * own.baseRadius) / own.teeth;
+  const here = alongLine(own, own.tipRadius) - basePitch(own);
   const there = g2.internal ? between + here : between - here;
   if (!(here > 0 && there > 0)) throw new RangeError('its flanks meet below their base circles');
   const M = tan * Math.sqrt((g1.baseRadius * g2.baseRadius) / (here * there));

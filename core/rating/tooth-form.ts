@@ -1,4 +1,4 @@
-import { type GearData, involute } from '../teeth/index';
+import { type GearData, cosBaseHelix, involute } from '../teeth/index';
 
 /** Sizes of the root section of a tooth, as parts of the normal module; angles rad. */
 export interface ToothForm {
@@ -19,7 +19,7 @@ export interface ToothForm {
 
 /** Teeth of the virtual spur gear: zn = z / (cos² βb cos β). */
 export const virtualTeeth = (g: GearData): number => {
-  const cosBase = Math.sqrt(1 - (Math.sin(g.beta) * Math.cos(g.alpha)) ** 2);
+  const cosBase = cosBaseHelix(g);
   return g.teeth / (cosBase * cosBase * Math.cos(g.beta));
 };
 
@@ -31,7 +31,7 @@ export const virtualTeeth = (g: GearData): number => {
 export function toothForm(g: GearData, contactRatio: number): ToothForm {
   const internal = g.internal;
   const sign = internal ? -1 : 1;
-  const cosBase = Math.sqrt(1 - (Math.sin(g.beta) * Math.cos(g.alpha)) ** 2);
+  const cosBase = cosBaseHelix(g);
   const zn = sign * virtualTeeth(g);
   const { alpha } = g;
   // Of an internal gear the shift counts towards its own body.

@@ -2,7 +2,7 @@ import type { GearData } from './gear-data';
 import { formRadius, pointedTip } from './gear-outline';
 
 /** Distance from the point where the line of action touches the base circle to where it crosses the circle of radius r, mm. */
-const alongLine = (g: GearData, r: number): number => Math.sqrt(Math.max(0, r * r - g.baseRadius * g.baseRadius));
+export const alongLine = (g: GearData, r: number): number => Math.sqrt(Math.max(0, r * r - g.baseRadius * g.baseRadius));
 
 /**
  * The involute part of a flank as distances along the line of action from the wheel's own base

@@ -60,6 +60,9 @@ export function gearData(g: GearGiven): GearData {
   };
 }
 
+/** Cosine of the helix angle on the base cylinder: sin βb = sin β·cos αn (ISO 21771-1:2007). */
+export const cosBaseHelix = ({ alpha, beta }: Pick<GearGiven, 'alpha' | 'beta'>): number => Math.sqrt(1 - (Math.sin(beta) * Math.cos(alpha)) ** 2);
+
 /** Half the angle that the material of a tooth takes at radius ry, rad (ISO 21771-1:2007, tooth thickness half angle). */
 export function halfToothAt(g: GearData, ry: number): number {
   const alphaY = Math.acos(Math.min(1, g.baseRadius / ry));
@@ -94,7 +97,7 @@ export const usualSpan = (g: GearData): number =>
  * mm: √(rb² + (W cos βb / 2)²) (ISO 21771-1:2007, span measurement).
  */
 export function spanRadius(g: GearData, k: number): number {
-  const half = (spanOverTeeth(g, k) * Math.sqrt(1 - (Math.sin(g.beta) * Math.cos(g.alpha)) ** 2)) / 2;
+  const half = (spanOverTeeth(g, k) * cosBaseHelix(g)) / 2;
   return Math.hypot(g.baseRadius, half);
 }
 

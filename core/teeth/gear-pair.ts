@@ -1,5 +1,5 @@
 import { type ContactLine, basePitch, contactLine } from './contact';
-import { GearData, halfToothAt } from './gear-data';
+import { GearData, cosBaseHelix, halfToothAt } from './gear-data';
 import { inverseInvolute, involute } from './involute';
 
 /** How two cylindrical gears of one basic rack run together, mm and rad. */
@@ -54,7 +54,7 @@ export function pairData(a: GearData, b: GearData, width = 0, distance?: number)
     contact,
     transverseContactRatio: Math.max(0, contact.length) / basePitch(a),
     backlash: play,
-    normalBacklash: play * Math.cos(angle) * Math.sqrt(1 - (Math.sin(a.beta) * Math.cos(a.alpha)) ** 2),
+    normalBacklash: play * Math.cos(angle) * cosBaseHelix(a),
     turnA: play / ra,
     turnB: play / rb,
     overlapRatio: (Math.max(0, width) * Math.sin(Math.abs(a.beta))) / (Math.PI * a.module),

@@ -37,7 +37,8 @@ describe('specific sliding', () => {
       expect(lambda, `${z1} and ${z2}: x1 = ${x1}`).toBeLessThan(0.8);
     }
   });
-  it('of any pair: both roots slide alike, the sum and the distance stay', () => {
+  it('of any pair: both roots slide alike, the sum and the distance stay; most pairs can be balanced', () => {
+    let balancing = 0;
     fc.assert(
       fc.property(
         fc.record({
@@ -49,6 +50,7 @@ describe('specific sliding', () => {
           const [a, b] = [spur(z1, 2, { shift: sum / 2 }), spur(z2, 2, { shift: sum / 2 })];
           const balanced = balancedShifts(a, b);
           if (!balanced) return;
+          balancing++;
           const [x1, x2] = balanced;
           expect(x1 + x2).toBeCloseTo(sum, 9);
           const [g1, g2] = [spur(z1, 2, { shift: x1 }), spur(z2, 2, { shift: x2 })];
@@ -62,5 +64,6 @@ describe('specific sliding', () => {
       ),
       { seed: 11, numRuns: 200 },
     );
+    expect(balancing).toBeGreaterThan(100);
   });
 });

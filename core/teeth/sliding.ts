@@ -1,5 +1,5 @@
-import { type GearData, type GearGiven, gearData } from './gear-data';
-import { formRadius, pointedTip } from './gear-outline';
+import { alongLine } from './contact';
+import { type GearData, type GearGiven, gearData, halfToothAt } from './gear-data';
 import { pairData } from './gear-pair';
 
 /**
@@ -11,7 +11,7 @@ export function specificSliding(a: GearData, b: GearData, distance: number): rea
   const sum = a.baseRadius + b.baseRadius;
   const line = Math.sqrt(distance * distance - sum * sum);
   const at = (own: GearData, other: GearData): number => {
-    const far = Math.sqrt(other.tipRadius ** 2 - other.baseRadius ** 2);
+    const far = alongLine(other, other.tipRadius);
     const near = line - far;
     return near > 0 ? 1 - (far * own.teeth) / (near * other.teeth) : NaN;
   };
@@ -20,13 +20,11 @@ export function specificSliding(a: GearData, b: GearData, distance: number): rea
 
 /** Least thickness of a tip, in modules, that shifts are chosen for (common practice: 0.2 of soft teeth). */
 const TIP = 0.2;
+/** Modules that tips may reach beyond a flank by rounding. */
+const ROUNDING = 1e-6;
 const shifted = (g: GearGiven, shift: number): GearData => gearData({ ...g, shift });
-/** Whether the tip of an external gear is thick enough, and its flank reaches down to where the other needs it. */
-const sound = (g: GearData): boolean => {
-  const tip = Math.acos(g.baseRadius / g.tipRadius);
-  const half = g.halfTooth + (Math.tan(g.alphaT) - g.alphaT) - (Math.tan(tip) - tip);
-  return 2 * half * g.tipRadius > TIP * g.module && pointedTip(g, g.tipRadius) >= g.tipRadius - 1e-9;
-};
+/** Whether the tip of an external gear is thick enough. */
+const sound = (g: GearData): boolean => 2 * halfToothAt(g, g.tipRadius) * g.tipRadius > TIP * g.module;
 
 /**
  * Profile shifts of an external pair at which both roots slide alike, with the sum and so the distance as they are; undefined
@@ -52,8 +50,6 @@ export function balancedShifts(a: GearGiven, b: GearGiven): readonly [a: number,
   const [x1, x2] = [low, sum - low];
   const [ga, gb] = [shifted(a, x1), shifted(b, x2)];
   if (!sound(ga) || !sound(gb)) return undefined;
-  const line = Math.sqrt(workingDistance ** 2 - (ga.baseRadius + gb.baseRadius) ** 2);
-  const reaches = (own: GearData, other: GearData): boolean =>
-    Math.hypot(own.baseRadius, line - Math.sqrt(other.tipRadius ** 2 - other.baseRadius ** 2)) >= formRadius(own) - 1e-6 * own.module;
-  return reaches(ga, gb) && reaches(gb, ga) ? [x1, x2] : undefined;
+  const { beyondFirst, beyondSecond } = pairData(ga, gb).contact;
+  return Math.max(beyondFirst, beyondSecond) < ROUNDING * ga.module ? [x1, x2] : undefined;
 }

@@ -37,7 +37,8 @@ describe('backlash between limits', () => {
   it('without stated limits there are none; what is drawn does not change by them', () => {
     expect(pair({}).value('backlashLeast')).toBeNaN();
     expect(pair(CD25).value('backlash')).toBe(pair({}).value('backlash'));
-    expect(pair(CD25).value('ratio')).toBe(pair({}).value('ratio'));
+    for (const key of ['workingDistance', 'contactRatio']) expect(pair(CD25).value(key)).toBe(pair({}).value(key));
+    expect(pair(CD25).value('contactRatio')).toBeGreaterThan(1);
   });
   it('an allowance of h with a tolerance of the distance may jam, and is said', () => {
     const tight = pair({ thicknessAllowance: 'h', thicknessTolerance: '22' }, { distanceTolerance: 0.05 });

@@ -1,5 +1,4 @@
-import type { Gear } from '../../elements/index';
-import { toothLimits } from '../../elements/index';
+import { type Gear, toothLimits } from '../../elements/index';
 import { type GearData, type PairData, pairData } from '../../teeth/index';
 import type { Derived } from '../../elements/protocol';
 import type { PairGeometry } from './geometry';
@@ -24,12 +23,10 @@ export function backlashLimits({ a, b, ga, gb, outer, distance }: PairGeometry, 
   const [first, second] = outer === ga ? [la, lb] : [lb, la];
   // A ring runs tighter the farther its wheel stands out.
   const apart = second.thick.internal ? -tolerance : tolerance;
-  const least = pairData(first.thick, second.thick, 0, distance - apart);
-  const most = pairData(first.thin, second.thin, 0, distance + apart);
-  return { least, most };
+  return { least: pairData(first.thick, second.thick, 0, distance - apart), most: pairData(first.thin, second.thin, 0, distance + apart) };
 }
 
-/** What the limits come to, as the data sheet shows it; `turnA` in deg. */
+/** What the limits come to, as the data sheet shows it; least and greatest in mm, and as turns of the first wheel in rad. */
 export function limitsDerived(least: number, most: number, turns: readonly [least: number, most: number], name: string): Derived[] {
   if (!Number.isFinite(least + most)) return [];
   return [
