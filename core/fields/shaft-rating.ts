@@ -24,6 +24,8 @@ export const LOAD_COURSES = ['steady', 'pulsating', 'reversing'] as const;
 export const NOTCH_FORMS = ['shoulder', 'round groove', 'ring groove', 'press fit', 'plain'] as const;
 export type NotchForm = (typeof NOTCH_FORMS)[number];
 const ofShaft = { rare: true, when: (m: { readonly kind?: unknown }): boolean => m.kind === 'shaft' } as const;
+const MIDDLE = numberField('at', 'Middle along the axis', { unit: 'mm', required: true, min: -1e6, max: 1e6 });
+const BEARING_LENGTH = numberField('length', 'Bearing length', { unit: 'mm', required: true, above: 0, max: 1e5 });
 /** What is stated of a shaft for its rating. Nothing else depends on it. */
 export const SHAFT_RATING_FIELDS = [
   choiceField('steel', 'Steel', SHAFT_STEELS, { rare: true, help: 'For the rating of shafts (DIN 743) and screws.' }),
@@ -65,8 +67,8 @@ export const SHAFT_RATING_FIELDS = [
   tableField('keys', 'Keys', {
     ...ofShaft,
     columns: [
-      numberField('at', 'Middle along the axis', { unit: 'mm', required: true, min: -1e6, max: 1e6 }),
-      numberField('length', 'Bearing length', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+      MIDDLE,
+      BEARING_LENGTH,
       numberField('height', 'Height h', { unit: 'mm', above: 0, max: 1e3 }),
       numberField('depth', 'Depth in the shaft t1', { unit: 'mm', above: 0, max: 1e3 }),
       wholeField('count', 'Number round the shaft', { min: 1, max: 2 }),
@@ -78,7 +80,7 @@ export const SHAFT_RATING_FIELDS = [
   tableField('fits', 'Press fits', {
     ...ofShaft,
     columns: [
-      numberField('at', 'Middle along the axis', { unit: 'mm', required: true, min: -1e6, max: 1e6 }),
+      MIDDLE,
       numberField('length', 'Length', { unit: 'mm', required: true, above: 0, max: 1e5 }),
       textField('fit', 'Fit', { pattern: FIT_PATTERN, most: 12, help: 'the hole first, as in H7/s6' }),
       numberField('interference', 'Interference U', { unit: 'mm', above: 0, max: 10 }),
@@ -94,8 +96,8 @@ export const SHAFT_RATING_FIELDS = [
   tableField('splines', 'Splines', {
     ...ofShaft,
     columns: [
-      numberField('at', 'Middle along the axis', { unit: 'mm', required: true, min: -1e6, max: 1e6 }),
-      numberField('length', 'Bearing length', { unit: 'mm', required: true, above: 0, max: 1e5 }),
+      MIDDLE,
+      BEARING_LENGTH,
       wholeField('teeth', 'Teeth', { required: true, min: 2, max: 500 }),
       numberField('inner', 'Diameter inside', { unit: 'mm', required: true, above: 0, max: 1e5 }),
       numberField('outer', 'Diameter outside', { unit: 'mm', required: true, above: 0, max: 1e5 }),

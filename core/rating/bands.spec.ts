@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { figure } from '../testing/figures';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
+import { strandLine } from './bands';
 import { centrifugalPull, meshFactor, slipReserve, toothedBelt, toothedLimit, widthFactor, wrapFactor } from './belt';
 import { chainPower, rollerChain } from './chain';
 import { ratingFixes, ratingOf, withRatingFix } from './fixes';
@@ -9,7 +11,6 @@ import { ROPE_CLASSES } from './ropes';
 
 const HP = 745.7;
 const LBF = 4.448_221_615;
-const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
 const lineOf = (d: Design, what: RatingLine['what']): RatingLine => {
   const found = ratingOf(d).lines.find((l) => l.what === what);
   if (!found) throw new Error(`${what} is not rated: ${JSON.stringify(ratingOf(d).unrated)}`);
@@ -189,6 +190,25 @@ describe('chains', () => {
     const cured = withRatingFix(d, fixes[0]);
     expect(ratingOf(cured).lines.filter((l) => l.item === d.couplings[0].id && l.reserve < 1)).toEqual([]);
     expect(lineOf(chain({ breakingForce: 20_000 }), 'chain, breaking').assumptions).toContain('breaking force as stated');
+  });
+});
+
+describe('the greatest force of a strand', () => {
+  const drawn = (rest: number, grows: number): Parameters<typeof strandLine>[0][number] => ({
+    tensions: [],
+    mean: rest,
+    most: rest + grows,
+    speed: 0,
+  });
+  it('in a run: the safety of the greatest force, the reserve of where least more load is borne', () => {
+    // 300 and 500 N more by the load; then 890 and 10 N, which is more in all, but bears eleven times the load.
+    const line = strandLine([drawn(300, 500), drawn(890, 10)], 1000, 1, undefined);
+    expect(line.value).toBeCloseTo(1000 / 900, 12);
+    expect(line.reserve).toBeCloseTo((1000 - 300) / 500, 12);
+  });
+  it('no load is borne where the band is beyond its limit without one; any load where none acts', () => {
+    expect(strandLine([drawn(1001, 5)], 1000, 1, undefined).reserve).toBe(0);
+    expect(strandLine([drawn(400, 0)], 1000, 1, undefined).reserve).toBe(Infinity);
   });
 });
 

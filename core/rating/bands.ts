@@ -100,7 +100,7 @@ const drawnFigures = (d: Drawn, mass: number | undefined): Figure[] => [
     : [{ symbol: 'FC', label: 'Pull of its mass', value: centrifugalPull(mass, d.speed), unit: 'N', formula: 'FC = q·v²' }]),
 ];
 /** What a limit of the greatest strand force comes to: the mean stays, what the load adds grows. */
-function strandLine(
+export function strandLine(
   drawn: readonly Drawn[],
   limit: number,
   wanted: number,
@@ -109,14 +109,18 @@ function strandLine(
   const full = (d: Drawn): number => d.most + centrifugalPull(mass ?? 0, d.speed);
   const at = least(drawn, (d) => -full(d));
   const allowed = limit / wanted;
-  const rest = full(at) - (at.most - at.mean);
-  const grows = at.most - at.mean;
+  // What stands still in it does not grow with the load: where that alone is beyond the limit, no load at all is borne.
+  const reserveOf = (d: Drawn): number => {
+    const grows = d.most - d.mean;
+    const rest = full(d) - grows;
+    return rest > allowed ? 0 : grows > 1e-9 * allowed ? (allowed - rest) / grows : Infinity;
+  };
   return {
     at,
     value: timesBorne(limit, full(at)),
     wanted,
-    // What stands still in it does not grow with the load: where that alone is beyond the limit, no load at all is borne.
-    reserve: rest > allowed ? 0 : grows > 1e-9 * allowed ? (allowed - rest) / grows : Infinity,
+    // By the instant in which least more is borne: not always that of the greatest force.
+    reserve: Math.min(...drawn.map(reserveOf)),
   };
 }
 

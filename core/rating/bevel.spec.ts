@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { figure } from '../testing/figures';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
 import { type BevelMesh, bevelDynamicFactor, bevelMiddle, bevelPitchDeviation, rateBevel } from './bevel';
@@ -8,7 +9,6 @@ import type { RatingLine } from './protocol';
 import { toothForm } from './tooth-form';
 
 const RAD = Math.PI / 180;
-const figure = (l: Pick<RatingLine, 'figures'>, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
 
 const STEEL = (() => {
   const m = gearMaterial({ materialGroup: 'case-hardened steel' } as never);

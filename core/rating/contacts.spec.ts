@@ -1,12 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { figure } from '../testing/figures';
 import { camOf } from '../elements/index';
 import type { Design } from '../fields/types';
 import { ratingOf } from './fixes';
 import { linePressure, toothBending } from './hertz';
-import type { RatingLine } from './protocol';
 
-const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
 const demo = (name: string): Design => JSON.parse(readFileSync(new URL(`../../demo/${name}.json`, import.meta.url), 'utf8')) as Design;
 
 describe('contact along a line', () => {

@@ -15,12 +15,14 @@ import {
   holding,
   loadsAlong,
   sourcesNow,
+  torqueAt,
 } from '../forces/index';
 import type { CarriedJoint } from '../joints/index';
 import type { Compiled } from '../kinematics/index';
 import { type RunForces, driveLoad, forcesAt, ledByOne } from '../motion/index';
 import { type ComputedRun, computedRuns } from '../sizing/index';
 import { TURNING } from '../units/index';
+import { limitOf, risesIn } from './motor';
 import type { Unrated } from './protocol';
 import { askedShafts, bendsAt } from './shaft-bending';
 import { askedSprings } from './coil';
@@ -124,19 +126,18 @@ function instant(part: number, forces: Forces, lines: readonly CouplingLine[], g
     source: (id) => sources.get(id),
   };
 }
-/** The most that a source can give, N·m or N: its limit, or its torque at standstill; undefined where it states none. */
-function mostOf(s: DrivingSource): number | undefined {
-  if (s.type === 'torque-line') return s.stall;
-  const over = s.torqueLimits?.length ? Math.max(...s.torqueLimits.map((r) => r.torque)) : undefined;
-  return s.mostTorque === undefined ? over : Math.min(s.mostTorque, over ?? Infinity);
+/** The most that a source gives at standstill, N·m or N; undefined where it states no limit, or one that cannot be read. */
+function mostOf(s: DrivingSource, slide: boolean): number | undefined {
+  if (s.type === 'torque-line') return Math.abs(torqueAt(s, 0, slide));
+  return risesIn(s.torqueLimits ?? []) ? limitOf(s, 0) : undefined;
 }
 /** Below this part of its limit a source carries next to nothing, and says nothing of how loads go on through the train. */
 const UNLOADED = 1e-3;
 /** What is said where the output is blocked and the one source drives on up to its limit. */
-function blockedIn({ sources }: Compiled, given: readonly SourceResult[]): RatedCase['blocked'] {
+function blockedIn({ sources, structure }: Compiled, given: readonly SourceResult[]): RatedCase['blocked'] {
   if (sources.length !== 1) return undefined;
   const source: DrivingSource = sources[0].source;
-  const limit = mostOf(source);
+  const limit = mostOf(source, structure.coordinates[sources[0].coordinate].motion === 'slide');
   const load = Math.abs(given.find((s) => s.source === source.id)?.load ?? NaN);
   if (limit === undefined || !(limit > load)) return undefined;
   return load > UNLOADED * limit ? { source: source.name, limit, times: limit / load } : 'unloaded';

@@ -17,22 +17,31 @@ export const keyPressure = (torque: number, d: number, k: { height: number; dept
   (2e3 * torque) / (d * (k.height - k.depth) * k.length * k.count * (k.count > 1 ? SHARED : 1));
 
 /** What goes over between a shaft and a hub: by how much torque, N·m, and thrust, N, differ before and behind the joint. */
-export function goesOver(i: Instant, { id }: Member, { first }: { readonly first: number }): { torque: number; thrust: number } {
+interface Over {
+  readonly torque: number;
+  readonly thrust: number;
+}
+function goesOver(i: Instant, { id }: Member, { first }: { readonly first: number }): Over {
   const inside = i.shaft(id)?.inside;
   if (!inside) return { torque: NaN, thrust: NaN };
   const [before, behind] = [inside[first][0], inside[first + 1][1]];
   return { torque: Math.abs(behind.torsion - before.torsion), thrust: Math.abs(behind.thrust - before.thrust) };
 }
 
-/** The pressure of what goes over from the hub: by how much the torque of the shaft differs before and behind the key. */
-export function rateKey({ cases, wishes }: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedKey): void {
-  const KA = wishes.applicationFactor;
-  const may = OF_YIELD * Math.min(material.yield, r.strength ?? Infinity);
-  for (const [c, all] of knownIn(
+/** What goes over a joint of a shaft in every case in which it is known; for the others it says why not. */
+export const carriedOver = ({ cases }: Given, results: Results, m: Member, joint: { readonly first: number }): ReturnType<typeof knownIn<Over>> =>
+  knownIn(
     cases,
     (why) => results.unrated(m.id, m.name, why),
-    (i) => goesOver(i, m, r),
-  )) {
+    (i) => goesOver(i, m, joint),
+  );
+
+/** The pressure of what goes over from the hub: by how much the torque of the shaft differs before and behind the key. */
+export function rateKey(given: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedKey): void {
+  const { wishes } = given;
+  const KA = wishes.applicationFactor;
+  const may = OF_YIELD * Math.min(material.yield, r.strength ?? Infinity);
+  for (const [c, all] of carriedOver(given, results, m, r)) {
     const torque = Math.max(...all.map((x) => x.torque));
     const pressure = keyPressure(KA * torque, r.diameter, r.sizes);
     const safety = timesBorne(may, pressure);

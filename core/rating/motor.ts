@@ -1,3 +1,5 @@
+import type { DrivingSource } from '../document/kinds';
+
 /** What a motor gives for a part of the time. */
 export interface MotorStep {
   readonly part: number;
@@ -13,6 +15,13 @@ export function limitAt(rows: readonly { readonly speed: number; readonly torque
   if (next === 0 || n === speed) return torque;
   const before = rows[next - 1];
   return before.torque + ((torque - before.torque) * (speed - before.speed)) / (n - before.speed);
+}
+/** Rows of a torque limit over speed, in the order that they need. */
+export const risesIn = (rows: readonly { readonly speed: number }[]): boolean => rows.every((r, k) => k === 0 || r.speed > rows[k - 1].speed);
+/** The most that a source can give at a speed, N·m or N, by its stated limits; undefined where it states none. */
+export function limitOf({ mostTorque, torqueLimits }: Pick<DrivingSource, 'mostTorque' | 'torqueLimits'>, speed: number): number | undefined {
+  const over = torqueLimits?.length ? limitAt(torqueLimits, Math.abs(speed)) : undefined;
+  return mostTorque === undefined ? over : Math.min(mostTorque, over ?? Infinity);
 }
 /** How often a cycle that repeats starts from rest; what is slower than `still` rests. */
 export const startsIn = (steps: readonly MotorStep[], still: number): number =>

@@ -1,8 +1,8 @@
 import type { Member } from '../fields/types';
 import { USUAL_SEAT_ROUGHNESS, fitHolds, fitPressure, fitStress } from './press-fit';
-import { goesOver } from './keys';
+import { carriedOver } from './keys';
 import type { Figure, RatingLine } from './protocol';
-import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
+import { type Given, type Results, applicationFigure, timesBorne } from './rater';
 import type { RatedFit } from './shaft-sections';
 import type { ShaftMaterial } from './shaft-steel';
 
@@ -13,7 +13,8 @@ import type { ShaftMaterial } from './shaft-steel';
 const USUAL_FRICTION = 0.12;
 
 /** Press fits: what their friction holds against torque and thrust, and the stress of hub and shaft. */
-export function rateFit({ cases, wishes }: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedFit): void {
+export function rateFit(given: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedFit): void {
+  const { wishes } = given;
   const { sizes, interference, friction = USUAL_FRICTION } = r;
   const [holding, stressing] = [interference.least, interference.greatest].map((u) => fitPressure(sizes, u));
   const holds = fitHolds(sizes, holding, friction);
@@ -28,11 +29,7 @@ export function rateFit({ cases, wishes }: Given, results: Results, m: Member, m
     { symbol: 'D', label: 'Outside diameter of the hub', value: sizes.outer, unit: 'mm' },
     { symbol: 'p', label: 'Pressure', value: pressure, unit: 'MPa', formula: 'p = (U/d)·E/((1 + QA²)/(1 − QA²) + (1 + QI²)/(1 − QI²))' },
   ];
-  for (const [c, loads] of knownIn(
-    cases,
-    (why) => results.unrated(m.id, m.name, why),
-    (i) => goesOver(i, m, r),
-  )) {
+  for (const [c, loads] of carriedOver(given, results, m, r)) {
     const pull = (l: (typeof loads)[number]): number => Math.hypot((2e3 * l.torque) / sizes.diameter, l.thrust);
     const worst = loads.reduce((a, b) => (pull(b) > pull(a) ? b : a));
     const base = { item: m.id, name: `${m.name}: ${r.name}`, case: c.name } as const;

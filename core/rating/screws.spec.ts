@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { figure } from '../testing/figures';
 import { analyse } from '../checks/index';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
@@ -65,7 +66,6 @@ describe('the rating of a screw drive', () => {
   const STEEL = { steel: 'C45E quenched and tempered' };
   const FREE = { freeLength: 700, ends: 'clamped and guided' };
   const linesOf = (d: Design): RatingLine[] => ratingOf(d).lines.filter((l) => l.what.includes('screw'));
-  const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
   const reasons = (d: Design): string[] => ratingOf(d).unrated.map((u) => u.why);
 
   it('takes force, torque and speed from the ledger: pressure, strength, buckling and whirling by hand', () => {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { figure } from '../testing/figures';
 import { analyse } from '../checks/index';
 import type { Design } from '../fields/types';
 import { NOTCH_FORMS, SHAFT_STEELS } from '../fields/shaft-rating';
@@ -212,7 +213,6 @@ describe('the rating of a design’s shafts', () => {
     ratingOf(d)
       .unrated.filter((u) => u.name === 'Shaft')
       .map((u) => u.why);
-  const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
 
   it('bending and torque by hand: a tooth force F = 200/0.09/cos 20° in the middle bends by F·L/4 and the section’s stress is M/W', () => {
     const d = shaft({ ...C45, notches: [{ at: 0, form: 'plain' }] });
@@ -324,6 +324,18 @@ describe('the rating of a design’s shafts', () => {
   });
 });
 
+/** A shaft of 40 mm that 200 N·m go over to from a wheel at its origin; what else is stated of it. */
+function wheelOnShaft(stated: object): Design {
+  const b = new Builder().weightless();
+  const s = b.shaft([0, 0, 0], 'frame', { name: 'Shaft', steel: 'C45E quenched and tempered', ...stated } as object);
+  const far = b.shaft([150, 0, 0]);
+  b.element('rod', s.member, { diameter: 40, length: 300 });
+  b.mesh(b.gear(s.member, 40, 2.5, { width: 50 }), b.gear(far.member, 80, 2.5, { width: 50 }));
+  b.motor(s.joint, 100, { place: -140 });
+  b.load('joint-load', { joint: far.joint, value: -400 });
+  return b.design;
+}
+
 describe('press fits', () => {
   const FIT = { diameter: 40, outer: 80, bore: 0, length: 50 };
   it('Shigley, eq. 3-56 of one material: p = E·δ/(2·d³)·(D² − d²)·(d² − di²)/(D² − di²), by another arrangement', () => {
@@ -344,25 +356,11 @@ describe('press fits', () => {
     expect(fitHolds(FIT, p, 0.15)).toBeCloseTo(0.15 * p * Math.PI * 40 * 50, 9);
   });
   it('in a design: the torque that goes over from the wheel, against what friction holds', () => {
-    const make = (fit: object): Design => {
-      const b = new Builder().weightless();
-      const s = b.shaft([0, 0, 0], 'frame', {
-        name: 'Shaft',
-        steel: 'C45E quenched and tempered',
-        fits: [{ at: 0, length: 50, interference: 0.03, outer: 80, ...fit }],
-      } as object);
-      const far = b.shaft([150, 0, 0]);
-      b.element('rod', s.member, { diameter: 40, length: 300 });
-      b.mesh(b.gear(s.member, 40, 2.5, { width: 50 }), b.gear(far.member, 80, 2.5, { width: 50 }));
-      b.motor(s.joint, 100, { place: -140 });
-      b.load('joint-load', { joint: far.joint, value: -400 });
-      return b.design;
-    };
+    const make = (fit: object): Design => wheelOnShaft({ fits: [{ at: 0, length: 50, interference: 0.03, outer: 80, ...fit }] });
     const lines = ratingOf(make({ friction: 0.15 })).lines.filter((l) => l.what.startsWith('press fit'));
     const slip = lines.find((l) => l.what === 'press fit, slip')!;
     const p = fitPressure(FIT, 0.03);
-    const figure = (symbol: string): number => slip.figures.find((f) => f.symbol === symbol)!.value;
-    expect(figure('T')).toBeCloseTo(200, 6);
+    expect(figure(slip, 'T')).toBeCloseTo(200, 6);
     expect(slip.value).toBeCloseTo(fitHolds(FIT, p, 0.15) / (200_000 / 20), 6);
     expect(lines.find((l) => l.what === 'press fit, stress')!.figures.find((f) => f.symbol === 'p')!.value).toBeCloseTo(p, 9);
     expect(ratingOf(make({ outer: 30 })).unrated.map((u) => u.why)).toContain('its press fit at 0 mm needs a hub that is larger than the shaft');
@@ -372,8 +370,7 @@ describe('press fits', () => {
     const [holds, yields] = ['press fit, slip', 'press fit, stress'].map((what) =>
       ratingOf(fit({ roughness: 4 })).lines.find((l) => l.what === what)!,
     );
-    const of = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
-    expect([of(holds, 'U'), of(yields, 'U')]).toEqual([expect.closeTo(0.018 - 0.0064, 9), expect.closeTo(0.059 - 0.0064, 9)]);
+    expect([figure(holds, 'U'), figure(yields, 'U')]).toEqual([expect.closeTo(0.018 - 0.0064, 9), expect.closeTo(0.059 - 0.0064, 9)]);
     expect(holds.value).toBeCloseTo(fitHolds(FIT, fitPressure(FIT, 0.0116), 0.15) / 10_000, 6);
     const why = (more: object): string =>
       ratingOf(fit(more))
@@ -398,18 +395,7 @@ describe('splines and pins', () => {
     // The pressure in the shaft rises evenly from its axis: ∫ p·(2·r/D)·d·r dr over both sides.
     expect(2 * shaft * 8 * (2 / 40) * (20 ** 3 / 3)).toBeCloseTo(100_000, 6);
   });
-  const make = (stated: object): Design => {
-    const b = new Builder().weightless();
-    const s = b.shaft([0, 0, 0], 'frame', { name: 'Shaft', steel: 'C45E quenched and tempered', ...stated } as object);
-    const far = b.shaft([150, 0, 0]);
-    b.element('rod', s.member, { diameter: 40, length: 300 });
-    b.mesh(b.gear(s.member, 40, 2.5, { width: 50 }), b.gear(far.member, 80, 2.5, { width: 50 }));
-    b.motor(s.joint, 100, { place: -140 });
-    b.load('joint-load', { joint: far.joint, value: -400 });
-    return b.design;
-  };
-  const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
-  const line = (stated: object, what: string): RatingLine => ratingOf(make(stated)).lines.find((l) => l.what === what)!;
+  const line = (stated: object, what: string): RatingLine => ratingOf(wheelOnShaft(stated)).lines.find((l) => l.what === what)!;
   it('in a design: the torque that goes over to the wheel, also where keys and fits are stated beside them', () => {
     const splines = [{ at: 0, length: 50, teeth: 8, inner: 36, outer: 40, strength: 300 }];
     const l = line({ splines }, 'splines');
@@ -433,7 +419,7 @@ describe('splines and pins', () => {
   });
   it('what does not go together is said', () => {
     const why = (stated: object): string =>
-      ratingOf(make(stated))
+      ratingOf(wheelOnShaft(stated))
         .unrated.map((u) => u.why)
         .join();
     expect(why({ splines: [{ at: 0, length: 50, teeth: 8, inner: 40, outer: 36 }] })).toMatch(/splines at 0 mm need a diameter outside/);

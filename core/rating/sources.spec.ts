@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { figure } from '../testing/figures';
 import { analyse } from '../checks/index';
 import { readDesign } from '../document/index';
 import type { Design } from '../fields/types';
@@ -9,8 +10,6 @@ import { type MotorStep, energyOf, limitAt, rootMeanSquare, startsIn, warmestTor
 import { savedRuns } from './instants';
 import type { RatingLine } from './protocol';
 import { rate } from './rate';
-
-const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
 
 describe('how warm a motor gets', () => {
   const duty = (load: number, on: number): MotorStep[] => [
@@ -175,12 +174,15 @@ describe('the rating of sources', () => {
       ),
     ).toBe(0);
   });
+  it('starts are counted in runs: with load cases alone that is said, not passed over', () => {
+    expect(ratingOf(train({ mostStarts: 100 })).unrated.map((u) => u.why)).toContain('its starts per hour need a saved run, which is repeated');
+  });
   it('a holding brake of a source: the load less what the losses help, against the wanted safety', () => {
     const design = train({ brake: 12 });
     const lossy = { ...design, couplings: design.couplings.map((c) => ({ ...c, efficiency: 0.9 })) } as Design;
     // 30 N·m over 3 are 10 N·m; driving back, the teeth pass on 0.9 of it.
     const line = lines(lossy).find((l) => l.what === 'source, brake')!;
-    expect(figure(line, 'Tback')).toBeCloseTo(9, 6);
+    expect(figure(line, 'T')).toBeCloseTo(9, 6);
     expect(line.value).toBeCloseTo(12 / 9, 6);
     expect(line.reserve).toBeCloseTo(12 / 9 / 1.5, 6);
     expect(lines(train({})).some((l) => l.what === 'source, brake')).toBe(false);

@@ -1,41 +1,15 @@
 import type { DrivingSource } from '../document/kinds';
 import { num } from '../elements/index';
-import { coordinateOf } from '../kinematics/index';
-import type { JointBrake } from '../loads/index';
 import { motionUnit } from '../units/index';
 import type { Instant } from './instants';
-import { type MotorStep, energyOf, limitAt, rootMeanSquare, startsIn, warmestTorque } from './motor';
+import { type MotorStep, energyOf, limitOf, risesIn, rootMeanSquare, startsIn, warmestTorque } from './motor';
 import type { Figure, RatingLine } from './protocol';
-import { type Given, type Results, knownIn, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, knownIn, timesBorne } from './rater';
 
 /** What is slower than this part of the fastest rests. */
 const RESTS = 1e-3;
-
-/** The holding brake of a source, in the load cases: what it has to hold once the source lets go, the losses helping. */
-function rateHolding(cases: Given['cases'], wishes: Given['wishes'], results: Results, s: DrivingSource, effort: string): void {
-  const brake = num(s.brake);
-  if (!(brake > 0)) return;
-  for (const c of cases) {
-    const holds = c.holding(s.id);
-    if (!holds) continue;
-    const value = timesBorne(brake, holds.needed);
-    results.line(`${s.id} brake`, {
-      item: s.id,
-      name: s.name,
-      case: c.name,
-      what: 'source, brake',
-      value,
-      wanted: wishes.brakeSafety,
-      reserve: value / wishes.brakeSafety,
-      method: 'Holding brake against what drives back at rest',
-      figures: [
-        { symbol: 'TB', label: 'Holding brake', value: brake, unit: effort },
-        { symbol: 'Tback', label: 'What it has to hold', value: holds.needed, unit: effort },
-      ],
-      assumptions: ['at rest; losses of the train help to hold', 'stopping and its heat are not rated'],
-    });
-  }
-}
+/** What is less than this part of what it came from is rounding. */
+const ROUNDING = 1e-9;
 
 /** The inertia that a motor feels beside its rotor's, against the stated ratio. */
 function rateInertia(cases: Given['cases'], results: Results, s: DrivingSource, slide: boolean): void {
@@ -48,7 +22,11 @@ function rateInertia(cases: Given['cases'], results: Results, s: DrivingSource, 
       results.unrated(s.id, s.name, 'the inertia that it feels is not known: the train has other freedoms, or something is taken along');
       continue;
     }
-    const ratio = Math.max(0, all - rotor) / rotor;
+    // Its own rotor is in it: what is left beside that by rounding is nothing, and less than that cannot be.
+    const own = all - rotor;
+    if (own < -ROUNDING * rotor) throw new Error(`“${s.name}” feels ${all}, less than its rotor’s ${rotor}`);
+    const load = own < ROUNDING * rotor ? 0 : own;
+    const ratio = load / rotor;
     const value = timesBorne(s.mostInertiaRatio, ratio);
     const unit = slide ? 'kg' : 'kg·m²';
     results.line(`${s.id} inertia`, {
@@ -61,7 +39,7 @@ function rateInertia(cases: Given['cases'], results: Results, s: DrivingSource, 
       reserve: value,
       method: 'Inertia of the train over that of the rotor',
       figures: [
-        { symbol: 'JL', label: 'Inertia that it feels, without its rotor', value: all - rotor, unit },
+        { symbol: 'JL', label: 'Inertia that it feels, without its rotor', value: load, unit },
         { symbol: 'JM', label: 'Inertia of its rotor', value: rotor, unit },
         { symbol: 'JL/JM', label: 'Inertia ratio', value: ratio },
         { symbol: 'k', label: 'Times its ratio at which the load accelerates most', value: Math.sqrt(ratio), formula: 'k = √(JL/JM)' },
@@ -71,42 +49,8 @@ function rateInertia(cases: Given['cases'], results: Results, s: DrivingSource, 
   }
 }
 
-/** Brakes and slip clutches that hold what no source drives. */
-export function rateBrakes({ compiled: { design, structure }, cases, wishes }: Given, results: Results): void {
-  for (const l of design.loads as JointBrake[]) {
-    if (l.type !== 'joint-brake' || l.released === true) continue;
-    const asked = cases.filter((c) => c.brakes.has(l.id));
-    if (!asked.length) results.unrated(l.id, l.name, 'it holds nothing at rest: a source drives its joint, or nothing is free there');
-    const slide = coordinateOf(structure, l.joint)?.motion === 'slide';
-    const { effort } = motionUnit(slide);
-    for (const c of asked) {
-      const needed = c.brakes.get(l.id)!;
-      if (!Number.isFinite(needed)) {
-        results.unrated(l.id, l.name, unknownIn(c));
-        continue;
-      }
-      const value = timesBorne(num(l.value), needed);
-      results.line(`${l.id} brake`, {
-        item: l.id,
-        name: l.name,
-        case: c.name,
-        what: 'brake',
-        value,
-        wanted: wishes.brakeSafety,
-        reserve: value / wishes.brakeSafety,
-        method: 'Brake against what it has to hold at rest',
-        figures: [
-          { symbol: 'TB', label: 'Brake', value: num(l.value), unit: effort },
-          { symbol: 'T', label: 'What it has to hold', value: needed, unit: effort },
-        ],
-        assumptions: ['at rest; heat and wear in slipping are not rated'],
-      });
-    }
-  }
-}
-
 /** Sources: the greatest torque that they are asked for, and how warm a motor gets. */
-export function rateSources({ compiled, cases, wishes }: Given, results: Results): void {
+export function rateSources({ compiled, cases }: Given, results: Results): void {
   for (const { source, coordinate } of compiled.sources) {
     const s: DrivingSource = source;
     const slide = compiled.structure.coordinates[coordinate].motion === 'slide';
@@ -115,12 +59,12 @@ export function rateSources({ compiled, cases, wishes }: Given, results: Results
     if (s.type === 'motor' && s.ratedTorque === undefined) no('its rated torque is not stated: no warming');
     const limited = s.mostTorque !== undefined || !!s.torqueLimits?.length;
     if (s.type === 'motor' && !limited) no('its torque limit is not stated');
-    if (s.torqueLimits?.some((r, k, all) => k > 0 && r.speed <= all[k - 1].speed)) {
+    if (!risesIn(s.torqueLimits ?? [])) {
       no('the speeds of its torque limit must rise from row to row');
       continue;
     }
-    rateHolding(cases, wishes, results, s, effort);
     rateInertia(cases, results, s, slide);
+    if (s.mostStarts !== undefined && !cases.some((c) => c.run)) no('its starts per hour need a saved run, which is repeated');
     // A run in which it lets go asks nothing of it.
     const asked = cases.filter((c) => c.instants.some((i) => i.source(s.id)));
     const read = (i: Instant): MotorStep => ({ part: i.part, load: i.source(s.id)?.load ?? NaN, speed: i.source(s.id)?.speed ?? NaN });
@@ -134,9 +78,7 @@ export function rateSources({ compiled, cases, wishes }: Given, results: Results
         results.line(`${s.id} ${what}`, { item: s.id, name: s.name, case: c.name, what, wanted: 1, ...said });
       const run = c.run ? ['the run is repeated without end'] : ['the load case lasts'];
       if (limited) {
-        const limitOf = (x: MotorStep): number =>
-          Math.min(s.mostTorque ?? Infinity, s.torqueLimits?.length ? limitAt(s.torqueLimits, Math.abs(x.speed)) : Infinity);
-        const reserveOf = (x: MotorStep): number => timesBorne(limitOf(x), Math.abs(x.load));
+        const reserveOf = (x: MotorStep): number => timesBorne(limitOf(s, x.speed)!, Math.abs(x.load));
         const nearest = steps.reduce((a, b) => (reserveOf(b) < reserveOf(a) ? b : a));
         const value = reserveOf(nearest);
         take('source, torque', {
@@ -146,7 +88,7 @@ export function rateSources({ compiled, cases, wishes }: Given, results: Results
           figures: [
             { symbol: 'T', label: 'Nearest to the limit', value: Math.abs(nearest.load), unit: effort },
             { symbol: 'n', label: 'Speed there', value: Math.abs(nearest.speed), unit: speed },
-            { symbol: 'Tlim', label: 'Limit', value: limitOf(nearest), unit: effort },
+            { symbol: 'Tlim', label: 'Limit', value: limitOf(s, nearest.speed)!, unit: effort },
           ],
           assumptions: ['without the application factor: it stands for shocks in the gears'],
         });

@@ -1,7 +1,7 @@
 import type { Member } from '../fields/types';
-import { goesOver } from './keys';
+import { carriedOver } from './keys';
 import type { Figure } from './protocol';
-import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
+import { type Given, type Results, applicationFigure, timesBorne } from './rater';
 import type { RatedPin, RatedSplines } from './shaft-sections';
 import type { ShaftMaterial } from './shaft-steel';
 
@@ -35,14 +35,11 @@ export function pinStress(torque: number, { pin: d, shaft: D, outer }: RatedPin[
 }
 
 /** Splines: the pressure of what goes over between shaft and hub. */
-export function rateSplines({ cases, wishes }: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedSplines): void {
+export function rateSplines(given: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedSplines): void {
+  const { wishes } = given;
   const KA = wishes.applicationFactor;
   const may = Math.min(material.yield, r.strength ?? Infinity) / SPLINE_SAFETY;
-  for (const [c, all] of knownIn(
-    cases,
-    (why) => results.unrated(m.id, m.name, why),
-    (i) => goesOver(i, m, r),
-  )) {
+  for (const [c, all] of carriedOver(given, results, m, r)) {
     const torque = Math.max(...all.map((x) => x.torque));
     const pressure = splinePressure(KA * torque, r.sizes);
     const value = timesBorne(may, pressure);
@@ -74,17 +71,14 @@ export function rateSplines({ cases, wishes }: Given, results: Results, m: Membe
 }
 
 /** Pins across shaft and hub: pressure in both, and shear of the pin. */
-export function ratePin({ cases, wishes }: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedPin): void {
+export function ratePin(given: Given, results: Results, m: Member, material: ShaftMaterial, r: RatedPin): void {
+  const { wishes } = given;
   const KA = wishes.applicationFactor;
   const course = m.loadCourse ?? 'pulsating';
   const [presses, shears] = PIN_BEARS[course];
   const pin = r.pinStrength ?? material.tensile;
   const may = { hub: presses * Math.min(pin, r.strength ?? material.tensile), shaft: presses * Math.min(pin, material.tensile), shear: shears * pin };
-  for (const [c, all] of knownIn(
-    cases,
-    (why) => results.unrated(m.id, m.name, why),
-    (i) => goesOver(i, m, r),
-  )) {
+  for (const [c, all] of carriedOver(given, results, m, r)) {
     const torque = Math.max(...all.map((x) => x.torque));
     const thrust = Math.max(...all.map((x) => x.thrust));
     const stress = pinStress(KA * torque, r.sizes);

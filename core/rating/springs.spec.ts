@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { figure } from '../testing/figures';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
 import {
@@ -19,7 +20,6 @@ import type { RatingLine } from './protocol';
 const INCH = 25.4;
 const LBF = 4.448_221_615;
 const PSI = 6.894_757_293e-3;
-const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
 
 describe('helical springs', () => {
   it('Shigley, example 10-1: wire 0.037 in, coil 0.400 in, 10.5 active coils, G 11.85 Mpsi: 4.13 lbf/in (from memory)', () => {

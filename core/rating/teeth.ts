@@ -10,7 +10,7 @@ import { gearMaterial } from './gear-material';
 import type { MeshLoad, RatedGear } from './mesh';
 import type { Blocked } from './instants';
 import { type Given, type Results, unknownIn } from './rater';
-import { type Loaded, type Mesh, type Toothed, type Wheel, loadedIn, meshesOf, toothLines } from './tooth-lines';
+import { type Loaded, type Mesh, type Toothed, type Wheel, loadedIn, meshesOf, toothLine, toothLines } from './tooth-lines';
 
 /** Couplings of cylindrical teeth. */
 const CYLINDRICAL = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
@@ -106,6 +106,7 @@ const tangential = (load: number, { element, rated }: Wheel): number => (element
 export function rateTeeth(given: Given, results: Results): void {
   const { compiled, cases, wishes } = given;
   const meshes = meshesOf(compiled);
+  const byAgma = compiled.design.settings?.agma === true;
   const conditions = { application: wishes.applicationFactor, hours: wishes.ratingHours, viscosity: wishes.viscosity };
   for (const { coupling: c, model } of compiled.couplings) {
     const name = c.name ?? c.id;
@@ -129,7 +130,7 @@ export function rateTeeth(given: Given, results: Results): void {
       let rated: { readonly of: Loaded; readonly is: MeshRating }[];
       try {
         rated = loaded.map((of) => ({ of, is: rateMesh(mesh.rated, of.load, { ...conditions, hours: conditions.hours * of.part }) }));
-        if (compiled.design.settings?.agma === true && !given.run) agmaLines(results, { id: c.id, name }, mesh, loaded, given, wishes);
+        if (byAgma && !given.run) agmaLines(results, { id: c.id, name }, mesh, loaded, given, wishes, ofParts(mesh.wheels));
         if (given.blocked === 'unloaded') no(`its teeth when the output is blocked: the source carries next to nothing in “${given.name}”`);
         else if (given.blocked) staticLines(results, c, name, mesh, loaded, given.name, given.blocked, wishes);
       } catch (e) {
@@ -166,29 +167,20 @@ function staticLines(
   // A single peak bends one way.
   const peak: MeshLoad = { force: load.force * times, speed: 0, ...(load.contacts && { contacts: load.contacts }) };
   const is = rateMesh(mesh.rated, peak, { application: 1, hours: 0, viscosity: wishes.viscosity });
-  for (const [k, { element, rated }] of mesh.wheels.entries()) {
-    for (const what of ['root', 'flank'] as const) {
-      const own = is[what][k as 0 | 1];
-      const wanted = what === 'root' ? wishes.rootSafety : wishes.flankSafety;
-      const much = own.safety / wanted;
-      results.line(`${c.id} ${element.id} ${what} static`, {
-        what: `${what}, static`,
-        item: c.id,
-        element: element.id,
-        name: `${element.name}, ${name}`,
-        case: within,
+  for (const [k, wheel] of mesh.wheels.entries()) {
+    for (const on of ['root', 'flank'] as const) {
+      const own = is[on][k as 0 | 1];
+      toothLine(results, { coupling: c.id, name, case: within, wheel, wishes }, on, 'static', {
         value: own.safety,
-        wanted,
-        reserve: what === 'flank' ? much ** 2 : much,
-        method: `${METHOD[what]}, static`,
+        method: `${METHOD[on]}, static`,
         figures: [
-          { symbol: 'Tlim', label: `Limit of ${source}`, value: limit },
+          { symbol: 'Tlim', label: `Limit of ${source} at standstill`, value: limit },
           { symbol: 'k', label: 'Times the load of the case', value: times },
           ...own.figures,
           ...own.ofLife,
         ],
         assumptions: [
-          rated.material.from,
+          wheel.rated.material.from,
           `the output is blocked and ${source} gives its limit: the load of this mesh grows with it, without impact`,
           'a single peak: KA = 1, life factors of the static end, all others as for endurance',
           ...is.assumptions,

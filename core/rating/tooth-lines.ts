@@ -7,7 +7,7 @@ import type { Instant } from './instants';
 import { flankChanges, rootChanges } from './life';
 import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
 import type { Figure, RatingLine } from './protocol';
-import type { Results } from './rater';
+import type { Results, Wishes } from './rater';
 import { type SpectrumStep, damageOf, safetyOf } from './spectrum';
 
 /** A toothed element with what is stated of it for its rating. */
@@ -123,7 +123,6 @@ function lineOf(
   const steps = instants.map(({ own }): SpectrumStep => ({ stress: own.stress / own.endurance, changes: own.changes }));
   const worst = instants[steps.reduce((most, s, k) => (s.stress > steps[most].stress ? k : most), 0)];
   const value = at.run ? safetyOf(steps, borne) : worst.own.safety;
-  const much = value / wanted;
   const spectrum: Figure[] = [
     {
       symbol: what === 'root' ? 'σFE' : 'σHE',
@@ -144,8 +143,7 @@ function lineOf(
     case: at.case,
     value,
     wanted,
-    // Contact stress grows with the root of the load.
-    reserve: what === 'flank' ? much ** 2 : much,
+    reserve: loadReserve(what, value / wanted),
     method: at.run ? `${at.method[what]}, load spectrum by ISO 6336-6` : at.method[what],
     figures: [...worst.own.figures, ...(at.run ? spectrum : worst.own.ofLife)],
     assumptions: [
@@ -157,6 +155,30 @@ function lineOf(
     ],
   };
 }
+
+/** What one wheel of a mesh bears by another method than that of its endurance: static, or by another standard. */
+export function toothLine(
+  results: Results,
+  { coupling, name, case: within, wheel, wishes }: { coupling: Id; name: string; case: string; wheel: Wheel; wishes: Wishes },
+  on: 'root' | 'flank',
+  by: 'static' | 'AGMA',
+  said: Pick<RatingLine, 'value' | 'method' | 'figures' | 'assumptions'>,
+): void {
+  const { element } = wheel;
+  const wanted = on === 'root' ? wishes.rootSafety : wishes.flankSafety;
+  results.line(`${coupling} ${element.id} ${on} ${by}`, {
+    what: `${on}, ${by}`,
+    item: coupling,
+    element: element.id,
+    name: `${element.name}, ${name}`,
+    case: within,
+    wanted,
+    reserve: loadReserve(on, said.value / wanted),
+    ...said,
+  });
+}
+/** How much more load a tooth bears that is so many times safe enough: contact stress grows with the root of the load. */
+const loadReserve = (on: 'root' | 'flank', much: number): number => (on === 'flank' ? much ** 2 : much);
 
 /**
  * Root and flanks of one wheel in a case: of a load case as they are, of a run by Miner's rule. Each flank wears by what

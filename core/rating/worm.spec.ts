@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { figure } from '../testing/figures';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
 import { ratingOf } from './fixes';
@@ -6,7 +7,6 @@ import type { RatingLine } from './protocol';
 import { materialFactor, ratioFactor, slidingSpeed, speedFactor, wormBending, wormCapacity, wormForm } from './worm';
 
 const FPM = 0.3048 / 60;
-const figure = (l: RatingLine, symbol: string): number => l.figures.find((f) => f.symbol === symbol)!.value;
 
 describe('worm gearing by AGMA 6034', () => {
   it('Shigley, example 15-3: a worm of 2 in with two starts, axial pitch 0.5236 in, at 1 200 rev/min slides at 637 ft/min; Cv 0.327 (from memory)', () => {
