@@ -5,7 +5,18 @@ import { jumpsOf, touch } from '../cams/index';
 import { type Cam, type Follower, camOf, num } from '../elements/index';
 import { ONE, piRatio, ratio } from '../math/index';
 import { Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
-import { EFFICIENCY_FIELD, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, say, faceEngagement, faceFindings } from './common';
+import {
+  CONTACT_LIMIT_FIELD,
+  EFFICIENCY_FIELD,
+  acrossAxis,
+  efficiencyOf,
+  noCarrier,
+  pairFields,
+  pairOf,
+  say,
+  faceEngagement,
+  faceFindings,
+} from './common';
 import type { CouplingKind, Term } from './protocol';
 
 const RAD = Math.PI / 180;
@@ -21,13 +32,7 @@ const FIELDS = [
     help: 'Coefficient of restitution where the follower lands on the cam or is struck by it: 0 stays, 1 rebounds in full.',
   }),
   { ...EFFICIENCY_FIELD, initial: 1 },
-  numberField('contactLimit', 'Permissible contact pressure', {
-    rare: true,
-    unit: 'MPa',
-    above: 0,
-    max: 5000,
-    help: 'Of cam and follower, for the rating.',
-  }),
+  CONTACT_LIMIT_FIELD,
 ];
 /** What is stated of one, from its fields. */
 export type CamContact = Coupling & Stated<typeof FIELDS>;

@@ -12,6 +12,14 @@ export const EFFICIENCY_FIELD = numberField('efficiency', 'Efficiency', {
   max: 1,
   help: 'Power out over power in, relative to the carrier, whichever side drives.',
 });
+/** Of two bodies that touch along a line or in a point. */
+export const CONTACT_LIMIT_FIELD = numberField('contactLimit', 'Permissible contact pressure', {
+  rare: true,
+  unit: 'MPa',
+  above: 0,
+  max: 5000,
+  help: 'Of both bodies, for the rating.',
+});
 /** Stated in place of what the rating computes. */
 export const FACE_LOAD_FIELD = numberField('faceLoadFactor', 'Face load factor', {
   rare: true,

@@ -6,11 +6,11 @@ import { BEVEL_MOUNTINGS, type BevelPair, bevelPair } from './bevel-pair';
 import { crossedGears } from './crossed-gears';
 import { rope } from './rope';
 import { proportional } from './proportional';
-import { rolling } from './rolling';
+import { type Rolling, rolling } from './rolling';
 import { screwDrive } from './screw-drive';
 import { wormDrive } from './worm-drive';
 import { type CamContact, camContact } from './cam-contact';
-import { oneWayClutch, ratchet } from './one-way';
+import { type OneWayClutch, oneWayClutch, ratchet } from './one-way';
 import type { CouplingKind } from './protocol';
 
 export * from './protocol';
@@ -39,7 +39,7 @@ const byType = new Map(COUPLING_KINDS.map((k) => [k.type, k]));
 export const couplingKind = (type: string): CouplingKind | undefined => byType.get(type);
 
 export { type Belt, type Chain, beltPath, tensionLimit } from './belt/index';
-export { BEVEL_MOUNTINGS, type BevelPair, type CamContact };
+export { BEVEL_MOUNTINGS, type BevelPair, type CamContact, type OneWayClutch, type Rolling };
 export { MECHANISM_CLASSES, type Rope } from './rope';
 export { screwEfficiency } from './screw-drive';
 export { wormEfficiency } from './worm-drive';

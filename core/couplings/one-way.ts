@@ -1,6 +1,6 @@
 import { finding } from '../findings/index';
 import type { Coupling, Finding, Id } from '../fields/types';
-import { type Stated, choiceField, flagField, refField, wholeField } from '../fields/fields';
+import { type Stated, choiceField, flagField, numberField, refField, wholeField } from '../fields/fields';
 import {
   type Derived,
   type Pawl,
@@ -138,6 +138,7 @@ const ONE_WAY_CLUTCH_FIELDS = [
     help: 'The sense about the driven joint’s axis in which it drives.',
   }),
   flagField('lifted', 'Let go', { initial: false }),
+  numberField('clutchTorque', 'Rated torque', { rare: true, unit: 'N·m', above: 0, max: 1e9, help: 'That it takes along, for the rating.' }),
 ];
 /** What is stated of one, from its fields. */
 export type OneWayClutch = Coupling & Stated<typeof ONE_WAY_CLUTCH_FIELDS>;

@@ -1,12 +1,43 @@
 import { finding } from '../findings/index';
-import type { Stated } from '../fields/fields';
+import { type Stated, numberField } from '../fields/fields';
 import type { Coupling, Finding, Id } from '../fields/types';
 import { type Track, type Wheel, curveOf, exactOf, num } from '../elements/index';
 import { type PiRatio, type Vec3, cross, dot, mul, neg, norm, piRatio, ratio, toWorldPoint, unit, vadd, vscale, vsub } from '../math/index';
-import { EFFICIENCY_FIELD, type Placed, acrossAxis, efficiencyOf, noCarrier, pairFields, pairOf, perpendicular, say, turningPort } from './common';
+import {
+  CONTACT_LIMIT_FIELD,
+  EFFICIENCY_FIELD,
+  type Placed,
+  acrossAxis,
+  efficiencyOf,
+  noCarrier,
+  pairFields,
+  pairOf,
+  perpendicular,
+  say,
+  turningPort,
+} from './common';
 import type { CouplingContext, CouplingKind, Engagement, Port, Term } from './protocol';
 
-const FIELDS = [...pairFields('Wheel', 'Track or wheel'), { ...EFFICIENCY_FIELD, initial: 1 }];
+const FIELDS = [
+  ...pairFields('Wheel', 'Track or wheel'),
+  { ...EFFICIENCY_FIELD, initial: 1 },
+  numberField('wheelLoad', 'Wheel load', {
+    rare: true,
+    unit: 'N',
+    symbol: 'FN',
+    above: 0,
+    max: 1e9,
+    help: 'Force that presses the two together, for the rating.',
+  }),
+  numberField('adhesion', 'Coefficient of adhesion', {
+    rare: true,
+    symbol: 'μ',
+    above: 0,
+    max: 2,
+    help: 'For the rating: whether the wheel slips.',
+  }),
+  CONTACT_LIMIT_FIELD,
+];
 /** What is stated of one, from its fields. */
 export type Rolling = Coupling & Stated<typeof FIELDS>;
 

@@ -148,6 +148,13 @@ function travelOf(forces: Forces, { coordinate, slide, body }: MemberAxis): { di
 const UPRIGHT = 1e-9;
 
 const NO_STRANDS: readonly number[] = [];
+/** What is lost, W; none where only rounding is left of the powers that go in and out. */
+function lossOf({ loss, port, speed }: ForceState['couplings'][number]): number {
+  const through = port.reduce((sum, load, k) => sum + Math.abs(load * speed[k]), 0);
+  return Math.abs(loss) < UNTOLD * through ? 0 : loss;
+}
+/** Part of a power that rounding may leave. */
+const UNTOLD = 1e-13;
 
 /** What every coupling carries, of forces that were evaluated: steady ones, or those of an instant of a run. */
 export const couplingLines = (compiled: Compiled, state: Pick<ForceState, 'couplings'>, told = (x: number): number => x): CouplingLine[] =>
@@ -157,7 +164,7 @@ export const couplingLines = (compiled: Compiled, state: Pick<ForceState, 'coupl
       coupling: c.coupling.id,
       speeds: Array.from(f.speed, (v, k) => v * motionUnit(c.model.ports[k].motion).speedsPerSi),
       loads: Array.from(f.port, told),
-      loss: told(f.loss),
+      loss: told(lossOf(f)),
       tangential: told(Math.abs(f.tangential)),
       radial: told(f.radial),
       axial: told(Math.abs(f.axial)),

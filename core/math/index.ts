@@ -3,6 +3,7 @@ export * from './rigid';
 export * from './least-squares';
 export * from './groups';
 export * from './bisect';
+export * from './elliptic';
 export * from './ratio';
 export * from './pi-ratio';
 export * from './line';

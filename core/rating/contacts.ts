@@ -1,17 +1,30 @@
-import type { CamContact } from '../couplings/index';
-import { type Cam, type Follower, type Pawl, type RatchetWheel, camOf, num, ratchetDiameter, ratchetRoot } from '../elements/index';
+import type { CamContact, OneWayClutch, Rolling } from '../couplings/index';
+import {
+  type Cam,
+  type Follower,
+  type Pawl,
+  type RatchetWheel,
+  type Track,
+  type Wheel,
+  camOf,
+  num,
+  ratchetDiameter,
+  ratchetRoot,
+} from '../elements/index';
 import type { Instant } from './instants';
 import { linePressure, toothBending } from './hertz';
-import type { RatingLine } from './protocol';
+import type { Figure, RatingLine } from './protocol';
 import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
 
-/** Cams and their followers by Hertz; teeth of ratchet wheels in bending. */
+/** Cams and wheels by Hertz; grip of wheels; teeth of ratchet wheels in bending; one-way clutches by their rated torque. */
 export function rateContacts(given: Given, results: Results): void {
   for (const { coupling: c } of given.compiled.couplings) {
+    if (c.type === 'one-way-clutch') rateClutch(given, results, c as OneWayClutch);
     const element = (id: string | undefined): unknown => given.compiled.design.elements.find((e) => e.id === id);
     const [a, b] = [element(c.a), element(c.b)];
     if (!a || !b) continue;
     if (c.type === 'cam-contact') rateCam(given, results, c as CamContact, a as Cam, b as Follower);
+    if (c.type === 'rolling') rateRolling(given, results, c as Rolling, a as Wheel, b as Wheel | Track);
     if (c.type === 'ratchet') rateRatchet(given, results, c, a as RatchetWheel, b as Pawl);
   }
 }
@@ -71,6 +84,101 @@ function rateCam(given: Given, results: Results, c: CamContact, cam: Cam, follow
           { symbol: 'pzul', label: 'Permissible pressure', value: limit, unit: 'MPa' },
         ],
         assumptions: ['both of steel', 'the greatest force at the sharpest place of the cam, wherever each is', ...run],
+      });
+    },
+  );
+}
+
+/** A wheel on a track or on another wheel: the pressure of their line of contact, and whether it slips. */
+function rateRolling(given: Given, results: Results, c: Rolling, a: Wheel, b: Wheel | Track): void {
+  const no = (why: string): void => results.unrated(c.id, c.name ?? c.id, why);
+  if (c.wheelLoad === undefined) return no('the wheel load is not stated');
+  const load = c.wheelLoad;
+  const { applicationFactor: KA } = given.wishes;
+  const rho1 = num(a.diameter) / 2;
+  const rho2 = b.type === 'wheel' ? num((b as Wheel).diameter) / 2 : Infinity;
+  const width = Math.min(num(a.width), num(b.width));
+  const limit = c.contactLimit;
+  if (limit === undefined) no('its permissible contact pressure is not stated');
+  if (c.adhesion === undefined) no('its coefficient of adhesion is not stated: no slip');
+  const mu = c.adhesion;
+  const pressed: Figure = { symbol: 'FN', label: 'Wheel load', value: load, unit: 'N' };
+  eachCase(
+    given,
+    results,
+    c,
+    (i) => i.coupling(c.id)?.tangential,
+    (force, base, run) => {
+      if (limit !== undefined) {
+        const pressure = linePressure(KA * load, width, rho1, rho2);
+        const value = timesBorne(limit, pressure);
+        results.line(`${c.id} pressure`, {
+          ...base,
+          what: 'wheel, pressure',
+          value,
+          wanted: 1,
+          reserve: value ** 2,
+          method: 'Pressure along a line by Hertz',
+          figures: [
+            applicationFigure(given.wishes),
+            pressed,
+            { symbol: 'b', label: 'Width in contact', value: width, unit: 'mm' },
+            { symbol: 'ρ1', label: 'Radius of the wheel', value: rho1, unit: 'mm' },
+            ...(Number.isFinite(rho2) ? [{ symbol: 'ρ2', label: 'Radius of the other', value: rho2, unit: 'mm' }] : []),
+            { symbol: 'pH', label: 'Greatest pressure', value: pressure, unit: 'MPa', formula: 'pH = √(KA·FN·E/(2π·(1 − ν²)·b)·(1/ρ1 + 1/ρ2))' },
+            { symbol: 'pzul', label: 'Permissible pressure', value: limit, unit: 'MPa' },
+          ],
+          assumptions: ['both of steel, the wheel not crowned, its whole width on the other', 'the wheel load as stated, in all load cases'],
+        });
+      }
+      if (mu !== undefined) {
+        const value = timesBorne(mu * load, KA * force);
+        results.line(`${c.id} grip`, {
+          ...base,
+          what: 'wheel, slip',
+          value,
+          wanted: 1,
+          reserve: value,
+          method: 'Adhesion against the tangential force',
+          figures: [
+            applicationFigure(given.wishes),
+            pressed,
+            { symbol: 'μ', label: 'Coefficient of adhesion', value: mu },
+            { symbol: 'F', label: 'Greatest tangential force', value: force, unit: 'N' },
+            { symbol: 'S', label: 'Safety against slip', value, formula: 'S = μ·FN/(KA·F)' },
+          ],
+          assumptions: ['the wheel load as stated, in all load cases', ...run],
+        });
+      }
+    },
+  );
+}
+
+/** What a one-way clutch takes along. */
+function rateClutch(given: Given, results: Results, c: OneWayClutch): void {
+  const limit = c.clutchTorque;
+  if (limit === undefined) return results.unrated(c.id, c.name ?? c.id, 'the rated torque of the clutch is not stated');
+  const { applicationFactor: KA } = given.wishes;
+  eachCase(
+    given,
+    results,
+    c,
+    (i) => i.coupling(c.id)?.loads[0],
+    (torque, base, run) => {
+      const value = timesBorne(limit, KA * torque);
+      results.line(`${c.id} clutch`, {
+        ...base,
+        what: 'one-way clutch',
+        value,
+        wanted: 1,
+        reserve: value,
+        method: 'Rated torque against what it takes along',
+        figures: [
+          applicationFigure(given.wishes),
+          { symbol: 'T', label: 'Greatest torque that it takes along', value: torque, unit: 'N·m' },
+          { symbol: 'Tr', label: 'Rated torque', value: limit, unit: 'N·m' },
+        ],
+        assumptions: ['wear while it runs ahead, and the shock as it takes hold, are not rated', ...run],
       });
     },
   );

@@ -94,7 +94,8 @@ export function runningInPitch(deviation: number, speed: number, materials: read
     if (m.runningIn === 'hard') return Math.min(3, 0.075 * deviation);
     if (m.runningIn === 'iron') return 0.275 * deviation;
     const most = speed <= 5 ? Infinity : (speed <= 10 ? 12_800 : 6400) / m.contactLimit;
-    return Math.min(most, (160 / m.contactLimit) * deviation);
+    // No more wears off than there is, as below.
+    return Math.min(most, Math.min(1, 160 / m.contactLimit) * deviation);
   };
   return materials.reduce((s, m) => s + of(m), 0) / materials.length;
 }

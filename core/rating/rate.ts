@@ -8,6 +8,7 @@ import { rateBevels } from './bevels';
 import type { Rating, RatingLine, Unrated } from './protocol';
 import { type Given, type Rater, type Results, wishesOf } from './rater';
 import { rateContacts } from './contacts';
+import { rateCrossedGears } from './crossed';
 import { rateRopes } from './ropes';
 import { rateScrews } from './screws';
 import { rateShafts } from './shafts';
@@ -21,6 +22,7 @@ const RATERS: readonly Rater[] = [
   rateTeeth,
   rateBevels,
   rateWorms,
+  rateCrossedGears,
   rateBearings,
   rateShafts,
   rateBending,
@@ -86,6 +88,8 @@ const READ = [
   'mostStarts',
   'contactLimit',
   'bendingLimit',
+  'wheelLoad',
+  'clutchTorque',
 ] as const;
 const states = (item: object): boolean => READ.some((key) => (item as Record<string, unknown>)[key] !== undefined);
 /** Whether a design states anything that a rating could use. */

@@ -14,19 +14,13 @@ import { type Loaded, type Mesh, type Toothed, type Wheel, loadedIn, meshesOf, t
 
 /** Couplings of cylindrical teeth. */
 const CYLINDRICAL = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
-/** Couplings that no method here covers yet. */
-const NOT_RATED: Readonly<Record<string, string>> = {
-  'crossed-gears': 'crossed helical teeth',
-  rolling: 'rolling contacts',
-  'one-way-clutch': 'clutches',
-};
 /** So many teeth stand for a rack: flat as far as figures tell. */
 const RACK_TEETH = 1e5;
 /** A gear of so many teeth has the tolerances that are taken for a rack's. */
 const RACK_AS = 100;
 
-/** A toothed element with what is stated of it for its rating; or what is missing, in words. */
-function ratedGear(e: Toothed, otherwise: RatedStatement | undefined): RatedGear | string {
+/** A toothed element with what is stated of it for its rating; or what is missing, in words. `otherwise`: as in `meshOf`. */
+export function ratedGear(e: Toothed, otherwise?: RatedStatement): RatedGear | string {
   const stated = gearMaterial(e);
   const material = typeof stated === 'string' && otherwise ? gearMaterial(otherwise) : stated;
   if (typeof material === 'string') return material;
@@ -111,11 +105,7 @@ export function rateTeeth(given: Given, results: Results): void {
   for (const { coupling: c, model } of compiled.couplings) {
     const name = c.name ?? c.id;
     const no = (why: string): void => results.unrated(c.id, name, why);
-    if (!CYLINDRICAL.has(c.type)) {
-      const what = NOT_RATED[c.type];
-      if (what) no(`${what} are not rated yet`);
-      continue;
-    }
+    if (!CYLINDRICAL.has(c.type)) continue;
     const mesh = meshOf(compiled, c, model.derived?.find((d) => d.key === 'distance')?.value);
     if ('why' in mesh) {
       no(mesh.why);

@@ -110,6 +110,8 @@ export interface LineAt {
   readonly element: Element & RatedStatement;
   readonly material: GearMaterial;
   readonly assumptions: readonly string[];
+  /** The load goes with this power of the contact stress: 2 along a line, 3 in a point. */
+  readonly contact?: 2 | 3;
 }
 /** A line of what a tooth bears: of a load case as it is, of a run by Miner's rule with the figures of its worst instant. */
 function lineOf(
@@ -143,7 +145,7 @@ function lineOf(
     case: at.case,
     value,
     wanted,
-    reserve: loadReserve(what, value / wanted),
+    reserve: loadReserve(what, value / wanted, at.contact),
     method: at.run ? `${at.method[what]}, load spectrum by ISO 6336-6` : at.method[what],
     figures: [...worst.own.figures, ...(at.run ? spectrum : worst.own.ofLife)],
     assumptions: [
@@ -177,8 +179,8 @@ export function toothLine(
     ...said,
   });
 }
-/** How much more load a tooth bears that is so many times safe enough: contact stress grows with the root of the load. */
-const loadReserve = (on: 'root' | 'flank', much: number): number => (on === 'flank' ? much ** 2 : much);
+/** How much more load a tooth bears that is so many times safe enough: contact stress grows with a root of the load. */
+const loadReserve = (on: 'root' | 'flank', much: number, contact = 2): number => (on === 'flank' ? much ** contact : much);
 
 /**
  * Root and flanks of one wheel in a case: of a load case as they are, of a run by Miner's rule. Each flank wears by what
