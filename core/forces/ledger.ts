@@ -151,10 +151,8 @@ const NO_STRANDS: readonly number[] = [];
 /** What is lost, W; none where only rounding is left of the powers that go in and out. */
 function lossOf({ loss, port, speed }: ForceState['couplings'][number]): number {
   const through = port.reduce((sum, load, k) => sum + Math.abs(load * speed[k]), 0);
-  return Math.abs(loss) < UNTOLD * through ? 0 : loss;
+  return Math.abs(loss) < ROUNDING * through ? 0 : loss;
 }
-/** Part of a power that rounding may leave. */
-const UNTOLD = 1e-13;
 
 /** What every coupling carries, of forces that were evaluated: steady ones, or those of an instant of a run. */
 export const couplingLines = (compiled: Compiled, state: Pick<ForceState, 'couplings'>, told = (x: number): number => x): CouplingLine[] =>
