@@ -189,6 +189,7 @@ export {
   byReason,
   canBeRated,
   ratingFixes,
+  ratingSizes,
   ratingOf,
   withRatingFix,
 } from './rating/index';

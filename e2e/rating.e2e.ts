@@ -34,6 +34,24 @@ test.describe('what bears its load', () => {
     await expect(order.getByRole('button', { name: /^Rating\s*, trouble/ })).toBeVisible({ timeout: 20_000 });
   });
 
+  test('a mesh that bears more than is wanted: smaller sizes are proposed, applied and undone', async ({ page, site }) => {
+    await openCopy(page, site, 'Towpath trolley');
+    const order = page.getByRole('navigation', { name: 'Work order' });
+    await order.getByRole('button', { name: /^Rating/ }).click();
+    const table = page.getByRole('table', { name: 'Rating' });
+    await table
+      .getByRole('row', { name: /^Cage wheel, Spur pair\s+Tooth root\s/ })
+      .first()
+      .click({ timeout: 20_000 });
+    const how = page.getByRole('region', { name: 'How it was worked out' });
+    await how.getByRole('button', { name: 'Propose sizes' }).click();
+    await how.getByRole('group', { name: 'Sizes' }).getByRole('button').first().click({ timeout: 60_000 });
+    await expect(page.getByRole('button', { name: /^Undo: (Face width|Module|Profile shifts)/ })).toBeVisible();
+    // What was proposed bears what is wanted; and it is asked anew of what is there now.
+    await expect(how.getByRole('button', { name: 'Propose sizes' })).toBeVisible({ timeout: 20_000 });
+    await expect(table.getByRole('row').filter({ hasText: 'Spur pair' }).filter({ hasText: '✗' })).toHaveCount(0);
+  });
+
   test('what is not stated is named, stated for all gears at once, and a wish that cannot be is refused beside its field', async ({ page, site }) => {
     await openNew(page, site, 'Nothing in it');
     const order = page.getByRole('navigation', { name: 'Work order' });

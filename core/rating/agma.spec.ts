@@ -6,7 +6,7 @@ import { spur } from '../testing/gears';
 import { type GearData, gearOutline, pairData } from '../teeth/index';
 import { accuracyNumber, agmaAllowable, agmaBendingLife, agmaContactLife, agmaDistribution, agmaDynamic } from './agma';
 import { agmaForm, loadShare, pittingFactor, pittingPoint } from './agma-form';
-import { ratingOf } from './fixes';
+import { ratingOf } from './trial';
 import { gearMaterial } from './gear-material';
 import type { RatingLine } from './protocol';
 

@@ -7,7 +7,7 @@ import type { Field } from '../fields/fields';
 import { Builder } from '../testing/designs';
 import { ELSEWHERE } from '../testing/changes';
 import { vibrationOf } from '../vibration/index';
-import { ratingOf } from './fixes';
+import { ratingOf } from './trial';
 
 const DEMOS = new URL('../../demo/', import.meta.url);
 const demos = readdirSync(DEMOS)

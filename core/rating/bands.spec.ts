@@ -5,7 +5,8 @@ import { Builder } from '../testing/designs';
 import { strandLine } from './bands';
 import { centrifugalPull, meshFactor, slipReserve, toothedBelt, toothedLimit, widthFactor, wrapFactor } from './belt';
 import { chainPower, rollerChain } from './chain';
-import { ratingFixes, ratingOf, withRatingFix } from './fixes';
+import { ratingFixes } from './fixes';
+import { ratingOf, withRatingFix } from './trial';
 import type { RatingLine } from './protocol';
 import { ROPE_CLASSES } from './ropes';
 

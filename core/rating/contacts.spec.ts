@@ -4,7 +4,7 @@ import { Builder } from '../testing/designs';
 import { figure } from '../testing/figures';
 import { camOf } from '../elements/index';
 import type { Design } from '../fields/types';
-import { ratingOf } from './fixes';
+import { ratingOf } from './trial';
 import { completeElliptic } from '../math/index';
 import { crossedContact, linePressure, toothBending } from './hertz';
 

@@ -6,7 +6,7 @@ import { Builder } from '../testing/designs';
 import { figure } from '../testing/figures';
 import { crossedContact } from './hertz';
 import { type CrossedMesh, flankRadius, linesApart, rateCrossed } from './crossed';
-import { ratingOf } from './fixes';
+import { ratingOf } from './trial';
 import { gearMaterial } from './gear-material';
 import type { RatedGear } from './mesh';
 import { deviations } from './accuracy';

@@ -4,7 +4,7 @@ import { figure } from '../testing/figures';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
 import { analyse } from '../checks/index';
-import { ratingOf } from './fixes';
+import { ratingOf } from './trial';
 import { savedRuns } from './instants';
 import { bushLimits } from './plain-bearing';
 import { rate } from './rate';

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { analyse } from '../checks/index';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
-import { ratingFixes, ratingOf, withRatingFix } from './fixes';
+import { ratingFixes } from './fixes';
+import { ratingOf, withRatingFix } from './trial';
 
 const least = (d: Design, coupling: string): number =>
   Math.min(

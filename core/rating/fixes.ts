@@ -1,100 +1,36 @@
-import { analyse, casesOf } from '../checks/index';
-import { settle } from '../edits/index';
 import { SHAFT_STEELS } from '../fields/shaft-rating';
 import type { Design, Id, Member } from '../fields/types';
 import type { Belt, Chain } from '../couplings/index';
 import { type BevelGear, type Gear, type Nut, type Pulley, num } from '../elements/index';
 import { ISO_54 } from '../sizing/index';
-import type { RatedWhat, Rating, RatingFix } from './protocol';
-import { savedRuns, steadyCase } from './instants';
-import { rate } from './rate';
+import { evenRoots } from './even-roots';
+import type { RatingFix } from './protocol';
 import { statedShaft } from './shaft-sections';
 import { strengthOf } from './shaft-steel';
-
-/** Makes the change, and brings the train to its working distances again. */
-export function withRatingFix(design: Design, { changes }: RatingFix): Design {
-  const made = <T extends { readonly id: Id }>(item: T): T => {
-    const own = changes.filter((c) => c.item === item.id);
-    return own.length ? { ...forMaterial(item, own), ...Object.fromEntries(own.map((c) => [c.field, c.value])) } : item;
-  };
-  const typed = Object.fromEntries(
-    Object.entries(design.typed ?? {}).filter(
-      ([key]) => !changes.some((c) => key === `${c.item}.${c.field}` || key.startsWith(`${c.item}.${c.field}.`)),
-    ),
-  );
-  const next = {
-    ...design,
-    elements: design.elements.map(made),
-    members: design.members.map(made),
-    couplings: design.couplings.map(made),
-    ...(design.typed && { typed }),
-  };
-  return changes.some((c) => c.field === 'module') ? settle(next).design : next;
-}
-/** Another material brings its own hardness and limits: what was stated of the one before goes. */
-const OF_MATERIAL: Readonly<Partial<Record<RatingFix['changes'][number]['field'], readonly string[]>>> = {
-  materialGroup: ['hardness', 'contactLimit', 'bendingLimit'],
-  steel: ['tensileStrength', 'yieldStrength'],
-};
-function forMaterial<T extends object>(item: T, own: RatingFix['changes']): T {
-  const gone = own.flatMap((c) => OF_MATERIAL[c.field] ?? []);
-  return gone.length ? (Object.fromEntries(Object.entries(item).filter(([key]) => !gone.includes(key))) as T) : item;
-}
-
-/** The rating of a design in all its load cases and saved runs, or in load cases alone. */
-export function ratingOf(design: Design, runs = true): Rating {
-  const worked = analyse(design);
-  return rate(worked.compiled, [...casesOf(worked).map(steadyCase), ...(runs ? savedRuns(design) : [])]);
-}
+import { curesOf, soundOf, together } from './trial';
 
 /**
  * How far a face is widened at most: to so many diameters of the pinion (common practice for a shaft with bearings on both
  * sides).
  */
 const WIDEST = 1.2;
-/** What no change that is tried cures: a stouter shaft does. */
-const STIFF: readonly RatedWhat[] = ['shaft, slope', 'shaft, deflection', 'shaft, critical speed'];
 /** Fillet radii that are tried, mm; a series of Renard, common practice. */
 const FILLETS = [0.4, 0.6, 1, 1.6, 2.5, 4, 6];
 /** Steps in which it is tried, of its present width. */
 const WIDER = [1.1, 1.2, 1.3, 1.5, 1.75, 2, 2.5, 3];
-
-/** Wheels that must have one module: those that mesh with each other, over all meshes. */
-function together(design: Design, from: readonly Id[]): Set<Id> {
-  const all = new Set(from);
-  for (let grew = true; grew;) {
-    grew = false;
-    for (const c of design.couplings) {
-      const ends = [c.a, c.b].filter((x): x is Id => x !== undefined && design.elements.some((e) => e.id === x));
-      if (ends.some((x) => all.has(x)) && ends.some((x) => !all.has(x))) {
-        for (const x of ends) all.add(x);
-        grew = true;
-      }
-    }
-  }
-  return all;
-}
 
 /**
  * Changes with which a mesh, a shaft or a screw that fails bears what is wanted. Each is tried on the whole design: forces,
  * speeds and places are worked out again.
  */
 export function ratingFixes(design: Design, item: Id): RatingFix[] {
-  const bears = (d: Design, runs: boolean): boolean => {
-    const own = ratingOf(d, runs).lines.filter((l) => l.item === item && !STIFF.includes(l.what));
-    return own.length > 0 && own.every((l) => l.reserve >= 1);
-  };
-  // Runs take longest: they are computed for what bears its load cases.
-  const cures = (fix: RatingFix): boolean => {
-    const changed = withRatingFix(design, fix);
-    return bears(changed, false) && (!design.runs?.length || bears(changed, true));
-  };
+  const cures = curesOf(design, item);
   const shaft = design.members.find((m) => m.id === item);
   const coupling = design.couplings.find((c) => c.id === item);
   const kinds = shaft ? shaftChanges(design, shaft) : ((coupling && CHANGES[coupling.type]?.(design, item)) ?? []);
-  return kinds.flatMap((fixes) => fixes.find(cures) ?? []);
+  const sound = soundOf(design);
+  return kinds.flatMap((fixes) => fixes.find((fix) => cures(fix) && sound(fix)) ?? []);
 }
-
 /** What is tried of a coupling. */
 const CHANGES: Readonly<Record<string, (design: Design, coupling: Id) => RatingFix[][]>> = {
   'gear-pair': meshChanges,
@@ -134,7 +70,7 @@ function meshChanges(design: Design, coupling: Id): RatingFix[][] {
       label: `Module ${m} mm instead of ${Number(module.toPrecision(4))} mm${toothed.length > 2 ? `, of all ${toothed.length} wheels that mesh with them` : ''}`,
       changes: toothed.map((e) => ({ item: e.id, field: 'module', value: m })),
     }));
-  return [wider, larger, harderSteel(wheels)];
+  return [wider, larger, harderSteel(wheels), evenRoots(design, coupling) ?? []];
 }
 /** Case-hardened steel for the wheels that are not of it. */
 function harderSteel(wheels: readonly Pick<Gear, 'id' | 'name' | 'materialGroup'>[]): RatingFix[] {

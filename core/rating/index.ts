@@ -2,7 +2,9 @@ export { type Figure, type Rating, type RatingFix, type RatingLine, type RatedWh
 export { deviations } from './accuracy';
 export { type RatedCase, runCase, savedRuns, steadyCase } from './instants';
 export { canBeRated, rate } from './rate';
-export { ratingFixes, ratingOf, withRatingFix } from './fixes';
+export { ratingFixes } from './fixes';
+export { ratingSizes } from './sizes';
+export { ratingOf, withRatingFix } from './trial';
 export { BEVEL_MESH } from './bevel';
 export { meshStiffness } from './mesh';
 export { ANY_STEEL, meshOf } from './teeth';

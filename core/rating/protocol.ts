@@ -110,7 +110,7 @@ export interface RatingFix {
   readonly label: string;
   readonly changes: readonly {
     readonly item: Id;
-    readonly field: 'module' | 'width' | 'materialGroup' | 'length' | 'steel' | 'notches' | 'keys' | 'strands' | 'belts' | 'pretension';
+    readonly field: 'module' | 'width' | 'shift' | 'materialGroup' | 'length' | 'steel' | 'notches' | 'keys' | 'strands' | 'belts' | 'pretension';
     readonly value: number | string | readonly object[];
   }[];
 }

@@ -16,7 +16,7 @@ import {
   sectionStrength,
   yieldSafety,
 } from './din-743';
-import { ratingOf } from './fixes';
+import { ratingOf } from './trial';
 import { enduranceLimit, goodmanSafety, notchSensitivity } from './goodman';
 import { savedRuns } from './instants';
 import { fitHolds, fitPressure, fitStress } from './press-fit';

@@ -5,7 +5,7 @@ import { analyse } from '../checks/index';
 import { readDesign } from '../document/index';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
-import { ratingOf } from './fixes';
+import { ratingOf } from './trial';
 import { type MotorStep, energyOf, limitAt, rootMeanSquare, startsIn, warmestTorque } from './motor';
 import { savedRuns } from './instants';
 import type { RatingLine } from './protocol';

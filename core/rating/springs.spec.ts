@@ -14,7 +14,7 @@ import {
   torsionRate,
   wireStrength,
 } from './coil';
-import { ratingOf } from './fixes';
+import { ratingOf } from './trial';
 import type { RatingLine } from './protocol';
 
 const INCH = 25.4;

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { figure } from '../testing/figures';
 import type { Design } from '../fields/types';
 import { Builder } from '../testing/designs';
-import { ratingOf } from './fixes';
+import { ratingOf } from './trial';
 import type { RatingLine } from './protocol';
 import { materialFactor, ratioFactor, slidingSpeed, speedFactor, wormBending, wormCapacity, wormForm } from './worm';
 

@@ -9,6 +9,7 @@ import {
   analyse,
   checklistOf,
   ratingFixes,
+  ratingSizes,
   ratingOf,
   reportOf,
   tablesOf,
@@ -45,6 +46,11 @@ const api = {
   async ratingFixes(design: Design, item: Id): Promise<RatingFix[]> {
     await holdContents(design);
     return ratingFixes(design, item);
+  },
+  /** What would do in place of a mesh that bears more than is wanted. */
+  async ratingSizes(design: Design, coupling: Id): Promise<RatingFix[]> {
+    await holdContents(design);
+    return ratingSizes(design, coupling);
   },
 
   /** Base and variants side by side. */

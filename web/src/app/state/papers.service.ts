@@ -100,6 +100,9 @@ export class PapersService {
   ratingFixes(design: Design, item: Id): Promise<RatingFix[]> {
     return this.worker.call((api) => api.ratingFixes(design, item));
   }
+  ratingSizes(design: Design, coupling: Id): Promise<RatingFix[]> {
+    return this.worker.call((api) => api.ratingSizes(design, coupling));
+  }
   zip(entries: Record<string, Uint8Array>): Promise<Uint8Array<ArrayBuffer>> {
     return this.worker.call((api) => api.zip(entries));
   }

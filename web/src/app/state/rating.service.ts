@@ -48,6 +48,10 @@ export class RatingService {
   async fixes(line: RatingLine): Promise<RatingFix[]> {
     return line.bearing !== undefined ? [] : this.papers.ratingFixes(this.doc.design(), line.item);
   }
+  /** Smaller sizes of a mesh with which it still bears what is wanted, and shifts that make its roots alike. */
+  sizes({ item }: RatingLine): Promise<RatingFix[]> {
+    return this.papers.ratingSizes(this.doc.design(), item);
+  }
   apply(fix: RatingFix): void {
     const trouble = this.doc.edit(fix.label, (d) => withRatingFix(d, fix));
     this.doc.said.set(trouble ?? $localize`Done: ${fix.label}`);

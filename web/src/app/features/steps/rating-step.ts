@@ -15,6 +15,8 @@ import { SelectionService } from '../../state/selection.service';
 import { UnitsService } from '../../state/units.service';
 import { HINT, STIFFER, WHAT } from './rating-words';
 
+/** Couplings whose sizes can be proposed. */
+const MESHES = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
 const keyOf = (l: RatingLine): string => [l.item, l.element ?? '', l.bearing ?? '', l.what, l.name].join(' ');
 
 /** Rating: what bears its load and for how long, worst first, with every factor, and what would cure it. */
@@ -128,6 +130,32 @@ export class RatingStep {
         () => stale || this.fixes.set([]),
       );
     });
+  }
+
+  /** Of the teeth of a mesh that bear what is wanted: whether less would do, asked for by a press. */
+  protected readonly sizeable = computed(() => {
+    const l = this.line();
+    return !!l && l.reserve >= 1 && /^(root|flank)/.test(l.what) && MESHES.has(this.typeOf(l.item)) && this.ratings.current() && !this.doc.readOnly();
+  });
+  private typeOf(coupling: string): string {
+    return this.doc.design().couplings.find((c) => c.id === coupling)?.type ?? '';
+  }
+  protected readonly sizes = linkedSignal<unknown, readonly RatingFix[] | 'asked' | undefined>({
+    source: () => [this.doc.design(), this.line()?.item],
+    computation: () => undefined,
+  });
+  protected readonly proposed = computed((): readonly RatingFix[] => {
+    const is = this.sizes();
+    return is === undefined || is === 'asked' ? [] : is;
+  });
+  protected proposeSizes(line: RatingLine): void {
+    const design = this.doc.design();
+    const mine = (): boolean => this.doc.design() === design && this.line()?.item === line.item;
+    this.sizes.set('asked');
+    this.ratings.sizes(line).then(
+      (list) => mine() && this.sizes.set(list),
+      () => mine() && this.sizes.set(undefined),
+    );
   }
 
   /** Gears without a material group: stated for all at once. */

@@ -1,0 +1,86 @@
+import { analyse, casesOf } from '../checks/index';
+import { settle } from '../edits/index';
+import type { Design, Id } from '../fields/types';
+import { savedRuns, steadyCase } from './instants';
+import type { RatedWhat, Rating, RatingFix, RatingLine } from './protocol';
+import { rate } from './rate';
+
+/** Makes the change, and brings the train to its working distances again. */
+export function withRatingFix(design: Design, { changes }: RatingFix): Design {
+  const made = <T extends { readonly id: Id }>(item: T): T => {
+    const own = changes.filter((c) => c.item === item.id);
+    return own.length ? { ...forMaterial(item, own), ...Object.fromEntries(own.map((c) => [c.field, c.value])) } : item;
+  };
+  const typed = Object.fromEntries(
+    Object.entries(design.typed ?? {}).filter(
+      ([key]) => !changes.some((c) => key === `${c.item}.${c.field}` || key.startsWith(`${c.item}.${c.field}.`)),
+    ),
+  );
+  const next = {
+    ...design,
+    elements: design.elements.map(made),
+    members: design.members.map(made),
+    couplings: design.couplings.map(made),
+    ...(design.typed && { typed }),
+  };
+  return changes.some((c) => c.field === 'module') ? settle(next).design : next;
+}
+/** Another material brings its own hardness and limits: what was stated of the one before goes. */
+const OF_MATERIAL: Readonly<Partial<Record<RatingFix['changes'][number]['field'], readonly string[]>>> = {
+  materialGroup: ['hardness', 'contactLimit', 'bendingLimit'],
+  steel: ['tensileStrength', 'yieldStrength'],
+};
+function forMaterial<T extends object>(item: T, own: RatingFix['changes']): T {
+  const gone = own.flatMap((c) => OF_MATERIAL[c.field] ?? []);
+  return gone.length ? (Object.fromEntries(Object.entries(item).filter(([key]) => !gone.includes(key))) as T) : item;
+}
+
+/** The rating of a design in all its load cases and saved runs, or in load cases alone. */
+export function ratingOf(design: Design, runs = true): Rating {
+  const worked = analyse(design);
+  return rate(worked.compiled, [...casesOf(worked).map(steadyCase), ...(runs ? savedRuns(design) : [])]);
+}
+
+/** What no change that is tried cures: a stouter shaft does. */
+const STIFF: readonly RatedWhat[] = ['shaft, slope', 'shaft, deflection', 'shaft, critical speed'];
+/** The troubles of a design, faults and cautions, each by its code and what it is about. */
+export const troublesOf = (design: Design): readonly string[] =>
+  analyse(design).findings.flatMap((f) => (f.severity === 'note' ? [] : [JSON.stringify([f.code, f.ids])]));
+/** Whether a change brings no fault or caution that the design has not. */
+export function soundOf(design: Design): (fix: RatingFix) => boolean {
+  const had = new Set(troublesOf(design));
+  return (fix) => troublesOf(withRatingFix(design, fix)).every((t) => had.has(t));
+}
+/** Whether all of a thing bears what is wanted with a change, tried on the whole design. */
+export function curesOf(design: Design, item: Id): (fix: RatingFix) => boolean {
+  const linesOf = (d: Design, runs: boolean): RatingLine[] => ratingOf(d, runs).lines.filter((l) => l.item === item && !STIFF.includes(l.what));
+  const keyOf = (l: RatingLine): string => JSON.stringify([l.what, l.element, l.name]);
+  const asked = linesOf(design, false).map(keyOf);
+  const bears = (d: Design, runs: boolean): boolean => {
+    const own = linesOf(d, runs);
+    // What is no longer rated does not bear it.
+    const there = new Set(own.map(keyOf));
+    return own.length > 0 && own.every((l) => l.reserve >= 1) && asked.every((key) => there.has(key));
+  };
+  // Runs take longest: they are computed for what bears its load cases.
+  return (fix) => {
+    const changed = withRatingFix(design, fix);
+    return bears(changed, false) && (!design.runs?.length || bears(changed, true));
+  };
+}
+
+/** Wheels that must have one module: those that mesh with each other, over all meshes. */
+export function together(design: Design, from: readonly Id[]): Set<Id> {
+  const all = new Set(from);
+  for (let grew = true; grew;) {
+    grew = false;
+    for (const c of design.couplings) {
+      const ends = [c.a, c.b].filter((x): x is Id => x !== undefined && design.elements.some((e) => e.id === x));
+      if (ends.some((x) => all.has(x)) && ends.some((x) => !all.has(x))) {
+        for (const x of ends) all.add(x);
+        grew = true;
+      }
+    }
+  }
+  return all;
+}
