@@ -64,6 +64,13 @@ export const PLAY_FIELD = numberField('play', 'Play', {
   max: 1e4,
   help: 'How far the second part can be moved to and fro while the first is held, deg or mm: for the lost motion.',
 });
+/** Of couplings whose stiffness no method computes. */
+export const STIFFNESS_FIELD = numberField('stiffness', 'Stiffness', {
+  rare: true,
+  above: 0,
+  max: 1e12,
+  help: 'Of the second part while the first is held, N·m/deg of what turns or N/mm of what travels: for wind-up and natural frequencies.',
+});
 export const pairFields = (a = 'First element', b = 'Second element'): (Field<'a', Id> | Field<'b', Id>)[] => [
   refField('a', a, 'element', { required: true }),
   refField('b', b, 'element', { required: true }),

@@ -6,6 +6,7 @@ import { exactly, neg, piRatio } from '../math/index';
 import { Vec3, cross, dot, norm, unit, vadd, vscale, vsub } from '../math/index';
 import {
   EFFICIENCY_FIELD,
+  STIFFNESS_FIELD,
   efficiencyOf,
   noCarrier,
   pairFields,
@@ -21,7 +22,7 @@ import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
 
-const FIELDS = [...pairFields('First gear', 'Second gear'), { ...EFFICIENCY_FIELD, initial: 0.9 }];
+const FIELDS = [...pairFields('First gear', 'Second gear'), { ...EFFICIENCY_FIELD, initial: 0.9 }, STIFFNESS_FIELD];
 /** What is stated of one, from its fields. */
 export type CrossedGears = Coupling & Stated<typeof FIELDS>;
 

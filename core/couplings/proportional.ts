@@ -3,7 +3,7 @@ import type { Coupling } from '../fields/types';
 import { type Stated, exactField, flagField, refField } from '../fields/fields';
 import { exactOf } from '../elements/index';
 import { exactly, isZero, mul, neg, piRatio, toNumber, toText } from '../math/index';
-import { EFFICIENCY_FIELD, PLAY_FIELD, efficiencyOf, say } from './common';
+import { EFFICIENCY_FIELD, PLAY_FIELD, STIFFNESS_FIELD, efficiencyOf, say } from './common';
 import type { CouplingKind } from './protocol';
 
 const FIELDS = [
@@ -15,6 +15,7 @@ const FIELDS = [
   exactField('offset', 'Second stands at', { initial: 0, min: -1e9, max: 1e9, help: 'Turns or mm of the second while the first is at zero.' }),
   { ...EFFICIENCY_FIELD, initial: 1 },
   PLAY_FIELD,
+  STIFFNESS_FIELD,
 ];
 /** What is stated of one, from its fields. */
 export type Proportional = Coupling & Stated<typeof FIELDS>;

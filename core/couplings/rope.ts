@@ -3,7 +3,7 @@ import type { Coupling, Finding } from '../fields/types';
 import { type Stated, choiceField, numberField, refField, wholeField } from '../fields/fields';
 import { type Drum, exactOf, num, turnsPerLayer, windingDiameter } from '../elements/index';
 import { type Vec3, cross, dot, mul, neg, norm, piRatio, ratio, toNumber, vadd, vscale, vsub } from '../math/index';
-import { BREAKING_FORCE_FIELD, EFFICIENCY_FIELD, efficiencyOf, noCarrier, say } from './common';
+import { BREAKING_FORCE_FIELD, EFFICIENCY_FIELD, STIFFNESS_FIELD, efficiencyOf, noCarrier, say } from './common';
 import type { CouplingKind, Port } from './protocol';
 
 /** Classes of mechanisms by ISO 4301-1. */
@@ -33,6 +33,7 @@ const FIELDS = [
     help: 'Away from the load where a sheave beyond turns it back.',
   }),
   { ...EFFICIENCY_FIELD, initial: 0.98 },
+  STIFFNESS_FIELD,
   BREAKING_FORCE_FIELD,
   choiceField('mechanismClass', 'Class of the mechanism', MECHANISM_CLASSES, {
     rare: true,

@@ -4,7 +4,7 @@ import { type Stated, numberField } from '../fields/fields';
 import { FLANK, type Nut, type Screw, num, screwLead, screwPitchDiameter } from '../elements/index';
 import { neg, piRatio, ratio, toNumber } from '../math/index';
 import { dot, sameLine, vsub } from '../math/index';
-import { PLAY_FIELD, noCarrier, pairFields, pairOf, say } from './common';
+import { PLAY_FIELD, STIFFNESS_FIELD, noCarrier, pairFields, pairOf, say } from './common';
 import type { CouplingKind, Port } from './protocol';
 
 /**
@@ -31,6 +31,7 @@ export function screwEfficiency(
 const FIELDS = [
   ...pairFields('Screw', 'Nut'),
   PLAY_FIELD,
+  STIFFNESS_FIELD,
   numberField('friction', 'Thread friction', { symbol: 'f', initial: 0.1, min: 0, max: 0.9 }),
   numberField('efficiency', 'Efficiency, turn to travel', {
     symbol: 'η',

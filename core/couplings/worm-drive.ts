@@ -4,7 +4,7 @@ import { type Stated, numberField } from '../fields/fields';
 import { type Worm, type WormWheel, num, wormOf } from '../elements/index';
 import { exactly, neg, piRatio } from '../math/index';
 import { cross, dot, vadd, vscale } from '../math/index';
-import { PLAY_FIELD, noCarrier, pairFields, pairOf, perpendicular, say, turnsOf, turningPort } from './common';
+import { PLAY_FIELD, STIFFNESS_FIELD, noCarrier, pairFields, pairOf, perpendicular, say, turnsOf, turningPort } from './common';
 import type { CouplingKind } from './protocol';
 
 const DEG = 180 / Math.PI;
@@ -26,6 +26,7 @@ const FIELDS = [
   ...pairFields('Worm', 'Worm wheel'),
   numberField('friction', 'Friction coefficient', { symbol: 'μ', initial: 0.05, min: 0, max: 0.9 }),
   PLAY_FIELD,
+  STIFFNESS_FIELD,
 ];
 /** What is stated of one, from its fields. */
 export type WormDrive = Coupling & Stated<typeof FIELDS>;

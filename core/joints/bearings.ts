@@ -40,6 +40,7 @@ export const BEARINGS_FIELD = tableField('bearings', 'Bearings', {
     numberField('contamination', 'Contamination factor eC', { above: 0, max: 1 }),
     numberField('speedLimit', 'Speed limit', { unit: 'rev/min', above: 0, max: 1e6 }),
     numberField('leastLoad', 'Least load, part of C', { above: 0, max: 0.2 }),
+    numberField('stiffness', 'Radial stiffness', { unit: 'N/mm', above: 0, max: 1e9 }),
   ],
   most: 50,
   help: 'Forces are then given for each: of two by statics, of more as of a beam of one stiffness on stiff supports. With Cu, the viscosity (mm²/s) and eC the life is that of ISO 281 modified by aISO. A rolling bearing with less than its least load slips: 0.01 for balls and 0.02 for rollers are common practice.',
@@ -66,6 +67,8 @@ export interface Bearing {
   /** rev/min; and the part of the dynamic rating that it needs to roll. */
   speedLimit?: number;
   leastLoad?: number;
+  /** With its seat, N/mm: for wind-up and natural frequencies. */
+  stiffness?: number;
 }
 /**
  * What a bearing is made of, in its joint's frame, mm: a bush, or two rings with

@@ -49,6 +49,7 @@ export const ELSEWHERE: Readonly<Record<string, string>> = {
   pressureLimit: 'as freeLength',
   dynamicRating: 'as freeLength',
   bandStiffness: 'natural frequencies: vibration/vibration.spec.ts',
+  stiffness: 'as bandStiffness',
   play: 'lost motion: vibration/lost-motion.spec.ts',
   strandLimit: 'the rating: rating/bands.spec.ts',
   ratedPower: 'as strandLimit',

@@ -110,13 +110,14 @@ function couplingsOf(
     const name = c.name ?? c.id;
     const gradients = own.map((row, k) => full(row, [elementAt(c, k, 0), elementAt(c, k, 1)]));
     const yields = yieldsOf(compiled, head);
-    const why = 'rigid' in yields ? yields.rigid : own.every((r) => r.own[0]?.share) ? undefined : 'it has no motion of its own';
+    const moves = (r: TrainRow): number | undefined => ('rigid' in yields ? 0 : yields.port ? r.own[1]?.whole : r.own[0]?.share);
+    const why = 'rigid' in yields ? yields.rigid : own.every(moves) ? undefined : 'it has no motion of its own';
     if ('rigid' in yields || why !== undefined) {
       rigid.push(...gradients);
       assumptions.push({ item: c.id, name, why: why! });
       continue;
     }
-    const stretched = gradients.map((g, k) => g.map((x) => (x * yields.radii[k]) / own[k].own[0].share));
+    const stretched = gradients.map((g, k) => g.map((x) => (x * yields.radii[k]) / moves(own[k])!));
     // What the other strands are longer by, the last is shorter by.
     if (c.wheels) stretched.push(new Float64Array(unknowns).map((_, i) => -stretched.reduce((s, g) => s + g[i], 0)));
     stretched.forEach((gradient, k) =>

@@ -1,14 +1,17 @@
-import { type BevelGear, type Pulley, bevelOf, pulleyRadius } from '../elements/index';
+import { type BevelGear, type Pulley, type Screw, bevelOf, num, pulleyRadius, screwCoreDiameter } from '../elements/index';
 import type { Belt } from '../couplings/index';
 import type { Element, Id } from '../fields/types';
+import { STEEL } from '../forces/index';
 import type { Compiled } from '../kinematics/index';
 import { ANY_STEEL, BEVEL_MESH, meshOf, meshStiffness } from '../rating/index';
+import { sideways } from './bearings';
 
 /**
- * How a coupling gives, N/m along the rim of its first element, whose radius is in m: a mesh once, a band in each strand, whose
- * first element is the wheel that it comes from.
+ * How a coupling gives: at port 0, N/m along the rim of its first element, whose radius is in m: a mesh once, a band in each
+ * strand, whose first element is the wheel that it comes from. At port 1, in the motion of its second part: N·m/rad or N/m.
  */
 export interface Yields {
+  readonly port: 0 | 1;
   readonly radii: readonly number[];
   readonly stiffness: readonly number[];
 }
@@ -28,14 +31,16 @@ export function yieldsOf(compiled: Compiled, at: number): Yields | { rigid: stri
       const { mesh: perWidth } = meshStiffness(mesh.rated, 100 * mesh.rated.width);
       const along = Math.cos(mesh.rated.pair.workingAngle);
       const own = c.type === 'rack-mesh' || a?.id === mesh.wheels[0].element.id ? mesh.wheels[0] : mesh.wheels[1];
-      return { radii: [own.rated.gear.pitchRadius * 1e-3], stiffness: [perWidth * mesh.rated.width * 1e6 * along * along] };
+      // Along the line of action: teeth, and both shafts in their bearings.
+      const gives = 1 / (perWidth * mesh.rated.width * 1e6) + mesh.wheels.reduce((sum, w) => sum + sideways(compiled.design, w.element), 0);
+      return { port: 0, radii: [own.rated.gear.pitchRadius * 1e-3], stiffness: [(along * along) / gives] };
     }
     case 'bevel-pair': {
       const [ga, gb] = [bevelOf(a as BevelGear), bevelOf(b as BevelGear)];
       const width = Math.min(ga.width, gb.width);
       const outer = (ga.module * ga.teeth) / 2;
       const radius = outer - (width / 2) * Math.sin(ga.cone);
-      return { radii: [radius * 1e-3], stiffness: [BEVEL_MESH * width * 1e6 * Math.cos(ga.alpha) ** 2] };
+      return { port: 0, radii: [radius * 1e-3], stiffness: [BEVEL_MESH * width * 1e6 * Math.cos(ga.alpha) ** 2] };
     }
     case 'belt':
     case 'chain': {
@@ -44,9 +49,24 @@ export function yieldsOf(compiled: Compiled, at: number): Yields | { rigid: stri
       const { band } = model as { band?: { lengths: number[] } };
       if (!band) return { rigid: 'it is not complete' };
       const radii = (c.wheels ?? []).map((id) => pulleyRadius(element(id) as Pulley) * 1e-3);
-      return { radii, stiffness: band.lengths.map((l) => EA / (l * 1e-3)) };
+      return { port: 0, radii, stiffness: band.lengths.map((l) => EA / (l * 1e-3)) };
     }
     default:
-      return { rigid: 'no stiffness is computed for couplings of its kind' };
+      return stated(compiled, at, element(c.a));
   }
+}
+
+/** As stated, in the motion of the second part; of a screw otherwise that of its core over the greatest free length. */
+function stated({ couplings }: Compiled, at: number, a: Element | undefined): Yields | { rigid: string } {
+  const { coupling: c, model } = couplings[at];
+  const { stiffness } = c as { stiffness?: number };
+  const [, second] = model.ports;
+  const yields = (K: number): Yields => ({ port: 1, radii: [1], stiffness: [K] });
+  if (stiffness !== undefined && second) return yields(stiffness * (second.motion === 'slide' ? 1e3 : 180 / Math.PI));
+  if (c.type === 'screw-drive' && a) {
+    const core = screwCoreDiameter(a as Screw);
+    const free = num((a as Screw).freeLength);
+    if (core !== undefined && free > 0) return yields(((STEEL * Math.PI * core * core) / 4 / free) * 1e3);
+  }
+  return { rigid: 'its stiffness is not stated' };
 }
