@@ -138,6 +138,26 @@ test.describe('what bears its load', () => {
     await expect(dialog).toBeHidden();
   });
 
+  test('forced vibration: what ripple and transmission error add to each part; more damping halves the resonance', async ({ page, site }) => {
+    await openCopy(page, site, 'Weed rake');
+    await page.keyboard.press('y');
+    const dialog = page.getByRole('dialog', { name: 'Natural frequencies and lost motion' });
+    const table = dialog.getByRole('table', { name: 'Forced vibration' });
+    const chain = table.getByRole('row', { name: /^Chain, strand 1 / });
+    await expect(chain).toContainText(/ 20\.3\sN\s+81/, { timeout: 30_000 });
+    await expect(dialog).toContainText('Ripple of Rake motor');
+    await table.getByRole('row', { name: /^Rake rack / }).click();
+    await expect(dialog).toContainText('Greatest at 81 % of the nominal speed, most of it by Rake motor.');
+    const damping = dialog.locator('#vi-damping');
+    await damping.fill('0.04');
+    await damping.press('Tab');
+    // At a resonance the damping alone holds it: twice the damping, half of it.
+    await expect(chain).toContainText(/ 10\.\d+\sN\s+81/, { timeout: 30_000 });
+    await damping.fill('0');
+    await damping.press('Tab');
+    await expect(dialog.getByText(/0\.001/).first()).toBeVisible();
+  });
+
   test('a key’s cells may be left open, filled, and emptied again', async ({ page, site }) => {
     await openCopy(page, site, 'Paddle winding gear');
     await member(page, 'Pinion shaft').click();

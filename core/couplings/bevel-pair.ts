@@ -8,6 +8,7 @@ import {
   EFFICIENCY_FIELD,
   efficiencyOf,
   PLAY_FIELD,
+  TRANSMISSION_ERROR_FIELD,
   noCarrier,
   pairFields,
   pairOf,
@@ -32,6 +33,7 @@ const FIELDS = [
     help: 'How the gears are carried: it sets how unevenly the load lies along the teeth in the rating.',
   }),
   PLAY_FIELD,
+  TRANSMISSION_ERROR_FIELD,
 ];
 /** What is stated of one, from its fields. */
 export type BevelPair = Coupling & Stated<typeof FIELDS>;

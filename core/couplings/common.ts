@@ -64,6 +64,14 @@ export const PLAY_FIELD = numberField('play', 'Play', {
   max: 1e4,
   help: 'How far the second part can be moved to and fro while the first is held, deg or mm: for the lost motion.',
 });
+/** Of teeth: what shakes a train in the rhythm of its mesh. */
+export const TRANSMISSION_ERROR_FIELD = numberField('transmissionError', 'Transmission error', {
+  rare: true,
+  unit: 'mm',
+  above: 0,
+  max: 10,
+  help: 'Its amplitude at the pitch circle, in the rhythm of the teeth: for forced vibration.',
+});
 /** Of couplings whose stiffness no method computes. */
 export const STIFFNESS_FIELD = numberField('stiffness', 'Stiffness', {
   rare: true,

@@ -11,6 +11,7 @@ import {
   DISTANCE_TOLERANCE_FIELD,
   EFFICIENCY_FIELD,
   FACE_LOAD_FIELD,
+  TRANSMISSION_ERROR_FIELD,
   type Placed,
   acrossAxis,
   faceEngagement,
@@ -34,7 +35,7 @@ const DEG = 180 / Math.PI;
 /** How far below its reference line the straight flanks of a rack reach, mm: to where the fillet begins. */
 const rackFillet = (k: RackGiven): number => (k.dedendum - k.fillet * (1 - Math.sin(k.alpha))) * k.module;
 
-const FIELDS = [...pairFields('Gear or sector', 'Rack'), DISTANCE_TOLERANCE_FIELD, EFFICIENCY_FIELD, FACE_LOAD_FIELD];
+const FIELDS = [...pairFields('Gear or sector', 'Rack'), DISTANCE_TOLERANCE_FIELD, EFFICIENCY_FIELD, FACE_LOAD_FIELD, TRANSMISSION_ERROR_FIELD];
 /** What is stated of one, from its fields. */
 export type RackMesh = Coupling & Stated<typeof FIELDS>;
 

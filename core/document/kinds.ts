@@ -85,6 +85,19 @@ const WARMING = [
     rare: true,
     help: 'How many times the inertia of its rotor the train may have as it feels it; for the rating.',
   }),
+  numberField('ripple', 'Torque ripple', {
+    above: 0,
+    max: 10,
+    rare: true,
+    help: 'Its amplitude as a part of the torque that the source gives: for forced vibration.',
+  }),
+  wholeField('rippleOrder', 'Ripples in a turn', {
+    initial: 1,
+    min: 1,
+    max: 10_000,
+    rare: true,
+    help: 'As the poles of a motor or the cylinders of an engine have it.',
+  }),
   numberField('mostStarts', 'Starts per hour limit', { above: 0, max: 1e5, rare: true, help: 'For the rating of runs, which repeat.' }),
 ];
 

@@ -374,10 +374,22 @@ export const RATING_SETTINGS = [
   numberField('viscosity', 'Viscosity of the lubricant', { symbol: 'ν40', initial: 220, min: 10, max: 2000, help: 'mm²/s at 40 °C.' }),
 ] as const;
 
+/** For forced vibration. */
+export const VIBRATION_SETTINGS = [
+  numberField('dampingRatio', 'Damping ratio', {
+    symbol: 'ζ',
+    initial: 0.02,
+    min: 0.001,
+    max: 0.5,
+    help: 'Of all that gives, at resonance; 0.01 to 0.05 are common practice for geared steel trains.',
+  }),
+] as const;
+
 export const SETTINGS_FIELDS = [
   vectorField('gravity', 'Weight', { unit: 'm/s²', help: 'Acceleration of weight.' }),
   ...RUN_FIELDS,
   ...RATING_SETTINGS,
+  ...VIBRATION_SETTINGS,
   flagField('agma', 'Cylindrical gears by AGMA 2101 too', { initial: false }),
   ...UNIT_FIELDS.map(([, , f]) => f),
   wholeField('decimals', 'Decimals', { min: 0, max: 9, help: 'Digits behind the point; those that matter where none are stated.' }),

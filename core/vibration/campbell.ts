@@ -1,14 +1,18 @@
+import type { DrivingSource } from '../document/kinds';
 import type { Id } from '../fields/types';
 import type { Compiled } from '../kinematics/index';
 import { type Gear, num } from '../elements/index';
 import type { Ledger } from '../forces/index';
 import type { Mode } from './modes';
 
-/** What excites a train in steady motion: once a turn of a member, or as its teeth come into mesh. */
+/**
+ * What excites a train in steady motion: once a turn of a member, as its teeth come into mesh, or as its motor's torque
+ * ripples.
+ */
 export interface Excitation {
   readonly item: Id;
   readonly name: string;
-  readonly kind: 'turn' | 'mesh';
+  readonly kind: 'turn' | 'mesh' | 'ripple';
   /** Hz at nominal speed. */
   readonly frequency: number;
 }
@@ -41,6 +45,14 @@ export function excitationsOf(compiled: Compiled, ledger: Ledger): Excitation[] 
     const teeth = first?.type === 'worm' ? num(first.starts, 1) : num(first?.teeth);
     const frequency = (teeth * Math.abs(line.speeds[0])) / 60;
     if (frequency > 0) out.push({ item: c.id, name: c.name ?? c.id, kind: 'mesh', frequency });
+  }
+  for (const { source, coordinate } of compiled.sources) {
+    const s = source as DrivingSource;
+    const speed = ledger.sources.find((x) => x.source === s.id)?.speed ?? 0;
+    const frequency = (Math.abs(speed) / 60) * num(s.rippleOrder, 1);
+    if (num(s.ripple) > 0 && frequency > 0 && compiled.structure.coordinates[coordinate].motion === 'turn') {
+      out.push({ item: s.id, name: s.name, kind: 'ripple', frequency });
+    }
   }
   return out.sort((a, b) => a.frequency - b.frequency);
 }

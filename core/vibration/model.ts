@@ -11,8 +11,9 @@ import { yieldsOf } from './springs';
 export interface Spring {
   readonly item: Id;
   readonly name: string;
-  /** N/m, or N·m/rad. */
+  /** N/m, or N·m/rad; and so what it carries, N or N·m. */
   readonly stiffness: number;
+  readonly unit: 'N' | 'N·m';
   readonly gradient: Float64Array;
 }
 /** Something that counts as rigid, or is left out. */
@@ -28,6 +29,8 @@ export interface SpringTrain {
   readonly stations: readonly Station[];
   readonly springs: readonly Spring[];
   readonly mass: Matrix;
+  /** Where each source drives: the motion of its place for all unknowns. */
+  readonly driven: readonly Float64Array[];
   /** What holds without giving. */
   readonly rigid: readonly Float64Array[];
   readonly assumptions: readonly Assumption[];
@@ -46,22 +49,21 @@ export function springTrain(forces: Forces, held = false): SpringTrain {
   let unknowns = n;
   const shafts = design.members.flatMap((m) => shaftOf(pose, m, held, () => unknowns++) ?? []);
   const coupled = couplingsOf(pose, shafts, unknowns);
-  const fixed = held
-    ? sources.map(({ source, coordinate }) => {
-        const g = new Float64Array(unknowns);
-        g[coordinate] = 1;
-        const at = stationOf(shafts, source.id);
-        if (at && at.unknown >= 0) g[at.unknown] = 1;
-        return g;
-      })
-    : [];
+  const driven = sources.map(({ source, coordinate }) => {
+    const g = new Float64Array(unknowns);
+    g[coordinate] = 1;
+    const at = stationOf(shafts, source.id);
+    if (at && at.unknown >= 0) g[at.unknown] = 1;
+    return g;
+  });
   return {
     pose,
     unknowns,
     stations: shafts.flatMap((s) => s.stations),
     springs: [...twists(shafts, unknowns), ...coupled.springs, ...jointSprings(pose, unknowns)],
     mass: massMatrix(forces, shafts, unknowns),
-    rigid: [...coupled.rigid, ...fixed],
+    driven,
+    rigid: [...coupled.rigid, ...(held ? driven : [])],
     assumptions: [...coupled.assumptions, ...stiffMembers(pose, shafts)],
   };
 }
@@ -77,7 +79,7 @@ const twists = (shafts: readonly Shaft[], unknowns: number): Spring[] =>
       const [a, b] = [stations[k], stations[k + 1]];
       gradient[b.unknown] = 1;
       if (a.unknown >= 0) gradient[a.unknown] = -1;
-      return { item: member.id, name: `${member.name}, ${a.name} to ${b.name}`, stiffness: 1 / gives, gradient };
+      return { item: member.id, name: `${member.name}, ${a.name} to ${b.name}`, stiffness: 1 / gives, unit: 'N·m', gradient };
     }),
   );
 
@@ -121,7 +123,13 @@ function couplingsOf(
     // What the other strands are longer by, the last is shorter by.
     if (c.wheels) stretched.push(new Float64Array(unknowns).map((_, i) => -stretched.reduce((s, g) => s + g[i], 0)));
     stretched.forEach((gradient, k) =>
-      springs.push({ item: c.id, name: stretched.length > 1 ? `${name}, strand ${k + 1}` : name, stiffness: yields.stiffness[k], gradient }),
+      springs.push({
+        item: c.id,
+        name: stretched.length > 1 ? `${name}, strand ${k + 1}` : name,
+        stiffness: yields.stiffness[k],
+        unit: yields.unit,
+        gradient,
+      }),
     );
   }
   return { springs, rigid, assumptions };
@@ -134,7 +142,15 @@ function jointSprings({ compiled: { design, structure } }: Pose, unknowns: numbe
     if (!c || !(rate > 0)) return [];
     const gradient = new Float64Array(unknowns);
     gradient[c.index] = 1;
-    return [{ item: l.id, name: l.name, stiffness: rate * (c.motion === 'slide' ? 1e3 : 180 / Math.PI), gradient }];
+    return [
+      {
+        item: l.id,
+        name: l.name,
+        stiffness: rate * (c.motion === 'slide' ? 1e3 : 180 / Math.PI),
+        unit: c.motion === 'slide' ? 'N' : 'N·m',
+        gradient,
+      },
+    ];
   });
 }
 

@@ -39,25 +39,40 @@ function reduced({ rigid, springs, mass, unknowns }: SpringTrain): { basis: Matr
 const WITHOUT_MASS = 1e-13;
 /** Shift of the stiffness, of the mean over the mass: what is free then has a frequency too, and counts as loose. */
 const SHIFT = 1e-3;
+/** Part of the shift below which a stiffness is that of a loose motion. */
+const LOOSE = 1e-9;
 
 /**
- * Natural frequencies and modes of a train, undamped: K·φ = ω²·M·φ, by M·φ = μ·(K + s·M)·φ with μ = 1/(ω² + s), which also
- * takes parts without mass (they have no frequency) and loose ones (ω = 0).
+ * A motion that goes by itself, undisturbed by the others: its stiffness and mass for amplitudes of all unknowns. Loose ones
+ * have no stiffness, fast ones no mass.
  */
-export function modesOf(train: SpringTrain): Modes {
+export interface Part {
+  readonly kind: 'mode' | 'loose' | 'without mass';
+  readonly stiffness: number;
+  readonly mass: number;
+  readonly shape: Float64Array;
+}
+
+/**
+ * A train taken apart into motions that go by themselves, undamped: K·φ = ω²·M·φ, by M·φ = μ·(K + s·M)·φ with μ = 1/(ω² + s),
+ * which also takes parts without mass (they have no frequency) and loose ones (ω = 0). Or why it cannot be.
+ */
+export function partsOf(train: SpringTrain): { readonly parts: readonly Part[]; readonly trouble?: string; readonly loose?: number } {
   const { basis, K, M } = reduced(train);
   const n = basis.length;
-  if (n === 0) return { modes: [], loose: 0 };
+  if (n === 0) return { parts: [] };
   const trace = (a: Matrix): number => a.reduce((s, row, i) => s + row[i], 0);
-  if (!(trace(M) > 0)) return { modes: [], loose: 0, trouble: 'nothing that moves has a mass' };
-  if (!(trace(K) > 0)) return { modes: [], loose: n, trouble: 'nothing in the train gives: state round bars on shafts, or the stiffness of bands' };
+  if (!(trace(M) > 0)) return { parts: [], trouble: 'nothing that moves has a mass' };
+  if (!(trace(K) > 0)) {
+    return { parts: [], loose: n, trouble: 'nothing in the train gives: state round bars on shafts, or the stiffness of bands' };
+  }
   // Unknowns of very different sizes (a slide in m, a shaft in rad) alike.
   const scale = Float64Array.from(K, (row, i) => 1 / Math.sqrt(Math.max(row[i], 1e-30) + M[i][i]));
   const scaled = (a: Matrix): Matrix => a.map((row, i) => row.map((v, j) => v * scale[i] * scale[j]));
   const [k, m] = [scaled(K), scaled(M)];
   const shift = (SHIFT * trace(k)) / trace(m);
   const L = cholesky(k.map((row, i) => row.map((v, j) => v + shift * m[i][j])));
-  if (!L) return { modes: [], loose: 0, trouble: 'a part has neither mass nor spring: it has no frequency' };
+  if (!L) return { parts: [], trouble: 'a part has neither mass nor spring: it has no frequency' };
   const C = zeros(n);
   for (let j = 0; j < n; j++) {
     const column = forward(
@@ -76,25 +91,26 @@ export function modesOf(train: SpringTrain): Modes {
   }
   for (let i = 0; i < n; i++) for (let j = 0; j < i; j++) D[i][j] = D[j][i] = (D[i][j] + D[j][i]) / 2;
   const { values, vectors } = symmetricEigen(D);
-  const modes: Mode[] = [];
-  let loose = 0;
-  for (let x = n - 1; x >= 0; x--) {
-    const mu = values[x];
-    if (mu <= WITHOUT_MASS * values[n - 1]) continue;
+  const parts = Array.from(values, (mu, x): Part => {
     const y = backward(L, Float64Array.from(vectors[x]));
     for (let i = 0; i < n; i++) y[i] *= scale[i];
     // Rayleigh's quotient is more exact than 1/μ − s where ω² is small beside s.
-    const [stiff, heavy] = [dotOf(y, times(K, y)), dotOf(y, times(M, y))];
-    const square = stiff / heavy;
-    if (square <= 1e-9 * shift) {
-      loose++;
-      continue;
-    }
+    const [stiffness, mass] = [dotOf(y, times(K, y)), dotOf(y, times(M, y))];
     const shape = new Float64Array(train.unknowns);
     basis.forEach((b, i) => b.forEach((v, u) => (shape[u] += y[i] * v)));
-    modes.push({ frequency: Math.sqrt(square) / (2 * Math.PI), shape: normed(shape, train), energy: energyOf(shape, train) });
-  }
-  return { modes: modes.sort((a, b) => a.frequency - b.frequency), loose };
+    if (mu <= WITHOUT_MASS * values[n - 1]) return { kind: 'without mass', stiffness, mass: 0, shape };
+    return stiffness <= LOOSE * shift * mass ? { kind: 'loose', stiffness: 0, mass, shape } : { kind: 'mode', stiffness, mass, shape };
+  });
+  return { parts };
+}
+
+/** Natural frequencies and modes of a train, undamped. */
+export function modesOf(train: SpringTrain, taken = partsOf(train)): Modes {
+  const { parts, trouble, loose = parts.filter((p) => p.kind === 'loose').length } = taken;
+  const modes = parts.flatMap(({ kind, stiffness, mass, shape }): Mode[] =>
+    kind === 'mode' ? [{ frequency: Math.sqrt(stiffness / mass) / (2 * Math.PI), shape: normed(shape, train), energy: energyOf(shape, train) }] : [],
+  );
+  return { modes: modes.sort((a, b) => a.frequency - b.frequency), loose, ...(trouble !== undefined && { trouble }) };
 }
 
 /** The amplitude of every place: of a shaft's station its own turn, that of the shaft and its twist. */

@@ -1,11 +1,13 @@
 import { type Worked, analyse } from '../checks/index';
+import { VIBRATION_SETTINGS } from '../fields/index';
 import type { Design, Id } from '../fields/types';
 import { Forces, nominalVelocities } from '../forces/index';
 import { type Pose, coordinateOf, poseOf } from '../kinematics/index';
 import { type Crossing, type Excitation, crossingsOf, excitationsOf } from './campbell';
+import { type Forced, forcedOf, shakersOf } from './forced';
 import { type PlayPart, lostMotion } from './lost-motion';
 import { type Assumption, type SpringTrain, springTrain } from './model';
-import { type Mode, amplitudes, complianceOf, modesOf } from './modes';
+import { type Mode, amplitudes, complianceOf, modesOf, partsOf } from './modes';
 
 /** A place whose swing is shown: a station of a shaft, or a member as a whole. */
 export interface Place {
@@ -49,10 +51,13 @@ export interface Vibration {
   /** Nominal speed of the first source, rev/min or mm/s. */
   readonly source?: { readonly name: string; readonly speed: number; readonly slides: boolean };
   readonly outputs: readonly Yielding[];
+  /** What the stated transmission errors and ripples do; nothing where none is stated. */
+  readonly forced?: Forced;
   readonly assumptions: readonly Assumption[];
 }
 
 const DEG = 180 / Math.PI;
+const [DAMPING] = VIBRATION_SETTINGS;
 
 /** Places of a train in the order of its members, and where their amplitudes stand among the unknowns. */
 function placesOf({ pose, stations }: SpringTrain): { place: Place; unknown: number; coordinate: number }[] {
@@ -78,9 +83,13 @@ export function vibrationOf(design: Design, held: boolean): Vibration {
   const { compiled, ledger } = worked;
   const { structure } = compiled;
   const train = springTrain(new Forces(atHome(worked)), held);
-  const { modes, loose, trouble } = modesOf(train);
+  const taken = partsOf(train);
+  const { modes, loose, trouble } = modesOf(train, taken);
   const places = placesOf(train);
   const excitations = excitationsOf(compiled, ledger);
+  const shakers = shakersOf(compiled, ledger, excitations, held);
+  // A mesh that counts as rigid shakes nothing: that is said.
+  const heard = shakers.filter((x) => x.kind === 'ripple' || train.springs.some((s) => s.item === x.item));
   const [first] = compiled.sources;
   const ratio = ratiosOf(worked);
   return {
@@ -99,7 +108,14 @@ export function vibrationOf(design: Design, held: boolean): Vibration {
       source: { name: first.source.name, speed: ledger.sources[0]?.speed ?? 0, slides: structure.coordinates[first.coordinate].motion === 'slide' },
     }),
     outputs: outputsOf(worked),
-    assumptions: train.assumptions,
+    ...(heard.length &&
+      !trouble && { forced: forcedOf(train, taken.parts, heard, ledger, Number(design.settings?.dampingRatio ?? DAMPING.initial)) }),
+    assumptions: [
+      ...train.assumptions,
+      ...shakers
+        .filter((x) => !heard.includes(x))
+        .map(({ item, name }): Assumption => ({ item, name, why: 'its transmission error is left out, for it counts as rigid' })),
+    ],
   };
 }
 

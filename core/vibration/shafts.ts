@@ -59,8 +59,8 @@ interface Disc {
 }
 
 /**
- * Elements along a shaft, and where sources drive it: those with a rotor, and those that are held. What lies across stays
- * with the whole.
+ * Elements along a shaft, and where sources drive it: those with a rotor or a ripple, and those that are held. What lies across
+ * stays with the whole.
  */
 function discsOf({ compiled }: Pose, m: Member, coordinate: number, held: boolean): Disc[] {
   const { design, structure } = compiled;
@@ -75,7 +75,7 @@ function discsOf({ compiled }: Pose, m: Member, coordinate: number, held: boolea
   const frame = localFrame(c.joint);
   const sources = compiled.sources
     .map((s) => ({ ...s, source: s.source as DrivingSource }))
-    .filter((s) => s.coordinate === coordinate && (held || num(s.source.rotor) > 0))
+    .filter((s) => s.coordinate === coordinate && (held || num(s.source.rotor) > 0 || num(s.source.ripple) > 0))
     .map(({ source, place }): Disc => ({
       at: frame.o[2] + frame.z[2] * c.sign * place * 1e3,
       name: source.name,

@@ -90,7 +90,7 @@ describe('bearings that give', () => {
     });
     return { ...b.design, joints: b.design.joints.map((j) => (j.id === s1.joint ? { ...j, bearings: places.map(bearing) } : j)) } as Design;
   };
-  /** How much more the output gives than on stiff bearings, as a compliance of the pinion's shaft along the line of action, mm/N. */
+  /** How much more the output gives than on stiff bearings: a compliance of the pinion's shaft along the line of action, mm/N. */
   const sideways = (d: Design): number => {
     const [soft, stiff] = [d, train([[0]])].map((x) => 1 / vibrationOf(x, false).outputs[0].stiffness!);
     // rad per N·mm at the wheel, whose base circle is 90·cos 20° mm.

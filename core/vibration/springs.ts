@@ -12,6 +12,7 @@ import { sideways } from './bearings';
  */
 export interface Yields {
   readonly port: 0 | 1;
+  readonly unit: 'N' | 'N·m';
   readonly radii: readonly number[];
   readonly stiffness: readonly number[];
 }
@@ -33,14 +34,14 @@ export function yieldsOf(compiled: Compiled, at: number): Yields | { rigid: stri
       const own = c.type === 'rack-mesh' || a?.id === mesh.wheels[0].element.id ? mesh.wheels[0] : mesh.wheels[1];
       // Along the line of action: teeth, and both shafts in their bearings.
       const gives = 1 / (perWidth * mesh.rated.width * 1e6) + mesh.wheels.reduce((sum, w) => sum + sideways(compiled.design, w.element), 0);
-      return { port: 0, radii: [own.rated.gear.pitchRadius * 1e-3], stiffness: [(along * along) / gives] };
+      return { port: 0, unit: 'N', radii: [own.rated.gear.pitchRadius * 1e-3], stiffness: [(along * along) / gives] };
     }
     case 'bevel-pair': {
       const [ga, gb] = [bevelOf(a as BevelGear), bevelOf(b as BevelGear)];
       const width = Math.min(ga.width, gb.width);
       const outer = (ga.module * ga.teeth) / 2;
       const radius = outer - (width / 2) * Math.sin(ga.cone);
-      return { port: 0, radii: [radius * 1e-3], stiffness: [BEVEL_MESH * width * 1e6 * Math.cos(ga.alpha) ** 2] };
+      return { port: 0, unit: 'N', radii: [radius * 1e-3], stiffness: [BEVEL_MESH * width * 1e6 * Math.cos(ga.alpha) ** 2] };
     }
     case 'belt':
     case 'chain': {
@@ -49,7 +50,7 @@ export function yieldsOf(compiled: Compiled, at: number): Yields | { rigid: stri
       const { band } = model as { band?: { lengths: number[] } };
       if (!band) return { rigid: 'it is not complete' };
       const radii = (c.wheels ?? []).map((id) => pulleyRadius(element(id) as Pulley) * 1e-3);
-      return { port: 0, radii, stiffness: band.lengths.map((l) => EA / (l * 1e-3)) };
+      return { port: 0, unit: 'N', radii, stiffness: band.lengths.map((l) => EA / (l * 1e-3)) };
     }
     default:
       return stated(compiled, at, element(c.a));
@@ -61,12 +62,12 @@ function stated({ couplings }: Compiled, at: number, a: Element | undefined): Yi
   const { coupling: c, model } = couplings[at];
   const { stiffness } = c as { stiffness?: number };
   const [, second] = model.ports;
-  const yields = (K: number): Yields => ({ port: 1, radii: [1], stiffness: [K] });
-  if (stiffness !== undefined && second) return yields(stiffness * (second.motion === 'slide' ? 1e3 : 180 / Math.PI));
+  const yields = (K: number, unit: Yields['unit']): Yields => ({ port: 1, unit, radii: [1], stiffness: [K] });
+  if (stiffness !== undefined && second) return second.motion === 'slide' ? yields(stiffness * 1e3, 'N') : yields((stiffness * 180) / Math.PI, 'N·m');
   if (c.type === 'screw-drive' && a) {
     const core = screwCoreDiameter(a as Screw);
     const free = num((a as Screw).freeLength);
-    if (core !== undefined && free > 0) return yields(((STEEL * Math.PI * core * core) / 4 / free) * 1e3);
+    if (core !== undefined && free > 0) return yields(((STEEL * Math.PI * core * core) / 4 / free) * 1e3, 'N');
   }
   return { rigid: 'its stiffness is not stated' };
 }

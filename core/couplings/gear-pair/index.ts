@@ -7,6 +7,7 @@ import {
   DISTANCE_TOLERANCE_FIELD,
   EFFICIENCY_FIELD,
   FACE_LOAD_FIELD,
+  TRANSMISSION_ERROR_FIELD,
   MESH_LOAD_FIELD,
   type Placed,
   acrossAxis,
@@ -59,7 +60,14 @@ export function meshOf<A extends Gear, B extends Gear>(
   };
 }
 
-const FIELDS = [...pairFields('First gear', 'Second gear'), DISTANCE_TOLERANCE_FIELD, EFFICIENCY_FIELD, FACE_LOAD_FIELD, MESH_LOAD_FIELD];
+const FIELDS = [
+  ...pairFields('First gear', 'Second gear'),
+  DISTANCE_TOLERANCE_FIELD,
+  EFFICIENCY_FIELD,
+  FACE_LOAD_FIELD,
+  MESH_LOAD_FIELD,
+  TRANSMISSION_ERROR_FIELD,
+];
 /** What is stated of one, from its fields. */
 export type GearPair = Coupling & Stated<typeof FIELDS>;
 

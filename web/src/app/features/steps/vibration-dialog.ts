@@ -12,6 +12,7 @@ import { UnitsService } from '../../state/units.service';
 import { CURVE_COLOURS, Chart, type Curve } from '../../ui/chart';
 import { Choice, type Option } from '../../ui/choice';
 import { type Column, DataTable, type Row } from '../../ui/data-table';
+import { ForcedVibration } from './forced-vibration';
 import { ModeShape } from './mode-shape';
 
 /** How large it opens. */
@@ -26,7 +27,19 @@ const SAME = 1e-6;
 /** Natural frequencies with their shapes, what excites them and at which speed; lost motion and wind-up of the outputs. */
 @Component({
   selector: 'uni-vibration-dialog',
-  imports: [Chart, Choice, DataTable, MatButton, MatDialogActions, MatDialogClose, MatDialogContent, MatDialogTitle, MatProgressBar, ModeShape],
+  imports: [
+    Chart,
+    Choice,
+    DataTable,
+    MatButton,
+    MatDialogActions,
+    MatDialogClose,
+    MatDialogContent,
+    MatDialogTitle,
+    MatProgressBar,
+    ModeShape,
+    ForcedVibration,
+  ],
   template: `
     <h2 i18n mat-dialog-title>Natural frequencies and lost motion</h2>
     <mat-dialog-content>
@@ -95,6 +108,9 @@ const SAME = 1e-6;
               }
             </div>
           </div>
+          <section>
+            <uni-forced-vibration [made]="m" />
+          </section>
         }
         <section>
           <h3 i18n>Outputs, while the sources stand still</h3>
@@ -112,9 +128,10 @@ const SAME = 1e-6;
           }
         </section>
         <p i18n class="soft">
-          At the home position and without damping or friction. Shafts twist between their elements, teeth give by ISO 6336-1 and 10300-1, belts and
-          chains by their stated stiffness, springs of joints by their rate; all else is rigid. Lost motion is the backlash of the teeth and stated
-          play: the worst adds all up; the likely one adds their middles and the root of the squares of half their ranges. Of planets one path counts.
+          At the home position; natural frequencies without damping or friction. Shafts twist between their elements, teeth give by ISO 6336-1 and
+          10300-1, belts and chains by their stated stiffness, springs of joints by their rate; all else is rigid. Lost motion is the backlash of the
+          teeth and stated play: the worst adds all up; the likely one adds their middles and the root of the squares of half their ranges. Of planets
+          one path counts.
         </p>
         @if (assumptions().length) {
           <ul class="soft plainlist">
@@ -182,12 +199,13 @@ export class VibrationDialog {
   ];
   protected readonly way = signal<'free' | 'held'>('free');
   protected readonly problem = signal('');
-  private readonly latest = new Latest<'free' | 'held', Vibration>(
-    (way) => this.worker.call((api) => api.vibration(this.doc.design(), way === 'held')),
+  private readonly asked = computed(() => ({ way: this.way(), design: this.doc.design() }));
+  private readonly latest = new Latest<ReturnType<typeof this.asked>, Vibration>(
+    ({ way, design }) => this.worker.call((api) => api.vibration(design, way === 'held')),
     (e) => !wasEnded(e) && this.problem.set($localize`This could not be worked out: ${(e as Error).message}`),
   );
   protected readonly made = computed(() => this.latest.answer()?.is);
-  protected readonly busy = computed(() => !this.problem() && this.latest.answer()?.of !== this.way());
+  protected readonly busy = computed(() => !this.problem() && this.latest.answer()?.of !== this.asked());
   protected readonly chosen = linkedSignal<Vibration | undefined, number>({ source: this.made, computation: () => 0 });
   protected readonly mode = computed(() => this.made()?.modes[this.chosen()]);
 
@@ -240,7 +258,7 @@ export class VibrationDialog {
     const { speed: unit } = motionUnit(m.source.slides);
     const xs = [0, UP_TO * speed * this.units().factor(unit)];
     const lines = shown.map((e, k) => ({
-      text: e.kind === 'mesh' ? $localize`${e.name}, teeth` : $localize`${e.name}, once a turn`,
+      text: e.kind === 'turn' ? $localize`${e.name}, once a turn` : e.kind === 'mesh' ? $localize`${e.name}, teeth` : $localize`${e.name}, ripple`,
       colour: CURVE_COLOURS[(k + 1) % CURVE_COLOURS.length],
       dashed: false,
       ys: [0, UP_TO * e.frequency],
@@ -300,7 +318,7 @@ export class VibrationDialog {
   constructor() {
     effect(() => {
       this.problem.set('');
-      this.latest.ask(this.way());
+      this.latest.ask(this.asked());
     });
     inject(DestroyRef).onDestroy(() => this.worker.end());
   }

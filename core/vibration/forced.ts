@@ -1,0 +1,137 @@
+import type { DrivingSource } from '../document/kinds';
+import { num } from '../elements/index';
+import type { Id } from '../fields/types';
+import type { Ledger } from '../forces/index';
+import type { Compiled } from '../kinematics/index';
+import type { Excitation } from './campbell';
+import type { SpringTrain } from './model';
+import type { Part } from './modes';
+
+/** What shakes a train: the transmission error of a mesh, mm, or the ripple of a source's torque, N·m. Amplitudes. */
+export interface Shaker {
+  readonly item: Id;
+  readonly name: string;
+  readonly kind: 'transmission error' | 'ripple';
+  readonly amplitude: number;
+  /** Hz at nominal speed. */
+  readonly frequency: number;
+}
+/** What something that gives carries beside its steady load: amplitudes over speed, of all shakers at their worst together. */
+export interface Shaken {
+  readonly item: Id;
+  readonly name: string;
+  readonly unit: 'N' | 'N·m';
+  readonly amplitudes: readonly number[];
+  readonly nominal: number;
+  readonly most: number;
+  /** At which speed, as a part of the nominal one, and by which shaker most of it. */
+  readonly at: number;
+  readonly by: number;
+  /** Of teeth: what they carry steadily at nominal speed, N. Where the amplitude is more, they part. */
+  readonly steady?: number;
+}
+/** Forced vibration of a train, damped. */
+export interface Forced {
+  readonly shakers: readonly Shaker[];
+  /** Parts of the nominal speed. */
+  readonly speeds: readonly number[];
+  readonly shaken: readonly Shaken[];
+}
+
+/** Speeds from and up to these parts of the nominal one are looked at, in such steps: below, a train passes as it starts. */
+const FROM = 0.1,
+  UP_TO = 2,
+  STEP = 0.01;
+const MM = 1e-3;
+
+/** What is stated to shake a design. Sources that are held cannot. */
+export function shakersOf(compiled: Compiled, ledger: Ledger, excitations: readonly Excitation[], held: boolean): Shaker[] {
+  return excitations.flatMap(({ item, name, kind, frequency }): Shaker[] => {
+    if (kind === 'mesh') {
+      const c = compiled.couplings.find((x) => x.coupling.id === item)?.coupling as { transmissionError?: number } | undefined;
+      const amplitude = num(c?.transmissionError);
+      return amplitude > 0 ? [{ item, name, kind: 'transmission error', amplitude, frequency }] : [];
+    }
+    if (kind !== 'ripple' || held) return [];
+    const s = compiled.sources.find((x) => x.source.id === item)?.source as DrivingSource | undefined;
+    const amplitude = num(s?.ripple) * Math.abs(ledger.sources.find((x) => x.source === item)?.load ?? NaN);
+    return amplitude > 0 ? [{ item, name, kind, amplitude, frequency }] : [];
+  });
+}
+
+/**
+ * Forced vibration by the motions that go by themselves, each with the loss factor η = 2ζ (structural damping: K·(1 + iη)):
+ * x = Σ φ·(φᵀ·f)/(k·(1 + iη) − ω²·m). Parts without mass follow at once; loose motions stretch nothing. `damping`: ζ.
+ */
+export function forcedOf(train: SpringTrain, parts: readonly Part[], shakers: readonly Shaker[], ledger: Ledger, damping: number): Forced {
+  const stretching = parts.filter((p) => p.kind !== 'loose');
+  const { springs, driven, pose } = train;
+  const dot = (a: Float64Array, b: Float64Array): number => a.reduce((s, v, i) => s + v * b[i], 0);
+  const along = springs.map((s) => stretching.map((p) => dot(s.gradient, p.shape)));
+  const eta = 2 * damping;
+  const speeds = speedsOf(stretching, shakers, damping);
+  const sources = pose.compiled.sources.map((s) => s.source.id);
+  const shaking = shakers.map((shaker) => {
+    const mesh = shaker.kind === 'transmission error' ? springs.findIndex((s) => s.item === shaker.item) : -1;
+    const source = sources.indexOf(shaker.item);
+    // Displacements go in over the spring of the mesh, which is damped; torques by themselves.
+    const force =
+      mesh >= 0
+        ? along[mesh].map((a) => a * springs[mesh].stiffness * shaker.amplitude * MM)
+        : source >= 0
+          ? stretching.map((p) => shaker.amplitude * dot(driven[source], p.shape))
+          : undefined;
+    return { shaker, mesh, force };
+  });
+  const amplitude = (s: number, { shaker, mesh, force }: (typeof shaking)[number], speed: number): number => {
+    if (!force) return 0;
+    const square = (2 * Math.PI * shaker.frequency * speed) ** 2;
+    let [re, im] = [0, 0];
+    for (const [r, p] of stretching.entries()) {
+      const [a, b] = [p.stiffness - square * p.mass, eta * p.stiffness];
+      const over = (along[s][r] * force[r]) / (a * a + b * b);
+      re += over * a;
+      im -= over * b;
+    }
+    // (1 + iη)·x of a displacement, less the displacement itself in its own spring.
+    if (mesh >= 0) [re, im] = [re - eta * im - (mesh === s ? shaker.amplitude * MM : 0), im + eta * re];
+    return springs[s].stiffness * Math.hypot(1, eta) * Math.hypot(re, im);
+  };
+  const together = (s: number, speed: number): number => shaking.reduce((sum, x) => sum + amplitude(s, x, speed), 0);
+  const toothed = new Set(shakers.filter((x) => x.kind === 'transmission error').map((x) => x.item));
+  return {
+    shakers,
+    speeds,
+    shaken: springs.map((spring, s): Shaken => {
+      const amplitudes = speeds.map((speed) => together(s, speed));
+      const top = amplitudes.reduce((most, x, k) => (x > amplitudes[most] ? k : most), 0);
+      const each = shaking.map((x) => amplitude(s, x, speeds[top]));
+      const line = toothed.has(spring.item) ? ledger.couplings.find((x) => x.coupling === spring.item) : undefined;
+      return {
+        item: spring.item,
+        name: spring.name,
+        unit: spring.unit,
+        amplitudes,
+        nominal: together(s, 1),
+        most: amplitudes[top],
+        at: speeds[top],
+        by: each.reduce((most, x, k) => (x > each[most] ? k : most), 0),
+        ...(line && { steady: Math.abs(line.tangential) }),
+      };
+    }),
+  };
+}
+
+/** Speeds at even steps, and at every resonance with its flanks, so that none is missed between two steps. */
+function speedsOf(parts: readonly Part[], shakers: readonly Shaker[], damping: number): number[] {
+  const even = Array.from({ length: Math.round((UP_TO - FROM) / STEP) + 1 }, (_, k) => FROM + k * STEP);
+  const peaks = parts.flatMap((p) =>
+    p.kind === 'mode'
+      ? shakers.flatMap((x) => {
+          const at = Math.sqrt(p.stiffness / p.mass) / (2 * Math.PI) / x.frequency;
+          return [at * (1 - damping), at, at * (1 + damping)];
+        })
+      : [],
+  );
+  return [...even, ...peaks.filter((x) => x >= FROM && x <= UP_TO)].sort((a, b) => a - b);
+}
