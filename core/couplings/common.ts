@@ -76,7 +76,7 @@ export const TRANSMISSION_ERROR_FIELD = numberField('transmissionError', 'Transm
 export const STIFFNESS_FIELD = numberField('stiffness', 'Stiffness', {
   rare: true,
   above: 0,
-  max: 1e12,
+  max: 1e9,
   help: 'Of the second part while the first is held, N·m/deg of what turns or N/mm of what travels: for wind-up and natural frequencies.',
 });
 export const pairFields = (a = 'First element', b = 'Second element'): (Field<'a', Id> | Field<'b', Id>)[] => [
