@@ -110,3 +110,37 @@ describe('profile shifts that make both roots alike', () => {
     expect(ratingSizes(bare, bare.couplings[0].id)).toEqual([]);
   });
 });
+
+describe('what is proposed for one thing', () => {
+  it('leaves all else that bore what is wanted bearing it: a smaller wheel that would wear out a bearing is not proposed', () => {
+    const d = pair(60);
+    const carried = (dynamicRating: number): Design =>
+      ({
+        ...d,
+        joints: d.joints.map((j, k) =>
+          k
+            ? j
+            : {
+                ...j,
+                bearings: [-25, 25].map((at) => ({
+                  at,
+                  thrust: 'free',
+                  form: 'rolling',
+                  inner: 15,
+                  outer: 32,
+                  width: 9,
+                  block: 'no',
+                  dynamicRating,
+                })),
+              },
+        ),
+      }) as Design;
+    const modules = (x: Design): number => ratingSizes(x, x.couplings[0].id).filter((f) => f.changes[0].field === 'module').length;
+    const life = (x: Design): number => Math.min(...ratingOf(x).lines.flatMap((l) => (l.what === 'bearing life' ? [l.reserve] : [])));
+    // A rating with which the bearing just bears what there is now; of a smaller wheel it has to bear more.
+    const just = 10_000 / life(carried(10_000));
+    expect(life(carried(1.01 * just))).toBeGreaterThan(1);
+    expect(modules(carried(1.01 * just))).toBe(0);
+    expect(modules(carried(4 * just))).toBe(1);
+  });
+});

@@ -51,21 +51,31 @@ export function soundOf(design: Design): (fix: RatingFix) => boolean {
   const had = new Set(troublesOf(design));
   return (fix) => troublesOf(withRatingFix(design, fix)).every((t) => had.has(t));
 }
-/** Whether all of a thing bears what is wanted with a change, tried on the whole design. */
+/**
+ * Whether all of a thing bears what is wanted with a change, and all else that did still does: tried on the whole design, for a
+ * smaller wheel loads its shaft and its bearings more.
+ */
 export function curesOf(design: Design, item: Id): (fix: RatingFix) => boolean {
-  const linesOf = (d: Design, runs: boolean): RatingLine[] => ratingOf(d, runs).lines.filter((l) => l.item === item && !STIFF.includes(l.what));
-  const keyOf = (l: RatingLine): string => JSON.stringify([l.what, l.element, l.name]);
-  const asked = linesOf(design, false).map(keyOf);
-  const bears = (d: Design, runs: boolean): boolean => {
-    const own = linesOf(d, runs);
-    // What is no longer rated does not bear it.
-    const there = new Set(own.map(keyOf));
-    return own.length > 0 && own.every((l) => l.reserve >= 1) && asked.every((key) => there.has(key));
+  const runs = !!design.runs?.length;
+  const keyOf = (l: RatingLine): string => JSON.stringify([l.what, l.item, l.element, l.bearing, l.name]);
+  const isOwn = (l: RatingLine): boolean => l.item === item && !STIFF.includes(l.what);
+  const before = ratingOf(design).lines;
+  const held = new Set(before.filter((l) => l.reserve >= 1).map(keyOf));
+  // What is no longer rated does not bear it.
+  const asked = before.filter(isOwn).map(keyOf);
+  const bears = (d: Design, withRuns: boolean): boolean => {
+    const { lines } = ratingOf(d, withRuns);
+    const there = new Set(lines.map(keyOf));
+    return (
+      lines.some(isOwn) &&
+      lines.every((l) => l.reserve >= 1 || !(isOwn(l) || held.has(keyOf(l)))) &&
+      (withRuns || !runs ? asked.every((key) => there.has(key)) : true)
+    );
   };
   // Runs take longest: they are computed for what bears its load cases.
   return (fix) => {
     const changed = withRatingFix(design, fix);
-    return bears(changed, false) && (!design.runs?.length || bears(changed, true));
+    return bears(changed, false) && (!runs || bears(changed, true));
   };
 }
 

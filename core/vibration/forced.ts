@@ -43,6 +43,8 @@ const FROM = 0.1,
   UP_TO = 2,
   STEP = 0.01;
 const MM = 1e-3;
+/** Couplings whose teeth part, where they are shaken by more than they carry. */
+const TEETH = new Set(['gear-pair', 'rack-mesh', 'sector-mesh', 'bevel-pair']);
 
 /** What is stated to shake a design. Sources that are held cannot. */
 export function shakersOf(compiled: Compiled, ledger: Ledger, excitations: readonly Excitation[], held: boolean): Shaker[] {
@@ -98,7 +100,7 @@ export function forcedOf(train: SpringTrain, parts: readonly Part[], shakers: re
     return springs[s].stiffness * Math.hypot(1, eta) * Math.hypot(re, im);
   };
   const together = (s: number, speed: number): number => shaking.reduce((sum, x) => sum + amplitude(s, x, speed), 0);
-  const toothed = new Set(shakers.filter((x) => x.kind === 'transmission error').map((x) => x.item));
+  const toothed = new Set(pose.compiled.couplings.filter((x) => TEETH.has(x.coupling.type)).map((x) => x.coupling.id));
   return {
     shakers,
     speeds,

@@ -1,5 +1,5 @@
 import { type BevelGear, type Pulley, type Screw, bevelOf, num, pulleyRadius, screwCoreDiameter } from '../elements/index';
-import type { Belt } from '../couplings/index';
+import { type Belt, couplingKind } from '../couplings/index';
 import type { Element, Id } from '../fields/types';
 import { STEEL } from '../forces/index';
 import type { Compiled } from '../kinematics/index';
@@ -69,5 +69,6 @@ function stated({ couplings }: Compiled, at: number, a: Element | undefined): Yi
     const free = num((a as Screw).freeLength);
     if (core !== undefined && free > 0) return yields(((STEEL * Math.PI * core * core) / 4 / free) * 1e3, 'N');
   }
-  return { rigid: 'its stiffness is not stated' };
+  const takes = couplingKind(c.type)?.fields.some((f) => f.key === 'stiffness');
+  return { rigid: takes ? 'its stiffness is not stated' : 'no stiffness is computed for couplings of its kind' };
 }
