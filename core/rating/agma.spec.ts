@@ -70,6 +70,36 @@ describe('geometry factors of AGMA 908', () => {
     expect(pittingFactor(p, w, pair, pittingPoint(p, w, pair, 'spur'))).toBeLessThan(at);
     expect(() => pittingFactor(p, w, pair, -1)).toThrow('below their base circles');
   });
+  // 20°, whole depth 2.25, edge of the tool 0.25, thinned by 0.024, load at the highest point of single contact: I, J, J.
+  it.each([
+    [21, 21, 0.078, 0.33, 0.33],
+    [21, 26, 0.084, 0.33, 0.35],
+    [21, 35, 0.091, 0.34, 0.37],
+    [21, 55, 0.102, 0.34, 0.4],
+    [21, 135, 0.118, 0.35, 0.43],
+    [26, 26, 0.079, 0.35, 0.35],
+    [26, 35, 0.088, 0.36, 0.38],
+    [26, 55, 0.101, 0.37, 0.41],
+    [26, 135, 0.121, 0.38, 0.44],
+    [35, 35, 0.08, 0.39, 0.39],
+    [35, 55, 0.095, 0.4, 0.42],
+    [35, 135, 0.12, 0.41, 0.45],
+    [55, 55, 0.08, 0.43, 0.43],
+    [55, 135, 0.112, 0.45, 0.47],
+    [135, 135, 0.08, 0.49, 0.49],
+  ])('tables of I and J: %i and %i teeth (AGMA 908-B89, from memory)', (z1, z2, I, J1, J2) => {
+    const rack = { dedendum: 1.25, fillet: 0.25, thinning: 0.024 };
+    const [p, w] = [spur(z1, 1, rack), spur(z2, 1, rack)];
+    const pair = pairData(p, w, 10);
+    const J = (g: GearData): number => {
+      const f = agmaForm(g, pair.transverseContactRatio, 'spur');
+      return f.form / f.correction;
+    };
+    expect(Math.abs(pittingFactor(p, w, pair, pittingPoint(p, w, pair, 'spur')) - I)).toBeLessThan(0.0006);
+    // The tables print two figures, of which some are cut and not rounded.
+    expect(Math.abs(J(p) - J1)).toBeLessThan(0.0105);
+    expect(Math.abs(J(w) - J2)).toBeLessThan(0.0105);
+  });
   it('helical: 17 and 52 teeth of 30° share by mN 0.665 about (Shigley, example 14-5: mN = pN/(0.95·Z); from memory)', () => {
     const beta = Math.PI / 6;
     const [p, w] = [spur(17, 2.54, { beta }), spur(52, 2.54, { beta: -beta })];
