@@ -8,6 +8,7 @@ export { squareness } from './ends';
 export * from './operating';
 export * from './holding';
 export * from './bearings';
+export * from './guides';
 export * from './load-sheet';
 export * from './advantage';
 export * from './shaft';

@@ -10,6 +10,7 @@ import { screw } from './screw';
 import { spherical } from './spherical';
 
 export * from './bearings';
+export * from './guides';
 export * from './protocol';
 export { type ScrewJoint, rubs } from './screw';
 

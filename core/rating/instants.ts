@@ -5,6 +5,7 @@ import type { Design, Id } from '../fields/types';
 import {
   type CouplingLine,
   Forces,
+  type GuideForces,
   type Holding,
   type Inside,
   type SourceResult,
@@ -12,6 +13,7 @@ import {
   bearingForces,
   besides,
   couplingLines,
+  guideForces,
   holding,
   loadsAlong,
   sourcesNow,
@@ -55,6 +57,8 @@ export interface Instant {
   /** Of the bearings of a joint, in their order. */
   readonly bearings: (joint: Id) => readonly BearingLoad[] | undefined;
   readonly shaft: (member: Id) => ShaftLoad | undefined;
+  /** Of a sliding joint that states its guide. */
+  readonly guide: (joint: Id) => GuideForces | undefined;
   /** Force or moment of a spring whose coil is stated, N or N·m. */
   readonly spring: (load: Id) => number | undefined;
   /** What a source gives, N·m or N, and its speed, rev/min or mm/s. */
@@ -99,6 +103,11 @@ function instant(part: number, forces: Forces, lines: readonly CouplingLine[], g
       found.bearings.map((b) => ({ radial: Math.abs(b.radial), axial: Math.abs(b.axial), speed })),
     );
   }
+  const guides = new Map<Id, GuideForces>();
+  for (const j of design.joints) {
+    const found = j.type === 'prismatic' ? guideForces(forces, j.id, inertia, acting) : undefined;
+    if (found) guides.set(j.id, found);
+  }
   const shafts = new Map<Id, ShaftLoad>();
   for (const { member, joint, places, bends, pieces } of askedShafts(design)) {
     if (!structure.bodyOf.has(member)) continue;
@@ -122,6 +131,7 @@ function instant(part: number, forces: Forces, lines: readonly CouplingLine[], g
     coupling: (id) => couplings.get(id),
     bearings: (id) => bearings.get(id),
     shaft: (id) => shafts.get(id),
+    guide: (id) => guides.get(id),
     spring: (id) => springs.get(id),
     source: (id) => sources.get(id),
   };

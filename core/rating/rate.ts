@@ -1,5 +1,5 @@
 import { type Design, FRAME } from '../fields/types';
-import { BEARINGS_FIELD, type CarriedJoint, jointKind } from '../joints/index';
+import { BEARINGS_FIELD, type CarriedJoint, type GuidedJoint, jointKind } from '../joints/index';
 import { rateBending } from './bending';
 import { rateBands } from './bands';
 import { rateBrakes } from './brakes';
@@ -9,6 +9,7 @@ import type { Rating, RatingLine, Unrated } from './protocol';
 import { type Given, type Rater, type Results, wishesOf } from './rater';
 import { rateContacts } from './contacts';
 import { rateCrossedGears } from './crossed';
+import { rateGuides } from './guides';
 import { rateRopes } from './ropes';
 import { rateScrews } from './screws';
 import { rateShafts } from './shafts';
@@ -24,6 +25,7 @@ const RATERS: readonly Rater[] = [
   rateWorms,
   rateCrossedGears,
   rateBearings,
+  rateGuides,
   rateShafts,
   rateBending,
   rateScrews,
@@ -63,8 +65,12 @@ function nameTheRest({ compiled: { design } }: Given, { unrated }: Results): voi
   }
   for (const j of design.joints as CarriedJoint[]) {
     if (j.type === 'fixed' || j.bearings?.length) continue;
+    if (j.type === 'prismatic') {
+      if ((j as GuidedJoint).shoeSpacing === undefined) unrated(j.id, j.name ?? j.id, 'the shoes of its guide are not stated');
+      continue;
+    }
     const takes = jointKind(j.type)?.fields?.some((f) => f.key === BEARINGS_FIELD.key);
-    unrated(j.id, j.name ?? j.id, takes ? 'it states no bearings' : 'guides and joints of other kinds than a turning one are not rated yet');
+    unrated(j.id, j.name ?? j.id, takes ? 'it states no bearings' : 'joints of other kinds than a turning or a sliding one are not rated yet');
   }
 }
 
@@ -77,6 +83,8 @@ const READ = [
   'tensileStrength',
   'dynamicRating',
   'bush',
+  'shoeMaterial',
+  'shoeDynamic',
   'bronze',
   'strandLimit',
   'ratedPower',
