@@ -25,10 +25,10 @@ export function vibrationTable(design: Design, held: boolean): { text: string; n
         const play = `lost motion ${worst} at worst, ${likely} likely, ${least} at least`;
         return `${o.name}: ${play}${o.windUp === undefined ? '' : `; wind-up ${o.windUp.toPrecision(3)} ${unit} under its load`}.`;
       }),
-      ...(v.forced?.shaken ?? []).map((s) => {
-        const by = v.forced!.shakers[s.by].name;
+      ...(v.forced?.responses ?? []).map((s) => {
+        const by = v.forced!.forcings[s.by].name;
         const steady = s.steady === undefined ? '' : `; ${s.steady.toPrecision(3)} ${s.unit} steady`;
-        return `${s.name}: shaken by ${s.nominal.toPrecision(3)} ${s.unit} at nominal speed, at most ${s.most.toPrecision(3)} ${s.unit} at ${s.at.toFixed(3)} of it, most by ${by}${steady}.`;
+        return `${s.name}: amplitude ${s.nominal.toPrecision(3)} ${s.unit} at nominal speed, at most ${s.most.toPrecision(3)} ${s.unit} at ${s.at.toFixed(3)} of it, most by ${by}${steady}.`;
       }),
       ...v.assumptions.map((a) => `${a.name}: ${a.why}.`),
     ],

@@ -64,7 +64,7 @@ export const PLAY_FIELD = numberField('play', 'Play', {
   max: 1e4,
   help: 'How far the second part can be moved to and fro while the first is held, deg or mm: for the lost motion.',
 });
-/** Of teeth: what shakes a train in the rhythm of its mesh. */
+/** Of teeth: what excites a train in the rhythm of its mesh. */
 export const TRANSMISSION_ERROR_FIELD = numberField('transmissionError', 'Transmission error', {
   rare: true,
   unit: 'mm',

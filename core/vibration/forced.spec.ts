@@ -42,19 +42,19 @@ describe('forced vibration', () => {
   it('of two discs under a ripple at the first: T·ω1²·|1 + iη|/|ωn²·(1 + iη) − ω²|, ω1² = k/J1 (any text on vibration)', () => {
     for (const zeta of [0.01, 0.05, 0.2]) {
       const d = discs([200, 150], 400, { rippleOrder: 12 }, zeta);
-      const { shaken, speeds, shakers } = forced(d);
-      expect(shakers).toMatchObject([{ kind: 'ripple', frequency: 120 }]);
-      near(shakers[0].amplitude, 2, 1e-9);
+      const { responses, speeds, forcings } = forced(d);
+      expect(forcings).toMatchObject([{ kind: 'ripple', frequency: 120 }]);
+      near(forcings[0].amplitude, 2, 1e-9);
       const [J1, J2, k] = [inertia(200), inertia(150), barStiffness(20, 400)];
       const eta = 2 * zeta;
       const own = k / J1 + k / J2;
       speeds.forEach((p, i) => {
         const square = (TURN * 120 * p) ** 2;
-        near(shaken[0].amplitudes[i], (2 * (k / J1) * Math.hypot(1, eta)) / Math.hypot(own - square, eta * own), 3e-3 / zeta / 10);
+        near(responses[0].amplitudes[i], (2 * (k / J1) * Math.hypot(1, eta)) / Math.hypot(own - square, eta * own), 3e-3 / zeta / 10);
       });
       // At the resonance the damping alone holds it: 1/(2ζ) times what acts on the spring at rest, nearly.
-      near(shaken[0].most, (2 * J2) / (J1 + J2) / eta, 0.5 * eta * eta + 2e-3);
-      near(shaken[0].at, Math.sqrt(own) / TURN / 120, 2 * zeta * zeta + 1e-3);
+      near(responses[0].most, (2 * J2) / (J1 + J2) / eta, 0.5 * eta * eta + 2e-3);
+      near(responses[0].at, Math.sqrt(own) / TURN / 120, 2 * zeta * zeta + 1e-3);
     }
   });
   it('of a pair of gears with a transmission error: e·k·ω²·|1 + iη|/|ωn²·(1 + iη) − ω²|, nothing at a crawl, e·k far above', () => {
@@ -63,14 +63,14 @@ describe('forced vibration', () => {
     const train = springTrain(new Forces(poseOf(analyse(d).compiled)));
     const [{ stiffness: k }] = train.springs;
     const own = k * (0.03 ** 2 / train.mass[0][0] + 0.09 ** 2 / train.mass[1][1]);
-    const { shaken, speeds, shakers } = forced(d);
-    expect(shakers[0].frequency).toBeCloseTo(500, 9);
+    const { responses, speeds, forcings } = forced(d);
+    expect(forcings[0].frequency).toBeCloseTo(500, 9);
     speeds.forEach((p, i) => {
       const square = (TURN * 500 * p) ** 2;
-      near(shaken[0].amplitudes[i], (4e-6 * k * square * Math.hypot(1, 2 * zeta)) / Math.hypot(own - square, 2 * zeta * own), 1e-6);
+      near(responses[0].amplitudes[i], (4e-6 * k * square * Math.hypot(1, 2 * zeta)) / Math.hypot(own - square, 2 * zeta * own), 1e-6);
     });
     // 90 N·m at 90 mm: 1 000 N, which the teeth carry steadily.
-    near(shaken[0].steady!, 1000);
+    near(responses[0].steady!, 1000);
   });
   it('of rows of discs: as the whole system solved at once (ml-matrix, a general library)', () => {
     const row = fc.array(fc.integer({ min: 80, max: 260 }), { minLength: 3, maxLength: 6 });
@@ -78,7 +78,7 @@ describe('forced vibration', () => {
       fc.property(row, fc.double({ min: 0.005, max: 0.3, noNaN: true }), (diameters, zeta) => {
         const d = discs(diameters, 300, { rippleOrder: 7 }, zeta);
         const train = springTrain(new Forces(poseOf(analyse(d).compiled)));
-        const { shaken, speeds } = forced(d);
+        const { responses, speeds } = forced(d);
         const n = train.unknowns;
         const K = Matrix.zeros(n, n);
         for (const s of train.springs) {
@@ -99,23 +99,23 @@ describe('forced vibration', () => {
           const x = solve(A, Matrix.columnVector([...train.driven[0].map((v) => 2 * v), ...new Float64Array(n)])).to1DArray();
           train.springs.forEach((s, i) => {
             const part = (from: number): number => s.gradient.reduce((sum, g, u) => sum + g * x[from + u], 0);
-            near(shaken[i].amplitudes[k], s.stiffness * Math.hypot(1, 2 * zeta) * Math.hypot(part(0), part(n)), 1e-6);
+            near(responses[i].amplitudes[k], s.stiffness * Math.hypot(1, 2 * zeta) * Math.hypot(part(0), part(n)), 1e-6);
           });
         }
       }),
       { seed: 11, numRuns: 25 },
     );
   });
-  it('is linear in what shakes; several add up at their worst; twice the speed is looked at twice as far', () => {
-    const one = forced(pair({ transmissionError: 0.002 })).shaken[0];
-    const two = forced(pair({ transmissionError: 0.004 })).shaken[0];
+  it('is linear in what forces it; several add up at their worst; twice the speed is looked at twice as far', () => {
+    const one = forced(pair({ transmissionError: 0.002 })).responses[0];
+    const two = forced(pair({ transmissionError: 0.004 })).responses[0];
     near(two.most, 2 * one.most);
     near(two.at, one.at);
     const d = discs([200, 150, 180], 300, { rippleOrder: 2 });
     const slow = forced({ ...d, sources: d.sources.map((s) => ({ ...s, speed: 300, rippleOrder: 4 })) } as Design);
-    near(slow.shaken[0].nominal, forced(d).shaken[0].nominal);
+    near(slow.responses[0].nominal, forced(d).responses[0].nominal);
   });
-  it('a source that is held has no ripple; a mesh that counts as rigid shakes nothing, and that is said; nothing stated, nothing shown', () => {
+  it('a source that is held has no ripple; a mesh that counts as rigid forces nothing, and that is said; nothing stated, nothing shown', () => {
     expect(vibrationOf(discs([200, 150], 400, {}), true).forced).toBeUndefined();
     expect(vibrationOf(pair({}), false).forced).toBeUndefined();
     const d = discs([200, 150], 400, {});
@@ -130,6 +130,6 @@ describe('forced vibration', () => {
     const v = vibrationOf(b.design, false);
     expect(v.assumptions.map((a) => a.why)).toContain('its transmission error is left out, for it counts as rigid');
     expect(v.forced).toBeUndefined();
-    expect(vibrationOf(d, false).forced!.shaken).toHaveLength(1);
+    expect(vibrationOf(d, false).forced!.responses).toHaveLength(1);
   });
 });

@@ -4,7 +4,7 @@ import type { Design, Id } from '../fields/types';
 import { Forces, nominalVelocities } from '../forces/index';
 import { type Pose, coordinateOf, poseOf } from '../kinematics/index';
 import { type Crossing, type Excitation, crossingsOf, excitationsOf } from './campbell';
-import { type Forced, forcedOf, shakersOf } from './forced';
+import { type Forced, forcedOf, forcingsOf } from './forced';
 import { type PlayPart, lostMotion } from './lost-motion';
 import { type Assumption, type SpringTrain, springTrain } from './model';
 import { type Mode, amplitudes, complianceOf, modesOf, partsOf } from './modes';
@@ -87,9 +87,9 @@ export function vibrationOf(design: Design, held: boolean): Vibration {
   const { modes, loose, trouble } = modesOf(train, taken);
   const places = placesOf(train);
   const excitations = excitationsOf(compiled, ledger);
-  const shakers = shakersOf(compiled, ledger, excitations, held);
-  // A mesh that counts as rigid shakes nothing: that is said.
-  const heard = shakers.filter((x) => x.kind === 'ripple' || train.springs.some((s) => s.item === x.item));
+  const forcings = forcingsOf(compiled, ledger, excitations, held);
+  // The error of a mesh that counts as rigid is left out: that is said.
+  const counted = forcings.filter((x) => x.kind === 'ripple' || train.springs.some((s) => s.item === x.item));
   const [first] = compiled.sources;
   const ratio = ratiosOf(worked);
   return {
@@ -108,12 +108,12 @@ export function vibrationOf(design: Design, held: boolean): Vibration {
       source: { name: first.source.name, speed: ledger.sources[0]?.speed ?? 0, slides: structure.coordinates[first.coordinate].motion === 'slide' },
     }),
     outputs: outputsOf(worked),
-    ...(heard.length &&
-      !trouble && { forced: forcedOf(train, taken.parts, heard, ledger, Number(design.settings?.dampingRatio ?? DAMPING.initial)) }),
+    ...(counted.length &&
+      !trouble && { forced: forcedOf(train, taken.parts, counted, ledger, Number(design.settings?.dampingRatio ?? DAMPING.initial)) }),
     assumptions: [
       ...train.assumptions,
-      ...shakers
-        .filter((x) => !heard.includes(x))
+      ...forcings
+        .filter((x) => !counted.includes(x))
         .map(({ item, name }): Assumption => ({ item, name, why: 'its transmission error is left out, for it counts as rigid' })),
     ],
   };

@@ -20,7 +20,7 @@ import { type Committed, QuantityField } from '../../ui/quantity-field';
           {{ damping.label }} <i>{{ damping.symbol }}</i>
         </label>
         <uni-quantity-field inputId="vi-damping" [field]="damping" [value]="ratio()" (committed)="stateDamping($event)" />
-        <span class="soft">{{ shakers() }}</span>
+        <span class="soft">{{ forcings() }}</span>
       </div>
       <div class="halves">
         <uni-data-table
@@ -41,13 +41,13 @@ import { type Committed, QuantityField } from '../../ui/quantity-field';
         }
       </div>
       <p i18n class="soft">
-        Amplitudes beside the steady load, of all that shakes at its worst together, from a tenth to twice the nominal speed. Damping is structural: a
-        loss factor of 2ζ for all that gives. Teeth part where the amplitude is more than they carry steadily; beyond that the figures no longer hold.
+        Amplitudes beside the steady load, all excitations added, from a tenth to twice the nominal speed. Damping is structural: a loss factor of 2ζ
+        for all that gives. Teeth part where the amplitude is more than they carry steadily; beyond that the figures no longer hold.
       </p>
     } @else {
       <p i18n class="soft">
-        State the transmission error of a mesh or the torque ripple of a motor in its data sheet, under Further values, to see how far the train is
-        shaken.
+        State the transmission error of a mesh or the torque ripple of a motor in its data sheet, under Further values, to see what vibration they
+        cause.
       </p>
     }
   `,
@@ -90,9 +90,9 @@ export class ForcedVibration {
     const trouble = this.doc.editSettings(this.damping.label, { dampingRatio: value === undefined ? undefined : Number(value) } as Partial<Settings>);
     if (trouble) this.doc.said.set(trouble);
   }
-  protected readonly shakers = computed(() =>
+  protected readonly forcings = computed(() =>
     this.forced()!
-      .shakers.map((s) => {
+      .forcings.map((s) => {
         const much = this.units().text(s.amplitude, s.kind === 'ripple' ? 'N·m' : 'mm', 3);
         const frequency = this.units().number(s.frequency, '', 4);
         return s.kind === 'ripple'
@@ -109,10 +109,10 @@ export class ForcedVibration {
     { key: 'most', label: $localize`Greatest`, number: true },
     { key: 'at', label: $localize`at speed`, number: true, unit: '%' },
   ];
-  /** The part that is looked at: that which is shaken most beside its steady load, until another is pressed. */
+  /** The part that is looked at. */
   protected readonly chosen = linkedSignal<Vibration, number>({ source: this.made, computation: (_, before) => before?.value ?? 0 });
   protected readonly rows = computed((): Row[] =>
-    this.forced()!.shaken.map((s, k): Row => {
+    this.forced()!.responses.map((s, k): Row => {
       const amplitude = (x: number) => {
         const parts = s.steady !== undefined && x > s.steady;
         const text = this.units().text(x, s.unit, 3);
@@ -135,7 +135,7 @@ export class ForcedVibration {
   protected readonly curve = computed(() => {
     const f = this.forced()!;
     const { source } = this.made();
-    const shown = f.shaken[this.chosen()];
+    const shown = f.responses[this.chosen()];
     if (!shown || !source) return undefined;
     const { speed } = motionUnit(source.slides);
     const [x, y] = [Math.abs(source.speed) * this.units().factor(speed), this.units().factor(shown.unit)];
@@ -145,7 +145,7 @@ export class ForcedVibration {
       const steady = shown.steady * y;
       curves.push({ label: $localize`steady`, xs: [0, xs[xs.length - 1]], ys: [steady, steady], colour: CURVE_COLOURS[1], dashed: true });
     }
-    const [at, by] = [(100 * shown.at).toFixed(0), f.shakers[shown.by].name];
+    const [at, by] = [(100 * shown.at).toFixed(0), f.forcings[shown.by].name];
     return { at, by, heading: shown.name, unit: shown.unit, label: source.name, xUnit: speed, curves };
   });
 }
