@@ -53,51 +53,93 @@ function rateCam(given: Given, results: Results, c: CamContact, cam: Cam, follow
   if (typeof data === 'string') return no(data);
   if (data.shape.form === 'knife') return no('the pressure under a knife edge has no bound');
   if (c.contactLimit === undefined) return no('the permissible contact pressure of its cam is not stated');
-  const limit = c.contactLimit;
-  const rho1 = data.profile.curvature;
-  const rho2 = data.shape.form === 'roller' ? data.shape.roller : Infinity;
-  const width = Math.min(num(cam.width), num(follower.width) || Infinity);
-  const { applicationFactor: KA } = given.wishes;
+  const touch: Touch = {
+    rho1: data.profile.curvature,
+    rho2: data.shape.form === 'roller' ? data.shape.roller : Infinity,
+    width: Math.min(num(cam.width), num(follower.width) || Infinity),
+    limit: c.contactLimit,
+  };
   eachCase(
     given,
     results,
     c,
     (i) => i.coupling(c.id)?.tangential,
     (force, base, run) => {
-      const pressure = linePressure(KA * force, width, rho1, rho2);
-      const value = timesBorne(limit, pressure);
-      results.line(`${c.id} cam`, {
-        ...base,
-        what: 'cam, pressure',
-        value,
-        wanted: 1,
-        // Pressure goes with the root of the force.
-        reserve: value ** 2,
-        method: 'Pressure along a line by Hertz',
-        figures: [
-          applicationFigure(given.wishes),
-          { symbol: 'F', label: 'Greatest force between them', value: force, unit: 'N' },
-          { symbol: 'b', label: 'Width in contact', value: width, unit: 'mm' },
-          { symbol: 'ρ1', label: 'Least radius of the cam', value: rho1, unit: 'mm' },
-          ...(Number.isFinite(rho2) ? [{ symbol: 'ρ2', label: 'Radius of the roller', value: rho2, unit: 'mm' }] : []),
-          { symbol: 'pH', label: 'Greatest pressure', value: pressure, unit: 'MPa', formula: 'pH = √(KA·F·E/(2π·(1 − ν²)·b)·(1/ρ1 + 1/ρ2))' },
-          { symbol: 'pzul', label: 'Permissible pressure', value: limit, unit: 'MPa' },
-        ],
-        assumptions: ['both of steel', 'the greatest force at the sharpest place of the cam, wherever each is', ...run],
-      });
+      const line = { ...base, what: 'cam, pressure' } as const;
+      const radii = { rho1: 'Least radius of the cam', rho2: 'Radius of the roller' };
+      pressureLine(
+        given,
+        results,
+        `${c.id} cam`,
+        line,
+        { symbol: 'F', label: 'Greatest force between them', value: force, unit: 'N' },
+        touch,
+        radii,
+        ['both of steel', 'the greatest force at the sharpest place of the cam, wherever each is', ...run],
+      );
     },
   );
 }
 
+/** Two steel bodies that touch along a line, with the radii mm (infinite: flat), and what they bear, MPa. */
+interface Touch {
+  readonly rho1: number;
+  readonly rho2: number;
+  readonly width: number;
+  readonly limit: number;
+}
+/** The pressure of a contact along a line against what is stated as permissible. */
+function pressureLine(
+  { wishes }: Given,
+  results: Results,
+  key: string,
+  line: Pick<RatingLine, 'item' | 'name' | 'case' | 'what'>,
+  force: Figure,
+  { rho1, rho2, width, limit }: Touch,
+  named: { readonly rho1: string; readonly rho2: string },
+  assumptions: readonly string[],
+): void {
+  const pressure = linePressure(wishes.applicationFactor * force.value, width, rho1, rho2);
+  const value = timesBorne(limit, pressure);
+  results.line(key, {
+    ...line,
+    value,
+    wanted: 1,
+    // Pressure goes with the root of the force.
+    reserve: value ** 2,
+    method: 'Pressure along a line by Hertz',
+    figures: [
+      applicationFigure(wishes),
+      force,
+      { symbol: 'b', label: 'Width in contact', value: width, unit: 'mm' },
+      { symbol: 'ρ1', label: named.rho1, value: rho1, unit: 'mm' },
+      ...(Number.isFinite(rho2) ? [{ symbol: 'ρ2', label: named.rho2, value: rho2, unit: 'mm' }] : []),
+      {
+        symbol: 'pH',
+        label: 'Greatest pressure',
+        value: pressure,
+        unit: 'MPa',
+        formula: `pH = √(KA·${force.symbol}·E/(2π·(1 − ν²)·b)·(1/ρ1 + 1/ρ2))`,
+      },
+      { symbol: 'pzul', label: 'Permissible pressure', value: limit, unit: 'MPa' },
+    ],
+    assumptions,
+  });
+}
+
+const WHEEL_RADII = { rho1: 'Radius of the wheel', rho2: 'Radius of the other' };
+const AS_STATED = 'the wheel load as stated, in all load cases';
 /** A wheel on a track or on another wheel: the pressure of their line of contact, and whether it slips. */
 function rateRolling(given: Given, results: Results, c: Rolling, a: Wheel, b: Wheel | Track): void {
   const no = (why: string): void => results.unrated(c.id, c.name ?? c.id, why);
   if (c.wheelLoad === undefined) return no('the wheel load is not stated');
   const load = c.wheelLoad;
   const { applicationFactor: KA } = given.wishes;
-  const rho1 = num(a.diameter) / 2;
-  const rho2 = b.type === 'wheel' ? num((b as Wheel).diameter) / 2 : Infinity;
-  const width = Math.min(num(a.width), num(b.width));
+  const touch = {
+    rho1: num(a.diameter) / 2,
+    rho2: b.type === 'wheel' ? num((b as Wheel).diameter) / 2 : Infinity,
+    width: Math.min(num(a.width), num(b.width)),
+  };
   const limit = c.contactLimit;
   if (limit === undefined) no('its permissible contact pressure is not stated');
   if (c.adhesion === undefined) no('its coefficient of adhesion is not stated: no slip');
@@ -110,26 +152,10 @@ function rateRolling(given: Given, results: Results, c: Rolling, a: Wheel, b: Wh
     (i) => i.coupling(c.id)?.tangential,
     (force, base, run) => {
       if (limit !== undefined) {
-        const pressure = linePressure(KA * load, width, rho1, rho2);
-        const value = timesBorne(limit, pressure);
-        results.line(`${c.id} pressure`, {
-          ...base,
-          what: 'wheel, pressure',
-          value,
-          wanted: 1,
-          reserve: value ** 2,
-          method: 'Pressure along a line by Hertz',
-          figures: [
-            applicationFigure(given.wishes),
-            pressed,
-            { symbol: 'b', label: 'Width in contact', value: width, unit: 'mm' },
-            { symbol: 'ρ1', label: 'Radius of the wheel', value: rho1, unit: 'mm' },
-            ...(Number.isFinite(rho2) ? [{ symbol: 'ρ2', label: 'Radius of the other', value: rho2, unit: 'mm' }] : []),
-            { symbol: 'pH', label: 'Greatest pressure', value: pressure, unit: 'MPa', formula: 'pH = √(KA·FN·E/(2π·(1 − ν²)·b)·(1/ρ1 + 1/ρ2))' },
-            { symbol: 'pzul', label: 'Permissible pressure', value: limit, unit: 'MPa' },
-          ],
-          assumptions: ['both of steel, the wheel not crowned, its whole width on the other', 'the wheel load as stated, in all load cases'],
-        });
+        pressureLine(given, results, `${c.id} pressure`, { ...base, what: 'wheel, pressure' }, pressed, { ...touch, limit }, WHEEL_RADII, [
+          'both of steel, the wheel not crowned, its whole width on the other',
+          AS_STATED,
+        ]);
       }
       if (mu !== undefined) {
         const value = timesBorne(mu * load, KA * force);
@@ -147,7 +173,7 @@ function rateRolling(given: Given, results: Results, c: Rolling, a: Wheel, b: Wh
             { symbol: 'F', label: 'Greatest tangential force', value: force, unit: 'N' },
             { symbol: 'S', label: 'Safety against slip', value, formula: 'S = μ·FN/(KA·F)' },
           ],
-          assumptions: ['the wheel load as stated, in all load cases', ...run],
+          assumptions: [AS_STATED, ...run],
         });
       }
     },

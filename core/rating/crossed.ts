@@ -4,10 +4,10 @@ import { crossedContact } from './hertz';
 import { flankLife, rootLife } from './life';
 import type { MeshLoad, RatedGear } from './mesh';
 import type { Figure } from './protocol';
-import { type Given, type Results, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, timesBorne } from './rater';
 import { ratedGear } from './teeth';
 import { toothForm } from './tooth-form';
-import { type Loaded, type Toothed, type Wheel, loadedIn, meshesOf, toothLines } from './tooth-lines';
+import { pairOf, ratePair } from './tooth-lines';
 
 /** Two crossed helical gears, which touch in a point. */
 export type CrossedMesh = readonly [RatedGear, RatedGear];
@@ -139,49 +139,20 @@ export function rateCrossed(mesh: CrossedMesh, load: MeshLoad, { application, ho
 }
 
 /** Crossed helical gears; runs by Miner's rule. */
-export function rateCrossedGears({ compiled, cases, wishes }: Given, results: Results): void {
-  const meshes = meshesOf(compiled);
-  const conditions = { application: wishes.applicationFactor, hours: wishes.ratingHours, viscosity: wishes.viscosity };
-  for (const { coupling: c } of compiled.couplings) {
+export function rateCrossedGears(given: Given, results: Results): void {
+  const { applicationFactor: application, viscosity } = given.wishes;
+  for (const { coupling: c } of given.compiled.couplings) {
     if (c.type !== 'crossed-gears') continue;
     const name = c.name ?? c.id;
     const no = (why: string): void => results.unrated(c.id, name, why);
-    const wheels: Wheel[] = [];
-    for (const [port, id] of [c.a, c.b].entries()) {
-      const element = compiled.design.elements.find((e) => e.id === id) as Toothed | undefined;
-      if (!element) continue;
-      const rated = ratedGear(element);
-      if (typeof rated === 'string') no(`${element.name}: ${rated}`);
-      else wheels.push({ element, rated, port: port as 0 | 1 });
-    }
-    if (wheels.length < 2) continue;
-    wheels.sort((x, y) => x.rated.gear.teeth - y.rated.gear.teeth);
-    const pair = wheels as [Wheel, Wheel];
-    const [first] = pair;
+    const pair = pairOf(given.compiled, c, ratedGear, (r) => r.gear.teeth, no);
+    if (!pair) continue;
     const mesh: CrossedMesh = [pair[0].rated, pair[1].rated];
-    // Both at the first: what goes over is the force square to the flanks.
-    const atFirst = (load: number, w: Wheel): number => normalForce((load * 1e3) / w.rated.gear.pitchRadius, w.rated) / normalForce(1, first.rated);
-    try {
-      for (const given of cases) {
-        const loaded = loadedIn(c.id, pair, atFirst, given.instants, meshes);
-        if (!loaded) {
-          no(unknownIn(given));
-          continue;
-        }
-        const rated = loaded.map((of): { of: Loaded; is: CrossedRating } => ({
-          of,
-          is: rateCrossed(mesh, of.load, { ...conditions, hours: conditions.hours * of.part }),
-        }));
-        for (const [k, w] of pair.entries()) {
-          const at = { coupling: c.id, name, case: given.name, run: given.run, assumptions: [], method: METHOD, contact: 3 } as const;
-          const wanted = { root: wishes.rootSafety, flank: wishes.flankSafety };
-          toothLines(results, { ...at, element: w.element, material: w.rated.material }, k as 0 | 1, rated, wanted);
-        }
-      }
-    } catch (e) {
-      if (!(e instanceof RangeError)) throw e;
-      no(e.message);
-    }
+    ratePair(given, results, { coupling: c.id, name, assumptions: [], method: METHOD, contact: 3 }, pair, () => ({
+      // Both at the first: what goes over is the force square to the flanks.
+      force: (load, { rated }) => normalForce((load * 1e3) / rated.gear.pitchRadius, rated) / normalForce(1, mesh[0]),
+      rate: (load, hours) => rateCrossed(mesh, load, { application, hours, viscosity }),
+    }));
   }
 }
 const METHOD = { flank: 'Pressure in a point by Hertz, limits by ISO 6336-5', root: 'Form factors of ISO 6336-3, load at the tip' } as const;

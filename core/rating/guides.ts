@@ -1,9 +1,9 @@
 import { num } from '../elements/index';
 import type { GuideForces } from '../forces/index';
 import type { GuidedJoint } from '../joints/index';
-import { bushLimits } from './plain-bearing';
+import { SLIDES, slides, slidesBy } from './plain-bearing';
 import type { Figure, RatingLine } from './protocol';
-import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
+import { type Given, type Results, applicationFigure, knownIn, timesBorne } from './rater';
 import { rateSpectrum } from './rolling-bearing';
 
 /** Distance for which C of a carriage holds, m (ISO 14728-1). */
@@ -25,12 +25,7 @@ export function rateGuides({ compiled, cases, wishes }: Given, results: Results)
       no('neither material and area of its shoes nor ratings of its carriages are stated');
       continue;
     }
-    for (const c of cases) {
-      const all = c.instants.map((i) => ({ part: i.part, ...i.guide(j.id) }));
-      if (!all.every((x): x is Instant => x.shoes !== undefined && [x.speed!, x.untaken!, ...x.shoes.flat()].every(Number.isFinite))) {
-        no(unknownIn(c));
-        continue;
-      }
+    for (const [c, all] of knownIn(cases, no, (i): Instant => ({ part: i.part, ...(i.guide(j.id) ?? UNKNOWN) }))) {
       const alone = Math.max(...all.map((x) => (x.untaken > ROLLS * momentOf(x, j) ? x.untaken : 0)));
       if (alone > 0) {
         no(`one rail does not take the moment about its travel, up to ${alone.toPrecision(3)} N·m`);
@@ -48,6 +43,7 @@ export function rateGuides({ compiled, cases, wishes }: Given, results: Results)
   }
 }
 type Instant = { readonly part: number } & GuideForces;
+const UNKNOWN: GuideForces = { shoes: [[NaN, NaN]], untaken: NaN, speed: NaN };
 /** What moments on the shoes come to, N·m. */
 const momentOf = ({ shoes }: GuideForces, j: GuidedJoint): number => shoes.reduce((sum, f) => sum + Math.hypot(...f), 0) * num(j.shoeSpacing) * 1e-3;
 const SHARE = 'shoes of one stiffness on straight rails: forces in equal parts, moments by pairs';
@@ -62,36 +58,23 @@ function plainShoes(
   figures: readonly Figure[],
   run: boolean,
 ): void {
-  const [mayPress, mayRun, mayBoth] = bushLimits(j.shoeMaterial!);
-  const each = all.map(({ shoes, speed }) => ({ force: Math.max(...shoes.map((f) => Math.hypot(...f))), speed }));
-  const force = Math.max(...each.map((x) => x.force));
-  const [p, v] = [(KA * force) / num(j.shoeArea), Math.max(...each.map((x) => x.speed))];
-  const pv = Math.max(...each.map((x) => ((KA * x.force) / num(j.shoeArea)) * x.speed));
-  const value = Math.min(timesBorne(mayPress, p), timesBorne(mayRun, v), timesBorne(mayBoth, pv));
+  const area = num(j.shoeArea);
+  const each = all.map(({ shoes, speed }) => ({ p: (KA * Math.max(...shoes.map((f) => Math.hypot(...f)))) / area, v: speed }));
+  const { p, value, figures: found } = slides(j.shoeMaterial!, each, 'p = KA·F/A');
   results.line(`${base.item} guide plain`, {
     ...base,
     what: 'guide, plain',
     value,
     wanted: 1,
     reserve: value,
-    method: 'Pressure, sliding speed and their product; limits after Shigley, Mechanical Engineering Design',
+    method: SLIDES,
     figures: [
       ...figures,
-      { symbol: 'F', label: 'Greatest force on a shoe', value: force, unit: 'N' },
-      { symbol: 'A', label: 'Bearing area of a shoe', value: num(j.shoeArea), unit: 'mm²' },
-      { symbol: 'p', label: 'Pressure', value: p, unit: 'MPa', formula: 'p = KA·F/A' },
-      { symbol: 'pzul', label: 'Permissible pressure', value: mayPress, unit: 'MPa' },
-      { symbol: 'v', label: 'Sliding speed', value: 1e3 * v, unit: 'mm/s' },
-      { symbol: 'vzul', label: 'Permissible speed', value: 1e3 * mayRun, unit: 'mm/s' },
-      { symbol: 'pv', label: 'Pressure × speed, MPa·m/s', value: pv },
-      { symbol: 'pvzul', label: 'Permissible pressure × speed, MPa·m/s', value: mayBoth },
+      { symbol: 'F', label: 'Greatest force on a shoe', value: (p * area) / KA, unit: 'N' },
+      { symbol: 'A', label: 'Bearing area of a shoe', value: area, unit: 'mm²' },
+      ...found,
     ],
-    assumptions: [
-      `shoes of ${j.shoeMaterial}, pressed evenly`,
-      SHARE,
-      'without a full film of oil; wear over time is not reckoned',
-      ...(run ? ['each is the greatest of the run'] : []),
-    ],
+    assumptions: [`shoes of ${j.shoeMaterial}, pressed evenly`, SHARE, ...slidesBy(run)],
   });
 }
 

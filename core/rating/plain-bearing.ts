@@ -1,5 +1,6 @@
 import type { Bearing, Bush, CarriedJoint } from '../joints/index';
 import { convert } from '../units/index';
+import type { Figure } from './protocol';
 import { type Given, type Results, applicationFigure, timesBorne, unknownIn } from './rater';
 
 /** Limits in psi, ft/min and their product as the source prints them. */
@@ -31,6 +32,35 @@ export const bushLimits = (bush: Bush): readonly [pressure: number, speed: numbe
 export const bushPressure = (force: number, b: Pick<Bearing, 'inner' | 'width'>): number => force / (b.inner * b.width);
 export const bushSpeed = (speed: number, b: Pick<Bearing, 'inner'>): number => (Math.PI * b.inner * 1e-3 * speed) / 60;
 
+/** What a bush or a shoe bears: the least of three safeties, over pressures, MPa, and speeds, m/s, of a case. */
+export function slides(
+  bush: Bush,
+  each: readonly { readonly p: number; readonly v: number }[],
+  ofPressure: string,
+  ofSpeed?: string,
+): { p: number; value: number; figures: readonly Figure[] } {
+  const [mayPress, mayRun, mayBoth] = bushLimits(bush);
+  const most = (of: (x: (typeof each)[number]) => number): number => Math.max(...each.map(of));
+  const [p, v, pv] = [most((x) => x.p), most((x) => x.v), most((x) => x.p * x.v)];
+  return {
+    p,
+    value: Math.min(timesBorne(mayPress, p), timesBorne(mayRun, v), timesBorne(mayBoth, pv)),
+    figures: [
+      { symbol: 'p', label: 'Pressure', value: p, unit: 'MPa', formula: ofPressure },
+      { symbol: 'pzul', label: 'Permissible pressure', value: mayPress, unit: 'MPa' },
+      { symbol: 'v', label: 'Sliding speed', value: 1e3 * v, unit: 'mm/s', ...(ofSpeed && { formula: ofSpeed }) },
+      { symbol: 'vzul', label: 'Permissible speed', value: 1e3 * mayRun, unit: 'mm/s' },
+      { symbol: 'pv', label: 'Pressure × speed, MPa·m/s', value: pv },
+      { symbol: 'pvzul', label: 'Permissible pressure × speed, MPa·m/s', value: mayBoth },
+    ],
+  };
+}
+export const SLIDES = 'Pressure, sliding speed and their product; limits after Shigley, Mechanical Engineering Design';
+export const slidesBy = (run: boolean): string[] => [
+  'without a full film of oil; wear over time is not reckoned',
+  ...(run ? ['each is the greatest of the run'] : []),
+];
+
 interface Named {
   readonly joint: CarriedJoint;
   readonly k: number;
@@ -40,7 +70,6 @@ interface Named {
 /** A plain bearing by its pressure, its speed and their product, each the greatest of a case. */
 export function ratePlain({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, results: Results, { joint, k, name, no }: Named, b: Bearing): void {
   if (b.bush === undefined) return no('what its bush is made of is not stated');
-  const [mayPress, mayRun, mayBoth] = bushLimits(b.bush);
   const KA = wishes.applicationFactor;
   for (const c of cases) {
     const loads = c.instants.map((i) => i.bearings(joint.id)?.[k]);
@@ -49,39 +78,29 @@ export function ratePlain({ cases, wishes }: Pick<Given, 'cases' | 'wishes'>, re
       continue;
     }
     const each = loads.map((l) => ({ p: bushPressure(KA * l!.radial, b), v: bushSpeed(l!.speed, b), axial: l!.axial }));
-    const most = (of: (x: (typeof each)[number]) => number): number => Math.max(...each.map(of));
-    const [p, v, pv, axial] = [most((x) => x.p), most((x) => x.v), most((x) => x.p * x.v), most((x) => x.axial)];
+    const axial = Math.max(...each.map((x) => x.axial));
+    const { p, value, figures } = slides(b.bush, each, 'p = KA·Fr/(d·b)', 'v = π·d·n');
     if (axial > 1e-6 * (p * b.inner * b.width) && axial > 1e-9) {
       no(`the collar that takes its thrust of up to ${axial.toPrecision(3)} N is not rated`);
     }
-    const safety = Math.min(timesBorne(mayPress, p), timesBorne(mayRun, v), timesBorne(mayBoth, pv));
     results.line(`${joint.id} ${k} plain`, {
       item: joint.id,
       bearing: k,
       name,
       case: c.name,
       what: 'plain bearing',
-      value: safety,
+      value,
       wanted: 1,
-      reserve: safety,
-      method: 'Pressure, sliding speed and their product; limits after Shigley, Mechanical Engineering Design',
+      reserve: value,
+      method: SLIDES,
       figures: [
         applicationFigure(wishes),
         { symbol: 'Fr', label: 'Greatest radial force', value: (p * b.inner * b.width) / KA, unit: 'N' },
         { symbol: 'd', label: 'Inner diameter', value: b.inner, unit: 'mm' },
         { symbol: 'b', label: 'Width', value: b.width, unit: 'mm' },
-        { symbol: 'p', label: 'Pressure', value: p, unit: 'MPa', formula: 'p = KA·Fr/(d·b)' },
-        { symbol: 'pzul', label: 'Permissible pressure', value: mayPress, unit: 'MPa' },
-        { symbol: 'v', label: 'Sliding speed', value: 1e3 * v, unit: 'mm/s', formula: 'v = π·d·n' },
-        { symbol: 'vzul', label: 'Permissible speed', value: 1e3 * mayRun, unit: 'mm/s' },
-        { symbol: 'pv', label: 'Pressure × speed, MPa·m/s', value: pv },
-        { symbol: 'pvzul', label: 'Permissible pressure × speed, MPa·m/s', value: mayBoth },
+        ...figures,
       ],
-      assumptions: [
-        `bush of ${b.bush}`,
-        'without a full film of oil; wear over time is not reckoned',
-        ...(c.run ? ['each is the greatest of the run'] : []),
-      ],
+      assumptions: [`bush of ${b.bush}`, ...slidesBy(c.run)],
     });
   }
 }

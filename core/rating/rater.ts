@@ -35,7 +35,7 @@ export function* knownIn<T extends object>(
 ): Generator<readonly [RatedCase, readonly T[]]> {
   for (const c of cases) {
     const all = c.instants.map(read);
-    if (all.every((x) => Object.values(x).flat().every(Number.isFinite))) yield [c, all];
+    if (all.every((x) => Object.values(x).flat(2).every(Number.isFinite))) yield [c, all];
     else no(unknownIn(c));
   }
 }

@@ -10,10 +10,8 @@ import { gearMaterial } from './gear-material';
 import type { MeshLoad, RatedGear } from './mesh';
 import type { Blocked } from './instants';
 import { type Given, type Results, unknownIn } from './rater';
-import { type Loaded, type Mesh, type Toothed, type Wheel, loadedIn, meshesOf, toothLine, toothLines } from './tooth-lines';
+import { CYLINDRICAL, type Loaded, type Mesh, type Toothed, type Wheel, loadedIn, meshesOf, toothLine, toothLines } from './tooth-lines';
 
-/** Couplings of cylindrical teeth. */
-const CYLINDRICAL = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
 /** So many teeth stand for a rack: flat as far as figures tell. */
 const RACK_TEETH = 1e5;
 /** A gear of so many teeth has the tolerances that are taken for a rack's. */

@@ -7,7 +7,7 @@ import type { Instant } from './instants';
 import { flankChanges, rootChanges } from './life';
 import type { MeshLoad, RatedGear, RatedMesh } from './mesh';
 import type { Figure, RatingLine } from './protocol';
-import type { Results, Wishes } from './rater';
+import { type Given, type Results, type Wishes, unknownIn } from './rater';
 import { type SpectrumStep, damageOf, safetyOf } from './spectrum';
 
 /** A toothed element with what is stated of it for its rating. */
@@ -182,13 +182,13 @@ export function toothLine(
 /** How much more load a tooth bears that is so many times safe enough: contact stress grows with a root of the load. */
 const loadReserve = (on: 'root' | 'flank', much: number, contact = 2): number => (on === 'flank' ? much ** contact : much);
 
+/** What both wheels of a pair bear. */
+type PairRating = Readonly<Record<'root' | 'flank', readonly [ToothRating, ToothRating]>> & { readonly assumptions: readonly string[] };
 /**
  * Root and flanks of one wheel in a case: of a load case as they are, of a run by Miner's rule. Each flank wears by what
  * loads it.
  */
-export function toothLines<
-  R extends Readonly<Record<'root' | 'flank', readonly [ToothRating, ToothRating]>> & { readonly assumptions: readonly string[] },
->(
+export function toothLines<R extends PairRating>(
   results: Results,
   at: LineAt,
   k: 0 | 1,
@@ -208,5 +208,68 @@ export function toothLines<
       'flank',
       rated.filter(({ of }) => of.forward === forward),
     );
+  }
+}
+
+/** A wheel of a pair: its element, what its rating takes of it, and which port of the coupling it is. */
+export interface PairWheel<R> {
+  readonly element: Element & RatedStatement;
+  readonly rated: R;
+  readonly port: 0 | 1;
+}
+/** Couplings of cylindrical teeth. */
+export const CYLINDRICAL: ReadonlySet<string> = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
+
+/** Both wheels of a coupling, the one with fewer teeth first; undefined where one is not there, or cannot be rated, which is said. */
+export function pairOf<R>(
+  { design }: Compiled,
+  c: { readonly a?: Id; readonly b?: Id },
+  rated: (e: Element & RatedStatement) => R | string,
+  teeth: (r: R) => number,
+  no: (why: string) => void,
+): readonly [PairWheel<R>, PairWheel<R>] | undefined {
+  const wheels: PairWheel<R>[] = [];
+  for (const [port, id] of [c.a, c.b].entries()) {
+    const element = design.elements.find((e) => e.id === id);
+    if (!element) continue;
+    const own = rated(element);
+    if (typeof own === 'string') no(`${element.name}: ${own}`);
+    else wheels.push({ element, rated: own, port: port as 0 | 1 });
+  }
+  if (wheels.length < 2) return undefined;
+  wheels.sort((x, y) => teeth(x.rated) - teeth(y.rated));
+  return wheels as unknown as readonly [PairWheel<R>, PairWheel<R>];
+}
+
+/**
+ * Roots and flanks of a pair in all cases. `way` gives the force of a load, as in `loadedIn`, and what the pair bears under one
+ * load for so many hours. What throws RangeError there is named as not rated.
+ */
+export function ratePair<W extends PairWheel<{ readonly material: GearMaterial }>, R extends PairRating>(
+  { compiled, cases, wishes }: Given,
+  results: Results,
+  at: Pick<LineAt, 'coupling' | 'name' | 'method' | 'assumptions' | 'contact'>,
+  pair: readonly [W, W],
+  way: () => { readonly force: (load: number, wheel: W) => number; readonly rate: (load: MeshLoad, hours: number) => R },
+): void {
+  const no = (why: string): void => results.unrated(at.coupling, at.name, why);
+  const meshes = meshesOf(compiled);
+  try {
+    const { force, rate } = way();
+    for (const given of cases) {
+      const loaded = loadedIn(at.coupling, pair, force, given.instants, meshes);
+      if (!loaded) {
+        no(unknownIn(given));
+        continue;
+      }
+      const rated = loaded.map((of) => ({ of, is: rate(of.load, wishes.ratingHours * of.part) }));
+      for (const [k, { element, rated: own }] of pair.entries()) {
+        const line = { ...at, case: given.name, run: given.run, element, material: own.material };
+        toothLines(results, line, k as 0 | 1, rated, { root: wishes.rootSafety, flank: wishes.flankSafety });
+      }
+    }
+  } catch (e) {
+    if (!(e instanceof RangeError)) throw e;
+    no(e.message);
   }
 }
