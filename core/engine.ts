@@ -188,6 +188,7 @@ export {
   type Unrated,
   byReason,
   canBeRated,
+  canPropose,
   ratingFixes,
   ratingSizes,
   ratingOf,

@@ -84,8 +84,9 @@ function faultsOf(design: Design): string[] {
       wrong.push(...l.figures.filter((g) => Number.isNaN(g.value)).map((g) => `${l.name} ${l.what} ${g.symbol}`));
     }
     const { outputs, forced } = vibrationOf(design, false);
-    for (const x of forced?.responses ?? [])
+    for (const x of forced?.responses ?? []) {
       if (![x.nominal, x.most, ...x.amplitudes].every((a) => a >= 0 && a < Infinity)) wrong.push(`response ${x.name}`);
+    }
     for (const o of outputs) {
       if ([o.least, o.statistical, o.worst, o.windUp].some((x) => x !== undefined && !Number.isFinite(x))) wrong.push(`output ${o.name}`);
     }

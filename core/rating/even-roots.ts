@@ -2,7 +2,7 @@ import { gearsOfPair } from '../edits/index';
 import { num } from '../elements/index';
 import type { Design, Id } from '../fields/types';
 import type { RatingFix } from './protocol';
-import { ratingOf, soundOf, together, withRatingFix } from './trial';
+import { ratingOf, together, withRatingFix } from './trial';
 
 /** Shifts that are looked at lie within so many modules of those stated; in steps of this, then by halves. */
 const REACH = 1,
@@ -12,12 +12,12 @@ const DECIMALS = 2;
 
 /**
  * Profile shifts of an external pair at which both roots have the same reserve, the sum and so the centre distance as they
- * are: none where one of the gears meshes with others too, where a root is not rated, or where the teeth get faults or cautions
- * that they had not. From load cases alone.
+ * are: none where one of the gears meshes with others too, or where a root is not rated. From load cases alone; whether the teeth
+ * are sound with them is not looked at.
  */
-export function evenRoots(design: Design, coupling: Id): [RatingFix] | undefined {
+export function evenRoots(design: Design, coupling: Id): RatingFix[] {
   const gears = gearsOfPair(design, coupling);
-  if (!gears || together(design, [gears[0].id, gears[1].id]).size > 2) return undefined;
+  if (!gears || together(design, [gears[0].id, gears[1].id]).size > 2) return [];
   const [a, b] = gears;
   const [xa, xb] = [num(a.shift), num(b.shift)];
   const said = (x: number): string =>
@@ -43,24 +43,22 @@ export function evenRoots(design: Design, coupling: Id): [RatingFix] | undefined
     return Number.isFinite(is) ? is : undefined;
   };
   const now = more(0);
-  if (now === undefined) return undefined;
+  if (now === undefined) return [];
   // The more a gear is shifted outward the more its root bears: away from the stronger one.
   const way = now > 0 ? -STEP : STEP;
   let [near, far] = [0, way];
   for (; ; [near, far] = [far, far + way]) {
     const there = Math.abs(far) > REACH + STEP / 2 ? undefined : more(far);
-    if (there === undefined) return undefined;
+    if (there === undefined) return [];
     if (there > 0 !== now > 0) break;
   }
   for (let k = 0; k < 6; k++) {
     const middle = (near + far) / 2;
     const there = more(middle);
-    if (there === undefined) return undefined;
+    if (there === undefined) return [];
     if (there > 0 === now > 0) near = middle;
     else far = middle;
   }
   const by = Number(((near + far) / 2).toFixed(DECIMALS));
-  if (by === 0) return undefined;
-  const fix = shifted(by);
-  return soundOf(design)(fix) ? [fix] : undefined;
+  return by === 0 ? [] : [shifted(by)];
 }

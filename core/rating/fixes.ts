@@ -4,10 +4,11 @@ import type { Belt, Chain } from '../couplings/index';
 import { type BevelGear, type Gear, type Nut, type Pulley, num } from '../elements/index';
 import { ISO_54 } from '../sizing/index';
 import { evenRoots } from './even-roots';
+import { meshSizes } from './mesh-sizes';
 import type { RatingFix } from './protocol';
 import { statedShaft } from './shaft-sections';
 import { strengthOf } from './shaft-steel';
-import { curesOf, soundOf, together } from './trial';
+import { firstThatCures } from './trial';
 
 /**
  * How far a face is widened at most: to so many diameters of the pinion (common practice for a shaft with bearings on both
@@ -24,12 +25,10 @@ const WIDER = [1.1, 1.2, 1.3, 1.5, 1.75, 2, 2.5, 3];
  * speeds and places are worked out again.
  */
 export function ratingFixes(design: Design, item: Id): RatingFix[] {
-  const cures = curesOf(design, item);
   const shaft = design.members.find((m) => m.id === item);
   const coupling = design.couplings.find((c) => c.id === item);
   const kinds = shaft ? shaftChanges(design, shaft) : ((coupling && CHANGES[coupling.type]?.(design, item)) ?? []);
-  const sound = soundOf(design);
-  return kinds.flatMap((fixes) => fixes.find((fix) => cures(fix) && sound(fix)) ?? []);
+  return kinds.flatMap(firstThatCures(design, item));
 }
 /** What is tried of a coupling. */
 const CHANGES: Readonly<Record<string, (design: Design, coupling: Id) => RatingFix[][]>> = {
@@ -47,30 +46,13 @@ const CHANGES: Readonly<Record<string, (design: Design, coupling: Id) => RatingF
  * small to large.
  */
 function meshChanges(design: Design, coupling: Id): RatingFix[][] {
-  const c = design.couplings.find((x) => x.id === coupling);
-  const wheels = design.elements.filter((e): e is Gear => ['gear', 'rack', 'sector'].includes(e.type) && (e.id === c?.a || e.id === c?.b));
-  if (wheels.length < 2) return [];
-  const smallest = Math.min(...wheels.filter((w) => w.type !== 'rack' && w.internal !== true).map((w) => num(w.teeth) * num(w.module)));
-  const width = Math.min(...wheels.map((w) => num(w.width)));
-  const wider = WIDER.map((k) => Math.round(k * width))
-    .filter((b) => b > width && b <= WIDEST * smallest)
-    .map((b): RatingFix => ({
-      label: `Face width ${b} mm instead of ${width} mm`,
-      changes: wheels.map((w) => ({ item: w.id, field: 'width', value: Math.max(b, num(w.width)) })),
-    }));
-  const module = num(wheels[0].module);
-  const all = together(
-    design,
-    wheels.map((w) => w.id),
-  );
-  const toothed = design.elements.filter((e) => all.has(e.id) && 'module' in e);
-  const larger = ISO_54.filter((m) => m > module * (1 + 1e-9))
-    .slice(0, 5)
-    .map((m): RatingFix => ({
-      label: `Module ${m} mm instead of ${Number(module.toPrecision(4))} mm${toothed.length > 2 ? `, of all ${toothed.length} wheels that mesh with them` : ''}`,
-      changes: toothed.map((e) => ({ item: e.id, field: 'module', value: m })),
-    }));
-  return [wider, larger, harderSteel(wheels), evenRoots(design, coupling) ?? []];
+  const sizes = meshSizes(design, coupling);
+  if (!sizes) return [];
+  const { wheels, module, width, withModule, withWidth } = sizes;
+  const smallest = Math.min(...wheels.filter((w) => (w.type as string) !== 'rack' && w.internal !== true).map((w) => num(w.teeth) * num(w.module)));
+  const wider = WIDER.map((k) => Math.round(k * width)).filter((b) => b > width && b <= WIDEST * smallest);
+  const larger = ISO_54.filter((m) => m > module * (1 + 1e-9)).slice(0, 5);
+  return [wider.map(withWidth), larger.map(withModule), harderSteel(wheels), evenRoots(design, coupling)];
 }
 /** Case-hardened steel for the wheels that are not of it. */
 function harderSteel(wheels: readonly Pick<Gear, 'id' | 'name' | 'materialGroup'>[]): RatingFix[] {

@@ -8,6 +8,7 @@ import { type Vec3, cross, localFrame, vadd, vscale, vsub } from '../math/index'
 import { Builder } from '../testing/designs';
 import { figure } from '../testing/figures';
 import { bushLimits } from './plain-bearing';
+import { canBeRated } from './rate';
 import { ratingOf } from './trial';
 
 /** A slide along y of the world that a source moves at 100 mm/s, with a force on it, N, at a place, mm, in its own axes: z travels. */
@@ -109,6 +110,9 @@ describe('shoes of a guide', () => {
       'one rail does not take the moment about its travel, up to 20.0 N·m',
     );
     expect(why(guided([0, 200, 0], [100, 0, 0], { shoeSpacing: 400, railSpacing: 200, shoeDynamic: 1000 }))).not.toContain('one rail');
+    // What states a guide alone is rated already, before its step is looked at.
+    expect(canBeRated(guided([0, 200, 0], [0, 0, 0], { shoeSpacing: 400, shoeDynamic: 1000 }))).toBe(true);
+    expect(canBeRated(guided([0, 200, 0], [0, 0, 0], {}))).toBe(false);
     expect(why(guided([0, 200, 0], [0, 0, 0], {}))).toContain('the shoes of its guide are not stated');
     expect(why(guided([0, 200, 0], [0, 0, 0], { shoeSpacing: 400 }))).toContain('neither material and area');
   });

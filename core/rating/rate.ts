@@ -85,6 +85,7 @@ const READ = [
   'bush',
   'shoeMaterial',
   'shoeDynamic',
+  'shoeStatic',
   'bronze',
   'strandLimit',
   'ratedPower',
@@ -103,4 +104,4 @@ const states = (item: object): boolean => READ.some((key) => (item as Record<str
 /** Whether a design states anything that a rating could use. */
 export const canBeRated = ({ elements, members, joints, couplings, loads, sources }: Design): boolean =>
   [elements, members, couplings, loads, sources].some((items) => items.some(states)) ||
-  (joints as readonly CarriedJoint[]).some((j) => j.bearings?.some(states));
+  (joints as readonly CarriedJoint[]).some((j) => states(j) || j.bearings?.some(states));

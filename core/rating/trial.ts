@@ -46,16 +46,12 @@ const STIFF: readonly RatedWhat[] = ['shaft, slope', 'shaft, deflection', 'shaft
 /** The troubles of a design, faults and cautions, each by its code and what it is about. */
 export const troublesOf = (design: Design): readonly string[] =>
   analyse(design).findings.flatMap((f) => (f.severity === 'note' ? [] : [JSON.stringify([f.code, f.ids])]));
-/** Whether a change brings no fault or caution that the design has not. */
-export function soundOf(design: Design): (fix: RatingFix) => boolean {
-  const had = new Set(troublesOf(design));
-  return (fix) => troublesOf(withRatingFix(design, fix)).every((t) => had.has(t));
-}
 /**
- * Whether all of a thing bears what is wanted with a change, and all else that did still does: tried on the whole design, for a
- * smaller wheel loads its shaft and its bearings more.
+ * Of changes, from the least to the most, the first with which all of a thing bears what is wanted: tried on the whole design.
+ * All else that did must still do so, for a smaller wheel loads its shaft and its bearings more; and no fault or caution may
+ * come that was not there.
  */
-export function curesOf(design: Design, item: Id): (fix: RatingFix) => boolean {
+export function firstThatCures(design: Design, item: Id): (fixes: readonly RatingFix[]) => RatingFix[] {
   const runs = !!design.runs?.length;
   const keyOf = (l: RatingLine): string => JSON.stringify([l.what, l.item, l.element, l.bearing, l.name]);
   const isOwn = (l: RatingLine): boolean => l.item === item && !STIFF.includes(l.what);
@@ -63,19 +59,21 @@ export function curesOf(design: Design, item: Id): (fix: RatingFix) => boolean {
   const held = new Set(before.filter((l) => l.reserve >= 1).map(keyOf));
   // What is no longer rated does not bear it.
   const asked = before.filter(isOwn).map(keyOf);
+  const troubles = new Set(troublesOf(design));
   const bears = (d: Design, withRuns: boolean): boolean => {
     const { lines } = ratingOf(d, withRuns);
     const there = new Set(lines.map(keyOf));
-    return (
-      lines.some(isOwn) &&
-      lines.every((l) => l.reserve >= 1 || !(isOwn(l) || held.has(keyOf(l)))) &&
-      (withRuns || !runs ? asked.every((key) => there.has(key)) : true)
-    );
+    const still = lines.some(isOwn) && lines.every((l) => l.reserve >= 1 || !(isOwn(l) || held.has(keyOf(l))));
+    return still && (withRuns !== runs || asked.every((key) => there.has(key)));
   };
-  // Runs take longest: they are computed for what bears its load cases.
-  return (fix) => {
+  const cures = (fix: RatingFix): boolean => {
     const changed = withRatingFix(design, fix);
-    return bears(changed, false) && (!runs || bears(changed, true));
+    // Runs take longest: they are computed for what bears its load cases.
+    return troublesOf(changed).every((t) => troubles.has(t)) && bears(changed, false) && (!runs || bears(changed, true));
+  };
+  return (fixes) => {
+    const found = fixes.find(cures);
+    return found ? [found] : [];
   };
 }
 

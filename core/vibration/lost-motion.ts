@@ -2,6 +2,7 @@ import { num } from '../elements/index';
 import type { Id } from '../fields/types';
 import { type Pose, coordinateOf } from '../kinematics/index';
 import { solveRows } from '../math/index';
+import { CYLINDRICAL } from '../rating/index';
 import { rowsOf } from './rows';
 
 /** Play of one coupling, seen at an output: deg or mm, all of it, both ways together; between its limits. */
@@ -37,7 +38,6 @@ interface Play {
   readonly unit: 'mm' | 'deg';
   readonly from: string;
 }
-const MESHES = ['gear-pair', 'sector-mesh', 'rack-mesh'];
 
 /** Play of a coupling along the way of one of its ports, mm or deg; and what it is from. */
 function playOf(pose: Pose, at: number): Play | undefined {
@@ -46,7 +46,7 @@ function playOf(pose: Pose, at: number): Play | undefined {
     const v = model.derived?.find((d) => d.key === key)?.value;
     return v === undefined ? undefined : Number(v);
   };
-  if (MESHES.includes(c.type)) {
+  if (CYLINDRICAL.has(c.type)) {
     const most = value('backlashAMost');
     if (most !== undefined) {
       return { least: Math.max(0, num(value('backlashALeast'))), most: Math.max(0, most), port: 0, unit: 'deg', from: 'backlash by its limits' };

@@ -3,7 +3,16 @@ import { MatButton } from '@angular/material/button';
 import { MatCheckbox } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
 import { MatProgressBar } from '@angular/material/progress-bar';
-import { type RatingFix, type RatingLine, byReason, withMaterialGroup, withSteel, withoutMaterialGroup, withoutSteel } from '@unirota/core';
+import {
+  type RatingFix,
+  type RatingLine,
+  byReason,
+  canPropose,
+  withMaterialGroup,
+  withSteel,
+  withoutMaterialGroup,
+  withoutSteel,
+} from '@unirota/core';
 import { RATING_SETTINGS, SHAFT_STEELS, type Settings, type ShaftSteel, statedBy } from '@unirota/core/document';
 import { MATERIAL_GROUPS, type MaterialGroup, RATING_FIELDS } from '@unirota/core/elements';
 import { Choice } from '../../ui/choice';
@@ -15,8 +24,6 @@ import { SelectionService } from '../../state/selection.service';
 import { UnitsService } from '../../state/units.service';
 import { HINT, STIFFER, WHAT } from './rating-words';
 
-/** Couplings whose sizes can be proposed. */
-const MESHES = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
 const keyOf = (l: RatingLine): string => [l.item, l.element ?? '', l.bearing ?? '', l.what, l.name].join(' ');
 
 /** Rating: what bears its load and for how long, worst first, with every factor, and what would cure it. */
@@ -135,11 +142,8 @@ export class RatingStep {
   /** Of the teeth of a mesh that bear what is wanted: whether less would do, asked for by a press. */
   protected readonly sizeable = computed(() => {
     const l = this.line();
-    return !!l && l.reserve >= 1 && /^(root|flank)/.test(l.what) && MESHES.has(this.typeOf(l.item)) && this.ratings.current() && !this.doc.readOnly();
+    return !!l && canPropose(this.doc.design(), l) && this.ratings.current() && !this.doc.readOnly();
   });
-  private typeOf(coupling: string): string {
-    return this.doc.design().couplings.find((c) => c.id === coupling)?.type ?? '';
-  }
   protected readonly sizes = linkedSignal<unknown, readonly RatingFix[] | 'asked' | undefined>({
     source: () => [this.doc.design(), this.line()?.item],
     computation: () => undefined,
