@@ -1,9 +1,11 @@
 import { num } from '../elements/index';
 import { FRAME, type Id } from '../fields/types';
 import { type GuidedJoint, shoesStay } from '../joints/index';
-import { cross, dot, localFrame, toWorldPoint, toWorldVector, vadd, vscale, vsub } from '../math/index';
+import { type Vec3, cross, dot, localFrame, toWorldPoint, toWorldVector, vadd, vscale, vsub } from '../math/index';
 import type { Forces } from './forces';
 import { type Acting, frameNow, jointIn, reactionAt } from './load-sheet';
+
+const ZERO: Vec3 = [0, 0, 0];
 
 /** What the shoes of a guide carry: of each, square to the plane of the rails and across the rails in it, N. */
 export interface GuideForces {
@@ -31,10 +33,9 @@ export function guideForces(forces: Forces, id: Id, inertia = false, acting?: Ac
   const r = toWorldVector(child, joint.railsAlong === 'y' ? own.y : own.x);
   const n = cross(a, r);
   // Where the member was in the reference position: the travel is that of its coordinate, m.
-  const gone = shoesStay(joint)
-    ? vscale([pose.axisNow[3 * first], pose.axisNow[3 * first + 1], pose.axisNow[3 * first + 2]], 1e3 * pose.q[first])
-    : [0, 0, 0];
-  const place = vsub(vadd(toWorldPoint(child, own.o), vscale(a, num(joint.shoesAt))), gone as typeof a);
+  const axis: Vec3 = [pose.axisNow[3 * first], pose.axisNow[3 * first + 1], pose.axisNow[3 * first + 2]];
+  const gone = shoesStay(joint) ? vscale(axis, 1e3 * pose.q[first]) : ZERO;
+  const place = vsub(vadd(toWorldPoint(child, own.o), vscale(a, num(joint.shoesAt))), gone);
   // About the middle of the shoes.
   const moment = vadd(whole.moment, cross(vscale(vsub(whole.point, place), 1e-3), whole.force));
   const [L, S] = [joint.shoeSpacing * 1e-3, num(joint.railSpacing) * 1e-3];

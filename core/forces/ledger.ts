@@ -150,7 +150,8 @@ const UPRIGHT = 1e-9;
 const NO_STRANDS: readonly number[] = [];
 /** What is lost, W; none where only rounding is left of the powers that go in and out. */
 function lossOf({ loss, port, speed }: ForceState['couplings'][number]): number {
-  const through = port.reduce((sum, load, k) => sum + Math.abs(load * speed[k]), 0);
+  let through = 0;
+  for (let k = 0; k < port.length; k++) through += Math.abs(port[k] * speed[k]);
   return Math.abs(loss) < ROUNDING * through ? 0 : loss;
 }
 

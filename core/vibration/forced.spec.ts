@@ -119,6 +119,10 @@ describe('forced vibration', () => {
     expect(vibrationOf(discs([200, 150], 400, {}), true).forced).toBeUndefined();
     expect(vibrationOf(pair({}), false).forced).toBeUndefined();
     const d = discs([200, 150], 400, {});
+    // A ripple is a part of the torque: of none it is none, and that is said.
+    const idle = vibrationOf({ ...d, loads: [] } as Design, false);
+    expect(idle.forced).toBeUndefined();
+    expect(idle.assumptions.map((a) => a.why)).toContain('its ripple is left out: it gives no torque, or its torque is not known');
     const b = new Builder().weightless();
     const [s1, s2] = [b.shaft([0, 0, 0]), b.shaft([160, 0, 0])];
     // Teeth that do not reach each other count as rigid.

@@ -2,9 +2,8 @@ import type { DrivingSource } from '../document/kinds';
 import { num } from '../elements/index';
 import type { Id } from '../fields/types';
 import type { Ledger } from '../forces/index';
-import type { Compiled } from '../kinematics/index';
 import type { Excitation } from './campbell';
-import type { SpringTrain } from './model';
+import type { Assumption, SpringTrain } from './model';
 import type { Part } from './modes';
 
 /** What forces vibration on a train: the transmission error of a mesh, mm, or the ripple of a source's torque, N·m. Amplitudes. */
@@ -27,7 +26,7 @@ export interface Response {
   /** At which speed, as a part of the nominal one, and by which forcing most of it. */
   readonly at: number;
   readonly by: number;
-  /** Of teeth: what they carry steadily at nominal speed, N. Where the amplitude is more, they part. */
+  /** Of teeth: what they carry steadily at nominal speed, at the same rim, N. Where the amplitude is more, they part. */
   readonly steady?: number;
 }
 /** Forced vibration of a train, damped. */
@@ -43,22 +42,30 @@ const FROM = 0.1,
   UP_TO = 2,
   STEP = 0.01;
 const MM = 1e-3;
-/** Couplings whose teeth part, where the amplitude is more than they carry. */
-const TEETH = new Set(['gear-pair', 'rack-mesh', 'sector-mesh', 'bevel-pair']);
 
-/** What is stated to force vibration on a design. Sources that are held cannot. */
-export function forcingsOf(compiled: Compiled, ledger: Ledger, excitations: readonly Excitation[], held: boolean): Forcing[] {
-  return excitations.flatMap(({ item, name, kind, frequency }): Forcing[] => {
+/** What is stated to force vibration on a train: sources that are held cannot; and what of it is left out, with the reason. */
+export function forcingsOf(
+  { springs, pose: { compiled } }: SpringTrain,
+  ledger: Ledger,
+  excitations: readonly Excitation[],
+  held: boolean,
+): { readonly forcings: readonly Forcing[]; readonly left: readonly Assumption[] } {
+  const [forcings, left]: [Forcing[], Assumption[]] = [[], []];
+  for (const { item, name, kind, frequency } of excitations) {
     if (kind === 'mesh') {
       const c = compiled.couplings.find((x) => x.coupling.id === item)?.coupling as { transmissionError?: number } | undefined;
       const amplitude = num(c?.transmissionError);
-      return amplitude > 0 ? [{ item, name, kind: 'transmission error', amplitude, frequency }] : [];
+      if (!(amplitude > 0)) continue;
+      if (springs.some((s) => s.item === item)) forcings.push({ item, name, kind: 'transmission error', amplitude, frequency });
+      else left.push({ item, name, why: 'its transmission error is left out, for it counts as rigid' });
+    } else if (kind === 'ripple' && !held) {
+      const s = compiled.sources.find((x) => x.source.id === item)?.source as DrivingSource | undefined;
+      const amplitude = num(s?.ripple) * Math.abs(ledger.sources.find((x) => x.source === item)?.load ?? NaN);
+      if (amplitude > 0) forcings.push({ item, name, kind, amplitude, frequency });
+      else left.push({ item, name, why: 'its ripple is left out: it gives no torque, or its torque is not known' });
     }
-    if (kind !== 'ripple' || held) return [];
-    const s = compiled.sources.find((x) => x.source.id === item)?.source as DrivingSource | undefined;
-    const amplitude = num(s?.ripple) * Math.abs(ledger.sources.find((x) => x.source === item)?.load ?? NaN);
-    return amplitude > 0 ? [{ item, name, kind, amplitude, frequency }] : [];
-  });
+  }
+  return { forcings, left };
 }
 
 /**
@@ -71,36 +78,31 @@ export function forcedOf(train: SpringTrain, parts: readonly Part[], forcings: r
   const dot = (a: Float64Array, b: Float64Array): number => a.reduce((s, v, i) => s + v * b[i], 0);
   const along = springs.map((s) => stretching.map((p) => dot(s.gradient, p.shape)));
   const eta = 2 * damping;
+  const size = Math.hypot(1, eta);
   const speeds = speedsOf(stretching, forcings, damping);
-  const sources = pose.compiled.sources.map((s) => s.source.id);
-  const terms = forcings.map((forcing) => {
-    const mesh = forcing.kind === 'transmission error' ? springs.findIndex((s) => s.item === forcing.item) : -1;
-    const source = sources.indexOf(forcing.item);
+  const terms = forcings.map(({ item, kind, amplitude, frequency }) => {
     // Displacements go in over the spring of the mesh, which is damped; torques by themselves.
-    const force =
-      mesh >= 0
-        ? along[mesh].map((a) => a * springs[mesh].stiffness * forcing.amplitude * MM)
-        : source >= 0
-          ? stretching.map((p) => forcing.amplitude * dot(driven[source], p.shape))
-          : undefined;
-    return { forcing, mesh, force };
+    const own = kind === 'ripple' ? -1 : springs.findIndex((s) => s.item === item);
+    const by = own < 0 ? driven[pose.compiled.sources.findIndex((s) => s.source.id === item)] : springs[own].gradient;
+    const displaced = own < 0 ? 0 : amplitude * MM;
+    const strength = own < 0 ? amplitude : springs[own].stiffness * displaced;
+    return { own, displaced, frequency, force: stretching.map((p) => strength * dot(by, p.shape)) };
   });
-  const amplitude = (s: number, { forcing, mesh, force }: (typeof terms)[number], speed: number): number => {
-    if (!force) return 0;
-    const square = (2 * Math.PI * forcing.frequency * speed) ** 2;
+  const amplitude = (s: number, { own, displaced, frequency, force }: (typeof terms)[number], speed: number): number => {
+    const square = (2 * Math.PI * frequency * speed) ** 2;
     let [re, im] = [0, 0];
-    for (const [r, p] of stretching.entries()) {
+    for (let r = 0; r < stretching.length; r++) {
+      const p = stretching[r];
       const [a, b] = [p.stiffness - square * p.mass, eta * p.stiffness];
       const over = (along[s][r] * force[r]) / (a * a + b * b);
       re += over * a;
       im -= over * b;
     }
     // (1 + iη)·x of a displacement, less the displacement itself in its own spring.
-    if (mesh >= 0) [re, im] = [re - eta * im - (mesh === s ? forcing.amplitude * MM : 0), im + eta * re];
-    return springs[s].stiffness * Math.hypot(1, eta) * Math.hypot(re, im);
+    if (own >= 0) [re, im] = [re - eta * im - (own === s ? displaced : 0), im + eta * re];
+    return springs[s].stiffness * size * Math.hypot(re, im);
   };
   const together = (s: number, speed: number): number => terms.reduce((sum, x) => sum + amplitude(s, x, speed), 0);
-  const toothed = new Set(pose.compiled.couplings.filter((x) => TEETH.has(x.coupling.type)).map((x) => x.coupling.id));
   return {
     forcings,
     speeds,
@@ -108,7 +110,7 @@ export function forcedOf(train: SpringTrain, parts: readonly Part[], forcings: r
       const amplitudes = speeds.map((speed) => together(s, speed));
       const top = amplitudes.reduce((most, x, k) => (x > amplitudes[most] ? k : most), 0);
       const each = terms.map((x) => amplitude(s, x, speeds[top]));
-      const line = toothed.has(spring.item) ? ledger.couplings.find((x) => x.coupling === spring.item) : undefined;
+      const torque = spring.rim === undefined ? undefined : ledger.couplings.find((x) => x.coupling === spring.item)?.loads[0];
       return {
         item: spring.item,
         name: spring.name,
@@ -118,7 +120,7 @@ export function forcedOf(train: SpringTrain, parts: readonly Part[], forcings: r
         most: amplitudes[top],
         at: speeds[top],
         by: each.reduce((most, x, k) => (x > each[most] ? k : most), 0),
-        ...(line && { steady: Math.abs(line.tangential) }),
+        ...(torque !== undefined && { steady: Math.abs(torque) / spring.rim! }),
       };
     }),
   };

@@ -14,6 +14,8 @@ export interface Spring {
   /** N/m, or N·m/rad; and so what it carries, N or N·m. */
   readonly stiffness: number;
   readonly unit: 'N' | 'N·m';
+  /** Of teeth: the radius of the first wheel, m, at whose rim the force is taken. */
+  readonly rim?: number;
   readonly gradient: Float64Array;
 }
 /** Something that counts as rigid, or is left out. */
@@ -129,6 +131,7 @@ function couplingsOf(
         stiffness: yields.stiffness[k],
         unit: yields.unit,
         gradient,
+        ...(yields.teeth && { rim: yields.radii[k] }),
       }),
     );
   }

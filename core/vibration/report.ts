@@ -1,4 +1,5 @@
 import { type Worked, analyse } from '../checks/index';
+import { num } from '../elements/index';
 import { VIBRATION_SETTINGS } from '../fields/index';
 import type { Design, Id } from '../fields/types';
 import { Forces, nominalVelocities } from '../forces/index';
@@ -57,7 +58,7 @@ export interface Vibration {
 }
 
 const DEG = 180 / Math.PI;
-const [DAMPING] = VIBRATION_SETTINGS;
+const DAMPING = VIBRATION_SETTINGS[0].initial as number;
 
 /** Places of a train in the order of its members, and where their amplitudes stand among the unknowns. */
 function placesOf({ pose, stations }: SpringTrain): { place: Place; unknown: number; coordinate: number }[] {
@@ -87,9 +88,7 @@ export function vibrationOf(design: Design, held: boolean): Vibration {
   const { modes, loose, trouble } = modesOf(train, taken);
   const places = placesOf(train);
   const excitations = excitationsOf(compiled, ledger);
-  const forcings = forcingsOf(compiled, ledger, excitations, held);
-  // The error of a mesh that counts as rigid is left out: that is said.
-  const counted = forcings.filter((x) => x.kind === 'ripple' || train.springs.some((s) => s.item === x.item));
+  const { forcings, left } = forcingsOf(train, ledger, excitations, held);
   const [first] = compiled.sources;
   const ratio = ratiosOf(worked);
   return {
@@ -108,14 +107,9 @@ export function vibrationOf(design: Design, held: boolean): Vibration {
       source: { name: first.source.name, speed: ledger.sources[0]?.speed ?? 0, slides: structure.coordinates[first.coordinate].motion === 'slide' },
     }),
     outputs: outputsOf(worked),
-    ...(counted.length &&
-      !trouble && { forced: forcedOf(train, taken.parts, counted, ledger, Number(design.settings?.dampingRatio ?? DAMPING.initial)) }),
-    assumptions: [
-      ...train.assumptions,
-      ...forcings
-        .filter((x) => !counted.includes(x))
-        .map(({ item, name }): Assumption => ({ item, name, why: 'its transmission error is left out, for it counts as rigid' })),
-    ],
+    ...(forcings.length &&
+      !trouble && { forced: forcedOf(train, taken.parts, forcings, ledger, num(design.settings?.dampingRatio as number | undefined, DAMPING)) }),
+    assumptions: [...train.assumptions, ...left],
   };
 }
 

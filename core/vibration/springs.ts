@@ -13,6 +13,7 @@ import { sideways } from './bearings';
 export interface Yields {
   readonly port: 0 | 1;
   readonly unit: 'N' | 'N·m';
+  readonly teeth?: boolean;
   readonly radii: readonly number[];
   readonly stiffness: readonly number[];
 }
@@ -34,14 +35,14 @@ export function yieldsOf(compiled: Compiled, at: number): Yields | { rigid: stri
       const own = c.type === 'rack-mesh' || a?.id === mesh.wheels[0].element.id ? mesh.wheels[0] : mesh.wheels[1];
       // Along the line of action: teeth, and both shafts in their bearings.
       const gives = 1 / (perWidth * mesh.rated.width * 1e6) + mesh.wheels.reduce((sum, w) => sum + sideways(compiled.design, w.element), 0);
-      return { port: 0, unit: 'N', radii: [own.rated.gear.pitchRadius * 1e-3], stiffness: [(along * along) / gives] };
+      return { port: 0, unit: 'N', teeth: true, radii: [own.rated.gear.pitchRadius * 1e-3], stiffness: [(along * along) / gives] };
     }
     case 'bevel-pair': {
       const [ga, gb] = [bevelOf(a as BevelGear), bevelOf(b as BevelGear)];
       const width = Math.min(ga.width, gb.width);
       const outer = (ga.module * ga.teeth) / 2;
       const radius = outer - (width / 2) * Math.sin(ga.cone);
-      return { port: 0, unit: 'N', radii: [radius * 1e-3], stiffness: [BEVEL_MESH * width * 1e6 * Math.cos(ga.alpha) ** 2] };
+      return { port: 0, unit: 'N', teeth: true, radii: [radius * 1e-3], stiffness: [BEVEL_MESH * width * 1e6 * Math.cos(ga.alpha) ** 2] };
     }
     case 'belt':
     case 'chain': {
