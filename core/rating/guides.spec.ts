@@ -11,7 +11,7 @@ import { bushLimits } from './plain-bearing';
 import { canBeRated } from './rate';
 import { ratingOf } from './trial';
 
-/** A slide along y of the world that a source moves at 100 mm/s, with a force on it, N, at a place, mm, in its own axes: z travels. */
+/** A slide along y of the world at 100 mm/s, with a force on it, N, at a place, mm, both in its own axes, of which z travels. */
 function guided(force: Vec3, at: Vec3, guide: object, more: object = {}): Design {
   const b = new Builder().weightless();
   const l = b.slide([0, 0, 0], [0, 1, 0]);

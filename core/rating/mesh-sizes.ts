@@ -10,7 +10,7 @@ export interface MeshSizes {
   readonly module: number;
   /** Of the narrower wheel, mm. */
   readonly width: number;
-  /** Another module for all wheels that mesh with one another; another width of face, by which the other wheel changes as much. */
+  /** Another module for all wheels that mesh with one another; another width of face for both. */
   readonly withModule: (module: number) => RatingFix;
   readonly withWidth: (width: number) => RatingFix;
 }

@@ -6,7 +6,7 @@ import type { Excitation } from './campbell';
 import type { Assumption, SpringTrain } from './model';
 import type { Part } from './modes';
 
-/** What forces vibration on a train: the transmission error of a mesh, mm, or the ripple of a source's torque, N·m. Amplitudes. */
+/** What forces vibration on a train: the transmission error of a mesh, mm, or the ripple of a torque, N·m. Amplitudes. */
 export interface Forcing {
   readonly item: Id;
   readonly name: string;

@@ -46,34 +46,17 @@ import { type Committed, QuantityField } from '../../ui/quantity-field';
       </p>
     } @else {
       <p i18n class="soft">
-        State the transmission error of a mesh or the torque ripple of a motor in its data sheet, under Further values, to see what vibration they
-        cause.
+        Transmission errors of meshes and torque ripples of motors that turn cause vibration. State them in their data sheets, under Further values.
       </p>
     }
   `,
+  styleUrl: './halves.scss',
   styles: `
-    .line {
-      display: flex;
-      gap: 10px;
-      align-items: center;
-      margin-bottom: 6px;
-    }
     .line uni-quantity-field {
       width: 110px;
     }
     .halves {
-      display: grid;
-      grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
-      gap: 14px 20px;
-      align-items: start;
-    }
-    @media (max-width: 1150px) {
-      .halves {
-        grid-template-columns: minmax(0, 1fr);
-      }
-    }
-    h3 {
-      margin: 6px 0 4px;
+      --halves: minmax(0, 3fr) minmax(0, 2fr);
     }
   `,
   changeDetection: ChangeDetectionStrategy.OnPush,

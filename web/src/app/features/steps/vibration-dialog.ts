@@ -129,9 +129,9 @@ const SAME = 1e-6;
         </section>
         <p i18n class="soft">
           At the home position; natural frequencies without damping or friction. Shafts twist between their elements, teeth give by ISO 6336-1 and
-          10300-1, belts and chains by their stated stiffness, springs of joints by their rate; all else is rigid. Lost motion is the backlash of the
-          teeth and stated play: the worst adds all up; the likely one adds their middles and the root of the squares of half their ranges. Of planets
-          one path counts.
+          10300-1, screws by their core, belts, chains, other couplings and bearings by their stated stiffness, springs of joints by their rate; all
+          else is rigid. Lost motion is the backlash of the teeth and stated play: the worst adds all up; the likely one adds their middles and the
+          root of the squares of half their ranges. Of planets one path counts.
         </p>
         @if (assumptions().length) {
           <ul class="soft plainlist">
@@ -146,30 +146,10 @@ const SAME = 1e-6;
       <button i18n matButton type="button" mat-dialog-close>Close</button>
     </mat-dialog-actions>
   `,
-  styleUrl: './sides.scss',
+  styleUrls: ['./sides.scss', './halves.scss'],
   styles: `
-    .line {
-      display: flex;
-      gap: 10px;
-      align-items: center;
-      margin-bottom: 6px;
-    }
     .line uni-choice {
       width: 260px;
-    }
-    .halves {
-      display: grid;
-      grid-template-columns: repeat(2, minmax(0, 1fr));
-      gap: 14px 20px;
-      align-items: start;
-    }
-    @media (max-width: 1150px) {
-      .halves {
-        grid-template-columns: minmax(0, 1fr);
-      }
-    }
-    h3 {
-      margin: 6px 0 4px;
     }
     h3 + p {
       margin: 0 0 4px;
