@@ -220,7 +220,7 @@ export interface PairWheel<R> {
 /** Couplings of cylindrical teeth. */
 export const CYLINDRICAL: ReadonlySet<string> = new Set(['gear-pair', 'rack-mesh', 'sector-mesh']);
 
-/** Both wheels of a coupling, the one with fewer teeth first; undefined where one is missing, or cannot be rated, which is said. */
+/** Both wheels of a coupling, the one with fewer teeth first; undefined where one is missing or is not rated, which is said. */
 export function pairOf<R>(
   { design }: Compiled,
   c: { readonly a?: Id; readonly b?: Id },
